@@ -1,0 +1,54 @@
+using ClearLexicon.Core.Schemas;
+
+namespace ClearLexicon.Core.Crosswalks;
+
+/// <summary>A small named repair as stored in a crosswalk line.</summary>
+/// <param name="Kind">Code of its <see cref="CleaningKind"/>.</param>
+/// <param name="Argument">What the step needs, e.g. the words to drop.</param>
+public sealed record CleaningStep(string Kind, string Argument = "");
+
+/// <summary>A kind of cleaning step.</summary>
+/// <param name="Code">Stable code.</param>
+/// <param name="Title">What the steward chooses.</param>
+/// <param name="ArgumentLabel">What its argument is called; null when it needs none.</param>
+/// <param name="Make">Makes the repair for an argument and the field it feeds (null when none yet). Pure and thread-safe.</param>
+public sealed record CleaningKind(string Code, string Title, string? ArgumentLabel, Func<string, Field?, Func<string, string>> Make);
+
+/// <summary>The cleaning steps there are, and how they run one after another.</summary>
+public static class Cleaning
+{
+    /// <summary>All kinds in the order they are offered.</summary>
+    public static IReadOnlyList<CleaningKind> All { get; } =
+    [
+        new("squeeze-blanks", "Squeeze blanks", null, static (_, _) => TextCleaning.SqueezeBlanks),
+        new("drop-words", "Drop these words", "Words, separated by |", static (argument, _) => TextCleaning.DropWords(argument)),
+        new("keep-digits", "Keep digits", null, static (_, _) => TextCleaning.KeepDigits),
+        new("look-alikes", "Swap look-alikes (O 0, I 1, S 5 …)", null, static (_, field) => LookAlikes.For(field)),
+        new("read-date", "Read a date", "Formats, separated by |, e.g. d-MMM-yy|yyMMdd", static (argument, _) => DateReading.Reader(argument)),
+        new("read-number", "Read a number", "Decimal sign: . or ,", static (argument, _) => text => TextCleaning.ReadNumber(text, argument.Contains(',') ? ',' : '.')),
+        new("capitalise", "Capitalise words", null, static (_, _) => TextCleaning.Capitalise),
+        new("upper-case", "Upper case", null, static (_, _) => static text => text.ToUpperInvariant()),
+    ];
+
+    /// <summary>The kind with a code, or null.</summary>
+    public static CleaningKind? Find(string code) => All.FirstOrDefault(k => k.Code == code);
+
+    /// <summary>Compiles steps into one function. Blanks around the value are trimmed first, always. Unknown kinds are passed over.</summary>
+    public static Func<string, string> Compile(IReadOnlyList<CleaningStep> steps, Field? field)
+    {
+        var repairs = steps.Select(s => Find(s.Kind)?.Make(s.Argument, field)).OfType<Func<string, string>>().ToArray();
+        return text =>
+        {
+            text = text.Trim();
+            foreach (var repair in repairs) text = repair(text);
+            return text;
+        };
+    }
+
+    /// <summary>Why a step cannot run, in one sentence; null when it can.</summary>
+    public static string? Fault(CleaningStep step) =>
+        Find(step.Kind) is not { } kind ? $"There is no cleaning step “{step.Kind}”."
+        : kind.ArgumentLabel is { } label && kind.Code != "read-number" && string.IsNullOrWhiteSpace(step.Argument) ? $"{kind.Title}: {label} is missing."
+        : kind.Code == "read-date" ? DateReading.Fault(step.Argument)
+        : null;
+}

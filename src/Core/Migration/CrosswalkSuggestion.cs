@@ -1,0 +1,84 @@
+using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Vocabularies;
+using F23.StringSimilarity;
+
+namespace ClearLexicon.Core.Migration;
+
+/// <summary>A line that the product proposes, with its reason.</summary>
+/// <param name="Line">The line.</param>
+/// <param name="Reason">Why, in words.</param>
+/// <param name="Strength">0 to 1.</param>
+public sealed record CrosswalkSuggestion(CrosswalkLine Line, string Reason, double Strength)
+{
+    /// <summary>Weakest suggestion that is made.</summary>
+    public const double Least = 0.55;
+
+    private static readonly JaroWinkler Similarity = new();
+
+    /// <summary>Date formats looked for in legacy columns, unambiguous ones only; a steward adds others by hand.</summary>
+    private static readonly string[] DateFormats = ["d-MMM-yy", "d MMM yyyy", "d-MMM-yyyy", "d MMM yy", "yyMMdd", "yyyyMMdd", "d.M.yyyy", "yyyy/M/d"];
+
+    /// <summary>Proposes at most one column for each field, best pairs first, by name and by how many common values the field would accept.</summary>
+    public static IReadOnlyList<CrosswalkSuggestion> For(IReadOnlyList<ColumnProfile> columns, CompiledType type)
+    {
+        var pairs = new List<CrosswalkSuggestion>();
+        foreach (var (field, ordinal) in type.Type.Fields.Select((f, i) => (f, i)))
+            foreach (var column in columns.Where(c => c.Filled > 0))
+            {
+                var samples = column.Commonest.Select(v => v.Value).Concat(column.Shapes.Select(s => s.Example)).Distinct(StringComparer.Ordinal).ToList();
+                var name = NameLikeness(field, column.Name);
+                var steps = Steps(field, samples);
+                var accepted = Accepted(field, ordinal, type, samples, steps);
+                // Any text fits a text field, so there only the name says anything.
+                var strength = field.Kind == FieldKind.Text && field.Pattern is null ? name : 0.6 * name + 0.4 * accepted;
+                if (strength >= Least && (name > 0.75 || accepted > 0.5 && field.Kind != FieldKind.Text))
+                    pairs.Add(new CrosswalkSuggestion(new CrosswalkLine(column.Name, field.Key, steps),
+                        $"name {(name >= 0.99 ? "the same" : name > 0.75 ? "alike" : "different")}; {accepted:P0} of the sampled values are accepted", strength));
+            }
+        var chosen = new List<CrosswalkSuggestion>();
+        foreach (var pair in pairs.OrderByDescending(p => p.Strength))
+            if (!chosen.Any(c => c.Line.Field == pair.Line.Field || c.Line.Source == pair.Line.Source)) chosen.Add(pair);
+        return chosen;
+    }
+
+    private static double NameLikeness(Field field, string column)
+    {
+        var folded = Folding.Fold(column);
+        return Math.Max(One(Folding.Fold(field.Label)), One(Folding.Fold(field.Key)));
+        double One(string name) => name == folded ? 1
+            : name.Split(' ').Intersect(folded.Split(' '), StringComparer.Ordinal).Any(w => w.Length > 2) ? 0.85
+            : Similarity.Similarity(name, folded);
+    }
+
+    private static CleaningStep[] Steps(Field field, IReadOnlyList<string> samples)
+    {
+        switch (field.Kind)
+        {
+            case FieldKind.Date:
+                var formats = DateFormats.Where(f => samples.Any(s => DateReading.Reader(f)(s) is var read && read != s)).ToArray();
+                return formats.Length > 0 ? [new CleaningStep("read-date", string.Join('|', formats))] : [];
+            case FieldKind.Decimal or FieldKind.WholeNumber:
+                return samples.Any(s => !FieldParsing.Parse(field.Kind, s, null).IsGood)
+                    ? [new CleaningStep("read-number", samples.Count(s => s.LastIndexOf(',') > s.LastIndexOf('.')) * 2 > samples.Count ? "," : ".")] : [];
+            case FieldKind.Text when PatternShape.Parse(field.Pattern) is not null:
+                return [new CleaningStep("look-alikes")];
+            default:
+                return [new CleaningStep("squeeze-blanks")];
+        }
+    }
+
+    private static double Accepted(Field field, int ordinal, CompiledType type, List<string> samples, CleaningStep[] steps)
+    {
+        if (samples.Count == 0) return 0;
+        var clean = Cleaning.Compile(steps, field);
+        var checks = FieldChecks.Of(field, ordinal, type.TermsOf(ordinal)).ToArray();
+        var record = new FieldValue[type.Width];
+        return (double)samples.Count(s =>
+        {
+            record[ordinal] = FieldParsing.Parse(field.Kind, clean(s), type.TermsOf(ordinal));
+            return checks.All(c => c(record) is null);
+        }) / samples.Count;
+    }
+}

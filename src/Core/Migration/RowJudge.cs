@@ -1,0 +1,134 @@
+using System.IO.Hashing;
+using System.Runtime.InteropServices;
+using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Schemas;
+
+namespace ClearLexicon.Core.Migration;
+
+/// <summary>What becomes of a legacy row.</summary>
+public enum RowVerdict
+{
+    /// <summary>Nothing stands against tagging it.</summary>
+    Ready,
+
+    /// <summary>Only should-problems stand against it.</summary>
+    Questionable,
+
+    /// <summary>A must-problem holds it back.</summary>
+    Held,
+}
+
+/// <summary>Names and combinations already taken: those of the repository, and those of the rows judged so far.</summary>
+public sealed class TakenNames
+{
+    private readonly Dictionary<UInt128, int> _paths = [];
+    private readonly Dictionary<UInt128, int> _uniques = [];
+
+    /// <summary>Takes a path; false when it was taken. Paths that differ only in case are the same.</summary>
+    public bool TakePath(string folder, string name) => _paths.TryAdd(HashPath(folder, name), 1);
+
+    /// <summary>Whether a path is taken.</summary>
+    public bool HasPath(string folder, string name) => _paths.ContainsKey(HashPath(folder, name));
+
+    /// <summary>The counter to try next for a path whose plain name is taken.</summary>
+    public int NextCounter(string folder, string name)
+    {
+        ref var last = ref CollectionsMarshal.GetValueRefOrAddDefault(_paths, HashPath(folder, name), out _);
+        return ++last;
+    }
+
+    /// <summary>Takes a unique combination for a row; returns the row that had it before, or null. Row 0 stands for the repository.</summary>
+    public int? TakeUnique(string ruleId, string key, int row)
+    {
+        ref var owner = ref CollectionsMarshal.GetValueRefOrAddDefault(_uniques, Hash(ruleId, key), out var known);
+        if (known) return owner;
+        owner = row;
+        return null;
+    }
+
+    private static UInt128 HashPath(string folder, string name)
+    {
+        Span<char> lower = folder.Length + name.Length < 512 ? stackalloc char[512] : new char[folder.Length + name.Length + 1];
+        var n = folder.AsSpan().ToLowerInvariant(lower);
+        lower[n++] = '/';
+        n += name.AsSpan().ToLowerInvariant(lower[n..]);
+        return XxHash128.HashToUInt128(MemoryMarshal.AsBytes(lower[..n]));
+    }
+
+    private static UInt128 Hash(string ruleId, string key) =>
+        XxHash128.HashToUInt128(MemoryMarshal.AsBytes(key.AsSpan()), XxHash3Seed(ruleId));
+
+    private static long XxHash3Seed(string text) => (long)XxHash3.HashToUInt64(MemoryMarshal.AsBytes(text.AsSpan()));
+}
+
+/// <summary>
+/// Judges legacy rows one after another with reused buffers: fills, reads, checks, asks for uniqueness, names. Not
+/// thread-safe; what it exposes is valid until the next row.
+/// </summary>
+public sealed class RowJudge(CompiledPlan plan, TakenNames taken)
+{
+    private readonly string?[] _texts = new string?[plan.Type.Width];
+    private readonly string?[] _setBy = new string?[plan.Type.Width];
+
+    /// <summary>The row's values by field ordinal.</summary>
+    public FieldValue[] Values { get; } = new FieldValue[plan.Type.Width];
+
+    /// <summary>What stands against the row.</summary>
+    public List<Problem> Problems { get; } = [];
+
+    /// <summary>Where it would go.</summary>
+    public Placement Placement { get; private set; }
+
+    /// <summary>What set each field: a column or a pass; null for a default or nothing.</summary>
+    public IReadOnlyList<string?> SetBy => _setBy;
+
+    /// <summary>The place the convention names, before a counter; differs from <see cref="Placement"/> on a collision.</summary>
+    public bool Collided { get; private set; }
+
+    /// <summary>Judges a row and, unless it is held, takes its name and its unique combinations.</summary>
+    /// <param name="row">Cells by column position.</param>
+    /// <param name="number">Row number in the inventory, from 1.</param>
+    public RowVerdict Judge(ReadOnlySpan<string> row, int number)
+    {
+        Array.Clear(_setBy);
+        Problems.Clear();
+        Collided = false;
+        var type = plan.Type;
+        plan.Fill(row, _texts, _setBy);
+        type.Parse(_texts, Values);
+        type.CollectProblems(Values, Problems);
+        Placement = type.Convention.Render(Values);
+        if (Placement.Problem is { } pathProblem) Problems.Add(pathProblem);
+        var verdict = Verdict();
+        if (verdict == RowVerdict.Held) return verdict;
+
+        foreach (var unique in type.Uniques)
+            if (Unique.Key(Values, unique.Ordinals) is { } key && taken.TakeUnique(unique.Rule.Id, key, number) is { } owner && owner != number)
+                Problems.Add(Unique.Found(unique.Rule, type.Type, owner == 0 ? "one in the repository" : $"row {owner}"));
+        verdict = Verdict();
+        if (verdict != RowVerdict.Held) Name();
+        return verdict;
+    }
+
+    private void Name()
+    {
+        var plain = Placement;
+        if (taken.TakePath(plain.Folder, plain.Name)) return;
+        Collided = true;
+        do Placement = plan.Type.Convention.Render(Values, taken.NextCounter(plain.Folder, plain.Name));
+        while (Placement.Problem is null && !taken.TakePath(Placement.Folder, Placement.Name));
+        if (Placement.Problem is { } problem) Problems.Add(problem);
+    }
+
+    private RowVerdict Verdict()
+    {
+        var verdict = RowVerdict.Ready;
+        foreach (var problem in Problems)
+        {
+            if (problem.Level == Level.Must) return RowVerdict.Held;
+            verdict = RowVerdict.Questionable;
+        }
+        return verdict;
+    }
+}

@@ -1,0 +1,66 @@
+using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Vocabularies;
+
+namespace ClearLexicon.Core.Migration;
+
+/// <summary>One ordered step of bulk tagging.</summary>
+/// <param name="Id">Unique in its plan.</param>
+/// <param name="Kind">Code of its <see cref="PassKind"/>.</param>
+/// <param name="Field">Key of the field it sets.</param>
+/// <param name="Source">Column it looks at; unused by a constant.</param>
+/// <param name="Argument">The constant, or the pattern.</param>
+/// <param name="OnlyEmpty">Sets the field only where it is still empty.</param>
+/// <param name="Steps">Repairs of what it found.</param>
+public sealed record TaggingPass(string Id, string Kind, string Field, string Source, string Argument, bool OnlyEmpty, IReadOnlyList<CleaningStep> Steps);
+
+/// <summary>A kind of tagging pass.</summary>
+/// <param name="Code">Stable code.</param>
+/// <param name="Title">What the steward chooses.</param>
+/// <param name="NeedsSource">Whether it looks at a column.</param>
+/// <param name="ArgumentLabel">What its argument is called; null when it has none.</param>
+/// <param name="Fault">Why a pass of this kind cannot run; null when it can.</param>
+/// <param name="Make">Makes the function from a column's text to the field's text, null when it finds nothing.</param>
+public sealed record PassKind(string Code, string Title, bool NeedsSource, string? ArgumentLabel,
+    Func<TaggingPass, Field, string?> Fault, Func<TaggingPass, VocabularyIndex?, Func<string, string?>> Make);
+
+/// <summary>The kinds of tagging pass there are.</summary>
+public static class PassKinds
+{
+    /// <summary>All kinds in the order they are offered.</summary>
+    public static IReadOnlyList<PassKind> All { get; } =
+    [
+        new("constant", "The same value in every row", false, "Value",
+            static (pass, _) => pass.Argument.Length == 0 ? "Write the value." : null,
+            static (pass, _) => _ => pass.Argument),
+        new("path-piece", "A piece of the path, by pattern", true, "Pattern; the part in ( ) is taken",
+            static (pass, _) => pass.Argument.Length == 0 ? "Write a pattern." : SafePattern.TryAnywhere(pass.Argument, out _, out var problem) ? null : problem,
+            static (pass, _) => Piece(pass.Argument)),
+        new("words-to-term", "Words in the path or title → term", true, null,
+            static (_, field) => field.Kind == FieldKind.Term ? null : $"{field.Label} holds no terms.",
+            static (_, terms) => terms is null ? static _ => null : text => terms.FindIn(text)?.Label),
+    ];
+
+    /// <summary>The kind with a code, or null.</summary>
+    public static PassKind? Find(string code) => All.FirstOrDefault(k => k.Code == code);
+
+    /// <summary>Why a pass cannot run on an inventory, in one sentence; null when it can.</summary>
+    public static string? Fault(TaggingPass pass, DocumentType type, IReadOnlyList<string> columns) =>
+        Find(pass.Kind) is not { } kind ? $"There is no tagging pass “{pass.Kind}”."
+        : type.Find(pass.Field) is not { } field ? $"The field “{pass.Field}” is not in {type.Name}."
+        : kind.NeedsSource && !columns.Contains(pass.Source) ? $"The inventory has no column “{pass.Source}”."
+        : kind.Fault(pass, field) ?? pass.Steps.Select(Cleaning.Fault).FirstOrDefault(f => f is not null);
+
+    private static Func<string, string?> Piece(string pattern)
+    {
+        if (!SafePattern.TryAnywhere(pattern, out var regex, out _)) return static _ => null;
+        return text =>
+        {
+            var match = regex!.Match(text);
+            if (!match.Success) return null;
+            for (var g = 1; g < match.Groups.Count; g++)
+                if (match.Groups[g].Success) return match.Groups[g].Value;
+            return match.Value;
+        };
+    }
+}

@@ -1,0 +1,49 @@
+namespace ClearLexicon.Core.Reading;
+
+/// <summary>A rectangle on a page in shares of its width and height, from the top left; 0 to 1, so it holds at any resolution.</summary>
+/// <param name="X">Left edge.</param>
+/// <param name="Y">Top edge.</param>
+/// <param name="W">Width.</param>
+/// <param name="H">Height.</param>
+public readonly record struct Box(double X, double Y, double W, double H)
+{
+    /// <summary>Horizontal centre.</summary>
+    public double CentreX => X + W / 2;
+
+    /// <summary>Vertical centre.</summary>
+    public double CentreY => Y + H / 2;
+
+    /// <summary>Whether a point lies inside.</summary>
+    public bool Contains(double x, double y) => x >= X && x <= X + W && y >= Y && y <= Y + H;
+
+    /// <summary>Whether two boxes share any area.</summary>
+    public bool Overlaps(Box other) => X < other.X + other.W && other.X < X + W && Y < other.Y + other.H && other.Y < Y + H;
+
+    /// <summary>The smallest box around both.</summary>
+    public Box Around(Box other)
+    {
+        double x = Math.Min(X, other.X), y = Math.Min(Y, other.Y);
+        return new Box(x, y, Math.Max(X + W, other.X + other.W) - x, Math.Max(Y + H, other.Y + other.H) - y);
+    }
+
+    /// <summary>The smallest box around several; null for none.</summary>
+    public static Box? Around(IEnumerable<Box> boxes)
+    {
+        Box? all = null;
+        foreach (var box in boxes) all = all is { } a ? a.Around(box) : box;
+        return all;
+    }
+}
+
+/// <summary>A word as the text layer or text recognition gives it.</summary>
+/// <param name="Text">Its characters.</param>
+/// <param name="Box">Where it stands.</param>
+/// <param name="Confidence">How sure the recognition is, 0 to 1; 1 for a text layer.</param>
+public sealed record Word(string Text, Box Box, double Confidence = 1);
+
+/// <summary>The text of one page.</summary>
+/// <param name="Width">Width in pixels or points; only its ratio to the height matters.</param>
+/// <param name="Height">Height in the same unit.</param>
+/// <param name="Words">Words in the order of the text layer or the recognition.</param>
+/// <param name="Method"><c>text layer</c> or <c>recognised</c>.</param>
+public sealed record PageText(double Width, double Height, IReadOnlyList<Word> Words, string Method);

@@ -1,0 +1,62 @@
+using ClearLexicon.Core.Schemas;
+
+namespace ClearLexicon.Core.Reading;
+
+/// <summary>How a read value compares with what is known to be true.</summary>
+public enum Outcome
+{
+    /// <summary>The same.</summary>
+    Right,
+
+    /// <summary>Something else.</summary>
+    Wrong,
+
+    /// <summary>Nothing was read although there is something.</summary>
+    Empty,
+}
+
+/// <summary>One cell of the proof table.</summary>
+/// <param name="Field">Key of the field.</param>
+/// <param name="Outcome">How it compares.</param>
+/// <param name="Read">What was read.</param>
+/// <param name="Truth">What is true.</param>
+/// <param name="Evidence">Where it was read.</param>
+public sealed record ProofCell(string Field, Outcome Outcome, string Read, string Truth, Evidence? Evidence);
+
+/// <summary>One sample of the proof table.</summary>
+/// <param name="Sample">Its file name.</param>
+/// <param name="Claimed">Whether the reader claimed it.</param>
+/// <param name="Cells">One a field that the truth knows; all empty when it was not claimed.</param>
+public sealed record ProofRow(string Sample, bool Claimed, IReadOnlyList<ProofCell> Cells);
+
+/// <summary>Every sample × every field against ground truth or checked values.</summary>
+public static class Proof
+{
+    /// <summary>Judges one sample page with one reader.</summary>
+    public static ProofRow Try(string sample, PageText page, Reader reader, DocumentType type, IReadOnlyDictionary<string, string> truth)
+    {
+        var claim = Recognition.Try(page, reader);
+        var read = claim.Holds ? ZoneReading.Read(page, 1, claim, type) : [];
+        return new ProofRow(sample, claim.Holds, [.. type.Fields.Where(f => truth.ContainsKey(f.Key)).Select(f => Compare(f, read.FirstOrDefault(c => c.Field == f.Key), truth[f.Key]))]);
+    }
+
+    /// <summary>Compares a read value with the truth. A term counts by what it was read as, so an old spelling is right when it leads there.</summary>
+    public static ProofCell Compare(Field field, CapturedValue? read, string truth)
+    {
+        var text = read?.Text ?? "";
+        var outcome = Same(field, text, truth) ? Outcome.Right : text.Length == 0 ? Outcome.Empty : Outcome.Wrong;
+        return new ProofCell(field.Key, outcome, text, truth, read?.Evidence);
+    }
+
+    /// <summary>Share of right values of a field over the samples that know it, 0 to 1; null when none does.</summary>
+    public static double? Share(IEnumerable<ProofRow> rows, string field)
+    {
+        var cells = rows.SelectMany(r => r.Cells).Where(c => c.Field == field).ToList();
+        return cells.Count == 0 ? null : (double)cells.Count(c => c.Outcome == Outcome.Right) / cells.Count;
+    }
+
+    private static bool Same(Field field, string read, string truth) => field.Kind is FieldKind.Decimal or FieldKind.WholeNumber
+        && FieldParsing.Parse(field.Kind, read, null) is { IsGood: true } a && FieldParsing.Parse(field.Kind, truth, null) is { IsGood: true } b
+        ? a.Number == b.Number
+        : string.Equals(read, truth, field.Kind == FieldKind.Term ? StringComparison.OrdinalIgnoreCase : StringComparison.Ordinal);
+}

@@ -1,0 +1,59 @@
+using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Schemas;
+
+namespace ClearLexicon.Core.Reading;
+
+/// <summary>Reads zones of a page into fields.</summary>
+public static class ZoneReading
+{
+    /// <summary>Reads every zone of a claim and carries it through the crosswalk.</summary>
+    /// <param name="page">The page.</param>
+    /// <param name="number">Its number in the document, from 1.</param>
+    /// <param name="claim">The reader with the clues it found.</param>
+    /// <param name="type">The document type it fills; lines to fields that are gone are passed over.</param>
+    public static IReadOnlyList<CapturedValue> Read(PageText page, int number, Claim claim, DocumentType type)
+    {
+        var registration = Registration.Fit(page, claim.Matches);
+        var captured = new List<CapturedValue>();
+        foreach (var line in claim.Reader.Crosswalk)
+        {
+            if (type.Find(line.Field) is not { } field || claim.Reader.Zones.FirstOrDefault(z => z.Key == line.Source) is not { } zone) continue;
+            var taken = InZone(page, zone.Box, registration);
+            if (Join(taken, page.Method, number) is not { } evidence) { captured.Add(new CapturedValue(field.Key, "", null)); continue; }
+            captured.Add(new CapturedValue(field.Key, Cleaning.Compile(line.Steps, field)(evidence.Raw), evidence));
+        }
+        return captured;
+    }
+
+    /// <summary>Reads a region that a person dragged on this very page; null when no word stands in it.</summary>
+    public static Evidence? ReadRegion(PageText page, int number, Box region) =>
+        Join([.. page.Words.Where(w => region.Contains(w.Box.CentreX, w.Box.CentreY)).Select(w => (w, w.Box.CentreX, w.Box.CentreY))], "picked", number);
+
+    private static List<(Word Word, double X, double Y)> InZone(PageText page, Box zone, Registration registration)
+    {
+        var taken = new List<(Word, double, double)>();
+        foreach (var word in page.Words)
+        {
+            var (x, y) = registration.ToTaught(word.Box.CentreX, word.Box.CentreY);
+            if (zone.Contains(x, y)) taken.Add((word, x, y));
+        }
+        return taken;
+    }
+
+    /// <summary>Puts words into reading order: lines from the top, each from the left.</summary>
+    private static Evidence? Join(List<(Word Word, double X, double Y)> taken, string method, int number)
+    {
+        if (taken.Count == 0) return null;
+        var ordered = new List<Word>();
+        var rest = taken.OrderBy(t => t.Y).ToList();
+        while (rest.Count > 0)
+        {
+            var reach = rest[0].Y + rest[0].Word.Box.H * 0.6;
+            var line = rest.TakeWhile(t => t.Y <= reach).ToList();
+            ordered.AddRange(line.OrderBy(t => t.X).Select(t => t.Word));
+            rest.RemoveRange(0, line.Count);
+        }
+        return new Evidence(number, Box.Around(ordered.Select(w => w.Box))!.Value,
+            string.Join(' ', ordered.Select(w => w.Text)), method, ordered.Min(w => w.Confidence));
+    }
+}

@@ -1,0 +1,30 @@
+namespace ClearLexicon.Core.Rules;
+
+/// <summary>How binding a requirement is (the words of RFC 2119).</summary>
+public enum Level
+{
+    /// <summary>Blocks filing.</summary>
+    Must,
+
+    /// <summary>Can be overridden with a reason.</summary>
+    Should,
+}
+
+/// <summary>One thing that does not hold for a record. A value: two equal problems are the same finding.</summary>
+/// <param name="Code">Stable machine code, e.g. <c>date-not-after</c>; <see cref="Messages"/> has its text.</param>
+/// <param name="Level">Whether it blocks filing.</param>
+/// <param name="Field">Key of the field it is shown at; null for the record as a whole.</param>
+/// <param name="A">First parameter of the message.</param>
+/// <param name="B">Second parameter of the message.</param>
+/// <param name="C">Third parameter of the message.</param>
+/// <param name="Rule">Id of the rule that found it; null for what the field itself demands.</param>
+/// <param name="Said">The steward's own message, which takes the place of the standard one.</param>
+public sealed record Problem(
+    string Code, Level Level, string? Field, string? A = null, string? B = null, string? C = null, string? Rule = null, string? Said = null)
+{
+    /// <summary>The message in English.</summary>
+    public string Message => Said is { Length: > 0 } said ? said : Messages.Text(Code, A, B, C);
+
+    /// <summary>Tells this problem from every other of the same record; overrides refer to it.</summary>
+    public string Id => Rule is null ? $"{Code}:{Field}" : $"{Code}:{Field}:{Rule}";
+}

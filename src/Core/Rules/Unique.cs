@@ -1,0 +1,48 @@
+using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Vocabularies;
+
+namespace ClearLexicon.Core.Rules;
+
+/// <summary>
+/// A combination of fields stands only once in the repository, the batch and the inventory. No record can answer this
+/// alone: <see cref="Compile"/> is null, and whoever holds the other records asks <see cref="Key"/> in batches.
+/// </summary>
+public sealed class Unique : IRuleKind
+{
+    /// <inheritdoc/>
+    public string Code => "unique";
+
+    /// <inheritdoc/>
+    public string Title => "A combination of fields stands only once";
+
+    /// <inheritdoc/>
+    public IReadOnlyList<RuleParameter> Parameters { get; } = [new("fields", "Fields", ParameterKind.Fields, [])];
+
+    /// <inheritdoc/>
+    public string Sentence(Rule rule, DocumentType type) => $"No two documents have the same {Named(rule, type)}";
+
+    /// <inheritdoc/>
+    public Check? Compile(Rule rule, DocumentType type) => null;
+
+    /// <summary>The folded combination; null when one of its fields is empty or unreadable, which is never a duplicate.</summary>
+    public static string? Key(ReadOnlySpan<FieldValue> record, ReadOnlySpan<int> ordinals)
+    {
+        if (ordinals.Length == 1) return record[ordinals[0]].IsGood ? Folding.Fold(record[ordinals[0]].Text) : null;
+        var parts = new string[ordinals.Length];
+        for (var i = 0; i < ordinals.Length; i++)
+        {
+            if (!record[ordinals[i]].IsGood) return null;
+            parts[i] = Folding.Fold(record[ordinals[i]].Text);
+        }
+        return string.Join('\u001f', parts);
+    }
+
+    /// <summary>The problem of a record whose combination another one has.</summary>
+    /// <param name="rule">The rule.</param>
+    /// <param name="type">Its document type.</param>
+    /// <param name="other">How the other document is called.</param>
+    public static Problem Found(Rule rule, DocumentType type, string other) =>
+        new("unique", rule.Level, rule.Keys("fields")[^1], Named(rule, type), other, null, rule.Id, rule.Message);
+
+    private static string Named(Rule rule, DocumentType type) => string.Join(" and ", rule.Keys("fields").Select(type.LabelOf));
+}

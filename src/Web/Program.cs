@@ -1,0 +1,2 @@
+var app = WebApplication.Create(args);
+app.Run();
