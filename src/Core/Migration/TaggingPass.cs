@@ -34,7 +34,7 @@ public static class PassKinds
             static (pass, _) => pass.Argument.Length == 0 ? "Write the value." : null,
             static (pass, _) => _ => pass.Argument),
         new("path-piece", "A piece of the path, by pattern", true, "Pattern; the part in ( ) is taken",
-            static (pass, _) => pass.Argument.Length == 0 ? "Write a pattern." : SafePattern.TryAnywhere(pass.Argument, out _, out var problem) ? null : problem,
+            static (pass, field) => pass.Argument.Length == 0 ? "Write a pattern." : SafePattern.TryAnywhere(pass.Argument, out _, out var problem) ? null : problem,
             static (pass, _) => Piece(pass.Argument)),
         new("words-to-term", "Words in the path or title → term", true, null,
             static (_, field) => field.Kind == FieldKind.Term ? null : $"{field.Label} holds no terms.",
