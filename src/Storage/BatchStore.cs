@@ -1,0 +1,57 @@
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Storage;
+
+/// <summary>A batch with its counts.</summary>
+/// <param name="Id">Id.</param>
+/// <param name="Name">Name.</param>
+/// <param name="BroughtBy">Who brought it.</param>
+/// <param name="BroughtAt">When.</param>
+/// <param name="OnDesk">Documents still on the desk.</param>
+/// <param name="Filed">Documents filed.</param>
+/// <param name="Waiting">Files not yet read.</param>
+/// <param name="Refused">Files that could not be taken in.</param>
+public sealed record Batch(long Id, string Name, string BroughtBy, string BroughtAt, int OnDesk, int Filed, int Waiting, int Refused);
+
+/// <summary>A file of a batch.</summary>
+/// <param name="Id">Id.</param>
+/// <param name="BatchId">Its batch.</param>
+/// <param name="Name">What the person called it.</param>
+/// <param name="Stored">Where it lies, relative to the data folder.</param>
+/// <param name="State">waiting, taken or refused.</param>
+/// <param name="Message">Why it was refused.</param>
+public sealed record BatchFile(long Id, long BatchId, string Name, string Stored, string State, string? Message);
+
+/// <summary>Batches and the files they came as.</summary>
+public static class BatchStore
+{
+    /// <summary>All batches, newest first.</summary>
+    public static List<Batch> All(SqliteConnection c) => c.Query("""
+        SELECT b.id, b.name, b.brought_by, b.brought_at,
+               (SELECT count(*) FROM documents d WHERE d.batch_id = b.id AND d.state = 'desk'),
+               (SELECT count(*) FROM documents d WHERE d.batch_id = b.id AND d.state = 'filed'),
+               (SELECT count(*) FROM batch_files f WHERE f.batch_id = b.id AND f.state = 'waiting'),
+               (SELECT count(*) FROM batch_files f WHERE f.batch_id = b.id AND f.state = 'refused')
+        FROM batches b ORDER BY b.id DESC
+        """, r => new Batch(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetInt32(4), r.GetInt32(5), r.GetInt32(6), r.GetInt32(7)));
+
+    /// <summary>Adds a batch.</summary>
+    public static long Add(SqliteConnection c, string name, string who, DateTimeOffset at) =>
+        c.Scalar<long>("INSERT INTO batches (name, brought_by, brought_at) VALUES ($name, $who, $at) RETURNING id",
+            ("$name", name), ("$who", who), ("$at", at.UtcDateTime.ToString("yyyy-MM-dd HH:mm")));
+
+    /// <summary>Adds a file that waits to be read, or one that is refused at once.</summary>
+    public static long AddFile(SqliteConnection c, long batchId, string name, string stored, string? refusal) =>
+        c.Scalar<long>("INSERT INTO batch_files (batch_id, name, stored, state, message) VALUES ($batch, $name, $stored, $state, $message) RETURNING id",
+            ("$batch", batchId), ("$name", name), ("$stored", stored), ("$state", refusal is null ? "waiting" : "refused"), ("$message", refusal));
+
+    /// <summary>Files in a state, of one batch or of all.</summary>
+    public static List<BatchFile> Files(SqliteConnection c, string state, long? batchId = null) =>
+        c.Query("SELECT id, batch_id, name, stored, state, message FROM batch_files WHERE state = $state AND ($batch IS NULL OR batch_id = $batch) ORDER BY id",
+            r => new BatchFile(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetString(3), r.GetString(4), r.Text(5)), ("$state", state), ("$batch", batchId));
+
+    /// <summary>Marks a file as taken or refused.</summary>
+    public static void SetFile(SqliteConnection c, long id, string? refusal) =>
+        c.Execute("UPDATE batch_files SET state = $state, message = $message WHERE id = $id",
+            ("$id", id), ("$state", refusal is null ? "taken" : "refused"), ("$message", refusal));
+}

@@ -1,0 +1,90 @@
+using ClearLexicon.Core.Schemas;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Storage;
+
+/// <summary>A document type as the design place shows it.</summary>
+/// <param name="Draft">What the steward works on.</param>
+/// <param name="DraftOpen">Whether the draft differs from what is published.</param>
+/// <param name="Version">Newest published version; 0 when there is none.</param>
+/// <param name="Undo">What the last change of the draft was; null when there is nothing to take back.</param>
+public sealed record TypeState(DocumentType Draft, bool DraftOpen, int Version, string? Undo);
+
+/// <summary>A published version.</summary>
+/// <param name="Design">The design, which never changes.</param>
+/// <param name="Version">Number from 1.</param>
+/// <param name="PublishedAt">When.</param>
+/// <param name="PublishedBy">By whom.</param>
+public sealed record TypeVersion(DocumentType Design, int Version, string PublishedAt, string PublishedBy);
+
+/// <summary>Document types: drafts, their history, published versions.</summary>
+public static class DesignStore
+{
+    private const int UndoSteps = 100;
+
+    private const string States = """
+        SELECT t.draft, t.draft_open, coalesce((SELECT max(version) FROM type_versions v WHERE v.type_code = t.code), 0),
+               (SELECT change FROM draft_history h WHERE h.type_code = t.code ORDER BY id DESC LIMIT 1)
+        FROM document_types t
+        """;
+
+    /// <summary>All document types by name.</summary>
+    public static List<TypeState> All(SqliteConnection c) => c.Query(States + " ORDER BY t.name", Map);
+
+    /// <summary>One document type, or null.</summary>
+    public static TypeState? Find(SqliteConnection c, string code) => c.Query(States + " WHERE t.code = $code", Map, ("$code", code)).FirstOrDefault();
+
+    /// <summary>Adds a document type; false when its code is taken.</summary>
+    public static bool Add(SqliteConnection c, DocumentType type) =>
+        c.Execute("INSERT INTO document_types (code, name, draft) VALUES ($code, $name, $draft) ON CONFLICT DO NOTHING",
+            ("$code", type.Code), ("$name", type.Name), ("$draft", Sql.ToJson(type))) == 1;
+
+    /// <summary>Saves a changed draft and keeps the one before for undo.</summary>
+    public static void SaveDraft(SqliteConnection c, DocumentType type, string change)
+    {
+        c.Execute("INSERT INTO draft_history (type_code, design, draft_open, change) SELECT code, draft, draft_open, $change FROM document_types WHERE code = $code",
+            ("$code", type.Code), ("$change", change));
+        c.Execute("DELETE FROM draft_history WHERE type_code = $code AND id <= (SELECT max(id) FROM draft_history WHERE type_code = $code) - $keep",
+            ("$code", type.Code), ("$keep", UndoSteps));
+        c.Execute("UPDATE document_types SET draft = $draft, name = $name, draft_open = 1 WHERE code = $code",
+            ("$code", type.Code), ("$name", type.Name), ("$draft", Sql.ToJson(type)));
+    }
+
+    /// <summary>Takes the last change of the draft back and says what it was; null when there was none.</summary>
+    public static string? Undo(SqliteConnection c, string code)
+    {
+        var last = c.Query("SELECT id, change FROM draft_history WHERE type_code = $code ORDER BY id DESC LIMIT 1", r => (Id: r.GetInt64(0), Change: r.GetString(1)), ("$code", code));
+        if (last.Count == 0) return null;
+        c.Execute("""
+            UPDATE document_types SET (draft, name, draft_open) =
+              (SELECT design, design ->> 'name', draft_open FROM draft_history WHERE id = $id) WHERE code = $code
+            """, ("$id", last[0].Id), ("$code", code));
+        c.Execute("DELETE FROM draft_history WHERE id = $id", ("$id", last[0].Id));
+        return last[0].Change;
+    }
+
+    /// <summary>Publishes the draft as the next version and returns its number.</summary>
+    public static int Publish(SqliteConnection c, DocumentType type, DateTimeOffset at, string who)
+    {
+        var version = (int)c.Scalar<long>("SELECT coalesce(max(version), 0) + 1 FROM type_versions WHERE type_code = $code", ("$code", type.Code));
+        c.Execute("INSERT INTO type_versions (type_code, version, design, published_at, published_by) VALUES ($code, $version, $design, $at, $who)",
+            ("$code", type.Code), ("$version", version), ("$design", Sql.ToJson(type)), ("$at", at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ssZ")), ("$who", who));
+        c.Execute("UPDATE document_types SET draft_open = 0 WHERE code = $code", ("$code", type.Code));
+        c.Execute("DELETE FROM draft_history WHERE type_code = $code", ("$code", type.Code));
+        return version;
+    }
+
+    /// <summary>The newest published version of every type that has one.</summary>
+    public static List<TypeVersion> Published(SqliteConnection c) => c.Query("""
+        SELECT design, version, published_at, published_by FROM type_versions v
+        WHERE version = (SELECT max(version) FROM type_versions w WHERE w.type_code = v.type_code) ORDER BY type_code
+        """, MapVersion);
+
+    /// <summary>All versions of a type, newest first.</summary>
+    public static List<TypeVersion> Versions(SqliteConnection c, string code) =>
+        c.Query("SELECT design, version, published_at, published_by FROM type_versions WHERE type_code = $code ORDER BY version DESC", MapVersion, ("$code", code));
+
+    private static TypeState Map(SqliteDataReader r) => new(r.FromJson<DocumentType>(0), r.GetBoolean(1), r.GetInt32(2), r.Text(3));
+
+    private static TypeVersion MapVersion(SqliteDataReader r) => new(r.FromJson<DocumentType>(0), r.GetInt32(1), r.GetString(2), r.GetString(3));
+}

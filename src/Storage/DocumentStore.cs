@@ -1,0 +1,190 @@
+using ClearLexicon.Core.Reading;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Storage;
+
+/// <summary>A document on the desk or in the repository.</summary>
+public sealed record StoredDocument
+{
+    /// <summary>Id, from the moment it is taken in.</summary>
+    public long Id { get; init; }
+
+    /// <summary>Whether it is filed; otherwise it is on the desk.</summary>
+    public bool Filed { get; init; }
+
+    /// <summary>Its document type; null while nobody has said.</summary>
+    public string? TypeCode { get; init; }
+
+    /// <summary>Version of the design it was last checked against.</summary>
+    public int? Version { get; init; }
+
+    /// <summary>The reader that claimed it; null when none did.</summary>
+    public string? ReaderKey { get; init; }
+
+    /// <summary>The batch it came in.</summary>
+    public long? BatchId { get; init; }
+
+    /// <summary>The file it came as.</summary>
+    public required string SourceName { get; init; }
+
+    /// <summary>That file, relative to the data folder; null for a tagged legacy row.</summary>
+    public string? SourceFile { get; init; }
+
+    /// <summary>Field texts by key.</summary>
+    public IReadOnlyDictionary<string, string> Record { get; init; } = new Dictionary<string, string>();
+
+    /// <summary>Evidence by field key.</summary>
+    public IReadOnlyDictionary<string, Evidence> Evidence { get; init; } = new Dictionary<string, Evidence>();
+
+    /// <summary>Reasons of overridden should-problems by problem id.</summary>
+    public IReadOnlyDictionary<string, string> Overrides { get; init; } = new Dictionary<string, string>();
+
+    /// <summary>Folder in the repository.</summary>
+    public string? Folder { get; init; }
+
+    /// <summary>File name in the repository, with extension.</summary>
+    public string? Name { get; init; }
+
+    /// <summary>SHA-256 of the filed PDF.</summary>
+    public string? FileHash { get; init; }
+
+    /// <summary>When it was filed.</summary>
+    public string? FiledAt { get; init; }
+
+    /// <summary>Who filed it.</summary>
+    public string? FiledBy { get; init; }
+
+    /// <summary>The wave that tagged it.</summary>
+    public long? WaveId { get; init; }
+
+    /// <summary>Where a legacy document lies.</summary>
+    public string? LegacyPath { get; init; }
+}
+
+/// <summary>A page of a document.</summary>
+/// <param name="Number">From 1.</param>
+/// <param name="Image">Picture, relative to the data folder.</param>
+/// <param name="Text">Its words.</param>
+/// <param name="Notice">What the person should know about its text.</param>
+public sealed record StoredPage(int Number, string Image, PageText Text, string? Notice);
+
+/// <summary>A change of a value.</summary>
+/// <param name="Field">Key of the field.</param>
+/// <param name="Before">Text before.</param>
+/// <param name="After">Text after.</param>
+/// <param name="How">read, picked, typed, overridden …</param>
+/// <param name="At">When.</param>
+/// <param name="Who">Who.</param>
+public sealed record ValueChange(string Field, string Before, string After, string How, string At, string Who);
+
+/// <summary>Documents, their pages and the history of their values.</summary>
+public static class DocumentStore
+{
+    private const string Columns = """
+        SELECT id, state, type_code, version, reader_key, batch_id, source_name, source_file, record, evidence, overrides,
+               folder, name, file_hash, filed_at, filed_by, wave_id, legacy_path FROM documents
+        """;
+
+    /// <summary>One document, or null.</summary>
+    public static StoredDocument? Find(SqliteConnection c, long id) => c.Query(Columns + " WHERE id = $id", Map, ("$id", id)).FirstOrDefault();
+
+    /// <summary>Documents on the desk in the order they came, of one batch or of all.</summary>
+    public static List<StoredDocument> OnDesk(SqliteConnection c, long? batchId = null) =>
+        c.Query(Columns + " WHERE state = 'desk' AND ($batch IS NULL OR batch_id = $batch) ORDER BY id", Map, ("$batch", batchId));
+
+    /// <summary>Takes a document in.</summary>
+    public static long Add(SqliteConnection c, StoredDocument d, IEnumerable<StoredPage> pages)
+    {
+        var id = c.Scalar<long>("""
+            INSERT INTO documents (state, type_code, version, reader_key, batch_id, source_name, source_file, record, evidence, overrides)
+            VALUES ('desk', $type, $version, $reader, $batch, $source_name, $source_file, $record, $evidence, $overrides) RETURNING id
+            """,
+            ("$type", d.TypeCode), ("$version", d.Version), ("$reader", d.ReaderKey), ("$batch", d.BatchId), ("$source_name", d.SourceName),
+            ("$source_file", d.SourceFile), ("$record", Sql.ToJson(d.Record)), ("$evidence", Sql.ToJson(d.Evidence)), ("$overrides", Sql.ToJson(d.Overrides)));
+        foreach (var page in pages)
+            c.Execute("INSERT INTO pages (document_id, number, image, page, notice) VALUES ($id, $number, $image, $page, $notice)",
+                ("$id", id), ("$number", page.Number), ("$image", page.Image), ("$page", Sql.ToJson(page.Text)), ("$notice", page.Notice));
+        return id;
+    }
+
+    /// <summary>Saves type, values, evidence and overrides.</summary>
+    public static void Save(SqliteConnection c, StoredDocument d) => c.Execute("""
+        UPDATE documents SET type_code = $type, version = $version, reader_key = $reader, record = $record, evidence = $evidence, overrides = $overrides WHERE id = $id
+        """,
+        ("$id", d.Id), ("$type", d.TypeCode), ("$version", d.Version), ("$reader", d.ReaderKey), ("$record", Sql.ToJson(d.Record)),
+        ("$evidence", Sql.ToJson(d.Evidence)), ("$overrides", Sql.ToJson(d.Overrides)));
+
+    /// <summary>Removes a document that was never filed.</summary>
+    public static void RemoveFromDesk(SqliteConnection c, long id) => c.Execute("DELETE FROM documents WHERE id = $id AND state = 'desk'", ("$id", id));
+
+    /// <summary>Turns a desk document into a filed one. Fails on a place that is taken.</summary>
+    public static void MarkFiled(SqliteConnection c, long id, string folder, string name, string hash, DateTimeOffset at, string who) => c.Execute("""
+        UPDATE documents SET state = 'filed', folder = $folder, name = $name, file_hash = $hash, filed_at = $at, filed_by = $who WHERE id = $id AND state = 'desk'
+        """, ("$id", id), ("$folder", folder), ("$name", name), ("$hash", hash), ("$at", Stamp(at)), ("$who", who));
+
+    /// <summary>Pages of a document.</summary>
+    public static List<StoredPage> Pages(SqliteConnection c, long id) =>
+        c.Query("SELECT number, image, page, notice FROM pages WHERE document_id = $id ORDER BY number",
+            r => new StoredPage(r.GetInt32(0), r.GetString(1), r.FromJson<PageText>(2), r.Text(3)), ("$id", id));
+
+    /// <summary>Puts a change of a value into its history.</summary>
+    public static void AddChange(SqliteConnection c, long id, string field, string before, string after, string how, DateTimeOffset at, string who) =>
+        c.Execute("INSERT INTO value_history (document_id, field, before, after, how, at, who) VALUES ($id, $field, $before, $after, $how, $at, $who)",
+            ("$id", id), ("$field", field), ("$before", before), ("$after", after), ("$how", how), ("$at", Stamp(at)), ("$who", who));
+
+    /// <summary>The history of a document's values, oldest first.</summary>
+    public static List<ValueChange> Changes(SqliteConnection c, long id) =>
+        c.Query("SELECT field, before, after, how, at, who FROM value_history WHERE document_id = $id ORDER BY id",
+            r => new ValueChange(r.GetString(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetString(5)), ("$id", id));
+
+    /// <summary>Replaces a document's unique combinations.</summary>
+    public static void SetUniqueKeys(SqliteConnection c, long id, string typeCode, IEnumerable<(string RuleId, string Key)> keys)
+    {
+        c.Execute("DELETE FROM unique_keys WHERE document_id = $id", ("$id", id));
+        foreach (var (rule, key) in keys)
+            c.Execute("INSERT INTO unique_keys (type_code, rule_id, key, document_id) VALUES ($type, $rule, $key, $id)",
+                ("$type", typeCode), ("$rule", rule), ("$key", key), ("$id", id));
+    }
+
+    /// <summary>How another document with the same combination is called; null when there is none.</summary>
+    public static string? OtherWith(SqliteConnection c, string typeCode, string ruleId, string key, long exceptId) =>
+        c.Scalar<string>("""
+            SELECT coalesce(d.name, d.source_name || ' on the desk') FROM unique_keys k JOIN documents d ON d.id = k.document_id
+            WHERE k.type_code = $type AND k.rule_id = $rule AND k.key = $key AND k.document_id <> $id LIMIT 1
+            """, ("$type", typeCode), ("$rule", ruleId), ("$key", key), ("$id", exceptId));
+
+    /// <summary>All unique combinations of a type, for judging an inventory against them.</summary>
+    public static List<(string RuleId, string Key)> UniqueKeys(SqliteConnection c, string typeCode) =>
+        c.Query("SELECT rule_id, key FROM unique_keys WHERE type_code = $type", r => (r.GetString(0), r.GetString(1)), ("$type", typeCode));
+
+    /// <summary>Puts a document's text into the full-text index; words of restricted regions apart.</summary>
+    public static void IndexText(SqliteConnection c, long id, string body, string restricted)
+    {
+        c.Execute("DELETE FROM document_text WHERE rowid = $id", ("$id", id));
+        c.Execute("INSERT INTO document_text (rowid, body, restricted) VALUES ($id, $body, $restricted)", ("$id", id), ("$body", body), ("$restricted", restricted));
+    }
+
+    private static string Stamp(DateTimeOffset at) => at.UtcDateTime.ToString("yyyy-MM-dd HH:mm");
+
+    internal static StoredDocument Map(SqliteDataReader r) => new()
+    {
+        Id = r.GetInt64(0),
+        Filed = r.GetString(1) == "filed",
+        TypeCode = r.Text(2),
+        Version = r.IsDBNull(3) ? null : r.GetInt32(3),
+        ReaderKey = r.Text(4),
+        BatchId = r.IsDBNull(5) ? null : r.GetInt64(5),
+        SourceName = r.GetString(6),
+        SourceFile = r.Text(7),
+        Record = r.FromJson<Dictionary<string, string>>(8),
+        Evidence = r.FromJson<Dictionary<string, Evidence>>(9),
+        Overrides = r.FromJson<Dictionary<string, string>>(10),
+        Folder = r.Text(11),
+        Name = r.Text(12),
+        FileHash = r.Text(13),
+        FiledAt = r.Text(14),
+        FiledBy = r.Text(15),
+        WaveId = r.IsDBNull(16) ? null : r.GetInt64(16),
+        LegacyPath = r.Text(17),
+    };
+}

@@ -1,0 +1,90 @@
+using ClearLexicon.Core.Migration;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Storage;
+
+/// <summary>What was found about an inventory's file.</summary>
+/// <param name="Encoding">As detected.</param>
+/// <param name="Separator">As detected.</param>
+/// <param name="Columns">Headings.</param>
+/// <param name="Rows">Rows below the heading.</param>
+public sealed record StoredShape(string Encoding, char Separator, IReadOnlyList<string> Columns, long Rows);
+
+/// <summary>An inventory with what was worked out about it.</summary>
+/// <param name="Id">Id.</param>
+/// <param name="Name">File name.</param>
+/// <param name="File">Its UTF-8 copy, relative to the data folder.</param>
+/// <param name="Shape">What was found.</param>
+/// <param name="Profile">Column profiles; null until made.</param>
+/// <param name="Plan">Crosswalk and passes; null until begun.</param>
+/// <param name="DryRun">Result of the last dry run of this plan; null when there is none.</param>
+/// <param name="BroughtBy">Who.</param>
+/// <param name="BroughtAt">When.</param>
+public sealed record Inventory(long Id, string Name, string File, StoredShape Shape, IReadOnlyList<ColumnProfile>? Profile,
+    MigrationPlan? Plan, DryRun? DryRun, string BroughtBy, string BroughtAt);
+
+/// <summary>A row that was not ready.</summary>
+/// <param name="Row">Number from 1.</param>
+/// <param name="Verdict">Questionable or held.</param>
+/// <param name="Title">Its path or title.</param>
+/// <param name="Reasons">What stands against it.</param>
+public sealed record LeftRow(int Row, RowVerdict Verdict, string Title, IReadOnlyList<string> Reasons);
+
+/// <summary>Inventories, their plans and the rows left over.</summary>
+public static class InventoryStore
+{
+    private const string Columns = "SELECT id, name, file, shape, profile, plan, dry_run, brought_by, brought_at FROM inventories";
+
+    /// <summary>All inventories, newest first.</summary>
+    public static List<Inventory> All(SqliteConnection c) => c.Query(Columns + " ORDER BY id DESC", Map);
+
+    /// <summary>One inventory, or null.</summary>
+    public static Inventory? Find(SqliteConnection c, long id) => c.Query(Columns + " WHERE id = $id", Map, ("$id", id)).FirstOrDefault();
+
+    /// <summary>Adds an inventory.</summary>
+    public static long Add(SqliteConnection c, string name, string file, StoredShape shape, string who, DateTimeOffset at) =>
+        c.Scalar<long>("INSERT INTO inventories (name, file, shape, brought_by, brought_at) VALUES ($name, $file, $shape, $who, $at) RETURNING id",
+            ("$name", name), ("$file", file), ("$shape", Sql.ToJson(shape)), ("$who", who), ("$at", at.UtcDateTime.ToString("yyyy-MM-dd HH:mm")));
+
+    /// <summary>Keeps the column profiles.</summary>
+    public static void SetProfile(SqliteConnection c, long id, IReadOnlyList<ColumnProfile> profile) =>
+        c.Execute("UPDATE inventories SET profile = $profile WHERE id = $id", ("$id", id), ("$profile", Sql.ToJson(profile)));
+
+    /// <summary>Keeps a plan; a dry run of another plan no longer counts.</summary>
+    public static void SetPlan(SqliteConnection c, long id, MigrationPlan plan)
+    {
+        c.Execute("UPDATE inventories SET plan = $plan, dry_run = NULL WHERE id = $id", ("$id", id), ("$plan", Sql.ToJson(plan)));
+        c.Execute("DELETE FROM left_rows WHERE inventory_id = $id", ("$id", id));
+    }
+
+    /// <summary>Keeps the result of a dry run; null says that what exists has changed since.</summary>
+    public static void SetDryRun(SqliteConnection c, long id, DryRun? result) =>
+        c.Execute("UPDATE inventories SET dry_run = $result WHERE id = $id", ("$id", id), ("$result", result is null ? null : Sql.ToJson(result)));
+
+    /// <summary>Keeps rows that were not ready, in place of those of an earlier run.</summary>
+    public static void ReplaceLeftRows(SqliteConnection c, long id, IEnumerable<LeftRow> rows)
+    {
+        c.Execute("DELETE FROM left_rows WHERE inventory_id = $id", ("$id", id));
+        using var insert = Sql.Command(c, "INSERT INTO left_rows (inventory_id, row, verdict, title, reasons) VALUES ($id, $row, $verdict, $title, $reasons)",
+            [("$id", id), ("$row", 0), ("$verdict", ""), ("$title", ""), ("$reasons", "")]);
+        insert.Prepare();
+        foreach (var row in rows)
+        {
+            insert.Parameters["$row"].Value = row.Row;
+            insert.Parameters["$verdict"].Value = row.Verdict.ToString();
+            insert.Parameters["$title"].Value = row.Title;
+            insert.Parameters["$reasons"].Value = string.Join('\n', row.Reasons);
+            insert.ExecuteNonQuery();
+        }
+    }
+
+    /// <summary>Rows that were not ready, from a row number on.</summary>
+    public static List<LeftRow> LeftRows(SqliteConnection c, long id, int take, int after = 0) =>
+        c.Query("SELECT row, verdict, title, reasons FROM left_rows WHERE inventory_id = $id AND row > $after ORDER BY row LIMIT $take",
+            r => new LeftRow(r.GetInt32(0), Enum.Parse<RowVerdict>(r.GetString(1)), r.GetString(2), r.GetString(3).Split('\n')),
+            ("$id", id), ("$take", take), ("$after", after));
+
+    private static Inventory Map(SqliteDataReader r) => new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.FromJson<StoredShape>(3),
+        r.IsDBNull(4) ? null : r.FromJson<List<ColumnProfile>>(4), r.IsDBNull(5) ? null : r.FromJson<MigrationPlan>(5),
+        r.IsDBNull(6) ? null : r.FromJson<DryRun>(6), r.GetString(7), r.GetString(8));
+}

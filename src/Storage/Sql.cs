@@ -1,0 +1,60 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Storage;
+
+/// <summary>The few lines around ADO.NET that every store needs.</summary>
+public static class Sql
+{
+    /// <summary>How designs, records and evidence are written into text columns and design files.</summary>
+    public static JsonSerializerOptions Json { get; } = new(JsonSerializerDefaults.Web)
+    {
+        Converters = { new JsonStringEnumConverter() },
+        DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
+        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
+
+    /// <summary>Runs a statement and returns the number of rows it changed.</summary>
+    public static int Execute(this SqliteConnection connection, string sql, params ReadOnlySpan<(string Name, object? Value)> parameters)
+    {
+        using var command = Command(connection, sql, parameters);
+        return command.ExecuteNonQuery();
+    }
+
+    /// <summary>The first column of the first row; the default when there is none or it is null.</summary>
+    public static T? Scalar<T>(this SqliteConnection connection, string sql, params ReadOnlySpan<(string Name, object? Value)> parameters)
+    {
+        using var command = Command(connection, sql, parameters);
+        var value = command.ExecuteScalar();
+        return value is null or DBNull ? default : (T)value;
+    }
+
+    /// <summary>All rows, mapped.</summary>
+    public static List<T> Query<T>(this SqliteConnection connection, string sql, Func<SqliteDataReader, T> map, params ReadOnlySpan<(string Name, object? Value)> parameters)
+    {
+        using var command = Command(connection, sql, parameters);
+        using var reader = command.ExecuteReader();
+        var rows = new List<T>();
+        while (reader.Read()) rows.Add(map(reader));
+        return rows;
+    }
+
+    /// <summary>A text column that may be null.</summary>
+    public static string? Text(this SqliteDataReader reader, int column) => reader.IsDBNull(column) ? null : reader.GetString(column);
+
+    /// <summary>A JSON column.</summary>
+    public static T FromJson<T>(this SqliteDataReader reader, int column) => JsonSerializer.Deserialize<T>(reader.GetString(column), Json)!;
+
+    /// <summary>A value as JSON text.</summary>
+    public static string ToJson<T>(T value) => JsonSerializer.Serialize(value, Json);
+
+    /// <summary>A statement with its parameters.</summary>
+    public static SqliteCommand Command(SqliteConnection connection, string sql, ReadOnlySpan<(string Name, object? Value)> parameters)
+    {
+        var command = connection.CreateCommand();
+        command.CommandText = sql;
+        foreach (var (name, value) in parameters) command.Parameters.AddWithValue(name, value ?? DBNull.Value);
+        return command;
+    }
+}
