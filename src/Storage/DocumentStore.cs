@@ -146,11 +146,15 @@ public static class DocumentStore
                 ("$type", typeCode), ("$rule", rule), ("$key", key), ("$id", id));
     }
 
-    /// <summary>How another document with the same combination is called; null when there is none.</summary>
+    /// <summary>
+    /// How another document with the same combination is called; null when there is none. On the desk only earlier documents
+    /// count, so that of two equal ones the later is the duplicate.
+    /// </summary>
     public static string? OtherWith(SqliteConnection c, string typeCode, string ruleId, string key, long exceptId) =>
         c.Scalar<string>("""
             SELECT coalesce(d.name, d.source_name || ' on the desk') FROM unique_keys k JOIN documents d ON d.id = k.document_id
-            WHERE k.type_code = $type AND k.rule_id = $rule AND k.key = $key AND k.document_id <> $id LIMIT 1
+            WHERE k.type_code = $type AND k.rule_id = $rule AND k.key = $key AND k.document_id <> $id
+              AND (d.state = 'filed' OR k.document_id < $id) LIMIT 1
             """, ("$type", typeCode), ("$rule", ruleId), ("$key", key), ("$id", exceptId));
 
     /// <summary>All unique combinations of a type, for judging an inventory against them.</summary>

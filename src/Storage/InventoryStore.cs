@@ -8,7 +8,12 @@ namespace ClearLexicon.Storage;
 /// <param name="Separator">As detected.</param>
 /// <param name="Columns">Headings.</param>
 /// <param name="Rows">Rows below the heading.</param>
-public sealed record StoredShape(string Encoding, char Separator, IReadOnlyList<string> Columns, long Rows);
+public sealed record StoredShape(string Encoding, char Separator, IReadOnlyList<string> Columns, long Rows)
+{
+    /// <summary>The column that tells where a legacy document lies: the first whose heading holds “path”, else the first.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public int PathColumn => Math.Max(0, Columns.ToList().FindIndex(c => c.Contains("path", StringComparison.OrdinalIgnoreCase)));
+}
 
 /// <summary>An inventory with what was worked out about it.</summary>
 /// <param name="Id">Id.</param>

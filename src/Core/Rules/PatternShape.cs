@@ -32,6 +32,15 @@ public sealed class PatternShape
     /// <summary>What a position, counted from 0, takes.</summary>
     public Expected At(int position) => _positions[position].Kind;
 
+    /// <summary>A value of this shape.</summary>
+    public string Example() => string.Concat(_positions.Select((p, i) => p.Kind switch
+    {
+        Expected.Digit => (char)('0' + (i * 7 + 4) % 10),
+        Expected.UpperLetter => (char)('A' + i % 26),
+        Expected.LowerLetter => (char)('a' + i % 26),
+        _ => p.Literal,
+    }));
+
     /// <summary>Whether a whole value has this shape.</summary>
     public bool Matches(string value)
     {

@@ -1,0 +1,119 @@
+using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Migration;
+using ClearLexicon.Core.Schemas;
+using ClearLexicon.Services;
+
+namespace ClearLexicon.Demo;
+
+/// <summary>One of the demo's people.</summary>
+/// <param name="Name">Name.</param>
+/// <param name="Password">Password, shown on the demo's sign-in page.</param>
+/// <param name="Role">Role.</param>
+public sealed record DemoPerson(string Name, string Password, string Role);
+
+/// <summary>How much the demo holds.</summary>
+/// <param name="InventoryRows">Rows of the legacy inventory.</param>
+/// <param name="SamplePdfs">PDF samples of each reader.</param>
+/// <param name="SampleScans">Scanned samples of each reader.</param>
+public sealed record DemoSize(int InventoryRows = 2_000, int SamplePdfs = 3, int SampleScans = 2);
+
+/// <summary>Fills an empty installation with the harbour, through the same services that people use.</summary>
+public sealed class HarbourSeed(DataFolder folder, People people, Designs designs, Readers readers, Intake intake, Desk desk, Filer filer, Migrations migrations)
+{
+    /// <summary>The made-up people.</summary>
+    public static IReadOnlyList<DemoPerson> People { get; } =
+    [
+        new("Maren Holt", "quay-and-lantern", Roles.Steward),
+        new("Tobias Finch", "tide-table-42", Roles.Indexer),
+        new("Ines Valko", "harbour-light", Roles.Searcher),
+        new("Ada Quill", "ledger-and-seal", Roles.Administrator),
+        new("Bram Oster", "anchor-chain-9", Roles.Administrator),
+    ];
+
+    private const string Steward = "Maren Holt";
+
+    /// <summary>Fills everything; says each step.</summary>
+    public async Task RunAsync(DemoSize size, Action<string> say)
+    {
+        foreach (var person in People) Expect(people.Add(person.Name, person.Password, person.Role, "demo"));
+        say("Designs and vocabularies");
+        Vocabulary("Berths", HarbourNames.Berths.Select(b => $"{b.Label}\t{string.Join('|', b.Variants)}\t{b.Code}"));
+        Vocabulary("Vessel types", HarbourNames.VesselTypes);
+        foreach (var type in new[] { HarbourDesign.VesselCall, HarbourDesign.HarbourDues }) Publish(type);
+
+        say("Readers and their samples");
+        await Parallel.ForEachAsync(PageDesigns.Known, new ParallelOptions { MaxDegreeOfParallelism = 2 }, async (design, _) => await TeachAsync(design, size));
+
+        say("Twelve documents filed");
+        await FileTwelveAsync();
+
+        say("Forty pages in the scanner's tray");
+        foreach (var page in HarbourDocuments.Incoming()) HarbourDocuments.Draw(page, folder.Tray);
+
+        say($"An inventory of {size.InventoryRows:N0} legacy rows");
+        await BringInventoryAsync(size.InventoryRows);
+    }
+
+    private void Vocabulary(string name, IEnumerable<string> lines) => Expect(designs.CreateVocabulary(name, string.Join('\n', lines), Steward).Problem);
+
+    private void Publish(DocumentType type)
+    {
+        Expect(designs.Create(type.Name, Steward).Problem);
+        Expect(designs.Change(type.Code, "brought the demo design", Steward, _ => type));
+        Expect(designs.Publish(type.Code, Steward).Problem);
+    }
+
+    private async Task TeachAsync(PageDesign design, DemoSize size)
+    {
+        Expect(readers.Create(design.Name, design.TypeCode, Steward).Problem);
+        var key = DesignCheck.KeyFrom(design.Name);
+        Expect(readers.Change(key, "taught a reader", Steward, r => HarbourReaders.Teach(design) with { Key = r.Key }));
+        var drawn = Directory.CreateTempSubdirectory("samples").FullName;
+        foreach (var page in HarbourDocuments.Samples(design, size.SamplePdfs, size.SampleScans))
+        {
+            HarbourDocuments.Draw(page, drawn);
+            Expect((await readers.AddSampleAsync(key, new BroughtFile(page.FileName, () => File.OpenRead(Path.Combine(drawn, page.FileName))), page.Truth)).Problem);
+        }
+        Directory.Delete(drawn, recursive: true);
+    }
+
+    private async Task FileTwelveAsync()
+    {
+        var drawn = Directory.CreateTempSubdirectory("filed").FullName;
+        var pages = HarbourDocuments.AlreadyFiled();
+        foreach (var page in pages) HarbourDocuments.Draw(page, drawn);
+        var (batch, job) = await intake.BringAsync("Documents of 2023", [.. pages.Select(p => new BroughtFile(p.FileName, () => File.OpenRead(Path.Combine(drawn, p.FileName))))], "Tobias Finch");
+        await job.Completion;
+        var (filed, problems) = filer.FileReady(batch, "Tobias Finch");
+        if (filed != pages.Count) throw new InvalidOperationException($"Only {filed} of {pages.Count} demo documents could be filed: {string.Join(" ", problems)} {string.Join(" ", desk.Waiting(batch).SelectMany(d => d.Judged?.All ?? []).Select(p => p.Message))}");
+        Directory.Delete(drawn, recursive: true);
+    }
+
+    private async Task BringInventoryAsync(int rows)
+    {
+        var csv = Path.Combine(folder.Drafts, "Old file share.csv");
+        HarbourInventory.Write(csv, rows);
+        var brought = await migrations.ImportAsync(new BroughtFile("Old file share.csv", () => File.OpenRead(csv)), Steward);
+        Expect(brought.Problem);
+        File.Delete(csv);
+        await migrations.StartProfile(brought.Value).Completion;
+        var suggested = migrations.Suggest(migrations.Find(brought.Value)!, HarbourDesign.VesselCall.Code);
+        Expect(migrations.SetPlan(brought.Value, new MigrationPlan(HarbourDesign.VesselCall.Code, [.. suggested.Select(s => s.Line)], Passes), Steward));
+        await migrations.StartDryRun(brought.Value).Completion;
+    }
+
+    /// <summary>The passes of the demo's plan: dates and berths that only the path tells, and a constant.</summary>
+    public static IReadOnlyList<TaggingPass> Passes { get; } =
+    [
+        new("p1", "path-piece", "arrived", "File name", @"(\d{6}|\d{1,2}-[A-Z][a-z]{2}-\d{2}|\d{4}-\d{2}-\d{2}) ", OnlyEmpty: true, [new CleaningStep("read-date", "yyMMdd|d-MMM-yy|yyyy-MM-dd")]),
+        new("p2", "words-to-term", "berth", "Path", "", OnlyEmpty: true, []),
+        new("p3", "constant", "pilot-used", "", "no", OnlyEmpty: true, []),
+    ];
+
+    private static void Expect(Result result) => Expect(result.Problem);
+
+    private static void Expect(string? problem)
+    {
+        if (problem is not null) throw new InvalidOperationException($"The demo could not be made: {problem}");
+    }
+}

@@ -1,0 +1,60 @@
+namespace ClearLexicon.Services;
+
+/// <summary>Where everything lies on disk. Paths kept in the database are relative to <see cref="Root"/>.</summary>
+public sealed class DataFolder
+{
+    /// <summary>Opens or makes the folder.</summary>
+    public DataFolder(string root)
+    {
+        Root = Path.GetFullPath(root);
+        foreach (var folder in new[] { Repository, Pages, Brought, Tray, Inventories, Drafts }) Directory.CreateDirectory(folder);
+    }
+
+    /// <summary>The folder itself.</summary>
+    public string Root { get; }
+
+    /// <summary>The database file.</summary>
+    public string DatabaseFile => Path.Combine(Root, "clear-lexicon.db");
+
+    /// <summary>Filed documents, foldered and named by convention.</summary>
+    public string Repository => Path.Combine(Root, "repository");
+
+    /// <summary>Page pictures.</summary>
+    public string Pages => Path.Combine(Root, "pages");
+
+    /// <summary>Files as they were brought.</summary>
+    public string Brought => Path.Combine(Root, "brought");
+
+    /// <summary>The scanner's tray: pages that <i>Scan</i> takes.</summary>
+    public string Tray => Path.Combine(Root, "tray");
+
+    /// <summary>Inventories as UTF-8.</summary>
+    public string Inventories => Path.Combine(Root, "inventories");
+
+    /// <summary>Files being written.</summary>
+    public string Drafts => Path.Combine(Root, "drafts");
+
+    /// <summary>The absolute path of one kept relative to <see cref="Root"/>.</summary>
+    public string Absolute(string relative) => Path.Combine(Root, relative);
+
+    /// <summary>The path to keep for an absolute one.</summary>
+    public string Relative(string absolute) => Path.GetRelativePath(Root, absolute);
+
+    /// <summary>A file name that is safe inside a folder of ours, whatever a browser sent.</summary>
+    public static string SafeName(string name)
+    {
+        var safe = string.Concat(Path.GetFileName(name.Replace('\\', '/')).Select(c => c < ' ' || "<>:\"/|?*".Contains(c) ? '-' : c)).Trim(' ', '.');
+        return safe.Length == 0 ? "unnamed" : safe.Length > 120 ? safe[^120..] : safe;
+    }
+
+    /// <summary>
+    /// The absolute place of a filed document, which can never lie outside the repository, whatever folder and name say.
+    /// </summary>
+    public string InRepository(string folder, string name)
+    {
+        var path = Path.GetFullPath(Path.Combine(Repository, folder, name));
+        return path.StartsWith(Repository + Path.DirectorySeparatorChar, StringComparison.Ordinal)
+            ? path
+            : throw new InvalidOperationException($"“{folder}/{name}” leads out of the repository.");
+    }
+}

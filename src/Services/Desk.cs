@@ -1,0 +1,146 @@
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Services;
+
+/// <summary>A document with what the engine says of it now.</summary>
+/// <param name="Document">The document.</param>
+/// <param name="Published">The design it is judged by; null while its type is unknown.</param>
+/// <param name="Judged">The verdict; null while its type is unknown.</param>
+public sealed record JudgedDocument(StoredDocument Document, PublishedType? Published, Judgement? Judged)
+{
+    /// <summary>Ready, open should-problems, or held: the mark and word that lists show.</summary>
+    public string State =>
+        Judged is null ? "unknown"
+        : Judged.All.Any(p => p.Level == Level.Must) ? "must"
+        : Judged.Ready(Overridden) ? "ready" : "should";
+
+    /// <summary>Ids of problems that a person has overridden.</summary>
+    public IReadOnlySet<string> Overridden => Document.Overrides.Keys.ToHashSet(StringComparer.Ordinal);
+}
+
+/// <summary>Checking documents before they are filed.</summary>
+public sealed class Desk(Database database, Designs designs, TimeProvider clock)
+{
+    /// <summary>Documents on the desk, judged, in the order they came.</summary>
+    public List<JudgedDocument> Waiting(long? batchId = null) =>
+        database.Read(c => DocumentStore.OnDesk(c, batchId).Select(d => Judge(c, d)).ToList());
+
+    /// <summary>One document, judged; null when there is none.</summary>
+    public JudgedDocument? Find(long id) => database.Read(c => DocumentStore.Find(c, id) is { } d ? Judge(c, d) : null);
+
+    /// <summary>Pages of a document.</summary>
+    public List<StoredPage> Pages(long id) => database.Read(c => DocumentStore.Pages(c, id));
+
+    /// <summary>The verdict if a field held another text; nothing is kept.</summary>
+    public JudgedDocument? WhatIf(long id, string field, string text) => database.Read(c =>
+        DocumentStore.Find(c, id) is { } d ? Judge(c, d with { Record = With(d.Record, field, text) }) : null);
+
+    /// <summary>Sets a field of a desk document. Evidence is kept when the text comes from a place on the page.</summary>
+    public Result SetValue(long id, string field, string text, Evidence? evidence, string who) => database.Write<Result>(c =>
+    {
+        if (DocumentStore.Find(c, id) is not { Filed: false } document) return "This document is no longer on the desk.";
+        if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published)) return "Say first what kind of document this is.";
+        if (published.Type.Type.Find(field) is null) return $"This document type has no field “{field}”.";
+        var before = document.Record.GetValueOrDefault(field, "");
+        if (before == text.Trim() && evidence is null) return Result.Done;
+        var evidences = document.Evidence.ToDictionary(StringComparer.Ordinal);
+        if (evidence is not null) evidences[field] = evidence;
+        var changed = document with { Record = With(document.Record, field, text), Evidence = evidences, Version = published.Version };
+        DocumentStore.Save(c, changed);
+        DocumentStore.AddChange(c, id, field, before, text.Trim(), evidence is null ? "typed" : "picked on the page", clock.GetUtcNow(), who);
+        KeepKeys(c, changed, published);
+        return Result.Done;
+    });
+
+    /// <summary>Says what kind of document it is, for pages that no reader claims.</summary>
+    public Result SetType(long id, string code, string who) => database.Write<Result>(c =>
+    {
+        if (DocumentStore.Find(c, id) is not { Filed: false } document) return "This document is no longer on the desk.";
+        if (!designs.Published.TryGetValue(code, out var published)) return $"There is no published document type “{code}”.";
+        DocumentStore.Save(c, document with { TypeCode = code, Version = published.Version, ReaderKey = null });
+        LedgerStore.Append(c, clock.GetUtcNow(), who, "said what a document is", $"document {id}", code);
+        return Result.Done;
+    });
+
+    /// <summary>Overrides a should-problem with a reason; must-problems cannot be overridden.</summary>
+    public Result Override(long id, string problemId, string reason, string who) => database.Write<Result>(c =>
+    {
+        if (DocumentStore.Find(c, id) is not { } document) return "There is no such document.";
+        if (string.IsNullOrWhiteSpace(reason)) return "Write the reason.";
+        var problem = Judge(c, document).Judged?.All.FirstOrDefault(p => p.Id == problemId);
+        if (problem is null) return Result.Done;
+        if (problem.Level == Level.Must) return "This must hold; it cannot be overridden.";
+        DocumentStore.Save(c, document with { Overrides = With(document.Overrides, problemId, reason) });
+        DocumentStore.AddChange(c, id, problem.Field ?? "", "", problem.Message, $"overridden: {reason.Trim()}", clock.GetUtcNow(), who);
+        LedgerStore.Append(c, clock.GetUtcNow(), who, "overrode a should-problem", $"document {id}", $"{problem.Code}: {reason.Trim()}");
+        return Result.Done;
+    });
+
+    /// <summary>Takes a document off the desk for good; nothing of it was ever filed.</summary>
+    public Result Discard(long id, string who) => database.Write<Result>(c =>
+    {
+        if (DocumentStore.Find(c, id) is not { Filed: false } document) return "This document is no longer on the desk.";
+        DocumentStore.RemoveFromDesk(c, id);
+        LedgerStore.Append(c, clock.GetUtcNow(), who, "took a document off the desk", $"document {id}", document.SourceName);
+        return Result.Done;
+    });
+
+    /// <summary>
+    /// Changes a value of a filed document by the same rules. A change that breaks a must is refused; one that breaks a
+    /// should needs a reason.
+    /// </summary>
+    public Result EditFiled(long id, string field, string text, string reason, string who) => database.Write<Result>(c =>
+    {
+        if (DocumentStore.Find(c, id) is not { Filed: true, TypeCode: { } code } document) return "There is no such filed document.";
+        if (!designs.Published.TryGetValue(code, out var published) || published.Type.Type.Find(field) is not { } asked) return $"This document type has no field “{field}”.";
+        var before = document.Record.GetValueOrDefault(field, "");
+        var changed = document with { Record = With(document.Record, field, text), Version = published.Version };
+        var judged = Judge(c, changed).Judged!;
+        var known = Judge(c, document).Judged!.Problems.Select(p => p.Id).ToHashSet(StringComparer.Ordinal);
+        var stored = judged.Values[published.Type.OrdinalOf(field)];
+        if (stored.IsGood) changed = changed with { Record = With(changed.Record, field, stored.Text) };
+        foreach (var problem in judged.Problems)
+        {
+            if (problem.Level == Level.Must && (problem.Field == field || !known.Contains(problem.Id))) return problem.Message;
+            if (problem.Level == Level.Should && !changed.Overrides.ContainsKey(problem.Id))
+            {
+                if (string.IsNullOrWhiteSpace(reason)) return $"{problem.Message} Write a reason to keep it all the same.";
+                changed = changed with { Overrides = With(changed.Overrides, problem.Id, reason) };
+            }
+        }
+        var after = changed.Record.GetValueOrDefault(field, "");
+        if (after == before) return Result.Done;
+        DocumentStore.Save(c, changed);
+        DocumentStore.AddChange(c, id, field, before, after, string.IsNullOrWhiteSpace(reason) ? "edited" : $"edited: {reason.Trim()}", clock.GetUtcNow(), who);
+        KeepKeys(c, changed, published);
+        FullText.Index(c, changed, published.Type.Type, DocumentStore.Pages(c, id));
+        LedgerStore.Append(c, clock.GetUtcNow(), who, $"edited {asked.Label}", $"document {id}");
+        return Result.Done;
+    });
+
+    internal JudgedDocument Judge(SqliteConnection c, StoredDocument document)
+    {
+        if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published)) return new JudgedDocument(document, null, null);
+        var judged = document.Filed
+            ? RecordJudge.Judge(c, published.Type, RecordJudge.Texts(published.Type, document.Record), document.Id, Path.GetExtension(document.Name!))
+            : RecordJudge.Judge(c, published.Type, RecordJudge.Texts(published.Type, document.Record), document.Id);
+        return new JudgedDocument(document, published, judged);
+    }
+
+    private static void KeepKeys(SqliteConnection c, StoredDocument document, PublishedType published)
+    {
+        var judged = published.Type.Judge(RecordJudge.Texts(published.Type, document.Record));
+        DocumentStore.SetUniqueKeys(c, document.Id, document.TypeCode!, RecordJudge.UniqueKeys(published.Type, judged));
+    }
+
+    private static Dictionary<string, string> With(IReadOnlyDictionary<string, string> record, string key, string text)
+    {
+        var changed = record.ToDictionary(StringComparer.Ordinal);
+        if (text.Trim().Length == 0) changed.Remove(key);
+        else changed[key] = text.Trim();
+        return changed;
+    }
+}

@@ -1,0 +1,125 @@
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Formats;
+using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Services;
+
+/// <summary>A file that somebody brings.</summary>
+/// <param name="Name">What they call it.</param>
+/// <param name="Open">Opens its content.</param>
+public sealed record BroughtFile(string Name, Func<Stream> Open);
+
+/// <summary>Takes batches in: keeps the files, checks them, reads pages, recognises, reads values.</summary>
+public sealed class Intake(Database database, DataFolder folder, Designs designs, Jobs jobs, TimeProvider clock)
+{
+    /// <summary>Pages that the simulated scanner draws in at one press.</summary>
+    public const int TrayLoad = 10;
+
+    /// <summary>Keeps the files of a new batch and starts reading them. A bad file is refused by name; the others go on.</summary>
+    public async Task<(long BatchId, Job Job)> BringAsync(string name, IReadOnlyList<BroughtFile> files, string who)
+    {
+        var batchId = database.Write(c =>
+        {
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "brought a batch", name, $"{files.Count} files");
+            return BatchStore.Add(c, name, who, clock.GetUtcNow());
+        });
+        foreach (var (file, number) in files.Select((f, i) => (f, i + 1)))
+        {
+            var target = Path.Combine(folder.Brought, batchId.ToString(), $"{number:000} {DataFolder.SafeName(file.Name)}");
+            Directory.CreateDirectory(Path.GetDirectoryName(target)!);
+            await using (var from = file.Open())
+            await using (var to = File.Create(target)) await from.CopyToAsync(to);
+            var check = IntakeCheck.Check(target, file.Name);
+            database.Write(c => BatchStore.AddFile(c, batchId, file.Name, folder.Relative(target), check.Problem));
+            if (check.Problem is not null) File.Delete(target);
+        }
+        return (batchId, Start());
+    }
+
+    /// <summary>Takes the next pages from the scanner's tray. Null when the tray is empty.</summary>
+    public async Task<(long BatchId, Job Job)?> ScanAsync(string who)
+    {
+        var load = Directory.GetFiles(folder.Tray).Order(StringComparer.Ordinal).Take(TrayLoad).ToList();
+        if (load.Count == 0) return null;
+        var brought = await BringAsync($"Scan of {clock.GetLocalNow():d MMMM yyyy, HH:mm}",
+            [.. load.Select(p => new BroughtFile(Path.GetFileName(p), () => File.OpenRead(p)))], who);
+        foreach (var path in load) File.Delete(path);
+        return brought;
+    }
+
+    /// <summary>Pages left in the scanner's tray.</summary>
+    public int InTray => Directory.GetFiles(folder.Tray).Length;
+
+    /// <summary>Reads whatever files are waiting; also those that were waiting when the process was last stopped.</summary>
+    public Job Start() => jobs.RunningFor("/Desk") ?? jobs.Start("Reading pages", "/Desk", async (job, cancel) =>
+    {
+        while (database.Read(c => BatchStore.Files(c, "waiting")) is { Count: > 0 } waiting)
+        {
+            job.Total = job.Done + waiting.Count;
+            await Parallel.ForEachAsync(waiting, new ParallelOptions { MaxDegreeOfParallelism = 2, CancellationToken = cancel }, async (file, stop) =>
+            {
+                await TakeAsync(file, stop);
+                job.Step();
+            });
+        }
+    });
+
+    /// <summary>Whether files wait to be read.</summary>
+    public bool AnyWaiting => database.Read(c => BatchStore.Files(c, "waiting")).Count > 0;
+
+    private async Task TakeAsync(BatchFile file, CancellationToken cancel)
+    {
+        var path = folder.Absolute(file.Stored);
+        var check = IntakeCheck.Check(path, file.Name);
+        var images = Path.Combine(folder.Pages, $"f{file.Id}");
+        IReadOnlyList<TakenPage> pages;
+        try
+        {
+            if (check.Problem is { } bad) throw new InvalidDataException(bad);
+            pages = await PageReading.ReadAsync(path, check.Kind, check.Pages, images, cancel);
+        }
+        catch (Exception e) when (e is not OperationCanceledException)
+        {
+            database.Write(c => BatchStore.SetFile(c, file.Id, check.Problem ?? $"“{file.Name}” could not be read: {e.Message}"));
+            return;
+        }
+        var document = Recognise(pages) with { BatchId = file.BatchId, SourceName = file.Name, SourceFile = file.Stored };
+        database.Write(c =>
+        {
+            var id = DocumentStore.Add(c, document, pages.Select(p => new StoredPage(p.Number, folder.Relative(p.ImagePath), p.Text, p.Notice)));
+            foreach (var (field, evidence) in document.Evidence)
+                DocumentStore.AddChange(c, id, field, "", document.Record.GetValueOrDefault(field, ""), evidence.Method == "recognised" ? "read by text recognition" : "read from the text layer", clock.GetUtcNow(), document.ReaderKey!);
+            KeepUniqueKeys(c, document with { Id = id });
+            BatchStore.SetFile(c, file.Id, null);
+        });
+    }
+
+    private StoredDocument Recognise(IReadOnlyList<TakenPage> pages)
+    {
+        var readers = database.Read(ReaderStore.All).Where(r => designs.Published.ContainsKey(r.TypeCode)).ToList();
+        foreach (var page in pages)
+        {
+            if (Recognition.Recognise(page.Text, readers) is not { } claim) continue;
+            var published = designs.Published[claim.Reader.TypeCode];
+            var captured = ZoneReading.Read(page.Text, page.Number, claim, published.Type.Type);
+            return new StoredDocument
+            {
+                SourceName = "",
+                TypeCode = claim.Reader.TypeCode,
+                Version = published.Version,
+                ReaderKey = claim.Reader.Key,
+                Record = captured.Where(v => v.Text.Length > 0).ToDictionary(v => v.Field, v => v.Text),
+                Evidence = captured.Where(v => v.Evidence is not null).ToDictionary(v => v.Field, v => v.Evidence!),
+            };
+        }
+        return new StoredDocument { SourceName = "" };
+    }
+
+    private void KeepUniqueKeys(SqliteConnection c, StoredDocument document)
+    {
+        if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published)) return;
+        var judged = published.Type.Judge(RecordJudge.Texts(published.Type, document.Record));
+        DocumentStore.SetUniqueKeys(c, document.Id, code, RecordJudge.UniqueKeys(published.Type, judged));
+    }
+}

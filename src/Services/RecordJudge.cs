@@ -1,0 +1,40 @@
+using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Services;
+
+/// <summary>
+/// Judges one record together with what already exists: the same compiled design for desk, repository edits and the API,
+/// plus uniqueness and the first free name.
+/// </summary>
+public static class RecordJudge
+{
+    /// <summary>Judges a record.</summary>
+    /// <param name="c">An open connection.</param>
+    /// <param name="type">The compiled type.</param>
+    /// <param name="texts">Texts by field ordinal.</param>
+    /// <param name="documentId">The document itself, which is never its own duplicate; 0 for one that is not stored.</param>
+    /// <param name="extension">Extension with its dot.</param>
+    public static Judgement Judge(SqliteConnection c, CompiledType type, ReadOnlySpan<string?> texts, long documentId, string extension = CompiledConvention.Extension)
+    {
+        var judged = type.Judge(texts);
+        var problems = judged.Problems.ToList();
+        foreach (var unique in type.Uniques)
+            if (Unique.Key(judged.Values, unique.Ordinals) is { } key && DocumentStore.OtherWith(c, type.Type.Code, unique.Rule.Id, key, documentId) is { } other)
+                problems.Add(Unique.Found(unique.Rule, type.Type, other));
+        var placement = judged.Placement;
+        for (var counter = 2; placement.Problem is null && counter < 10_000 && RepositoryStore.IsTaken(c, placement.Folder, placement.Name + extension); counter++)
+            placement = type.Convention.Render(judged.Values, counter);
+        return judged with { Problems = problems, Placement = placement };
+    }
+
+    /// <summary>Texts by ordinal from texts by key.</summary>
+    public static string?[] Texts(CompiledType type, IReadOnlyDictionary<string, string> record) =>
+        [.. type.Type.Fields.Select(f => record.GetValueOrDefault(f.Key))];
+
+    /// <summary>The unique combinations a record has, to be kept with its document.</summary>
+    public static IEnumerable<(string RuleId, string Key)> UniqueKeys(CompiledType type, Judgement judged) =>
+        type.Uniques.Select(u => (u.Rule.Id, Key: Unique.Key(judged.Values, u.Ordinals))).Where(k => k.Key is not null).Select(k => (k.Id, k.Key!));
+}
