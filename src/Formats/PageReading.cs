@@ -70,7 +70,8 @@ public static class PageReading
     {
         using var bitmap = kind == FileKind.Tiff ? TiffPages.Read(path, number) : SKBitmap.Decode(path);
         if (bitmap is null) throw new InvalidDataException($"Page {number} is damaged.");
-        using var data = bitmap.Encode(SKEncodedImageFormat.Png, 90);
+        using var upright = Deskew.Straighten(bitmap);
+        using var data = (upright ?? bitmap).Encode(SKEncodedImageFormat.Png, 90);
         using var file = File.Create(image);
         data.SaveTo(file);
     }

@@ -16,11 +16,20 @@ public static class TextRecognition
     /// <summary>Recognises one page picture.</summary>
     public static async Task<(PageText Text, string? Notice)> ReadAsync(string image, TimeSpan limit, CancellationToken cancel)
     {
-        int width, height;
-        using (var codec = SKCodec.Create(image)) (width, height) = (codec.Info.Width, codec.Info.Height);
+        using var page = SKBitmap.Decode(image);
+        int width = page.Width, height = page.Height;
         if (!Available) return (new PageText(width, height, [], "none"), Missing);
-        // Page segmentation 6 takes the page as one block of lines, which forms are; it keeps label and value on one line.
-        var run = await ExternalProgram.RunAsync("tesseract", [image, "stdout", "--dpi", "200", "--psm", "6", "-l", "eng", "tsv"], limit, cancel);
+        var cleaned = image + ".clean.png";
+        using (var copy = PageCleaning.Clean(page))
+        {
+            (width, height) = (copy.Width, copy.Height);
+            await using var file = File.Create(cleaned);
+            using var data = copy.Encode(SKEncodedImageFormat.Png, 50);
+            data.SaveTo(file);
+        }
+        // Page segmentation 11 looks for text wherever it stands, which suits forms: boxes and rules do not chain cells together.
+        var run = await ExternalProgram.RunAsync("tesseract", [cleaned, "stdout", "--dpi", "300", "--psm", "11", "-l", "eng", "tsv"], limit, cancel);
+        File.Delete(cleaned);
         return run.ExitCode == 0
             ? (new PageText(width, height, Parse(run.Output, width, height), "recognised"), null)
             : (new PageText(width, height, [], "none"), $"Text recognition failed: {run.Error.Trim().Split('\n')[0]}");
