@@ -1,2 +1,34 @@
-var app = WebApplication.Create(args);
-app.Run();
+using ClearLexicon.Web.Api;
+using ClearLexicon.Web.Hosting;
+using Serilog;
+
+var start = StartOptions.Read(args);
+var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = StartOptions.ContentRoot });
+
+builder.Host.UseSerilog((_, log) => log.MinimumLevel.Warning().WriteTo.Console(formatProvider: null));
+builder.WebHost.ConfigureKestrel(k => k.Limits.MaxRequestBodySize = UploadLimits.RequestBytes);
+builder.Services.AddClearLexicon(start);
+builder.Services.AddSignIn(start);
+builder.Services.AddPlaces();
+builder.Services.AddApi();
+
+var app = builder.Build();
+
+app.UseExceptionHandler("/Error");
+app.UseSecurityHeaders();
+app.UseStaticFiles();
+app.UseRouting();
+app.UseFirstStart();
+app.UseAuthentication();
+app.UseAuthorization();
+app.UseAntiforgery();
+
+app.MapRazorPages();
+app.MapPictures();
+app.MapApi();
+
+await app.PrepareAsync(start);
+await app.RunAsync();
+
+/// <summary>The entry point, visible so that tests can start the whole application.</summary>
+public partial class Program;

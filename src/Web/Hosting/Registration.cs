@@ -1,0 +1,87 @@
+using ClearLexicon.Demo;
+using ClearLexicon.Services;
+using ClearLexicon.Storage;
+using Microsoft.AspNetCore.Authentication.Cookies;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.DataProtection;
+using Microsoft.AspNetCore.Http.Features;
+using Serilog;
+
+namespace ClearLexicon.Web.Hosting;
+
+/// <summary>What the application is made of.</summary>
+public static class Registration
+{
+    /// <summary>The services of the job.</summary>
+    public static void AddClearLexicon(this IServiceCollection services, StartOptions start)
+    {
+        services.AddSingleton(start);
+        services.AddSingleton(TimeProvider.System);
+        services.AddSingleton(new DataFolder(start.Data));
+        services.AddSingleton(p => new Database(p.GetRequiredService<DataFolder>().DatabaseFile));
+        services.AddSingleton(new Jobs(e => Log.Error(e, "A job failed")));
+        services.AddSingleton<People>();
+        services.AddSingleton<Designs>();
+        services.AddSingleton<Readers>();
+        services.AddSingleton<Intake>();
+        services.AddSingleton<Desk>();
+        services.AddSingleton<Filer>();
+        services.AddSingleton<Migrations>();
+        services.AddSingleton<HarbourSeed>();
+    }
+
+    /// <summary>Cookie sign-in; every page needs it unless it says otherwise; places are kept to roles.</summary>
+    public static void AddSignIn(this IServiceCollection services, StartOptions start)
+    {
+        services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(Path.GetFullPath(start.Data), "keys"))).SetApplicationName("ClearLexicon");
+        services.AddAuthentication(CookieAuthenticationDefaults.AuthenticationScheme).AddCookie(o =>
+        {
+            o.LoginPath = "/SignIn";
+            o.AccessDeniedPath = "/Error";
+            o.Cookie.Name = "clear-lexicon";
+            o.Cookie.SameSite = SameSiteMode.Strict;
+            o.ExpireTimeSpan = TimeSpan.FromHours(12);
+        });
+        services.AddAuthorizationBuilder()
+            .SetFallbackPolicy(new AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build())
+            .AddPolicy("design", p => p.RequireRole(Roles.Steward))
+            .AddPolicy("desk", p => p.RequireRole(Roles.Steward, Roles.Indexer))
+            .AddPolicy("ledger", p => p.RequireRole(Roles.Steward, Roles.Administrator))
+            .AddPolicy("settings", p => p.RequireRole(Roles.Administrator));
+        services.AddAntiforgery(o => o.HeaderName = "X-Antiforgery");
+    }
+
+    /// <summary>The five places as Razor Pages.</summary>
+    public static void AddPlaces(this IServiceCollection services)
+    {
+        services.Configure<FormOptions>(o => { o.MultipartBodyLengthLimit = UploadLimits.RequestBytes; o.ValueCountLimit = 5_000; });
+        services.AddRazorPages(o =>
+        {
+            o.Conventions.AuthorizeFolder("/Design", "design");
+            o.Conventions.AuthorizeFolder("/Readers", "design");
+            o.Conventions.AuthorizeFolder("/Migration", "design");
+            o.Conventions.AuthorizeFolder("/Desk", "desk");
+            o.Conventions.AuthorizePage("/Ledger", "ledger");
+            o.Conventions.AuthorizePage("/Settings", "settings");
+            o.Conventions.AllowAnonymousToPage("/SignIn");
+            o.Conventions.AllowAnonymousToPage("/FirstAdministrator");
+            o.Conventions.AllowAnonymousToPage("/Error");
+        });
+    }
+
+    /// <summary>Takes back interrupted filings, fills the demo, goes on with files that were waiting.</summary>
+    public static async Task PrepareAsync(this WebApplication app, StartOptions start)
+    {
+        app.Services.GetRequiredService<Filer>().Recover();
+        var people = app.Services.GetRequiredService<People>();
+        if (start.Demo && people.NobodyYet)
+        {
+            Console.WriteLine("Filling the demo harbour; this takes about a minute.");
+            await app.Services.GetRequiredService<HarbourSeed>().RunAsync(new DemoSize(start.Rows), step => Console.WriteLine($"  {step}"));
+        }
+        if (start.Demo) Console.WriteLine($"API token for this start: {people.MakeToken(people.All().First(p => p.Role == Roles.Steward), "demo start")}");
+        var intake = app.Services.GetRequiredService<Intake>();
+        if (intake.AnyWaiting) intake.Start();
+        app.Lifetime.ApplicationStarted.Register(() => Console.WriteLine($"Clear Lexicon serves {string.Join(", ", app.Urls)} from {Path.GetFullPath(start.Data)}"));
+    }
+}

@@ -1,0 +1,41 @@
+using ClearLexicon.Services;
+
+namespace ClearLexicon.Web.Hosting;
+
+/// <summary>Headers that every answer carries, and the way to the first administrator.</summary>
+public static class Security
+{
+    /// <summary>Nothing inline, nothing from elsewhere; pictures may be data because Bootstrap draws its arrows so.</summary>
+    public const string ContentSecurityPolicy =
+        "default-src 'self'; script-src 'self'; style-src 'self'; img-src 'self' data:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
+
+    /// <summary>Adds the headers.</summary>
+    public static void UseSecurityHeaders(this IApplicationBuilder app) => app.Use(async (context, next) =>
+    {
+        var headers = context.Response.Headers;
+        headers.ContentSecurityPolicy = ContentSecurityPolicy;
+        headers.XContentTypeOptions = "nosniff";
+        headers["Referrer-Policy"] = "same-origin";
+        headers["Cross-Origin-Opener-Policy"] = "same-origin";
+        if (!context.Request.Path.StartsWithSegments("/lib") && !context.Request.Path.StartsWithSegments("/css") && !context.Request.Path.StartsWithSegments("/js"))
+        {
+            // Page pictures are asked for once a strip; they stay with the browser for a while, but never for another sign-in.
+            var picture = context.Request.Path.StartsWithSegments("/picture");
+            headers.CacheControl = picture ? "private, max-age=600" : "no-store";
+            if (picture) headers.Vary = "Cookie";
+        }
+        await next();
+    });
+
+    /// <summary>While nobody has an account, every address leads to the first administrator's form.</summary>
+    public static void UseFirstStart(this IApplicationBuilder app) => app.Use(async (context, next) =>
+    {
+        if (context.User.Identity?.IsAuthenticated != true && !context.Request.Path.StartsWithSegments("/FirstAdministrator")
+            && context.RequestServices.GetRequiredService<People>().NobodyYet)
+        {
+            context.Response.Redirect("/FirstAdministrator");
+            return;
+        }
+        await next();
+    });
+}

@@ -1,0 +1,30 @@
+namespace ClearLexicon.Web.Hosting;
+
+/// <summary>What the command line says: <c>--data DIR</c>, <c>--demo</c>, <c>--rows N</c>.</summary>
+/// <param name="Data">The data folder.</param>
+/// <param name="Demo">Fills an empty data folder with the harbour, and shows its people at sign-in.</param>
+/// <param name="Rows">Rows of the demo's legacy inventory.</param>
+public sealed record StartOptions(string Data, bool Demo, int Rows)
+{
+    /// <summary>The folder that holds wwwroot: beside the program when built, the project when run from source.</summary>
+    public static string ContentRoot => Directory.Exists(Path.Combine(Directory.GetCurrentDirectory(), "wwwroot"))
+        ? Directory.GetCurrentDirectory()
+        : Path.GetFullPath(Path.Combine(AppContext.BaseDirectory, "../../.."));
+
+    /// <summary>Reads the command line; also <c>CLEARLEXICON_DATA</c> and <c>CLEARLEXICON_DEMO</c>, which tests set.</summary>
+    public static StartOptions Read(IReadOnlyList<string> args)
+    {
+        string? After(string name) => args.Contains(name) && args.ToList().IndexOf(name) + 1 is var i && i < args.Count ? args[i] : null;
+        return new StartOptions(
+            After("--data") ?? "data",
+            args.Contains("--demo"),
+            int.TryParse(After("--rows"), out var rows) && rows > 0 ? rows : 2_000);
+    }
+}
+
+/// <summary>How much may be sent at once.</summary>
+public static class UploadLimits
+{
+    /// <summary>One request: a stack of page files, or an inventory of a million rows.</summary>
+    public const long RequestBytes = 512L * 1024 * 1024;
+}

@@ -1,0 +1,17 @@
+using ClearLexicon.Services;
+using Microsoft.AspNetCore.Mvc;
+
+namespace ClearLexicon.Web.Pages;
+
+public sealed class FirstAdministratorModel(People people) : PlacePage
+{
+    public IActionResult OnGet() => people.NobodyYet ? Page() : Redirect("/SignIn");
+
+    public IActionResult OnPost()
+    {
+        var result = people.AddFirst(Sent("name"), Sent("password"));
+        if (result.Ok) return Redirect("/SignIn");
+        Problem = result.Problem;
+        return Page();
+    }
+}

@@ -1,0 +1,40 @@
+using System.Security.Claims;
+using ClearLexicon.Services;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace ClearLexicon.Web.Pages;
+
+/// <summary>What every page has: the person, what just happened, and the posted texts as they were typed.</summary>
+public abstract class PlacePage : PageModel
+{
+    /// <summary>Name of the person.</summary>
+    public string Who => User.FindFirstValue(ClaimTypes.Name) ?? "";
+
+    /// <summary>Whether the person sees restricted values.</summary>
+    public bool SeesRestricted => Roles.SeesRestricted(User.FindFirstValue(ClaimTypes.Role) ?? Roles.Searcher);
+
+    /// <summary>What was just done.</summary>
+    public string? Done { get; set; }
+
+    /// <summary>Why something was not done.</summary>
+    public string? Problem { get; set; }
+
+    /// <summary>Key of the row that stays open.</summary>
+    public string? Open { get; set; }
+
+    /// <summary>A posted text, unchanged; empty when it was not sent.</summary>
+    public string Sent(string name) => Request.Form[name].ToString();
+
+    /// <summary>A posted whole number, or null.</summary>
+    public int? SentNumber(string name) => int.TryParse(Sent(name).Trim(), out var n) ? n : null;
+
+    /// <summary>A posted number in shares of a page.</summary>
+    public double SentShare(string name) => double.TryParse(Sent(name), System.Globalization.CultureInfo.InvariantCulture, out var n) ? n : 0;
+
+    /// <summary>Notes a result for showing.</summary>
+    public void Note(Result result, string done)
+    {
+        if (result.Ok) Done = done;
+        else Problem = result.Problem;
+    }
+}

@@ -1,0 +1,48 @@
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Formats;
+using ClearLexicon.Services;
+using ClearLexicon.Storage;
+using Microsoft.AspNetCore.Mvc;
+
+namespace ClearLexicon.Web.Pages;
+
+public sealed class ReadersIndexModel(Readers readers, Designs designs) : PlacePage
+{
+    public List<(Reader Reader, int Samples, double? Right)> Readers { get; private set; } = [];
+
+    public List<TypeState> Types { get; private set; } = [];
+
+    public bool NoRecognition => !TextRecognition.Available;
+
+    public void OnGet() => Load();
+
+    public async Task<IActionResult> OnPostAsync(IFormFile? file)
+    {
+        if (file is null) Problem = "Choose a sample page: a PDF, PNG, JPEG or TIFF.";
+        else
+        {
+            var made = readers.Create(Sent("name"), Sent("type"), Who);
+            if (made.Ok)
+            {
+                var sample = await readers.AddSampleAsync(made.Value!, new BroughtFile(file.FileName, file.OpenReadStream), new Dictionary<string, string>());
+                if (sample.Ok) return Redirect($"/Readers/Reader/{made.Value}");
+                // The reader stays: another page can be brought to it.
+                Problem = $"{sample.Problem} The reader was made without a sample.";
+            }
+            else Problem = made.Problem;
+        }
+        Load();
+        return Page();
+    }
+
+    private void Load()
+    {
+        Types = designs.All();
+        Readers = [.. readers.All().Select(r =>
+        {
+            var rows = readers.Prove(r.Key);
+            var cells = rows.SelectMany(row => row.Cells).ToList();
+            return (r, readers.Samples(r.Key).Count, cells.Count == 0 ? (double?)null : (double)cells.Count(c => c.Outcome == Outcome.Right) / cells.Count);
+        })];
+    }
+}

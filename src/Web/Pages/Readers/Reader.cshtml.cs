@@ -1,0 +1,97 @@
+using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Schemas;
+using ClearLexicon.Services;
+using ClearLexicon.Storage;
+using Microsoft.AspNetCore.Mvc;
+
+namespace ClearLexicon.Web.Pages;
+
+/// <summary>Teaching one reader: the page with its marks, the crosswalk, the proof table.</summary>
+public sealed class ReaderModel(Readers readers) : PlacePage
+{
+    public Reader Reader { get; private set; } = null!;
+
+    public DocumentType Type { get; private set; } = null!;
+
+    public List<Sample> Samples { get; private set; } = [];
+
+    public Sample? Sample { get; private set; }
+
+    public Claim? Claim { get; private set; }
+
+    public IReadOnlyList<CapturedValue> Read { get; private set; } = [];
+
+    public List<ProofRow> Proof { get; private set; } = [];
+
+    public string? ChosenZone { get; private set; }
+
+    public IActionResult OnGet(string key, long? sample) => Load(key, sample);
+
+    public IActionResult OnPostClue(string key, long sample)
+    {
+        Note(readers.ToggleClue(key, Sent("text"), SentBox(), Who), $"“{Sent("text")}” marked.");
+        Done = null;
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostZone(string key, long sample)
+    {
+        ChosenZone = Sent("zone");
+        Problem = readers.SetZone(key, ChosenZone, SentBox(), ChosenZone, Who).Problem;
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostRemoveZone(string key, long sample)
+    {
+        readers.RemoveZone(key, Sent("zone"), Who);
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostLine(string key, long sample, string zone)
+    {
+        var kinds = Request.Form["step"];
+        var arguments = Request.Form["argument"];
+        var steps = kinds.Select((k, i) => new CleaningStep(k ?? "", (arguments.ElementAtOrDefault(i) ?? "").Trim())).Where(s => s.Kind.Length > 0).ToList();
+        Note(readers.SetLine(key, zone, Sent("field"), steps, Who), "Kept, and tried on all samples.");
+        Open = zone;
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostTruth(string key, long sample)
+    {
+        var truth = Request.Form.Where(f => f.Key.StartsWith("truth.", StringComparison.Ordinal) && !string.IsNullOrWhiteSpace(f.Value))
+            .ToDictionary(f => f.Key["truth.".Length..], f => f.Value.ToString().Trim());
+        readers.SetTruth(sample, truth);
+        Done = "Kept as what is true on this sample.";
+        return Load(key, sample);
+    }
+
+    public async Task<IActionResult> OnPostSampleAsync(string key, IFormFile? file)
+    {
+        if (file is null) Problem = "Choose a sample page.";
+        else
+        {
+            var added = await readers.AddSampleAsync(key, new BroughtFile(file.FileName, file.OpenReadStream), new Dictionary<string, string>());
+            if (added.Ok) return Redirect($"/Readers/Reader/{key}?sample={added.Value}");
+            Problem = added.Problem;
+        }
+        return Load(key, null);
+    }
+
+    private Box SentBox() => new(SentShare("x"), SentShare("y"), SentShare("w"), SentShare("h"));
+
+    private IActionResult Load(string key, long? sample)
+    {
+        if (readers.Find(key) is not { } reader || readers.TypeOf(reader) is not { } type) return NotFound();
+        Reader = reader;
+        Type = type;
+        Samples = readers.Samples(key);
+        Sample = Samples.FirstOrDefault(s => s.Id == sample) ?? Samples.FirstOrDefault();
+        Proof = readers.Prove(key);
+        if (Sample is null) return Page();
+        Claim = Recognition.Try(Sample.Page, reader);
+        Read = ZoneReading.Read(Sample.Page, 1, Claim, type);
+        return Page();
+    }
+}

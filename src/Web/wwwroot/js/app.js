@@ -1,0 +1,86 @@
+// Small behaviour that every place uses. Bigger parts have files of their own: marks.js (page marks), desk.js.
+document.addEventListener("alpine:init", () => {
+  Alpine.data("menu", () => ({
+    open: false,
+    get closed() { return !this.open; },
+    toggle() { this.open = !this.open; },
+    close() { this.open = false; },
+  }));
+});
+
+/** Sends a form-like request and shows the sheet that comes back. */
+window.sendToSheet = (url, values) =>
+  htmx.ajax("POST", url, { values, target: "#sheet", select: "#sheet", swap: "outerHTML", source: document.body });
+
+function setUp(root) {
+  for (const list of root.querySelectorAll("[data-sort-url]")) {
+    if (list.dataset.sorting) continue;
+    list.dataset.sorting = "yes";
+    Sortable.create(list, {
+      handle: ".grip",
+      animation: 120,
+      onEnd: (e) => { if (e.oldIndex !== e.newIndex) sendToSheet(list.dataset.sortUrl, { key: e.item.dataset.key, to: e.newIndex }); },
+    });
+  }
+  for (const drop of root.querySelectorAll("[data-drop]")) setUpDrop(drop);
+  window.setUpMarks?.(root);
+  window.setUpDesk?.(root);
+}
+
+/** Files dropped on the place go into its file input, and its form is sent. */
+function setUpDrop(drop) {
+  if (drop.dataset.ready) return;
+  drop.dataset.ready = "yes";
+  const input = drop.querySelector("input[type=file]");
+  const over = (on) => (e) => { e.preventDefault(); drop.classList.toggle("over", on); };
+  drop.addEventListener("dragover", over(true));
+  drop.addEventListener("dragleave", over(false));
+  drop.addEventListener("drop", (e) => {
+    over(false)(e);
+    if (e.dataTransfer.files.length === 0) return;
+    input.files = e.dataTransfer.files;
+    drop.requestSubmit();
+  });
+}
+
+/** Alt+arrow moves the row of a ledger that has the focus. */
+document.addEventListener("keydown", (e) => {
+  if (!e.altKey || (e.key !== "ArrowUp" && e.key !== "ArrowDown")) return;
+  const row = e.target.closest?.(".ledger-row[data-key]");
+  const list = row?.closest("[data-sort-url]");
+  if (!list) return;
+  e.preventDefault();
+  const rows = [...list.children];
+  const to = rows.indexOf(row) + (e.key === "ArrowUp" ? -1 : 1);
+  if (to < 0 || to >= rows.length) return;
+  const id = row.querySelector("summary").id;
+  sendToSheet(list.dataset.sortUrl, { key: row.dataset.key, to }).then(() => document.getElementById(id)?.focus());
+});
+
+/** "/" goes to the search. */
+document.addEventListener("keydown", (e) => {
+  if (e.key !== "/" || e.ctrlKey || e.metaKey || /^(INPUT|TEXTAREA|SELECT)$/.test(e.target.tagName)) return;
+  e.preventDefault();
+  document.getElementById("top-search")?.focus();
+});
+
+document.addEventListener("htmx:load", (e) => setUp(e.detail.elt));
+// A server error comes back as a page: say so instead of doing nothing.
+document.addEventListener("htmx:responseError", (e) => {
+  const notice = document.createElement("div");
+  notice.className = "notice problem";
+  notice.setAttribute("role", "alert");
+  notice.textContent = `The server could not do that (${e.detail.xhr.status}). Nothing was changed.`;
+  document.querySelector(".main")?.prepend(notice);
+});
+
+/** Shows only the blanks that the chosen kind has. */
+function showBlanks(select) {
+  for (const blank of select.form.querySelectorAll("[data-for]")) {
+    const shown = blank.dataset.for.split(" ").includes(select.value);
+    blank.hidden = !shown;
+    for (const input of blank.querySelectorAll("input, select")) input.disabled = !shown;
+  }
+}
+document.addEventListener("change", (e) => { if (e.target.matches("select[data-kind]")) showBlanks(e.target); });
+document.addEventListener("htmx:load", (e) => { for (const select of e.detail.elt.querySelectorAll("select[data-kind]")) showBlanks(select); });

@@ -1,0 +1,123 @@
+// Marks on a page picture: words picked by click or drag, zones drawn, moved, resized and nudged.
+// Places are sent as shares of the page, so they hold at any size.
+
+/** Where a pointer is in the drawing's own units. */
+function pointIn(svg, e) {
+  const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(svg.getScreenCTM().inverse());
+  return { x: p.x, y: p.y };
+}
+
+const boxOf = (rect) => ({ x: +rect.getAttribute("x"), y: +rect.getAttribute("y"), w: +rect.getAttribute("width"), h: +rect.getAttribute("height") });
+
+function put(rect, b) {
+  for (const [name, value] of [["x", b.x], ["y", b.y], ["width", b.w], ["height", b.h]]) rect.setAttribute(name, value);
+}
+
+function shares(svg, b) {
+  const { width, height } = svg.viewBox.baseVal;
+  return { x: b.x / width, y: b.y / height, w: b.w / width, h: b.h / height };
+}
+
+const around = (boxes) => {
+  const x = Math.min(...boxes.map((b) => b.x)), y = Math.min(...boxes.map((b) => b.y));
+  return { x, y, w: Math.max(...boxes.map((b) => b.x + b.w)) - x, h: Math.max(...boxes.map((b) => b.y + b.h)) - y };
+};
+
+const grown = (b, by) => ({ x: b.x - by, y: b.y - by, w: b.w + 2 * by, h: b.h + 2 * by });
+
+const wordsIn = (svg, b) => [...svg.querySelectorAll(".word")].filter((word) => {
+  const w = boxOf(word), cx = w.x + w.w / 2, cy = w.y + w.h / 2;
+  return cx >= b.x && cx <= b.x + b.w && cy >= b.y && cy <= b.y + b.h;
+});
+
+/** Draws a box while the pointer is down, then hands it over; a plain click hands over the word under it. */
+function onRegion(svg, taken) {
+  svg.addEventListener("pointerdown", (e) => {
+    if (e.button !== 0 || e.target.closest(".zone")) return;
+    const from = pointIn(svg, e);
+    const word = e.target.closest(".word");
+    let rubber = null;
+    const move = (m) => {
+      const to = pointIn(svg, m);
+      if (!rubber && Math.hypot(to.x - from.x, to.y - from.y) < 5) return;
+      if (!rubber) {
+        rubber = document.createElementNS("http://www.w3.org/2000/svg", "rect");
+        rubber.setAttribute("class", "rubber");
+        svg.append(rubber);
+      }
+      put(rubber, { x: Math.min(from.x, to.x), y: Math.min(from.y, to.y), w: Math.abs(to.x - from.x), h: Math.abs(to.y - from.y) });
+    };
+    const up = (u) => {
+      window.removeEventListener("pointermove", move);
+      window.removeEventListener("pointerup", up);
+      const box = rubber ? boxOf(rubber) : word ? grown(boxOf(word), 2) : null;
+      rubber?.remove();
+      if (box) taken(box, u);
+    };
+    window.addEventListener("pointermove", move);
+    window.addEventListener("pointerup", up);
+    e.preventDefault();
+  });
+}
+
+function setUpReader(svg) {
+  const post = (handler, values) => sendToSheet(`${svg.dataset.marks}?handler=${handler}&sample=${svg.dataset.sample}`, values);
+  onRegion(svg, (box) => {
+    const tool = document.querySelector("input[name=tool]:checked")?.value ?? "zone";
+    if (tool === "clue") {
+      const words = wordsIn(svg, box);
+      if (words.length === 0) return;
+      post("Clue", { text: words.map((w) => w.dataset.text).join(" "), ...shares(svg, around(words.map(boxOf))) });
+    } else {
+      post("Zone", { zone: document.getElementById("zone-field").value, ...shares(svg, grown(box, 3)) });
+    }
+  });
+  for (const zone of svg.querySelectorAll(".zone")) setUpZone(svg, zone, post);
+}
+
+function setUpZone(svg, zone, post) {
+  const area = zone.querySelector(".area"), handle = zone.querySelector(".handle"), key = zone.dataset.zone;
+  const keep = () => post("Zone", { zone: key, ...shares(svg, boxOf(area)) }).then(() => document.getElementById(zone.id)?.focus());
+  const show = (b) => {
+    put(area, b);
+    put(handle, { x: b.x + b.w - 6, y: b.y + b.h - 6, w: 12, h: 12 });
+  };
+  zone.addEventListener("pointerdown", (e) => {
+    if (e.button !== 0) return;
+    e.preventDefault();
+    zone.focus();
+    const from = pointIn(svg, e), before = boxOf(area), resizing = e.target === handle;
+    const move = (m) => {
+      const to = pointIn(svg, m), dx = to.x - from.x, dy = to.y - from.y;
+      show(resizing ? { ...before, w: Math.max(8, before.w + dx), h: Math.max(8, before.h + dy) } : { ...before, x: before.x + dx, y: before.y + dy });
+    };
+    const up = () => {
+      window.removeEventListener("pointermove", move);
+      window.removeEventListener("pointerup", up);
+      const now = boxOf(area);
+      if (["x", "y", "w", "h"].some((side) => Math.abs(now[side] - before[side]) > 1)) keep();
+    };
+    window.addEventListener("pointermove", move);
+    window.addEventListener("pointerup", up);
+  });
+  let waiting = 0;
+  zone.addEventListener("keydown", (e) => {
+    if (e.key === "Delete") { e.preventDefault(); post("RemoveZone", { zone: key }); return; }
+    const step = { ArrowLeft: [-2, 0], ArrowRight: [2, 0], ArrowUp: [0, -2], ArrowDown: [0, 2] }[e.key];
+    if (!step) return;
+    e.preventDefault();
+    const b = boxOf(area);
+    show(e.shiftKey ? { ...b, w: Math.max(8, b.w + step[0]), h: Math.max(8, b.h + step[1]) } : { ...b, x: b.x + step[0], y: b.y + step[1] });
+    // Several nudges in a row are kept once.
+    clearTimeout(waiting);
+    waiting = setTimeout(keep, 450);
+  });
+}
+
+window.setUpMarks = (root) => {
+  for (const svg of root.querySelectorAll("svg[data-marks]")) {
+    if (svg.dataset.ready) continue;
+    svg.dataset.ready = "yes";
+    setUpReader(svg);
+  }
+};
