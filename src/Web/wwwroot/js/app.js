@@ -84,3 +84,4 @@ function showBlanks(select) {
 }
 document.addEventListener("change", (e) => { if (e.target.matches("select[data-kind]")) showBlanks(e.target); });
 document.addEventListener("htmx:load", (e) => { for (const select of e.detail.elt.querySelectorAll("select[data-kind]")) showBlanks(select); });
+document.addEventListener("change", (e) => { if (e.target.matches("select[data-send]")) e.target.form.requestSubmit(); });

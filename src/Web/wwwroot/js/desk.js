@@ -1,1 +1,63 @@
-// desk
+// The desk by document: the focused field and its region on the page belong together.
+let focused = null;
+
+/** Shows which region the focused field was read from. */
+function light(field) {
+  for (const e of document.querySelectorAll(".evidence")) e.classList.toggle("now", e.dataset.evidence === field);
+}
+
+document.addEventListener("focusin", (e) => {
+  const field = e.target.closest?.("[data-desk] .field");
+  if (!field) return;
+  focused = field.dataset.field;
+  light(focused);
+});
+
+/** Enter goes to the next field; Ctrl+Enter files; Alt+N and Alt+P go through the desk. */
+document.addEventListener("keydown", (e) => {
+  const desk = document.querySelector("[data-desk]");
+  if (e.altKey && (e.key === "n" || e.key === "p")) {
+    const link = document.getElementById(e.key === "n" ? "next" : "previous");
+    if (link) { e.preventDefault(); link.click(); }
+    return;
+  }
+  if (!desk || e.key !== "Enter") return;
+  if (e.ctrlKey) {
+    e.preventDefault();
+    document.activeElement?.blur();
+    // The last value is kept first; then, if nothing stands against it, the document is filed.
+    const file = () => document.querySelector("#file-this button:not(:disabled)")?.click();
+    setTimeout(file, 350);
+    return;
+  }
+  if (!e.target.matches(".field input")) return;
+  e.preventDefault();
+  const inputs = [...desk.querySelectorAll(".field input")];
+  inputs[inputs.indexOf(e.target) + 1]?.focus();
+});
+
+/** From a problem in the margin to its field. */
+document.addEventListener("click", (e) => {
+  const goto = e.target.closest?.("[data-goto]");
+  if (!goto) return;
+  e.preventDefault();
+  document.getElementById(goto.dataset.goto)?.focus();
+});
+
+window.setUpDesk = (root) => {
+  const desk = root.querySelector?.("[data-desk]");
+  for (const svg of root.querySelectorAll("svg[data-pick]")) {
+    if (svg.dataset.ready) continue;
+    svg.dataset.ready = "yes";
+    onRegion(svg, (box) => {
+      const into = document.querySelector("[data-desk]");
+      if (!into) return;
+      const field = focused ?? into.querySelector(".field").dataset.field;
+      sendToSheet(`${svg.dataset.pick}?handler=Pick`, { field, page: svg.dataset.page, ...shares(svg, box) });
+    });
+  }
+  if (!desk) return;
+  // After a pick the field keeps the focus; on arrival the first field with a problem takes it.
+  const first = desk.querySelector(".said")?.closest(".field")?.dataset.field ?? desk.querySelector(".field").dataset.field;
+  document.getElementById(`f-${desk.dataset.focus || first}`)?.focus({ preventScroll: !desk.dataset.focus && !desk.querySelector(".said") });
+};

@@ -1,0 +1,63 @@
+using ClearLexicon.Formats;
+using ClearLexicon.Services;
+using ClearLexicon.Storage;
+using Microsoft.AspNetCore.Mvc;
+
+namespace ClearLexicon.Web.Pages;
+
+public sealed class DeskIndexModel(Desk desk, Intake intake, Filer filer, Jobs jobs, Database database) : PlacePage
+{
+    public List<JudgedDocument> Waiting { get; private set; } = [];
+
+    public List<BatchFile> Refused { get; private set; } = [];
+
+    public Job? Reading { get; private set; }
+
+    public int InTray => intake.InTray;
+
+    public int Ready => Waiting.Count(d => d.State == "ready");
+
+    public bool NoRecognition => !TextRecognition.Available;
+
+    public void OnGet() => Load();
+
+    public async Task<IActionResult> OnPostAsync(List<IFormFile> files)
+    {
+        if (files.Count == 0) Problem = "Choose or drop files: PDF, PNG, JPEG or TIFF.";
+        else
+        {
+            await intake.BringAsync(files.Count == 1 ? files[0].FileName : $"{files[0].FileName} and {files.Count - 1} more",
+                [.. files.Select(f => new BroughtFile(f.FileName, f.OpenReadStream))], Who);
+        }
+        Load();
+        return Page();
+    }
+
+    public async Task<IActionResult> OnPostScanAsync()
+    {
+        if (await intake.ScanAsync(Who) is null) Problem = "The scanner’s tray is empty.";
+        Load();
+        return Page();
+    }
+
+    public IActionResult OnPostFileReady()
+    {
+        var (filed, problems) = filer.FileReady(null, Who);
+        if (problems.Count > 0) Problem = string.Join(" ", problems.Take(3));
+        Done = filed == 1 ? "One document filed." : $"{filed} documents filed.";
+        Load();
+        return Page();
+    }
+
+    /// <summary>Completion of a term as one types: labels, with the variants that lead to them.</summary>
+    public IActionResult OnGetTerms([FromServices] Designs designs, string vocabulary, string? text) =>
+        !designs.Vocabularies.TryGetValue(vocabulary, out var index) ? new EmptyResult()
+            : Partial("Desk/_Terms", index.Complete(text ?? "", 12).ToList());
+
+    private void Load()
+    {
+        Waiting = desk.Waiting();
+        Reading = jobs.RunningFor("/Desk");
+        Refused = [.. database.Read(c => BatchStore.Files(c, "refused")).TakeLast(12).Reverse()];
+    }
+}

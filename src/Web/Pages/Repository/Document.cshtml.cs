@@ -1,0 +1,55 @@
+using ClearLexicon.Core.Schemas;
+using ClearLexicon.Services;
+using ClearLexicon.Storage;
+using Microsoft.AspNetCore.Mvc;
+
+namespace ClearLexicon.Web.Pages;
+
+/// <summary>A filed document: values, where they were read, what was changed.</summary>
+public sealed class RepositoryDocumentModel(Desk desk, Database database) : PlacePage
+{
+    public JudgedDocument Judged { get; private set; } = null!;
+
+    public StoredDocument Document => Judged.Document;
+
+    public DocumentType Type => Judged.Published!.Type.Type;
+
+    public List<StoredPage> Pages { get; private set; } = [];
+
+    public List<ValueChange> Changes { get; private set; } = [];
+
+    public bool MayEdit => User.IsInRole(Roles.Steward) || User.IsInRole(Roles.Indexer);
+
+    public IEnumerable<Field> Fields => Type.Fields.Where(f => SeesRestricted || !f.Restricted);
+
+    /// <summary>Where the convention would put it by its values now, when that is elsewhere.</summary>
+    public string? BelongsAt
+    {
+        get
+        {
+            var place = Judged.Published!.Type.Convention.Render(Judged.Judged!.Values);
+            return place.Problem is null && place.Folder != Document.Folder ? place.Path : null;
+        }
+    }
+
+    public IActionResult OnGet(long id) => Load(id);
+
+    public IActionResult OnPostEdit(long id, string field)
+    {
+        if (!MayEdit) return Forbid();
+        var result = desk.EditFiled(id, field, Sent("text"), Sent("reason"), Who);
+        Note(result, "Kept; the history below tells.");
+        if (!result.Ok) Open = field;
+        return Load(id);
+    }
+
+    private IActionResult Load(long id)
+    {
+        if (desk.Find(id) is not { Document.Filed: true, Published: not null } judged) return NotFound();
+        Judged = judged;
+        Pages = desk.Pages(id);
+        var hidden = Type.Fields.Where(f => f.Restricted && !SeesRestricted).Select(f => f.Key).ToHashSet(StringComparer.Ordinal);
+        Changes = [.. database.Read(c => DocumentStore.Changes(c, id)).Where(h => !hidden.Contains(h.Field))];
+        return Page();
+    }
+}
