@@ -46,7 +46,7 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
     }
 
     /// <summary>Profiles every column.</summary>
-    public Job StartProfile(long id) => jobs.Start("Profiling the columns", $"/Migration/{id}", (job, cancel) =>
+    public Job StartProfile(long id) => jobs.Start("Profiling the columns", $"/Migration/Inventory/{id}", (job, cancel) =>
     {
         var inventory = Find(id)!;
         job.Total = inventory.Shape.Rows;
@@ -76,7 +76,7 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
     }
 
     /// <summary>Works out what would happen; nothing is changed.</summary>
-    public Job StartDryRun(long id) => jobs.Start("Dry run", $"/Migration/{id}", (job, cancel) =>
+    public Job StartDryRun(long id) => jobs.Start("Dry run", $"/Migration/Inventory/{id}", (job, cancel) =>
     {
         var inventory = Find(id)!;
         job.Total = inventory.Shape.Rows;
@@ -100,7 +100,7 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
     /// <param name="id">The inventory.</param>
     /// <param name="reason">When given, rows with should-problems are taken too, overridden with it.</param>
     /// <param name="who">Who does it.</param>
-    public Job StartWave(long id, string? reason, string who) => jobs.Start("Applying the wave", $"/Migration/{id}", (job, cancel) =>
+    public Job StartWave(long id, string? reason, string who) => jobs.Start("Applying the wave", $"/Migration/Inventory/{id}", (job, cancel) =>
     {
         var inventory = Find(id)!;
         var published = designs.Published[inventory.Plan!.TypeCode];

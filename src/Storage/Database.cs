@@ -50,6 +50,9 @@ public sealed class Database : IDisposable
         }
     }
 
+    /// <summary>A connection for reading as long as a stream lasts; the caller disposes of it.</summary>
+    public SqliteConnection Connect() => Open();
+
     private SqliteConnection Open()
     {
         var connection = new SqliteConnection(_connection);

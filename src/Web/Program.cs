@@ -14,7 +14,8 @@ builder.Services.AddApi();
 
 var app = builder.Build();
 
-app.UseExceptionHandler("/Error");
+app.UseWhen(c => !c.Request.Path.StartsWithSegments("/api"), pages => pages.UseExceptionHandler("/Error"));
+app.UseWhen(c => c.Request.Path.StartsWithSegments("/api"), api => api.UseExceptionHandler());
 app.UseSecurityHeaders();
 app.UseStaticFiles();
 app.UseRouting();

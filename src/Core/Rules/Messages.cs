@@ -18,6 +18,7 @@ public static class Messages
         ["below-least"] = "{0} is below {1}.",
         ["above-greatest"] = "{0} is above {1}.",
         ["unknown-field"] = "This document type has no field “{0}”.",
+        ["not-a-value"] = "{0} must be a text, a number or true or false.",
         ["date-not-after"] = "{0} is after {1}.",
         ["adds-up"] = "The parts add up to {0}, but {1} is {2}.",
         ["imo-length"] = "An IMO ship number has seven digits; “{0}” has not.",

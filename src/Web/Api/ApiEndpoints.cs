@@ -1,6 +1,118 @@
+using System.Text.Json;
+using ClearLexicon.Core.Schemas;
+using ClearLexicon.Services;
+using Microsoft.AspNetCore.Authentication.Cookies;
+using Microsoft.AspNetCore.Mvc;
+
 namespace ClearLexicon.Web.Api;
+
+/// <summary>A document type as the API lists it.</summary>
+/// <param name="Code">Its code in addresses.</param>
+/// <param name="Name">Its name.</param>
+/// <param name="Version">Newest published version.</param>
+/// <param name="Fields">Keys of its fields in order.</param>
+public sealed record DocumentTypeAnswer(string Code, string Name, int Version, IReadOnlyList<string> Fields);
+
+/// <summary>The API, version 1: document types, their JSON Schema, and the engine's verdict on records.</summary>
 public static class ApiEndpoints
 {
-    public static void AddApi(this IServiceCollection services) { services.AddProblemDetails(); services.AddOpenApi(); }
-    public static void MapApi(this WebApplication app) { }
+    /// <summary>Most records of one JSON request; more go as application/x-ndjson, which is streamed.</summary>
+    public const int MaxRecords = 10_000;
+
+    /// <summary>Tokens, problem details (RFC 9457) and the OpenAPI description.</summary>
+    public static void AddApi(this IServiceCollection services)
+    {
+        services.AddProblemDetails();
+        services.AddOpenApi("v1", o => o.AddDocumentTransformer((document, _, _) =>
+        {
+            document.Info.Title = "Clear Lexicon";
+            document.Info.Description = "Checks records against published document types. Send a bearer token from People and tokens. "
+                + "Keys are field keys; dates are ISO 8601; a term is its preferred label, a variant or its code.";
+            return Task.CompletedTask;
+        }));
+        services.AddAuthentication().AddScheme<Microsoft.AspNetCore.Authentication.AuthenticationSchemeOptions, TokenHandler>(TokenHandler.SchemeName, null);
+        services.AddAuthorizationBuilder()
+            .AddPolicy("api", p => p.AddAuthenticationSchemes(TokenHandler.SchemeName).RequireAuthenticatedUser())
+            .AddPolicy("api-read", p => p.AddAuthenticationSchemes(TokenHandler.SchemeName, CookieAuthenticationDefaults.AuthenticationScheme).RequireAuthenticatedUser());
+    }
+
+    /// <summary>Maps the addresses.</summary>
+    public static void MapApi(this WebApplication app)
+    {
+        app.MapOpenApi().AllowAnonymous();
+        var api = app.MapGroup("/api/v1/document-types").WithTags("Document types");
+
+        api.MapGet("", (Designs designs) => designs.Published.Values.Select(p =>
+                new DocumentTypeAnswer(p.Type.Type.Code, p.Type.Type.Name, p.Version, [.. p.Type.Type.Fields.Select(f => f.Key)])))
+            .RequireAuthorization("api-read").WithSummary("Published document types");
+
+        api.MapGet("{code}/json-schema", (string code, Designs designs) => designs.Published.TryGetValue(code, out var published)
+                ? Results.Text(JsonSchemaExport.Write(published.Type).ToJsonString(new JsonSerializerOptions { WriteIndented = true }), "application/schema+json")
+                : NoSuchType(code))
+            .RequireAuthorization("api-read").WithSummary("JSON Schema 2020-12 of one record")
+            .Produces(200, contentType: "application/schema+json").ProducesProblem(404);
+
+        api.MapPost("{code}/check", CheckAsync)
+            .RequireAuthorization("api").DisableAntiforgery().WithSummary("What the engine says of each record")
+            .WithDescription("Send {\"records\":[…]} as application/json, or one record a line as application/x-ndjson, which is streamed both ways.")
+            .Accepts<CheckRequest>("application/json", "application/x-ndjson")
+            .Produces<CheckResponse>().ProducesProblem(400).ProducesProblem(401).ProducesProblem(404).ProducesProblem(413).ProducesProblem(415);
+    }
+
+    private static async Task CheckAsync(string code, HttpContext context, [FromServices] Designs designs, [FromServices] Storage.Database database)
+    {
+        if (!designs.Published.TryGetValue(code, out var published)) { await NoSuchType(code).ExecuteAsync(context); return; }
+        using var connection = database.Connect();
+        var checker = new RecordChecker(published.Type, connection);
+        var media = context.Request.ContentType?.Split(';')[0].Trim();
+        if (string.Equals(media, "application/x-ndjson", StringComparison.OrdinalIgnoreCase)) await StreamAsync(context, checker);
+        else if (string.Equals(media, "application/json", StringComparison.OrdinalIgnoreCase)) await AnswerAsync(context, checker);
+        else await Problem(415, "Send application/json or application/x-ndjson.").ExecuteAsync(context);
+    }
+
+    private static async Task StreamAsync(HttpContext context, RecordChecker checker)
+    {
+        context.Response.ContentType = "application/x-ndjson";
+        using var reader = new StreamReader(context.Request.Body);
+        var number = 0;
+        while (await reader.ReadLineAsync(context.RequestAborted) is { } line)
+        {
+            number++;
+            if (string.IsNullOrWhiteSpace(line)) continue;
+            checker.CheckLine(line, number, context.Response.BodyWriter);
+            if (context.Response.BodyWriter.UnflushedBytes > 32_000) await context.Response.BodyWriter.FlushAsync(context.RequestAborted);
+        }
+        await context.Response.BodyWriter.FlushAsync(context.RequestAborted);
+    }
+
+    private static async Task AnswerAsync(HttpContext context, RecordChecker checker)
+    {
+        JsonDocument document;
+        try { document = await JsonDocument.ParseAsync(context.Request.Body, cancellationToken: context.RequestAborted); }
+        catch (JsonException e)
+        {
+            await Problem(400, $"The body is not JSON: line {e.LineNumber + 1}, position {e.BytePositionInLine + 1}.").ExecuteAsync(context);
+            return;
+        }
+        using (document)
+        {
+            if (document.RootElement.ValueKind != JsonValueKind.Object || !document.RootElement.TryGetProperty("records", out var records) || records.ValueKind != JsonValueKind.Array)
+            {
+                await Problem(400, "The body must be an object with an array “records”.").ExecuteAsync(context);
+                return;
+            }
+            if (records.GetArrayLength() > MaxRecords)
+            {
+                await Problem(413, $"{records.GetArrayLength()} records are more than {MaxRecords}; send them as application/x-ndjson.").ExecuteAsync(context);
+                return;
+            }
+            context.Response.ContentType = "application/json";
+            checker.CheckAll(records, context.Response.BodyWriter);
+            await context.Response.BodyWriter.FlushAsync(context.RequestAborted);
+        }
+    }
+
+    private static IResult NoSuchType(string code) => Problem(404, $"There is no published document type “{code}”.");
+
+    private static IResult Problem(int status, string detail) => Results.Problem(detail, statusCode: status);
 }

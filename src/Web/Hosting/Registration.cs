@@ -41,6 +41,12 @@ public static class Registration
             o.Cookie.Name = "clear-lexicon";
             o.Cookie.SameSite = SameSiteMode.Strict;
             o.ExpireTimeSpan = TimeSpan.FromHours(12);
+            // The API answers with a status, never with the sign-in page.
+            o.Events.OnRedirectToLogin = context =>
+            {
+                if (!context.Request.Path.StartsWithSegments("/api")) context.Response.Redirect(context.RedirectUri);
+                return Task.CompletedTask;
+            };
         });
         services.AddAuthorizationBuilder()
             .SetFallbackPolicy(new AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build())
