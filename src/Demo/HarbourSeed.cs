@@ -98,9 +98,17 @@ public sealed class HarbourSeed(DataFolder folder, People people, Designs design
         File.Delete(csv);
         await migrations.StartProfile(brought.Value).Completion;
         var suggested = migrations.Suggest(migrations.Find(brought.Value)!, HarbourDesign.VesselCall.Code);
-        Expect(migrations.SetPlan(brought.Value, new MigrationPlan(HarbourDesign.VesselCall.Code, [.. suggested.Select(s => s.Line)], Passes), Steward));
+        var lines = suggested.Select(s => s.Line).Where(l => l.Field is not ("arrived" or "sailed")).Concat(DateLines);
+        Expect(migrations.SetPlan(brought.Value, new MigrationPlan(HarbourDesign.VesselCall.Code, [.. lines], Passes), Steward));
         await migrations.StartDryRun(brought.Value).Completion;
     }
+
+    /// <summary>What a steward adds to the suggestions: columns called “in” and “out” say nothing that a computation could tell.</summary>
+    public static IReadOnlyList<CrosswalkLine> DateLines { get; } =
+    [
+        new("Date in", "arrived", [new CleaningStep("read-date", "yyMMdd|d-MMM-yy")]),
+        new("Date out", "sailed", [new CleaningStep("read-date", "yyMMdd|d-MMM-yy")]),
+    ];
 
     /// <summary>The passes of the demo's plan: dates and berths that only the path tells, and a constant.</summary>
     public static IReadOnlyList<TaggingPass> Passes { get; } =

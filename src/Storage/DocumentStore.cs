@@ -90,7 +90,7 @@ public static class DocumentStore
 
     /// <summary>Documents on the desk in the order they came, of one batch or of all.</summary>
     public static List<StoredDocument> OnDesk(SqliteConnection c, long? batchId = null) =>
-        c.Query(Columns + " WHERE state = 'desk' AND ($batch IS NULL OR batch_id = $batch) ORDER BY id", Map, ("$batch", batchId));
+        c.Query(Columns + " WHERE state = 'desk' AND ($batch IS NULL OR batch_id = $batch) ORDER BY batch_id, source_file", Map, ("$batch", batchId));
 
     /// <summary>Takes a document in.</summary>
     public static long Add(SqliteConnection c, StoredDocument d, IEnumerable<StoredPage> pages)

@@ -1,11 +1,15 @@
 using ClearLexicon.Web.Api;
 using ClearLexicon.Web.Hosting;
 using Serilog;
+using Serilog.Events;
 
 var start = StartOptions.Read(args);
 var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = StartOptions.ContentRoot });
 
-builder.Host.UseSerilog((_, log) => log.MinimumLevel.Warning().WriteTo.Console(formatProvider: null));
+builder.Host.UseSerilog((_, log) => log.MinimumLevel.Warning()
+    .MinimumLevel.Override("Microsoft.AspNetCore.Antiforgery", LogEventLevel.Error)
+    .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
+    .WriteTo.Console(formatProvider: null));
 builder.WebHost.ConfigureKestrel(k => k.Limits.MaxRequestBodySize = UploadLimits.RequestBytes);
 builder.Services.AddClearLexicon(start);
 builder.Services.AddSignIn(start);

@@ -27,13 +27,16 @@ public sealed record CrosswalkSuggestion(CrosswalkLine Line, string Reason, doub
         foreach (var (field, ordinal) in type.Type.Fields.Select((f, i) => (f, i)))
             foreach (var column in columns.Where(c => c.Filled > 0))
             {
-                var samples = column.Commonest.Select(v => v.Value).Concat(column.Shapes.Select(s => s.Example)).Distinct(StringComparer.Ordinal).ToList();
+                // Terms are told by the words themselves, everything else by the shapes and how often each occurs.
+                var samples = field.Kind == FieldKind.Term
+                    ? column.Commonest.Select(v => (v.Value, v.Count)).ToList() : column.Shapes.Select(s => (Value: s.Example, s.Count)).ToList();
                 var name = NameLikeness(field, column.Name);
-                var steps = Steps(field, samples);
+                var steps = Steps(field, [.. samples.Select(s => s.Value)]);
                 var accepted = Accepted(field, ordinal, type, samples, steps);
-                // Any text fits a text field, so there only the name says anything.
-                var strength = field.Kind == FieldKind.Text && field.Pattern is null ? name : 0.6 * name + 0.4 * accepted;
-                if (strength >= Least && (name > 0.75 || accepted > 0.5 && field.Kind != FieldKind.Text))
+                // Any text fits a text field and any date a date field: only terms and patterns are told by content alone.
+                var telling = field.Kind == FieldKind.Term || field.Pattern is not null;
+                var strength = field.Kind == FieldKind.Text && field.Pattern is null ? name : telling ? 0.4 * name + 0.6 * accepted : 0.6 * name + 0.4 * accepted;
+                if (strength >= Least && (name > 0.75 || telling && accepted > 0.5))
                     pairs.Add(new CrosswalkSuggestion(new CrosswalkLine(column.Name, field.Key, steps),
                         $"name {(name >= 0.99 ? "the same" : name > 0.75 ? "alike" : "different")}; {accepted:P0} of the sampled values are accepted", strength));
             }
@@ -69,16 +72,17 @@ public sealed record CrosswalkSuggestion(CrosswalkLine Line, string Reason, doub
         }
     }
 
-    private static double Accepted(Field field, int ordinal, CompiledType type, List<string> samples, CleaningStep[] steps)
+    private static double Accepted(Field field, int ordinal, CompiledType type, List<(string Value, long Count)> samples, CleaningStep[] steps)
     {
         if (samples.Count == 0) return 0;
         var clean = Cleaning.Compile(steps, field);
         var checks = FieldChecks.Of(field, ordinal, type.TermsOf(ordinal)).ToArray();
         var record = new FieldValue[type.Width];
-        return (double)samples.Count(s =>
+        var accepted = samples.Where(s =>
         {
-            record[ordinal] = FieldParsing.Parse(field.Kind, clean(s), type.TermsOf(ordinal));
+            record[ordinal] = FieldParsing.Parse(field.Kind, clean(s.Value), type.TermsOf(ordinal));
             return checks.All(c => c(record) is null);
-        }) / samples.Count;
+        }).Sum(s => s.Count);
+        return (double)accepted / samples.Sum(s => s.Count);
     }
 }
