@@ -1,7 +1,11 @@
+using System.Globalization;
 using ClearLexicon.Web.Api;
 using ClearLexicon.Web.Hosting;
 using Serilog;
 using Serilog.Events;
+
+// Numbers and dates are written the same on every machine; what people read is set where it is shown.
+CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 
 var start = StartOptions.Read(args);
 var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = StartOptions.ContentRoot });

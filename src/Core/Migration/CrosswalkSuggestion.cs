@@ -35,7 +35,7 @@ public sealed record CrosswalkSuggestion(CrosswalkLine Line, string Reason, doub
                 var accepted = Accepted(field, ordinal, type, samples, steps);
                 // Any text fits a text field and any date a date field: only terms and patterns are told by content alone.
                 var telling = field.Kind == FieldKind.Term || field.Pattern is not null;
-                var strength = field.Kind == FieldKind.Text && field.Pattern is null ? name : telling ? 0.4 * name + 0.6 * accepted : 0.6 * name + 0.4 * accepted;
+                var strength = field.Kind == FieldKind.Text && field.Pattern is null ? name : telling ? Math.Max(0.4 * name + 0.6 * accepted, 0.85 * accepted) : 0.6 * name + 0.4 * accepted;
                 if (strength >= Least && (name > 0.75 || telling && accepted > 0.5))
                     pairs.Add(new CrosswalkSuggestion(new CrosswalkLine(column.Name, field.Key, steps),
                         $"name {(name >= 0.99 ? "the same" : name > 0.75 ? "alike" : "different")}; {accepted:P0} of the sampled values are accepted", strength));

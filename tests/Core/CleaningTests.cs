@@ -1,0 +1,76 @@
+using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Schemas;
+using FsCheck;
+using FsCheck.Xunit;
+
+namespace ClearLexicon.Core.Tests;
+
+public class CleaningTests
+{
+    private static readonly Field Imo = new("imo", "IMO", FieldKind.Text) { Pattern = @"\d{7}" };
+
+    private static string Clean(string text, Field? field, params CleaningStep[] steps) => Cleaning.Compile(steps, field)(text);
+
+    // The classic mistakes: the label caught with the value, blanks, letters read for digits.
+    [Theory]
+    [InlineData("drop-words", "IMO|IMO number", "IMO number: 9074729", "9074729")]
+    [InlineData("drop-words", "vessel", "Vessel Vesselina", "Vesselina")]
+    [InlineData("drop-words", "No.", "Call No. 7", "Call 7")]
+    [InlineData("squeeze-blanks", "", " Grey \t Heron  ", "Grey Heron")]
+    [InlineData("keep-digits", "", "GT 12,400", "12400")]
+    [InlineData("read-number", ",", "1.234,50 EUR", "1234.50")]
+    [InlineData("read-number", ".", "€ 1,234.50", "1234.50")]
+    [InlineData("read-number", ".", "1 234.50", "1234.50")]
+    [InlineData("read-number", ".", "about ten", "about ten")]
+    [InlineData("read-date", "d-MMM-yy|yyMMdd", "3-Apr-98", "1998-04-03")]
+    [InlineData("read-date", "d-MMM-yy|yyMMdd", "980403", "1998-04-03")]
+    [InlineData("read-date", "yyMMdd", "140403", "2014-04-03")]
+    [InlineData("read-date", "d.M.yyyy", "03/04/2014", "03/04/2014")]
+    [InlineData("read-date", "d.M.yyyy", "2014-04-03", "2014-04-03")]
+    [InlineData("look-alikes", "", "9O747Z9", "9074729")]
+    [InlineData("look-alikes", "", "9 O74 7Z9", "9074729")]
+    [InlineData("look-alikes", "", "GREY", "GREY")]
+    [InlineData("capitalise", "", "GREY HERON 2B", "Grey Heron 2B")]
+    [InlineData("upper-case", "", "vc-1", "VC-1")]
+    public void A_step_repairs(string kind, string argument, string before, string after) =>
+        Assert.Equal(after, Clean(before, Imo, new CleaningStep(kind, argument)));
+
+    [Fact]
+    public void Look_alikes_are_swapped_only_where_the_field_says_what_stands_there()
+    {
+        var step = new CleaningStep("look-alikes");
+        Assert.Equal("VC-2024-00042", Clean("VC-2O24-OOO42", new Field("n", "N", FieldKind.Text) { Pattern = @"[A-Z]{2}-\d{4}-\d{5}" }, step));
+        Assert.Equal("OISO", Clean("0150", new Field("n", "N", FieldKind.Text) { Pattern = "[A-Z]{4}" }, step));
+        Assert.Equal("1205", Clean("l20S", new Field("n", "N", FieldKind.WholeNumber), step));
+        Assert.Equal("Oslo", Clean("Oslo", new Field("n", "N", FieldKind.Text), step));
+        Assert.Equal("O", Clean("O", null, step));
+    }
+
+    [Fact]
+    public void Steps_run_in_order_and_what_is_not_known_is_passed_over() =>
+        Assert.Equal("9074729", Clean("IMO  9O74729 ", Imo, new("drop-words", "IMO"), new("no-such-step"), new("look-alikes")));
+
+    [Theory]
+    [InlineData("read-date", "dd MMMM", "needs a day")]
+    [InlineData("read-date", "", "missing")]
+    [InlineData("drop-words", " ", "missing")]
+    [InlineData("no-such-step", "", "no cleaning step")]
+    public void A_step_that_cannot_run_says_why(string kind, string argument, string reason) =>
+        Assert.Contains(reason, Cleaning.Fault(new CleaningStep(kind, argument)));
+
+    /// <summary>Cleaning twice equals cleaning once, for every kind of step.</summary>
+    [Property(MaxTest = 300)]
+    public void Cleaning_twice_equals_cleaning_once(NonNull<string> text)
+    {
+        foreach (var kind in Cleaning.All)
+        {
+            var argument = kind.Code switch { "read-date" => "d-MMM-yy|yyMMdd|d.M.yyyy", "drop-words" => "IMO|a b|a", "read-number" => ",", _ => "" };
+            foreach (var field in new[] { Imo, new Field("n", "N", FieldKind.Decimal), null })
+            {
+                var clean = Cleaning.Compile([new CleaningStep(kind.Code, argument)], field);
+                var once = clean(text.Get);
+                Assert.Equal(once, clean(once));
+            }
+        }
+    }
+}

@@ -1,0 +1,59 @@
+using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Vocabularies;
+
+namespace ClearLexicon.Core.Tests;
+
+/// <summary>A small harbour design that the tests of the core share.</summary>
+internal static class Harbour
+{
+    public static IReadOnlyDictionary<string, VocabularyIndex> Vocabularies { get; } = new Dictionary<string, VocabularyIndex>
+    {
+        ["berths"] = new(new Vocabulary("berths", "Berths", [new Term("North Quay 1", ["Old Coal Staith"], "NQ1"), new Term("Timber Wharf", [], null, TermStatus.Retired)])),
+    };
+
+    public static DocumentType Call { get; } = new("call", "Call",
+    [
+        new Field("number", "Call number", FieldKind.Text) { Required = true, Pattern = @"VC-\d{4}-\d{5}" },
+        new Field("vessel", "Vessel", FieldKind.Text) { Required = true, MinLength = 2, MaxLength = 12 },
+        new Field("imo", "IMO number", FieldKind.Text),
+        new Field("berth", "Berth", FieldKind.Term) { Vocabulary = "berths" },
+        new Field("arrived", "Arrived", FieldKind.Date) { Required = true, Min = "1986-01-01", Max = "2030-12-31" },
+        new Field("sailed", "Sailed", FieldKind.Date),
+        new Field("net", "Net", FieldKind.Decimal) { Min = "0", Max = "1000" },
+        new Field("tax", "Tax", FieldKind.Decimal),
+        new Field("total", "Total", FieldKind.Decimal),
+        new Field("pilot", "Pilot used", FieldKind.YesNo) { Default = "no" },
+        new Field("certificate", "Certificate", FieldKind.Text),
+        new Field("crew", "Crew", FieldKind.WholeNumber) { Min = "1" },
+    ],
+    [
+        Rule("r1", "date-not-after", ("first", "arrived"), ("second", "sailed")),
+        Rule("r2", "adds-up", ("parts", "net,tax"), ("total", "total"), ("tolerance", "0.01")),
+        Rule("r3", "imo-check-digit", ("field", "imo")),
+        Rule("r4", "one-filled-when", ("when", "pilot"), ("is", "yes"), ("fields", "certificate,crew")),
+        Rule("r5", "unique", ("fields", "number")) with { Level = Level.Should },
+    ],
+    new Convention(
+        [Piece.Literal("Calls"), new Piece(PieceKind.Inside), Piece.Of("arrived") with { DateForm = "yyyy" }],
+        [Piece.Of("number"), Piece.Literal(" "), Piece.Of("vessel") with { Case = LetterCase.Upper, MaxLength = 6 }]));
+
+    public static CompiledType Compiled { get; } = new(Call, Vocabularies);
+
+    public static Rule Rule(string id, string kind, params (string, string)[] parameters) =>
+        new(id, kind, Level.Must, parameters.ToDictionary(p => p.Item1, p => p.Item2));
+
+    /// <summary>A sound record with some fields changed.</summary>
+    public static string?[] Record(params (string Key, string? Text)[] changes)
+    {
+        var texts = new string?[Call.Fields.Count];
+        texts[Call.OrdinalOf("number")] = "VC-2024-00001";
+        texts[Call.OrdinalOf("vessel")] = "Grey Heron";
+        texts[Call.OrdinalOf("arrived")] = "2024-03-05";
+        foreach (var (key, text) in changes) texts[Call.OrdinalOf(key)] = text;
+        return texts;
+    }
+
+    public static string[] Codes(params (string Key, string? Text)[] changes) => [.. Compiled.Judge(Record(changes)).Problems.Select(p => p.Code)];
+}

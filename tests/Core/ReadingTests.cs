@@ -1,0 +1,110 @@
+using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Schemas;
+
+namespace ClearLexicon.Core.Tests;
+
+public class ReadingTests
+{
+    private const double W = 595, H = 842;
+
+    private static readonly DocumentType Type = new("t", "T",
+        [new Field("number", "Number", FieldKind.Text) { Pattern = @"\d{7}" }, new Field("vessel", "Vessel", FieldKind.Text)], [], Conventions.Convention.Empty);
+
+    private static readonly Reader Reader = new("r", "R", "t",
+        [new Clue("Vessel Call", At(50, 60, 90)), new Clue("Departure", At(50, 500, 60)), new Clue("Master", At(480, 500, 40))],
+        [new Zone("number", At(200, 150, 120)), new Zone("vessel", At(200, 190, 120))],
+        [new CrosswalkLine("number", "number", [new CleaningStep("look-alikes")]), new CrosswalkLine("vessel", "vessel", [new CleaningStep("drop-words", "Name:")])]);
+
+    private static Box At(double x, double y, double w, double h = 14) => new(x / W, y / H, w / W, h / H);
+
+    /// <summary>The page the reader was taught on, then turned, scaled and shifted as a scanner would.</summary>
+    private static PageText Page(double degrees = 0, double dx = 0, double dy = 0, double scale = 1, params (string Text, double X, double Y)[] more)
+    {
+        var turn = degrees * Math.PI / 180;
+        Word Moved(string text, double x, double y, double w)
+        {
+            double cx = x + w / 2 - W / 2, cy = y + 7 - H / 2;
+            double nx = scale * (cx * Math.Cos(turn) - cy * Math.Sin(turn)) + W / 2 + dx, ny = scale * (cx * Math.Sin(turn) + cy * Math.Cos(turn)) + H / 2 + dy;
+            return new Word(text, At(nx - w / 2, ny - 7, w));
+        }
+        return new PageText(W, H,
+        [
+            Moved("Vessel", 50, 60, 45), Moved("Call", 100, 60, 40), Moved("9O74729", 205, 150, 60),
+            Moved("Name:", 205, 190, 30), Moved("Grey", 240, 190, 28), Moved("Heron", 272, 190, 34),
+            Moved("Departure", 50, 500, 60), Moved("Master", 480, 500, 40), .. more.Select(m => Moved(m.Text, m.X, m.Y, 40)),
+        ], "recognised");
+    }
+
+    [Theory]
+    [InlineData(0, 0, 0, 1)]
+    [InlineData(2, 0, 0, 1)]
+    [InlineData(-2, 12, -9, 1)]
+    [InlineData(1, -20, 25, 0.96)]
+    public void Zones_are_read_whatever_the_scanner_did(double degrees, double dx, double dy, double scale)
+    {
+        var page = Page(degrees, dx, dy, scale);
+        var claim = Recognition.Try(page, Reader);
+        Assert.True(claim.Holds);
+        Assert.Equal(degrees, Registration.Fit(page, claim.Matches).SkewDegrees, 0.2);
+        var read = ZoneReading.Read(page, 3, claim, Type);
+        Assert.Equal("9074729", read[0].Text);
+        Assert.Equal("Grey Heron", read[1].Text);
+        Assert.Equal("Name: Grey Heron", read[1].Evidence!.Raw);
+        Assert.Equal(3, read[1].Evidence!.Page);
+        Assert.True(read[1].Evidence!.Box.W > read[0].Evidence!.Box.W);
+    }
+
+    [Fact]
+    public void Without_its_clues_a_skewed_page_is_read_wrong_so_registration_matters()
+    {
+        var page = Page(2, 12, -30);
+        var blind = Reader with { Clues = [Reader.Clues[0] with { Box = page.Words[0].Box.Around(page.Words[1].Box) }] };
+        Assert.NotEqual("9074729", ZoneReading.Read(page, 1, Recognition.Try(page, blind), Type)[0].Text);
+    }
+
+    [Fact]
+    public void A_page_without_a_clue_is_not_claimed_and_a_misread_letter_is_forgiven()
+    {
+        var page = Page();
+        var without = page with { Words = [.. page.Words.Where(w => w.Text != "Departure")] };
+        Assert.Null(Recognition.Recognise(without, [Reader]));
+        var misread = page with { Words = [.. page.Words.Select(w => w.Text == "Departure" ? w with { Text = "Depatture" } : w)] };
+        Assert.NotNull(Recognition.Recognise(misread, [Reader]));
+        Assert.Null(Recognition.Recognise(page, [Reader with { Clues = [] }]));
+    }
+
+    [Fact]
+    public void The_reader_with_more_clues_claims_and_the_nearest_occurrence_counts()
+    {
+        var page = Page(0, 0, 0, 1, ("Departure", 300, 780));
+        var vague = Reader with { Key = "vague", Clues = [Reader.Clues[0]] };
+        var claim = Recognition.Recognise(page, [vague, Reader])!;
+        Assert.Equal("r", claim.Reader.Key);
+        Assert.Equal(500 / H, claim.Matches[1].Found!.Value.Y, 0.01);
+    }
+
+    [Fact]
+    public void A_zone_one_line_too_high_reads_the_line_above_and_a_region_reads_what_is_in_it()
+    {
+        var page = Page(0, 0, 0, 1, ("above", 205, 170));
+        var high = Reader with { Zones = [Reader.Zones[0], new Zone("vessel", At(200, 168, 120))] };
+        Assert.Equal("above", ZoneReading.Read(page, 1, Recognition.Try(page, high), Type)[1].Text);
+        Assert.Equal("9O74729 above", ZoneReading.ReadRegion(page, 1, At(200, 148, 120, 40))!.Raw);
+        Assert.Null(ZoneReading.ReadRegion(page, 1, At(400, 300, 20)));
+    }
+
+    [Fact]
+    public void The_proof_tells_right_wrong_and_empty()
+    {
+        var row = Proof.Try("s", Page(), Reader, Type, new Dictionary<string, string> { ["number"] = "9074729", ["vessel"] = "Corvina", ["gone"] = "x" });
+        Assert.Equal([Outcome.Right, Outcome.Wrong], row.Cells.Select(c => c.Outcome));
+        Assert.Equal(1, Proof.Share([row], "number"));
+        Assert.Equal(0, Proof.Share([row], "vessel"));
+        Assert.Null(Proof.Share([row], "gone"));
+        var unclaimed = Proof.Try("s", Page() with { Words = [] }, Reader, Type, new Dictionary<string, string> { ["number"] = "1" });
+        Assert.False(unclaimed.Claimed);
+        Assert.Equal(Outcome.Empty, unclaimed.Cells[0].Outcome);
+        Assert.Equal(Outcome.Right, Proof.Compare(new Field("d", "D", FieldKind.Decimal), new CapturedValue("d", "12.50", null), "12.5").Outcome);
+    }
+}
