@@ -28,8 +28,12 @@ public static class HarbourInventory
         var previous = "";
         for (var number = 1; number <= rows; number++)
         {
-            // The same document registered twice.
-            if (previous.Length > 0 && random.Next(60) == 0) { yield return previous; continue; }
+            // The same document registered twice, or copied to another drive.
+            if (previous.Length > 0 && random.Next(60) == 0)
+            {
+                yield return random.Next(2) == 0 ? previous : previous.Replace(@"R:\", @"S:\Backup of R\", StringComparison.Ordinal);
+                continue;
+            }
             previous = Line(random, number, rows);
             yield return previous;
         }

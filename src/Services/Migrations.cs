@@ -110,24 +110,30 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
         database.Write(c =>
         {
             var now = clock.GetUtcNow();
-            var done = WaveStore.TaggedPaths(c, id);
+            var tagged = WaveStore.TaggedPaths(c, id);
+            var done = tagged.ToHashSet(StringComparer.Ordinal);
             var wave = WaveStore.Begin(c, id, who, now);
-            long tagged = 0;
+            long count = 0;
             using var writer = new WaveWriter(c, wave, published.Type.Type.Code, published.Version, who, now);
             Run(inventory, job, cancel, (row, number, verdict, judge) =>
             {
                 var path = row[pathColumn];
+                if (!done.Add(path))
+                {
+                    left.Add(new LeftRow(number, RowVerdict.Questionable, path, ["An earlier row names the same legacy file."]));
+                    return;
+                }
                 if (verdict == RowVerdict.Held || (verdict == RowVerdict.Questionable && string.IsNullOrWhiteSpace(reason)))
                 {
                     left.Add(new LeftRow(number, verdict, path, [.. judge.Problems.Select(p => p.Message)]));
                     return;
                 }
                 Tag(writer, published, path, judge, reason);
-                tagged++;
-            }, done);
-            WaveStore.SetState(c, wave, "applied", tagged);
+                count++;
+            }, tagged);
+            WaveStore.SetState(c, wave, "applied", count);
             InventoryStore.ReplaceLeftRows(c, id, left);
-            LedgerStore.Append(c, now, who, $"applied wave {wave}", inventory.Name, $"{tagged} rows tagged, {left.Count} left");
+            LedgerStore.Append(c, now, who, $"applied wave {wave}", inventory.Name, $"{count} rows tagged, {left.Count} left");
         });
         return Task.CompletedTask;
     });

@@ -1,0 +1,109 @@
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Formats;
+using SkiaSharp;
+
+namespace ClearLexicon.Formats.Tests;
+
+public sealed class PageTests : IDisposable
+{
+    private readonly string _folder = Directory.CreateTempSubdirectory("pages").FullName;
+
+    private string At(string name) => Path.Combine(_folder, name);
+
+    /// <summary>A page with three lines of text, turned by some degrees.</summary>
+    private static SKBitmap Drawn(float degrees)
+    {
+        var bitmap = new SKBitmap(new SKImageInfo(1200, 1600, SKColorType.Rgba8888, SKAlphaType.Opaque));
+        using var canvas = new SKCanvas(bitmap);
+        canvas.Clear(SKColors.White);
+        canvas.RotateDegrees(degrees, 600, 800);
+        using var font = new SKFont(SKTypeface.FromFile(SearchablePdf.FontPath), 34);
+        using var ink = new SKPaint { Color = SKColors.Black, IsAntialias = true };
+        string[] lines = ["Arrival of the Grey Heron", "North Quay berth one", "Tonnage 12345"];
+        for (var i = 0; i < lines.Length; i++) canvas.DrawText(lines[i], 150, 400 + i * 120, SKTextAlign.Left, font, ink);
+        return bitmap;
+    }
+
+    private string Png(SKBitmap bitmap, string name)
+    {
+        using var data = bitmap.Encode(SKEncodedImageFormat.Png, 90);
+        File.WriteAllBytes(At(name), data.ToArray());
+        return At(name);
+    }
+
+    [Theory]
+    [InlineData(-2f)]
+    [InlineData(0.6f)]
+    [InlineData(1.7f)]
+    public void A_skewed_page_is_measured_and_set_upright(float degrees)
+    {
+        using var page = Drawn(degrees);
+        Assert.Equal(degrees, Deskew.Measure(page), 0.15);
+        using var upright = Deskew.Straighten(page);
+        Assert.Equal(0, Deskew.Measure(upright!), 0.2);
+        using var straight = Drawn(0);
+        Assert.Null(Deskew.Straighten(straight));
+    }
+
+    [Fact]
+    public async Task A_scan_is_recognised_with_boxes_and_confidences()
+    {
+        using var page = Drawn(1.5f);
+        var taken = Assert.Single(await PageReading.ReadAsync(Png(page, "scan.png"), FileKind.Image, 1, At("out"), CancellationToken.None));
+        Assert.Equal("recognised", taken.Text.Method);
+        var heron = Assert.Single(taken.Text.Words, w => w.Text == "Heron");
+        Assert.InRange(heron.Confidence, 0.6, 1);
+        Assert.InRange(heron.Box.CentreY, 0.22, 0.27);
+        Assert.Contains(taken.Text.Words, w => w.Text == "12345");
+        Assert.True(File.Exists(taken.ImagePath));
+        Assert.Single(Directory.GetFiles(At("out")));
+    }
+
+    [Fact]
+    public async Task A_filed_scan_is_found_by_its_words_and_masked_words_leave_no_trace()
+    {
+        using var page = Drawn(0);
+        var text = new PageText(1200, 1600, [new Word("Heron", new Box(0.3, 0.23, 0.1, 0.03)), new Word("Secret", new Box(0.3, 0.5, 0.1, 0.03))], "recognised");
+        var image = Png(page, "page.png");
+        SearchablePdf.Write(At("open.pdf"), [new PdfPage(image, text, [])], "open");
+        var words = PageReading.TextLayer(At("open.pdf"), 1).Words;
+        Assert.Equal(["Heron", "Secret"], words.Select(w => w.Text));
+        Assert.Equal(0.3, words[0].Box.X, 0.02);
+        Assert.Equal(0.245, words[0].Box.CentreY, 0.02);
+
+        SearchablePdf.Write(At("masked.pdf"), [new PdfPage(image, text, [text.Words[1].Box])], "masked");
+        Assert.Equal(["Heron"], PageReading.TextLayer(At("masked.pdf"), 1).Words.Select(w => w.Text));
+        var drawn = await PageReading.ReadAsync(At("masked.pdf"), FileKind.Pdf, 1, At("masked"), CancellationToken.None);
+        using var shown = SKBitmap.Decode(drawn[0].ImagePath);
+        Assert.True(shown.GetPixel((int)(0.35 * shown.Width), (int)(0.515 * shown.Height)).Red < 60);
+    }
+
+    [Fact]
+    public void Dust_and_rules_go_and_letters_stay()
+    {
+        using var page = Drawn(0);
+        using (var canvas = new SKCanvas(page))
+        {
+            using var ink = new SKPaint { Color = SKColors.Black };
+            canvas.DrawRect(100, 900, 900, 3, ink);
+            canvas.DrawRect(300, 1200, 2, 2, ink);
+        }
+        using var clean = PageCleaning.Clean(page);
+        var scale = (float)clean.Width / page.Width;
+        byte At(float x, float y) => clean.GetPixel((int)(x * scale), (int)(y * scale)).Red;
+        Assert.InRange(At(500, 901), 230, 255);
+        Assert.InRange(At(301, 1201), 230, 255);
+        Assert.Contains(Enumerable.Range(150, 300), x => At(x, 390) < 80);
+    }
+
+    [Fact]
+    public void Only_words_are_taken_from_the_recognisers_table()
+    {
+        const string tsv = "level\tpage_num\tblock_num\tpar_num\tline_num\tword_num\tleft\ttop\twidth\theight\tconf\ttext\n"
+            + "4\t1\t1\t1\t1\t0\t10\t10\t100\t20\t-1\t\n5\t1\t1\t1\t1\t1\t10\t10\t50\t20\t96.5\tGrey\n5\t1\t1\t1\t1\t2\t70\t10\t1\t20\t30\t|\n5\t1\t1\t1\t1\t3\t70\t10\t40\t20\t91\t \n";
+        var word = Assert.Single(TextRecognition.Parse(tsv, 200, 100));
+        Assert.Equal(new Word("Grey", new Box(0.05, 0.1, 0.25, 0.2), 0.965), word);
+    }
+
+    public void Dispose() => Directory.Delete(_folder, recursive: true);
+}

@@ -1,0 +1,97 @@
+using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Vocabularies;
+using ClearLexicon.Demo;
+using ClearLexicon.Storage;
+
+namespace ClearLexicon.Services.Tests;
+
+public sealed class DesignAndPeopleTests : IDisposable
+{
+    private readonly House _house = new();
+
+    [Fact]
+    public void A_draft_changes_nothing_until_it_is_published_and_a_version_stays_as_it_was()
+    {
+        _house.WithDesigns();
+        var code = HarbourDesign.VesselCall.Code;
+        int Width() => _house.Designs.Published[code].Type.Width;
+        var before = Width();
+        Assert.True(_house.Designs.Change(code, "added a field", "me", t => t with { Fields = [.. t.Fields, new Field("flag", "Flag", FieldKind.Text)] }).Ok);
+        Assert.Equal(before, Width());
+        Assert.Equal(2, _house.Designs.Publish(code, "me").Value);
+        Assert.Equal(before + 1, Width());
+        Assert.Contains("Nothing has changed", _house.Designs.Publish(code, "me").Problem);
+        Assert.Equal([before + 1, before], _house.Designs.Versions(code).Select(v => v.Design.Fields.Count));
+    }
+
+    [Fact]
+    public void A_flawed_draft_is_not_published_and_says_why()
+    {
+        Assert.Equal("pilotage", _house.Designs.Create("Pilotage", "me").Value);
+        Assert.False(_house.Designs.Create("Pilotage", "me").Ok);
+        Assert.Contains("no fields", _house.Designs.Publish("pilotage", "me").Problem);
+        Assert.Empty(_house.Designs.Published);
+    }
+
+    [Fact]
+    public void A_retired_term_is_refused_at_once_and_comes_back()
+    {
+        _house.WithDesigns();
+        bool Accepts() => _house.Designs.Published["vessel-call-record"].Type.Judge(new string?[12].Select((_, i) => i == 4 ? "TW" : null).ToArray()).Problems.All(p => p.Code != "retired-term");
+        Assert.True(Accepts());
+        _house.Designs.SetTermStatus("berths", "Timber Wharf", TermStatus.Retired, "me");
+        Assert.False(Accepts());
+        _house.Designs.SetTermStatus("berths", "Timber Wharf", TermStatus.Current, "me");
+        Assert.True(Accepts());
+        Assert.Contains("Line 2", _house.Designs.AddTerms("berths", "Roads\nTIMBER wharf", "me").Problem);
+        Assert.Equal(1, _house.Designs.AddTerms("berths", "Roads\tAnchorage", "me").Value);
+        Assert.Equal("Roads", _house.Designs.Vocabularies["berths"].Find("anchorage")!.Label);
+    }
+
+    [Fact]
+    public void Passwords_are_checked_and_two_administrators_remain()
+    {
+        Assert.True(_house.People.NobodyYet);
+        Assert.True(_house.People.AddFirst("Ada", "a-long-password").Ok);
+        Assert.False(_house.People.AddFirst("Eve", "a-long-password").Ok);
+        Assert.Contains("at least", _house.People.Add("Bo", "short", Roles.Indexer, "Ada").Problem);
+        Assert.Contains("has an account", _house.People.Add("ADA", "a-long-password", Roles.Indexer, "Ada").Problem);
+        Assert.NotNull(_house.People.SignIn("ada ", "a-long-password"));
+        Assert.Null(_house.People.SignIn("Ada", "A-long-password"));
+        Assert.Null(_house.People.SignIn("Nobody", "a-long-password"));
+        Assert.True(_house.People.Add("Bram", "a-long-password", Roles.Administrator, "Ada").Ok);
+        Assert.Contains("two administrators", _house.People.Remove(_house.People.SignIn("Ada", "a-long-password")!.Id, "Bram").Problem);
+        Assert.True(_house.People.Add("Cleo", "a-long-password", Roles.Administrator, "Ada").Ok);
+        Assert.True(_house.People.Remove(_house.People.SignIn("Ada", "a-long-password")!.Id, "Bram").Ok);
+        Assert.Null(_house.People.SignIn("Ada", "a-long-password"));
+    }
+
+    [Fact]
+    public void A_token_works_until_it_is_ended_and_is_not_stored()
+    {
+        _house.People.AddFirst("Ada", "a-long-password");
+        var token = _house.People.MakeToken(_house.People.All()[0], "script");
+        Assert.Equal("Ada", _house.People.ByToken(token)!.Name);
+        Assert.Null(_house.People.ByToken(token + "0"));
+        Assert.DoesNotContain(token, System.Text.Encoding.ASCII.GetString(File.ReadAllBytes(_house.Folder.DatabaseFile)));
+        _house.People.Revoke(_house.People.Tokens()[0].Id, "Ada");
+        Assert.Null(_house.People.ByToken(token));
+    }
+
+    [Theory]
+    [InlineData("..", "x.pdf")]
+    [InlineData("a/../..", "x.pdf")]
+    [InlineData("", "../x.pdf")]
+    [InlineData("/etc", "passwd")]
+    public void No_path_leads_out_of_the_repository(string folder, string name) =>
+        Assert.Throws<InvalidOperationException>(() => _house.Folder.InRepository(folder, name));
+
+    [Theory]
+    [InlineData(@"..\..\evil.pdf", "evil.pdf")]
+    [InlineData("a/b/c.pdf", "c.pdf")]
+    [InlineData("a:b?.pdf", "a-b-.pdf")]
+    [InlineData("..", "unnamed")]
+    public void An_uploaded_name_is_only_a_name(string sent, string kept) => Assert.Equal(kept, DataFolder.SafeName(sent));
+
+    public void Dispose() => _house.Dispose();
+}

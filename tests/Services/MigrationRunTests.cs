@@ -1,0 +1,116 @@
+using ClearLexicon.Core.Migration;
+using ClearLexicon.Demo;
+using ClearLexicon.Storage;
+
+namespace ClearLexicon.Services.Tests;
+
+public sealed class MigrationRunTests : IDisposable
+{
+    private readonly House _house = new House().WithDesigns();
+
+    private async Task<long> Brought(int rows)
+    {
+        var path = Path.Combine(_house.Folder.Root, "list.csv");
+        HarbourInventory.Write(path, rows);
+        var id = (await _house.Migrations.ImportAsync(new BroughtFile("list.csv", () => File.OpenRead(path)), "me")).Value;
+        await _house.Migrations.StartProfile(id).Completion;
+        var lines = _house.Migrations.Suggest(_house.Migrations.Find(id)!, HarbourDesign.VesselCall.Code).Select(s => s.Line)
+            .Where(l => l.Field is not ("arrived" or "sailed")).Concat(HarbourSeed.DateLines).ToList();
+        Assert.Contains(lines, l => l is { Source: "Ref", Field: "call-number" });
+        Assert.Contains(lines, l => l is { Source: "LR no", Field: "imo" });
+        Assert.True(_house.Migrations.SetPlan(id, new MigrationPlan(HarbourDesign.VesselCall.Code, lines, HarbourSeed.Passes), "me").Ok);
+        return id;
+    }
+
+    private long Filed => _house.Database.Read(c => RepositoryStore.Count(c, new RepositoryQuery()));
+
+    private string Everything() => string.Join('\n', _house.Database.Read(c => c.Query(
+        "SELECT (SELECT count(*) FROM documents), (SELECT count(*) FROM unique_keys), (SELECT count(*) FROM document_text), (SELECT count(*) FROM value_history)",
+        r => string.Join(',', Enumerable.Range(0, 4).Select(r.GetInt64)))));
+
+    [Fact]
+    public async Task A_wave_tags_the_ready_rows_and_undo_takes_it_back_completely()
+    {
+        var id = await Brought(2_000);
+        Assert.Equal(("Windows-1252", ';', 2_000L), _house.Migrations.Find(id)!.Shape is var s ? (s.Encoding, s.Separator, s.Rows) : default);
+        await _house.Migrations.StartDryRun(id).Completion;
+        Assert.Empty(_house.Failures);
+        var run = _house.Migrations.Find(id)!.DryRun!;
+        Assert.Equal(2_000, run.Ready + run.Questionable + run.Held);
+        Assert.InRange(run.Ready, 1_000, 1_900);
+        foreach (var code in new[] { "required", "unknown-term", "imo-check-digit", "date-not-after", "pattern", "unique" }) Assert.Contains(run.Problems, p => p.Code == code);
+        Assert.Equal(0, Filed);
+        var before = Everything();
+
+        await _house.Migrations.StartWave(id, null, "me").Completion;
+        Assert.Empty(_house.Failures);
+        Assert.Equal(run.Ready, Filed);
+        Assert.Equal(2_000 - run.Ready, _house.Migrations.Left(id, 5_000).Count);
+        Assert.All(_house.Migrations.Left(id, 5_000), row => Assert.NotEmpty(row.Reasons[0]));
+        Assert.True(_house.Database.Read(c => RepositoryStore.Count(c, new RepositoryQuery { Field = "berth", FieldText = "North Quay 1" })) > 10);
+
+        // A second wave has nothing left to take but what is questionable, and takes it with a reason.
+        await _house.Migrations.StartWave(id, "checked by hand", "me").Completion;
+        var waves = _house.Migrations.Waves(id);
+        Assert.Equal(run.Ready, waves[1].Tagged);
+        Assert.InRange(waves[0].Tagged, 1, run.Questionable);
+        Assert.Equal(Filed, waves.Sum(w => w.Tagged));
+        // One legacy file never becomes two records.
+        Assert.Equal(Filed, _house.Database.Read(c => c.Scalar<long>("SELECT count(DISTINCT legacy_path) FROM documents")));
+
+        foreach (var wave in waves) Assert.True(_house.Migrations.Undo(wave.Id, "me").Ok);
+        Assert.Equal(before, Everything());
+        Assert.Contains("not applied", _house.Migrations.Undo(waves[0].Id, "me").Problem);
+    }
+
+    [Fact]
+    public async Task A_wave_edited_since_is_not_undone_over_the_edits()
+    {
+        var id = await Brought(200);
+        await _house.Migrations.StartWave(id, null, "me").Completion;
+        var document = _house.Database.Read(c => RepositoryStore.Find(c, new RepositoryQuery(), 1, 0))[0];
+        Assert.True(_house.Desk.EditFiled(document.Id, "agent", "Holm Brokers", "", "you").Ok);
+        Assert.Contains("edited since", _house.Migrations.Undo(_house.Migrations.Waves(id)[0].Id, "me").Problem);
+        Assert.True(Filed > 100);
+    }
+
+    [Fact]
+    public async Task A_stopped_wave_leaves_nothing_of_itself()
+    {
+        var id = await Brought(20_000);
+        var before = Everything();
+        var job = _house.Migrations.StartWave(id, null, "me");
+        while (job is { Done: < 3_000, Ended: false }) await Task.Delay(2);
+        job.Stop();
+        await job.Completion;
+        Assert.Contains("Stopped", job.Problem);
+        Assert.InRange(job.Done, 1_000, 19_999);
+        Assert.Equal(before, Everything());
+        Assert.Empty(_house.Migrations.Waves(id));
+    }
+
+    [Fact]
+    public async Task Desk_migration_and_the_engine_give_the_same_problems_for_the_same_record()
+    {
+        var id = await Brought(500);
+        await _house.Migrations.StartDryRun(id).Completion;
+        var type = _house.Designs.Published[HarbourDesign.VesselCall.Code].Type;
+        foreach (var sample in _house.Migrations.Find(id)!.DryRun!.Samples)
+        {
+            var record = type.Type.Fields.Select((f, i) => (f.Key, sample.After[i])).Where(p => p.Item2.Length > 0).ToDictionary(p => p.Key, p => p.Item2);
+            var judged = _house.Database.Read(c => RecordJudge.Judge(c, type, RecordJudge.Texts(type, record), 0));
+            Assert.Equal(sample.Messages.Where(m => !m.Contains("row ")).Order(), judged.All.Select(p => p.Message).Order());
+        }
+    }
+
+    [Fact]
+    public async Task A_plan_with_a_bad_pass_is_refused_by_its_number()
+    {
+        var pass = HarbourSeed.Passes[0] with { Argument = "(" };
+        Assert.Contains("no such inventory", _house.Migrations.SetPlan(99, new MigrationPlan(HarbourDesign.VesselCall.Code, [], []), "me").Problem);
+        var id = await Brought(50);
+        Assert.Contains("Pass 1: The pattern “(” cannot be read", _house.Migrations.SetPlan(id, new MigrationPlan(HarbourDesign.VesselCall.Code, [], [pass]), "me").Problem);
+    }
+
+    public void Dispose() => _house.Dispose();
+}

@@ -1,0 +1,134 @@
+using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Vocabularies;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Storage.Tests;
+
+public sealed class StorageTests : IDisposable
+{
+    private readonly string _folder = Directory.CreateTempSubdirectory("db").FullName;
+    private readonly Database _db;
+    private static readonly DateTimeOffset Now = new(2024, 3, 5, 12, 0, 0, TimeSpan.Zero);
+
+    public StorageTests() => _db = new Database(Path.Combine(_folder, "test.db"));
+
+    /// <summary>A database as each migration left it opens with the newest program, and what was in it is still there.</summary>
+    [Fact]
+    public void A_database_of_every_earlier_migration_opens()
+    {
+        foreach (var (number, _) in Database.Migrations)
+        {
+            var path = Path.Combine(_folder, $"at-{number}.db");
+            using (var old = new Database(path, upTo: number))
+                old.Write(c => LedgerStore.Append(c, Now, "a", "b", "c"));
+            using var opened = new Database(path);
+            Assert.Equal(Database.Migrations[^1].Number, opened.Read(c => c.Scalar<long>("PRAGMA user_version")));
+            Assert.Single(opened.Read(c => LedgerStore.Newest(c, 10)));
+        }
+    }
+
+    [Fact]
+    public void A_database_of_a_newer_program_is_refused()
+    {
+        var path = Path.Combine(_folder, "newer.db");
+        using (var db = new Database(path)) db.Write(c => { c.Execute("PRAGMA user_version = 999"); });
+        Assert.Contains("newer Clear Lexicon", Assert.Throws<InvalidOperationException>(() => new Database(path)).Message);
+    }
+
+    [Fact]
+    public void Foreign_keys_and_write_ahead_log_are_on_and_a_failed_write_leaves_nothing()
+    {
+        Assert.Equal("wal", _db.Read(c => c.Scalar<string>("PRAGMA journal_mode")));
+        Assert.Throws<SqliteException>(() => _db.Write(c =>
+        {
+            VocabularyStore.Add(c, "kept", "Kept");
+            VocabularyStore.AddTerms(c, "nowhere", [new Term("x", [])]);
+        }));
+        Assert.Empty(_db.Read(VocabularyStore.All));
+    }
+
+    [Fact]
+    public void A_published_version_never_changes_and_undo_takes_drafts_back_one_by_one()
+    {
+        var type = DocumentType.Empty("t", "T");
+        _db.Write(c =>
+        {
+            Assert.True(DesignStore.Add(c, type));
+            Assert.False(DesignStore.Add(c, type));
+            DesignStore.SaveDraft(c, type with { Fields = [new Field("a", "A", FieldKind.Text)] }, "added a");
+            DesignStore.SaveDraft(c, type with { Fields = [new Field("b", "B", FieldKind.Text)], Convention = new([], [Piece.Of("b")]) }, "swapped");
+        });
+        Assert.Equal("swapped", _db.Read(c => DesignStore.Find(c, "t"))!.Undo);
+        Assert.Equal("swapped", _db.Write(c => DesignStore.Undo(c, "t")));
+        Assert.Equal("a", Assert.Single(_db.Read(c => DesignStore.Find(c, "t"))!.Draft.Fields).Key);
+        Assert.Equal("added a", _db.Write(c => DesignStore.Undo(c, "t")));
+        Assert.Null(_db.Write(c => DesignStore.Undo(c, "t")));
+
+        Assert.Equal(1, _db.Write(c => DesignStore.Publish(c, type, Now, "me")));
+        Assert.Equal(2, _db.Write(c => DesignStore.Publish(c, type with { Name = "T2" }, Now, "me")));
+        Assert.Equal("T2", Assert.Single(_db.Read(DesignStore.Published)).Design.Name);
+        Assert.Throws<SqliteException>(() => _db.Write(c => { c.Execute("UPDATE type_versions SET design = '{}'"); }));
+        Assert.Throws<SqliteException>(() => _db.Write(c => { c.Execute("DELETE FROM type_versions"); }));
+    }
+
+    [Fact]
+    public void The_ledger_shows_a_changed_or_missing_line()
+    {
+        _db.Write(c => { for (var i = 0; i < 5; i++) LedgerStore.Append(c, Now, "who", $"did {i}", "it"); });
+        Assert.Null(_db.Read(LedgerStore.FirstBroken));
+        Assert.Throws<SqliteException>(() => _db.Write(c => { c.Execute("UPDATE ledger SET who = 'somebody else' WHERE seq = 3"); }));
+        _db.Write(c => { c.Execute("DROP TRIGGER ledger_never_changes"); c.Execute("UPDATE ledger SET who = 'somebody else' WHERE seq = 3"); });
+        Assert.Equal(3, _db.Read(LedgerStore.FirstBroken));
+        _db.Write(c => { c.Execute("UPDATE ledger SET who = 'who' WHERE seq = 3"); c.Execute("DROP TRIGGER ledger_never_forgets"); c.Execute("DELETE FROM ledger WHERE seq = 2"); });
+        Assert.Equal(2, _db.Read(LedgerStore.FirstBroken));
+    }
+
+    private long Filed(string folder, string name, string body, string restricted, params (string, string)[] record) => _db.Write(c =>
+    {
+        if (DesignStore.Find(c, "t") is null) DesignStore.Add(c, DocumentType.Empty("t", "T"));
+        var id = DocumentStore.Add(c, new StoredDocument { SourceName = name, TypeCode = "t", Record = record.ToDictionary(r => r.Item1, r => r.Item2) }, []);
+        DocumentStore.MarkFiled(c, id, folder, name, "hash", Now, "me");
+        DocumentStore.IndexText(c, id, body, restricted);
+        return id;
+    });
+
+    [Fact]
+    public void Documents_are_found_in_a_field_anywhere_and_by_folder()
+    {
+        Filed("Calls/2024", "a.pdf", "Grey Heron moored near the Tern", "Wren", ("vessel", "Grey Heron"), ("tons", "900"));
+        Filed("Calls/2023", "b.pdf", "Tern", "", ("vessel", "Tern_of Wrack"), ("tons", "12000"));
+        Filed("Dues", "c.pdf", "100% paid by Tern", "", ("vessel", "Ångholm"));
+        List<string?> Names(RepositoryQuery q) => [.. _db.Read(c => RepositoryStore.Find(c, q, 10, 0)).Select(d => d.Name)];
+        Assert.Equal(["b.pdf"], Names(new() { Field = "vessel", FieldText = "tern" }));
+        Assert.Equal(["b.pdf", "a.pdf", "c.pdf"], Names(new() { Anywhere = "tern" }));
+        Assert.Equal(["a.pdf"], Names(new() { Anywhere = "heron gre" }));
+        Assert.Equal(["b.pdf", "a.pdf"], Names(new() { Folder = "Calls" }));
+        Assert.Empty(Names(new() { Folder = "Call" }));
+        Assert.Equal(["a.pdf", "b.pdf"], Names(new() { Folder = "Calls", Sort = "tons", SortAsNumber = true }));
+        Assert.Equal(["b.pdf", "a.pdf"], Names(new() { Folder = "Calls", Sort = "tons", SortAsNumber = true, Descending = true }));
+        // Wildcards and query syntax are plain text.
+        Assert.Equal(["b.pdf"], Names(new() { Field = "vessel", FieldText = "n_o" }));
+        Assert.Empty(Names(new() { Field = "vessel", FieldText = "%" }));
+        Assert.Empty(Names(new() { Anywhere = "\" OR NEAR( *" }));
+        Assert.Empty(Names(new() { Field = "x' OR 1=1 --", FieldText = "a" }));
+        // Restricted words are there only for those who may see them.
+        Assert.Empty(Names(new() { Anywhere = "wren" }));
+        Assert.Equal(["a.pdf"], Names(new() { Anywhere = "wren", IncludeRestricted = true }));
+    }
+
+    [Fact]
+    public void Two_filed_documents_never_have_one_place()
+    {
+        Filed("Calls", "a.pdf", "", "");
+        Assert.Throws<SqliteException>(() => Filed("calls", "A.PDF", "", ""));
+        Assert.True(_db.Read(c => RepositoryStore.IsTaken(c, "CALLS", "a.PDF")));
+    }
+
+    public void Dispose()
+    {
+        _db.Dispose();
+        SqliteConnection.ClearAllPools();
+        Directory.Delete(_folder, recursive: true);
+    }
+}
