@@ -13,9 +13,9 @@ public static class Pictures
     /// <summary>Maps the addresses.</summary>
     public static void MapPictures(this IEndpointRouteBuilder app)
     {
-        app.MapGet("/picture/document/{id:long}/{number:int}", DocumentPage);
-        app.MapGet("/picture/sample/{id:long}", SamplePage).RequireAuthorization("design");
-        app.MapGet("/file/{id:long}", FiledPdf);
+        app.MapGet("/picture/document/{id:long}/{number:int}", DocumentPage).ExcludeFromDescription();
+        app.MapGet("/picture/sample/{id:long}", SamplePage).RequireAuthorization("design").ExcludeFromDescription();
+        app.MapGet("/file/{id:long}", FiledPdf).ExcludeFromDescription();
     }
 
     private static IResult DocumentPage(long id, int number, ClaimsPrincipal person, DataFolder folder, Designs designs, Database database)

@@ -6,17 +6,18 @@ namespace ClearLexicon.Web.Hosting;
 /// <param name="Rows">Rows of the demo's legacy inventory.</param>
 public sealed record StartOptions(string Data, bool Demo, int Rows)
 {
-    /// <summary>The folder that holds wwwroot: beside the program when built, the project when run from source.</summary>
-    public static string ContentRoot => Directory.Exists(Path.Combine(Directory.GetCurrentDirectory(), "wwwroot"))
-        ? Directory.GetCurrentDirectory()
+    /// <summary>The folder that holds wwwroot: where the command line says, here, or the project that the program was built from.</summary>
+    public static string ContentRoot(IReadOnlyList<string> args) =>
+        args.FirstOrDefault(a => a.StartsWith("--contentRoot=", StringComparison.Ordinal)) is { } said ? said["--contentRoot=".Length..]
+        : Directory.Exists(Path.Combine(Directory.GetCurrentDirectory(), "wwwroot")) ? Directory.GetCurrentDirectory()
         : Path.GetFullPath(Path.Combine(AppContext.BaseDirectory, "../../.."));
 
-    /// <summary>Reads the command line; also <c>CLEARLEXICON_DATA</c> and <c>CLEARLEXICON_DEMO</c>, which tests set.</summary>
+    /// <summary>Reads the command line; the data folder may also come from <c>CLEARLEXICON_DATA</c>.</summary>
     public static StartOptions Read(IReadOnlyList<string> args)
     {
         string? After(string name) => args.Contains(name) && args.ToList().IndexOf(name) + 1 is var i && i < args.Count ? args[i] : null;
         return new StartOptions(
-            After("--data") ?? "data",
+            After("--data") ?? Environment.GetEnvironmentVariable("CLEARLEXICON_DATA") ?? "data",
             args.Contains("--demo"),
             int.TryParse(After("--rows"), out var rows) && rows > 0 ? rows : 2_000);
     }

@@ -1,0 +1,28 @@
+using ClearLexicon.Demo;
+using Microsoft.AspNetCore.Hosting;
+using Microsoft.AspNetCore.Mvc.Testing;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace ClearLexicon.TestSupport;
+
+/// <summary>The whole application over a data folder of its own, with a small harbour in it.</summary>
+public class App : WebApplicationFactory<Program>
+{
+    private readonly string _data = Directory.CreateTempSubdirectory("app").FullName;
+
+    public App() => Environment.SetEnvironmentVariable("CLEARLEXICON_DATA", _data);
+
+    /// <summary>The data folder.</summary>
+    public string Data => _data;
+
+    /// <summary>Fills the harbour.</summary>
+    public Task SeedAsync(DemoSize size) => Services.GetRequiredService<HarbourSeed>().RunAsync(size, _ => { });
+
+    protected override void ConfigureWebHost(IWebHostBuilder builder) => builder.UseEnvironment("Production");
+
+    protected override void Dispose(bool disposing)
+    {
+        base.Dispose(disposing);
+        if (disposing && Directory.Exists(_data)) Directory.Delete(_data, recursive: true);
+    }
+}

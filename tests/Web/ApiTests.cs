@@ -1,0 +1,107 @@
+using System.Net;
+using System.Text;
+using System.Text.Json;
+using ClearLexicon.Services;
+using ClearLexicon.Storage;
+
+namespace ClearLexicon.Web.Tests;
+
+public class ApiTests(HarbourApp app)
+{
+    private const string Check = "/api/v1/document-types/vessel-call-record/check";
+
+    private const string Sound = """{"call-number":"VC-2025-00001","vessel":"Grey Heron","imo":"9074729","berth":"old coal staith","arrived":"2025-03-05","gross-tonnage":1.2e3,"pilot-used":false}""";
+
+    private static StringContent Body(string text, string media = "application/json") => new(text, Encoding.UTF8, media);
+
+    private static async Task<JsonElement> Json(HttpResponseMessage answer) => JsonDocument.Parse(await answer.Content.ReadAsStringAsync()).RootElement;
+
+    [Fact]
+    public async Task Published_types_are_listed()
+    {
+        var types = await Json(await app.Api().GetAsync("/api/v1/document-types"));
+        Assert.Equal(["harbour-dues-statement", "vessel-call-record"], types.EnumerateArray().Select(t => t.GetProperty("code").GetString()).Order());
+        Assert.All(types.EnumerateArray(), t => Assert.Equal(1, t.GetProperty("version").GetInt32()));
+    }
+
+    [Fact]
+    public async Task Records_are_cleaned_judged_and_named()
+    {
+        var bad = Sound.Replace("9074729", "9074720").Replace("\"vessel\"", "\"ship\"");
+        var results = (await Json(await app.Api().PostAsync(Check, Body($$"""{"records":[{{Sound}},{{bad}},7]}""")))).GetProperty("results");
+        Assert.Equal("""{"ok":true,"problems":[],"record":{"call-number":"VC-2025-00001","vessel":"Grey Heron","imo":"9074729","berth":"North Quay 1","arrived":"2025-03-05","gross-tonnage":1200,"pilot-used":false},"folder":"Vessel calls/2025/03 March","name":"VC-2025-00001 Grey Heron"}""", results[0].GetRawText());
+        Assert.False(results[1].GetProperty("ok").GetBoolean());
+        var problems = results[1].GetProperty("problems").EnumerateArray().ToDictionary(p => p.GetProperty("code").GetString()!);
+        Assert.Equal(["imo-check-digit", "path-hole", "required", "unknown-field"], problems.Keys.Order());
+        Assert.Equal("imo", problems["imo-check-digit"].GetProperty("field").GetString());
+        Assert.Equal("must", problems["imo-check-digit"].GetProperty("level").GetString());
+        Assert.Equal("not-a-record", results[2].GetProperty("problems")[0].GetProperty("code").GetString());
+    }
+
+    [Fact]
+    public async Task The_api_says_what_the_engine_says_and_knows_the_repository()
+    {
+        var filed = app.Get<Database>().Read(c => RepositoryStore.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1, 0))[0];
+        var result = (await Json(await app.Api().PostAsync(Check, Body(JsonSerializer.Serialize(new { records = new[] { filed.Record } }))))).GetProperty("results")[0];
+        var type = app.Get<Designs>().Published["vessel-call-record"].Type;
+        var judged = app.Get<Database>().Read(c => RecordJudge.Judge(c, type, RecordJudge.Texts(type, filed.Record), 0));
+        Assert.Equal(judged.All.Select(p => p.Message), result.GetProperty("problems").EnumerateArray().Select(p => p.GetProperty("message").GetString()));
+        Assert.Contains(judged.Problems, p => p.Code == "unique");
+        Assert.True(result.GetProperty("ok").GetBoolean());
+        Assert.EndsWith(" (2)", result.GetProperty("name").GetString());
+    }
+
+    [Fact]
+    public async Task Lines_are_streamed_and_a_broken_line_stops_nothing()
+    {
+        var lines = new StringBuilder();
+        for (var i = 0; i < 5_000; i++) lines.Append(i == 2_500 ? "{broken" : Sound.Replace("00001", $"{i:00000}")).Append('\n');
+        var answer = await app.Api().PostAsync(Check, Body(lines.ToString(), "application/x-ndjson"));
+        Assert.Equal("application/x-ndjson", answer.Content.Headers.ContentType!.MediaType);
+        var results = (await answer.Content.ReadAsStringAsync()).Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(l => JsonDocument.Parse(l).RootElement).ToList();
+        Assert.Equal(5_000, results.Count);
+        Assert.Equal(4_999, results.Count(r => r.GetProperty("ok").GetBoolean()));
+        Assert.Equal("Line 2501 is not JSON.", results[2_500].GetProperty("problems")[0].GetProperty("message").GetString());
+        Assert.Equal("VC-2025-04999 Grey Heron", results[^1].GetProperty("name").GetString());
+    }
+
+    [Theory]
+    [InlineData("{", "application/json", HttpStatusCode.BadRequest)]
+    [InlineData("{\"rows\":[]}", "application/json", HttpStatusCode.BadRequest)]
+    [InlineData("x", "text/plain", HttpStatusCode.UnsupportedMediaType)]
+    public async Task A_bad_request_is_answered_with_problem_details(string body, string media, HttpStatusCode status)
+    {
+        var answer = await app.Api().PostAsync(Check, Body(body, media));
+        Assert.Equal(status, answer.StatusCode);
+        Assert.Equal("application/problem+json", answer.Content.Headers.ContentType!.MediaType);
+        Assert.NotEmpty((await Json(answer)).GetProperty("detail").GetString()!);
+    }
+
+    [Fact]
+    public async Task Too_many_records_are_sent_to_the_stream_and_unknown_types_are_not_found()
+    {
+        var many = $$"""{"records":[{{string.Join(',', Enumerable.Repeat("{}", 10_001))}}]}""";
+        Assert.Equal(HttpStatusCode.RequestEntityTooLarge, (await app.Api().PostAsync(Check, Body(many))).StatusCode);
+        Assert.Equal(HttpStatusCode.NotFound, (await app.Api().PostAsync("/api/v1/document-types/nothing/check", Body("{}"))).StatusCode);
+    }
+
+    [Fact]
+    public async Task Without_a_token_there_is_no_api_and_a_cookie_cannot_post_to_it()
+    {
+        var nobody = app.App.CreateClient(new() { AllowAutoRedirect = false });
+        Assert.Equal(HttpStatusCode.Unauthorized, (await nobody.GetAsync("/api/v1/document-types")).StatusCode);
+        nobody.DefaultRequestHeaders.Authorization = new("Bearer", "guess");
+        Assert.Equal(HttpStatusCode.Unauthorized, (await nobody.PostAsync(Check, Body("{}"))).StatusCode);
+        var steward = await app.SignedIn(Roles.Steward);
+        Assert.Equal(HttpStatusCode.OK, (await steward.GetAsync("/api/v1/document-types/vessel-call-record/json-schema")).StatusCode);
+        Assert.Equal(HttpStatusCode.Unauthorized, (await steward.PostAsync(Check, Body($$"""{"records":[{{Sound}}]}"""))).StatusCode);
+    }
+
+    [Fact]
+    public async Task It_is_described_by_openapi()
+    {
+        var paths = (await Json(await app.App.CreateClient().GetAsync("/openapi/v1.json"))).GetProperty("paths");
+        Assert.Equal(["/api/v1/document-types", "/api/v1/document-types/{code}/check", "/api/v1/document-types/{code}/json-schema"], paths.EnumerateObject().Select(p => p.Name).Order());
+        Assert.True(paths.GetProperty("/api/v1/document-types/{code}/check").GetProperty("post").GetProperty("responses").TryGetProperty("413", out _));
+    }
+}

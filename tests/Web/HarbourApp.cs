@@ -1,0 +1,60 @@
+using System.Net;
+using System.Text.RegularExpressions;
+using ClearLexicon.Demo;
+using ClearLexicon.Services;
+using ClearLexicon.TestSupport;
+using ClearLexicon.Web.Tests;
+using Microsoft.Extensions.DependencyInjection;
+
+[assembly: AssemblyFixture(typeof(HarbourApp))]
+
+namespace ClearLexicon.Web.Tests;
+
+/// <summary>One application for all tests of this project.</summary>
+public sealed partial class HarbourApp : IAsyncLifetime
+{
+    public App App { get; } = new();
+
+    public string Token { get; private set; } = "";
+
+    public T Get<T>() where T : notnull => App.Services.GetRequiredService<T>();
+
+    public async ValueTask InitializeAsync()
+    {
+        await App.SeedAsync(new DemoSize(InventoryRows: 120, SamplePdfs: 1, SampleScans: 0));
+        Token = Get<People>().MakeToken(Get<People>().All().First(p => p.Role == Roles.Steward), "tests");
+    }
+
+    /// <summary>A client with the API token.</summary>
+    public HttpClient Api()
+    {
+        var client = App.CreateClient(new() { AllowAutoRedirect = false });
+        client.DefaultRequestHeaders.Authorization = new("Bearer", Token);
+        return client;
+    }
+
+    /// <summary>A client signed in as the demo's person of a role.</summary>
+    public async Task<HttpClient> SignedIn(string role)
+    {
+        var client = App.CreateClient(new() { AllowAutoRedirect = false, HandleCookies = true });
+        var person = HarbourSeed.People.First(p => p.Role == role);
+        var answer = await Post(client, "/SignIn", "/SignIn", ("name", person.Name), ("password", person.Password));
+        Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
+        return client;
+    }
+
+    /// <summary>Posts a form with the antiforgery token of a page.</summary>
+    public static async Task<HttpResponseMessage> Post(HttpClient client, string page, string address, params (string, string)[] fields)
+    {
+        var token = TokenField().Match(WebUtility.HtmlDecode(await client.GetStringAsync(page))).Groups[1].Value;
+        using var form = new FormUrlEncodedContent(fields.Select(f => new KeyValuePair<string, string>(f.Item1, f.Item2)));
+        using var request = new HttpRequestMessage(HttpMethod.Post, address) { Content = form };
+        request.Headers.Add("X-Antiforgery", token);
+        return await client.SendAsync(request);
+    }
+
+    public ValueTask DisposeAsync() => App.DisposeAsync();
+
+    [GeneratedRegex("\"X-Antiforgery\":\"([^\"]+)\"")]
+    private static partial Regex TokenField();
+}

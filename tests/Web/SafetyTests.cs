@@ -1,0 +1,149 @@
+using System.Net;
+using System.Text.RegularExpressions;
+using ClearLexicon.Core.Schemas;
+using ClearLexicon.Formats;
+using ClearLexicon.Services;
+using ClearLexicon.Storage;
+
+namespace ClearLexicon.Web.Tests;
+
+public partial class SafetyTests(HarbourApp app)
+{
+    private long FiledCall => app.Get<Database>().Read(c => RepositoryStore.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1, 0))[0].Id;
+
+    [Theory]
+    [InlineData("/Design")]
+    [InlineData("/Desk")]
+    [InlineData("/Repository")]
+    [InlineData("/Migration")]
+    [InlineData("/picture/document/1/1")]
+    [InlineData("/file/1")]
+    public async Task Nobody_gets_in_without_signing_in(string address)
+    {
+        var answer = await app.App.CreateClient(new() { AllowAutoRedirect = false }).GetAsync(address);
+        Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
+        Assert.StartsWith("/SignIn", answer.Headers.Location!.PathAndQuery);
+    }
+
+    [Theory]
+    [InlineData(Roles.Searcher, "/Repository", true)]
+    [InlineData(Roles.Searcher, "/Desk", false)]
+    [InlineData(Roles.Searcher, "/Design", false)]
+    [InlineData(Roles.Indexer, "/Desk", true)]
+    [InlineData(Roles.Indexer, "/Readers", false)]
+    [InlineData(Roles.Indexer, "/Migration", false)]
+    [InlineData(Roles.Indexer, "/Ledger", false)]
+    [InlineData(Roles.Steward, "/Migration", true)]
+    [InlineData(Roles.Steward, "/Settings", false)]
+    [InlineData(Roles.Administrator, "/Settings", true)]
+    [InlineData(Roles.Administrator, "/Design", false)]
+    public async Task A_place_is_for_its_roles(string role, string address, bool allowed)
+    {
+        var answer = await (await app.SignedIn(role)).GetAsync(address);
+        Assert.Equal(allowed ? HttpStatusCode.OK : HttpStatusCode.Redirect, answer.StatusCode);
+        if (!allowed) Assert.StartsWith("/Error", answer.Headers.Location!.PathAndQuery);
+    }
+
+    [Fact]
+    public async Task Every_page_is_sent_without_anything_inline_and_forbids_it()
+    {
+        var steward = await app.SignedIn(Roles.Steward);
+        var inventory = app.Get<Migrations>().All()[0].Id;
+        foreach (var page in new[] { "/", "/Design", "/Design/Type/vessel-call-record", "/Design/Vocabulary/berths", "/Readers", "/Readers/Reader/dues-note-older-form", "/Desk",
+            "/Repository?type=vessel-call-record", $"/Repository/Document/{FiledCall}", "/Migration", $"/Migration/Inventory/{inventory}", "/Ledger", "/Shortcuts" })
+        {
+            var answer = await steward.GetAsync(page);
+            Assert.True(answer.StatusCode == HttpStatusCode.OK, page);
+            var policy = string.Join(' ', answer.Headers.GetValues("Content-Security-Policy"));
+            Assert.DoesNotContain("unsafe", policy);
+            Assert.Contains("script-src 'self'", policy);
+            Assert.Equal("nosniff", string.Join(' ', answer.Headers.GetValues("X-Content-Type-Options")));
+            Assert.DoesNotMatch(Inline(), await answer.Content.ReadAsStringAsync());
+        }
+    }
+
+    [Fact]
+    public async Task A_post_without_its_antiforgery_token_changes_nothing()
+    {
+        var steward = await app.SignedIn(Roles.Steward);
+        using var form = new FormUrlEncodedContent([new("name", "Smuggled")]);
+        Assert.Equal(HttpStatusCode.BadRequest, (await steward.PostAsync("/Design?handler=Type", form)).StatusCode);
+        Assert.Null(app.Get<Designs>().Find("smuggled"));
+    }
+
+    [Fact]
+    public async Task An_indexer_cannot_post_what_only_a_steward_may()
+    {
+        var indexer = await app.SignedIn(Roles.Indexer);
+        var answer = await HarbourApp.Post(indexer, "/Desk", "/Design/Type/vessel-call-record?handler=RemoveField&key=vessel");
+        Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
+        Assert.NotNull(app.Get<Designs>().Find("vessel-call-record")!.Draft.Find("vessel"));
+        var searcher = await app.SignedIn(Roles.Searcher);
+        answer = await HarbourApp.Post(searcher, "/Repository", $"/Repository/Document/{FiledCall}?handler=Edit&field=agent", ("text", "Smuggled"));
+        Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
+        Assert.NotEqual("Smuggled", app.Get<Desk>().Find(FiledCall)!.Document.Record["agent"]);
+    }
+
+    [Fact]
+    public async Task A_searcher_sees_no_restricted_value_anywhere()
+    {
+        var document = app.Get<Desk>().Find(FiledCall)!.Document;
+        var master = document.Record["master"];
+        var surname = master.Split(' ')[^1];
+        var searcher = await app.SignedIn(Roles.Searcher);
+        var indexer = await app.SignedIn(Roles.Indexer);
+        Assert.Contains(master, WebUtility.HtmlDecode(await indexer.GetStringAsync($"/Repository/Document/{document.Id}")));
+        foreach (var address in new[]
+        {
+            $"/Repository/Document/{document.Id}", "/Repository?type=vessel-call-record", $"/Repository?handler=Csv&type=vessel-call-record",
+            $"/Repository?type=vessel-call-record&field=master&text={Uri.EscapeDataString("zzz")}", "/Repository?type=vessel-call-record&sort=master",
+        }) Assert.DoesNotContain(surname, WebUtility.HtmlDecode(await searcher.GetStringAsync(address)));
+        Assert.DoesNotContain($">{document.Name}<", await searcher.GetStringAsync($"/Repository?anywhere={surname}"));
+        Assert.Contains($">{document.Name}<", WebUtility.HtmlDecode(await indexer.GetStringAsync($"/Repository?anywhere={surname}")));
+
+        var whole = await indexer.GetByteArrayAsync($"/picture/document/{document.Id}/1");
+        var masked = await searcher.GetByteArrayAsync($"/picture/document/{document.Id}/1");
+        Assert.NotEqual(whole, masked);
+        var copy = Path.Combine(app.App.Data, "copy.pdf");
+        await File.WriteAllBytesAsync(copy, await searcher.GetByteArrayAsync($"/file/{document.Id}"));
+        Assert.DoesNotContain(PageReading.TextLayer(copy, 1).Words, w => w.Text.Contains(surname, StringComparison.Ordinal));
+        await File.WriteAllBytesAsync(copy, await indexer.GetByteArrayAsync($"/file/{document.Id}"));
+        Assert.Contains(PageReading.TextLayer(copy, 1).Words, w => w.Text.Contains(surname, StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task A_design_with_bad_patterns_and_paths_says_so_and_is_not_published()
+    {
+        var steward = await app.SignedIn(Roles.Steward);
+        var made = app.Get<Designs>().Create($"Trial {Guid.NewGuid():N}"[..14], "test").Value!;
+        var page = $"/Design/Type/{made}";
+        async Task<string> Send(string handler, params (string, string)[] fields) =>
+            WebUtility.HtmlDecode(await (await HarbourApp.Post(steward, page, $"{page}?handler={handler}", fields)).Content.ReadAsStringAsync());
+        Assert.Contains("looks around or refers back", await Send("Field", ("label", "A"), ("kind", "Text"), ("pattern", @"(a)\1")));
+        Assert.Contains("cannot be read at character", await Send("Field", ("label", "A"), ("kind", "Text"), ("pattern", "[")));
+        Assert.Empty(app.Get<Designs>().Find(made)!.Draft.Fields);
+        Assert.DoesNotContain("notice problem", await Send("Field", ("label", "A"), ("kind", "Text"), ("pattern", "(a+)+$"), ("required", "on")));
+        Assert.Contains("no pieces yet", await Send("Publish"));
+        foreach (var (text, said) in new[] { ("..", "lead out of the repository"), ("CON", "keep for devices"), (new string('x', 290), "a folder or file name may have 120") })
+        {
+            await Send("Piece&line=folder", ("text", text));
+            await Send("Piece&line=name", ("text", "A"));
+            var answer = await Send("Publish");
+            Assert.Contains(said, answer);
+            Assert.Contains("notice problem", answer);
+            await Send("Undo");
+            await Send("Undo");
+        }
+        Assert.Empty(app.Get<Designs>().Versions(made));
+    }
+
+    [Fact]
+    public async Task The_first_start_asks_for_an_administrator_only_while_there_is_nobody()
+    {
+        var answer = await app.App.CreateClient(new() { AllowAutoRedirect = false }).GetAsync("/FirstAdministrator");
+        Assert.Equal("/SignIn", answer.Headers.Location?.OriginalString);
+    }
+
+    [GeneratedRegex("""<script(?![^>]*\bsrc=)|<style|\sstyle\s*=|\son[a-z]+\s*=\s*["']|javascript:""", RegexOptions.IgnoreCase)]
+    private static partial Regex Inline();
+}
