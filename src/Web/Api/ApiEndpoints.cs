@@ -3,6 +3,7 @@ using ClearLexicon.Core.Schemas;
 using ClearLexicon.Services;
 using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.OpenApi;
 
 namespace ClearLexicon.Web.Api;
 
@@ -55,7 +56,16 @@ public static class ApiEndpoints
         api.MapPost("{code}/check", CheckAsync)
             .RequireAuthorization("api").DisableAntiforgery().WithSummary("What the engine says of each record")
             .WithDescription("Send {\"records\":[…]} as application/json, or one record a line as application/x-ndjson, which is streamed both ways.")
-            .Accepts<CheckRequest>("application/json", "application/x-ndjson")
+            // Described here and not by Accepts: the endpoint itself answers other media types, with problem details.
+            .AddOpenApiOperationTransformer(async (operation, context, cancel) =>
+            {
+                var schema = await context.GetOrCreateSchemaAsync(typeof(CheckRequest), cancellationToken: cancel);
+                operation.RequestBody = new OpenApiRequestBody
+                {
+                    Required = true,
+                    Content = new Dictionary<string, OpenApiMediaType> { ["application/json"] = new() { Schema = schema }, ["application/x-ndjson"] = new() },
+                };
+            })
             .Produces<CheckResponse>().ProducesProblem(400).ProducesProblem(401).ProducesProblem(404).ProducesProblem(413).ProducesProblem(415);
     }
 

@@ -44,7 +44,9 @@ public static class Registration
             // The API answers with a status, never with the sign-in page.
             o.Events.OnRedirectToLogin = context =>
             {
-                if (!context.Request.Path.StartsWithSegments("/api")) context.Response.Redirect(context.RedirectUri);
+                if (context.Response.HasStarted) return Task.CompletedTask;
+                if (context.Request.Path.StartsWithSegments("/api")) context.Response.StatusCode = StatusCodes.Status401Unauthorized;
+                else context.Response.Redirect(context.RedirectUri);
                 return Task.CompletedTask;
             };
         });

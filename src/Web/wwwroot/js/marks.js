@@ -30,10 +30,14 @@ const wordsIn = (svg, b) => [...svg.querySelectorAll(".word")].filter((word) => 
   return cx >= b.x && cx <= b.x + b.w && cy >= b.y && cy <= b.y + b.h;
 });
 
-/** Draws a box while the pointer is down, then hands it over; a plain click hands over the word under it. */
+/**
+ * Draws a box while the pointer is down, then hands it over; a plain click hands over the word under it, or chooses the
+ * zone under it. Only a chosen zone is moved by dragging, so that another can be drawn across it.
+ */
 function onRegion(svg, taken) {
   svg.addEventListener("pointerdown", (e) => {
-    if (e.button !== 0 || e.target.closest(".zone")) return;
+    const zone = e.target.closest(".zone");
+    if (e.button !== 0 || (zone && zone === document.activeElement)) return;
     const from = pointIn(svg, e);
     const word = e.target.closest(".word");
     let rubber = null;
@@ -52,6 +56,7 @@ function onRegion(svg, taken) {
       window.removeEventListener("pointerup", up);
       const box = rubber ? boxOf(rubber) : word ? grown(boxOf(word), 2) : null;
       rubber?.remove();
+      if (!rubber && zone) zone.focus();
       if (box) taken(box, u);
     };
     window.addEventListener("pointermove", move);
@@ -83,9 +88,8 @@ function setUpZone(svg, zone, post) {
     put(handle, { x: b.x + b.w - 6, y: b.y + b.h - 6, w: 12, h: 12 });
   };
   zone.addEventListener("pointerdown", (e) => {
-    if (e.button !== 0) return;
+    if (e.button !== 0 || zone !== document.activeElement) return;
     e.preventDefault();
-    zone.focus();
     const from = pointIn(svg, e), before = boxOf(area), resizing = e.target === handle;
     const move = (m) => {
       const to = pointIn(svg, m), dx = to.x - from.x, dy = to.y - from.y;

@@ -1,0 +1,117 @@
+using ClearLexicon.Services;
+using OpenQA.Selenium;
+
+namespace ClearLexicon.Browser.Tests;
+
+/// <summary>Step 2: from nothing to a published document type.</summary>
+public class DesignWalk(HarbourFixture harbour)
+{
+    private readonly Screen _screen = new(harbour);
+
+    [Fact]
+    public void A_steward_designs_a_type_composes_its_convention_and_publishes_it()
+    {
+        _screen.SignIn(Roles.Steward);
+        _screen.Go("/Design");
+        _screen.Fill("#vocabulary-name", "Slip kinds");
+        _screen.Script("document.getElementById('terms').value = 'Spring tide\\tSpring|Springs\\tS\\nNeap tide\\tNeap\\tN\\nNEAP'");
+        _screen.Click("form[hx-post*=Vocabulary] button");
+        _screen.Reads(".notice.problem", "Line 3: “NEAP” already leads to “Neap tide”");
+        _screen.Script("document.getElementById('terms').value = 'Spring tide\\tSpring|Springs\\tS\\nNeap tide\\tNeap\\tN'");
+        _screen.Fill("#vocabulary-name", "Slip kinds");
+        _screen.Click("form[hx-post*=Vocabulary] button");
+        _screen.Reads("h1", "Slip kinds");
+        _screen.Script("document.getElementById('terms').value = 'Storm surge'");
+        _screen.Click("form[hx-post*=Add] button");
+        _screen.Reads("#terms-list", "Storm surge");
+        _screen.Click("[aria-label='Retire Storm surge']");
+        _screen.Reads(".notice", "is retired");
+
+        _screen.Go("/Design");
+        _screen.Fill("#type-name", "Tide Slip");
+        _screen.Keys(Keys.Enter);
+        _screen.Reads("h1", "Tide Slip");
+        _screen.Reads("#findings", "no fields yet");
+        AddField("Slip number", "text", ("pattern", @"TS-\d{4}", ""), must: true);
+        AddField("Read on", "date", null, must: true);
+        AddField("Checked on", "date", null, must: false);
+        AddField("Kind", "term", ("vocabulary", "", "Slip kinds"), must: false);
+        AddField("Height", "decimal", ("max", "20", ""), must: false);
+        AddField("Copies", "whole number", ("min", "0", ""), must: false);
+        AddField("Confirmed", "yes/no", null, must: false);
+        Assert.Equal(7, harbour.Get<Designs>().Find("tide-slip")!.Draft.Fields.Count);
+
+        // In place: open with the keyboard, change, keep; then move it up by keyboard and take that back.
+        _screen.Find("#row-height").SendKeys(Keys.Enter);
+        _screen.Fill("#label-height", "Height in metres");
+        _screen.Find("#label-height").SendKeys(Keys.Enter);
+        _screen.Reads("#row-height", "Height in metres");
+        _screen.Find("#row-height").SendKeys(Keys.Alt + Keys.ArrowUp);
+        _screen.Until(() => harbour.Get<Designs>().Find("tide-slip")!.Draft.OrdinalOf("height") == 3, "the field did not move");
+        _screen.Click("form[hx-post*=Undo] button");
+        _screen.Reads(".notice", "Taken back: moved a field");
+        Assert.Equal(4, harbour.Get<Designs>().Find("tide-slip")!.Draft.OrdinalOf("height"));
+        _screen.Click("#row-copies");
+        _screen.Click("[hx-post*='RemoveField&key=copies']");
+        _screen.Until(() => !_screen.Has("#row-copies"), "the field was not removed");
+
+        // A rule as a sentence.
+        _screen.Click("#row-new-rule");
+        _screen.Choose("#date-not-after-first-new-rule", "Read on");
+        _screen.Choose("#date-not-after-second-new-rule", "Checked on");
+        _screen.Click("form[hx-post*='handler=Rule'] button.plain");
+        _screen.Reads("#row-rule-r1", "Read on is not after Checked on");
+
+        // The convention, piece by piece, with its preview and its warnings.
+        Piece("folder", "Tide slips");
+        Piece("folder", "/");
+        Piece("folder", "Read on");
+        _screen.Click("#piece-folder-2");
+        _screen.Choose("#date-folder-2", "2024");
+        _screen.Click("#line-folder details[open] button.plain");
+        _screen.Reads("#preview", "Tide slips / 2024 /");
+        _screen.Reads("#findings", "no pieces yet");
+        Piece("name", "Kind");
+        _screen.Reads("#findings", "Kind may be empty, which would leave a hole");
+        _screen.Click("#piece-name-0");
+        _screen.Fill("#empty-name-0", "unsorted");
+        _screen.Click("#line-name details[open] button.plain");
+        _screen.Until(() => !_screen.Text("#findings").Contains("hole"), "the hole is still there");
+        Piece("name", " a:b ");
+        _screen.Reads("#findings", "which file systems refuse");
+        Piece("name", "Slip number");
+        _screen.Reads("#preview", "unsorted a-b TS-");
+
+        _screen.Click("form[hx-post*=Publish] button");
+        _screen.Reads("#version", "version 1, published");
+        _screen.Click("#row-read-on");
+        _screen.Fill("#help-read-on", "The day on the gauge.");
+        _screen.Click("#fields details[open] button.plain");
+        _screen.Reads("#version", "draft after version 1");
+        Assert.Null(harbour.Get<Designs>().Published["tide-slip"].Type.Type.Find("read-on")!.Help);
+        Assert.Empty(_screen.Complaints());
+    }
+
+    private void AddField(string label, string kind, (string Name, string Text, string Choice)? extra, bool must)
+    {
+        _screen.Find("#row-new").SendKeys(Keys.Enter);
+        _screen.Fill("#label-new", label);
+        _screen.Choose("#kind-new", kind);
+        if (extra is { } e)
+        {
+            if (e.Choice.Length > 0) _screen.Choose($"#{e.Name}-new", e.Choice);
+            else _screen.Fill($"#{e.Name}-new", e.Text);
+        }
+        if (must) _screen.Find("#required-new").SendKeys(Keys.Space);
+        _screen.Find("#label-new").SendKeys(Keys.Enter);
+        _screen.Reads("#fields", label);
+    }
+
+    private void Piece(string line, string text)
+    {
+        _screen.Fill($"#add-{line}", text);
+        _screen.Find($"#add-{line}").SendKeys(Keys.Enter);
+        _screen.Quiet();
+        _screen.Reads($"#line-{line}", text.Trim());
+    }
+}

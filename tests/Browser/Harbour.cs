@@ -1,0 +1,45 @@
+using ClearLexicon.Browser.Tests;
+using ClearLexicon.Demo;
+using ClearLexicon.TestSupport;
+using Microsoft.Extensions.DependencyInjection;
+using OpenQA.Selenium.Chrome;
+using Xunit.Sdk;
+using Xunit.v3;
+
+[assembly: AssemblyFixture(typeof(HarbourFixture))]
+[assembly: Parallelization(Mode = ParallelMode.None)]
+
+namespace ClearLexicon.Browser.Tests;
+
+/// <summary>The application on a port of its own, with the demo in it, and one headless browser.</summary>
+public sealed class HarbourFixture : IAsyncLifetime
+{
+    private readonly App _app = new();
+
+    public ChromeDriver Driver { get; private set; } = null!;
+
+    public string Address { get; private set; } = "";
+
+    public string Data => _app.Data;
+
+    public T Get<T>() where T : notnull => _app.Services.GetRequiredService<T>();
+
+    public async ValueTask InitializeAsync()
+    {
+        _app.UseKestrel(0);
+        _app.StartServer();
+        Address = _app.ClientOptions.BaseAddress.ToString().TrimEnd('/').Replace("localhost", "127.0.0.1", StringComparison.Ordinal);
+        var pictures = Screens.Folder is not null;
+        await _app.SeedAsync(pictures ? new DemoSize() : new DemoSize(InventoryRows: 400, SamplePdfs: 2, SampleScans: 0));
+        var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
+        options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+            "--disable-component-update", "--disable-sync", "--window-size=1280,939", "--force-device-scale-factor=1");
+        Driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin"), options, TimeSpan.FromSeconds(60));
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        Driver?.Quit();
+        await _app.DisposeAsync();
+    }
+}
