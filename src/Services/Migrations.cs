@@ -172,7 +172,7 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
 
     private delegate void EachRow(string[] row, int number, RowVerdict verdict, RowJudge judge);
 
-    private DryRun Run(Inventory inventory, Job? job, CancellationToken cancel, EachRow each, IReadOnlySet<string>? skip = null)
+    private DryRun Run(Inventory inventory, Job job, CancellationToken cancel, EachRow each, IReadOnlySet<string>? skip = null)
     {
         var published = designs.Published[inventory.Plan!.TypeCode];
         var taken = database.Read(c =>
@@ -182,18 +182,14 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
             foreach (var (rule, key) in DocumentStore.UniqueKeys(c, published.Type.Type.Code)) names.TakeUnique(rule, key, 0);
             return names;
         });
-        var plan = new CompiledPlan(inventory.Plan, published.Type, inventory.Shape.Columns);
-        return Judge(folder.Absolute(inventory.File), inventory.Shape, plan, taken, job, cancel, each, skip);
-    }
-
-    private static DryRun Judge(string file, StoredShape shape, CompiledPlan plan, TakenNames taken, Job? job, CancellationToken cancel, EachRow? each, IReadOnlySet<string>? skip = null)
-    {
+        var shape = inventory.Shape;
+        var plan = new CompiledPlan(inventory.Plan, published.Type, shape.Columns);
         var judge = new RowJudge(plan, taken);
         var tally = new DryRunTally(plan.Type);
         var row = new string[shape.Columns.Count];
         var number = 0;
         var pathColumn = shape.PathColumn;
-        using var reader = InventoryCsv.Open(file, shape.Separator);
+        using var reader = InventoryCsv.Open(folder.Absolute(inventory.File), shape.Separator);
         foreach (var line in reader)
         {
             number++;
@@ -202,19 +198,15 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
             {
                 var verdict = judge.Judge(row, number);
                 tally.Add(row, number, verdict, judge);
-                each?.Invoke(row, number, verdict, judge);
+                each(row, number, verdict, judge);
             }
             if (number % CountEvery != 0) continue;
             cancel.ThrowIfCancellationRequested();
-            if (job is not null) job.Done = number;
+            job.Done = number;
         }
-        if (job is not null) job.Done = number;
+        job.Done = number;
         return tally.Finish();
     }
-
-    /// <summary>A dry run on a file alone, without a repository; what the benchmark measures.</summary>
-    public static DryRun Judge(string file, StoredShape shape, CompiledPlan plan) =>
-        Judge(file, shape, plan, new TakenNames(), null, CancellationToken.None, null);
 
     private static List<ColumnProfile> Profile(string file, StoredShape shape, Job job, CancellationToken cancel)
     {
