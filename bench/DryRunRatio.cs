@@ -51,7 +51,7 @@ internal static class DryRunRatio
         var id = migrations.ImportAsync(new BroughtFile("source.csv", () => File.OpenRead(source)), "bench").Result.Value;
         migrations.StartProfile(id).Completion.Wait();
         var lines = migrations.Suggest(migrations.Find(id)!, HarbourDesign.VesselCall.Code).Select(s => s.Line)
-            .Where(l => l.Field is not ("arrived" or "sailed")).Concat(HarbourSeed.DateLines);
+            .Where(l => HarbourSeed.LinesByHand.All(h => h.Field != l.Field)).Concat(HarbourSeed.LinesByHand);
         var kept = migrations.SetPlan(id, new MigrationPlan(HarbourDesign.VesselCall.Code, [.. lines], HarbourSeed.Passes), "bench");
         return kept.Ok ? id : throw new InvalidOperationException(kept.Problem);
     }

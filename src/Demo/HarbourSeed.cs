@@ -98,16 +98,17 @@ public sealed class HarbourSeed(DataFolder folder, People people, Designs design
         File.Delete(csv);
         await migrations.StartProfile(brought.Value).Completion;
         var suggested = migrations.Suggest(migrations.Find(brought.Value)!, HarbourDesign.VesselCall.Code);
-        var lines = suggested.Select(s => s.Line).Where(l => l.Field is not ("arrived" or "sailed")).Concat(DateLines);
+        var lines = suggested.Select(s => s.Line).Where(l => LinesByHand.All(h => h.Field != l.Field)).Concat(LinesByHand);
         Expect(migrations.SetPlan(brought.Value, new MigrationPlan(HarbourDesign.VesselCall.Code, [.. lines], Passes), Steward));
         await migrations.StartDryRun(brought.Value).Completion;
     }
 
-    /// <summary>What a steward adds to the suggestions: columns called “in” and “out” say nothing that a computation could tell.</summary>
-    public static IReadOnlyList<CrosswalkLine> DateLines { get; } =
+    /// <summary>What a steward adds to the suggestions: columns called “in”, “out” and “GT” say nothing that a computation could tell.</summary>
+    public static IReadOnlyList<CrosswalkLine> LinesByHand { get; } =
     [
         new("Date in", "arrived", [new CleaningStep("read-date", "yyMMdd|d-MMM-yy")]),
         new("Date out", "sailed", [new CleaningStep("read-date", "yyMMdd|d-MMM-yy")]),
+        new("GT", "gross-tonnage", [new CleaningStep("read-number", ".")]),
     ];
 
     /// <summary>The passes of the demo's plan: dates and berths that only the path tells, and a constant.</summary>

@@ -120,7 +120,14 @@ public static class InventoryCsv
 
     private static IReadOnlyList<string> Cells(string heading, char separator)
     {
-        using var reader = Sep.New(separator).Reader(o => o with { HasHeader = true, Unescape = true, DisableColCountCheck = true }).FromText(heading + "\n");
-        return reader.Header.IsEmpty ? [] : [.. reader.Header.ColNames.Select(c => c.Trim())];
+        // Read as a plain row: as a heading, Sep would refuse equal names before we can say which.
+        using var reader = Sep.New(separator).Reader(o => o with { HasHeader = false, Unescape = true, DisableColCountCheck = true }).FromText(heading + "\n");
+        foreach (var row in reader)
+        {
+            var cells = new List<string>();
+            for (var i = 0; i < row.ColCount; i++) cells.Add(row[i].ToString().Trim());
+            return cells;
+        }
+        return [];
     }
 }

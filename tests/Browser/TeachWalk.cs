@@ -77,7 +77,7 @@ public class TeachWalk(HarbourFixture harbour)
         _screen.Reads("#cross-arrived", "2024-04-03");
         Assert.All(Outcomes(), o => Assert.Equal(Outcome.Right, o));
         _screen.Click(".heading .primary");
-        _screen.Until(() => _screen.Text("table.proof thead tr:nth-child(2)").Split('%').Length == 5, "not every field is at 100 %");
+        _screen.Until(() => _screen.Text("table.proof thead tr:nth-child(2)").Split("100%").Length == 5, "not every field is at 100 %");
         Assert.Empty(_screen.Complaints());
     }
 

@@ -29,7 +29,7 @@ public class Views(HarbourFixture harbour)
             ("proof-table", "/Readers/Reader/dues-note-older-form", "#proof"),
             ("desk", "/Desk", null),
             ("desk-by-document", $"/Desk/Document/{desk.First(d => d.State == "must" && d.Judged is not null).Document.Id}", null),
-            ("repository", "/Repository?type=vessel-call-record&field=vessel&text=fjordlys", null),
+            ("repository", "/Repository?type=vessel-call-record&field=berth&text=tanker", null),
             ("repository-document", $"/Repository/Document/{filed}", null),
             ("migration-profile", $"/Migration/Inventory/{inventory}", null),
             ("dry-run", $"/Migration/Inventory/{inventory}", "#dry-run"),

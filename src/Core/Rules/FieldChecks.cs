@@ -58,7 +58,7 @@ public static class FieldChecks
             var shape = PatternShape.Parse(pattern);
             yield return shape is null
                 ? record => record[ordinal].IsGood && !regex!.IsMatch(record[ordinal].Text) ? Found("pattern", field, record[ordinal].Text, pattern) : null
-                : record => record[ordinal].IsGood && !shape.Matches(record[ordinal].Text) ? Found("pattern", field, record[ordinal].Text, pattern) : null;
+                : record => record[ordinal].IsGood && !shape.Matches(record[ordinal].Text) ? Found("pattern", field, record[ordinal].Text, $"{pattern}, such as {shape.Example()}") : null;
         }
     }
 

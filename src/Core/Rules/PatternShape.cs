@@ -33,13 +33,17 @@ public sealed class PatternShape
     public Expected At(int position) => _positions[position].Kind;
 
     /// <summary>A value of this shape.</summary>
-    public string Example() => string.Concat(_positions.Select((p, i) => p.Kind switch
+    public string Example()
     {
-        Expected.Digit => (char)('0' + (i * 7 + 4) % 10),
-        Expected.UpperLetter => (char)('A' + i % 26),
-        Expected.LowerLetter => (char)('a' + i % 26),
-        _ => p.Literal,
-    }));
+        int digits = 0, letters = 0;
+        return string.Concat(_positions.Select(p => p.Kind switch
+        {
+            Expected.Digit => (char)('0' + ++digits % 10),
+            Expected.UpperLetter => (char)('A' + letters++ % 26),
+            Expected.LowerLetter => (char)('a' + letters++ % 26),
+            _ => p.Literal,
+        }));
+    }
 
     /// <summary>Whether a whole value has this shape.</summary>
     public bool Matches(string value)

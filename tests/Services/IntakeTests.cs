@@ -1,0 +1,85 @@
+using ClearLexicon.Demo;
+using ClearLexicon.Formats;
+using ClearLexicon.Storage;
+
+namespace ClearLexicon.Services.Tests;
+
+public sealed class IntakeTests : IDisposable
+{
+    private readonly House _house = new House().WithDesigns();
+
+    [Fact]
+    public async Task The_scanner_draws_ten_pages_at_a_press_until_the_tray_is_empty()
+    {
+        foreach (var page in HarbourDocuments.AlreadyFiled()) HarbourDocuments.Draw(page, _house.Folder.Tray);
+        Assert.Equal(12, _house.Intake.InTray);
+        var first = (await _house.Intake.ScanAsync("me"))!.Value;
+        Assert.Equal(2, _house.Intake.InTray);
+        await first.Job.Completion;
+        Assert.Equal(10, _house.Desk.Waiting(first.BatchId).Count);
+        await (await _house.Intake.ScanAsync("me"))!.Value.Job.Completion;
+        Assert.Null(await _house.Intake.ScanAsync("me"));
+        Assert.Equal(Enumerable.Range(0, 12).Select(i => HarbourDocuments.AlreadyFiled()[i].FileName).Order().Count(), _house.Desk.Waiting().Count);
+        Assert.Equal(_house.Desk.Waiting().Select(d => d.Document.SourceName).Take(10), _house.Desk.Waiting(first.BatchId).Select(d => d.Document.SourceName));
+    }
+
+    /// <summary>Stopped in the middle of a batch: what was read stays, the rest is read at the next start, nothing twice.</summary>
+    [Fact]
+    public async Task Reading_goes_on_after_a_stop_where_it_left_off()
+    {
+        foreach (var page in HarbourDocuments.AlreadyFiled().Take(8)) HarbourDocuments.Draw(page, _house.Folder.Tray);
+        var (_, job) = (await _house.Intake.ScanAsync("me"))!.Value;
+        while (job is { Done: 0, Ended: false }) await Task.Delay(5);
+        job.Stop();
+        await job.Completion;
+        Assert.NotNull(job.Problem);
+        var read = _house.Desk.Waiting().Count;
+        Assert.InRange(read, 1, 7);
+        Assert.True(_house.Intake.AnyWaiting);
+
+        using var database = new Database(_house.Folder.DatabaseFile);
+        var again = new Intake(database, _house.Folder, _house.Designs, new Jobs(), TimeProvider.System);
+        await again.Start().Completion;
+        Assert.Equal(8, _house.Desk.Waiting().Select(d => d.Document.SourceName).Distinct().Count());
+        Assert.Equal(8, _house.Desk.Waiting().Count);
+        Assert.False(again.AnyWaiting);
+    }
+
+    [Fact]
+    public async Task A_scan_of_several_tiff_pages_becomes_one_document()
+    {
+        var scan = HarbourDocuments.Incoming().First(p => p.FileName.EndsWith(".tif", StringComparison.Ordinal));
+        HarbourDocuments.Draw(scan, _house.Folder.Tray);
+        await (await _house.Intake.ScanAsync("me"))!.Value.Job.Completion;
+        var document = Assert.Single(_house.Desk.Waiting()).Document;
+        Assert.Equal(scan.Design.Key, document.ReaderKey);
+        Assert.All(document.Evidence.Values, e => Assert.InRange(e.Confidence, 0, 1));
+        Assert.Contains(_house.Database.Read(c => DocumentStore.Changes(c, document.Id)), h => h.How == "read by text recognition");
+        var filed = document.Record["statement-number"];
+        var judged = _house.Desk.Find(document.Id)!;
+        if (judged.State != "ready") return;
+        var path = _house.Filer.File(document.Id, "me").Value!;
+        var words = PageReading.TextLayer(Path.Combine(_house.Folder.Repository, path), 1).Words;
+        Assert.Contains(words, w => w.Text.Contains(filed, StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task A_failed_job_says_why_and_a_stopped_one_too()
+    {
+        var jobs = new Jobs();
+        var failed = jobs.Start("Failing", "/x", (_, _) => throw new InvalidDataException("the disk is full"));
+        await failed.Completion;
+        Assert.True(failed.Ended);
+        Assert.Contains("the disk is full", failed.Problem);
+        var stopped = jobs.Start("Waiting", "/y", (_, cancel) => Task.Delay(Timeout.Infinite, cancel));
+        Assert.Same(stopped, jobs.RunningFor("/y"));
+        Assert.Same(stopped, jobs.Find(stopped.Id));
+        stopped.Stop();
+        await stopped.Completion;
+        Assert.Contains("Stopped", stopped.Problem);
+        Assert.Null(jobs.RunningFor("/y"));
+        Assert.Null(jobs.Find("nothing"));
+    }
+
+    public void Dispose() => _house.Dispose();
+}

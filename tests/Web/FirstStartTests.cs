@@ -1,0 +1,71 @@
+using System.Net;
+using ClearLexicon.Services;
+using ClearLexicon.Storage;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace ClearLexicon.Web.Tests;
+
+/// <summary>Pages as people meet them on an installation with and without anything in it.</summary>
+public class FirstStartTests(HarbourApp app)
+{
+    [Fact]
+    public async Task An_empty_installation_leads_to_the_first_administrator_and_then_says_what_comes_first()
+    {
+        // The data folder of another application of this process is named by the same variable; restore it afterwards.
+        var before = Environment.GetEnvironmentVariable("CLEARLEXICON_DATA");
+        await using var empty = new TestSupport.App();
+        var client = empty.CreateClient(new() { AllowAutoRedirect = false, HandleCookies = true });
+        Environment.SetEnvironmentVariable("CLEARLEXICON_DATA", before);
+
+        foreach (var address in new[] { "/", "/Design", "/SignIn" })
+            Assert.Equal("/FirstAdministrator", (await client.GetAsync(address)).Headers.Location?.OriginalString);
+        var page = await client.GetStringAsync("/FirstAdministrator");
+        Assert.DoesNotContain("demo-people", page);
+        Assert.Contains("at least 10", WebUtility.HtmlDecode(await (await HarbourApp.Post(client, "/FirstAdministrator", "/FirstAdministrator", ("name", "Ada"), ("password", "short"))).Content.ReadAsStringAsync()));
+        Assert.Equal("/SignIn", (await HarbourApp.Post(client, "/FirstAdministrator", "/FirstAdministrator", ("name", "Ada"), ("password", "a-long-password"))).Headers.Location?.OriginalString);
+        Assert.DoesNotContain("demo-people", await client.GetStringAsync("/SignIn"));
+        await HarbourApp.Post(client, "/SignIn", "/SignIn", ("name", "Ada"), ("password", "a-long-password"));
+        Assert.Contains("Add a steward", await client.GetStringAsync("/"));
+
+        await HarbourApp.Post(client, "/Settings", "/Settings?handler=Add", ("name", "Sten"), ("password", "another-password"), ("role", "steward"));
+        await HarbourApp.Post(client, "/", "/SignIn?handler=Out");
+        await HarbourApp.Post(client, "/SignIn", "/SignIn", ("name", "Sten"), ("password", "another-password"));
+        foreach (var (address, words) in new[]
+        {
+            ("/", "Create the first document type"), ("/Design", "No document types yet"), ("/Readers", "No readers yet"), ("/Desk", "Nothing waits to be checked"),
+            ("/Repository", "Nothing filed yet"), ("/Migration", "No inventory yet"),
+        }) Assert.Contains(words, await client.GetStringAsync(address));
+    }
+
+    [Fact]
+    public async Task A_wrong_password_says_nothing_about_the_name_and_no_one_is_sent_elsewhere()
+    {
+        var client = app.App.CreateClient(new() { AllowAutoRedirect = false, HandleCookies = true });
+        async Task<HttpResponseMessage> SignIn(string name, string password) =>
+            await HarbourApp.Post(client, "/SignIn", "/SignIn?returnUrl=https%3A%2F%2Felsewhere.example%2F", ("name", name), ("password", password));
+        string Said(HttpResponseMessage answer) => WebUtility.HtmlDecode(answer.Content.ReadAsStringAsync().Result);
+        Assert.Contains("do not go together", Said(await SignIn("Maren Holt", "wrong")));
+        Assert.Contains("do not go together", Said(await SignIn("Nobody", "wrong")));
+        Assert.Equal("/", (await SignIn("Maren Holt", "quay-and-lantern")).Headers.Location?.OriginalString);
+    }
+
+    [Fact]
+    public async Task An_administrator_keeps_people_and_tokens_and_two_administrators_remain()
+    {
+        var administrator = await app.SignedIn(Roles.Administrator);
+        async Task<string> Send(string handler, params (string, string)[] fields) =>
+            WebUtility.HtmlDecode(await (await HarbourApp.Post(administrator, "/Settings", $"/Settings?handler={handler}", fields)).Content.ReadAsStringAsync());
+        var people = app.Get<People>();
+        Assert.Contains("At least two administrators", await Send($"Remove&id={people.All().First(p => p.Role == Roles.Administrator).Id}"));
+        Assert.Contains("can sign in now", await Send("Add", ("name", "Temp"), ("password", "a-long-password"), ("role", "searcher")));
+        Assert.Contains("There is no role", await Send("Add", ("name", "Temp2"), ("password", "a-long-password"), ("role", "captain")));
+        var page = await Send("Token", ("person", "Temp"), ("label", "night run"));
+        var token = System.Text.RegularExpressions.Regex.Match(page, "id=\"new-token\">([0-9a-f]+)<").Groups[1].Value;
+        Assert.Equal("Temp", people.ByToken(token)!.Name);
+        Assert.DoesNotContain(token, await administrator.GetStringAsync("/Settings"));
+        await Send($"Remove&id={people.All().First(p => p.Name == "Temp").Id}");
+        Assert.Null(people.ByToken(token));
+        Assert.Contains("removed a person", app.Get<Database>().Read(c => LedgerStore.Newest(c, 3)).Select(e => e.Action));
+        Assert.Contains("Every line follows", await administrator.GetStringAsync("/Ledger"));
+    }
+}
