@@ -69,7 +69,8 @@ public static class Deskew
             }
             double score = 0;
             for (var i = 1; i < rows.Length; i++) score += (double)(rows[i] - rows[i - 1]) * (rows[i] - rows[i - 1]);
-            if (score > bestScore) { bestScore = score; best = angle; }
+            // Slopes too small to move a row score alike; the most upright of them is meant.
+            if (score > bestScore * 1.001 || (score > bestScore * 0.999 && Math.Abs(angle) < Math.Abs(best))) { bestScore = Math.Max(score, bestScore); best = angle; }
         }
         return best;
     }

@@ -72,7 +72,7 @@ public class DeskWalk(HarbourFixture harbour)
         // All that is ready at once.
         _screen.Go("/Desk");
         _screen.Click("form[hx-post*=FileReady] button");
-        _screen.Reads(".notice", "documents filed");
+        _screen.Until(() => harbour.Get<Desk>().Waiting().All(d => d.State != "ready") && !_screen.Has("#progress"), "what is ready was not filed");
 
         // In a field or anywhere: the field search is sharper.
         _screen.Go("/Repository?type=vessel-call-record");

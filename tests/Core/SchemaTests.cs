@@ -83,6 +83,9 @@ public class SchemaTests
         var codes = DesignCheck.Findings(type, terms).Select(f => f.Code).ToList();
         foreach (var code in new[] { "field-key", "field-range", "field-lengths", "field-vocabulary", "field-default", "field-pattern", "rule-fault" }) Assert.Contains(code, codes);
         Assert.Equal(2, codes.Count(c => c == "field-default"));
+        string[] Of(string pattern) => [.. DesignCheck.Findings(Harbour.Call with { Fields = [.. Harbour.Call.Fields, new Field("x", "X", FieldKind.Text) { Pattern = pattern }] }, Harbour.Vocabularies).Select(f => f.Code)];
+        Assert.Equal(["field-pattern-nested"], Of("(a+)+$"));
+        Assert.Empty(Of("(ab)+c+"));
         Assert.Empty(DesignCheck.Findings(Harbour.Call, Harbour.Vocabularies));
     }
 

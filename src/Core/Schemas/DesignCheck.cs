@@ -17,7 +17,11 @@ public static partial class DesignCheck
     {
         if (type.Fields.Count == 0) yield return new Finding("no-fields", Level.Must, "The document type has no fields yet.", "fields");
         foreach (var field in type.Fields)
+        {
             foreach (var (code, text) in FieldFaults(field, type, vocabularies)) yield return new Finding(code, Level.Must, $"{field.Label}: {text}", field.Key);
+            if (field.Kind == FieldKind.Text && NestedRepeat().IsMatch(field.Pattern ?? ""))
+                yield return new Finding("field-pattern-nested", Level.Should, $"{field.Label}: the pattern “{field.Pattern}” repeats a repetition. It is checked safely, but a simpler one says the same.", field.Key);
+        }
         foreach (var rule in type.Rules)
             if (RuleKinds.Fault(rule, type) is { } fault) yield return new Finding("rule-fault", Level.Must, fault, rule.Id);
         foreach (var finding in ConventionCheck.Findings(type)) yield return finding;
@@ -67,6 +71,9 @@ public static partial class DesignCheck
         if (key.Length > 0 && char.IsAsciiDigit(key[0])) key = "n-" + key;
         return key.Length > 40 ? key[..40].Trim('-') : key;
     }
+
+    [GeneratedRegex(@"\([^()]*[+*][^()]*\)[+*]", RegexOptions.CultureInvariant)]
+    private static partial Regex NestedRepeat();
 
     [GeneratedRegex("^[a-z][a-z0-9-]{0,39}$", RegexOptions.CultureInvariant)]
     private static partial Regex KeyForm();

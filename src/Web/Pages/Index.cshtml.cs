@@ -18,10 +18,10 @@ public sealed class IndexModel(Designs designs, Readers readers, Desk desk, Migr
             Lines.Add(new("People", "/Settings", $"{people.All().Count} people, {stewards} of them stewards", stewards == 0 ? "Add a steward, who can then design the first document type." : "Add people and API tokens."));
         if (User.IsInRole(Roles.Steward))
         {
-            Lines.Add(new("Design", "/Design", types.Count == 0 ? "no document types yet" : $"{types.Count} document types, {types.Count(t => t.Version > 0)} published",
+            Lines.Add(new("Design", "/Design", types.Count == 0 ? "no document types yet" : $"{types.Count} document {(types.Count == 1 ? "type" : "types")}, {types.Count(t => t.Version > 0)} published",
                 types.Count == 0 ? "Create the first document type." : types.Any(t => t.DraftOpen) ? $"Publish what has changed: {string.Join(", ", types.Where(t => t.DraftOpen).Select(t => t.Draft.Name))}." : "Everything is published."));
             var taught = readers.All().Count;
-            Lines.Add(new("Readers", "/Readers", taught == 0 ? "no readers yet" : $"{taught} readers", taught == 0 ? "Teach a reader on a sample page." : "Try a reader on its samples."));
+            Lines.Add(new("Readers", "/Readers", taught == 0 ? "no readers yet" : taught == 1 ? "1 reader" : $"{taught} readers", taught == 0 ? "Teach a reader on a sample page." : "Try a reader on its samples."));
         }
         if (User.IsInRole(Roles.Steward) || User.IsInRole(Roles.Indexer))
         {
@@ -34,7 +34,7 @@ public sealed class IndexModel(Designs designs, Readers readers, Desk desk, Migr
         if (User.IsInRole(Roles.Steward))
         {
             var inventories = migrations.All();
-            Lines.Add(new("Migration", "/Migration", inventories.Count == 0 ? "no inventory yet" : $"{inventories.Count} inventories", inventories.Count == 0 ? "Bring a list of legacy documents as CSV." : "Read the last dry run, and apply a wave."));
+            Lines.Add(new("Migration", "/Migration", inventories.Count == 0 ? "no inventory yet" : inventories.Count == 1 ? "1 inventory" : $"{inventories.Count} inventories", inventories.Count == 0 ? "Bring a list of legacy documents as CSV." : "Read the last dry run, and apply a wave."));
         }
     }
 }

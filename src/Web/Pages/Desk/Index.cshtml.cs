@@ -7,11 +7,14 @@ namespace ClearLexicon.Web.Pages;
 
 public sealed class DeskIndexModel(Desk desk, Intake intake, Filer filer, Jobs jobs, Database database) : PlacePage
 {
+    private const string FilingAddress = "/Desk?filing";
+
     public List<JudgedDocument> Waiting { get; private set; } = [];
 
     public List<BatchFile> Refused { get; private set; } = [];
 
-    public Job? Reading { get; private set; }
+    /// <summary>Pages being read, or documents being filed.</summary>
+    public Job? Running { get; private set; }
 
     public int InTray => intake.InTray;
 
@@ -42,9 +45,19 @@ public sealed class DeskIndexModel(Desk desk, Intake intake, Filer filer, Jobs j
 
     public IActionResult OnPostFileReady()
     {
-        var (filed, problems) = filer.FileReady(null, Who);
-        if (problems.Count > 0) Problem = string.Join(" ", problems.Take(3));
-        Done = filed == 1 ? "One document filed." : $"{filed} documents filed.";
+        var who = Who;
+        var (filed, problems) = (0, new List<string>());
+        var job = jobs.RunningFor(FilingAddress) ?? jobs.Start("Filing what is ready", FilingAddress, (job, cancel) =>
+        {
+            (filed, problems) = filer.FileReady(null, who, job, cancel);
+            return Task.CompletedTask;
+        });
+        // What takes less than a second needs no progress line.
+        if (job.Completion.Wait(900))
+        {
+            if ((job.Problem ?? problems.FirstOrDefault()) is { } problem) Problem = problem;
+            Done = filed == 1 ? "One document filed." : $"{filed} documents filed.";
+        }
         Load();
         return Page();
     }
@@ -57,7 +70,7 @@ public sealed class DeskIndexModel(Desk desk, Intake intake, Filer filer, Jobs j
     private void Load()
     {
         Waiting = desk.Waiting();
-        Reading = jobs.RunningFor("/Desk");
+        Running = jobs.RunningFor("/Desk") ?? jobs.RunningFor(FilingAddress);
         Refused = [.. database.Read(c => BatchStore.Files(c, "refused")).TakeLast(12).Reverse()];
     }
 }

@@ -26,8 +26,11 @@ document.addEventListener("keydown", (e) => {
     e.preventDefault();
     document.activeElement?.blur();
     // The last value is kept first; then, if nothing stands against it, the document is filed.
-    const file = () => document.querySelector("#file-this button:not(:disabled)")?.click();
-    setTimeout(file, 350);
+    const file = (tries) => {
+      if (tries > 0 && document.querySelector(".htmx-request, .htmx-swapping, .htmx-settling")) setTimeout(file, 50, tries - 1);
+      else document.querySelector("#file-this button:not(:disabled)")?.click();
+    };
+    setTimeout(file, 50, 200);
     return;
   }
   if (!e.target.matches(".field input")) return;
