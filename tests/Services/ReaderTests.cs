@@ -1,0 +1,85 @@
+using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Demo;
+
+namespace ClearLexicon.Services.Tests;
+
+public sealed class ReaderTests : IDisposable
+{
+    private readonly House _house = new House().WithDesigns();
+    private readonly string _folder = Directory.CreateTempSubdirectory("reader").FullName;
+
+    private BroughtFile Drawn(HarbourPage page)
+    {
+        HarbourDocuments.Draw(page, _folder);
+        return new BroughtFile(page.FileName, () => File.OpenRead(Path.Combine(_folder, page.FileName)));
+    }
+
+    [Fact]
+    public async Task A_reader_taught_by_hand_claims_and_reads_other_pages_of_its_design()
+    {
+        var pages = HarbourDocuments.Samples(PageDesigns.DuesTreasurer, 3, 0);
+        Assert.Equal("my-reader", _house.Readers.Create("My reader", "harbour-dues-statement", "me").Value);
+        Assert.Contains("already", _house.Readers.Create("my reader", "harbour-dues-statement", "me").Problem);
+        Assert.Contains("document type", _house.Readers.Create("Other", "nothing", "me").Problem);
+        foreach (var page in pages) Assert.True((await _house.Readers.AddSampleAsync("my-reader", Drawn(page), page.Truth)).Ok);
+
+        var sample = _house.Readers.Samples("my-reader")[0];
+        var heading = sample.Page.Words.First(w => w.Text == "Payable");
+        Assert.True(_house.Readers.ToggleClue("my-reader", heading.Text, heading.Box, "me").Ok);
+        var cell = PageDesigns.DuesTreasurer.Cells.First(c => c.Field == "total");
+        Assert.True(_house.Readers.SetZone("my-reader", "total", cell.Zone, "total", "me").Ok);
+        double Right() => Proof.Share(_house.Readers.Prove("my-reader"), "total")!.Value;
+        var before = Right();
+        Assert.True(_house.Readers.SetLine("my-reader", "total", "total", [new CleaningStep("read-number", ".")], "me").Ok);
+        Assert.Equal(1, Right());
+        Assert.True(before < 1, "printed with thousands, the amount must need its cleaning");
+
+        // Clicked again the word is a clue no more, and without a clue nothing is claimed.
+        Assert.True(_house.Readers.ToggleClue("my-reader", heading.Text, heading.Box, "me").Ok);
+        Assert.All(_house.Readers.Prove("my-reader"), row => Assert.False(row.Claimed));
+        Assert.True(_house.Readers.RemoveZone("my-reader", "total", "me").Ok);
+        Assert.Empty(_house.Readers.Find("my-reader")!.Crosswalk);
+    }
+
+    [Fact]
+    public void Zones_stay_on_the_page_and_are_never_too_small()
+    {
+        var key = _house.Readers.All()[0].Key;
+        Assert.Contains("too small", _house.Readers.SetZone(key, "vessel", new Box(0.5, 0.5, 0.001, 0.2), null, "me").Problem);
+        Assert.Contains("Choose the field", _house.Readers.SetZone(key, "", new Box(0.5, 0.5, 0.1, 0.2), null, "me").Problem);
+        Assert.True(_house.Readers.SetZone(key, "vessel", new Box(-0.2, 0.9, 3, 0.5), null, "me").Ok);
+        var box = _house.Readers.Find(key)!.Zones.First(z => z.Key == "vessel").Box;
+        Assert.Equal((0, 0.9, 1), (box.X, box.Y, box.W));
+        Assert.Equal(0.1, box.H, 6);
+        Assert.Contains("missing", _house.Readers.SetLine(key, "vessel", "vessel", [new CleaningStep("drop-words")], "me").Problem);
+    }
+
+    [Fact]
+    public async Task A_bad_sample_is_named_and_leaves_nothing_behind()
+    {
+        var key = _house.Readers.All()[0].Key;
+        var bad = await _house.Readers.AddSampleAsync(key, new BroughtFile("torn.pdf", () => new MemoryStream("%PDF-1.4 torn"u8.ToArray())), new Dictionary<string, string>());
+        Assert.Contains("“torn.pdf” is cut off", bad.Problem);
+        Assert.Empty(_house.Readers.Samples(key));
+        Assert.Empty(Directory.GetFiles(_house.Folder.Drafts));
+    }
+
+    [Fact]
+    public async Task What_a_person_checked_becomes_the_truth_of_a_sample()
+    {
+        var reader = _house.Readers.All().First(r => r.Key == PageDesigns.CallOffice.Key);
+        var page = HarbourDocuments.Samples(PageDesigns.CallOffice, 1, 0)[0];
+        var id = (await _house.Readers.AddSampleAsync(reader.Key, Drawn(page), new Dictionary<string, string>())).Value;
+        Assert.Empty(_house.Readers.Prove(reader.Key)[0].Cells);
+        _house.Readers.SetTruth(id, page.Truth);
+        Assert.All(_house.Readers.Prove(reader.Key)[0].Cells, c => Assert.Equal(Outcome.Right, c.Outcome));
+        Assert.Equal(page.Truth.Count, _house.Readers.Prove(reader.Key)[0].Cells.Count);
+    }
+
+    public void Dispose()
+    {
+        _house.Dispose();
+        Directory.Delete(_folder, recursive: true);
+    }
+}

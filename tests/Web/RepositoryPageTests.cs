@@ -1,0 +1,87 @@
+using System.Net;
+using System.Text.RegularExpressions;
+using ClearLexicon.Services;
+using ClearLexicon.Storage;
+
+namespace ClearLexicon.Web.Tests;
+
+public partial class RepositoryPageTests(HarbourApp app)
+{
+    private async Task<string> Page(string address) => WebUtility.HtmlDecode(await (await app.SignedIn(Roles.Indexer)).GetStringAsync(address));
+
+    private static List<string> Names(string page) => [.. NameCell().Matches(page).Select(m => m.Groups[1].Value)];
+
+    private List<StoredDocument> Calls => app.Get<Database>().Read(c => RepositoryStore.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 100, 0));
+
+    [Fact]
+    public async Task A_type_shows_its_own_fields_sorted_as_numbers_are()
+    {
+        var page = await Page("/Repository?type=vessel-call-record&sort=gross-tonnage&desc=true");
+        Assert.Equal(Calls.OrderByDescending(d => int.Parse(d.Record["gross-tonnage"])).ThenBy(d => d.Folder).ThenBy(d => d.Name).Select(d => d.Name), Names(page));
+        Assert.Contains("aria-sort=\"descending\"", page);
+        Assert.Contains("Gross tonnage ↓", page);
+        Assert.Contains("sort=gross-tonnage", page);
+    }
+
+    [Fact]
+    public async Task The_field_search_is_sharper_and_both_counts_are_shown()
+    {
+        var word = Calls.GroupBy(d => d.Record["vessel-type"]).First().Key.Split(' ')[0];
+        var inField = Calls.Count(d => d.Record["vessel-type"].Contains(word, StringComparison.OrdinalIgnoreCase));
+        var page = await Page($"/Repository?type=vessel-call-record&field=vessel-type&text={word}");
+        Assert.Equal(inField, Names(page).Count);
+        var compared = Regex.Matches(page, @"<strong>(\d+)</strong>").Select(m => int.Parse(m.Groups[1].Value)).ToList();
+        Assert.Equal(inField, compared[0]);
+        Assert.True(compared[1] >= compared[0]);
+    }
+
+    [Fact]
+    public async Task A_folder_shows_what_is_in_it_and_below_and_opens_in_the_tree()
+    {
+        var folder = Calls[0].Folder!;
+        var page = await Page($"/Repository?folder={Uri.EscapeDataString(folder)}");
+        Assert.Equal(app.Get<Database>().Read(c => RepositoryStore.Count(c, new RepositoryQuery { Folder = folder })), Names(page).Count);
+        Assert.Contains($"<span>{folder.Split('/')[^1]}</span>", page);
+        var year = folder[..folder.LastIndexOf('/')];
+        Assert.Equal(Calls.Count(d => d.Folder!.StartsWith(year, StringComparison.Ordinal)), Names(await Page($"/Repository?folder={Uri.EscapeDataString(year)}")).Count);
+        Assert.Contains("Nothing found", await Page("/Repository?folder=Nowhere"));
+    }
+
+    [Fact]
+    public async Task What_is_shown_is_saved_as_csv_with_every_field()
+    {
+        var lines = (await Page("/Repository?handler=Csv&type=vessel-call-record")).Split("\r\n", StringSplitOptions.RemoveEmptyEntries);
+        Assert.Equal("folder,name,call-number,vessel,imo,vessel-type,berth,arrived,sailed,gross-tonnage,agent,master,pilot-used,pilot-certificate", lines[0]);
+        Assert.Equal(Calls.Count, lines.Length - 1);
+        Assert.StartsWith($"{Calls[0].Folder},{Calls[0].Name},{Calls[0].Record["call-number"]},", lines[1]);
+    }
+
+    [Fact]
+    public async Task A_filed_document_shows_values_history_and_where_it_would_belong_after_an_edit()
+    {
+        var document = Calls[^1];
+        var indexer = await app.SignedIn(Roles.Indexer);
+        var address = $"/Repository/Document/{document.Id}";
+        var page = await Page(address);
+        Assert.Contains(document.FileHash![..16], page);
+        Assert.Contains("read from the text layer", page);
+        Assert.DoesNotContain("its folder would be another", page);
+        var answer = await HarbourApp.Post(indexer, address, $"{address}?handler=Edit&field=sailed", ("text", "1 January 2025"));
+        page = WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync());
+        Assert.Contains("2025-01-01", page);
+        Assert.Contains("Kept; the history below tells.", page);
+        answer = await HarbourApp.Post(indexer, address, $"{address}?handler=Edit&field=arrived", ("text", "2024-12-24"));
+        page = WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync());
+        Assert.Contains("its folder would be another", page);
+        Assert.Contains("Vessel calls/2024/12 December", page);
+        answer = await HarbourApp.Post(indexer, address, $"{address}?handler=Edit&field=arrived", ("text", "2025-06-01"));
+        Assert.Contains("Arrived is after Sailed.", WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()));
+        Assert.Equal("2024-12-24", app.Get<Desk>().Find(document.Id)!.Document.Record["arrived"]);
+        // Back to what was filed, for whoever looks next.
+        foreach (var (field, text) in new[] { ("arrived", document.Record["arrived"]), ("sailed", document.Record["sailed"]) })
+            Assert.True(app.Get<Desk>().EditFiled(document.Id, field, text, "", "test").Ok);
+    }
+
+    [GeneratedRegex("""<td><a href="/Repository/Document/\d+">([^<]+)</a>""")]
+    private static partial Regex NameCell();
+}
