@@ -8,7 +8,7 @@ using Serilog.Events;
 CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 
 var start = StartOptions.Read(args);
-var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = StartOptions.ContentRoot(args) });
+var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = StartOptions.ForHost(args), ContentRootPath = StartOptions.ContentRoot(args) });
 
 builder.Host.UseSerilog((_, log) => log.MinimumLevel.Warning()
     .MinimumLevel.Override("Microsoft.AspNetCore.Antiforgery", LogEventLevel.Error)

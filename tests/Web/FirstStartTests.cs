@@ -49,6 +49,17 @@ public class FirstStartTests(HarbourApp app)
         Assert.Equal("/", (await SignIn("Maren Holt", "quay-and-lantern")).Headers.Location?.OriginalString);
     }
 
+    [Theory]
+    [InlineData("--demo --data /tmp/x --urls http://127.0.0.1:1", "/tmp/x", true, 2_000)]
+    [InlineData("--data /tmp/x --rows 50 --urls http://127.0.0.1:1 --demo", "/tmp/x", true, 50)]
+    [InlineData("--urls http://127.0.0.1:1 --data /tmp/x --rows many", "/tmp/x", false, 2_000)]
+    public void The_command_line_is_read_in_any_order_and_the_host_gets_the_rest(string line, string data, bool demo, int rows)
+    {
+        var args = line.Split(' ');
+        Assert.Equal(new Hosting.StartOptions(data, demo, rows), Hosting.StartOptions.Read(args));
+        Assert.Equal(["--urls", "http://127.0.0.1:1"], Hosting.StartOptions.ForHost(args));
+    }
+
     [Fact]
     public async Task An_administrator_keeps_people_and_tokens_and_two_administrators_remain()
     {

@@ -12,6 +12,10 @@ public sealed record StartOptions(string Data, bool Demo, int Rows)
         : Directory.Exists(Path.Combine(Directory.GetCurrentDirectory(), "wwwroot")) ? Directory.GetCurrentDirectory()
         : Path.GetFullPath(Path.Combine(AppContext.BaseDirectory, "../../.."));
 
+    /// <summary>The arguments that are not ours; left in, a bare <c>--demo</c> would take the next argument for its value.</summary>
+    public static string[] ForHost(IReadOnlyList<string> args) =>
+        [.. args.Where((a, i) => a is not ("--demo" or "--data" or "--rows") && (i == 0 || args[i - 1] is not ("--data" or "--rows")))];
+
     /// <summary>Reads the command line; the data folder may also come from <c>CLEARLEXICON_DATA</c>.</summary>
     public static StartOptions Read(IReadOnlyList<string> args)
     {
