@@ -1,0 +1,188 @@
+using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Migration;
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Vocabularies;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Storage.Tests;
+
+/// <summary>What goes into a store comes out of it as it was, also after the file was closed and opened again.</summary>
+public sealed class StoreTests : IDisposable
+{
+    private readonly string _folder = Directory.CreateTempSubdirectory("stores").FullName;
+    private Database _db;
+    private static readonly DateTimeOffset Now = new(2024, 3, 5, 12, 30, 0, TimeSpan.Zero);
+
+    public StoreTests() => _db = new Database(Path.Combine(_folder, "test.db"));
+
+    private void Reopen()
+    {
+        _db.Dispose();
+        _db = new Database(Path.Combine(_folder, "test.db"));
+    }
+
+    [Fact]
+    public void People_are_found_regardless_of_case_and_tokens_end_with_them()
+    {
+        _db.Write(c => PeopleStore.Add(c, "Ada Quill", "hash", "administrator"));
+        var ada = _db.Read(c => PeopleStore.Find(c, "ADA QUILL"))!;
+        _db.Write(c => PeopleStore.AddToken(c, ada.Id, "nightly", "token-hash", Now));
+        Reopen();
+        Assert.True(_db.Read(PeopleStore.Any));
+        Assert.Equal(ada, _db.Read(c => PeopleStore.ByToken(c, "token-hash")));
+        Assert.Equal(new Token(1, "nightly", "Ada Quill", "2024-03-05"), Assert.Single(_db.Read(PeopleStore.Tokens)));
+        _db.Write(c => PeopleStore.Remove(c, ada.Id));
+        Assert.Null(_db.Read(c => PeopleStore.ByToken(c, "token-hash")));
+        Assert.Null(_db.Read(c => PeopleStore.Find(c, "Ada Quill")));
+        // The same name comes back with a new role, not as a second person.
+        _db.Write(c => PeopleStore.Add(c, "ada quill", "other", "steward"));
+        Assert.Equal((ada.Id, "steward"), _db.Read(PeopleStore.All) is [var p] ? (p.Id, p.Role) : default);
+        Assert.Throws<SqliteException>(() => _db.Write(c => PeopleStore.Add(c, "Eve", "x", "captain")));
+    }
+
+    [Fact]
+    public void Vocabularies_keep_order_variants_codes_and_status()
+    {
+        Term[] terms = [new("North Quay 1", ["N. Quay 1", "Old Coal Staith"], "NQ1"), new("Åland Berth", []), new("A Berth", ["a|b"])];
+        _db.Write(c =>
+        {
+            Assert.True(VocabularyStore.Add(c, "berths", "Berths"));
+            Assert.False(VocabularyStore.Add(c, "berths", "Again"));
+            VocabularyStore.AddTerms(c, "berths", terms[..2]);
+        });
+        var revision = _db.Read(VocabularyStore.Revision);
+        _db.Write(c => VocabularyStore.AddTerms(c, "berths", terms[2..]));
+        _db.Write(c => VocabularyStore.SetStatus(c, "berths", "Åland Berth", TermStatus.Retired));
+        Reopen();
+        Assert.Equal(revision + 2, _db.Read(VocabularyStore.Revision));
+        var stored = Assert.Single(_db.Read(VocabularyStore.All)).Terms;
+        Assert.Equal(terms.Select(t => t.Label), stored.Select(t => t.Label));
+        Assert.Equal(terms[0].Variants, stored[0].Variants);
+        Assert.Equal(("NQ1", TermStatus.Current, TermStatus.Retired), (stored[0].Code, stored[0].Status, stored[1].Status));
+    }
+
+    [Fact]
+    public void A_design_comes_back_with_every_part_of_it()
+    {
+        var type = new DocumentType("call", "Call",
+            [new Field("a", "A", FieldKind.Text) { Pattern = @"\d{2}", Help = "“Ä”", Required = true, Restricted = true }, new Field("b", "B", FieldKind.Term) { Vocabulary = "v", Default = "x" }],
+            [new Rule("r1", "unique", Level.Should, new Dictionary<string, string> { ["fields"] = "a,b" }, "Look.")],
+            new([Core.Conventions.Piece.Literal("x"), new(Core.Conventions.PieceKind.Inside)], [Core.Conventions.Piece.Of("a") with { Case = Core.Conventions.LetterCase.Upper, MaxLength = 3, IfEmpty = "-" }]));
+        _db.Write(c => DesignStore.Add(c, type));
+        _db.Write(c => DesignStore.Publish(c, type, Now, "me"));
+        Reopen();
+        var version = Assert.Single(_db.Read(DesignStore.Published));
+        Assert.Equal(Sql.ToJson(type), Sql.ToJson(version.Design));
+        Assert.Equal(type.Fields, version.Design.Fields);
+        Assert.Equal(type.Convention.Name, version.Design.Convention.Name);
+        Assert.Equal((1, "2024-03-05T12:30:00Z", "me"), (version.Version, version.PublishedAt, version.PublishedBy));
+    }
+
+    [Fact]
+    public void Readers_and_samples_keep_their_marks_and_words()
+    {
+        var reader = new Reader("r", "R", "call", [new Clue("Call No.", new Box(0.1, 0.2, 0.3, 0.04))], [new Zone("a", new Box(0.5, 0.5, 0.25, 0.125))],
+            [new CrosswalkLine("a", "a", [new CleaningStep("drop-words", "No.|IMO")])]);
+        var page = new PageText(595, 842, [new Word("Gräy", new Box(0.1, 0.1, 0.2, 0.02), 0.93)], "recognised");
+        _db.Write(c =>
+        {
+            DesignStore.Add(c, DocumentType.Empty("call", "Call"));
+            ReaderStore.Save(c, reader with { Name = "Before" });
+            ReaderStore.Save(c, reader);
+        });
+        var id = _db.Write(c => ReaderStore.AddSample(c, "r", "p.png", "pages/1.png", page, new Dictionary<string, string>()));
+        _db.Write(c => ReaderStore.SetTruth(c, id, new Dictionary<string, string> { ["a"] = "42" }));
+        Reopen();
+        Assert.Equal(Sql.ToJson(reader), Sql.ToJson(Assert.Single(_db.Read(ReaderStore.All))));
+        var sample = Assert.Single(_db.Read(c => ReaderStore.Samples(c, "r")));
+        Assert.Equal(page.Words, sample.Page.Words);
+        Assert.Equal("42", sample.Truth["a"]);
+        Assert.Equal(sample.Image, _db.Read(c => ReaderStore.FindSample(c, id))!.Image);
+        Assert.Null(_db.Read(c => ReaderStore.Find(c, "nothing")));
+    }
+
+    [Fact]
+    public void A_batch_counts_what_waits_what_is_read_and_what_is_filed()
+    {
+        var batch = _db.Write(c => BatchStore.Add(c, "Monday", "me", Now));
+        _db.Write(c =>
+        {
+            DesignStore.Add(c, DocumentType.Empty("call", "Call"));
+            BatchStore.AddFile(c, batch, "a.pdf", "brought/a.pdf", null);
+            BatchStore.AddFile(c, batch, "b.pdf", "brought/b.pdf", "“b.pdf” is empty.");
+            foreach (var name in new[] { "x", "y" })
+                DocumentStore.Add(c, new StoredDocument { SourceName = name, SourceFile = name, BatchId = batch, TypeCode = "call" },
+                    [new StoredPage(1, $"pages/{name}.png", new PageText(1, 1, [], "none"), "No words.")]);
+        });
+        var documents = _db.Read(c => DocumentStore.OnDesk(c, batch));
+        _db.Write(c => DocumentStore.MarkFiled(c, documents[0].Id, "Calls", "x.pdf", "hash", Now, "me"));
+        Assert.Equal(new Batch(batch, "Monday", "me", "2024-03-05 12:30", 1, 1, 1, 1), Assert.Single(_db.Read(BatchStore.All)));
+        _db.Write(c => BatchStore.SetFile(c, _db.Read(r => BatchStore.Files(r, "waiting"))[0].Id, null));
+        Assert.Empty(_db.Read(c => BatchStore.Files(c, "waiting", batch)));
+        Assert.Equal("No words.", _db.Read(c => DocumentStore.Pages(c, documents[1].Id))[0].Notice);
+
+        // Taken off the desk with its pages; a filed one stays, whoever asks.
+        foreach (var document in documents) _db.Write(c => DocumentStore.RemoveFromDesk(c, document.Id));
+        Assert.NotNull(_db.Read(c => DocumentStore.Find(c, documents[0].Id)));
+        Assert.Null(_db.Read(c => DocumentStore.Find(c, documents[1].Id)));
+        Assert.Empty(_db.Read(c => DocumentStore.Pages(c, documents[1].Id)));
+    }
+
+    [Fact]
+    public void Only_filed_or_earlier_documents_have_a_combination_before_one()
+    {
+        _db.Write(c => DesignStore.Add(c, DocumentType.Empty("call", "Call")));
+        long Brought(string name) => _db.Write(c =>
+        {
+            var id = DocumentStore.Add(c, new StoredDocument { SourceName = name, TypeCode = "call" }, []);
+            DocumentStore.SetUniqueKeys(c, id, "call", [("r1", "vc 1")]);
+            return id;
+        });
+        long first = Brought("first.pdf"), second = Brought("second.pdf");
+        string? Other(long id) => _db.Read(c => DocumentStore.OtherWith(c, "call", "r1", "vc 1", id));
+        Assert.Null(Other(first));
+        Assert.Equal("first.pdf on the desk", Other(second));
+        Assert.Null(Other(0));
+        _db.Write(c => DocumentStore.MarkFiled(c, second, "Calls", "second.pdf", "h", Now, "me"));
+        Assert.Equal("second.pdf", Other(first));
+        Assert.Equal("second.pdf", Other(0));
+        Assert.Equal(2, _db.Read(c => DocumentStore.UniqueKeys(c, "call")).Count);
+        _db.Write(c => DocumentStore.SetUniqueKeys(c, second, "call", []));
+        Assert.Null(Other(first));
+    }
+
+    [Fact]
+    public void A_changed_plan_forgets_the_dry_run_and_its_left_rows()
+    {
+        var shape = new StoredShape("UTF-8", ';', ["File", "Legacy path", "Ref"], 3);
+        Assert.Equal(1, shape.PathColumn);
+        var id = _db.Write(c => InventoryStore.Add(c, "list.csv", "inventories/1.csv", shape, "me", Now));
+        var plan = new MigrationPlan("call", [new CrosswalkLine("Ref", "a", [new CleaningStep("keep-digits")])], [new TaggingPass("p", "constant", "a", "", "x", true, [])]);
+        var run = new DryRun(3, 1, 1, 1, 0, [new FieldCoverage("a", 2, 1)], [new ProblemCount("required", Level.Must, "a", null, 1, "A must be filled.", 2)], []);
+        _db.Write(c =>
+        {
+            InventoryStore.SetPlan(c, id, plan);
+            InventoryStore.SetDryRun(c, id, run);
+            InventoryStore.ReplaceLeftRows(c, id, [new LeftRow(2, RowVerdict.Held, "x.tif", ["A must be filled.", "B too."]), new LeftRow(3, RowVerdict.Questionable, "y.tif", ["Twice."])]);
+        });
+        Reopen();
+        var stored = _db.Read(c => InventoryStore.Find(c, id))!;
+        Assert.Equal(Sql.ToJson(plan), Sql.ToJson(stored.Plan));
+        Assert.Equal(Sql.ToJson(run), Sql.ToJson(stored.DryRun));
+        Assert.Equal(shape.Columns, stored.Shape.Columns);
+        Assert.Equal(["A must be filled.", "B too."], _db.Read(c => InventoryStore.LeftRows(c, id, 10))[0].Reasons);
+        Assert.Equal(3, Assert.Single(_db.Read(c => InventoryStore.LeftRows(c, id, 10, after: 2))).Row);
+        _db.Write(c => InventoryStore.SetPlan(c, id, plan with { Passes = [] }));
+        Assert.Null(_db.Read(c => InventoryStore.Find(c, id))!.DryRun);
+        Assert.Empty(_db.Read(c => InventoryStore.LeftRows(c, id, 10)));
+    }
+
+    public void Dispose()
+    {
+        _db.Dispose();
+        SqliteConnection.ClearAllPools();
+        Directory.Delete(_folder, recursive: true);
+    }
+}
