@@ -28,6 +28,9 @@ public sealed class Desk(Database database, Designs designs, TimeProvider clock)
     public List<JudgedDocument> Waiting(long? batchId = null) =>
         database.Read(c => DocumentStore.OnDesk(c, batchId).Select(d => Judge(c, d)).ToList());
 
+    /// <summary>Ids of the documents on the desk in the order they came, unjudged: for counting and going through them.</summary>
+    public List<long> Queue() => database.Read(DocumentStore.DeskIds);
+
     /// <summary>One document, judged; null when there is none.</summary>
     public JudgedDocument? Find(long id) => database.Read(c => DocumentStore.Find(c, id) is { } d ? Judge(c, d) : null);
 

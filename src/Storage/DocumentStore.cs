@@ -92,6 +92,10 @@ public static class DocumentStore
     public static List<StoredDocument> OnDesk(SqliteConnection c, long? batchId = null) =>
         c.Query(Columns + " WHERE state = 'desk' AND ($batch IS NULL OR batch_id = $batch) ORDER BY batch_id, source_file", Map, ("$batch", batchId));
 
+    /// <summary>Ids of the documents on the desk in the order they came.</summary>
+    public static List<long> DeskIds(SqliteConnection c) =>
+        c.Query("SELECT id FROM documents WHERE state = 'desk' ORDER BY batch_id, source_file", r => r.GetInt64(0));
+
     /// <summary>Takes a document in.</summary>
     public static long Add(SqliteConnection c, StoredDocument d, IEnumerable<StoredPage> pages)
     {

@@ -28,9 +28,6 @@ public sealed class TakenNames
     /// <summary>Takes a path; false when it was taken. Paths that differ only in case are the same.</summary>
     public bool TakePath(string folder, string name) => _paths.TryAdd(HashPath(folder, name), 1);
 
-    /// <summary>Whether a path is taken.</summary>
-    public bool HasPath(string folder, string name) => _paths.ContainsKey(HashPath(folder, name));
-
     /// <summary>The counter to try next for a path whose plain name is taken.</summary>
     public int NextCounter(string folder, string name)
     {
@@ -83,7 +80,7 @@ public sealed class RowJudge(CompiledPlan plan, TakenNames taken)
     /// <summary>What set each field: a column or a pass; null for a default or nothing.</summary>
     public IReadOnlyList<string?> SetBy => _setBy;
 
-    /// <summary>The place the convention names, before a counter; differs from <see cref="Placement"/> on a collision.</summary>
+    /// <summary>Whether the plain name was taken, so that <see cref="Placement"/> holds a counter.</summary>
     public bool Collided { get; private set; }
 
     /// <summary>Judges a row and, unless it is held, takes its name and its unique combinations.</summary>

@@ -105,7 +105,7 @@ public sealed class DeskDocumentModel(Desk desk, Filer filer, Readers readers, D
 
     private long? NextOf(long id)
     {
-        var queue = desk.Waiting().Select(d => d.Document.Id).ToList();
+        var queue = desk.Queue();
         var at = queue.IndexOf(id);
         return at + 1 < queue.Count ? queue[at + 1] : at > 0 ? queue[at - 1] : null;
     }
@@ -129,7 +129,7 @@ public sealed class DeskDocumentModel(Desk desk, Filer filer, Readers readers, D
     private IActionResult Rest()
     {
         Pages = desk.Pages(Document.Id);
-        Queue = [.. desk.Waiting().Select(d => d.Document.Id)];
+        Queue = desk.Queue();
         return Page();
     }
 }

@@ -42,7 +42,7 @@ public sealed class ReadersIndexModel(Readers readers, Designs designs) : PlaceP
         {
             var rows = readers.Prove(r.Key);
             var cells = rows.SelectMany(row => row.Cells).ToList();
-            return (r, readers.Samples(r.Key).Count, cells.Count == 0 ? (double?)null : (double)cells.Count(c => c.Outcome == Outcome.Right) / cells.Count);
+            return (r, rows.Count, cells.Count == 0 ? (double?)null : (double)cells.Count(c => c.Outcome == Outcome.Right) / cells.Count);
         })];
     }
 }
