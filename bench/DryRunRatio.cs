@@ -20,17 +20,17 @@ internal static class DryRunRatio
         var folder = new DataFolder(Directory.CreateTempSubdirectory("bench").FullName);
         using var database = new Database(folder.DatabaseFile);
         var designs = new Designs(database, TimeProvider.System);
-        var migrations = new Migrations(database, folder, designs, new Jobs(e => throw e), TimeProvider.System);
-        var id = Bring(folder, designs, migrations, rows);
+        var migrations = new Migrations(database, folder, designs, new Vocabularies(database, designs, folder, TimeProvider.System), new Jobs(e => throw e), TimeProvider.System);
+        var id = Bring(database, folder, designs, migrations, rows);
         // One to warm up, and for the memory of dry runs alone.
-        migrations.StartDryRun(id).Completion.Wait();
+        migrations.StartDryRun(id, "bench").Completion.Wait();
         var peak = Process.GetCurrentProcess().PeakWorkingSet64 / 1024 / 1024;
         var inventory = migrations.Find(id)!;
         double dry = double.MaxValue, floor = double.MaxValue;
         for (var i = 0; i < 3; i++)
         {
             floor = Math.Min(floor, Timed(() => Insert(folder.Absolute(inventory.File), inventory.Shape, Path.Combine(folder.Root, $"floor{i}.db"))));
-            dry = Math.Min(dry, Timed(() => migrations.StartDryRun(id).Completion.Wait()));
+            dry = Math.Min(dry, Timed(() => migrations.StartDryRun(id, "bench").Completion.Wait()));
         }
         var run = migrations.Find(id)!.DryRun!;
         Console.WriteLine($"{rows:N0} rows: {run.Ready:N0} ready, {run.Questionable:N0} questionable, {run.Held:N0} held, {run.Collisions:N0} collisions");
@@ -39,13 +39,10 @@ internal static class DryRunRatio
         Directory.Delete(folder.Root, recursive: true);
     }
 
-    private static long Bring(DataFolder folder, Designs designs, Migrations migrations, int rows)
+    private static long Bring(Database database, DataFolder folder, Designs designs, Migrations migrations, int rows)
     {
-        designs.CreateVocabulary("Berths", string.Join('\n', HarbourNames.Berths.Select(b => $"{b.Label}\t{string.Join('|', b.Variants)}\t{b.Code}")), "bench");
-        designs.CreateVocabulary("Vessel types", string.Join('\n', HarbourNames.VesselTypes), "bench");
-        designs.Create(HarbourDesign.VesselCall.Name, "bench");
-        designs.Change(HarbourDesign.VesselCall.Code, "bench", "bench", _ => HarbourDesign.VesselCall);
-        if (!designs.Publish(HarbourDesign.VesselCall.Code, "bench").Ok) throw new InvalidOperationException("The design was not published.");
+        var imported = new DesignFiles(database, designs, TimeProvider.System).Import(HarbourSeed.Design, "bench");
+        if (!imported.Ok) throw new InvalidOperationException(imported.Problem);
         var source = Path.Combine(folder.Root, "source.csv");
         HarbourInventory.Write(source, rows);
         var id = migrations.ImportAsync(new BroughtFile("source.csv", () => File.OpenRead(source)), "bench").Result.Value;

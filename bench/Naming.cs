@@ -14,7 +14,7 @@ public class Naming
     [GlobalSetup]
     public void Parse()
     {
-        _records = [.. Records.Texts.Select(t => _type.Judge(t).Values)];
+        _records = [.. Records.Texts.Select(t => _type.Judge(t, Records.Now).Values)];
         if (Convention() != Interpolation()) throw new InvalidOperationException("The two do not render the same.");
     }
 

@@ -16,25 +16,41 @@ internal static class Records
         ["vessel-types"] = new(new Vocabulary("vessel-types", "Vessel types", [.. HarbourNames.VesselTypes.Select(t => new Term(t, []))])),
     };
 
-    /// <summary>The call record with ten rules: its own three of the record, and seven more of the same kinds.</summary>
+    public static Circumstances Now { get; } = new(new DateOnly(2025, 6, 1), Door.Migration);
+
+    /// <summary>The call record with twenty rules of many kinds: its own two of the record alone, and eighteen more.</summary>
     public static DocumentType Type { get; } = HarbourDesign.VesselCall with
     {
         Rules =
         [
             .. HarbourDesign.VesselCall.Rules.Where(r => r.Kind != "unique"),
-            Rule("b1", "one-filled-when", ("when", "vessel-type"), ("is", "Tanker"), ("fields", "gross-tonnage,agent")),
-            Rule("b2", "one-filled-when", ("when", "pilot-used"), ("is", "no"), ("fields", "agent,master")),
-            Rule("b3", "one-filled-when", ("when", "berth"), ("is", "Ferry Ramp"), ("fields", "vessel-type")),
-            Rule("b4", "date-not-after", ("first", "arrived"), ("second", "arrived")),
-            Rule("b5", "one-filled-when", ("when", "vessel-type"), ("is", "Tug"), ("fields", "master")),
-            Rule("b6", "one-filled-when", ("when", "berth"), ("is", "Timber Wharf"), ("fields", "sailed,agent")),
-            Rule("b7", "one-filled-when", ("when", "vessel-type"), ("is", "Bulk carrier"), ("fields", "gross-tonnage")),
+            Filled("b1", "gross-tonnage,agent", "vessel-type", "Tanker"),
+            Filled("b2", "agent,master", "pilot-used", "no"),
+            Filled("b3", "vessel-type", "berth", "Ferry Ramp"),
+            Rule("b4", "compare", ("first", "sailed"), ("how", "at-most"), ("second", "arrived"), ("shift", "days"), ("by", "400")),
+            Filled("b5", "master", "vessel-type", "Tug"),
+            Filled("b6", "sailed,agent", "berth", "Timber Wharf"),
+            Filled("b7", "gross-tonnage", "vessel-type", "Bulk carrier"),
+            Rule("c1", "number-within", ("field", "gross-tonnage"), ("least", "100"), ("most", "200000")),
+            Rule("c2", "multiple-of", ("field", "gross-tonnage"), ("step", "1")),
+            Rule("c3", "date-within", ("field", "arrived"), ("earliest", "1990-01-01"), ("latest", "2030-12-31")),
+            Rule("c4", "date-today", ("field", "arrived"), ("how", "not-future")),
+            Rule("c5", "length", ("field", "vessel"), ("least", "2"), ("most", "40")),
+            Rule("c6", "characters", ("field", "pilot-certificate"), ("set", "capitals-digits"), ("also", "-")),
+            Rule("c7", "matches", ("field", "call-number"), ("pattern", @"VC-\d{4}-\d{5}")),
+            Rule("c8", "filled", ("fields", "agent,master"), ("how", "one")),
+            Rule("c9", "compare", ("first", "vessel"), ("how", "not-equal"), ("second", "agent"), ("shift", ""), ("by", "")),
+            Rule("c10", "date-today", ("field", "sailed"), ("how", "near-field"), ("days", "400"), ("other", "arrived")),
+            Rule("c11", "filled", ("fields", "arrived,vessel"), ("how", "all")),
         ],
     };
 
     public static string?[][] Texts { get; } = Make();
 
     private static Rule Rule(string id, string kind, params (string, string)[] parameters) => new(id, kind, Level.Must, parameters.ToDictionary(p => p.Item1, p => p.Item2));
+
+    private static Rule Filled(string id, string fields, string when, string value) =>
+        Rule(id, "filled", ("fields", fields), ("how", "one")) with { When = Condition.When(when, Operator.Is, value) };
 
     private static string?[][] Make()
     {

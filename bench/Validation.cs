@@ -1,11 +1,12 @@
 using System.Globalization;
 using BenchmarkDotNet.Attributes;
 using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Rules.CheckDigits;
 using ClearLexicon.Core.Schemas;
 
 namespace ClearLexicon.Bench;
 
-/// <summary>Validates 1,000 records of 12 fields by 10 rules: the engine against a check of the same constraints written by hand.</summary>
+/// <summary>Validates 1,000 records of 12 fields by 20 rules: the engine against a check of the same constraints written by hand.</summary>
 [MemoryDiagnoser]
 public class Validation
 {
@@ -28,8 +29,8 @@ public class Validation
         foreach (var record in Records.Texts)
         {
             _problems.Clear();
-            _type.Parse(record, _values);
-            _type.CollectProblems(_values, _problems);
+            _type.Parse(record, _values, Records.Now);
+            _type.CollectProblems(_values, Records.Now, _problems);
             found += _problems.Count;
         }
         return found;
@@ -54,7 +55,7 @@ public class Validation
         else
         {
             if (!Shaped(r[2]!, "ddddddd")) found++;
-            if (ImoCheckDigit.CheckDigit(r[2]) != r[2]![^1] - '0') found++;
+            if (TransportSchemes.ImoCheckDigit(r[2]) != r[2]![^1] - '0') found++;
         }
         if (!string.IsNullOrWhiteSpace(r[3]) && !_types.Contains(r[3]!)) found++;
         if (string.IsNullOrWhiteSpace(r[4]) || !_berths.Contains(r[4]!)) found++;
@@ -74,13 +75,37 @@ public class Validation
         var pilot = string.Equals(r[10], "yes", StringComparison.OrdinalIgnoreCase);
         if (!pilot && !string.Equals(r[10], "no", StringComparison.OrdinalIgnoreCase) && !string.IsNullOrWhiteSpace(r[10])) found++;
         if (!string.IsNullOrWhiteSpace(r[11]) && !Shaped(r[11]!, "PC-dddd")) found++;
-        if (pilot && string.IsNullOrWhiteSpace(r[11])) found++;
-        if (r[3] == "Tanker" && string.IsNullOrWhiteSpace(r[7]) && string.IsNullOrWhiteSpace(r[8])) found++;
-        if (r[10] == "no" && string.IsNullOrWhiteSpace(r[8]) && string.IsNullOrWhiteSpace(r[9])) found++;
-        if (r[4] == "Ferry Ramp" && string.IsNullOrWhiteSpace(r[3])) found++;
-        if (r[3] == "Tug" && string.IsNullOrWhiteSpace(r[9])) found++;
-        if (r[4] == "Timber Wharf" && string.IsNullOrWhiteSpace(r[6]) && string.IsNullOrWhiteSpace(r[8])) found++;
-        if (r[3] == "Bulk carrier" && string.IsNullOrWhiteSpace(r[7])) found++;
+        return found + Rules(r, hasArrived ? arrived : null, hasSailed ? sailed : null, pilot);
+    }
+
+    private static int Rules(string?[] r, DateOnly? arrived, DateOnly? sailed, bool pilot)
+    {
+        var found = 0;
+        var empty = string.IsNullOrWhiteSpace;
+        if (pilot && empty(r[11])) found++;
+        if (r[3] == "Tanker" && empty(r[7]) && empty(r[8])) found++;
+        if (r[10] == "no" && empty(r[8]) && empty(r[9])) found++;
+        if (r[4] == "Ferry Ramp" && empty(r[3])) found++;
+        if (sailed > arrived?.AddDays(400)) found++;
+        if (r[3] == "Tug" && empty(r[9])) found++;
+        if (r[4] == "Timber Wharf" && empty(r[6]) && empty(r[8])) found++;
+        if (r[3] == "Bulk carrier" && empty(r[7])) found++;
+        if (!empty(r[7]) && decimal.TryParse(r[7], NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var tons))
+        {
+            if (tons is < 100 or > 200_000) found++;
+            if (tons % 1 != 0) found++;
+        }
+        if (arrived < new DateOnly(1990, 1, 1) || arrived > new DateOnly(2030, 12, 31)) found++;
+        if (arrived > Records.Now.Today) found++;
+        if (r[1]?.Trim().Length is < 2 or > 40) found++;
+        if (r[11] is { Length: > 0 } certificate)
+            foreach (var c in certificate)
+                if (!char.IsAsciiLetterUpper(c) && !char.IsAsciiDigit(c) && c != '-') { found++; break; }
+        if (!empty(r[0]) && !Shaped(r[0]!, "VC-dddd-ddddd")) found++;
+        if (empty(r[8]) && empty(r[9])) found++;
+        if (!empty(r[1]) && string.Equals(r[1], r[8], StringComparison.OrdinalIgnoreCase)) found++;
+        if (sailed is { } s && arrived is { } a && Math.Abs(s.DayNumber - a.DayNumber) > 400) found++;
+        if (empty(r[5]) || empty(r[1])) found++;
         return found;
     }
 

@@ -1,64 +1,128 @@
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Crosswalks;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
 
 namespace ClearLexicon.Demo;
 
-/// <summary>The two document types that the demo ships fully designed.</summary>
-public static class HarbourDesign
+/// <summary>The document types that the demo ships fully designed, with the field groups they share.</summary>
+public static partial class HarbourDesign
 {
+    /// <summary>Who entered a record and how it stands.</summary>
+    public static DocumentType FilingFacts { get; } = DocumentType.Empty("filing-facts", "Filing facts") with
+    {
+        IsGroup = true,
+        Fields =
+        [
+            new Field("entered-by", "Entered by", FieldKind.Text) { DefaultFrom = DefaultSource.Person, MaxLength = 80, Standard = "dcterms:contributor", NotInResults = true },
+            new Field("entered-on", "Entered on", FieldKind.Date) { DefaultFrom = DefaultSource.Today, Standard = "dcterms:dateSubmitted", NotInResults = true },
+            new Field("handling", "Handling", FieldKind.Term) { Vocabulary = "handling", Default = "Open", NotInResults = true },
+        ],
+        Rules = [Rule("entered", "date-today", Level.Must, ("field", "entered-on"), ("how", "not-future"))],
+    };
+
+    /// <summary>What a ship is and carries.</summary>
+    public static DocumentType ShipParticulars { get; } = DocumentType.Empty("ship-particulars", "Ship particulars") with
+    {
+        IsGroup = true,
+        Fields =
+        [
+            new Field("flag", "Flag", FieldKind.Term) { Vocabulary = "flags", Standard = "dcterms:spatial", Help = "Name of the state, or its ISO 3166 code." },
+            new Field("cargo", "Cargo", FieldKind.Terms) { Vocabulary = "cargo", Standard = "dcterms:subject", Help = "Several are separated by ; and new words wait for review." },
+        ],
+    };
+
     /// <summary>A vessel's stay in port.</summary>
-    public static DocumentType VesselCall { get; } = new("vessel-call-record", "Vessel Call Record",
+    public static DocumentType VesselCall { get; } = new DocumentType("vessel-call-record", "Vessel Call Record",
     [
-        new Field("call-number", "Call number", FieldKind.Text) { Required = true, Pattern = @"VC-\d{4}-\d{5}", Help = "Printed at the top right, such as VC-2024-00042." },
-        new Field("vessel", "Vessel", FieldKind.Text) { Required = true, MaxLength = 40, Help = "Name as painted on the bow." },
-        new Field("imo", "IMO number", FieldKind.Text) { Required = true, Pattern = @"\d{7}", Help = "Seven digits, without the letters IMO." },
-        new Field("vessel-type", "Vessel type", FieldKind.Term) { Vocabulary = "vessel-types" },
-        new Field("berth", "Berth", FieldKind.Term) { Required = true, Vocabulary = "berths", Help = "Old names lead to today’s berths." },
-        new Field("arrived", "Arrived", FieldKind.Date) { Required = true, Min = "1986-01-01" },
+        new Field("call-number", "Call number", FieldKind.Text) { Required = true, Pattern = @"VC-\d{4}-\d{5}", Help = "Printed at the top right, such as VC-2024-00042.", Example = "VC-2024-00042", Standard = "dcterms:identifier" },
+        new Field("vessel", "Vessel", FieldKind.Text) { Required = true, MaxLength = 40, Help = "Name as painted on the bow.", Standard = "dcterms:title" },
+        new Field("imo", "IMO number", FieldKind.Identifier) { Required = true, Scheme = "imo", Help = "Seven digits, without the letters IMO." },
+        new Field("vessel-type", "Vessel type", FieldKind.Term) { Vocabulary = "vessel-types", Help = "Filled from the vessel register when it is not on the page." },
+        new Field("berth", "Berth", FieldKind.Term) { Required = true, Vocabulary = "berths", LeavesOnly = true, Help = "Old names lead to today’s berths.", Standard = "dcterms:spatial" },
+        new Field("arrived", "Arrived", FieldKind.Date) { Required = true, Min = "1986-01-01", Standard = "dcterms:date" },
         new Field("sailed", "Sailed", FieldKind.Date) { Min = "1986-01-01" },
-        new Field("gross-tonnage", "Gross tonnage", FieldKind.WholeNumber) { Min = "50", Max = "250000" },
+        new Field("gross-tonnage", "Gross tonnage", FieldKind.WholeNumber) { Min = "50", Max = "250000", Standard = "dcterms:extent" },
         new Field("agent", "Agent", FieldKind.Text) { MaxLength = 60 },
         new Field("master", "Master", FieldKind.Text) { MaxLength = 60, Restricted = true },
         new Field("pilot-used", "Pilot used", FieldKind.YesNo),
         new Field("pilot-certificate", "Pilot certificate", FieldKind.Text) { Pattern = @"PC-\d{4}", Help = "Filled when a pilot was used." },
     ],
     [
-        Rule("r1", "date-not-after", Level.Must, ("first", "arrived"), ("second", "sailed")),
-        Rule("r2", "imo-check-digit", Level.Must, ("field", "imo")),
-        Rule("r3", "one-filled-when", Level.Must, ("when", "pilot-used"), ("is", "yes"), ("fields", "pilot-certificate")),
-        Rule("r4", "unique", Level.Should, ("fields", "call-number")),
+        Rule("r1", "compare", Level.Must, ("first", "arrived"), ("how", "at-most"), ("second", "sailed"), ("shift", ""), ("by", "")) with
+        {
+            Message = "A vessel cannot sail before it has arrived.",
+            Translations = new Dictionary<string, string> { ["de"] = "Ein Schiff kann nicht auslaufen, bevor es eingelaufen ist.", ["fr"] = "Un navire ne peut pas appareiller avant d’être arrivé." },
+            Examples = [Example(true, ("arrived", "2024-03-05"), ("sailed", "2024-03-05")), Example(false, ("arrived", "2024-03-05"), ("sailed", "2024-03-04"))],
+        },
+        Rule("r2", "filled", Level.Must, ("fields", "pilot-certificate"), ("how", "all")) with
+        {
+            When = Condition.When("pilot-used", Operator.Is, "yes"),
+            Examples = [Example(true, ("pilot-used", "no")), Example(false, ("pilot-used", "yes"))],
+        },
+        Rule("r3", "unique", Level.Should, ("fields", "call-number")),
     ],
     new Convention(
         [Piece.Literal("Vessel calls"), Inside, Piece.Of("arrived") with { DateForm = "yyyy" }, Inside, Piece.Of("arrived") with { DateForm = "MM MMMM" }],
-        [Piece.Of("call-number"), Piece.Literal(" "), Piece.Of("vessel") with { MaxLength = 40 }]));
+        [Piece.Of("call-number"), Piece.Literal(" "), Piece.Of("vessel") with { MaxLength = 40 }]))
+    {
+        Groups = ["ship-particulars", "filing-facts"],
+        Fillings =
+        [
+            new Filling("vessel-register", Pair("IMO number", "imo"), new Dictionary<string, string> { ["Vessel type"] = "vessel-type", ["Gross tonnage"] = "gross-tonnage", ["Flag"] = "flag" }, Always: false),
+        ],
+    };
 
     /// <summary>What a payer owes for a stay.</summary>
-    public static DocumentType HarbourDues { get; } = new("harbour-dues-statement", "Harbour Dues Statement",
+    public static DocumentType HarbourDues { get; } = new DocumentType("harbour-dues-statement", "Harbour Dues Statement",
     [
-        new Field("statement-number", "Statement number", FieldKind.Text) { Required = true, Pattern = @"HD-\d{6}" },
+        new Field("statement-number", "Statement number", FieldKind.Text) { Required = true, Pattern = @"HD-\d{6}", Example = "HD-004217", Standard = "dcterms:identifier" },
         new Field("payer", "Payer", FieldKind.Text) { Required = true, MaxLength = 60 },
         new Field("vessel", "Vessel", FieldKind.Text) { MaxLength = 40 },
-        new Field("issued", "Issued", FieldKind.Date) { Required = true, Min = "1986-01-01" },
+        new Field("issued", "Issued", FieldKind.Date) { Required = true, Min = "1986-01-01", Standard = "dcterms:issued" },
         new Field("due", "Due", FieldKind.Date) { Required = true },
         new Field("berth-dues", "Berth dues", FieldKind.Decimal) { Min = "0" },
         new Field("pilotage", "Pilotage", FieldKind.Decimal) { Min = "0" },
         new Field("waste", "Waste reception", FieldKind.Decimal) { Min = "0" },
         new Field("tax", "Tax", FieldKind.Decimal) { Min = "0" },
         new Field("total", "Total", FieldKind.Decimal) { Required = true, Min = "0.01" },
-        new Field("account", "Account to debit", FieldKind.Text) { MaxLength = 34, Restricted = true },
+        new Field("account", "Account to debit", FieldKind.Identifier) { Scheme = "iban", Restricted = true },
+        new Field("services", "Services in detail", FieldKind.Table)
+        {
+            Columns =
+            [
+                new Field("service", "Service", FieldKind.Term) { Vocabulary = "services", Required = true },
+                new Field("quantity", "Quantity", FieldKind.Decimal) { Min = "0" },
+                new Field("rate", "Rate", FieldKind.Decimal) { Min = "0" },
+                new Field("amount", "Amount", FieldKind.Decimal) { Required = true, Min = "0", Cleaning = [new CleaningStep("read-number", ".")] },
+            ],
+            RowRules = [Rule("q", "multiplies", Level.Must, ("factors", "quantity,rate"), ("product", "amount"), ("tolerance", "0.01"))],
+        },
     ],
     [
-        Rule("r1", "date-not-after", Level.Must, ("first", "issued"), ("second", "due")),
-        Rule("r2", "adds-up", Level.Must, ("parts", "berth-dues,pilotage,waste,tax"), ("total", "total"), ("tolerance", "0.01")),
+        Rule("r1", "compare", Level.Must, ("first", "issued"), ("how", "at-most"), ("second", "due"), ("shift", ""), ("by", "")),
+        Rule("r2", "adds-up", Level.Must, ("parts", "berth-dues,pilotage,waste,tax"), ("total", "total"), ("tolerance", "0.01")) with
+        {
+            Translations = new Dictionary<string, string> { ["de"] = "Einzelposten und Steuer ergeben nicht die Summe.", ["fr"] = "Les postes et la taxe ne font pas le total." },
+        },
         Rule("r3", "unique", Level.Should, ("fields", "payer,statement-number")),
+        Rule("r4", "in-table", Level.Should, ("table", "payers"), ("keys", "payer=Payer"), ("agrees", "")),
+        Rule("r5", "adds-up", Level.Must, ("parts", "services.amount,tax"), ("total", "total"), ("tolerance", "0.01")) with { When = Condition.When("services", Operator.IsFilled) },
     ],
     new Convention(
         [Piece.Literal("Harbour dues"), Inside, Piece.Of("payer") with { MaxLength = 30 }, Inside, Piece.Of("issued") with { DateForm = "yyyy" }],
-        [Piece.Of("issued"), Piece.Literal(" "), Piece.Of("statement-number")]));
+        [Piece.Of("issued"), Piece.Literal(" "), Piece.Of("statement-number")]))
+    { Groups = ["filing-facts"] };
+
+    /// <summary>All groups and types, in an order in which each comes after what it takes parts of.</summary>
+    public static IReadOnlyList<DocumentType> All { get; } = [FilingFacts, ShipParticulars, VesselCall, HarbourDues, DangerousGoodsNote, SoundingSheet, PilotageCertificate, DeepSeaCertificate, HotWorkPermit];
 
     private static Piece Inside => new(PieceKind.Inside);
 
     private static Rule Rule(string id, string kind, Level level, params (string, string)[] parameters) =>
         new(id, kind, level, parameters.ToDictionary(p => p.Item1, p => p.Item2));
+
+    private static RuleExample Example(bool passes, params (string, string)[] record) => new(passes, record.ToDictionary(p => p.Item1, p => p.Item2));
+
+    private static Dictionary<string, string> Pair(string key, string value) => new() { [key] = value };
 }

@@ -3,6 +3,7 @@ using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services;
 
@@ -11,12 +12,15 @@ namespace ClearLexicon.Services;
 /// <param name="Version">Its version.</param>
 public sealed record PublishedType(CompiledType Type, int Version);
 
-/// <summary>Designs and vocabularies: change drafts, take changes back, publish; hand out what is published, compiled once.</summary>
+/// <summary>Designs: change drafts, take changes back, publish; hand out what is published, compiled once.</summary>
 public sealed class Designs(Database database, TimeProvider clock)
 {
     private readonly Lock _lock = new();
+    private readonly Dictionary<string, (long Revision, VocabularyIndex Index)> _vocabularyCache = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, (long Revision, ReferenceTable Table)> _tableCache = new(StringComparer.Ordinal);
     private Dictionary<string, PublishedType>? _published;
     private Dictionary<string, VocabularyIndex>? _vocabularies;
+    private Dictionary<string, ReferenceTable>? _tables;
 
     /// <summary>All vocabularies, compiled, by key.</summary>
     public IReadOnlyDictionary<string, VocabularyIndex> Vocabularies
@@ -24,44 +28,83 @@ public sealed class Designs(Database database, TimeProvider clock)
         get
         {
             lock (_lock)
-                return _vocabularies ??= database.Read(VocabularyStore.All).ToDictionary(v => v.Key, v => new VocabularyIndex(v), StringComparer.Ordinal);
+                return _vocabularies ??= database.Read(c => VocabularyStore.Revisions(c).ToDictionary(r => r.Key, r =>
+                {
+                    if (!_vocabularyCache.TryGetValue(r.Key, out var known) || known.Revision != r.Revision)
+                        _vocabularyCache[r.Key] = known = (r.Revision, new VocabularyIndex(VocabularyStore.Find(c, r.Key)!));
+                    return known.Index;
+                }, StringComparer.Ordinal));
         }
     }
 
-    /// <summary>What documents are checked against, by type code.</summary>
+    /// <summary>All reference tables by key.</summary>
+    public IReadOnlyDictionary<string, ReferenceTable> Tables
+    {
+        get
+        {
+            lock (_lock)
+                return _tables ??= database.Read(c => ReferenceStore.Revisions(c).ToDictionary(r => r.Key, r =>
+                {
+                    if (!_tableCache.TryGetValue(r.Key, out var known) || known.Revision != r.Revision)
+                        _tableCache[r.Key] = known = (r.Revision, ReferenceStore.Find(c, r.Key)!);
+                    return known.Table;
+                }, StringComparer.Ordinal));
+        }
+    }
+
+    /// <summary>What documents are checked against, by type code; field groups are not among them.</summary>
     public IReadOnlyDictionary<string, PublishedType> Published
     {
         get
         {
-            var vocabularies = Vocabularies;
+            var (vocabularies, tables) = (Vocabularies, Tables);
             lock (_lock)
-                return _published ??= database.Read(DesignStore.Published)
-                    .ToDictionary(v => v.Design.Code, v => new PublishedType(new CompiledType(v.Design, vocabularies), v.Version), StringComparer.Ordinal);
+                return _published ??= database.Read(DesignStore.Published).Where(v => !v.Design.IsGroup)
+                    .ToDictionary(v => v.Design.Code, v => new PublishedType(new CompiledType(v.Design, vocabularies, tables), v.Version), StringComparer.Ordinal);
         }
     }
 
-    /// <summary>All document types with their drafts.</summary>
+    /// <summary>All document types and field groups with their drafts.</summary>
     public List<TypeState> All() => database.Read(DesignStore.All);
 
-    /// <summary>One document type, or null.</summary>
+    /// <summary>One document type or field group, or null.</summary>
     public TypeState? Find(string code) => database.Read(c => DesignStore.Find(c, code));
 
     /// <summary>Published versions, newest first.</summary>
     public List<TypeVersion> Versions(string code) => database.Read(c => DesignStore.Versions(c, code));
 
-    /// <summary>Findings of a draft.</summary>
-    public List<Finding> Findings(DocumentType draft) => [.. DesignCheck.Findings(draft, Vocabularies)];
+    /// <summary>A draft with everything it inherits.</summary>
+    public DocumentType Resolve(DocumentType draft) => database.Read(c => Inheritance.Resolve(draft, code => Source(c, code)));
 
-    /// <summary>Makes an empty document type and returns its code.</summary>
-    public Result<string> Create(string name, string who)
+    /// <summary>What surrounds a record judged now.</summary>
+    public Circumstances Now(Door door, string who) =>
+        new(DateOnly.FromDateTime(clock.GetLocalNow().Date), door, database.Read(c => PeopleStore.Find(c, who))?.Role ?? "", who);
+
+    /// <summary>Findings of a draft.</summary>
+    public List<Finding> Findings(DocumentType draft) => database.Read(c => Findings(c, draft));
+
+    private List<Finding> Findings(SqliteConnection c, DocumentType draft) =>
+    [
+        .. draft.Groups.Concat(draft.Refines is { } parent ? [parent] : []).Where(code => DesignStore.Find(c, code) is { Version: 0 })
+            .Select(code => new Finding("not-published", Level.Must, $"Publish “{DesignStore.Find(c, code)!.Draft.Name}” first; this type takes parts of it.", "fields")),
+        .. DesignCheck.Findings(draft, new DesignSurroundings(Vocabularies, Tables, code => Source(c, code), Now(Door.Desk, ""))),
+    ];
+
+    // What others take parts of is its published state; a draft only as long as nothing is published.
+    private static DocumentType? Source(SqliteConnection c, string code) =>
+        DesignStore.Versions(c, code) is [var newest, ..] ? newest.Source : DesignStore.Find(c, code)?.Draft;
+
+    /// <summary>Makes an empty document type, or field group, and returns its code.</summary>
+    public Result<string> Create(string name, string who, bool group = false, string? refines = null)
     {
         name = name.Trim();
         var code = DesignCheck.KeyFrom(name);
         if (code.Length == 0 || name.Length > DesignCheck.LongestName) return Result<string>.Not($"Write a name with letters, of at most {DesignCheck.LongestName} characters.");
         return database.Write<Result<string>>(c =>
         {
-            if (!DesignStore.Add(c, DocumentType.Empty(code, name))) return Result<string>.Not($"There is a document type called “{name}” already.");
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "created a document type", code);
+            if (refines is not null && DesignStore.Find(c, refines) is not { Draft.IsGroup: false }) return Result<string>.Not($"There is no document type “{refines}” to refine.");
+            if (!DesignStore.Add(c, DocumentType.Empty(code, name) with { IsGroup = group, Refines = refines })) return Result<string>.Not($"“{name}” exists already.");
+            LedgerStore.Append(c, clock.GetUtcNow(), who, group ? "created a field group" : "created a document type", code);
             return code;
         });
     }
@@ -90,76 +133,49 @@ public sealed class Designs(Database database, TimeProvider clock)
         return undone;
     });
 
-    /// <summary>Publishes the draft as the next version, unless a must-finding stands against it.</summary>
-    public Result<int> Publish(string code, string who)
+    /// <summary>
+    /// Publishes the draft as the next version, unless a must-finding stands against it. Published types that take parts of it
+    /// get a version of their own with the new parts; when one of them could not, nothing is published.
+    /// </summary>
+    /// <returns>The version, and the names of the types that followed.</returns>
+    public Result<(int Version, IReadOnlyList<string> Followed)> Publish(string code, string who)
     {
-        var result = database.Write<Result<int>>(c =>
+        var result = database.WriteIf<Result<(int, IReadOnlyList<string>)>>(c =>
         {
-            if (DesignStore.Find(c, code) is not { } state) return Result<int>.Not($"There is no document type “{code}”.");
-            if (!state.DraftOpen) return Result<int>.Not($"Nothing has changed since version {state.Version}.");
-            if (Findings(state.Draft).FirstOrDefault(f => f.Level == Level.Must) is { } finding) return Result<int>.Not(finding.Text);
-            var version = DesignStore.Publish(c, state.Draft, clock.GetUtcNow(), who);
+            if (DesignStore.Find(c, code) is not { } state) return Not($"There is no document type “{code}”.");
+            if (!state.DraftOpen) return Not($"Nothing has changed since version {state.Version}.");
+            if (Findings(c, state.Draft).FirstOrDefault(f => f.Level == Level.Must) is { } finding) return Not(finding.Text);
+            var version = DesignStore.Publish(c, Inheritance.Resolve(state.Draft, x => Source(c, x)), state.Draft, draftStays: false, clock.GetUtcNow(), who);
             LedgerStore.Append(c, clock.GetUtcNow(), who, $"published version {version}", code);
-            return version;
-        });
+            var followed = new List<string>();
+            var all = DesignStore.All(c);
+            // Whoever takes parts of what was just published follows, and then whoever takes parts of those.
+            for (var waiting = new Queue<string>([code]); waiting.TryDequeue(out var changed);)
+                foreach (var (dependent, source) in all.Select(t => (t, DesignStore.Versions(c, t.Draft.Code) is [var v, ..] ? v.Source : null)))
+                {
+                    if (source is null || dependent.Draft.Code == code || !(source.Groups.Contains(changed) || source.Refines == changed)) continue;
+                    if (Findings(c, source).FirstOrDefault(f => f.Level == Level.Must) is { } blocks) return Not($"{dependent.Draft.Name} takes parts of this, and would not do any more: {blocks.Text}");
+                    var next = DesignStore.Publish(c, Inheritance.Resolve(source, x => Source(c, x)), source, draftStays: true, clock.GetUtcNow(), who);
+                    LedgerStore.Append(c, clock.GetUtcNow(), who, $"published version {next}", dependent.Draft.Code, $"with the parts of {code}");
+                    followed.Add(dependent.Draft.Name);
+                    waiting.Enqueue(dependent.Draft.Code);
+                }
+            return (version, followed);
+        }, static r => r.Ok);
         Forget();
         return result;
+
+        static Result<(int, IReadOnlyList<string>)> Not(string problem) => Result<(int, IReadOnlyList<string>)>.Not(problem);
     }
 
-    /// <summary>Makes a vocabulary from a paste; nothing is made when any line is wrong.</summary>
-    public Result<string> CreateVocabulary(string name, string pasted, string who)
-    {
-        var key = DesignCheck.KeyFrom(name.Trim());
-        if (key.Length == 0) return Result<string>.Not("Write a name with letters.");
-        var terms = PastedTerms.Parse(pasted, []);
-        if (terms.Problems.Count > 0) return Result<string>.Not(string.Join(" ", terms.Problems.Take(5)));
-        var result = database.Write<Result<string>>(c =>
-        {
-            if (!VocabularyStore.Add(c, key, name.Trim())) return Result<string>.Not($"There is a vocabulary called “{name.Trim()}” already.");
-            VocabularyStore.AddTerms(c, key, terms.Terms);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "created a vocabulary", key, $"{terms.Terms.Count} terms");
-            return key;
-        });
-        Forget();
-        return result;
-    }
-
-    /// <summary>Adds pasted terms; nothing is added when any line is wrong.</summary>
-    public Result<int> AddTerms(string key, string pasted, string who)
-    {
-        var result = database.Write<Result<int>>(c =>
-        {
-            var vocabulary = VocabularyStore.All(c).FirstOrDefault(v => v.Key == key);
-            if (vocabulary is null) return Result<int>.Not($"There is no vocabulary “{key}”.");
-            var terms = PastedTerms.Parse(pasted, vocabulary.Terms);
-            if (terms.Problems.Count > 0) return Result<int>.Not(string.Join(" ", terms.Problems.Take(5)));
-            if (terms.Terms.Count == 0) return Result<int>.Not("Write a preferred label.");
-            VocabularyStore.AddTerms(c, key, terms.Terms);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "added terms", key, string.Join(" | ", terms.Terms.Take(5).Select(t => t.Label)));
-            return terms.Terms.Count;
-        });
-        Forget();
-        return result;
-    }
-
-    /// <summary>Retires a term or brings it back.</summary>
-    public void SetTermStatus(string key, string label, TermStatus status, string who)
-    {
-        database.Write(c =>
-        {
-            VocabularyStore.SetStatus(c, key, label, status);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, status == TermStatus.Retired ? "retired a term" : "brought a term back", key, label);
-        });
-        Forget();
-    }
-
-    /// <summary>Makes the next reader of <see cref="Published"/> and <see cref="Vocabularies"/> compile anew.</summary>
+    /// <summary>Makes the next reader of <see cref="Published"/>, <see cref="Vocabularies"/> and <see cref="Tables"/> look again; what has not changed is not compiled anew.</summary>
     public void Forget()
     {
         lock (_lock)
         {
             _published = null;
             _vocabularies = null;
+            _tables = null;
         }
     }
 }

@@ -1,5 +1,6 @@
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Schemas;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
 
@@ -22,24 +23,24 @@ public sealed record JudgedDocument(StoredDocument Document, PublishedType? Publ
 }
 
 /// <summary>Checking documents before they are filed.</summary>
-public sealed class Desk(Database database, Designs designs, TimeProvider clock)
+public sealed class Desk(Database database, Designs designs, Vocabularies vocabularies, TimeProvider clock)
 {
     /// <summary>Documents on the desk, judged, in the order they came.</summary>
-    public List<JudgedDocument> Waiting(long? batchId = null) =>
-        database.Read(c => DocumentStore.OnDesk(c, batchId).Select(d => Judge(c, d)).ToList());
+    public List<JudgedDocument> Waiting(string who, long? batchId = null) =>
+        database.Read(c => DocumentStore.OnDesk(c, batchId).Select(d => Judge(c, d, who)).ToList());
 
     /// <summary>Ids of the documents on the desk in the order they came, unjudged: for counting and going through them.</summary>
     public List<long> Queue() => database.Read(DocumentStore.DeskIds);
 
     /// <summary>One document, judged; null when there is none.</summary>
-    public JudgedDocument? Find(long id) => database.Read(c => DocumentStore.Find(c, id) is { } d ? Judge(c, d) : null);
+    public JudgedDocument? Find(long id, string who) => database.Read(c => DocumentStore.Find(c, id) is { } d ? Judge(c, d, who) : null);
 
     /// <summary>Pages of a document.</summary>
     public List<StoredPage> Pages(long id) => database.Read(c => DocumentStore.Pages(c, id));
 
     /// <summary>The verdict if a field held another text; nothing is kept.</summary>
-    public JudgedDocument? WhatIf(long id, string field, string text) => database.Read(c =>
-        DocumentStore.Find(c, id) is { } d ? Judge(c, d with { Record = With(d.Record, field, text) }) : null);
+    public JudgedDocument? WhatIf(long id, string field, string text, string who) => database.Read(c =>
+        DocumentStore.Find(c, id) is { } d ? Judge(c, d with { Record = With(d.Record, field, text) }, who) : null);
 
     /// <summary>Sets a field of a desk document. Evidence is kept when the text comes from a place on the page.</summary>
     public Result SetValue(long id, string field, string text, Evidence? evidence, string who) => database.Write<Result>(c =>
@@ -54,7 +55,7 @@ public sealed class Desk(Database database, Designs designs, TimeProvider clock)
         var changed = document with { Record = With(document.Record, field, text), Evidence = evidences, Version = published.Version };
         DocumentStore.Save(c, changed);
         DocumentStore.AddChange(c, id, field, before, text.Trim(), evidence is null ? "typed" : "picked on the page", clock.GetUtcNow(), who);
-        KeepKeys(c, changed, published);
+        RecordJudge.KeepKeys(c, changed, published.Type);
         return Result.Done;
     });
 
@@ -73,7 +74,7 @@ public sealed class Desk(Database database, Designs designs, TimeProvider clock)
     {
         if (DocumentStore.Find(c, id) is not { } document) return "There is no such document.";
         if (string.IsNullOrWhiteSpace(reason)) return "Write the reason.";
-        var problem = Judge(c, document).Judged?.All.FirstOrDefault(p => p.Id == problemId);
+        var problem = Judge(c, document, who).Judged?.All.FirstOrDefault(p => p.Id == problemId);
         if (problem is null) return Result.Done;
         if (problem.Level == Level.Must) return "This must hold; it cannot be overridden.";
         DocumentStore.Save(c, document with { Overrides = With(document.Overrides, problemId, reason) });
@@ -95,14 +96,22 @@ public sealed class Desk(Database database, Designs designs, TimeProvider clock)
     /// Changes a value of a filed document by the same rules. A change that breaks a must is refused; one that breaks a
     /// should needs a reason.
     /// </summary>
-    public Result EditFiled(long id, string field, string text, string reason, string who) => database.Write<Result>(c =>
+    public Result EditFiled(long id, string field, string text, string reason, string who)
+    {
+        var result = database.Write(c => EditFiled(c, id, field, text, reason, who));
+        // A growing vocabulary may have taken a new term.
+        designs.Forget();
+        return result;
+    }
+
+    private Result EditFiled(SqliteConnection c, long id, string field, string text, string reason, string who)
     {
         if (DocumentStore.Find(c, id) is not { Filed: true, TypeCode: { } code } document) return "There is no such filed document.";
         if (!designs.Published.TryGetValue(code, out var published) || published.Type.Type.Find(field) is not { } asked) return $"This document type has no field “{field}”.";
         var before = document.Record.GetValueOrDefault(field, "");
         var changed = document with { Record = With(document.Record, field, text), Version = published.Version };
-        var judged = Judge(c, changed).Judged!;
-        var known = Judge(c, document).Judged!.Problems.Select(p => p.Id).ToHashSet(StringComparer.Ordinal);
+        var judged = Judge(c, changed, who).Judged!;
+        var known = Judge(c, document, who).Judged!.Problems.Select(p => p.Id).ToHashSet(StringComparer.Ordinal);
         var stored = judged.Values[published.Type.OrdinalOf(field)];
         if (stored.IsGood) changed = changed with { Record = With(changed.Record, field, stored.Text) };
         foreach (var problem in judged.Problems)
@@ -118,25 +127,26 @@ public sealed class Desk(Database database, Designs designs, TimeProvider clock)
         if (after == before) return Result.Done;
         DocumentStore.Save(c, changed);
         DocumentStore.AddChange(c, id, field, before, after, string.IsNullOrWhiteSpace(reason) ? "edited" : $"edited: {reason.Trim()}", clock.GetUtcNow(), who);
-        KeepKeys(c, changed, published);
+        RecordJudge.KeepKeys(c, changed, published.Type);
         FullText.Index(c, changed, published.Type.Type, DocumentStore.Pages(c, id));
+        vocabularies.Grow(c, published.Type.NewTerms(judged.Values), who);
         LedgerStore.Append(c, clock.GetUtcNow(), who, $"edited {asked.Label}", $"document {id}");
         return Result.Done;
-    });
-
-    internal JudgedDocument Judge(SqliteConnection c, StoredDocument document)
-    {
-        if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published)) return new JudgedDocument(document, null, null);
-        var judged = document.Filed
-            ? RecordJudge.Judge(c, published.Type, RecordJudge.Texts(published.Type, document.Record), document.Id, Path.GetExtension(document.Name!))
-            : RecordJudge.Judge(c, published.Type, RecordJudge.Texts(published.Type, document.Record), document.Id);
-        return new JudgedDocument(document, published, judged);
     }
 
-    private static void KeepKeys(SqliteConnection c, StoredDocument document, PublishedType published)
+    internal JudgedDocument Judge(SqliteConnection c, StoredDocument document, string who)
     {
-        var judged = published.Type.Judge(RecordJudge.Texts(published.Type, document.Record));
-        DocumentStore.SetUniqueKeys(c, document.Id, document.TypeCode!, RecordJudge.UniqueKeys(published.Type, judged));
+        if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published)) return new JudgedDocument(document, null, null);
+        var now = designs.Now(document.Filed ? Door.Edit : Door.Desk, who);
+        var fields = published.Type.Type.Fields;
+        if (document.BatchId is { } batch)
+        {
+            if (fields.Any(f => f.DefaultFrom == DefaultSource.Batch)) now = now with { Batch = BatchStore.NameOf(c, batch) };
+            if (fields.Any(f => f.DefaultFrom == DefaultSource.Previous)) now = now with { Previous = DocumentStore.Before(c, batch, document.Id) is { } before && before.TypeCode == code ? before.Record : null };
+        }
+        var texts = RecordJudge.Texts(published.Type, document.Record);
+        var extension = document.Filed ? Path.GetExtension(document.Name!) : Core.Conventions.CompiledConvention.Extension;
+        return new JudgedDocument(document, published, RecordJudge.Judge(c, published.Type, texts, document.Id, now, extension));
     }
 
     private static Dictionary<string, string> With(IReadOnlyDictionary<string, string> record, string key, string text)

@@ -10,7 +10,7 @@ namespace ClearLexicon.Services;
 /// is killed at any moment. The intention is journaled, the file moves without ever overwriting, then record and end of the
 /// intention are one transaction; <see cref="Recover"/> takes back what was left between.
 /// </summary>
-public sealed class Filer(Database database, DataFolder folder, Desk desk, TimeProvider clock)
+public sealed class Filer(Database database, DataFolder folder, Desk desk, Designs designs, Vocabularies vocabularies, TimeProvider clock)
 {
     private readonly Lock _oneAtATime = new();
 
@@ -22,7 +22,7 @@ public sealed class Filer(Database database, DataFolder folder, Desk desk, TimeP
     {
         lock (_oneAtATime)
         {
-            if (desk.Find(id) is not { Document.Filed: false } judged) return Result<string>.Not("This document is no longer on the desk.");
+            if (desk.Find(id, who) is not { Document.Filed: false } judged) return Result<string>.Not("This document is no longer on the desk.");
             if (judged.Judged is null) return Result<string>.Not($"“{judged.Document.SourceName}”: say first what kind of document this is.");
             if (!judged.Judged.Ready(judged.Overridden))
                 return Result<string>.Not($"“{judged.Document.SourceName}”: {judged.Judged.All.First(p => !judged.Overridden.Contains(p.Id)).Message}");
@@ -33,7 +33,7 @@ public sealed class Filer(Database database, DataFolder folder, Desk desk, TimeP
     /// <summary>Files every ready document of a batch, or of the whole desk.</summary>
     public (int Filed, List<string> Problems) FileReady(long? batchId, string who, Job? job = null, CancellationToken cancel = default)
     {
-        var ready = desk.Waiting(batchId).Where(d => d.State == "ready").ToList();
+        var ready = desk.Waiting(who, batchId).Where(d => d.State == "ready").ToList();
         var problems = new List<string>();
         var filed = 0;
         if (job is not null) job.Total = ready.Count;
@@ -99,10 +99,12 @@ public sealed class Filer(Database database, DataFolder folder, Desk desk, TimeP
             DocumentStore.MarkFiled(c, document.Id, place.Folder, name, hash, now, who);
             DocumentStore.SetUniqueKeys(c, document.Id, type.Type.Code, RecordJudge.UniqueKeys(type, judged.Judged!));
             FullText.Index(c, filed, type.Type, pages);
+            vocabularies.Grow(c, type.NewTerms(judged.Judged!.Values), who);
             FilingJournal.End(c, journal);
             LedgerStore.Append(c, now, who, "filed", $"document {document.Id}", $"{place.Folder}/{name}");
             Checkpoint("recording");
         });
+        if (type.NewTerms(judged.Judged!.Values).Any()) designs.Forget();
         return $"{place.Folder}/{name}";
     }
 

@@ -14,7 +14,7 @@ public static class FullText
     {
         List<string> open = [document.Name ?? "", document.SourceName], closed = [];
         foreach (var field in type.Fields)
-            if (document.Record.TryGetValue(field.Key, out var text)) (field.Restricted ? closed : open).Add(text);
+            if (document.Record.TryGetValue(field.Key, out var text)) (field.Restricted ? closed : open).Add(field.NotSearched ? "" : Words(field, text));
         foreach (var page in pages)
         {
             var masks = Masks(document, type, page);
@@ -22,6 +22,10 @@ public static class FullText
         }
         DocumentStore.IndexText(c, document.Id, string.Join(' ', open), string.Join(' ', closed));
     }
+
+    // A table's cells without the marks that hold them together.
+    private static string Words(Field field, string text) =>
+        field.Kind == FieldKind.Table ? string.Join(' ', (FieldReader.ParseRows(text) ?? []).SelectMany(r => r.Values)) : text;
 
     /// <summary>
     /// Regions of a page that show restricted values: where they were read, and wherever else on the page their words stand.

@@ -119,7 +119,6 @@ public sealed class Intake(Database database, DataFolder folder, Designs designs
     private void KeepUniqueKeys(SqliteConnection c, StoredDocument document)
     {
         if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published)) return;
-        var judged = published.Type.Judge(RecordJudge.Texts(published.Type, document.Record));
-        DocumentStore.SetUniqueKeys(c, document.Id, code, RecordJudge.UniqueKeys(published.Type, judged));
+        RecordJudge.KeepKeys(c, document, published.Type);
     }
 }

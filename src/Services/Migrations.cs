@@ -6,7 +6,7 @@ using nietras.SeparatedValues;
 namespace ClearLexicon.Services;
 
 /// <summary>Bulk tagging: inventories, profiles, plans, dry runs, waves.</summary>
-public sealed class Migrations(Database database, DataFolder folder, Designs designs, Jobs jobs, TimeProvider clock)
+public sealed class Migrations(Database database, DataFolder folder, Designs designs, Vocabularies vocabularies, Jobs jobs, TimeProvider clock)
 {
     private const int CountEvery = 1_000;
 
@@ -76,13 +76,13 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
     }
 
     /// <summary>Works out what would happen; nothing is changed.</summary>
-    public Job StartDryRun(long id) => jobs.Start("Dry run", $"/Migration/Inventory/{id}", (job, cancel) =>
+    public Job StartDryRun(long id, string who) => jobs.Start("Dry run", $"/Migration/Inventory/{id}", (job, cancel) =>
     {
         var inventory = Find(id)!;
         job.Total = inventory.Shape.Rows;
         var pathColumn = inventory.Shape.PathColumn;
         var left = new List<LeftRow>();
-        var result = Run(inventory, job, cancel, (row, number, verdict, judge) =>
+        var result = Run(inventory, who, job, cancel, (row, number, verdict, judge) =>
         {
             if (verdict != RowVerdict.Ready) left.Add(new LeftRow(number, verdict, row[pathColumn], [.. judge.Problems.Select(p => p.Message)]));
         });
@@ -114,8 +114,9 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
             var done = tagged.ToHashSet(StringComparer.Ordinal);
             var wave = WaveStore.Begin(c, id, who, now);
             long count = 0;
+            var grown = new HashSet<(string, string)>();
             using var writer = new WaveWriter(c, wave, published.Type.Type.Code, published.Version, who, now);
-            Run(inventory, job, cancel, (row, number, verdict, judge) =>
+            Run(inventory, who, job, cancel, (row, number, verdict, judge) =>
             {
                 var path = row[pathColumn];
                 if (!done.Add(path))
@@ -129,12 +130,15 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
                     return;
                 }
                 Tag(writer, published, path, judge, reason);
+                foreach (var term in published.Type.NewTerms(judge.Values)) grown.Add(term);
                 count++;
             }, tagged);
+            vocabularies.Grow(c, grown, who);
             WaveStore.SetState(c, wave, "applied", count);
             InventoryStore.ReplaceLeftRows(c, id, left);
             LedgerStore.Append(c, now, who, $"applied wave {wave}", inventory.Name, $"{count} rows tagged, {left.Count} left");
         });
+        designs.Forget();
         return Task.CompletedTask;
     });
 
@@ -172,7 +176,7 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
 
     private delegate void EachRow(string[] row, int number, RowVerdict verdict, RowJudge judge);
 
-    private DryRun Run(Inventory inventory, Job job, CancellationToken cancel, EachRow each, IReadOnlySet<string>? skip = null)
+    private DryRun Run(Inventory inventory, string who, Job job, CancellationToken cancel, EachRow each, IReadOnlySet<string>? skip = null)
     {
         var published = designs.Published[inventory.Plan!.TypeCode];
         var taken = database.Read(c =>
@@ -184,7 +188,7 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
         });
         var shape = inventory.Shape;
         var plan = new CompiledPlan(inventory.Plan, published.Type, shape.Columns);
-        var judge = new RowJudge(plan, taken);
+        var judge = new RowJudge(plan, taken, designs.Now(Core.Rules.Door.Migration, who));
         var tally = new DryRunTally(plan.Type);
         var row = new string[shape.Columns.Count];
         var number = 0;

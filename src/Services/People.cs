@@ -72,6 +72,17 @@ public sealed class People(Database database, TimeProvider clock)
     public Result AddFirst(string name, string password) =>
         NobodyYet ? Add(name, password, Roles.Administrator, name) : "There are accounts already; ask an administrator.";
 
+    /// <summary>Language of the messages a person reads; English when they are not known.</summary>
+    public string LanguageOf(string name) => database.Read(c => PeopleStore.Find(c, name))?.Language ?? Core.Rules.Messages.English;
+
+    /// <summary>Sets the language of a person's own messages.</summary>
+    public Result SetLanguage(string name, string language)
+    {
+        if (Core.Rules.Messages.Languages.All(l => l.Code != language)) return $"There are no messages in “{language}”.";
+        database.Write(c => PeopleStore.SetLanguage(c, name, language));
+        return Result.Done;
+    }
+
     /// <summary>Takes access away. One of two administrators can only go when a third exists.</summary>
     public Result Remove(long id, string who) => database.Write<Result>(c =>
     {

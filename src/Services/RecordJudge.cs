@@ -16,14 +16,15 @@ public static class RecordJudge
     /// <param name="type">The compiled type.</param>
     /// <param name="texts">Texts by field ordinal.</param>
     /// <param name="documentId">The document itself, which is never its own duplicate; 0 for one that is not stored.</param>
+    /// <param name="now">What surrounds the record.</param>
     /// <param name="extension">Extension with its dot.</param>
-    public static Judgement Judge(SqliteConnection c, CompiledType type, ReadOnlySpan<string?> texts, long documentId, string extension = CompiledConvention.Extension)
+    public static Judgement Judge(SqliteConnection c, CompiledType type, ReadOnlySpan<string?> texts, long documentId, Circumstances now, string extension = CompiledConvention.Extension)
     {
-        var judged = type.Judge(texts);
+        var judged = type.Judge(texts, now);
         var problems = judged.Problems.ToList();
         foreach (var unique in type.Uniques)
-            if (Unique.Key(judged.Values, unique.Ordinals) is { } key && DocumentStore.OtherWith(c, type.Type.Code, unique.Rule.Id, key, documentId) is { } other)
-                problems.Add(Unique.Found(unique.Rule, type.Type, other));
+            if (unique.When?.Invoke(judged.Values, now) != false && Unique.Key(judged.Values, unique.Ordinals) is { } key && DocumentStore.OtherWith(c, type.Type.Code, unique.Rule.Id, key, documentId) is { } other)
+                problems.Add(Unique.Found(unique.Rule, type.Type, other.Name, other.Id));
         var placement = judged.Placement;
         for (var counter = 2; placement.Problem is null && counter < 10_000 && RepositoryStore.IsTaken(c, placement.Folder, placement.Name + extension); counter++)
             placement = type.Convention.Render(judged.Values, counter);
@@ -33,6 +34,15 @@ public static class RecordJudge
     /// <summary>Texts by ordinal from texts by key.</summary>
     public static string?[] Texts(CompiledType type, IReadOnlyDictionary<string, string> record) =>
         [.. type.Type.Fields.Select(f => record.GetValueOrDefault(f.Key))];
+
+    /// <summary>Keeps the unique combinations of a document as it is now.</summary>
+    public static void KeepKeys(SqliteConnection c, StoredDocument document, CompiledType type)
+    {
+        var values = new Core.Schemas.FieldValue[type.Width];
+        var now = new Circumstances(default, Door.Desk);
+        type.Parse(Texts(type, document.Record), values, now);
+        DocumentStore.SetUniqueKeys(c, document.Id, document.TypeCode!, type.Uniques.Where(u => u.When?.Invoke(values, now) != false).Select(u => (u.Rule.Id, Key: Unique.Key(values, u.Ordinals))).Where(k => k.Key is not null).Select(k => (k.Id, k.Key!)));
+    }
 
     /// <summary>The unique combinations a record has, to be kept with its document.</summary>
     public static IEnumerable<(string RuleId, string Key)> UniqueKeys(CompiledType type, Judgement judged) =>

@@ -35,6 +35,9 @@ public static class BatchStore
         FROM batches b ORDER BY b.id DESC
         """, r => new Batch(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetInt32(4), r.GetInt32(5), r.GetInt32(6), r.GetInt32(7)));
 
+    /// <summary>Name of a batch; empty when there is none.</summary>
+    public static string NameOf(SqliteConnection c, long id) => c.Scalar<string>("SELECT name FROM batches WHERE id = $id", ("$id", id)) ?? "";
+
     /// <summary>Adds a batch.</summary>
     public static long Add(SqliteConnection c, string name, string who, DateTimeOffset at) =>
         c.Scalar<long>("INSERT INTO batches (name, brought_by, brought_at) VALUES ($name, $who, $at) RETURNING id",

@@ -69,7 +69,10 @@ public sealed class Database : IDisposable
     }
 
     /// <summary>Writes in one transaction; all or nothing.</summary>
-    public T Write<T>(Func<SqliteConnection, T> work)
+    public T Write<T>(Func<SqliteConnection, T> work) => WriteIf(work, static _ => true);
+
+    /// <summary>Writes in one transaction that is kept only when its result says so.</summary>
+    public T WriteIf<T>(Func<SqliteConnection, T> work, Func<T, bool> keep)
     {
         _writer.Wait();
         try
@@ -77,7 +80,7 @@ public sealed class Database : IDisposable
             using var connection = Open();
             using var transaction = connection.BeginTransaction(deferred: false);
             var result = work(connection);
-            transaction.Commit();
+            if (keep(result)) transaction.Commit();
             return result;
         }
         finally

@@ -1,3 +1,4 @@
+using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
 using Microsoft.Data.Sqlite;
 
@@ -11,11 +12,12 @@ namespace ClearLexicon.Storage;
 public sealed record TypeState(DocumentType Draft, bool DraftOpen, int Version, string? Undo);
 
 /// <summary>A published version.</summary>
-/// <param name="Design">The design, which never changes.</param>
+/// <param name="Design">The whole design with its inherited parts, which never changes.</param>
+/// <param name="Source">What the steward wrote.</param>
 /// <param name="Version">Number from 1.</param>
 /// <param name="PublishedAt">When.</param>
 /// <param name="PublishedBy">By whom.</param>
-public sealed record TypeVersion(DocumentType Design, int Version, string PublishedAt, string PublishedBy);
+public sealed record TypeVersion(DocumentType Design, DocumentType Source, int Version, string PublishedAt, string PublishedBy);
 
 /// <summary>Document types: drafts, their history, published versions.</summary>
 public static class DesignStore
@@ -63,12 +65,22 @@ public static class DesignStore
         return last[0].Change;
     }
 
-    /// <summary>Publishes the draft as the next version and returns its number.</summary>
-    public static int Publish(SqliteConnection c, DocumentType type, DateTimeOffset at, string who)
+    /// <summary>Marks drafts as differing from what is published because something they inherit has changed.</summary>
+    public static void OpenDraft(SqliteConnection c, string code) => c.Execute("UPDATE document_types SET draft_open = 1 WHERE code = $code", ("$code", code));
+
+    /// <summary>Publishes a design as the next version and returns its number.</summary>
+    /// <param name="c">An open connection.</param>
+    /// <param name="type">The whole design.</param>
+    /// <param name="source">What the steward wrote.</param>
+    /// <param name="draftStays">Whether the draft goes on being worked on, because only inherited parts have changed.</param>
+    /// <param name="at">When.</param>
+    /// <param name="who">By whom.</param>
+    public static int Publish(SqliteConnection c, DocumentType type, DocumentType source, bool draftStays, DateTimeOffset at, string who)
     {
         var version = (int)c.Scalar<long>("SELECT coalesce(max(version), 0) + 1 FROM type_versions WHERE type_code = $code", ("$code", type.Code));
-        c.Execute("INSERT INTO type_versions (type_code, version, design, published_at, published_by) VALUES ($code, $version, $design, $at, $who)",
-            ("$code", type.Code), ("$version", version), ("$design", Sql.ToJson(type)), ("$at", at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ssZ")), ("$who", who));
+        c.Execute("INSERT INTO type_versions (type_code, version, design, source, published_at, published_by) VALUES ($code, $version, $design, $source, $at, $who)",
+            ("$code", type.Code), ("$version", version), ("$design", Sql.ToJson(type)), ("$source", Sql.ToJson(source)), ("$at", at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ssZ")), ("$who", who));
+        if (draftStays) return version;
         c.Execute("UPDATE document_types SET draft_open = 0 WHERE code = $code", ("$code", type.Code));
         c.Execute("DELETE FROM draft_history WHERE type_code = $code", ("$code", type.Code));
         return version;
@@ -76,15 +88,17 @@ public static class DesignStore
 
     /// <summary>The newest published version of every type that has one.</summary>
     public static List<TypeVersion> Published(SqliteConnection c) => c.Query("""
-        SELECT design, version, published_at, published_by FROM type_versions v
+        SELECT design, coalesce(source, design), version, published_at, published_by FROM type_versions v
         WHERE version = (SELECT max(version) FROM type_versions w WHERE w.type_code = v.type_code) ORDER BY type_code
         """, MapVersion);
 
     /// <summary>All versions of a type, newest first.</summary>
     public static List<TypeVersion> Versions(SqliteConnection c, string code) =>
-        c.Query("SELECT design, version, published_at, published_by FROM type_versions WHERE type_code = $code ORDER BY version DESC", MapVersion, ("$code", code));
+        c.Query("SELECT design, coalesce(source, design), version, published_at, published_by FROM type_versions WHERE type_code = $code ORDER BY version DESC", MapVersion, ("$code", code));
 
-    private static TypeState Map(SqliteDataReader r) => new(r.FromJson<DocumentType>(0), r.GetBoolean(1), r.GetInt32(2), r.Text(3));
+    private static TypeState Map(SqliteDataReader r) => new(Type(r, 0), r.GetBoolean(1), r.GetInt32(2), r.Text(3));
 
-    private static TypeVersion MapVersion(SqliteDataReader r) => new(r.FromJson<DocumentType>(0), r.GetInt32(1), r.GetString(2), r.GetString(3));
+    private static TypeVersion MapVersion(SqliteDataReader r) => new(Type(r, 0), Type(r, 1), r.GetInt32(2), r.GetString(3), r.GetString(4));
+
+    private static DocumentType Type(SqliteDataReader r, int column) => EarlierRules.Upgrade(r.FromJson<DocumentType>(column));
 }

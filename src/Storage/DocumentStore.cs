@@ -96,6 +96,21 @@ public static class DocumentStore
     public static List<long> DeskIds(SqliteConnection c) =>
         c.Query("SELECT id FROM documents WHERE state = 'desk' ORDER BY batch_id, source_file", r => r.GetInt64(0));
 
+    /// <summary>
+    /// Documents of a type whose field holds a text, or holds it among several terms or in a table's cell; the caller looks closer.
+    /// </summary>
+    public static List<StoredDocument> Holding(SqliteConnection c, string typeCode, string field, string text) =>
+        c.Query(Columns + " WHERE type_code = $type AND instr(record ->> $path, $text) > 0 ORDER BY id", Map, ("$type", typeCode), ("$path", $"$.\"{field}\""), ("$text", text));
+
+    /// <summary>How many documents of a type hold each text in a field.</summary>
+    public static List<(string Text, long Count)> Counts(SqliteConnection c, string typeCode, string field) =>
+        c.Query("SELECT record ->> $path, count(*) FROM documents WHERE type_code = $type AND record ->> $path IS NOT NULL GROUP BY 1",
+            r => (r.GetString(0), r.GetInt64(1)), ("$type", typeCode), ("$path", $"$.\"{field}\""));
+
+    /// <summary>The document before one in its batch, or null.</summary>
+    public static StoredDocument? Before(SqliteConnection c, long batchId, long id) =>
+        c.Query(Columns + " WHERE batch_id = $batch AND id < $id ORDER BY id DESC LIMIT 1", Map, ("$batch", batchId), ("$id", id)).FirstOrDefault();
+
     /// <summary>Takes a document in.</summary>
     public static long Add(SqliteConnection c, StoredDocument d, IEnumerable<StoredPage> pages)
     {
@@ -154,12 +169,12 @@ public static class DocumentStore
     /// How another document with the same combination is called; null when there is none. On the desk only earlier documents
     /// count, so that of two equal ones the later is the duplicate.
     /// </summary>
-    public static string? OtherWith(SqliteConnection c, string typeCode, string ruleId, string key, long exceptId) =>
-        c.Scalar<string>("""
-            SELECT coalesce(d.name, d.source_name || ' on the desk') FROM unique_keys k JOIN documents d ON d.id = k.document_id
+    public static (string Name, long Id)? OtherWith(SqliteConnection c, string typeCode, string ruleId, string key, long exceptId) =>
+        c.Query("""
+            SELECT coalesce(d.name, d.source_name || ' on the desk'), d.id FROM unique_keys k JOIN documents d ON d.id = k.document_id
             WHERE k.type_code = $type AND k.rule_id = $rule AND k.key = $key AND k.document_id <> $id
               AND (d.state = 'filed' OR k.document_id < $id) LIMIT 1
-            """, ("$type", typeCode), ("$rule", ruleId), ("$key", key), ("$id", exceptId));
+            """, r => ((string, long)?)(r.GetString(0), r.GetInt64(1)), ("$type", typeCode), ("$rule", ruleId), ("$key", key), ("$id", exceptId)).FirstOrDefault();
 
     /// <summary>All unique combinations of a type, for judging an inventory against them.</summary>
     public static List<(string RuleId, string Key)> UniqueKeys(SqliteConnection c, string typeCode) =>

@@ -7,7 +7,8 @@ namespace ClearLexicon.Storage;
 /// <param name="Name">Name, unique regardless of case.</param>
 /// <param name="PasswordHash">As ASP.NET Core Identity's hasher writes it.</param>
 /// <param name="Role">steward, indexer, searcher or administrator.</param>
-public sealed record Person(long Id, string Name, string PasswordHash, string Role);
+/// <param name="Language">Language of the messages they read (BCP 47).</param>
+public sealed record Person(long Id, string Name, string PasswordHash, string Role, string Language);
 
 /// <summary>A bearer token of the API. Only its hash is kept.</summary>
 /// <param name="Id">Id.</param>
@@ -21,11 +22,11 @@ public static class PeopleStore
 {
     /// <summary>Everybody who can sign in.</summary>
     public static List<Person> All(SqliteConnection c) =>
-        c.Query("SELECT id, name, password_hash, role FROM people WHERE removed = 0 ORDER BY name", Map);
+        c.Query("SELECT id, name, password_hash, role, language FROM people WHERE removed = 0 ORDER BY name", Map);
 
     /// <summary>The person with a name, or null.</summary>
     public static Person? Find(SqliteConnection c, string name) =>
-        c.Query("SELECT id, name, password_hash, role FROM people WHERE removed = 0 AND name = $name", Map, ("$name", name)).FirstOrDefault();
+        c.Query("SELECT id, name, password_hash, role, language FROM people WHERE removed = 0 AND name = $name", Map, ("$name", name)).FirstOrDefault();
 
     /// <summary>Whether anybody can sign in at all.</summary>
     public static bool Any(SqliteConnection c) => c.Scalar<long>("SELECT count(*) FROM people WHERE removed = 0") > 0;
@@ -49,8 +50,12 @@ public static class PeopleStore
 
     /// <summary>The person a token belongs to, or null.</summary>
     public static Person? ByToken(SqliteConnection c, string hash) =>
-        c.Query("SELECT p.id, p.name, p.password_hash, p.role FROM tokens t JOIN people p ON p.id = t.person_id WHERE t.hash = $hash AND t.revoked = 0 AND p.removed = 0",
+        c.Query("SELECT p.id, p.name, p.password_hash, p.role, p.language FROM tokens t JOIN people p ON p.id = t.person_id WHERE t.hash = $hash AND t.revoked = 0 AND p.removed = 0",
             Map, ("$hash", hash)).FirstOrDefault();
+
+    /// <summary>Sets the language of a person's messages.</summary>
+    public static void SetLanguage(SqliteConnection c, string name, string language) =>
+        c.Execute("UPDATE people SET language = $language WHERE name = $name", ("$name", name), ("$language", language));
 
     /// <summary>Tokens in use.</summary>
     public static List<Token> Tokens(SqliteConnection c) =>
@@ -60,5 +65,5 @@ public static class PeopleStore
     /// <summary>Ends a token.</summary>
     public static void Revoke(SqliteConnection c, long id) => c.Execute("UPDATE tokens SET revoked = 1 WHERE id = $id", ("$id", id));
 
-    private static Person Map(SqliteDataReader r) => new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3));
+    private static Person Map(SqliteDataReader r) => new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4));
 }

@@ -35,6 +35,8 @@ app.UseAntiforgery();
 app.MapRazorPages();
 app.MapPictures();
 app.MapApi();
+app.MapDesignApi();
+app.MapRegisterStandIn(start);
 
 await app.PrepareAsync(start);
 await app.RunAsync();

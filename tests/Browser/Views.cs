@@ -15,7 +15,7 @@ public class Views(HarbourFixture harbour)
         await Bring();
         _screen.SignIn(Roles.Steward);
         var inventory = harbour.Get<Migrations>().All()[^1].Id;
-        var desk = harbour.Get<Desk>().Waiting();
+        var desk = harbour.Get<Desk>().Waiting("Maren Holt");
         var filed = harbour.Get<Storage.Database>().Read(c => Storage.RepositoryStore.Find(c, new Storage.RepositoryQuery(), 1, 0))[0].Id;
         (string Name, string Address, string? At)[] views =
         [
@@ -55,7 +55,7 @@ public class Views(HarbourFixture harbour)
     {
         await Bring();
         _screen.SignIn(Roles.Indexer);
-        _screen.Go($"/Desk/Document/{harbour.Get<Desk>().Waiting().First(d => d.Judged is not null).Document.Id}");
+        _screen.Go($"/Desk/Document/{harbour.Get<Desk>().Waiting("Maren Holt").First(d => d.Judged is not null).Document.Id}");
         var seen = new HashSet<string>();
         _screen.Script("document.body.focus(); document.querySelector('.skip').focus()");
         for (var i = 0; i < 60; i++)
@@ -69,7 +69,7 @@ public class Views(HarbourFixture harbour)
 
     private async Task Bring()
     {
-        if (harbour.Get<Desk>().Waiting().Any(d => d.Judged is not null && d.State == "must")) return;
+        if (harbour.Get<Desk>().Waiting("Maren Holt").Any(d => d.Judged is not null && d.State == "must")) return;
         var folder = Path.Combine(harbour.Data, "some");
         Directory.CreateDirectory(folder);
         var pages = HarbourDocuments.Incoming().Where(p => Screens.Folder is not null || !p.Scan).Take(10).ToList();

@@ -9,14 +9,14 @@ namespace ClearLexicon.Core.Tests;
 public class ConventionTests
 {
     private static Placement Place(Convention convention, params (string, string?)[] changes) =>
-        new CompiledType(Harbour.Call with { Convention = convention }, Harbour.Vocabularies).Judge(Harbour.Record(changes)).Placement;
+        new CompiledType(Harbour.Call with { Convention = convention }, Harbour.Vocabularies).Judge(Harbour.Record(changes), Harbour.Now).Placement;
 
     private static Convention Named(params Piece[] name) => new([], name);
 
     [Fact]
     public void Folder_and_name_follow_the_pieces()
     {
-        var placement = Harbour.Compiled.Judge(Harbour.Record()).Placement;
+        var placement = Harbour.Compiled.Judge(Harbour.Record(), Harbour.Now).Placement;
         Assert.Equal("Calls/2024", placement.Folder);
         Assert.Equal("VC-2024-00001 GREY H", placement.Name);
         Assert.Null(placement.Problem);
@@ -33,7 +33,7 @@ public class ConventionTests
     [Fact]
     public void The_counter_stands_where_it_is_put_or_behind_the_name()
     {
-        var values = Harbour.Compiled.Judge(Harbour.Record()).Values;
+        var values = Harbour.Compiled.Judge(Harbour.Record(), Harbour.Now).Values;
         Assert.Equal("VC-2024-00001 GREY H (3)", Harbour.Compiled.Convention.Render(values, 3).Name);
         var counted = new CompiledConvention(Named(Piece.Of("vessel"), Piece.Literal("-"), new Piece(PieceKind.Counter) { Digits = 3 }), Harbour.Call);
         Assert.Equal("Grey Heron-007", counted.Render(values, 7).Name);

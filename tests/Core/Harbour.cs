@@ -29,15 +29,18 @@ internal static class Harbour
         new Field("crew", "Crew", FieldKind.WholeNumber) { Min = "1" },
     ],
     [
-        Rule("r1", "date-not-after", ("first", "arrived"), ("second", "sailed")),
+        Rule("r1", "compare", ("first", "arrived"), ("how", "at-most"), ("second", "sailed")),
         Rule("r2", "adds-up", ("parts", "net,tax"), ("total", "total"), ("tolerance", "0.01")),
-        Rule("r3", "imo-check-digit", ("field", "imo")),
-        Rule("r4", "one-filled-when", ("when", "pilot"), ("is", "yes"), ("fields", "certificate,crew")),
+        Rule("r3", "check-digit", ("field", "imo"), ("scheme", "imo")),
+        Rule("r4", "filled", ("fields", "certificate,crew"), ("how", "one")) with { When = Condition.When("pilot", Operator.Is, "yes") },
         Rule("r5", "unique", ("fields", "number")) with { Level = Level.Should },
     ],
     new Convention(
         [Piece.Literal("Calls"), new Piece(PieceKind.Inside), Piece.Of("arrived") with { DateForm = "yyyy" }],
         [Piece.Of("number"), Piece.Literal(" "), Piece.Of("vessel") with { Case = LetterCase.Upper, MaxLength = 6 }]));
+
+    /// <summary>What surrounds every record of these tests: the day is 1 June 2024.</summary>
+    public static Circumstances Now { get; } = new(new DateOnly(2024, 6, 1), Door.Desk, "indexer", "Tobias Finch");
 
     public static CompiledType Compiled { get; } = new(Call, Vocabularies);
 
@@ -55,5 +58,5 @@ internal static class Harbour
         return texts;
     }
 
-    public static string[] Codes(params (string Key, string? Text)[] changes) => [.. Compiled.Judge(Record(changes)).Problems.Select(p => p.Code)];
+    public static string[] Codes(params (string Key, string? Text)[] changes) => [.. Compiled.Judge(Record(changes), Now).Problems.Select(p => p.Code)];
 }

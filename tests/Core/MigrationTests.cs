@@ -16,7 +16,7 @@ public class MigrationTests
             new TaggingPass("p3", "constant", "crew", "", "4", OnlyEmpty: false, []),
         ]);
 
-    private static RowJudge Judge(MigrationPlan? plan = null, TakenNames? taken = null) => new(new CompiledPlan(plan ?? Plan, Harbour.Compiled, Columns), taken ?? new TakenNames());
+    private static RowJudge Judge(MigrationPlan? plan = null, TakenNames? taken = null) => new(new CompiledPlan(plan ?? Plan, Harbour.Compiled, Columns), taken ?? new TakenNames(), Harbour.Now);
 
     private static string[] Row(string path = @"R:\old\980403 Old Coal Staith.tif", string number = "VC-1998-00001", string vessel = "Corvina", string date = "") => [path, number, vessel, date, ""];
 

@@ -8,7 +8,7 @@ public class RuleTests
     [Fact]
     public void A_sound_record_has_no_problems_and_takes_its_defaults()
     {
-        var judged = Harbour.Compiled.Judge(Harbour.Record());
+        var judged = Harbour.Compiled.Judge(Harbour.Record(), Harbour.Now);
         Assert.Empty(judged.All);
         Assert.True(judged.Ready(new HashSet<string>()));
         Assert.Equal("no", judged.Values[Harbour.Call.OrdinalOf("pilot")].Text);
@@ -30,7 +30,7 @@ public class RuleTests
     [InlineData("pilot", "maybe", "not-yes-or-no")]
     public void A_field_says_what_it_demands(string field, string? text, string code)
     {
-        var problem = Assert.Single(Harbour.Compiled.Judge(Harbour.Record((field, text))).Problems);
+        var problem = Assert.Single(Harbour.Compiled.Judge(Harbour.Record((field, text)), Harbour.Now).Problems);
         Assert.Equal(code, problem.Code);
         Assert.Equal(field, problem.Field);
         Assert.Equal(Level.Must, problem.Level);
@@ -42,7 +42,7 @@ public class RuleTests
     [InlineData("2024-03-04", false)]
     [InlineData(null, true)]
     public void A_date_is_not_after_another(string? sailed, bool holds) =>
-        Assert.Equal(holds ? [] : ["date-not-after"], Harbour.Codes(("sailed", sailed)));
+        Assert.Equal(holds ? [] : ["compare"], Harbour.Codes(("sailed", sailed)));
 
     [Theory]
     [InlineData("100", "20", "120", true)]
@@ -57,15 +57,15 @@ public class RuleTests
     [Theory]
     [InlineData("9074729", null)]
     [InlineData("IMO 9074729", null)]
-    [InlineData("9074728", "imo-check-digit")]
-    [InlineData("907472", "imo-length")]
-    [InlineData("90747Z9", "imo-length")]
+    [InlineData("9074728", "check-digit")]
+    [InlineData("907472", "check-length")]
+    [InlineData("90747Z9", "check-character")]
     public void A_ship_number_passes_its_check_digit(string number, string? code) =>
         Assert.Equal(code is null ? [] : [code], Harbour.Codes(("imo", number)));
 
     [Fact]
     public void A_wrong_check_digit_says_which_it_should_be() =>
-        Assert.Contains("should be 9", Harbour.Compiled.Judge(Harbour.Record(("imo", "9074723"))).Problems[0].Message);
+        Assert.Contains("should be 9", Harbour.Compiled.Judge(Harbour.Record(("imo", "9074723")), Harbour.Now).Problems[0].Message);
 
     [Theory]
     [InlineData("yes", null, null, false)]
@@ -73,13 +73,13 @@ public class RuleTests
     [InlineData("yes", null, "4", true)]
     [InlineData("no", null, null, true)]
     public void One_is_filled_when_another_has_a_value(string pilot, string? certificate, string? crew, bool holds) =>
-        Assert.Equal(holds ? [] : ["one-filled-when"], Harbour.Codes(("pilot", pilot), ("certificate", certificate), ("crew", crew)));
+        Assert.Equal(holds ? [] : ["one-filled"], Harbour.Codes(("pilot", pilot), ("certificate", certificate), ("crew", crew)));
 
     [Fact]
     public void A_unique_combination_is_the_same_however_it_is_written_and_none_when_incomplete()
     {
         var ordinals = Harbour.Compiled.Uniques[0].Ordinals;
-        string? Key(string? number) => Unique.Key(Harbour.Compiled.Judge(Harbour.Record(("number", number))).Values, ordinals);
+        string? Key(string? number) => Unique.Key(Harbour.Compiled.Judge(Harbour.Record(("number", number)), Harbour.Now).Values, ordinals);
         Assert.Equal(Key("VC-2024-00001"), Key("vc 2024 00001"));
         Assert.NotEqual(Key("VC-2024-00001"), Key("VC-2024-00002"));
         Assert.Null(Key(null));
@@ -88,29 +88,30 @@ public class RuleTests
     [Fact]
     public void Problems_are_values()
     {
-        Problem Found() => Harbour.Compiled.Judge(Harbour.Record(("vessel", "X"))).Problems[0];
+        Problem Found() => Harbour.Compiled.Judge(Harbour.Record(("vessel", "X")), Harbour.Now).Problems[0];
         Assert.Equal(Found(), Found());
-        Assert.Single(Harbour.Compiled.Problems(Harbour.Compiled.Judge(Harbour.Record(("vessel", "X"), ("number", null))).Values).Take(1));
+        Assert.Single(Harbour.Compiled.Problems(Harbour.Compiled.Judge(Harbour.Record(("vessel", "X"), ("number", null)), Harbour.Now).Values, Harbour.Now).Take(1));
     }
 
     [Fact]
     public void A_should_problem_can_be_overridden_and_a_must_problem_cannot()
     {
-        var softened = Harbour.Call with { Rules = [Harbour.Rule("r1", "date-not-after", ("first", "arrived"), ("second", "sailed")) with { Level = Level.Should, Message = "Look at the dates." }] };
-        var judged = new CompiledType(softened, Harbour.Vocabularies).Judge(Harbour.Record(("sailed", "2024-03-01")));
+        var softened = Harbour.Call with { Rules = [Harbour.Rule("r1", "compare", ("first", "arrived"), ("how", "at-most"), ("second", "sailed")) with { Level = Level.Should, Message = "Look at the dates." }] };
+        var judged = new CompiledType(softened, Harbour.Vocabularies).Judge(Harbour.Record(("sailed", "2024-03-01")), Harbour.Now);
         var problem = Assert.Single(judged.All);
         Assert.Equal("Look at the dates.", problem.Message);
         Assert.False(judged.Ready(new HashSet<string>()));
         Assert.True(judged.Ready(new HashSet<string> { problem.Id }));
-        var must = Harbour.Compiled.Judge(Harbour.Record(("sailed", "2024-03-01")));
+        var must = Harbour.Compiled.Judge(Harbour.Record(("sailed", "2024-03-01")), Harbour.Now);
         Assert.False(must.Ready(must.All.Select(p => p.Id).ToHashSet()));
     }
 
     [Theory]
-    [InlineData("date-not-after", "first", "vessel", "needs date")]
-    [InlineData("date-not-after", "second", "gone", "no longer")]
-    [InlineData("date-not-after", "second", "", "choose a field")]
-    [InlineData("adds-up", "parts", "net", "at least 2 fields")]
+    [InlineData("compare", "first", "vessel", "only be equal")]
+    [InlineData("compare", "second", "gone", "no longer")]
+    [InlineData("compare", "second", "", "choose a field")]
+    [InlineData("adds-up", "parts", "", "choose a field")]
+    [InlineData("adds-up", "parts", "net,vessel", "needs decimal")]
     [InlineData("adds-up", "tolerance", "a little", "not a number")]
     [InlineData("no-such-kind", "x", "y", "no rule kind")]
     public void A_rule_that_cannot_be_compiled_says_why_and_is_left_out(string kind, string parameter, string value, string reason)
@@ -118,19 +119,7 @@ public class RuleTests
         var good = Harbour.Call.Rules.FirstOrDefault(r => r.Kind == kind) ?? Harbour.Rule("r9", kind);
         var rule = good with { Parameters = good.Parameters.Where(p => p.Key != parameter).Append(new(parameter, value)).ToDictionary(p => p.Key, p => p.Value) };
         Assert.Contains(reason, RuleKinds.Fault(rule, Harbour.Call));
-        Assert.Empty(new CompiledType(Harbour.Call with { Rules = [rule] }, Harbour.Vocabularies).Judge(Harbour.Record(("sailed", "2024-03-01"))).Problems);
-    }
-
-    [Fact]
-    public void Every_kind_has_a_sentence_and_its_codes_have_messages()
-    {
-        foreach (var rule in Harbour.Call.Rules)
-        {
-            var sentence = RuleKinds.Find(rule.Kind)!.Sentence(rule, Harbour.Call);
-            Assert.DoesNotContain(rule.Kind, sentence);
-            Assert.Contains(rule.Kind, Messages.Codes);
-        }
-        Assert.Equal(RuleKinds.All.Count, Harbour.Call.Rules.Select(r => r.Kind).Distinct().Count());
+        Assert.Empty(new CompiledType(Harbour.Call with { Rules = [rule] }, Harbour.Vocabularies).Judge(Harbour.Record(("sailed", "2024-03-01")), Harbour.Now).Problems);
     }
 
     [Theory]

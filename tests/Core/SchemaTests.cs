@@ -78,15 +78,15 @@ public class SchemaTests
                 new Field("f", "F", FieldKind.Term) { Vocabulary = "flags", Default = "Nowhere" },
                 new Field("g", "G", FieldKind.Text) { Pattern = "[" },
             ],
-            Rules = [Harbour.Rule("r1", "date-not-after", ("first", "e"), ("second", "gone"))],
+            Rules = [Harbour.Rule("r1", "compare", ("first", "e"), ("how", "at-most"), ("second", "gone"))],
         };
-        var codes = DesignCheck.Findings(type, terms).Select(f => f.Code).ToList();
+        var codes = DesignCheck.Findings(type, DesignSurroundings.Alone(terms)).Select(f => f.Code).ToList();
         foreach (var code in new[] { "field-key", "field-range", "field-lengths", "field-vocabulary", "field-default", "field-pattern", "rule-fault" }) Assert.Contains(code, codes);
         Assert.Equal(2, codes.Count(c => c == "field-default"));
-        string[] Of(string pattern) => [.. DesignCheck.Findings(Harbour.Call with { Fields = [.. Harbour.Call.Fields, new Field("x", "X", FieldKind.Text) { Pattern = pattern }] }, Harbour.Vocabularies).Select(f => f.Code)];
+        string[] Of(string pattern) => [.. DesignCheck.Findings(Harbour.Call with { Fields = [.. Harbour.Call.Fields, new Field("x", "X", FieldKind.Text) { Pattern = pattern }] }, DesignSurroundings.Alone(Harbour.Vocabularies)).Select(f => f.Code)];
         Assert.Equal(["field-pattern-nested"], Of("(a+)+$"));
         Assert.Empty(Of("(ab)+c+"));
-        Assert.Empty(DesignCheck.Findings(Harbour.Call, Harbour.Vocabularies));
+        Assert.Empty(DesignCheck.Findings(Harbour.Call, DesignSurroundings.Alone(Harbour.Vocabularies)));
     }
 
     [Theory]
@@ -100,6 +100,6 @@ public class SchemaTests
     {
         var compiled = new Rules.CompiledType(Harbour.Call, Harbour.Vocabularies);
         var record = SampleRecords.For(Harbour.Call, Harbour.Vocabularies)[0];
-        Assert.DoesNotContain(compiled.Judge(record).Problems, p => p.Rule is null);
+        Assert.DoesNotContain(compiled.Judge(record, Harbour.Now).Problems, p => p.Rule is null);
     }
 }

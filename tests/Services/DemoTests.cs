@@ -1,4 +1,5 @@
 using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Rules.CheckDigits;
 using ClearLexicon.Demo;
 
 namespace ClearLexicon.Services.Tests;
@@ -35,7 +36,7 @@ public class DemoTests
     [Fact]
     public void Every_vessel_has_a_number_of_its_own_with_a_valid_check_digit()
     {
-        Assert.All(HarbourNames.Fleet, v => Assert.Equal(v.Imo[6] - '0', ImoCheckDigit.CheckDigit(v.Imo)));
+        Assert.All(HarbourNames.Fleet, v => Assert.Equal(v.Imo[6] - '0', TransportSchemes.ImoCheckDigit(v.Imo)));
         Assert.Equal(HarbourNames.Fleet.Count, HarbourNames.Fleet.Select(v => v.Imo).Distinct().Count());
         Assert.All(HarbourNames.Fleet, v => Assert.InRange(v.Tonnage, 50, 250_000));
     }

@@ -16,9 +16,9 @@ public sealed class DesignAndPeopleTests : IDisposable
         var code = HarbourDesign.VesselCall.Code;
         int Width() => _house.Designs.Published[code].Type.Width;
         var before = Width();
-        Assert.True(_house.Designs.Change(code, "added a field", "me", t => t with { Fields = [.. t.Fields, new Field("flag", "Flag", FieldKind.Text)] }).Ok);
+        Assert.True(_house.Designs.Change(code, "added a field", "me", t => t with { Fields = [.. t.Fields, new Field("weather", "Weather", FieldKind.Text)] }).Ok);
         Assert.Equal(before, Width());
-        Assert.Equal(2, _house.Designs.Publish(code, "me").Value);
+        Assert.Equal(2, _house.Designs.Publish(code, "me").Value.Version);
         Assert.Equal(before + 1, Width());
         Assert.Contains("Nothing has changed", _house.Designs.Publish(code, "me").Problem);
         Assert.Equal([before + 1, before], _house.Designs.Versions(code).Select(v => v.Design.Fields.Count));
@@ -37,14 +37,14 @@ public sealed class DesignAndPeopleTests : IDisposable
     public void A_retired_term_is_refused_at_once_and_comes_back()
     {
         _house.WithDesigns();
-        bool Accepts() => _house.Designs.Published["vessel-call-record"].Type.Judge(new string?[12].Select((_, i) => i == 4 ? "TW" : null).ToArray()).Problems.All(p => p.Code != "retired-term");
+        bool Accepts() => _house.Designs.Published["vessel-call-record"].Type is var type && type.Judge(type.Type.Fields.Select(f => f.Key == "berth" ? "TW" : null).ToArray(), _house.Designs.Now(Core.Rules.Door.Desk, "me")).Problems.All(p => p.Code != "retired-term");
         Assert.True(Accepts());
-        _house.Designs.SetTermStatus("berths", "Timber Wharf", TermStatus.Retired, "me");
+        Assert.True(_house.Vocabularies.Apply("berths", v => VocabularyEditing.SetStatus(v, "timber-wharf", TermStatus.Retired, null), "me").Ok);
         Assert.False(Accepts());
-        _house.Designs.SetTermStatus("berths", "Timber Wharf", TermStatus.Current, "me");
+        Assert.True(_house.Vocabularies.Apply("berths", v => VocabularyEditing.SetStatus(v, "timber-wharf", TermStatus.Current, null), "me").Ok);
         Assert.True(Accepts());
-        Assert.Contains("Line 2", _house.Designs.AddTerms("berths", "Roads\nTIMBER wharf", "me").Problem);
-        Assert.Equal(1, _house.Designs.AddTerms("berths", "Roads\tAnchorage", "me").Value);
+        Assert.Contains("Line 2", _house.Vocabularies.AddTerms("berths", "Roads\nTIMBER wharf", null, "me").Problem);
+        Assert.Equal(1, _house.Vocabularies.AddTerms("berths", "Roads\tAnchorage", null, "me").Value);
         Assert.Equal("Roads", _house.Designs.Vocabularies["berths"].Find("anchorage")!.Label);
     }
 

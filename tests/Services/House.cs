@@ -17,9 +17,12 @@ public sealed class House : IDisposable
         Designs = new Designs(Database, clock);
         Readers = new Readers(Database, Folder, Designs, clock);
         Intake = new Intake(Database, Folder, Designs, Jobs, clock);
-        Desk = new Desk(Database, Designs, clock);
-        Filer = new Filer(Database, Folder, Desk, clock);
-        Migrations = new Migrations(Database, Folder, Designs, Jobs, clock);
+        Vocabularies = new Vocabularies(Database, Designs, Folder, clock);
+        Tables = new ReferenceTables(Database, Designs, Folder, new PlainClients(), clock);
+        Files = new DesignFiles(Database, Designs, clock);
+        Desk = new Desk(Database, Designs, Vocabularies, clock);
+        Filer = new Filer(Database, Folder, Desk, Designs, Vocabularies, clock);
+        Migrations = new Migrations(Database, Folder, Designs, Vocabularies, Jobs, clock);
     }
 
     public List<string> Failures { get; } = [];
@@ -28,25 +31,21 @@ public sealed class House : IDisposable
     public Jobs Jobs { get; }
     public People People { get; }
     public Designs Designs { get; }
+    public Vocabularies Vocabularies { get; }
+    public ReferenceTables Tables { get; }
+    public DesignFiles Files { get; }
     public Readers Readers { get; }
     public Intake Intake { get; }
     public Desk Desk { get; }
     public Filer Filer { get; }
     public Migrations Migrations { get; }
 
-    public HarbourSeed Seed => new(Folder, People, Designs, Readers, Intake, Desk, Filer, Migrations);
+    public HarbourSeed Seed => new(Folder, People, Files, Readers, Intake, Desk, Filer, Migrations, Database);
 
     /// <summary>The harbour's designs, vocabularies and readers without samples.</summary>
     public House WithDesigns()
     {
-        Assert.Null(Designs.CreateVocabulary("Berths", string.Join('\n', HarbourNames.Berths.Select(b => $"{b.Label}\t{string.Join('|', b.Variants)}\t{b.Code}")), "test").Problem);
-        Assert.Null(Designs.CreateVocabulary("Vessel types", string.Join('\n', HarbourNames.VesselTypes), "test").Problem);
-        foreach (var type in new[] { HarbourDesign.VesselCall, HarbourDesign.HarbourDues })
-        {
-            Assert.Null(Designs.Create(type.Name, "test").Problem);
-            Assert.Null(Designs.Change(type.Code, "test", "test", _ => type).Problem);
-            Assert.Null(Designs.Publish(type.Code, "test").Problem);
-        }
+        Assert.Null(Files.Import(HarbourSeed.Design, "test").Problem);
         foreach (var design in PageDesigns.Known) Database.Write(c => ReaderStore.Save(c, HarbourReaders.Teach(design)));
         return this;
     }
@@ -56,4 +55,10 @@ public sealed class House : IDisposable
         Database.Dispose();
         Directory.Delete(Folder.Root, recursive: true);
     }
+}
+
+/// <summary>HTTP clients as they come.</summary>
+public sealed class PlainClients : IHttpClientFactory
+{
+    public HttpClient CreateClient(string name) => new();
 }

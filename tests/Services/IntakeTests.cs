@@ -16,11 +16,11 @@ public sealed class IntakeTests : IDisposable
         var first = (await _house.Intake.ScanAsync("me"))!.Value;
         Assert.Equal(2, _house.Intake.InTray);
         await first.Job.Completion;
-        Assert.Equal(10, _house.Desk.Waiting(first.BatchId).Count);
+        Assert.Equal(10, _house.Desk.Waiting("me", first.BatchId).Count);
         await (await _house.Intake.ScanAsync("me"))!.Value.Job.Completion;
         Assert.Null(await _house.Intake.ScanAsync("me"));
-        Assert.Equal(Enumerable.Range(0, 12).Select(i => HarbourDocuments.AlreadyFiled()[i].FileName).Order().Count(), _house.Desk.Waiting().Count);
-        Assert.Equal(_house.Desk.Waiting().Select(d => d.Document.SourceName).Take(10), _house.Desk.Waiting(first.BatchId).Select(d => d.Document.SourceName));
+        Assert.Equal(Enumerable.Range(0, 12).Select(i => HarbourDocuments.AlreadyFiled()[i].FileName).Order().Count(), _house.Desk.Waiting("me").Count);
+        Assert.Equal(_house.Desk.Waiting("me").Select(d => d.Document.SourceName).Take(10), _house.Desk.Waiting("me", first.BatchId).Select(d => d.Document.SourceName));
     }
 
     /// <summary>Stopped in the middle of a batch: what was read stays, the rest is read at the next start, nothing twice.</summary>
@@ -33,15 +33,15 @@ public sealed class IntakeTests : IDisposable
         job.Stop();
         await job.Completion;
         Assert.NotNull(job.Problem);
-        var read = _house.Desk.Waiting().Count;
+        var read = _house.Desk.Waiting("me").Count;
         Assert.InRange(read, 1, 7);
         Assert.True(_house.Intake.AnyWaiting);
 
         using var database = new Database(_house.Folder.DatabaseFile);
         var again = new Intake(database, _house.Folder, _house.Designs, new Jobs(), TimeProvider.System);
         await again.Start().Completion;
-        Assert.Equal(8, _house.Desk.Waiting().Select(d => d.Document.SourceName).Distinct().Count());
-        Assert.Equal(8, _house.Desk.Waiting().Count);
+        Assert.Equal(8, _house.Desk.Waiting("me").Select(d => d.Document.SourceName).Distinct().Count());
+        Assert.Equal(8, _house.Desk.Waiting("me").Count);
         Assert.False(again.AnyWaiting);
     }
 
@@ -51,12 +51,12 @@ public sealed class IntakeTests : IDisposable
         var scan = HarbourDocuments.Incoming().First(p => p.FileName.EndsWith(".tif", StringComparison.Ordinal));
         HarbourDocuments.Draw(scan, _house.Folder.Tray);
         await (await _house.Intake.ScanAsync("me"))!.Value.Job.Completion;
-        var document = Assert.Single(_house.Desk.Waiting()).Document;
+        var document = Assert.Single(_house.Desk.Waiting("me")).Document;
         Assert.Equal(scan.Design.Key, document.ReaderKey);
         Assert.All(document.Evidence.Values, e => Assert.InRange(e.Confidence, 0, 1));
         Assert.Contains(_house.Database.Read(c => DocumentStore.Changes(c, document.Id)), h => h.How == "read by text recognition");
         var filed = document.Record["statement-number"];
-        var judged = _house.Desk.Find(document.Id)!;
+        var judged = _house.Desk.Find(document.Id, "me")!;
         if (judged.State != "ready") return;
         var path = _house.Filer.File(document.Id, "me").Value!;
         var words = PageReading.TextLayer(Path.Combine(_house.Folder.Repository, path), 1).Words;

@@ -33,12 +33,12 @@ public sealed class MigrationRunTests : IDisposable
     {
         var id = await Brought(2_000);
         Assert.Equal(("Windows-1252", ';', 2_000L), _house.Migrations.Find(id)!.Shape is var s ? (s.Encoding, s.Separator, s.Rows) : default);
-        await _house.Migrations.StartDryRun(id).Completion;
+        await _house.Migrations.StartDryRun(id, "me").Completion;
         Assert.Empty(_house.Failures);
         var run = _house.Migrations.Find(id)!.DryRun!;
         Assert.Equal(2_000, run.Ready + run.Questionable + run.Held);
         Assert.InRange(run.Ready, 1_000, 1_900);
-        foreach (var code in new[] { "required", "unknown-term", "imo-check-digit", "date-not-after", "pattern", "unique" }) Assert.Contains(run.Problems, p => p.Code == code);
+        foreach (var code in new[] { "required", "unknown-term", "check-digit", "compare", "pattern", "unique" }) Assert.Contains(run.Problems, p => p.Code == code);
         Assert.Equal(0, Filed);
         var before = Everything();
 
@@ -93,12 +93,12 @@ public sealed class MigrationRunTests : IDisposable
     public async Task Desk_migration_and_the_engine_give_the_same_problems_for_the_same_record()
     {
         var id = await Brought(500);
-        await _house.Migrations.StartDryRun(id).Completion;
+        await _house.Migrations.StartDryRun(id, "me").Completion;
         var type = _house.Designs.Published[HarbourDesign.VesselCall.Code].Type;
         foreach (var sample in _house.Migrations.Find(id)!.DryRun!.Samples)
         {
             var record = type.Type.Fields.Select((f, i) => (f.Key, sample.After[i])).Where(p => p.Item2.Length > 0).ToDictionary(p => p.Key, p => p.Item2);
-            var judged = _house.Database.Read(c => RecordJudge.Judge(c, type, RecordJudge.Texts(type, record), 0));
+            var judged = _house.Database.Read(c => RecordJudge.Judge(c, type, RecordJudge.Texts(type, record), 0, _house.Designs.Now(Core.Rules.Door.Migration, "me")));
             Assert.Equal(sample.Messages.Where(m => !m.Contains("row ")).Order(), judged.All.Select(p => p.Message).Order());
         }
     }

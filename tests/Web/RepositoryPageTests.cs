@@ -76,7 +76,7 @@ public partial class RepositoryPageTests(HarbourApp app)
         Assert.Contains("Vessel calls/2024/12 December", page);
         answer = await HarbourApp.Post(indexer, address, $"{address}?handler=Edit&field=arrived", ("text", "2025-06-01"));
         Assert.Contains("Arrived is after Sailed.", WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()));
-        Assert.Equal("2024-12-24", app.Get<Desk>().Find(document.Id)!.Document.Record["arrived"]);
+        Assert.Equal("2024-12-24", app.Get<Desk>().Find(document.Id, "Maren Holt")!.Document.Record["arrived"]);
         // Back to what was filed, for whoever looks next.
         foreach (var (field, text) in new[] { ("arrived", document.Record["arrived"]), ("sailed", document.Record["sailed"]) })
             Assert.True(app.Get<Desk>().EditFiled(document.Id, field, text, "", "test").Ok);

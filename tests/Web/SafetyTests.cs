@@ -81,13 +81,13 @@ public partial class SafetyTests(HarbourApp app)
         var searcher = await app.SignedIn(Roles.Searcher);
         answer = await HarbourApp.Post(searcher, "/Repository", $"/Repository/Document/{FiledCall}?handler=Edit&field=agent", ("text", "Smuggled"));
         Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
-        Assert.NotEqual("Smuggled", app.Get<Desk>().Find(FiledCall)!.Document.Record["agent"]);
+        Assert.NotEqual("Smuggled", app.Get<Desk>().Find(FiledCall, "Maren Holt")!.Document.Record["agent"]);
     }
 
     [Fact]
     public async Task A_searcher_sees_no_restricted_value_anywhere()
     {
-        var document = app.Get<Desk>().Find(FiledCall)!.Document;
+        var document = app.Get<Desk>().Find(FiledCall, "Maren Holt")!.Document;
         var master = document.Record["master"];
         var surname = master.Split(' ')[^1];
         var searcher = await app.SignedIn(Roles.Searcher);

@@ -23,11 +23,17 @@ public static class Cleaning
         new("squeeze-blanks", "Squeeze blanks", null, static (_, _) => TextCleaning.SqueezeBlanks),
         new("drop-words", "Drop these words", "Words, separated by |", static (argument, _) => TextCleaning.DropWords(argument)),
         new("keep-digits", "Keep digits", null, static (_, _) => TextCleaning.KeepDigits),
+        new("keep-characters", "Keep these characters", "Characters", static (argument, _) => text => string.Concat(text.Where(c => argument.Contains(c, StringComparison.Ordinal))).Trim()),
+        new("drop-characters", "Drop these characters", "Characters", static (argument, _) => text => string.Concat(text.Where(c => !argument.Contains(c, StringComparison.Ordinal))).Trim()),
+        new("drop-accents", "Drop accents", null, static (_, _) => TextCleaning.DropAccents),
         new("look-alikes", "Swap look-alikes (O 0, I 1, S 5 …)", null, static (_, field) => LookAlikes.For(field)),
-        new("read-date", "Read a date", "Formats, separated by |, e.g. d-MMM-yy|yyMMdd", static (argument, _) => DateReading.Reader(argument)),
+        new("read-date", "Read a date", "Formats, separated by |, perhaps lang=de and pivot=30", static (argument, _) => DateReading.Reader(argument)),
         new("read-number", "Read a number", "Decimal sign: . or ,", static (argument, _) => text => TextCleaning.ReadNumber(text, argument.Contains(',') ? ',' : '.')),
         new("capitalise", "Capitalise words", null, static (_, _) => TextCleaning.Capitalise),
         new("upper-case", "Upper case", null, static (_, _) => static text => text.ToUpperInvariant()),
+        new("lower-case", "Lower case", null, static (_, _) => static text => text.ToLowerInvariant()),
+        new("take-part", "Take one part of it", "Separator and number, e.g. / 2", static (argument, _) => TextCleaning.TakePart(argument)),
+        new("replace", "Replace by a list", "Pairs old=new, separated by |", static (argument, _) => TextCleaning.Replace(argument)),
     ];
 
     /// <summary>The kind with a code, or null.</summary>
@@ -50,5 +56,7 @@ public static class Cleaning
         Find(step.Kind) is not { } kind ? $"There is no cleaning step “{step.Kind}”."
         : kind.ArgumentLabel is { } label && kind.Code != "read-number" && string.IsNullOrWhiteSpace(step.Argument) ? $"{kind.Title}: {label} is missing."
         : kind.Code == "read-date" ? DateReading.Fault(step.Argument)
+        : kind.Code == "take-part" ? TextCleaning.PartFault(step.Argument)
+        : kind.Code == "replace" ? TextCleaning.ReplaceFault(step.Argument)
         : null;
 }

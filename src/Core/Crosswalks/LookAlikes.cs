@@ -1,4 +1,5 @@
 using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Rules.CheckDigits;
 using ClearLexicon.Core.Schemas;
 
 namespace ClearLexicon.Core.Crosswalks;
@@ -16,8 +17,8 @@ public static class LookAlikes
     public static Func<string, string> For(Field? field)
     {
         if (field is null) return static text => text;
-        if (field.Kind is FieldKind.WholeNumber or FieldKind.Decimal) return static text => LooksNumeric(text) ? string.Concat(text.Select(ToDigit)) : text;
-        if (field.Kind != FieldKind.Text || PatternShape.Parse(field.Pattern) is not { } shape) return static text => text;
+        if (field.Kind is FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount) return static text => LooksNumeric(text) ? string.Concat(text.Select(ToDigit)) : text;
+        if (ShapeOf(field) is not { } shape) return static text => text;
         return text =>
         {
             var compact = text.Length == shape.Length ? text : text.Replace(" ", "", StringComparison.Ordinal);
@@ -35,6 +36,13 @@ public static class LookAlikes
             return shape.Matches(swapped) ? swapped : text;
         };
     }
+
+    private static PatternShape? ShapeOf(Field field) => field.Kind switch
+    {
+        FieldKind.Text => PatternShape.Parse(field.Pattern),
+        FieldKind.Identifier when CheckSchemes.Find(field.Scheme)?.Digits is { } digits => PatternShape.Parse($"[0-9]{{{digits}}}"),
+        _ => null,
+    };
 
     /// <summary>At least half of the characters are digits already, so that a word is not turned into a number.</summary>
     private static bool LooksNumeric(string text) => text.Length > 0 && text.Count(char.IsAsciiDigit) * 2 >= text.Length;

@@ -71,6 +71,58 @@ public static partial class TextCleaning
     public static string Capitalise(string text) =>
         Words().Replace(text, m => m.Value.Any(char.IsDigit) ? m.Value : char.ToUpperInvariant(m.Value[0]) + m.Value[1..].ToLowerInvariant());
 
+    /// <summary>Writes letters without their accents: <c>Höfnvik</c> → <c>Hofnvik</c>.</summary>
+    public static string DropAccents(string text)
+    {
+        if (Ascii.IsValid(text)) return text;
+        var bare = new StringBuilder(text.Length);
+        foreach (var c in text.Normalize(NormalizationForm.FormD))
+            if (System.Globalization.CharUnicodeInfo.GetUnicodeCategory(c) != System.Globalization.UnicodeCategory.NonSpacingMark) bare.Append(c);
+        return bare.ToString().Normalize(NormalizationForm.FormC);
+    }
+
+    /// <summary>Takes the n-th part of a text that a separator divides, counted from 1; a text with fewer parts stays as it is.</summary>
+    /// <param name="argument">Separator, blank, number; a separator of a blank is written <c>blank</c>.</param>
+    public static Func<string, string> TakePart(string argument)
+    {
+        if (Part(argument) is not { } part) return static text => text;
+        return text =>
+        {
+            var parts = text.Split(part.Separator, StringSplitOptions.TrimEntries);
+            return parts.Length > 1 && parts.Length >= part.Number ? parts[part.Number - 1] : text;
+        };
+    }
+
+    internal static string? PartFault(string argument) => Part(argument) is null ? "Write the separator, a blank and the number of the part, such as / 2." : null;
+
+    private static (string Separator, int Number)? Part(string argument)
+    {
+        var at = argument.TrimEnd().LastIndexOf(' ');
+        return at > 0 && int.TryParse(argument.AsSpan(at + 1), out var number) && number is > 0 and < 100 && argument[..at].Trim() is { Length: > 0 } separator ? (separator == "blank" ? " " : separator, number) : null;
+    }
+
+    /// <summary>Replaces a whole value that a list names, regardless of case and accents.</summary>
+    /// <param name="argument">Pairs <c>old=new</c>, separated by <c>|</c>.</param>
+    public static Func<string, string> Replace(string argument)
+    {
+        var list = new Dictionary<string, string>(StringComparer.Ordinal);
+        foreach (var (old, now) in Pairs(argument)) list.TryAdd(Vocabularies.Folding.Fold(old), now);
+        return text => list.TryGetValue(Vocabularies.Folding.Fold(text), out var now) ? now : text;
+    }
+
+    /// <summary>A value that is replaced and itself replaces another would give another result the second time.</summary>
+    internal static string? ReplaceFault(string argument)
+    {
+        var pairs = Pairs(argument);
+        if (pairs.Count == 0) return "Write pairs such as N. Quay 1=North Quay 1, separated by |.";
+        var olds = pairs.Select(p => Vocabularies.Folding.Fold(p.Old)).ToHashSet(StringComparer.Ordinal);
+        return pairs.FirstOrDefault(p => olds.Contains(Vocabularies.Folding.Fold(p.New)) && Vocabularies.Folding.Fold(p.New) != Vocabularies.Folding.Fold(p.Old)) is { New: { } chained }
+            ? $"“{chained}” is both a new value and an old one; one replacement must be enough." : null;
+    }
+
+    private static List<(string Old, string New)> Pairs(string argument) =>
+        [.. argument.Split('|', StringSplitOptions.RemoveEmptyEntries).Select(p => p.Split('=', 2, StringSplitOptions.TrimEntries)).Where(p => p.Length == 2 && p[0].Length > 0).Select(p => (p[0], p[1]))];
+
     [GeneratedRegex(@"\s+")]
     private static partial Regex Blanks();
 

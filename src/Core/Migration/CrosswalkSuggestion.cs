@@ -34,7 +34,7 @@ public sealed record CrosswalkSuggestion(CrosswalkLine Line, string Reason, doub
                 var steps = Steps(field, [.. samples.Select(s => s.Value)]);
                 var accepted = Accepted(field, ordinal, type, samples, steps);
                 // Any text fits a text field and any date a date field: only terms and patterns are told by content alone.
-                var telling = field.Kind == FieldKind.Term || field.Pattern is not null;
+                var telling = field.Kind is FieldKind.Term or FieldKind.Identifier || field.Pattern is not null;
                 var strength = field.Kind == FieldKind.Text && field.Pattern is null ? name : telling ? Math.Max(0.4 * name + 0.6 * accepted, 0.85 * accepted) : 0.6 * name + 0.4 * accepted;
                 if (strength >= Least && (name > 0.75 || telling && accepted > 0.5))
                     pairs.Add(new CrosswalkSuggestion(new CrosswalkLine(column.Name, field.Key, steps),
@@ -62,9 +62,10 @@ public sealed record CrosswalkSuggestion(CrosswalkLine Line, string Reason, doub
             case FieldKind.Date:
                 var formats = DateFormats.Where(f => samples.Any(s => DateReading.Reader(f)(s) is var read && read != s)).ToArray();
                 return formats.Length > 0 ? [new CleaningStep("read-date", string.Join('|', formats))] : [];
-            case FieldKind.Decimal or FieldKind.WholeNumber:
+            case FieldKind.Decimal or FieldKind.WholeNumber or FieldKind.Amount:
                 return samples.Any(s => !FieldParsing.Parse(field.Kind, s, null).IsGood)
                     ? [new CleaningStep("read-number", samples.Count(s => s.LastIndexOf(',') > s.LastIndexOf('.')) * 2 > samples.Count ? "," : ".")] : [];
+            case FieldKind.Identifier: return [new CleaningStep("look-alikes")];
             case FieldKind.Text when PatternShape.Parse(field.Pattern) is not null:
                 return [new CleaningStep("look-alikes")];
             default:
@@ -76,12 +77,13 @@ public sealed record CrosswalkSuggestion(CrosswalkLine Line, string Reason, doub
     {
         if (samples.Count == 0) return 0;
         var clean = Cleaning.Compile(steps, field);
-        var checks = FieldChecks.Of(field, ordinal, type.TermsOf(ordinal)).ToArray();
+        var checks = FieldChecks.Of(type.ReaderOf(ordinal), ordinal, type.Scope).ToArray();
+        var now = new Circumstances(DateOnly.MinValue, Door.Migration);
         var record = new FieldValue[type.Width];
         var accepted = samples.Where(s =>
         {
-            record[ordinal] = FieldParsing.Parse(field.Kind, clean(s.Value), type.TermsOf(ordinal));
-            return checks.All(c => c(record) is null);
+            record[ordinal] = type.ReaderOf(ordinal).Read(clean(s.Value));
+            return checks.All(c => c(record, now) is null);
         }).Sum(s => s.Count);
         return (double)accepted / samples.Sum(s => s.Count);
     }

@@ -63,7 +63,7 @@ public sealed class TakenNames
 /// Judges legacy rows one after another with reused buffers: fills, reads, checks, asks for uniqueness, names. Not
 /// thread-safe; what it exposes is valid until the next row.
 /// </summary>
-public sealed class RowJudge(CompiledPlan plan, TakenNames taken)
+public sealed class RowJudge(CompiledPlan plan, TakenNames taken, Circumstances now)
 {
     private readonly string?[] _texts = new string?[plan.Type.Width];
     private readonly string?[] _setBy = new string?[plan.Type.Width];
@@ -93,15 +93,15 @@ public sealed class RowJudge(CompiledPlan plan, TakenNames taken)
         Collided = false;
         var type = plan.Type;
         plan.Fill(row, _texts, _setBy);
-        type.Parse(_texts, Values);
-        type.CollectProblems(Values, Problems);
+        type.Parse(_texts, Values, now);
+        type.CollectProblems(Values, now, Problems);
         Placement = type.Convention.Render(Values);
         if (Placement.Problem is { } pathProblem) Problems.Add(pathProblem);
         var verdict = Verdict();
         if (verdict == RowVerdict.Held) return verdict;
 
         foreach (var unique in type.Uniques)
-            if (Unique.Key(Values, unique.Ordinals) is { } key && taken.TakeUnique(unique.Rule.Id, key, number) is { } owner && owner != number)
+            if (unique.When?.Invoke(Values, now) != false && Unique.Key(Values, unique.Ordinals) is { } key && taken.TakeUnique(unique.Rule.Id, key, number) is { } owner && owner != number)
                 Problems.Add(Unique.Found(unique.Rule, type.Type, owner == 0 ? "one in the repository" : $"row {owner}"));
         verdict = Verdict();
         if (verdict != RowVerdict.Held) Name();

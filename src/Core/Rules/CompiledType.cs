@@ -1,4 +1,5 @@
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Rules.Formulas;
 using ClearLexicon.Core.Schemas;
 using ClearLexicon.Core.Vocabularies;
 
@@ -7,7 +8,8 @@ namespace ClearLexicon.Core.Rules;
 /// <summary>A rule that only the other records can answer.</summary>
 /// <param name="Rule">The rule.</param>
 /// <param name="Ordinals">Ordinals of the fields that together stand only once.</param>
-public sealed record UniqueTogether(Rule Rule, int[] Ordinals);
+/// <param name="When">When it applies; null for always.</param>
+public sealed record UniqueTogether(Rule Rule, int[] Ordinals, Holds? When);
 
 /// <summary>
 /// A document type compiled once into arrays and delegates. Desk, repository edits, the API and migration all judge
@@ -16,12 +18,12 @@ public sealed record UniqueTogether(Rule Rule, int[] Ordinals);
 public sealed class CompiledType
 {
     private readonly Check[] _checks;
-    private readonly VocabularyIndex?[] _terms;
-    private readonly FieldKind[] _kinds;
-    private readonly string?[] _defaults;
+    private readonly (int Ordinal, Check[] Checks)[] _rows;
+    private readonly FieldReader[] _readers;
+    private readonly (int Ordinal, Func<FieldValue[], Circumstances, string?> Text)[] _defaults;
     private readonly Dictionary<string, int> _ordinals;
 
-    /// <summary>The design this was compiled from.</summary>
+    /// <summary>The design this was compiled from, inherited parts included.</summary>
     public DocumentType Type { get; }
 
     /// <summary>The convention, compiled.</summary>
@@ -30,69 +32,123 @@ public sealed class CompiledType
     /// <summary>Rules that need the other records.</summary>
     public IReadOnlyList<UniqueTogether> Uniques { get; }
 
+    /// <summary>What is filled from reference tables.</summary>
+    public Fillings Fillings { get; }
+
+    /// <summary>What the rules were compiled with.</summary>
+    public RuleScope Scope { get; }
+
     /// <summary>Compiles a design. Rules with a <see cref="RuleKinds.Fault"/> are left out; publishing refuses them.</summary>
-    /// <param name="type">The design.</param>
+    /// <param name="type">The design, resolved by <see cref="Inheritance"/>.</param>
     /// <param name="vocabularies">Vocabularies by key; a term field whose vocabulary is missing accepts nothing.</param>
-    public CompiledType(DocumentType type, IReadOnlyDictionary<string, VocabularyIndex> vocabularies)
+    /// <param name="tables">Reference tables by key.</param>
+    public CompiledType(DocumentType type, IReadOnlyDictionary<string, VocabularyIndex> vocabularies, IReadOnlyDictionary<string, ReferenceTable>? tables = null)
     {
         Type = type;
+        Scope = new RuleScope(type, vocabularies, tables ?? RuleScope.NoTables);
         var fields = type.Fields;
-        _kinds = [.. fields.Select(f => f.Kind)];
-        _defaults = [.. fields.Select(f => string.IsNullOrEmpty(f.Default) ? null : f.Default)];
-        _terms = [.. fields.Select(f => f.Vocabulary is { } v ? vocabularies.GetValueOrDefault(v) : null)];
-        _ordinals = fields.Select((f, i) => (f.Key, i)).ToDictionary(p => p.Key, p => p.i, StringComparer.Ordinal);
+        _readers = [.. fields.Select(f => new FieldReader(f, vocabularies))];
+        _ordinals = new Dictionary<string, int>(StringComparer.Ordinal);
+        for (var i = 0; i < fields.Count; i++) _ordinals.TryAdd(fields[i].Key, i);
         var sound = type.Rules.Where(r => RuleKinds.Fault(r, type) is null).ToList();
         _checks =
         [
-            .. fields.SelectMany((f, i) => FieldChecks.Of(f, i, _terms[i])),
-            .. sound.Select(r => RuleKinds.Find(r.Kind)!.Compile(r, type)).OfType<Check>(),
+            .. _readers.SelectMany((r, i) => FieldChecks.Of(r, i, Scope)),
+            .. sound.Select(r => RuleKinds.Compile(r, Scope)).OfType<Check>(),
         ];
-        Uniques = [.. sound.Where(r => r.Kind == "unique").Select(r => new UniqueTogether(r, [.. r.Keys("fields").Select(type.OrdinalOf)]))];
+        _rows = [.. _readers.SelectMany((r, i) => FieldChecks.OfRows(r, i, Scope))];
+        _defaults = [.. fields.Select((f, i) => (Ordinal: i, Text: Default(f))).Where(d => d.Text is not null).Select(d => (d.Ordinal, d.Text!)).OrderBy(d => fields[d.Ordinal].DefaultFrom == DefaultSource.Formula)];
+        Uniques = [.. sound.Where(r => r.Kind == "unique").Select(r => new UniqueTogether(r, [.. r.Keys("fields").Select(type.OrdinalOf)], r.When is { Comparisons.Count: > 0 } w ? w.Compile(type, vocabularies) : null))];
+        Fillings = new Fillings(type, Scope.Tables);
         Convention = new CompiledConvention(type.Convention, type);
     }
 
     /// <summary>Number of fields, which is the length of every record.</summary>
-    public int Width => _kinds.Length;
+    public int Width => _readers.Length;
 
     /// <summary>Ordinal of a field key, or -1.</summary>
     public int OrdinalOf(string key) => _ordinals.TryGetValue(key, out var i) ? i : -1;
 
     /// <summary>The compiled vocabulary of a term field, or null.</summary>
-    public VocabularyIndex? TermsOf(int ordinal) => _terms[ordinal];
+    public VocabularyIndex? TermsOf(int ordinal) => _readers[ordinal].Terms;
 
-    /// <summary>Reads texts into values, taking defaults where there is no text.</summary>
-    public void Parse(ReadOnlySpan<string?> texts, Span<FieldValue> values)
+    /// <summary>The compiled reader of a field.</summary>
+    public FieldReader ReaderOf(int ordinal) => _readers[ordinal];
+
+    /// <summary>Cleans and reads texts into values, taking defaults where there is no text; computed defaults last, in field order.</summary>
+    public void Parse(ReadOnlySpan<string?> texts, FieldValue[] values, Circumstances now)
     {
-        for (var i = 0; i < _kinds.Length; i++)
-        {
-            values[i] = FieldParsing.Parse(_kinds[i], texts[i], _terms[i]);
-            if (_defaults[i] is { } given && values[i].IsEmpty) values[i] = FieldParsing.Parse(_kinds[i], given, _terms[i]);
-        }
+        for (var i = 0; i < _readers.Length; i++) values[i] = _readers[i].Read(texts[i]);
+        if (Fillings.Any) Fillings.Fill(values, (ordinal, cell) => _readers[ordinal].Read(cell));
+        foreach (var (ordinal, text) in _defaults)
+            if (values[ordinal].IsEmpty && text(values, now) is { Length: > 0 } given) values[ordinal] = _readers[ordinal].Read(given);
     }
 
-    /// <summary>What does not hold for a record, fields first, then rules. Lazily: the caller decides how many it wants.</summary>
-    public IEnumerable<Problem> Problems(FieldValue[] record)
+    /// <summary>Labels that a growing vocabulary does not know yet, by vocabulary key.</summary>
+    public IEnumerable<(string Vocabulary, string Label)> NewTerms(FieldValue[] values) => _readers.SelectMany((reader, i) => NewTerms(reader, values[i]));
+
+    private static IEnumerable<(string, string)> NewTerms(FieldReader reader, FieldValue value)
+    {
+        if (!value.IsGood) return [];
+        return reader.Field.Kind switch
+        {
+            FieldKind.Term when value.Term < 0 && reader.Terms is { } terms => [(terms.Vocabulary.Key, value.Text)],
+            FieldKind.Terms when value.Terms.Contains(-1) && reader.Terms is { } terms => value.Text.Split("; ").Where(t => terms.IndexOf(t) < 0).Select(t => (terms.Vocabulary.Key, t)),
+            FieldKind.Table => value.Rows.ToArray().SelectMany(row => reader.Columns.SelectMany((column, i) => NewTerms(column, row[i]))),
+            _ => [],
+        };
+    }
+
+    /// <summary>What does not hold for a record, fields first, then rules, then table rows. Lazily: the caller decides how many it wants.</summary>
+    public IEnumerable<Problem> Problems(FieldValue[] record, Circumstances now)
     {
         foreach (var check in _checks)
-            if (check(record) is { } problem) yield return problem;
+            if (check(record, now) is { } problem) yield return problem;
+        foreach (var problem in RowProblems(record, now)) yield return problem;
     }
 
     /// <summary>Appends what does not hold; for callers that judge millions of records with one list.</summary>
-    public void CollectProblems(ReadOnlySpan<FieldValue> record, List<Problem> into)
+    public void CollectProblems(FieldValue[] record, Circumstances now, List<Problem> into)
     {
         foreach (var check in _checks)
-            if (check(record) is { } problem) into.Add(problem);
+            if (check(record, now) is { } problem) into.Add(problem);
+        if (_rows.Length > 0) into.AddRange(RowProblems(record, now));
     }
 
     /// <summary>Reads and judges one record on its own, and names its place.</summary>
-    public Judgement Judge(ReadOnlySpan<string?> texts)
+    public Judgement Judge(ReadOnlySpan<string?> texts, Circumstances now)
     {
         var values = new FieldValue[Width];
-        Parse(texts, values);
+        Parse(texts, values, now);
         var problems = new List<Problem>();
-        CollectProblems(values, problems);
+        CollectProblems(values, now, problems);
         var placement = Convention.Render(values);
         return new Judgement(values, problems, placement);
+    }
+
+    private IEnumerable<Problem> RowProblems(FieldValue[] record, Circumstances now)
+    {
+        foreach (var (ordinal, checks) in _rows)
+        {
+            var table = Type.Fields[ordinal];
+            for (var row = 0; row < record[ordinal].Rows.Length; row++)
+                foreach (var check in checks)
+                    if (check(record[ordinal].Rows[row], now) is { } problem) yield return problem with { Field = table.Key, Rule = $"{problem.Field}{(problem.Rule is { } r ? "/" + r : "")}", Row = row + 1 };
+        }
+    }
+
+    private Func<FieldValue[], Circumstances, string?>? Default(Field field)
+    {
+        var given = field.Default;
+        switch (field.DefaultFrom)
+        {
+            case DefaultSource.Constant: return string.IsNullOrEmpty(given) ? null : (_, _) => given;
+            case DefaultSource.Today: return (_, now) => now.Today.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
+            case DefaultSource.Person: return (_, now) => now.Person;
+            case DefaultSource.Batch: return (_, now) => now.Batch;
+            case DefaultSource.Previous: return (_, now) => now.Previous?.GetValueOrDefault(field.Key);
+            default: return CompiledFormula.TryCompile(given ?? "", Type, out var formula, out _) ? (values, now) => formula!.Evaluate(values, now).AsText : null;
+        }
     }
 }
 

@@ -1,4 +1,6 @@
 using System.Globalization;
+using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Rules.CheckDigits;
 using ClearLexicon.Core.Schemas;
 using ClearLexicon.Core.Vocabularies;
 
@@ -8,23 +10,59 @@ namespace ClearLexicon.Core.Rules;
 public static class FieldChecks
 {
     /// <summary>The checks of one field.</summary>
-    public static IEnumerable<Check> Of(Field field, int ordinal, VocabularyIndex? terms)
+    /// <param name="reader">The field, compiled.</param>
+    /// <param name="ordinal">Its place in the record.</param>
+    /// <param name="scope">The type it stands in.</param>
+    public static IEnumerable<Check> Of(FieldReader reader, int ordinal, RuleScope scope)
     {
+        var (field, terms) = (reader.Field, reader.Terms);
         if (field.Required)
         {
             var missing = new Problem("required", Level.Must, field.Key, field.Label);
-            yield return record => record[ordinal].IsEmpty ? missing : null;
+            yield return (record, _) => record[ordinal].IsEmpty ? missing : null;
         }
-        yield return Readable(field, ordinal, terms);
-        if (field.Kind == FieldKind.Term && terms is not null && terms.Vocabulary.Terms.Any(t => t.Status == TermStatus.Retired))
-            yield return record => record[ordinal].IsGood && terms.Vocabulary.Terms[record[ordinal].Term].Status == TermStatus.Retired
-                ? Found("retired-term", field, record[ordinal].Text, terms.Vocabulary.Name) : null;
-        if (field.Kind == FieldKind.Text)
-            foreach (var check in TextChecks(field, ordinal)) yield return check;
-        if (field.Kind is FieldKind.WholeNumber or FieldKind.Decimal)
-            foreach (var check in NumberChecks(field, ordinal)) yield return check;
-        if (field.Kind == FieldKind.Date)
-            foreach (var check in DateChecks(field, ordinal)) yield return check;
+        else if (field.RequiredWhen is { Comparisons.Count: > 0 } when && when.Fault(scope.Type) is null)
+        {
+            var holds = when.Compile(scope.Type, scope.Vocabularies);
+            var missing = new Problem("required-when", Level.Must, field.Key, field.Label, when.InWords(scope.Type));
+            yield return (record, now) => record[ordinal].IsEmpty && holds(record, now) ? missing : null;
+        }
+        if (field.Kind is not (FieldKind.Text or FieldKind.Identifier)) yield return Readable(field, ordinal, terms);
+        if (terms is not null)
+            foreach (var check in TermChecks(field, ordinal, terms)) yield return check;
+        var own = field.Kind switch
+        {
+            FieldKind.Text => TextChecks(field, ordinal),
+            FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount => NumberChecks(field, ordinal),
+            FieldKind.Date => DateChecks(field, ordinal),
+            FieldKind.Identifier => IdentifierChecks(field, ordinal),
+            _ => [],
+        };
+        foreach (var check in own) yield return check;
+    }
+
+    /// <summary>The checks of a table's rows, each row judged as a record of the columns.</summary>
+    public static IEnumerable<(int Ordinal, Check[] Checks)> OfRows(FieldReader reader, int ordinal, RuleScope scope)
+    {
+        if (reader.Field.Kind != FieldKind.Table) yield break;
+        var rowType = RowType(reader.Field);
+        var rows = scope with { Type = rowType };
+        yield return (ordinal,
+        [
+            .. reader.Columns.SelectMany((c, i) => Of(c, i, rows)),
+            .. rowType.Rules.Where(r => RuleKinds.Fault(r, rowType) is null).Select(r => RuleKinds.Compile(r, rows)).OfType<Check>(),
+        ]);
+    }
+
+    /// <summary>A table's columns and row rules as a document type of their own.</summary>
+    public static DocumentType RowType(Field table) => DocumentType.Empty(table.Key, table.Label) with { Fields = table.Columns ?? [], Rules = table.RowRules ?? [] };
+
+    /// <summary>A test whether a whole text matches a pattern, and what a message shows of the pattern.</summary>
+    internal static (Func<string, bool> Matches, string Shown) Matcher(string pattern)
+    {
+        if (PatternShape.Parse(pattern) is { } shape) return (shape.Matches, $"{PatternPieces.InWords(pattern)} ({shape.Example()})");
+        if (!SafePattern.TryWhole(pattern, out var regex, out _)) return (static _ => true, pattern);
+        return (text => text.Length <= SafePattern.LongestValue && regex!.IsMatch(text), PatternPieces.Read(pattern) is { } pieces ? $"{PatternPieces.InWords(pattern)} ({PatternPieces.Example(pieces)})" : pattern);
     }
 
     private static Check Readable(Field field, int ordinal, VocabularyIndex? terms)
@@ -35,10 +73,46 @@ public static class FieldChecks
             FieldKind.Decimal => "not-a-number",
             FieldKind.Date => "not-a-date",
             FieldKind.YesNo => "not-yes-or-no",
+            FieldKind.Amount => "not-an-amount",
+            FieldKind.Table => "not-a-table",
             _ => "unknown-term",
         };
         var vocabulary = terms?.Vocabulary.Name ?? field.Vocabulary;
-        return record => record[ordinal].State == ValueState.Unreadable ? Found(code, field, record[ordinal].Text, vocabulary) : null;
+        var reading = field.Kind == FieldKind.Date ? field.Cleaning?.FirstOrDefault(s => s.Kind == "read-date")?.Argument : null;
+        return (record, _) =>
+        {
+            if (record[ordinal].State != ValueState.Unreadable) return null;
+            var text = record[ordinal].Text;
+            if (reading is not null && DateReading.Ambiguous(text, reading) is { } two) return new Problem("ambiguous-date", Level.Must, field.Key, text, two.First, two.Second);
+            return Found(code, field, text, vocabulary);
+        };
+    }
+
+    private static IEnumerable<Check> TermChecks(Field field, int ordinal, VocabularyIndex terms)
+    {
+        var vocabulary = terms.Vocabulary;
+        var retired = vocabulary.Terms.Any(t => t.Status == TermStatus.Retired);
+        var branch = field.Branch is { Length: > 0 } b ? terms.IndexOfAny(b) : -1;
+        if (!retired && field.Branch is null && field.OnlyLevel is null && !field.LeavesOnly) yield break;
+        Problem? Fault(int term)
+        {
+            if (term < 0) return null;
+            var label = vocabulary.Terms[term].Label;
+            if (vocabulary.Terms[term].Status == TermStatus.Retired)
+                return vocabulary.Terms[term].ReplacedBy is { } id && terms.OfId(id) is >= 0 and var better
+                    ? Found("replaced-term", field, label, vocabulary.Terms[better].Label) : Found("retired-term", field, label, vocabulary.Name);
+            if (field.Branch is { Length: > 0 } && (branch < 0 || !terms.IsWithin(term, branch) || term == branch)) return Found("not-in-branch", field, label, branch < 0 ? field.Branch : vocabulary.Terms[branch].Label);
+            if (field.OnlyLevel is { } level && terms.Level(term) != level) return Found("not-on-level", field, label, level.ToString());
+            return field.LeavesOnly && terms.Narrower(term).Length > 0 ? Found("not-a-leaf", field, label, vocabulary.Terms[terms.Narrower(term)[0]].Label) : null;
+        }
+        if (field.Kind == FieldKind.Term) yield return (record, _) => record[ordinal].IsGood ? Fault(record[ordinal].Term) : null;
+        else
+            yield return (record, _) =>
+            {
+                foreach (var term in record[ordinal].Terms)
+                    if (Fault(term) is { } fault) return fault;
+                return null;
+            };
     }
 
     private static IEnumerable<Check> TextChecks(Field field, int ordinal)
@@ -46,20 +120,25 @@ public static class FieldChecks
         if (field.MinLength is { } least)
         {
             var problem = Found("too-short", field, least.ToString());
-            yield return record => record[ordinal].IsGood && record[ordinal].Text.Length < least ? problem : null;
+            yield return (record, _) => record[ordinal].IsGood && record[ordinal].Text.Length < least ? problem : null;
         }
         if (field.MaxLength is { } most)
         {
             var problem = Found("too-long", field, most.ToString());
-            yield return record => record[ordinal].IsGood && record[ordinal].Text.Length > most ? problem : null;
+            yield return (record, _) => record[ordinal].IsGood && record[ordinal].Text.Length > most ? problem : null;
         }
-        if (field.Pattern is { Length: > 0 } pattern && SafePattern.TryWhole(pattern, out var regex, out _))
+        if (field.Pattern is { Length: > 0 } pattern)
         {
-            var shape = PatternShape.Parse(pattern);
-            yield return shape is null
-                ? record => record[ordinal].IsGood && !regex!.IsMatch(record[ordinal].Text) ? Found("pattern", field, record[ordinal].Text, pattern) : null
-                : record => record[ordinal].IsGood && !shape.Matches(record[ordinal].Text) ? Found("pattern", field, record[ordinal].Text, $"{pattern}, such as {shape.Example()}") : null;
+            var (matches, shown) = Matcher(pattern);
+            yield return (record, _) => record[ordinal].IsGood && !matches(record[ordinal].Text) ? Found("pattern", field, record[ordinal].Text, shown) : null;
         }
+    }
+
+    private static IEnumerable<Check> IdentifierChecks(Field field, int ordinal)
+    {
+        if (CheckSchemes.Find(field.Scheme) is { } scheme)
+            yield return (record, _) => record[ordinal].IsGood && scheme.Fault(record[ordinal].Text) is { } fault
+                ? new Problem(fault.Code, Level.Must, field.Key, record[ordinal].Text, fault.A, fault.B ?? scheme.Name) : null;
     }
 
     private static IEnumerable<Check> NumberChecks(Field field, int ordinal)
@@ -67,13 +146,22 @@ public static class FieldChecks
         if (decimal.TryParse(field.Min, NumberStyles.Number, CultureInfo.InvariantCulture, out var least))
         {
             var problem = Found("below-least", field, field.Min);
-            yield return record => record[ordinal].IsGood && record[ordinal].Number < least ? problem : null;
+            yield return (record, _) => record[ordinal].IsGood && record[ordinal].Number < least ? problem : null;
         }
         if (decimal.TryParse(field.Max, NumberStyles.Number, CultureInfo.InvariantCulture, out var most))
         {
             var problem = Found("above-greatest", field, field.Max);
-            yield return record => record[ordinal].IsGood && record[ordinal].Number > most ? problem : null;
+            yield return (record, _) => record[ordinal].IsGood && record[ordinal].Number > most ? problem : null;
         }
+        if (field.Kind != FieldKind.Amount) yield break;
+        yield return (record, _) =>
+        {
+            if (!record[ordinal].IsGood) return null;
+            var currency = record[ordinal].Currency!;
+            if (field.Currencies is { Count: > 0 } taken && !taken.Contains(currency, StringComparer.Ordinal)) return Found("currency-not-taken", field, currency, string.Join(", ", taken));
+            if (Currencies.PlacesOf(currency) is not { } places) return Found("unknown-currency", field, currency);
+            return record[ordinal].Number.Scale > places && decimal.Round(record[ordinal].Number, places) != record[ordinal].Number ? Found("amount-places", field, currency, places.ToString()) : null;
+        };
     }
 
     private static IEnumerable<Check> DateChecks(Field field, int ordinal)
@@ -81,12 +169,12 @@ public static class FieldChecks
         if (field.Min is { } from && FieldParsing.TryDate(from, out var least))
         {
             var problem = Found("below-least", field, from);
-            yield return record => record[ordinal].IsGood && record[ordinal].Date < least ? problem : null;
+            yield return (record, _) => record[ordinal].IsGood && record[ordinal].Date < least ? problem : null;
         }
         if (field.Max is { } to && FieldParsing.TryDate(to, out var most))
         {
             var problem = Found("above-greatest", field, to);
-            yield return record => record[ordinal].IsGood && record[ordinal].Date > most ? problem : null;
+            yield return (record, _) => record[ordinal].IsGood && record[ordinal].Date > most ? problem : null;
         }
     }
 

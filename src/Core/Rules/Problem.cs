@@ -11,20 +11,33 @@ public enum Level
 }
 
 /// <summary>One thing that does not hold for a record. A value: two equal problems are the same finding.</summary>
-/// <param name="Code">Stable machine code, e.g. <c>date-not-after</c>; <see cref="Messages"/> has its text.</param>
+/// <param name="Code">Stable machine code, e.g. <c>compare</c>; <see cref="Messages"/> has its text.</param>
 /// <param name="Level">Whether it blocks filing.</param>
 /// <param name="Field">Key of the field it is shown at; null for the record as a whole.</param>
 /// <param name="A">First parameter of the message.</param>
 /// <param name="B">Second parameter of the message.</param>
 /// <param name="C">Third parameter of the message.</param>
 /// <param name="Rule">Id of the rule that found it; null for what the field itself demands.</param>
-/// <param name="Said">The steward's own message, which takes the place of the standard one.</param>
+/// <param name="Said">The steward's own messages by language, which take the place of the standard one.</param>
 public sealed record Problem(
-    string Code, Level Level, string? Field, string? A = null, string? B = null, string? C = null, string? Rule = null, string? Said = null)
+    string Code, Level Level, string? Field, string? A = null, string? B = null, string? C = null, string? Rule = null, IReadOnlyDictionary<string, string>? Said = null)
 {
+    /// <summary>Number of the table row it is about, from 1; 0 when it is about no row.</summary>
+    public int Row { get; init; }
+
+    /// <summary>Id of the other document that stands against this one (uniqueness).</summary>
+    public long? Other { get; init; }
+
     /// <summary>The message in English.</summary>
-    public string Message => Said is { Length: > 0 } said ? said : Messages.Text(Code, A, B, C);
+    public string Message => In(Messages.English);
+
+    /// <summary>The message in a language; English when there is no such language.</summary>
+    public string In(string language)
+    {
+        var text = Said?.GetValueOrDefault(language) is { Length: > 0 } said ? said : Messages.Text(Code, A, B, C, language);
+        return Row == 0 ? text : Messages.Text("in-row", Row.ToString(), text, null, language);
+    }
 
     /// <summary>Tells this problem from every other of the same record; overrides refer to it.</summary>
-    public string Id => Rule is null ? $"{Code}:{Field}" : $"{Code}:{Field}:{Rule}";
+    public string Id => (Rule is null ? $"{Code}:{Field}" : $"{Code}:{Field}:{Rule}") + (Row == 0 ? "" : $":{Row}");
 }

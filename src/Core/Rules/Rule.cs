@@ -1,21 +1,51 @@
 using System.Text.Json.Nodes;
 using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Rules;
+
+/// <summary>A record that a rule must accept or must refuse.</summary>
+/// <param name="Passes">Whether the rule must hold for it.</param>
+/// <param name="Record">Texts by field key; other fields are empty.</param>
+public sealed record RuleExample(bool Passes, IReadOnlyDictionary<string, string> Record);
 
 /// <summary>A rule as the steward wrote it.</summary>
 /// <param name="Id">Unique within its document type.</param>
 /// <param name="Kind">Code of its <see cref="IRuleKind"/>.</param>
 /// <param name="Level">Whether it blocks filing.</param>
 /// <param name="Parameters">What the kind's editor line asks for; several field keys are separated by commas.</param>
-/// <param name="Message">The steward's own message, if any.</param>
+/// <param name="Message">The steward's own message in English, if any.</param>
 public sealed record Rule(string Id, string Kind, Level Level, IReadOnlyDictionary<string, string> Parameters, string? Message = null)
 {
+    /// <summary>When the rule applies; null for always.</summary>
+    public Condition? When { get; init; }
+
+    /// <summary>The steward's own messages in other languages.</summary>
+    public IReadOnlyDictionary<string, string>? Translations { get; init; }
+
+    /// <summary>Records that it must accept or refuse.</summary>
+    public IReadOnlyList<RuleExample> Examples { get; init; } = [];
+
+    /// <summary>Code of the type or group it is inherited from; null for the type's own.</summary>
+    public string? From { get; init; }
+
     /// <summary>A parameter, or an empty text when it was not given.</summary>
     public string this[string name] => Parameters.GetValueOrDefault(name) ?? "";
 
     /// <summary>A parameter that names several fields.</summary>
     public string[] Keys(string name) => this[name].Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
+
+    /// <summary>All own messages by language; null when there are none.</summary>
+    public IReadOnlyDictionary<string, string>? Said()
+    {
+        if (Message is null && Translations is null) return null;
+        var said = Translations?.ToDictionary(StringComparer.Ordinal) ?? [];
+        if (Message is { Length: > 0 }) said[Messages.English] = Message;
+        return said;
+    }
+
+    /// <summary>A problem found by this rule.</summary>
+    public Problem Found(string code, string? field, string? a = null, string? b = null, string? c = null) => new(code, Level, field, a, b, c, Id, Said());
 }
 
 /// <summary>What a parameter of a rule takes.</summary>
@@ -27,11 +57,29 @@ public enum ParameterKind
     /// <summary>One or more fields.</summary>
     Fields,
 
-    /// <summary>A decimal number.</summary>
+    /// <summary>One or more fields, or number columns of tables written <c>table.column</c>, which stand for their sum.</summary>
+    Parts,
+
+    /// <summary>A decimal number; may stay empty.</summary>
     Number,
 
-    /// <summary>Any text.</summary>
+    /// <summary>A text that must be given.</summary>
     Text,
+
+    /// <summary>A text that may stay empty.</summary>
+    OptionalText,
+
+    /// <summary>A date; may stay empty.</summary>
+    Date,
+
+    /// <summary>One of <see cref="RuleParameter.Options"/>.</summary>
+    Choice,
+
+    /// <summary>Key of a reference table.</summary>
+    Table,
+
+    /// <summary>Pairs <c>field=column</c>, separated by commas.</summary>
+    Pairs,
 }
 
 /// <summary>One blank of a rule's sentence, to be filled by the steward.</summary>
@@ -39,11 +87,37 @@ public enum ParameterKind
 /// <param name="Label">What the editor line calls it.</param>
 /// <param name="Kind">What may stand in it.</param>
 /// <param name="FieldKinds">Field kinds it accepts; empty for any.</param>
-/// <param name="Least">Least number of fields.</param>
-public sealed record RuleParameter(string Name, string Label, ParameterKind Kind, IReadOnlyList<FieldKind> FieldKinds, int Least = 1);
+/// <param name="Least">Least number of fields; 0 when it may stay empty.</param>
+public sealed record RuleParameter(string Name, string Label, ParameterKind Kind, IReadOnlyList<FieldKind> FieldKinds, int Least = 1)
+{
+    /// <summary>What a choice offers: value and words.</summary>
+    public IReadOnlyList<(string Value, string Words)> Options { get; init; } = [];
+
+    /// <summary>A blank for one field.</summary>
+    public static RuleParameter Field(string label, params FieldKind[] kinds) => new("field", label, ParameterKind.Field, kinds);
+
+    /// <summary>A blank that offers choices.</summary>
+    public static RuleParameter Choice(string name, string label, params (string, string)[] options) => new(name, label, ParameterKind.Choice, []) { Options = options };
+
+    /// <summary>A blank for a number.</summary>
+    public static RuleParameter Number(string name, string label) => new(name, label, ParameterKind.Number, []);
+
+    /// <summary>The words of a chosen value.</summary>
+    public string Words(string value) => Options.FirstOrDefault(o => o.Value == value).Words ?? value;
+}
 
 /// <summary>One check of a compiled type: null when it holds. Pure, thread-safe, called once a record.</summary>
-public delegate Problem? Check(ReadOnlySpan<FieldValue> record);
+public delegate Problem? Check(ReadOnlySpan<FieldValue> record, Circumstances now);
+
+/// <summary>What a rule is compiled with.</summary>
+/// <param name="Type">The type whose fields it names.</param>
+/// <param name="Vocabularies">Vocabularies by key.</param>
+/// <param name="Tables">Reference tables by key.</param>
+public sealed record RuleScope(DocumentType Type, IReadOnlyDictionary<string, VocabularyIndex> Vocabularies, IReadOnlyDictionary<string, ReferenceTable> Tables)
+{
+    /// <summary>No reference tables.</summary>
+    public static IReadOnlyDictionary<string, ReferenceTable> NoTables { get; } = new Dictionary<string, ReferenceTable>();
+}
 
 /// <summary>
 /// A kind of rule: its sentence, its blanks, its check and what JSON Schema can say of it. Adding a kind means one file
@@ -60,12 +134,18 @@ public interface IRuleKind
     /// <summary>The blanks of the sentence in order.</summary>
     IReadOnlyList<RuleParameter> Parameters { get; }
 
-    /// <summary>The rule as a sentence, with field labels.</summary>
+    /// <summary>What must hold, as a sentence with field labels.</summary>
     string Sentence(Rule rule, DocumentType type);
 
-    /// <summary>Compiles the rule; null when it is not answered by the record alone. Called only for rules without <see cref="RuleKinds.Fault"/>.</summary>
-    Check? Compile(Rule rule, DocumentType type);
+    /// <summary>Compiles the rule without its condition; null when it is not answered by the record alone. Called only for rules without <see cref="RuleKinds.Fault"/>.</summary>
+    Check? Compile(Rule rule, RuleScope scope);
+
+    /// <summary>What is wrong beyond its blanks, in one sentence; null when nothing is.</summary>
+    string? Fault(Rule rule, DocumentType type) => null;
 
     /// <summary>The constraint as a JSON Schema 2020-12 subschema, or null when that standard cannot say it.</summary>
-    JsonObject? ToJsonSchema(Rule rule, DocumentType type) => null;
+    JsonObject? ToJsonSchema(Rule rule, RuleScope scope) => null;
+
+    /// <summary>Values of one field at the rule's border: just inside and just outside. Whether they pass is computed.</summary>
+    IEnumerable<(string Field, string Text)> Borders(Rule rule, RuleScope scope) => [];
 }

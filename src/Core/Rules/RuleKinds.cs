@@ -6,29 +6,63 @@ namespace ClearLexicon.Core.Rules;
 /// <summary>The kinds of rule there are.</summary>
 public static class RuleKinds
 {
+    /// <summary>Kinds of number; stands first because the kinds below are made with it.</summary>
+    internal static readonly FieldKind[] Numbers = [FieldKind.Decimal, FieldKind.WholeNumber, FieldKind.Amount];
+
     /// <summary>All kinds, in the order the editor offers them.</summary>
     public static IReadOnlyList<IRuleKind> All { get; } =
-        [new DateNotAfter(), new AddsUp(), new ImoCheckDigit(), new OneFilledWhen(), new Unique()];
+    [
+        new Filled(), new Compare(), new DateToday(), new DateWithin(), new NumberWithin(), new MultipleOf(), new DecimalPlaces(),
+        new TextLength(), new Characters(), new Pattern(), new CheckDigit(), new TermIn(), new HowMany(), new AddsUp(), new Multiplies(),
+        new Unique(), new InTable(), new Formula(),
+    ];
+
+    private static readonly Dictionary<string, IRuleKind> ByCode = All.ToDictionary(k => k.Code, StringComparer.Ordinal);
 
     /// <summary>The kind with a code, or null.</summary>
-    public static IRuleKind? Find(string code) => All.FirstOrDefault(k => k.Code == code);
+    public static IRuleKind? Find(string code) => ByCode.GetValueOrDefault(code);
+
+    /// <summary>The whole rule as a sentence.</summary>
+    public static string Sentence(Rule rule, DocumentType type)
+    {
+        var holds = Find(rule.Kind)?.Sentence(rule, type) ?? rule.Kind;
+        return rule.When is { Comparisons.Count: > 0 } when ? $"When {when.InWords(type)}: {holds}" : holds;
+    }
+
+    /// <summary>Compiles a rule with its condition; null when it is not answered by the record alone.</summary>
+    public static Check? Compile(Rule rule, RuleScope scope)
+    {
+        if (Find(rule.Kind)!.Compile(rule, scope) is not { } check) return null;
+        if (rule.When is not { Comparisons.Count: > 0 } when) return check;
+        var holds = when.Compile(scope.Type, scope.Vocabularies);
+        return (record, now) => holds(record, now) ? check(record, now) : null;
+    }
 
     /// <summary>Why a rule cannot be compiled for a type, in one sentence; null when it can.</summary>
     public static string? Fault(Rule rule, DocumentType type)
     {
         if (Find(rule.Kind) is not { } kind) return $"There is no rule kind “{rule.Kind}”.";
         foreach (var parameter in kind.Parameters)
+            if (Fault(rule, parameter, type) is { } fault) return fault;
+        return rule.When?.Fault(type) ?? kind.Fault(rule, type);
+    }
+
+    private static string? Fault(Rule rule, RuleParameter parameter, DocumentType type)
+    {
+        var given = rule[parameter.Name];
+        switch (parameter.Kind)
         {
-            var fault = parameter.Kind switch
-            {
-                ParameterKind.Number => rule[parameter.Name].Length == 0 || decimal.TryParse(rule[parameter.Name], NumberStyles.Number, CultureInfo.InvariantCulture, out _)
-                    ? null : $"{parameter.Label}: “{rule[parameter.Name]}” is not a number.",
-                ParameterKind.Text => rule[parameter.Name].Length > 0 ? null : $"{parameter.Label} is missing.",
-                _ => FieldFault(rule, parameter, type),
-            };
-            if (fault is not null) return fault;
+            case ParameterKind.Number:
+                return given.Length == 0 || decimal.TryParse(given, NumberStyles.Number, CultureInfo.InvariantCulture, out _) ? null : $"{parameter.Label}: “{given}” is not a number.";
+            case ParameterKind.Date:
+                return given.Length == 0 || FieldParsing.TryDate(given, out _) ? null : $"{parameter.Label}: “{given}” is not a date.";
+            case ParameterKind.Text or ParameterKind.Table or ParameterKind.Pairs:
+                return given.Length > 0 || parameter.Least == 0 ? null : $"{parameter.Label} is missing.";
+            case ParameterKind.OptionalText: return null;
+            case ParameterKind.Choice:
+                return parameter.Options.Any(o => o.Value == given) ? null : $"{parameter.Label}: choose one.";
+            default: return FieldFault(rule, parameter, type);
         }
-        return null;
     }
 
     private static string? FieldFault(Rule rule, RuleParameter parameter, DocumentType type)
@@ -38,12 +72,17 @@ public static class RuleKinds
             return parameter.Least == 1 ? $"{parameter.Label}: choose a field." : $"{parameter.Label}: choose at least {parameter.Least} fields.";
         foreach (var key in keys)
         {
-            if (type.Find(key) is not { } field) return $"{parameter.Label}: the field “{key}” is no longer in this document type.";
+            var field = parameter.Kind == ParameterKind.Parts ? type.FindPart(key) : type.Find(key);
+            if (field is null) return $"{parameter.Label}: the field “{key}” is no longer in this document type.";
             if (parameter.FieldKinds.Count > 0 && !parameter.FieldKinds.Contains(field.Kind))
                 return $"{parameter.Label}: {field.Label} is {FieldKindNames.Of(field.Kind)}, but this rule needs {string.Join(" or ", parameter.FieldKinds.Select(FieldKindNames.Of))}.";
         }
         return null;
     }
+
+    internal static decimal? Number(string text) => decimal.TryParse(text, NumberStyles.Number, CultureInfo.InvariantCulture, out var n) ? n : null;
+
+    internal static string Text(decimal number) => number.ToString("0.#############################", CultureInfo.InvariantCulture);
 }
 
 /// <summary>Field kinds in words.</summary>
@@ -57,6 +96,10 @@ public static class FieldKindNames
         FieldKind.Decimal => "decimal",
         FieldKind.Date => "date",
         FieldKind.YesNo => "yes/no",
+        FieldKind.Amount => "amount",
+        FieldKind.Terms => "several terms",
+        FieldKind.Identifier => "identifier",
+        FieldKind.Table => "table",
         _ => "term",
     };
 }

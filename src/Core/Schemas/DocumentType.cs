@@ -1,4 +1,5 @@
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Crosswalks;
 using ClearLexicon.Core.Rules;
 
 namespace ClearLexicon.Core.Schemas;
@@ -23,6 +24,40 @@ public enum FieldKind
 
     /// <summary>One term of a vocabulary.</summary>
     Term,
+
+    /// <summary>A decimal amount with its currency (ISO 4217), e.g. <c>1234.50 EUR</c>.</summary>
+    Amount,
+
+    /// <summary>Several terms of a vocabulary, separated by <c>;</c>.</summary>
+    Terms,
+
+    /// <summary>A number with a check digit, e.g. an IBAN; its scheme says which.</summary>
+    Identifier,
+
+    /// <summary>Rows whose columns are fields; written as a JSON array of objects.</summary>
+    Table,
+}
+
+/// <summary>Where a field's value comes from when nothing else fills it.</summary>
+public enum DefaultSource
+{
+    /// <summary>The text of <see cref="Field.Default"/>.</summary>
+    Constant,
+
+    /// <summary>The current date.</summary>
+    Today,
+
+    /// <summary>The name of the person at work.</summary>
+    Person,
+
+    /// <summary>The name of the batch.</summary>
+    Batch,
+
+    /// <summary>The formula in <see cref="Field.Default"/>, computed from other fields.</summary>
+    Formula,
+
+    /// <summary>The value of the document before it in the batch.</summary>
+    Previous,
 }
 
 /// <summary>One index field of a document type.</summary>
@@ -37,8 +72,23 @@ public sealed record Field(string Key, string Label, FieldKind Kind)
     /// <summary>Whether a document can be filed without it.</summary>
     public bool Required { get; init; }
 
-    /// <summary>Value taken when nothing else fills the field; written as the field's kind is written.</summary>
+    /// <summary>Makes the field required for some documents only.</summary>
+    public Condition? RequiredWhen { get; init; }
+
+    /// <summary>Value taken when nothing else fills the field, written as the field's kind is written; or the formula that computes it.</summary>
     public string? Default { get; init; }
+
+    /// <summary>What <see cref="Default"/> is.</summary>
+    public DefaultSource DefaultFrom { get; init; }
+
+    /// <summary>Repairs that always run on a value, whichever way it comes.</summary>
+    public IReadOnlyList<CleaningStep>? Cleaning { get; init; }
+
+    /// <summary>A value that the field accepts, shown to the person filling it.</summary>
+    public string? Example { get; init; }
+
+    /// <summary>Name of the standard term it stands for, one of <see cref="StandardTerms.All"/>.</summary>
+    public string? Standard { get; init; }
 
     /// <summary>Least number of characters (text).</summary>
     public int? MinLength { get; init; }
@@ -55,11 +105,41 @@ public sealed record Field(string Key, string Label, FieldKind Kind)
     /// <summary>Greatest value (numbers and dates), inclusive, written as the field's kind is written.</summary>
     public string? Max { get; init; }
 
-    /// <summary>Key of the vocabulary (term).</summary>
+    /// <summary>Key of the vocabulary (term, several terms).</summary>
     public string? Vocabulary { get; init; }
+
+    /// <summary>Id of the term below which values must lie (term, several terms).</summary>
+    public string? Branch { get; init; }
+
+    /// <summary>The only level of the tree that is accepted, counted from 1 at the top (term, several terms).</summary>
+    public int? OnlyLevel { get; init; }
+
+    /// <summary>Only terms without narrower ones are accepted (term, several terms).</summary>
+    public bool LeavesOnly { get; init; }
+
+    /// <summary>Currencies accepted, ISO 4217 codes; the first is taken when none is written (amount). Empty accepts all.</summary>
+    public IReadOnlyList<string>? Currencies { get; init; }
+
+    /// <summary>Code of the check-digit scheme, see <see cref="Rules.CheckDigits.CheckSchemes"/> (identifier).</summary>
+    public string? Scheme { get; init; }
+
+    /// <summary>Columns (table).</summary>
+    public IReadOnlyList<Field>? Columns { get; init; }
+
+    /// <summary>Rules that each row must hold; their fields are the columns (table).</summary>
+    public IReadOnlyList<Rule>? RowRules { get; init; }
 
     /// <summary>Hidden from people who only search.</summary>
     public bool Restricted { get; init; }
+
+    /// <summary>Left out of the full text.</summary>
+    public bool NotSearched { get; init; }
+
+    /// <summary>Left out of result tables.</summary>
+    public bool NotInResults { get; init; }
+
+    /// <summary>Code of the type or group it is inherited from; null for the type's own fields.</summary>
+    public string? From { get; init; }
 }
 
 /// <summary>A document type as designed: its schema, its rules, its convention.</summary>
@@ -71,6 +151,24 @@ public sealed record Field(string Key, string Label, FieldKind Kind)
 public sealed record DocumentType(
     string Code, string Name, IReadOnlyList<Field> Fields, IReadOnlyList<Rule> Rules, Convention Convention)
 {
+    /// <summary>Whether this is a field group: fields that several types place, never filed by itself.</summary>
+    public bool IsGroup { get; init; }
+
+    /// <summary>Code of the document type that this one refines; null for none.</summary>
+    public string? Refines { get; init; }
+
+    /// <summary>Codes of the field groups placed in this type, in order; their fields follow its own.</summary>
+    public IReadOnlyList<string> Groups { get; init; } = [];
+
+    /// <summary>Inherited fields as this type tightens them.</summary>
+    public IReadOnlyList<Tightening> Tightened { get; init; } = [];
+
+    /// <summary>Values taken from reference tables.</summary>
+    public IReadOnlyList<Filling> Fillings { get; init; } = [];
+
+    /// <summary>Codes of this type and all that it refines, itself first. Filled when the type is resolved.</summary>
+    public IReadOnlyList<string> Lineage { get; init; } = [];
+
     /// <summary>A type without fields, rules or a convention.</summary>
     public static DocumentType Empty(string code, string name) => new(code, name, [], [], Convention.Empty);
 
@@ -85,6 +183,22 @@ public sealed record DocumentType(
         return -1;
     }
 
-    /// <summary>Label of a field for sentences; the key itself when there is no such field.</summary>
-    public string LabelOf(string key) => Find(key)?.Label ?? key;
+    /// <summary>The field or table column (<c>table.column</c>) with a key, or null.</summary>
+    public Field? FindPart(string key) =>
+        key.IndexOf('.') is > 0 and var dot ? Find(key[..dot])?.Columns?.FirstOrDefault(c => c.Key == key[(dot + 1)..]) : Find(key);
+
+    /// <summary>Ordinals of a field and, for <c>table.column</c>, of its column; -1 where there is none.</summary>
+    public (int Field, int Column) PlaceOf(string key)
+    {
+        if (key.IndexOf('.') is not (> 0 and var dot)) return (OrdinalOf(key), -1);
+        var field = OrdinalOf(key[..dot]);
+        return (field, field < 0 ? -1 : (Fields[field].Columns ?? []).ToList().FindIndex(c => c.Key == key[(dot + 1)..]));
+    }
+
+    /// <summary>Label of a field or column for sentences; the key itself when there is no such field.</summary>
+    public string LabelOf(string key) =>
+        key.IndexOf('.') is > 0 and var dot ? $"{LabelOf(key[..dot])}: {FindPart(key)?.Label ?? key[(dot + 1)..]}" : Find(key)?.Label ?? key;
+
+    /// <summary>Labels of several fields, separated by commas.</summary>
+    public string LabelsOf(IEnumerable<string> keys) => string.Join(", ", keys.Select(LabelOf));
 }

@@ -8,8 +8,8 @@ public static class FieldParsing
 {
     private static readonly string[] SpokenDates = ["d MMM yyyy", "d MMMM yyyy"];
 
-    /// <summary>Reads one text. Blanks around it do not count.</summary>
-    /// <param name="kind">The field's kind.</param>
+    /// <summary>Reads one text of a plain kind; <see cref="FieldReader"/> reads all kinds. Blanks around it do not count.</summary>
+    /// <param name="kind">The field's kind; a kind that needs its field (amount, several terms, identifier, table) is read as text.</param>
     /// <param name="text">What was captured, typed or imported; null is empty.</param>
     /// <param name="terms">The vocabulary of a term field.</param>
     public static FieldValue Parse(FieldKind kind, string? text, VocabularyIndex? terms)
@@ -22,7 +22,7 @@ public static class FieldParsing
         }
         return kind switch
         {
-            FieldKind.Text => new FieldValue { Text = text, State = ValueState.Good },
+            FieldKind.Text or FieldKind.Identifier or FieldKind.Amount or FieldKind.Terms or FieldKind.Table => new FieldValue { Text = text, State = ValueState.Good },
             FieldKind.WholeNumber => decimal.TryParse(text, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var whole)
                 ? new FieldValue { Text = text, Number = whole, State = ValueState.Good } : Unreadable(text),
             FieldKind.Decimal => decimal.TryParse(text, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number)
@@ -69,6 +69,7 @@ public static class FieldParsing
     private static FieldValue ParseTerm(string text, VocabularyIndex? terms)
     {
         var index = terms?.IndexOf(text) ?? -1;
+        if (index < 0 && terms is { Vocabulary.Growth: not Growth.Fixed } && text.Length <= Vocabulary.LongestLabel) return new FieldValue { Text = text, Term = -1, State = ValueState.Good };
         return index < 0 ? Unreadable(text) : new FieldValue { Text = terms!.Vocabulary.Terms[index].Label, Term = index, State = ValueState.Good };
     }
 

@@ -25,8 +25,20 @@ public readonly struct FieldValue
     /// <summary>The date of a date field.</summary>
     public DateOnly Date { get; init; }
 
-    /// <summary>The term's position in its vocabulary.</summary>
+    /// <summary>The term's position in its vocabulary; -1 for a new term of a vocabulary that grows.</summary>
     public int Term { get; init; }
+
+    /// <summary>What the kinds beyond a single number, date or text hold; see the members below.</summary>
+    internal object? Part { get; init; }
+
+    /// <summary>The currency of an amount, ISO 4217; null for other kinds.</summary>
+    public string? Currency => Part as string;
+
+    /// <summary>Positions of several terms in their vocabulary, -1 for new ones; empty for other kinds.</summary>
+    public ReadOnlySpan<int> Terms => Part as int[];
+
+    /// <summary>Rows of a table, each by column ordinal; empty for other kinds.</summary>
+    public ReadOnlySpan<FieldValue[]> Rows => Part as FieldValue[][];
 
     /// <summary>Whether there is a value and whether it was understood.</summary>
     public ValueState State { get; init; }

@@ -1,6 +1,8 @@
 using System.Globalization;
+using System.Text;
 using System.Text.Json.Nodes;
 using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Rules.CheckDigits;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Schemas;
@@ -14,67 +16,152 @@ public static class JsonSchemaExport
     /// <summary>The schema of one record as the API takes it.</summary>
     public static JsonObject Write(CompiledType compiled)
     {
-        var type = compiled.Type;
+        var schema = Object(compiled.Type.Fields, [.. Enumerable.Range(0, compiled.Width).Select(compiled.ReaderOf)], compiled.Type.Rules, compiled.Scope);
+        schema.Insert(0, "$schema", "https://json-schema.org/draft/2020-12/schema");
+        schema.Insert(1, "title", compiled.Type.Name);
+        return schema;
+    }
+
+    private static JsonObject Object(IReadOnlyList<Field> fields, IReadOnlyList<FieldReader> readers, IReadOnlyList<Rule> rules, RuleScope scope)
+    {
         var properties = new JsonObject();
         var required = new JsonArray();
-        for (var i = 0; i < type.Fields.Count; i++)
-        {
-            var field = type.Fields[i];
-            properties[field.Key] = Property(field, compiled.TermsOf(i));
-            if (field.Required && string.IsNullOrEmpty(field.Default)) required.Add(field.Key);
-        }
-        var schema = new JsonObject
-        {
-            ["$schema"] = "https://json-schema.org/draft/2020-12/schema",
-            ["title"] = type.Name,
-            ["type"] = "object",
-            ["properties"] = properties,
-            ["required"] = required,
-            ["additionalProperties"] = false,
-        };
         var said = new JsonArray();
         var unsaid = new List<string>();
-        foreach (var rule in type.Rules.Where(r => RuleKinds.Fault(r, type) is null))
+        for (var i = 0; i < fields.Count; i++)
         {
-            var kind = RuleKinds.Find(rule.Kind)!;
-            if (rule.Level == Level.Must && kind.ToJsonSchema(rule, type) is { } sub) said.Add(sub);
-            else unsaid.Add(kind.Sentence(rule, type));
+            var field = fields[i];
+            properties[field.Key] = Property(field, readers[i], scope);
+            // A default may fill what a record lacks.
+            var filled = field.DefaultFrom != DefaultSource.Constant || !string.IsNullOrEmpty(field.Default);
+            if (field.Required && !filled) required.Add(field.Key);
+            if (!field.Required && field.RequiredWhen is { Comparisons.Count: > 0 } when && !filled && when.Fault(scope.Type) is null && If(when, new JsonObject { ["required"] = new JsonArray(field.Key) }, scope) is { } conditional) said.Add(conditional);
+            else if (field.RequiredWhen is not null) unsaid.Add($"{field.Label} is required when {field.RequiredWhen.InWords(scope.Type)}");
         }
+        foreach (var rule in rules.Where(r => RuleKinds.Fault(r, scope.Type) is null))
+        {
+            var sub = rule.Level == Level.Must ? RuleKinds.Find(rule.Kind)!.ToJsonSchema(rule, scope) : null;
+            if (sub is not null && rule.When is { Comparisons.Count: > 0 } when) sub = If(when, sub, scope);
+            if (sub is not null) said.Add(sub);
+            else unsaid.Add(RuleKinds.Sentence(rule, scope.Type));
+        }
+        var schema = new JsonObject { ["type"] = "object", ["properties"] = properties, ["required"] = required, ["additionalProperties"] = false };
         if (said.Count > 0) schema["allOf"] = said;
         if (unsaid.Count > 0) schema["$comment"] = "Not said here: " + string.Join("; ", unsaid) + ".";
         return schema;
     }
 
-    private static JsonObject Property(Field field, VocabularyIndex? terms)
+    /// <summary>A subschema that applies under a condition; null when the condition cannot be said.</summary>
+    private static JsonObject? If(Condition when, JsonObject then, RuleScope scope)
+    {
+        var parts = new List<JsonNode>();
+        foreach (var comparison in when.Comparisons)
+            if (Said(comparison, scope) is { } part) parts.Add(part);
+            else return null;
+        var joined = new JsonArray([.. parts]);
+        return new JsonObject
+        {
+            ["if"] = when.Match switch { Joined.All => new JsonObject { ["allOf"] = joined }, Joined.Any => new JsonObject { ["anyOf"] = joined }, _ => new JsonObject { ["not"] = new JsonObject { ["anyOf"] = joined } } },
+            ["then"] = then,
+        };
+    }
+
+    private static JsonObject? Said(Comparison c, RuleScope scope)
+    {
+        if (scope.Type.Find(c.Subject) is not { } field || field.DefaultFrom != DefaultSource.Constant || field.Cleaning is { Count: > 0 }) return null;
+        // A field with a default has a value that the record need not show.
+        var given = string.IsNullOrEmpty(field.Default) ? null : field.Default;
+        if (given is not null && c.Operator is not (Operator.Is or Operator.OneOf)) return null;
+        var filled = new JsonObject { ["required"] = new JsonArray(field.Key) };
+        if (c.Operator == Operator.IsFilled) return filled;
+        if (c.Operator == Operator.IsEmpty) return new JsonObject { ["not"] = filled };
+        var limit = c.Operator switch
+        {
+            Operator.Is or Operator.OneOf => Equal(field, c.Operator == Operator.OneOf ? c.Value.Split('|', StringSplitOptions.TrimEntries) : [c.Value.Trim()], scope),
+            Operator.Below when Numeric(field) => new JsonObject { ["exclusiveMaximum"] = Number(c.Value) },
+            Operator.AtMost when Numeric(field) => new JsonObject { ["maximum"] = Number(c.Value) },
+            Operator.Above when Numeric(field) => new JsonObject { ["exclusiveMinimum"] = Number(c.Value) },
+            Operator.AtLeast when Numeric(field) => new JsonObject { ["minimum"] = Number(c.Value) },
+            _ => null,
+        };
+        if (limit is null) return null;
+        filled["properties"] = new JsonObject { [field.Key] = limit };
+        return given is not null && c.Value.Split('|', StringSplitOptions.TrimEntries).Contains(given, StringComparer.OrdinalIgnoreCase)
+            ? new JsonObject { ["anyOf"] = new JsonArray(filled, new JsonObject { ["not"] = new JsonObject { ["required"] = new JsonArray(field.Key) } }) }
+            : filled;
+    }
+
+    private static bool Numeric(Field field) => field.Kind is FieldKind.WholeNumber or FieldKind.Decimal;
+
+    // JSON Schema compares exactly: a yes/no is a boolean there, a term has all its spellings, a text both cases of each letter.
+    private static JsonObject? Equal(Field field, string[] values, RuleScope scope) => field.Kind switch
+    {
+        FieldKind.YesNo when values is [var one] => new JsonObject { ["const"] = FieldParsing.Parse(FieldKind.YesNo, one, null).Number == 1 },
+        FieldKind.WholeNumber or FieldKind.Decimal => new JsonObject { ["enum"] = new JsonArray([.. values.Select(v => (JsonNode?)JsonValue.Create(Number(v)))]) },
+        FieldKind.Term when scope.Vocabularies.GetValueOrDefault(field.Vocabulary ?? "") is { } terms =>
+            new JsonObject { ["enum"] = Strings(values.Select(terms.IndexOfAny).Where(i => i >= 0).SelectMany(i => Spellings(terms.Vocabulary.Terms[i]))) },
+        FieldKind.Text => new JsonObject { ["pattern"] = $"^(?:{string.Join('|', values.Select(AnyCase))})$" },
+        FieldKind.Date => new JsonObject { ["enum"] = Strings(values) },
+        _ => null,
+    };
+
+    private static string AnyCase(string text)
+    {
+        var pattern = new StringBuilder();
+        foreach (var c in text)
+            if (char.IsLetter(c)) pattern.Append('[').Append(char.ToUpperInvariant(c)).Append(char.ToLowerInvariant(c)).Append(']');
+            else pattern.Append(char.IsDigit(c) || c is ' ' or '-' ? "" : "\\").Append(c);
+        return pattern.ToString();
+    }
+
+    private static JsonObject Property(Field field, FieldReader reader, RuleScope scope)
     {
         var property = new JsonObject { ["title"] = field.Label };
         if (!string.IsNullOrEmpty(field.Help)) property["description"] = field.Help;
+        var cleaned = field.Cleaning is { Count: > 0 };
         switch (field.Kind)
         {
             case FieldKind.Text:
                 property["type"] = "string";
+                if (cleaned) { property["$comment"] = "Values are cleaned before they are checked."; break; }
                 if (field.Required || field.MinLength > 0) property["minLength"] = Math.Max(field.MinLength ?? 0, field.Required ? 1 : 0);
                 if (field.MaxLength is { } most) property["maxLength"] = most;
                 if (field.Pattern is { Length: > 0 } pattern) property["pattern"] = $"^(?:{pattern})$";
                 break;
             case FieldKind.WholeNumber or FieldKind.Decimal:
-                property["type"] = field.Kind == FieldKind.WholeNumber ? "integer" : "number";
+                property["type"] = cleaned ? new JsonArray(field.Kind == FieldKind.WholeNumber ? "integer" : "number", "string") : field.Kind == FieldKind.WholeNumber ? "integer" : "number";
                 if (Number(field.Min) is { } least) property["minimum"] = least;
                 if (Number(field.Max) is { } greatest) property["maximum"] = greatest;
                 break;
             case FieldKind.Date:
                 property["type"] = "string";
-                property["format"] = "date";
+                if (!cleaned) property["format"] = "date";
                 break;
-            case FieldKind.YesNo:
-                property["type"] = "boolean";
+            case FieldKind.YesNo: property["type"] = "boolean"; break;
+            case FieldKind.Amount:
+                property["type"] = "string";
+                if (!cleaned) property["pattern"] = $@"^-?[0-9]+(?:\.[0-9]+)? ?(?:{string.Join('|', field.Currencies is { Count: > 0 } some ? some : Currencies.All)}){(field.Currencies is { Count: > 0 } ? "?" : "")}$";
+                break;
+            case FieldKind.Identifier:
+                property["type"] = "string";
+                property["$comment"] = $"Check digit: {CheckSchemes.Find(field.Scheme)?.Standard}.";
+                break;
+            case FieldKind.Table:
+                property["type"] = "array";
+                property["maxItems"] = FieldReader.MostRows;
+                property["items"] = Object(field.Columns ?? [], reader.Columns, field.RowRules ?? [], scope with { Type = FieldChecks.RowType(field) });
+                break;
+            case FieldKind.Terms:
+                property["type"] = "array";
+                property["items"] = Terms(field, reader.Terms);
                 break;
             default:
-                property["type"] = "string";
-                property["enum"] = new JsonArray([.. Spellings(terms).Select(s => (JsonNode)JsonValue.Create(s))]);
+                foreach (var (name, value) in Terms(field, reader.Terms)) property[name] = value?.DeepClone();
                 break;
         }
-        if (field.Default is { Length: > 0 } given) property["default"] = field.Kind switch
+        if (field.Standard is { } standard) property["x-standard"] = StandardTerms.Find(standard)?.Uri;
+        if (field.Example is { Length: > 0 } example && field.Kind is FieldKind.Text or FieldKind.Date or FieldKind.Term or FieldKind.Identifier or FieldKind.Amount) property["examples"] = new JsonArray(example);
+        if (field.DefaultFrom == DefaultSource.Constant && field.Default is { Length: > 0 } given) property["default"] = field.Kind switch
         {
             FieldKind.YesNo => JsonValue.Create(FieldParsing.Parse(field.Kind, given, null).Number == 1),
             FieldKind.WholeNumber or FieldKind.Decimal => Number(given) is { } n ? JsonValue.Create(n) : null,
@@ -83,10 +170,28 @@ public static class JsonSchemaExport
         return property;
     }
 
-    private static IEnumerable<string> Spellings(VocabularyIndex? terms) =>
-        (terms?.Vocabulary.Terms ?? []).Where(t => t.Status == TermStatus.Current)
-            .SelectMany(t => t.Code is { Length: > 0 } code ? [t.Label, code, .. t.Variants] : (IEnumerable<string>)[t.Label, .. t.Variants])
-            .Distinct(StringComparer.Ordinal);
+    private static JsonObject Terms(Field field, VocabularyIndex? terms)
+    {
+        if (terms is null || terms.Vocabulary.Growth != Growth.Fixed || field.Cleaning is { Count: > 0 }) return new JsonObject { ["type"] = "string" };
+        var branch = field.Branch is { Length: > 0 } b ? terms.IndexOfAny(b) : -1;
+        var taken = Enumerable.Range(0, terms.Vocabulary.Terms.Count).Where(i => terms.Vocabulary.Terms[i].Status != TermStatus.Retired
+            && (branch < 0 || i != branch && terms.IsWithin(i, branch)) && (field.OnlyLevel is null || terms.Level(i) == field.OnlyLevel) && (!field.LeavesOnly || terms.Narrower(i).Length == 0));
+        return new JsonObject { ["type"] = "string", ["enum"] = Strings(taken.SelectMany(i => Spellings(terms.Vocabulary.Terms[i]))) };
+    }
+
+    private static IEnumerable<string> Spellings(Term t)
+    {
+        yield return t.Label;
+        if (t.Code is { Length: > 0 } code) yield return code;
+        foreach (var variant in t.Variants) yield return variant;
+        foreach (var words in t.Words.Values)
+        {
+            if (words.Label.Length > 0) yield return words.Label;
+            foreach (var variant in words.Variants) yield return variant;
+        }
+    }
+
+    private static JsonArray Strings(IEnumerable<string> texts) => new([.. texts.Distinct(StringComparer.Ordinal).Select(s => (JsonNode)JsonValue.Create(s))]);
 
     private static decimal? Number(string? text) =>
         decimal.TryParse(text, NumberStyles.Number, CultureInfo.InvariantCulture, out var n) ? n : null;

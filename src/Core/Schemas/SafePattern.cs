@@ -9,6 +9,9 @@ namespace ClearLexicon.Core.Schemas;
 /// </summary>
 public static class SafePattern
 {
+    /// <summary>Longest value that is matched at all; a longer one matches nothing. Keeps one value far below 50 ms even for the widest pattern.</summary>
+    public const int LongestValue = 10_000;
+
     private static readonly ConcurrentDictionary<(string, bool), Regex> Compiled = new();
 
     /// <summary>Compiles a pattern that must match the whole value.</summary>

@@ -10,6 +10,10 @@ public sealed class VocabularyIndex
     private readonly Dictionary<string, int> _exact = new(StringComparer.Ordinal);
     private readonly Dictionary<string, int> _longestByFirstWord = new(StringComparer.Ordinal);
     private readonly (string Folded, int Term)[] _completions;
+    private readonly Dictionary<string, int> _byId = new(StringComparer.Ordinal);
+    private readonly int[][] _broader;
+    private readonly int[][] _narrower;
+    private readonly int[] _level;
 
     /// <summary>The vocabulary this index was made from.</summary>
     public Vocabulary Vocabulary { get; }
@@ -27,8 +31,71 @@ public sealed class VocabularyIndex
             if (term.Code is { Length: > 0 } code) Add(code, i, completions);
             foreach (var variant in term.Variants) Add(variant, i, completions);
         }
+        for (var i = 0; i < vocabulary.Terms.Count; i++)
+            foreach (var words in vocabulary.Terms[i].Words.Values)
+            {
+                if (words.Label.Length > 0) Add(words.Label, i, completions);
+                foreach (var variant in words.Variants) Add(variant, i, completions);
+            }
+        for (var i = 0; i < vocabulary.Terms.Count; i++) _byId.TryAdd(vocabulary.Terms[i].Id, i);
+        _broader = [.. vocabulary.Terms.Select(t => t.Broader.Select(OfId).Where(b => b >= 0).ToArray())];
+        var narrower = new List<int>?[vocabulary.Terms.Count];
+        for (var i = 0; i < _broader.Length; i++)
+            foreach (var b in _broader[i]) (narrower[b] ??= []).Add(i);
+        _narrower = [.. narrower.Select(n => n?.ToArray() ?? [])];
+        _level = new int[vocabulary.Terms.Count];
+        for (var i = 0; i < _level.Length; i++) LevelOf(i);
         completions.Sort(static (a, b) => string.CompareOrdinal(a.Item1, b.Item1));
         _completions = [.. completions];
+    }
+
+    /// <summary>Position of the term with an id, or -1.</summary>
+    public int OfId(string id) => _byId.TryGetValue(id, out var i) ? i : -1;
+
+    /// <summary>Position of a term by id or any spelling, or -1.</summary>
+    public int IndexOfAny(string name) => OfId(name) is >= 0 and var i ? i : IndexOf(name);
+
+    /// <summary>Positions of the broader terms.</summary>
+    public ReadOnlySpan<int> Broader(int term) => _broader[term];
+
+    /// <summary>Positions of the narrower terms, in the vocabulary's order.</summary>
+    public ReadOnlySpan<int> Narrower(int term) => _narrower[term];
+
+    /// <summary>Positions of the terms without a broader one.</summary>
+    public IEnumerable<int> Tops => Enumerable.Range(0, _broader.Length).Where(i => _broader[i].Length == 0);
+
+    /// <summary>Level of a term in the tree, from 1 at the top; the shortest way up counts.</summary>
+    public int Level(int term) => _level[term];
+
+    /// <summary>Whether a term is another one or lies below it by any way.</summary>
+    public bool IsWithin(int term, int branch)
+    {
+        if (term < 0) return false;
+        if (term == branch) return true;
+        if (_broader[term].Length == 1 && _level[term] <= 2) return _broader[term][0] == branch;
+        var seen = new HashSet<int>();
+        var up = new Stack<int>(_broader[term]);
+        while (up.TryPop(out var at))
+        {
+            if (at == branch) return true;
+            if (seen.Add(at))
+                foreach (var b in _broader[at]) up.Push(b);
+        }
+        return false;
+    }
+
+    // Breadth first, so that neither a deep tree nor a cycle can hurt.
+    private int LevelOf(int term)
+    {
+        if (_level[term] > 0) return _level[term];
+        var seen = new HashSet<int> { term };
+        List<int> row = [term];
+        for (var level = 1; row.Count > 0; level++)
+        {
+            if (row.Any(t => _broader[t].Length == 0)) return _level[term] = level;
+            row = [.. row.SelectMany(t => _broader[t]).Where(seen.Add)];
+        }
+        return _level[term] = 1;
     }
 
     private void Add(string spelling, int term, List<(string, int)> completions)
@@ -64,7 +131,7 @@ public sealed class VocabularyIndex
         {
             var (folded, term) = _completions[at];
             if (!folded.StartsWith(start, StringComparison.Ordinal)) yield break;
-            if (Vocabulary.Terms[term].Status == TermStatus.Current && seen.Add(term)) yield return Vocabulary.Terms[term];
+            if (Vocabulary.Terms[term].Status != TermStatus.Retired && seen.Add(term)) yield return Vocabulary.Terms[term];
         }
     }
 

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
 using ClearLexicon.Services;
 using Microsoft.AspNetCore.Authentication.Cookies;
@@ -34,6 +35,7 @@ public static class ApiEndpoints
         services.AddAuthentication().AddScheme<Microsoft.AspNetCore.Authentication.AuthenticationSchemeOptions, TokenHandler>(TokenHandler.SchemeName, null);
         services.AddAuthorizationBuilder()
             .AddPolicy("api", p => p.AddAuthenticationSchemes(TokenHandler.SchemeName).RequireAuthenticatedUser())
+            .AddPolicy("api-design", p => p.AddAuthenticationSchemes(TokenHandler.SchemeName, CookieAuthenticationDefaults.AuthenticationScheme).RequireRole(Roles.Steward))
             .AddPolicy("api-read", p => p.AddAuthenticationSchemes(TokenHandler.SchemeName, CookieAuthenticationDefaults.AuthenticationScheme).RequireAuthenticatedUser());
     }
 
@@ -53,6 +55,12 @@ public static class ApiEndpoints
             .RequireAuthorization("api-read").WithSummary("JSON Schema 2020-12 of one record")
             .Produces(200, contentType: "application/schema+json").ProducesProblem(404);
 
+        api.MapGet("{code}/csvw", (string code, Designs designs) => designs.Published.TryGetValue(code, out var published)
+                ? Results.Text(CsvwExport.Write(published.Type.Type, $"{code}.csv").ToJsonString(new JsonSerializerOptions { WriteIndented = true }), "application/csvm+json")
+                : NoSuchType(code))
+            .RequireAuthorization("api-read").WithSummary("CSVW metadata of exported records")
+            .Produces(200, contentType: "application/csvm+json").ProducesProblem(404);
+
         api.MapPost("{code}/check", CheckAsync)
             .RequireAuthorization("api").DisableAntiforgery().WithSummary("What the engine says of each record")
             .WithDescription("Send {\"records\":[…]} as application/json, or one record a line as application/x-ndjson, which is streamed both ways.")
@@ -69,11 +77,38 @@ public static class ApiEndpoints
             .Produces<CheckResponse>().ProducesProblem(400).ProducesProblem(401).ProducesProblem(404).ProducesProblem(413).ProducesProblem(415);
     }
 
-    private static async Task CheckAsync(string code, HttpContext context, [FromServices] Designs designs, [FromServices] Storage.Database database)
+    /// <summary>Whole designs: export, schema, import.</summary>
+    public static void MapDesignApi(this WebApplication app)
+    {
+        var design = app.MapGroup("/api/v1/design").WithTags("Design");
+
+        design.MapGet("", (bool? byReference, DesignFiles files) => Results.Text(DesignFiles.Write(files.Export(byReference == true)), "application/json"))
+            .RequireAuthorization("api-design").WithSummary("The whole design as one file").WithDescription("byReference=true names vocabularies and reference tables without their contents.");
+
+        design.MapGet("schema", () => Results.Text(DesignFiles.Schema().ToJsonString(new JsonSerializerOptions { WriteIndented = true }), "application/schema+json"))
+            .AllowAnonymous().WithSummary("JSON Schema 2020-12 of a design file");
+
+        design.MapPut("", async (HttpRequest request, bool? plan, DesignFiles files) =>
+            {
+                using var reader = new StreamReader(request.Body);
+                var file = DesignFiles.Read(await reader.ReadToEndAsync(request.HttpContext.RequestAborted));
+                if (!file.Ok) return Problem(400, file.Problem!);
+                var made = files.Plan(file.Value!);
+                if (plan == true) return Results.Json(made);
+                if (made.Problems.Count > 0) return Results.Problem("Nothing was brought.", statusCode: 422, extensions: new Dictionary<string, object?> { ["problems"] = made.Problems });
+                var brought = files.Import(file.Value!, request.HttpContext.User.Identity?.Name ?? "");
+                return brought.Ok ? Results.Json(made) : Problem(422, brought.Problem!);
+            })
+            .RequireAuthorization("api-design").DisableAntiforgery().WithSummary("Brings a design file as a whole").WithDescription("plan=true only says what would change.")
+            .Produces<DesignPlan>().ProducesProblem(400).ProducesProblem(401).ProducesProblem(403).ProducesProblem(422);
+    }
+
+    private static async Task CheckAsync(string code, HttpContext context, [FromServices] Designs designs, [FromServices] People people, [FromServices] Storage.Database database)
     {
         if (!designs.Published.TryGetValue(code, out var published)) { await NoSuchType(code).ExecuteAsync(context); return; }
         using var connection = database.Connect();
-        var checker = new RecordChecker(published.Type, connection);
+        var who = context.User.Identity?.Name ?? "";
+        var checker = new RecordChecker(published.Type, connection, designs.Now(Door.Api, who), people.LanguageOf(who));
         var media = context.Request.ContentType?.Split(';')[0].Trim();
         if (string.Equals(media, "application/x-ndjson", StringComparison.OrdinalIgnoreCase)) await StreamAsync(context, checker);
         else if (string.Equals(media, "application/json", StringComparison.OrdinalIgnoreCase)) await AnswerAsync(context, checker);

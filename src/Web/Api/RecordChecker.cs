@@ -1,5 +1,4 @@
 using System.Buffers;
-using System.Globalization;
 using System.Text.Json;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
@@ -32,7 +31,7 @@ public sealed record CheckAnswer(bool Ok, IReadOnlyList<ProblemAnswer> Problems,
 public sealed record ProblemAnswer(string? Field, string Code, string Level, string Message);
 
 /// <summary>Reads records from JSON, has the engine judge them, and writes the answers; one a request.</summary>
-internal sealed class RecordChecker(CompiledType type, SqliteConnection connection)
+internal sealed class RecordChecker(CompiledType type, SqliteConnection connection, Circumstances now, string language)
 {
     private static readonly JsonWriterOptions Written = new() { Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
@@ -81,22 +80,20 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
         {
             var ordinal = type.OrdinalOf(property.Name);
             if (ordinal < 0) _unread.Add(new Problem("unknown-field", Level.Must, property.Name, property.Name));
-            else if (property.Value.ValueKind is JsonValueKind.Object or JsonValueKind.Array) _unread.Add(new Problem("not-a-value", Level.Must, property.Name, type.Type.Fields[ordinal].Label));
-            else _texts[ordinal] = Text(property.Value);
+            else if (!Fits(type.Type.Fields[ordinal].Kind, property.Value.ValueKind)) _unread.Add(new Problem("not-a-value", Level.Must, property.Name, type.Type.Fields[ordinal].Label));
+            else _texts[ordinal] = FieldReader.TextOf(property.Value);
         }
-        var judged = RecordJudge.Judge(connection, type, _texts, 0);
+        var judged = RecordJudge.Judge(connection, type, _texts, 0, now);
         var problems = _unread.Concat(judged.All).ToList();
         Write(writer, problems, judged);
     }
 
-    private static string? Text(JsonElement value) => value.ValueKind switch
+    // Only tables are arrays of objects, only several terms are arrays of texts.
+    private static bool Fits(FieldKind kind, JsonValueKind value) => value switch
     {
-        JsonValueKind.Null => null,
-        JsonValueKind.True => "yes",
-        JsonValueKind.False => "no",
-        // 12.0 and 1.2e1 are the whole number 12 in JSON.
-        JsonValueKind.Number => value.TryGetDecimal(out var d) ? d.ToString("0.#############################", CultureInfo.InvariantCulture) : value.GetRawText(),
-        _ => value.GetString(),
+        JsonValueKind.Object => false,
+        JsonValueKind.Array => kind is FieldKind.Table or FieldKind.Terms,
+        _ => true,
     };
 
     private void Write(Utf8JsonWriter writer, List<Problem> problems, Judgement judged)
@@ -104,7 +101,7 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
         writer.WriteStartObject();
         writer.WriteBoolean("ok", problems.All(p => p.Level == Level.Should));
         writer.WriteStartArray("problems");
-        foreach (var p in problems) WriteProblem(writer, p.Field, p.Code, p.Level, p.Message);
+        foreach (var p in problems) WriteProblem(writer, p.Field, p.Code, p.Level, p.In(language));
         writer.WriteEndArray();
         writer.WriteStartObject("record");
         for (var i = 0; i < type.Width; i++)
@@ -114,6 +111,8 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
             if (!value.IsGood) writer.WriteString(field.Key, value.Text);
             else if (field.Kind is FieldKind.Decimal or FieldKind.WholeNumber) writer.WriteNumber(field.Key, value.Number);
             else if (field.Kind == FieldKind.YesNo) writer.WriteBoolean(field.Key, value.Number == 1);
+            else if (field.Kind == FieldKind.Table) { writer.WritePropertyName(field.Key); writer.WriteRawValue(value.Text); }
+            else if (field.Kind == FieldKind.Terms) { writer.WriteStartArray(field.Key); foreach (var term in value.Text.Split("; ")) writer.WriteStringValue(term); writer.WriteEndArray(); }
             else writer.WriteString(field.Key, value.Text);
         }
         writer.WriteEndObject();

@@ -21,7 +21,11 @@ public static class Registration
         services.AddSingleton(p => new Database(p.GetRequiredService<DataFolder>().DatabaseFile));
         services.AddSingleton(new Jobs(e => Log.Error(e, "A job failed")));
         services.AddSingleton<People>();
+        services.AddHttpClient();
         services.AddSingleton<Designs>();
+        services.AddSingleton<Vocabularies>();
+        services.AddSingleton<ReferenceTables>();
+        services.AddSingleton<DesignFiles>();
         services.AddSingleton<Readers>();
         services.AddSingleton<Intake>();
         services.AddSingleton<Desk>();

@@ -25,7 +25,7 @@ public sealed class IndexModel(Designs designs, Readers readers, Desk desk, Migr
         }
         if (User.IsInRole(Roles.Steward) || User.IsInRole(Roles.Indexer))
         {
-            var waiting = desk.Waiting();
+            var waiting = desk.Waiting(Who);
             var ready = waiting.Count(d => d.State == "ready");
             Lines.Add(new("Desk", "/Desk", waiting.Count == 0 ? "nothing waits" : $"{waiting.Count} documents wait, {ready} are ready", waiting.Count == 0 ? "Bring files, or scan." : "Check what waits, and file what is ready."));
         }

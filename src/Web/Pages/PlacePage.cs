@@ -13,6 +13,9 @@ public abstract class PlacePage : PageModel
     /// <summary>Whether the person sees restricted values.</summary>
     public bool SeesRestricted => Roles.SeesRestricted(User.FindFirstValue(ClaimTypes.Role) ?? Roles.Searcher);
 
+    /// <summary>Language of the messages the person reads.</summary>
+    public string Language => field ??= HttpContext.RequestServices.GetRequiredService<People>().LanguageOf(Who);
+
     /// <summary>What was just done.</summary>
     public string? Done { get; set; }
 

@@ -14,11 +14,11 @@ internal static class ConventionEditing
     public const string Counter = "counter";
 
     /// <summary>Adds what was typed: a field by its label or key, <c>/</c>, <c>counter</c>, or literal text.</summary>
-    public static Result<DocumentType> Add(DocumentType type, string line, string text)
+    public static Result<DocumentType> Add(DocumentType type, DocumentType whole, string line, string text)
     {
         if (text.Length is 0 or > 300) return Result<DocumentType>.Not("Write a text of at most 300 characters, or choose a field.");
         var named = text.Trim();
-        var field = type.Fields.FirstOrDefault(f => string.Equals(f.Label, named, StringComparison.OrdinalIgnoreCase) || f.Key == named);
+        var field = whole.Fields.FirstOrDefault(f => string.Equals(f.Label, named, StringComparison.OrdinalIgnoreCase) || f.Key == named);
         var piece = field is not null ? Piece.Of(field.Key)
             : named == Inside ? new Piece(PieceKind.Inside)
             : string.Equals(named, Counter, StringComparison.OrdinalIgnoreCase) ? new Piece(PieceKind.Counter)

@@ -5,9 +5,16 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-public sealed class DesignIndexModel(Designs designs, Database database) : PlacePage
+public sealed class DesignIndexModel(Designs designs, Vocabularies vocabularies, ReferenceTables tables, Database database) : PlacePage
 {
     public List<TypeState> Types { get; private set; } = [];
+
+    public List<TypeState> Groups { get; private set; } = [];
+
+    /// <summary>Types with everything they inherit, by code.</summary>
+    public Dictionary<string, Core.Schemas.DocumentType> Whole { get; private set; } = [];
+
+    public List<Core.Rules.ReferenceTable> Tables { get; private set; } = [];
 
     public List<Vocabulary> Vocabularies { get; private set; } = [];
 
@@ -19,7 +26,7 @@ public sealed class DesignIndexModel(Designs designs, Database database) : Place
 
     public IActionResult OnPostType()
     {
-        var result = designs.Create(Sent("name"), Who);
+        var result = designs.Create(Sent("name"), Who, refines: Sent("refines") is { Length: > 0 } parent ? parent : null);
         if (result.Ok) return Go($"/Design/Type/{result.Value}");
         Problem = result.Problem;
         Load();
@@ -29,10 +36,34 @@ public sealed class DesignIndexModel(Designs designs, Database database) : Place
     public IActionResult OnPostVocabulary()
     {
         Pasted = Sent("terms");
-        var result = designs.CreateVocabulary(Sent("name"), Pasted, Who);
+        var result = vocabularies.Create(Sent("name"), Pasted, Who);
         if (result.Ok) return Go($"/Design/Vocabulary/{result.Value}");
         Problem = result.Problem;
         Open = "vocabulary";
+        Load();
+        return Page();
+    }
+
+    public IActionResult OnPostGroup()
+    {
+        var result = designs.Create(Sent("name"), Who, group: true);
+        if (result.Ok) return Go($"/Design/Type/{result.Value}");
+        Problem = result.Problem;
+        Load();
+        return Page();
+    }
+
+    public async Task<IActionResult> OnPostTableAsync(IFormFile? file)
+    {
+        var name = Sent("name");
+        Problem = file is null ? "Choose a file." : designs.Tables.ContainsKey(Core.Schemas.DesignCheck.KeyFrom(name)) ? $"There is a reference table called “{name}” already; open it to bring it anew." : null;
+        if (Problem is null)
+        {
+            var compared = await tables.CompareAsync(Core.Schemas.DesignCheck.KeyFrom(name), new BroughtFile(file!.FileName, file.OpenReadStream));
+            var brought = compared.Ok ? tables.Bring(name, compared.Value!, Who) : Result<string>.Not(compared.Problem!);
+            if (brought.Ok) return Go($"/Design/Table/{brought.Value}");
+            Problem = brought.Problem;
+        }
         Load();
         return Page();
     }
@@ -45,7 +76,11 @@ public sealed class DesignIndexModel(Designs designs, Database database) : Place
 
     private void Load()
     {
-        Types = designs.All();
+        var all = designs.All();
+        Types = [.. all.Where(t => !t.Draft.IsGroup)];
+        Groups = [.. all.Where(t => t.Draft.IsGroup)];
+        Whole = Types.ToDictionary(t => t.Draft.Code, t => designs.Resolve(t.Draft));
+        Tables = [.. designs.Tables.Values.OrderBy(t => t.Name, StringComparer.OrdinalIgnoreCase)];
         Vocabularies = [.. designs.Vocabularies.Values.Select(v => v.Vocabulary).OrderBy(v => v.Name, StringComparer.OrdinalIgnoreCase)];
         Filed = database.Read(RepositoryStore.CountByType);
     }

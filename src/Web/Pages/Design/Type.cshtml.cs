@@ -8,18 +8,31 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-/// <summary>One page a document type: its fields, its rules, its convention, and in the margin what they lead to.</summary>
-public sealed class TypeModel(Designs designs, Readers readers, Database database) : PlacePage
+/// <summary>One page a document type or field group: its fields, its rules, its convention, and in the margin what they lead to.</summary>
+public sealed class TypeModel(Designs designs, Vocabularies vocabularies, Readers readers, Database database) : PlacePage
 {
     public TypeState State { get; private set; } = null!;
 
+    /// <summary>What the steward wrote.</summary>
     public DocumentType Type => State.Draft;
+
+    /// <summary>With everything it inherits.</summary>
+    public DocumentType Whole { get; private set; } = null!;
+
+    public CompiledType Compiled { get; private set; } = null!;
 
     public List<Finding> Findings { get; private set; } = [];
 
     public IReadOnlyDictionary<string, VocabularyIndex> Vocabularies { get; private set; } = new Dictionary<string, VocabularyIndex>();
 
+    public IReadOnlyDictionary<string, ReferenceTable> Tables => designs.Tables;
+
     public List<TypeVersion> Versions { get; private set; } = [];
+
+    public List<TypeState> All { get; private set; } = [];
+
+    /// <summary>What publishing would change, in words.</summary>
+    public List<DesignChange> Changes { get; private set; } = [];
 
     /// <summary>Where sample documents would go: real ones first, made-up ones when there are none.</summary>
     public List<Placement> Preview { get; private set; } = [];
@@ -28,51 +41,187 @@ public sealed class TypeModel(Designs designs, Readers readers, Database databas
 
     public string?[] Example { get; private set; } = [];
 
+    /// <summary>Texts that occur, by field key: for cleaning and patterns to be seen on.</summary>
+    public List<IReadOnlyDictionary<string, string>> Occurring { get; private set; } = [];
+
     public Dictionary<string, List<string>> ReadBy { get; private set; } = [];
+
+    /// <summary>Guesses from a paste, waiting to be added.</summary>
+    public IReadOnlyList<GuessedField> Guesses { get; private set; } = [];
+
+    public string Pasted { get; private set; } = "";
+
+    /// <summary>Examples that were suggested for the open rule, not yet kept.</summary>
+    public IReadOnlyList<RuleExample> Suggested { get; private set; } = [];
+
+    /// <summary>The rule as its open form describes it, when it was not kept.</summary>
+    public Rule? Described { get; private set; }
 
     /// <summary>A piece that was just added and opens for its options, such as <c>name-3</c>.</summary>
     public string? OpenPiece { get; private set; }
 
+    /// <summary>Id of the input that takes the focus.</summary>
+    public string? Focus { get; private set; }
+
     public IActionResult OnGet(string code) => Load(code);
 
-    public IActionResult OnPostField(string code)
+    public IActionResult OnPostField(string code, string? table)
     {
         var key = Sent("key");
         var label = Sent("label").Trim();
-        Change(code, key.Length == 0 ? $"added the field {label}" : $"changed the field {label}", type => FieldEditing.Apply(type, key, Request.Form));
-        if (Problem is not null) Open = key.Length == 0 ? "new" : key;
+        Change(code, key.Length == 0 ? $"added the field {label}" : $"changed the field {label}", type => FieldEditing.Within(type, table, t => FieldEditing.Apply(t, key, Request.Form)));
+        var prefix = table is null ? "" : $"{table}--";
+        if (Problem is not null) Open = prefix + (key.Length == 0 ? "new" : key);
+        else if (key.Length == 0 && Sent("kind") != nameof(FieldKind.Table))
+        {
+            // The next field can be typed at once.
+            Open = prefix + "new";
+            Focus = $"label-{prefix}new";
+            Blank = true;
+        }
+        else if (key.Length == 0) Open = DesignCheck.KeyFrom(label);
+        if (table is not null && Open is not null) Open = $"{table}|{Open}";
         return Load(code);
     }
 
-    public IActionResult OnPostRemoveField(string code, string key)
+    /// <summary>Whether the open form is shown empty, because what it held was kept.</summary>
+    public bool Blank { get; private set; }
+
+    public IActionResult OnPostRemoveField(string code, string key, string? table)
     {
-        Change(code, $"removed the field {key}", type => type with { Fields = [.. type.Fields.Where(f => f.Key != key)] });
+        Change(code, $"removed the field {key}", type => FieldEditing.Within(type, table, t => t with { Fields = [.. t.Fields.Where(f => f.Key != key)] }));
+        if (table is not null) Open = $"{table}|";
         return Load(code);
     }
 
-    public IActionResult OnPostOrder(string code)
+    public IActionResult OnPostTighten(string code, string key)
     {
-        Change(code, "moved a field", type => FieldEditing.Move(type, Sent("key"), SentNumber("to") ?? 0));
+        Change(code, $"tightened the field {key}", type => FieldEditing.Tighten(type, key, Request.Form));
+        if (Problem is not null) Open = key;
         return Load(code);
     }
 
-    public IActionResult OnPostRule(string code)
+    public IActionResult OnPostOrder(string code, string? table)
+    {
+        Change(code, "moved a field", type => FieldEditing.Within(type, table, t => FieldEditing.Move(t, Sent("key"), SentNumber("to") ?? 0)));
+        if (table is not null) Open = $"{table}|";
+        return Load(code);
+    }
+
+    public IActionResult OnPostGroup(string code)
+    {
+        var group = Sent("group");
+        Change(code, $"placed the field group {group}", type => type.Groups.Contains(group) || group.Length == 0 ? Result<DocumentType>.Not("Choose a field group that is not placed yet.") : type with { Groups = [.. type.Groups, group] });
+        return Load(code);
+    }
+
+    public IActionResult OnPostRemoveGroup(string code, string group)
+    {
+        Change(code, $"took out the field group {group}", type => type with { Groups = [.. type.Groups.Where(g => g != group)], Tightened = [.. type.Tightened.Where(t => designs.Find(group)?.Draft.Find(t.Field) is null)] });
+        return Load(code);
+    }
+
+    public IActionResult OnPostPaste(string code)
+    {
+        Pasted = Sent("pasted");
+        (Guesses, Problem) = PastedFields.Read(Pasted, designs.Vocabularies);
+        Open = "paste";
+        return Load(code);
+    }
+
+    public IActionResult OnPostAddPasted(string code)
+    {
+        Pasted = Sent("pasted");
+        (Guesses, Problem) = PastedFields.Read(Pasted, designs.Vocabularies);
+        var chosen = Guesses.Where(g => Sent($"take-{g.Field.Key}") == "on").Select(Chosen).ToList();
+        if (Problem is null)
+            Change(code, $"added {chosen.Count} pasted fields", type =>
+            {
+                if (chosen.FirstOrDefault(f => type.Find(f.Key) is not null) is { } twice) return Result<DocumentType>.Not($"There is a field with the key “{twice.Key}” already.");
+                return type with { Fields = [.. type.Fields, .. chosen] };
+            });
+        if (Problem is not null) { Open = "paste"; return Load(code); }
+        Guesses = [];
+        Done = $"{chosen.Count} fields added.";
+        return Load(code);
+    }
+
+    // The kind as corrected; a new vocabulary is made from the words under the heading.
+    private Field Chosen(GuessedField guess)
+    {
+        var kind = Enum.TryParse<FieldKind>(Sent($"kind-{guess.Field.Key}"), out var k) ? k : guess.Field.Kind;
+        var field = guess.Field with { Required = Sent($"must-{guess.Field.Key}") == "on" };
+        if (kind != guess.Field.Kind) field = new Field(field.Key, field.Label, kind) { Required = field.Required, Cleaning = kind == FieldKind.Date ? PastedFields.Guess(field.Label, guess.Values, designs.Vocabularies).Field.Cleaning : null };
+        if (kind is FieldKind.Term or FieldKind.Terms && field.Vocabulary is null)
+        {
+            var words = guess.NewTerms.Count > 0 ? guess.NewTerms : [.. guess.Values.Distinct(StringComparer.OrdinalIgnoreCase)];
+            var made = vocabularies.Create(field.Label, string.Join('\n', words), Who, Growth.WithReview);
+            field = field with { Vocabulary = made.Ok ? made.Value : DesignCheck.KeyFrom(field.Label) };
+        }
+        return field;
+    }
+
+    public IActionResult OnPostRule(string code, string? table)
     {
         var id = Sent("id");
-        Change(code, id.Length == 0 ? "added a rule" : "changed a rule", type => RuleEditing.Apply(type, id, Request.Form));
-        if (Problem is not null) Open = id.Length == 0 ? "new-rule" : id;
+        Change(code, id.Length == 0 ? "added a rule" : "changed a rule", type => FieldEditing.Within(type, table, t => RuleEditing.Apply(t, table is null ? designs.Resolve(t) : t, id, Request.Form)));
+        if (Problem is not null) Open = (table is null ? "" : $"{table}|") + (id.Length == 0 ? "new-rule" : id);
+        else if (table is not null) Open = $"{table}|";
         return Load(code);
     }
 
-    public IActionResult OnPostRemoveRule(string code, string id)
+    /// <summary>Suggests examples for a rule as its form describes it; nothing is kept until the rule is.</summary>
+    public IActionResult OnPostSuggest(string code)
     {
-        Change(code, "removed a rule", type => type with { Rules = [.. type.Rules.Where(r => r.Id != id)] });
+        var id = Sent("id");
+        Open = id.Length == 0 ? "new-rule" : id;
+        if (designs.Find(code) is not { } state) return NotFound();
+        var whole = designs.Resolve(state.Draft);
+        var read = RuleEditing.Read(state.Draft, id, Request.Form);
+        if (!read.Ok || RuleKinds.Fault(read.Value!, whole) is { } fault && (Problem = fault) is not null) { Problem ??= read.Problem; return Load(code); }
+        Described = read.Value;
+        var compiled = new CompiledType(whole, designs.Vocabularies, designs.Tables);
+        var filed = database.Read(c => RepositoryStore.Find(c, new RepositoryQuery { TypeCode = code }, 100, 0)).Select(d => d.Record);
+        Suggested = RuleExamples.Suggest(read.Value!, compiled, filed, designs.Now(Door.Desk, Who));
+        if (Suggested.Count == 0) Done = "Neither its borders nor the filed documents give an example that is not there yet.";
+        return Load(code);
+    }
+
+    public IActionResult OnPostRemoveRule(string code, string id, string? table)
+    {
+        Change(code, "removed a rule", type => FieldEditing.Within(type, table, t => t with { Rules = [.. t.Rules.Where(r => r.Id != id)] }));
+        if (table is not null) Open = $"{table}|";
+        return Load(code);
+    }
+
+    /// <summary>The pattern builder: pieces from an example, or the pattern of changed pieces.</summary>
+    public IActionResult OnPostPattern(string code, string name, string id)
+    {
+        if (Load(code) is NotFoundResult gone) return gone;
+        return Partial("_Pattern", PatternBuilding.Read(Request.Form, name, id, this));
+    }
+
+    public IActionResult OnPostFilling(string code)
+    {
+        var filling = new Filling(Sent("table"), Pairs(Sent("keys")), Pairs(Sent("targets")), Sent("always") == "on");
+        var at = SentNumber("at");
+        Change(code, "changed a filling", type => type with { Fillings = at is { } i ? [.. type.Fillings.Select((f, n) => n == i ? filling : f)] : [.. type.Fillings, filling] });
+        return Load(code);
+
+        static Dictionary<string, string> Pairs(string text) => InTablePairs(text).DistinctBy(p => p.Column).ToDictionary(p => p.Column, p => p.Field);
+        static IEnumerable<(string Field, string Column)> InTablePairs(string text) =>
+            text.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Select(p => p.Split('=', 2, StringSplitOptions.TrimEntries)).Where(p => p.Length == 2).Select(p => (p[0], p[1]));
+    }
+
+    public IActionResult OnPostRemoveFilling(string code, int at)
+    {
+        Change(code, "removed a filling", type => type with { Fillings = [.. type.Fillings.Where((_, i) => i != at)] });
         return Load(code);
     }
 
     public IActionResult OnPostPiece(string code, string line)
     {
-        Change(code, "changed the convention", type => ConventionEditing.Add(type, line, Sent("text")));
+        Change(code, "changed the convention", type => ConventionEditing.Add(type, designs.Resolve(type), line, Sent("text")));
         return Load(code);
     }
 
@@ -104,23 +253,22 @@ public sealed class TypeModel(Designs designs, Readers readers, Database databas
     public IActionResult OnPostPublish(string code)
     {
         var result = designs.Publish(code, Who);
-        if (result.Ok) Done = $"Version {result.Value} is published. Desk, edits, API and migration check against it from now on.";
-        else Problem = result.Problem;
+        if (!result.Ok) Problem = result.Problem;
+        else
+            Done = $"Version {result.Value.Version} is published. Desk, edits, API and migration check against it from now on."
+                + (result.Value.Followed.Count > 0 ? $" With it went new versions of {string.Join(", ", result.Value.Followed)}." : "");
         return Load(code);
     }
 
     /// <summary>A convention in one line, for lists.</summary>
-    public static string Outline(DocumentType type)
-    {
-        string Of(IEnumerable<Piece> pieces) => string.Concat(pieces.Select(p => p.Kind switch
-        {
-            PieceKind.Text => p.Text,
-            PieceKind.Inside => " / ",
-            PieceKind.Counter => "‹counter›",
-            _ => $"‹{type.LabelOf(p.Field)}{(p.DateForm is { } form ? $": {DateForms.All.First(f => f.Form == form).Example}" : "")}›",
-        }));
-        return type.Convention.Name.Count == 0 ? "" : (type.Convention.Folder.Count > 0 ? Of(type.Convention.Folder) + " / " : "") + Of(type.Convention.Name);
-    }
+    public static string Outline(DocumentType type) =>
+        type.Convention.Name.Count == 0 ? "" : (type.Convention.Folder.Count > 0 ? DesignDifference.Outline(type.Convention.Folder, type) + " / " : "") + DesignDifference.Outline(type.Convention.Name, type);
+
+    /// <summary>Name of the type or group that a part is inherited from.</summary>
+    public string NameOf(string code) => All.FirstOrDefault(t => t.Draft.Code == code)?.Draft.Name ?? code;
+
+    /// <summary>Whether a row is open: the row itself, or the table that it stands in.</summary>
+    public bool IsOpen(string id) => Open == id || Open?.StartsWith(id + "|", StringComparison.Ordinal) == true || Open?.EndsWith("|" + id, StringComparison.Ordinal) == true;
 
     private void Change(string code, string change, Func<DocumentType, Result<DocumentType>> edit) =>
         Problem = designs.Change(code, change, Who, edit).Problem;
@@ -129,17 +277,22 @@ public sealed class TypeModel(Designs designs, Readers readers, Database databas
     {
         if (designs.Find(code) is not { } state) return NotFound();
         State = state;
+        Whole = designs.Resolve(Type);
+        All = designs.All();
         Vocabularies = designs.Vocabularies;
         Findings = designs.Findings(Type);
         Versions = designs.Versions(code);
+        if (Versions.Count > 0 && state.DraftOpen) Changes = [.. DesignDifference.InWords(Versions[0].Design, Whole)];
         ReadBy = readers.All().Where(r => r.TypeCode == code)
             .SelectMany(r => r.Crosswalk.Select(l => (l.Field, r.Name))).GroupBy(l => l.Field).ToDictionary(g => g.Key, g => g.Select(l => l.Name).ToList());
-        var compiled = new CompiledType(Type, Vocabularies);
-        var real = database.Read(c => RepositoryStore.Find(c, new RepositoryQuery { TypeCode = code }, 4, 0));
+        Compiled = new CompiledType(Whole, Vocabularies, designs.Tables);
+        var real = database.Read(c => RepositoryStore.Find(c, new RepositoryQuery { TypeCode = code }, 40, 0));
+        Occurring = [.. real.Select(d => d.Record)];
         PreviewIsReal = real.Count > 0;
-        var samples = PreviewIsReal ? [.. real.Select(d => RecordJudge.Texts(compiled, d.Record))] : SampleRecords.For(Type, Vocabularies);
+        var samples = PreviewIsReal ? [.. real.Take(4).Select(d => RecordJudge.Texts(Compiled, d.Record))] : SampleRecords.For(Whole, Vocabularies);
         Example = samples[0];
-        Preview = [.. samples.Select(s => compiled.Judge(s).Placement)];
+        var now = designs.Now(Door.Desk, Who);
+        if (!Type.IsGroup) Preview = [.. samples.Select(s => Compiled.Judge(s, now).Placement)];
         return Page();
     }
 }

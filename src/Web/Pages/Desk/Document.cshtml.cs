@@ -2,6 +2,7 @@ using ClearLexicon.Core.Crosswalks;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
@@ -9,7 +10,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>Checking by document: every field's input under the strip of page it was read from.</summary>
-public sealed class DeskDocumentModel(Desk desk, Filer filer, Readers readers, Designs designs) : PlacePage
+public sealed class DeskDocumentModel(Desk desk, Filer filer, Readers readers, Designs designs, ReferenceTables tables) : PlacePage
 {
     public JudgedDocument Judged { get; private set; } = null!;
 
@@ -32,6 +33,20 @@ public sealed class DeskDocumentModel(Desk desk, Filer filer, Readers readers, D
     /// <summary>The field that keeps the focus.</summary>
     public string? Focus { get; private set; }
 
+    public IReadOnlyDictionary<string, VocabularyIndex> Vocabularies => designs.Vocabularies;
+
+    /// <summary>Values that a reference table cannot decide between.</summary>
+    public List<Choice> Choices { get; private set; } = [];
+
+    /// <summary>Whether a service answers look-ups for this type.</summary>
+    public bool AsksServices => Type?.Fillings.Any(f => designs.Tables.GetValueOrDefault(f.Table)?.Address is not null) == true;
+
+    /// <summary>The document that stands against this one.</summary>
+    public StoredDocument? Beside(long id) => desk.Find(id, Who)?.Document;
+
+    /// <summary>One value as JSON for a request.</summary>
+    public string Vals(string name, string value) => System.Text.Json.JsonSerializer.Serialize(new Dictionary<string, string> { [name] = value });
+
     public bool Ready => Judged.State == "ready";
 
     public IActionResult OnGet(long id) => Load(id);
@@ -39,7 +54,7 @@ public sealed class DeskDocumentModel(Desk desk, Filer filer, Readers readers, D
     /// <summary>The page as it would be with a text not yet kept; only problems and path are shown of it.</summary>
     public IActionResult OnGetWhatIf(long id, string field, string? text)
     {
-        if (desk.WhatIf(id, field, text ?? "") is not { } judged) return NotFound();
+        if (desk.WhatIf(id, field, text ?? "", Who) is not { } judged) return NotFound();
         Judged = judged;
         return Rest();
     }
@@ -48,6 +63,34 @@ public sealed class DeskDocumentModel(Desk desk, Filer filer, Readers readers, D
     {
         Problem = desk.SetValue(id, field, Sent("text"), null, Who).Problem;
         return Load(id);
+    }
+
+    /// <summary>Asks the services; what they know is filled in where nothing stands, what they could not tell is said.</summary>
+    public async Task<IActionResult> OnGetLookUpAsync(long id)
+    {
+        if (desk.Find(id, Who) is not { Judged: { } judged, Published: { } published }) return NotFound();
+        var said = new List<(bool Good, string Text)>();
+        var filled = false;
+        foreach (var filling in published.Type.Type.Fillings)
+        {
+            if (designs.Tables.GetValueOrDefault(filling.Table) is not { Address: not null } table) continue;
+            string Value(string field) => published.Type.OrdinalOf(field) is >= 0 and var at && judged.Values[at].IsGood ? judged.Values[at].Text : "";
+            var keys = filling.Keys.ToDictionary(k => k.Key, k => Value(k.Value));
+            if (keys.Values.Any(v => v.Length == 0)) continue;
+            var answer = await tables.AskAsync(table, keys, HttpContext.RequestAborted);
+            if (answer.Problem is { } problem) { said.Add((false, Messages.Text("not-looked-up", published.Type.Type.LabelsOf(filling.Keys.Values), table.Name, problem, Language))); continue; }
+            if (answer.Rows.Count == 0) { said.Add((false, $"{table.Name} has no row for {string.Join(", ", keys.Values)}.")); continue; }
+            foreach (var (column, field) in filling.Targets)
+            {
+                var values = answer.Rows.Select(r => r.GetValueOrDefault(column, "")).Where(v => v.Length > 0).Distinct().ToList();
+                var now = Value(field);
+                if (values.Count == 1 && values[0] != now && (filling.Always || now.Length == 0)) filled |= desk.SetValue(id, field, values[0], null, Who).Ok;
+                else if (values.Count > 1 && (filling.Always || now.Length == 0)) said.Add((true, $"{published.Type.Type.LabelOf(field)}: {table.Name} says {string.Join(" or ", values)}."));
+                else if (values.Count == 1 && now != values[0]) said.Add((true, $"{published.Type.Type.LabelOf(field)}: {table.Name} says {values[0]}."));
+            }
+        }
+        if (filled) { Response.Headers["HX-Location"] = $$"""{"path":"/Desk/Document/{{id}}","target":"#sheet","select":"#sheet","swap":"outerHTML"}"""; return new EmptyResult(); }
+        return Partial("_LookUps", said);
     }
 
     public IActionResult OnPostPick(long id)
@@ -96,7 +139,7 @@ public sealed class DeskDocumentModel(Desk desk, Filer filer, Readers readers, D
 
     private string Clean(long id, string field, string raw)
     {
-        var document = desk.Find(id)?.Document;
+        var document = desk.Find(id, Who)?.Document;
         var reader = document?.ReaderKey is { } key ? readers.Find(key) : null;
         var line = reader?.Crosswalk.FirstOrDefault(l => l.Field == field);
         var asked = document?.TypeCode is { } code && designs.Published.TryGetValue(code, out var published) ? published.Type.Type.Find(field) : null;
@@ -120,7 +163,7 @@ public sealed class DeskDocumentModel(Desk desk, Filer filer, Readers readers, D
 
     private IActionResult Load(long id)
     {
-        if (desk.Find(id) is not { } judged) return NotFound();
+        if (desk.Find(id, Who) is not { } judged) return NotFound();
         if (judged.Document.Filed) return Redirect($"/Repository/Document/{id}");
         Judged = judged;
         return Rest();
@@ -128,6 +171,7 @@ public sealed class DeskDocumentModel(Desk desk, Filer filer, Readers readers, D
 
     private IActionResult Rest()
     {
+        if (Judged is { Judged: { } judged, Published: { } published }) Choices = [.. published.Type.Fillings.Choices(judged.Values, published.Type.Type)];
         Pages = desk.Pages(Document.Id);
         Queue = desk.Queue();
         return Page();

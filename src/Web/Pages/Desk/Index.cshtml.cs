@@ -69,7 +69,7 @@ public sealed class DeskIndexModel(Desk desk, Intake intake, Filer filer, Jobs j
 
     private void Load()
     {
-        Waiting = desk.Waiting();
+        Waiting = desk.Waiting(Who);
         Running = jobs.RunningFor("/Desk") ?? jobs.RunningFor(FilingAddress);
         Refused = [.. database.Read(c => BatchStore.Files(c, "refused")).TakeLast(12).Reverse()];
     }

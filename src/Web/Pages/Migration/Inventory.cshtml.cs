@@ -81,7 +81,7 @@ public sealed class InventoryModel(Migrations migrations, Designs designs, Jobs 
         return Load(id);
     }
 
-    public IActionResult OnPostDryRun(long id) => Started(id, () => migrations.StartDryRun(id));
+    public IActionResult OnPostDryRun(long id) => Started(id, () => migrations.StartDryRun(id, Who));
 
     public IActionResult OnPostApply(long id) => Started(id, () => migrations.StartWave(id, Sent("take-questionable") == "on" ? Sent("reason") : null, Who));
 

@@ -6,7 +6,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>A filed document: values, where they were read, what was changed.</summary>
-public sealed class RepositoryDocumentModel(Desk desk, Database database) : PlacePage
+public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Database database) : PlacePage
 {
     public JudgedDocument Judged { get; private set; } = null!;
 
@@ -17,6 +17,8 @@ public sealed class RepositoryDocumentModel(Desk desk, Database database) : Plac
     public List<StoredPage> Pages { get; private set; } = [];
 
     public List<ValueChange> Changes { get; private set; } = [];
+
+    public IReadOnlyDictionary<string, Core.Vocabularies.VocabularyIndex> Vocabularies => designs.Vocabularies;
 
     public bool MayEdit => User.IsInRole(Roles.Steward) || User.IsInRole(Roles.Indexer);
 
@@ -45,7 +47,7 @@ public sealed class RepositoryDocumentModel(Desk desk, Database database) : Plac
 
     private IActionResult Load(long id)
     {
-        if (desk.Find(id) is not { Document.Filed: true, Published: not null } judged) return NotFound();
+        if (desk.Find(id, Who) is not { Document.Filed: true, Published: not null } judged) return NotFound();
         Judged = judged;
         Pages = desk.Pages(id);
         var hidden = Type.Fields.Where(f => f.Restricted && !SeesRestricted).Select(f => f.Key).ToHashSet(StringComparer.Ordinal);

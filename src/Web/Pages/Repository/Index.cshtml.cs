@@ -32,7 +32,7 @@ public sealed class RepositoryIndexModel(Database database, Designs designs) : P
 
     public DocumentType? Type { get; private set; }
 
-    public IEnumerable<Field> Columns => (Type?.Fields ?? []).Where(f => SeesRestricted || !f.Restricted).Take(8);
+    public IEnumerable<Field> Columns => (Type?.Fields ?? []).Where(f => (SeesRestricted || !f.Restricted) && !f.NotInResults && f.Kind != FieldKind.Table).Take(8);
 
     public IEnumerable<DocumentType> Types => designs.Published.Values.Select(p => p.Type.Type);
 
@@ -101,7 +101,7 @@ public sealed class RepositoryIndexModel(Database database, Designs designs) : P
             Anywhere = anywhere ?? "",
             IncludeRestricted = SeesRestricted,
             Sort = Visible(sort)?.Key,
-            SortAsNumber = Visible(sort)?.Kind is FieldKind.Decimal or FieldKind.WholeNumber,
+            SortAsNumber = Visible(sort)?.Kind is FieldKind.Decimal or FieldKind.WholeNumber or FieldKind.Amount,
             Descending = desc,
         };
     }

@@ -23,6 +23,7 @@ function setUp(root) {
     });
   }
   for (const drop of root.querySelectorAll("[data-drop]")) setUpDrop(drop);
+  window.setUpGrids?.(root);
   window.setUpMarks?.(root);
   window.setUpDesk?.(root);
 }
@@ -77,6 +78,7 @@ document.addEventListener("htmx:responseError", (e) => {
 /** Shows only the blanks that the chosen kind has. */
 function showBlanks(select) {
   for (const blank of select.form.querySelectorAll("[data-for]")) {
+    if (blank.closest("form") !== select.form) continue;
     const shown = blank.dataset.for.split(" ").includes(select.value);
     blank.hidden = !shown;
     for (const input of blank.querySelectorAll("input, select")) input.disabled = !shown;
@@ -84,4 +86,12 @@ function showBlanks(select) {
 }
 document.addEventListener("change", (e) => { if (e.target.matches("select[data-kind]")) showBlanks(e.target); });
 document.addEventListener("htmx:load", (e) => { for (const select of e.detail.elt.querySelectorAll("select[data-kind]")) showBlanks(select); });
+/** Shows what only one choice needs, such as the condition of “must be filled when …”. */
+document.addEventListener("change", (e) => {
+  if (!e.target.matches("select[data-shows]")) return;
+  const shown = document.getElementById(e.target.dataset.shows);
+  shown.hidden = shown.dataset.shownFor !== e.target.value;
+});
+/** The input that a page asks to be typed in next. */
+document.addEventListener("htmx:load", (e) => e.detail.elt.querySelector("[autofocus]")?.focus());
 document.addEventListener("change", (e) => { if (e.target.matches("select[data-send]")) e.target.form.requestSubmit(); });

@@ -19,10 +19,10 @@ public sealed class Unique : IRuleKind
     public IReadOnlyList<RuleParameter> Parameters { get; } = [new("fields", "Fields", ParameterKind.Fields, [])];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, DocumentType type) => $"No two documents have the same {Named(rule, type)}";
+    public string Sentence(Rule rule, DocumentType type) => $"No two documents have the same {type.LabelsOf(rule.Keys("fields"))}";
 
     /// <inheritdoc/>
-    public Check? Compile(Rule rule, DocumentType type) => null;
+    public Check? Compile(Rule rule, RuleScope scope) => null;
 
     /// <summary>The folded combination; null when one of its fields is empty or unreadable, which is never a duplicate.</summary>
     public static string? Key(ReadOnlySpan<FieldValue> record, ReadOnlySpan<int> ordinals)
@@ -41,8 +41,7 @@ public sealed class Unique : IRuleKind
     /// <param name="rule">The rule.</param>
     /// <param name="type">Its document type.</param>
     /// <param name="other">How the other document is called.</param>
-    public static Problem Found(Rule rule, DocumentType type, string other) =>
-        new("unique", rule.Level, rule.Keys("fields")[^1], Named(rule, type), other, null, rule.Id, rule.Message);
-
-    private static string Named(Rule rule, DocumentType type) => string.Join(" and ", rule.Keys("fields").Select(type.LabelOf));
+    /// <param name="otherId">Its id, when it has one.</param>
+    public static Problem Found(Rule rule, DocumentType type, string other, long? otherId = null) =>
+        rule.Found("unique", rule.Keys("fields")[^1], type.LabelsOf(rule.Keys("fields")), other) with { Other = otherId };
 }

@@ -1,0 +1,32 @@
+namespace ClearLexicon.Core.Rules;
+
+/// <summary>By which way a record comes to be judged.</summary>
+public enum Door
+{
+    /// <summary>The desk, before filing.</summary>
+    Desk,
+
+    /// <summary>An edit of a filed document.</summary>
+    Edit,
+
+    /// <summary>An intake form.</summary>
+    Form,
+
+    /// <summary>The API.</summary>
+    Api,
+
+    /// <summary>A migration.</summary>
+    Migration,
+}
+
+/// <summary>What surrounds a record when it is judged and no field says.</summary>
+/// <param name="Today">The current date where the records are kept.</param>
+/// <param name="Door">By which way it comes.</param>
+/// <param name="Role">Role of the person at work; empty when nobody is.</param>
+/// <param name="Person">Name of that person.</param>
+/// <param name="Batch">Name of the batch.</param>
+public sealed record Circumstances(DateOnly Today, Door Door, string Role = "", string Person = "", string Batch = "")
+{
+    /// <summary>The record before this one in its batch, as texts by key; for defaults that carry on.</summary>
+    public IReadOnlyDictionary<string, string>? Previous { get; init; }
+}

@@ -1,0 +1,103 @@
+using ClearLexicon.Core.Schemas;
+
+namespace ClearLexicon.Core.Rules;
+
+/// <summary>
+/// Parts add up to a total within a tolerance, both in the fields' own unit. A part is a field, or the sum of a table's
+/// column. An empty part counts as zero; the rule holds when the total is empty, no part is filled, or any part cannot be read.
+/// </summary>
+public sealed class AddsUp : IRuleKind
+{
+    /// <inheritdoc/>
+    public string Code => "adds-up";
+
+    /// <inheritdoc/>
+    public string Title => "Parts add up to a total";
+
+    /// <inheritdoc/>
+    public IReadOnlyList<RuleParameter> Parameters { get; } =
+    [
+        new("parts", "Parts", ParameterKind.Parts, RuleKinds.Numbers),
+        new("total", "Total", ParameterKind.Field, RuleKinds.Numbers),
+        RuleParameter.Number("tolerance", "Tolerance"),
+    ];
+
+    /// <inheritdoc/>
+    public string Sentence(Rule rule, DocumentType type)
+    {
+        var parts = string.Join(" + ", rule.Keys("parts").Select(type.LabelOf));
+        var within = Tolerance(rule) > 0 ? $" within {rule["tolerance"]}" : "";
+        return $"{parts} = {type.LabelOf(rule["total"])}{within}";
+    }
+
+    /// <inheritdoc/>
+    public Check Compile(Rule rule, RuleScope scope)
+    {
+        var parts = rule.Keys("parts").Select(scope.Type.PlaceOf).ToArray();
+        var total = scope.Type.OrdinalOf(rule["total"]);
+        var tolerance = Tolerance(rule);
+        var label = scope.Type.LabelOf(rule["total"]);
+        return (record, _) =>
+        {
+            if (!record[total].IsGood) return null;
+            var sum = 0m;
+            var any = false;
+            foreach (var (field, column) in parts)
+            {
+                if (record[field].State == ValueState.Unreadable) return null;
+                if (column < 0) { sum += record[field].Number; any |= record[field].IsGood; continue; }
+                foreach (var row in record[field].Rows)
+                {
+                    if (row[column].State == ValueState.Unreadable) return null;
+                    sum += row[column].Number;
+                    any |= row[column].IsGood;
+                }
+            }
+            return !any || Math.Abs(sum - record[total].Number) <= tolerance ? null : rule.Found(Code, rule["total"], RuleKinds.Text(sum), label, record[total].Text);
+        };
+    }
+
+    private static decimal Tolerance(Rule rule) => Math.Abs(RuleKinds.Number(rule["tolerance"]) ?? 0);
+}
+
+/// <summary>Factors multiply to a product within a tolerance, such as quantity × rate in each row of a table. Holds when any is missing.</summary>
+public sealed class Multiplies : IRuleKind
+{
+    /// <inheritdoc/>
+    public string Code => "multiplies";
+
+    /// <inheritdoc/>
+    public string Title => "Factors multiply to a product";
+
+    /// <inheritdoc/>
+    public IReadOnlyList<RuleParameter> Parameters { get; } =
+    [
+        new("factors", "Factors", ParameterKind.Fields, RuleKinds.Numbers, 2),
+        new("product", "Product", ParameterKind.Field, RuleKinds.Numbers),
+        RuleParameter.Number("tolerance", "Tolerance"),
+    ];
+
+    /// <inheritdoc/>
+    public string Sentence(Rule rule, DocumentType type) => $"{string.Join(" × ", rule.Keys("factors").Select(type.LabelOf))} = {type.LabelOf(rule["product"])}";
+
+    /// <inheritdoc/>
+    public Check Compile(Rule rule, RuleScope scope)
+    {
+        var factors = rule.Keys("factors").Select(scope.Type.OrdinalOf).ToArray();
+        var at = scope.Type.OrdinalOf(rule["product"]);
+        var tolerance = Math.Abs(RuleKinds.Number(rule["tolerance"]) ?? 0);
+        var label = scope.Type.LabelOf(rule["product"]);
+        return (record, _) =>
+        {
+            if (!record[at].IsGood) return null;
+            var product = 1m;
+            foreach (var factor in factors)
+            {
+                if (!record[factor].IsGood) return null;
+                if (Math.Abs(record[factor].Number) > 1_000_000_000m || Math.Abs(product) > 1_000_000_000m) return null;
+                product *= record[factor].Number;
+            }
+            return Math.Abs(product - record[at].Number) <= tolerance ? null : rule.Found(Code, rule["product"], RuleKinds.Text(product), label, record[at].Text);
+        };
+    }
+}

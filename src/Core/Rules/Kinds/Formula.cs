@@ -1,0 +1,45 @@
+using ClearLexicon.Core.Rules.Formulas;
+using ClearLexicon.Core.Schemas;
+
+namespace ClearLexicon.Core.Rules;
+
+/// <summary>
+/// A formula is true, for what no other kind says. It holds when a field that it needs is empty; when it cannot be computed
+/// (a division by zero, say) that is a problem of its own.
+/// </summary>
+public sealed class Formula : IRuleKind
+{
+    /// <inheritdoc/>
+    public string Code => "formula";
+
+    /// <inheritdoc/>
+    public string Title => "A formula is true";
+
+    /// <inheritdoc/>
+    public IReadOnlyList<RuleParameter> Parameters { get; } = [new("formula", "formula", ParameterKind.Text, [])];
+
+    /// <inheritdoc/>
+    public string Sentence(Rule rule, DocumentType type) => $"{rule["formula"]}";
+
+    /// <inheritdoc/>
+    public string? Fault(Rule rule, DocumentType type) => CompiledFormula.TryCompile(rule["formula"], type, out _, out var problem) ? null : problem;
+
+    /// <inheritdoc/>
+    public Check Compile(Rule rule, RuleScope scope)
+    {
+        CompiledFormula.TryCompile(rule["formula"], scope.Type, out var formula, out _);
+        var at = formula!.Fields is [var first, ..] ? first : null;
+        var found = rule.Found(Code, at, rule["formula"]);
+        return (record, now) =>
+        {
+            var value = formula.Evaluate(record, now);
+            return value.Kind switch
+            {
+                FormulaKind.Truth => value.Number != 0 ? null : found,
+                FormulaKind.Empty => null,
+                FormulaKind.Failed => rule.Found("formula-failed", at, rule["formula"], value.Text),
+                _ => rule.Found("formula-failed", at, rule["formula"], "it gives a value, not yes or no"),
+            };
+        };
+    }
+}

@@ -1,0 +1,99 @@
+using System.Runtime.InteropServices;
+
+namespace ClearLexicon.Core.Vocabularies;
+
+/// <summary>Spellings that are probably one word.</summary>
+/// <param name="Spellings">The spellings.</param>
+/// <param name="Strength">Strength of the weakest link that holds the group together, from 0 to 1.</param>
+/// <param name="Because">Why they are alike, in words.</param>
+public sealed record NearGroup(IReadOnlyList<string> Spellings, double Strength, string Because);
+
+/// <summary>
+/// Finds near-duplicates among many spellings in time about linear in their number: spellings with an equal key are alike.
+/// Digits tell things apart (Quay 1 and Quay 2 are two quays), so they must agree. Groups hang together by their links.
+/// </summary>
+public static class NearDuplicates
+{
+    /// <summary>Least number of letters before one swapped or dropped letter counts.</summary>
+    public const int LeastLetters = 5;
+
+    /// <summary>Least number of letters before one changed letter counts; berth and birth are two words.</summary>
+    public const int LeastLettersChanged = 8;
+
+    private sealed record Way(double Strength, string Because, Func<string, IEnumerable<string>> Keys);
+
+    private static readonly Way[] Ways =
+    [
+        new(0.99, "the same but for case, accents and punctuation", static folded => [folded]),
+        new(0.97, "the same but for blanks", static folded => [folded.Replace(" ", "", StringComparison.Ordinal)]),
+        new(0.95, "the same words in another order", static folded => [string.Join(' ', folded.Split(' ').Order(StringComparer.Ordinal))]),
+        new(0.90, "singular and plural", static folded => [string.Join(' ', folded.Split(' ').Select(Stem))]),
+        new(0.85, "one letter swapped, dropped or changed", Neighbours),
+        new(0.80, "the same letters in another order", static folded => Letters(folded) < LeastLetters ? [] : [Digits(folded) + "|" + string.Concat(folded.Where(char.IsLetter).Order())]),
+    ];
+
+    /// <summary>Groups of alike spellings, strongest first.</summary>
+    /// <param name="spellings">Spellings, each once.</param>
+    /// <param name="cancel">Stops the search.</param>
+    public static IReadOnlyList<NearGroup> Find(IReadOnlyList<string> spellings, CancellationToken cancel = default)
+    {
+        var folded = spellings.Select(Folding.Fold).ToArray();
+        var parent = Enumerable.Range(0, spellings.Count).ToArray();
+        var weakest = new (double Strength, string Because)[spellings.Count];
+        Array.Fill(weakest, (1, ""));
+        foreach (var way in Ways)
+        {
+            cancel.ThrowIfCancellationRequested();
+            var seen = new Dictionary<string, int>(spellings.Count, StringComparer.Ordinal);
+            for (var i = 0; i < folded.Length; i++)
+                foreach (var key in way.Keys(folded[i]))
+                {
+                    if (key.Length == 0) continue;
+                    ref var first = ref CollectionsMarshal.GetValueRefOrAddDefault(seen, key, out var known);
+                    if (!known) first = i;
+                    else if (Root(first) is var a && Root(i) is var b && a != b)
+                    {
+                        parent[b] = a;
+                        // The ways go from strong to weak, so the newest link is the weakest.
+                        weakest[a] = (way.Strength, way.Because);
+                    }
+                }
+        }
+        return [.. Enumerable.Range(0, spellings.Count).GroupBy(Root).Where(g => g.Count() > 1)
+            .Select(g => new NearGroup([.. g.Select(i => spellings[i])], weakest[g.Key].Strength, weakest[g.Key].Because))
+            .OrderByDescending(g => g.Strength).ThenBy(g => g.Spellings[0], StringComparer.Ordinal)];
+
+        int Root(int i)
+        {
+            while (parent[i] != i) i = parent[i] = parent[parent[i]];
+            return i;
+        }
+    }
+
+    // Two texts one edit apart share a text that lacks one letter; a swap of neighbours shares one that lacks both.
+    private static IEnumerable<string> Neighbours(string folded)
+    {
+        var letters = Letters(folded);
+        if (letters < LeastLetters) yield break;
+        yield return folded;
+        for (var i = 0; i < folded.Length; i++)
+        {
+            if (!char.IsLetter(folded[i])) continue;
+            yield return string.Concat(folded.AsSpan(0, i), folded.AsSpan(i + 1));
+            if (letters >= LeastLettersChanged) yield return string.Concat(folded.AsSpan(0, i), "\u0001", folded.AsSpan(i + 1));
+            if (i + 1 < folded.Length && char.IsLetter(folded[i + 1]))
+                yield return string.Concat(folded.AsSpan(0, i), folded[i] < folded[i + 1] ? $"\u0002{folded[i]}{folded[i + 1]}" : $"\u0002{folded[i + 1]}{folded[i]}", folded.AsSpan(i + 2));
+        }
+    }
+
+    private static int Letters(string folded) => folded.Count(char.IsLetter);
+
+    private static string Digits(string folded) => string.Concat(folded.Where(char.IsDigit));
+
+    // English plurals; other languages are caught by the letter that is more.
+    private static string Stem(string word) =>
+        word.Length < 4 || word.Any(char.IsDigit) ? word
+        : word.EndsWith("ies", StringComparison.Ordinal) ? word[..^3] + "y"
+        : word.EndsWith("sses", StringComparison.Ordinal) || word.EndsWith("xes", StringComparison.Ordinal) || word.EndsWith("ches", StringComparison.Ordinal) || word.EndsWith("shes", StringComparison.Ordinal) ? word[..^2]
+        : word[^1] == 's' && word[^2] is not ('s' or 'u' or 'i') ? word[..^1] : word;
+}

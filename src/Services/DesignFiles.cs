@@ -1,0 +1,162 @@
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using System.Text.Json.Schema;
+using System.Text.Json.Serialization;
+using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Vocabularies;
+using ClearLexicon.Storage;
+
+namespace ClearLexicon.Services;
+
+/// <summary>What bringing a design would do to one thing.</summary>
+/// <param name="Kind">vocabulary, reference table, field group, document type or reader.</param>
+/// <param name="Name">Its name.</param>
+/// <param name="State">new, changed or same.</param>
+/// <param name="Words">What changes, in words.</param>
+public sealed record DesignPlanItem(string Kind, string Name, string State, IReadOnlyList<string> Words);
+
+/// <summary>What bringing a design would do.</summary>
+/// <param name="Items">Everything in the file.</param>
+/// <param name="Problems">What stands in the way; while there is any, nothing is applied.</param>
+public sealed record DesignPlan(IReadOnlyList<DesignPlanItem> Items, IReadOnlyList<string> Problems);
+
+/// <summary>Whole designs as files: export, plan, import as a whole.</summary>
+public sealed class DesignFiles(Database database, Designs designs, TimeProvider clock)
+{
+    private readonly HeldPlans<DesignFile> _held = new();
+
+    private static readonly JsonSerializerOptions Strict = new(Sql.Json) { UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow, WriteIndented = true };
+
+    /// <summary>The whole design.</summary>
+    /// <param name="byReference">Whether vocabularies and reference tables are only named.</param>
+    public DesignFile Export(bool byReference = false) => database.Read(c => new DesignFile(DesignFile.FormatName, DesignFile.NewestVersion,
+        [.. designs.Vocabularies.Values.Select(v => v.Vocabulary).Select(v => new VocabularyInFile(v.Key, v.Name, v.Growth, v.Language, byReference ? null : v.Terms))],
+        [.. designs.Tables.Values.Select(t => new TableInFile(t.Key, t.Name, t.Columns, t.Address, byReference ? null : t.Rows))],
+        [.. DesignStore.All(c).Select(t => new TypeInFile(t.Version > 0 ? DesignStore.Versions(c, t.Draft.Code)[0].Source : t.Draft, t.Version > 0))],
+        ReaderStore.All(c)));
+
+    /// <summary>A design as text.</summary>
+    public static string Write(DesignFile file) => JsonSerializer.Serialize(file, Strict);
+
+    /// <summary>The published schema of design files (JSON Schema 2020-12).</summary>
+    public static JsonNode Schema()
+    {
+        var schema = Strict.GetJsonSchemaAsNode(typeof(DesignFile), new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true }).AsObject();
+        schema.Insert(0, "$schema", "https://json-schema.org/draft/2020-12/schema");
+        schema.Insert(1, "title", "Clear Lexicon design");
+        return schema;
+    }
+
+    /// <summary>Reads a design file; a fault is named by line and place.</summary>
+    public static Result<DesignFile> Read(string json)
+    {
+        try
+        {
+            var file = JsonSerializer.Deserialize<DesignFile>(json, Strict);
+            if (file is not { Format: DesignFile.FormatName }) return Result<DesignFile>.Not($"This is no design file: its format is not “{DesignFile.FormatName}”.");
+            if (file.Version != DesignFile.NewestVersion) return Result<DesignFile>.Not($"This file has version {file.Version} of the format; this installation reads version {DesignFile.NewestVersion}.");
+            if (file.Vocabularies is null || file.Tables is null || file.Types is null || file.Readers is null) return Result<DesignFile>.Not("The file lacks vocabularies, tables, types or readers.");
+            return file with { Types = [.. file.Types.Select(t => t with { Design = EarlierRules.Upgrade(t.Design) })] };
+        }
+        catch (JsonException e)
+        {
+            return Result<DesignFile>.Not($"The file cannot be read at line {(e.LineNumber ?? 0) + 1}, {(e.Path is { Length: > 2 } path ? path[2..] : "beginning")}: {e.Message.Split(" Path:")[0]}");
+        }
+    }
+
+    /// <summary>What bringing a file would do; nothing is changed.</summary>
+    public DesignPlan Plan(DesignFile file)
+    {
+        var items = new List<DesignPlanItem>();
+        var problems = new List<string>();
+        var vocabularies = designs.Vocabularies.ToDictionary(StringComparer.Ordinal);
+        foreach (var v in file.Vocabularies)
+        {
+            var known = vocabularies.GetValueOrDefault(v.Key);
+            if (v.Terms is null && known is null) problems.Add($"The vocabulary “{v.Name}” is only named in the file and does not exist here.");
+            if (v.Terms is null) { items.Add(new("vocabulary", v.Name, "same", ["named only"])); continue; }
+            problems.AddRange(VocabularyCheck.Faults(v.Terms).Take(5).Select(f => $"Vocabulary {v.Name}: {f.Fault}"));
+            var words = known is null ? [$"{v.Terms.Count} terms"] : TermWordsOf(known, v);
+            items.Add(new("vocabulary", v.Name, known is null ? "new" : words.Count > 0 ? "changed" : "same", words));
+            vocabularies[v.Key] = new VocabularyIndex(new Vocabulary(v.Key, v.Name, v.Terms) { Growth = v.Growth, Language = v.Language });
+        }
+        var tables = designs.Tables.ToDictionary(StringComparer.Ordinal);
+        foreach (var t in file.Tables)
+        {
+            var known = tables.GetValueOrDefault(t.Key);
+            if (t.Rows is null && known is null) problems.Add($"The reference table “{t.Name}” is only named in the file and does not exist here.");
+            var same = known is not null && (t.Rows is null || known.Rows.Count == t.Rows.Count && known.Rows.Zip(t.Rows).All(p => p.First.SequenceEqual(p.Second)));
+            items.Add(new("reference table", t.Name, known is null ? "new" : same ? "same" : "changed", t.Rows is null ? ["named only"] : same ? [] : [$"{t.Rows.Count} rows"]));
+            if (t.Rows is not null) tables[t.Key] = new ReferenceTable(t.Key, t.Name, t.Columns, t.Rows) { Address = t.Address };
+        }
+        var coming = file.Types.Select(t => t.Design).DistinctBy(t => t.Code).ToDictionary(t => t.Code, StringComparer.Ordinal);
+        DocumentType? Find(string code) => coming.GetValueOrDefault(code) ?? designs.Find(code)?.Draft;
+        var around = new DesignSurroundings(vocabularies, tables, Find, designs.Now(Door.Api, ""));
+        foreach (var (design, published) in file.InOrder())
+        {
+            var kind = design.IsGroup ? "field group" : "document type";
+            var known = designs.Find(design.Code)?.Draft;
+            List<string> words = known is null ? [$"{design.Fields.Count} fields, {design.Rules.Count} rules"] : [.. DesignDifference.InWords(known, design).Select(d => d.Text)];
+            items.Add(new(kind, design.Name, known is null ? "new" : Sql.ToJson(known) == Sql.ToJson(design) ? "same" : "changed", words));
+            if (published) problems.AddRange(DesignCheck.Findings(design, around).Where(f => f.Level == Level.Must).Select(f => $"{design.Name}: {f.Text}"));
+        }
+        foreach (var reader in file.Readers)
+        {
+            if (Find(reader.TypeCode) is null) problems.Add($"The reader “{reader.Name}” reads “{reader.TypeCode}”, which is neither in the file nor here.");
+            var known = database.Read(c => ReaderStore.Find(c, reader.Key));
+            items.Add(new("reader", reader.Name, known is null ? "new" : Sql.ToJson(known) == Sql.ToJson(reader) ? "same" : "changed", []));
+        }
+        return new DesignPlan(items, problems);
+    }
+
+    /// <summary>Holds what was read until its plan is applied.</summary>
+    public string Hold(DesignFile read) => _held.Hold(read);
+
+    /// <summary>Takes what is held under a ticket; null when it is not held any more.</summary>
+    public DesignFile? Take(string ticket) => _held.Take(ticket);
+
+    /// <summary>Brings a design as a whole: everything in it is made or changed, what was published is published. Refused while its plan has problems.</summary>
+    public Result Import(DesignFile file, string who)
+    {
+        if (Plan(file).Problems is [var problem, ..]) return problem;
+        database.Write(c =>
+        {
+            foreach (var v in file.Vocabularies.Where(v => v.Terms is not null))
+            {
+                if (!VocabularyStore.Add(c, new Vocabulary(v.Key, v.Name, []) { Growth = v.Growth, Language = v.Language })) VocabularyStore.SetGrowth(c, v.Key, v.Growth);
+                VocabularyStore.Remove(c, v.Key, VocabularyStore.Find(c, v.Key)!.Terms.Select(t => t.Id).Except(v.Terms!.Select(t => t.Id)));
+                VocabularyStore.Put(c, v.Key, v.Terms!);
+            }
+            foreach (var t in file.Tables.Where(t => t.Rows is not null))
+            {
+                var gone = ReferenceStore.Find(c, t.Key)?.Rows.Select(r => r[0]).Except(t.Rows!.Select(r => r[0])) ?? [];
+                ReferenceStore.Put(c, new ReferenceTable(t.Key, t.Name, t.Columns, []) { Address = t.Address }, clock.GetUtcNow());
+                ReferenceStore.RemoveRows(c, t.Key, gone);
+                ReferenceStore.PutRows(c, t.Key, t.Rows!);
+            }
+            foreach (var (design, _) in file.InOrder())
+                if (!DesignStore.Add(c, design) && Sql.ToJson(DesignStore.Find(c, design.Code)!.Draft) != Sql.ToJson(design)) DesignStore.SaveDraft(c, design, "brought a design file");
+            foreach (var reader in file.Readers) ReaderStore.Save(c, reader);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "brought a design file", DesignFile.FormatName, $"{file.Types.Count} types, {file.Vocabularies.Count} vocabularies, {file.Readers.Count} readers");
+        });
+        designs.Forget();
+        // The plan has run every check, so that publishing is no more than numbering.
+        foreach (var (design, published) in file.InOrder())
+            if (published && designs.Find(design.Code) is { DraftOpen: true } && designs.Publish(design.Code, who).Problem is { } refused) return $"{design.Name} is brought but not published: {refused}";
+        return Result.Done;
+    }
+
+    private static List<string> TermWordsOf(VocabularyIndex known, VocabularyInFile coming)
+    {
+        var ids = coming.Terms!.Select(t => t.Id).ToHashSet(StringComparer.Ordinal);
+        int added = 0, changed = 0;
+        foreach (var term in coming.Terms!)
+            if (known.OfId(term.Id) is not (>= 0 and var at)) added++;
+            else if (TermImport.Difference(known.Vocabulary.Terms[at], term) is not null) changed++;
+        var gone = known.Vocabulary.Terms.Count(t => !ids.Contains(t.Id));
+        return [.. new[] { (added, "new"), (changed, "changed"), (gone, "gone") }.Where(n => n.Item1 > 0).Select(n => $"{n.Item1} terms {n.Item2}")];
+    }
+}

@@ -1,0 +1,245 @@
+using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Vocabularies;
+using ClearLexicon.Formats;
+using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Services;
+
+/// <summary>A field that takes its terms from a vocabulary.</summary>
+/// <param name="Type">Name of its document type.</param>
+/// <param name="TypeCode">Code of that type.</param>
+/// <param name="Field">Label of the field, with its table when it is a column.</param>
+public sealed record VocabularyUse(string Type, string TypeCode, string Field);
+
+/// <summary>What uses a term.</summary>
+/// <param name="Documents">Documents that carry it.</param>
+/// <param name="Sample">A few of them: id and how it is called.</param>
+/// <param name="Rules">Rules that name it, as sentences.</param>
+public sealed record TermUse(long Documents, IReadOnlyList<(long Id, string Name)> Sample, IReadOnlyList<string> Rules);
+
+/// <summary>Vocabularies: edit, review, merge, import, export, take back. Documents follow, and return with an undo.</summary>
+public sealed class Vocabularies(Database database, Designs designs, DataFolder folder, TimeProvider clock)
+{
+    /// <summary>Most sentences of one refusal.</summary>
+    private const int MostSentences = 5;
+
+    private readonly HeldPlans<BroughtTerms> _held = new();
+
+    /// <summary>Makes a vocabulary, perhaps from a paste; nothing is made when any line is wrong.</summary>
+    public Result<string> Create(string name, string pasted, string who, Growth growth = Growth.Fixed, string language = "en")
+    {
+        var key = DesignCheck.KeyFrom(name.Trim());
+        if (key.Length == 0) return Result<string>.Not("Write a name with letters.");
+        var terms = PastedTerms.Parse(pasted, []);
+        if (terms.Problems.Count > 0) return Result<string>.Not(string.Join(" ", terms.Problems.Take(MostSentences)));
+        var result = database.Write<Result<string>>(c =>
+        {
+            if (!VocabularyStore.Add(c, new Vocabulary(key, name.Trim(), []) { Growth = growth, Language = language })) return Result<string>.Not($"There is a vocabulary called “{name.Trim()}” already.");
+            var created = new HashSet<string>(StringComparer.Ordinal);
+            VocabularyStore.Put(c, key, [.. terms.Terms.Select(t => t with { Id = NewId(t.Label, created) })]);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "created a vocabulary", key, $"{terms.Terms.Count} terms");
+            return key;
+        });
+        designs.Forget();
+        return result;
+    }
+
+    /// <summary>Adds pasted terms below a term, or at the top; nothing is added when any line is wrong.</summary>
+    public Result<int> AddTerms(string key, string pasted, string? below, string who)
+    {
+        if (Index(key) is not { } index) return Result<int>.Not($"There is no vocabulary “{key}”.");
+        var terms = PastedTerms.Parse(pasted, index.Vocabulary.Terms);
+        if (terms.Problems.Count > 0) return Result<int>.Not(string.Join(" ", terms.Problems.Take(MostSentences)));
+        if (terms.Terms.Count == 0) return Result<int>.Not("Write a preferred label.");
+        var ids = index.Vocabulary.Terms.Select(t => t.Id).ToHashSet(StringComparer.Ordinal);
+        List<Term> put = [.. terms.Terms.Select(t => t with { Id = NewId(t.Label, ids), Broader = below is null ? [] : [below] })];
+        var result = Apply(key, _ => new VocabularyChange(put.Count == 1 ? $"added “{put[0].Label}”" : $"added {put.Count} terms", put, [], []), who);
+        return result.Ok ? put.Count : Result<int>.Not(result.Problem!);
+    }
+
+    /// <summary>Applies a change: terms, documents that follow, ledger, undo; refused when the vocabulary would not be sound.</summary>
+    public Result Apply(string key, Func<VocabularyIndex, VocabularyChange> change, string who)
+    {
+        var result = database.Write<Result>(c =>
+        {
+            if (VocabularyStore.Find(c, key) is not { } vocabulary) return $"There is no vocabulary “{key}”.";
+            var index = new VocabularyIndex(vocabulary);
+            var made = change(index);
+            // Faults that stood before are not this change's doing.
+            var before = VocabularyCheck.Faults(vocabulary).ToHashSet(StringComparer.Ordinal);
+            if (VocabularyCheck.Faults(made.Apply(vocabulary)).FirstOrDefault(f => !before.Contains(f)) is { } fault) return fault;
+            var documents = made.Relabelled.SelectMany(r => Follow(c, key, r.Old, r.New, who)).ToList();
+            List<Term> was = [.. made.Put.Select(t => t.Id).Concat(made.Removed).Distinct().Select(index.OfId).Where(i => i >= 0).Select(i => vocabulary.Terms[i])];
+            VocabularyStore.Remember(c, key, made.What, was, [.. made.Put.Where(t => index.OfId(t.Id) < 0).Select(t => t.Id)], documents);
+            VocabularyStore.Remove(c, key, made.Removed);
+            VocabularyStore.Put(c, key, made.Put);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, made.What, key, documents.Count > 0 ? $"{documents.Count} values of documents followed" : "");
+            return Result.Done;
+        });
+        designs.Forget();
+        return result;
+    }
+
+    /// <summary>Takes the last change back, with the documents that followed it; returns what it was, or null.</summary>
+    public string? Undo(string key, string who)
+    {
+        var undone = database.Write(c =>
+        {
+            if (VocabularyStore.LastStep(c, key) is not { } step) return null;
+            VocabularyStore.Remove(c, key, step.Added);
+            VocabularyStore.Put(c, key, step.Before);
+            foreach (var d in step.Documents)
+                if (DocumentStore.Find(c, d.Id) is { } document && document.Record.GetValueOrDefault(d.Field) == d.After) Set(c, document, d.Field, d.Before, $"followed the vocabulary back: {step.Change}", who);
+            VocabularyStore.ForgetStep(c, step.Id);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "took back: " + step.Change, key, step.Documents.Count > 0 ? $"{step.Documents.Count} values of documents returned" : "");
+            return step.Change;
+        });
+        designs.Forget();
+        return undone;
+    }
+
+    /// <summary>What the last change was, for the undo button; null when there is none.</summary>
+    public string? LastChange(string key) => database.Read(c => VocabularyStore.LastChange(c, key));
+
+    /// <summary>Sets how a vocabulary takes unknown values.</summary>
+    public void SetGrowth(string key, Growth growth, string who)
+    {
+        database.Write(c =>
+        {
+            VocabularyStore.SetGrowth(c, key, growth);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "changed how a vocabulary grows", key, growth.ToString());
+        });
+        designs.Forget();
+    }
+
+    /// <summary>Adds labels that documents brought, as proposed or current terms; called in the transaction that keeps the documents.</summary>
+    internal void Grow(SqliteConnection c, IEnumerable<(string Vocabulary, string Label)> labels, string who)
+    {
+        foreach (var group in labels.Distinct().GroupBy(l => l.Vocabulary))
+        {
+            if (VocabularyStore.Find(c, group.Key) is not { Growth: not Growth.Fixed } vocabulary) continue;
+            var index = new VocabularyIndex(vocabulary);
+            var ids = vocabulary.Terms.Select(t => t.Id).ToHashSet(StringComparer.Ordinal);
+            List<Term> fresh = [.. group.Select(l => l.Label).DistinctBy(Folding.Fold).Where(l => index.IndexOf(l) < 0 && Folding.Fold(l).Length > 0)
+                .Select(l => new Term(l, [], null, vocabulary.Growth == Growth.Freely ? TermStatus.Current : TermStatus.Proposed) { Id = NewId(l, ids) })];
+            if (fresh.Count == 0) continue;
+            VocabularyStore.Put(c, group.Key, fresh);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, vocabulary.Growth == Growth.Freely ? "a vocabulary grew" : "proposed terms", group.Key, string.Join(" | ", fresh.Take(5).Select(t => t.Label)));
+        }
+    }
+
+    /// <summary>Fields that take their terms from a vocabulary, in drafts.</summary>
+    public List<VocabularyUse> Uses(string key) =>
+        [.. designs.All().SelectMany(t => t.Draft.Fields.SelectMany(f => (f.Columns ?? []).Where(col => col.Vocabulary == key).Select(col => $"{f.Label}: {col.Label}").Concat(f.Vocabulary == key ? [f.Label] : []))
+            .Select(label => new VocabularyUse(t.Draft.Name, t.Draft.Code, label)))];
+
+    /// <summary>How many documents carry each label of a vocabulary.</summary>
+    public Dictionary<string, long> Counts(string key) => database.Read(c =>
+    {
+        var counts = new Dictionary<string, long>(StringComparer.Ordinal);
+        foreach (var (type, field, column) in Places(key))
+            foreach (var (text, count) in DocumentStore.Counts(c, type, field))
+                foreach (var label in Labels(text, column)) counts[label] = counts.GetValueOrDefault(label) + count;
+        return counts;
+    });
+
+    /// <summary>What uses one term.</summary>
+    public TermUse Use(string key, Term term) => database.Read(c =>
+    {
+        var documents = Places(key).SelectMany(p => DocumentStore.Holding(c, p.Type, p.Field, term.Label).Where(d => Labels(d.Record[p.Field], p.Column).Contains(term.Label, StringComparer.Ordinal))).DistinctBy(d => d.Id).ToList();
+        var rules = designs.All().SelectMany(t => t.Draft.Rules.Where(r => Names(t.Draft, r)).Select(r => $"{t.Draft.Name}: {Core.Rules.RuleKinds.Sentence(r, designs.Resolve(t.Draft))}"))
+            .Concat(designs.All().SelectMany(t => t.Draft.Fields.Where(f => f.Vocabulary == key && f.Branch == term.Id).Select(f => $"{t.Draft.Name}: {f.Label} takes terms below it"))).ToList();
+        return new TermUse(documents.Count, [.. documents.Take(8).Select(d => (d.Id, d.Name ?? d.SourceName))], rules);
+
+        bool Names(DocumentType type, Core.Rules.Rule rule) =>
+            rule["branch"] is { Length: > 0 } b && (b == term.Id || b == term.Label) || rule.When?.Comparisons.Any(x => type.Find(x.Subject)?.Vocabulary == key && x.Value.Split('|').Any(v => v == term.Label || v == term.Id || v == term.Code)) == true;
+    });
+
+    /// <summary>Groups of near-duplicates among a vocabulary's labels and variants that lead to different terms; proposed terms among them.</summary>
+    public static IReadOnlyList<(NearGroup Group, IReadOnlyList<Term> Terms)> NearDuplicateGroups(VocabularyIndex index)
+    {
+        var spellings = index.Vocabulary.Terms.Where(t => t.Status != TermStatus.Retired).SelectMany(t => t.Variants.Append(t.Label)).Distinct(StringComparer.Ordinal).ToList();
+        return [.. NearDuplicates.Find(spellings).Select(g => (g, Terms: (IReadOnlyList<Term>)[.. g.Spellings.Select(index.Find).OfType<Term>().DistinctBy(t => t.Id)])).Where(g => g.Terms.Count > 1)];
+    }
+
+    /// <summary>Reads a file of terms: SKOS (Turtle, RDF/XML, N-Triples) or CSV; nothing is changed.</summary>
+    public async Task<Result<BroughtTerms>> ReadAsync(string key, BroughtFile file)
+    {
+        if (Index(key) is not { } index) return Result<BroughtTerms>.Not($"There is no vocabulary “{key}”.");
+        var upload = Path.Combine(folder.Drafts, $"{Guid.NewGuid():N}{Path.GetExtension(file.Name).ToLowerInvariant()}");
+        await using (var from = file.Open())
+        await using (var to = File.Create(upload)) await from.CopyToAsync(to);
+        try
+        {
+            var (terms, problem) = await TermFiles.ReadAsync(upload, file.Name, index.Vocabulary.Language);
+            return terms is null ? Result<BroughtTerms>.Not(problem!) : terms;
+        }
+        finally
+        {
+            File.Delete(upload);
+        }
+    }
+
+    /// <summary>Holds what was read until its plan is applied.</summary>
+    public string Hold(BroughtTerms brought) => _held.Hold(brought);
+
+    /// <summary>Takes what is held under a ticket; null when it is not held any more.</summary>
+    public BroughtTerms? Take(string ticket) => _held.Take(ticket);
+
+    /// <summary>Applies an import as a whole, or says why nothing was changed.</summary>
+    public Result Import(string key, BroughtTerms brought, string who)
+    {
+        string? refused = null;
+        var result = Apply(key, index =>
+        {
+            var plan = TermImport.Plan(index, brought);
+            if (plan.Broken.Count > 0) refused = $"Nothing was brought: {plan.Broken.Count} lines are broken.";
+            return plan.Broken.Count > 0 ? new VocabularyChange("nothing", [], [], []) : plan.AsChange();
+        }, who);
+        return refused is not null ? refused : result;
+    }
+
+    private VocabularyIndex? Index(string key) => designs.Vocabularies.GetValueOrDefault(key);
+
+    private IEnumerable<(string Type, string Field, string? Column)> Places(string key) =>
+        designs.Published.Values.SelectMany(p => p.Type.Type.Fields.SelectMany(f => (f.Columns ?? []).Where(col => col.Vocabulary == key).Select(col => (p.Type.Type.Code, f.Key, (string?)col.Key)).Concat(f.Vocabulary == key ? [(p.Type.Type.Code, f.Key, null)] : [])));
+
+    private static IEnumerable<string> Labels(string text, string? column) =>
+        column is null ? text.Split("; ").Append(text).Distinct() : (FieldReader.ParseRows(text) ?? []).Select(r => r.GetValueOrDefault(column, "")).Distinct();
+
+    private List<FollowedDocument> Follow(SqliteConnection c, string key, string old, string now, string who)
+    {
+        var followed = new List<FollowedDocument>();
+        foreach (var (type, field, column) in Places(key))
+            foreach (var document in DocumentStore.Holding(c, type, field, old))
+            {
+                var before = document.Record[field];
+                var after = column is null
+                    ? before == old ? now : string.Join("; ", before.Split("; ").Select(t => t == old ? now : t).Distinct())
+                    : Sql.ToJson((FieldReader.ParseRows(before) ?? []).Select(r => r.ToDictionary(cell => cell.Key, cell => cell.Key == column && cell.Value == old ? now : cell.Value)));
+                if (after == before) continue;
+                Set(c, document, field, after, $"followed the vocabulary: {old} → {now}", who);
+                followed.Add(new FollowedDocument(document.Id, field, before, after));
+            }
+        return followed;
+    }
+
+    private void Set(SqliteConnection c, StoredDocument document, string field, string text, string how, string who)
+    {
+        var changed = document with { Record = document.Record.Where(r => r.Key != field).Append(new(field, text)).ToDictionary(StringComparer.Ordinal) };
+        DocumentStore.Save(c, changed);
+        DocumentStore.AddChange(c, document.Id, field, document.Record.GetValueOrDefault(field, ""), text, how, clock.GetUtcNow(), who);
+        if (!designs.Published.TryGetValue(document.TypeCode!, out var published)) return;
+        RecordJudge.KeepKeys(c, changed, published.Type);
+        if (document.Filed) FullText.Index(c, changed, published.Type.Type, DocumentStore.Pages(c, document.Id));
+    }
+
+    private static string NewId(string label, HashSet<string> taken)
+    {
+        var stem = DesignCheck.KeyFrom(label) is { Length: > 0 } key ? key : "term";
+        var id = stem;
+        for (var n = 2; !taken.Add(id); n++) id = $"{stem}-{n}";
+        return id;
+    }
+}
