@@ -32,6 +32,20 @@ public class CleaningTests
     [InlineData("look-alikes", "", "GREY", "GREY")]
     [InlineData("capitalise", "", "GREY HERON 2B", "Grey Heron 2B")]
     [InlineData("upper-case", "", "vc-1", "VC-1")]
+    [InlineData("lower-case", "", "VC-1", "vc-1")]
+    [InlineData("drop-accents", "", "Höfnvik Île", "Hofnvik Ile")]
+    [InlineData("keep-characters", "UN0123456789", "un UN 1203", "UN1203")]
+    [InlineData("drop-characters", "./", "12./34", "1234")]
+    [InlineData("take-part", "/ 2", "Quay 1 / Crane 4", "Crane 4")]
+    [InlineData("take-part", "/ 3", "Quay 1 / Crane 4", "Quay 1 / Crane 4")]
+    [InlineData("take-part", "blank 1", "Holm Brokers", "Holm")]
+    [InlineData("replace", "N. Quay 1=North Quay 1|TW=Timber Wharf", "n quay 1", "North Quay 1")]
+    [InlineData("read-date", "d. MMMM yyyy|lang=de", "3. März 2024", "2024-03-03")]
+    [InlineData("read-date", "d MMMM yyyy|lang=fr", "14 août 1997", "1997-08-14")]
+    [InlineData("read-date", "d/M/yy|pivot=30", "3/4/31", "1931-04-03")]
+    [InlineData("read-date", "d/M/yy|pivot=30", "3/4/30", "2030-04-03")]
+    [InlineData("read-date", "d/M/yyyy|M/d/yyyy", "3/4/2024", "3/4/2024")]
+    [InlineData("read-date", "d/M/yyyy|M/d/yyyy", "13/4/2024", "2024-04-13")]
     public void A_step_repairs(string kind, string argument, string before, string after) =>
         Assert.Equal(after, Clean(before, Imo, new CleaningStep(kind, argument)));
 
@@ -55,6 +69,10 @@ public class CleaningTests
     [InlineData("read-date", "", "missing")]
     [InlineData("drop-words", " ", "missing")]
     [InlineData("no-such-step", "", "no cleaning step")]
+    [InlineData("read-date", "d/M/yyyy|lang=xx", "languages")]
+    [InlineData("read-date", "d/M/yyyy|pivot=400", "two-digit year")]
+    [InlineData("take-part", "/", "number of the part")]
+    [InlineData("replace", "a=b|b=c", "both a new value and an old one")]
     public void A_step_that_cannot_run_says_why(string kind, string argument, string reason) =>
         Assert.Contains(reason, Cleaning.Fault(new CleaningStep(kind, argument)));
 
@@ -64,7 +82,7 @@ public class CleaningTests
     {
         foreach (var kind in Cleaning.All)
         {
-            var argument = kind.Code switch { "read-date" => "d-MMM-yy|yyMMdd|d.M.yyyy", "drop-words" => "IMO|a b|a", "read-number" => ",", _ => "" };
+            var argument = kind.Code switch { "read-date" => "d-MMM-yy|yyMMdd|d.M.yyyy", "drop-words" => "IMO|a b|a", "read-number" => ",", "take-part" => "a 2", "replace" => "a=b|x y=z", "keep-characters" or "drop-characters" => "ab -1", _ => "" };
             foreach (var field in new[] { Imo, new Field("n", "N", FieldKind.Decimal), null })
             {
                 var clean = Cleaning.Compile([new CleaningStep(kind.Code, argument)], field);

@@ -51,7 +51,7 @@ public partial class RepositoryPageTests(HarbourApp app)
     public async Task What_is_shown_is_saved_as_csv_with_every_field()
     {
         var lines = (await Page("/Repository?handler=Csv&type=vessel-call-record")).Split("\r\n", StringSplitOptions.RemoveEmptyEntries);
-        Assert.Equal("folder,name,call-number,vessel,imo,vessel-type,berth,arrived,sailed,gross-tonnage,agent,master,pilot-used,pilot-certificate", lines[0]);
+        Assert.Equal("folder,name,call-number,vessel,imo,vessel-type,berth,arrived,sailed,gross-tonnage,agent,master,pilot-used,pilot-certificate,flag,cargo,entered-by,entered-on,handling", lines[0]);
         Assert.Equal(Calls.Count, lines.Length - 1);
         Assert.StartsWith($"{Calls[0].Folder},{Calls[0].Name},{Calls[0].Record["call-number"]},", lines[1]);
     }
@@ -75,7 +75,7 @@ public partial class RepositoryPageTests(HarbourApp app)
         Assert.Contains("its folder would be another", page);
         Assert.Contains("Vessel calls/2024/12 December", page);
         answer = await HarbourApp.Post(indexer, address, $"{address}?handler=Edit&field=arrived", ("text", "2025-06-01"));
-        Assert.Contains("Arrived is after Sailed.", WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()));
+        Assert.Contains("A vessel cannot sail before it has arrived.", WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()));
         Assert.Equal("2024-12-24", app.Get<Desk>().Find(document.Id, "Maren Holt")!.Document.Record["arrived"]);
         // Back to what was filed, for whoever looks next.
         foreach (var (field, text) in new[] { ("arrived", document.Record["arrived"]), ("sailed", document.Record["sailed"]) })

@@ -58,11 +58,27 @@ public static partial class TextCleaning
         var bare = Currency().Replace(text.Trim(), "");
         var thousands = decimalSign == ',' ? '.' : ',';
         var number = new StringBuilder(bare.Length);
+        // A separator of thousands stands before the decimals and is followed by three digits; elsewhere it is something else.
+        var (decimals, group) = (false, -1);
         foreach (var c in bare)
         {
-            if (c == thousands || char.IsWhiteSpace(c) || c is '\'' or '’') continue;
-            number.Append(c == decimalSign ? '.' : c);
+            if (c == thousands || char.IsWhiteSpace(c) || c is '\'' or '’')
+            {
+                if (decimals || group is >= 0 and not 3) return text;
+                group = 0;
+                continue;
+            }
+            if (c == decimalSign)
+            {
+                if (group is >= 0 and not 3) return text;
+                decimals = true;
+                number.Append('.');
+                continue;
+            }
+            if (!decimals && group >= 0) group++;
+            number.Append(c);
         }
+        if (!decimals && group is >= 0 and not 3) return text;
         var read = number.ToString();
         return PlainNumber().IsMatch(read) ? read : text;
     }

@@ -27,8 +27,8 @@ public sealed record CrosswalkSuggestion(CrosswalkLine Line, string Reason, doub
         foreach (var (field, ordinal) in type.Type.Fields.Select((f, i) => (f, i)))
             foreach (var column in columns.Where(c => c.Filled > 0))
             {
-                // Terms are told by the words themselves, everything else by the shapes and how often each occurs.
-                var samples = field.Kind == FieldKind.Term
+                // Terms and check digits are told by the values themselves, everything else by the shapes and how often each occurs.
+                var samples = field.Kind is FieldKind.Term or FieldKind.Identifier
                     ? column.Commonest.Select(v => (v.Value, v.Count)).ToList() : column.Shapes.Select(s => (Value: s.Example, s.Count)).ToList();
                 var name = NameLikeness(field, column.Name);
                 var steps = Steps(field, [.. samples.Select(s => s.Value)]);

@@ -41,6 +41,8 @@ public static class RuleExamples
 
         var candidates = new List<IReadOnlyDictionary<string, string>>();
         foreach (var (field, text) in RuleKinds.Find(rule.Kind)!.Borders(rule, type.Scope)) candidates.Add(new Dictionary<string, string>(plain, StringComparer.Ordinal) { [field] = text });
+        var conditional = rule.When?.Comparisons.Select(c => c.Subject).ToHashSet(StringComparer.Ordinal) ?? [];
+        candidates.Add(plain.Where(p => conditional.Contains(p.Key)).ToDictionary(StringComparer.Ordinal));
         foreach (var key in named)
         {
             candidates.Add(plain.Where(p => p.Key != key).ToDictionary(StringComparer.Ordinal));

@@ -108,6 +108,7 @@ public sealed class FieldReader
         var rows = new List<FieldValue[]>(given.Count);
         foreach (var texts in given)
         {
+            if (texts.Values.All(string.IsNullOrWhiteSpace)) continue;
             var row = new FieldValue[_columns.Length];
             for (var i = 0; i < row.Length; i++) row[i] = _columns[i].Read(texts.GetValueOrDefault(Field.Columns![i].Key) ?? (Field.Columns[i].DefaultFrom == DefaultSource.Constant ? Field.Columns[i].Default : null));
             if (row.Any(v => !v.IsEmpty)) rows.Add(row);

@@ -20,7 +20,8 @@ public static class NearDuplicates
     /// <summary>Least number of letters before one changed letter counts; berth and birth are two words.</summary>
     public const int LeastLettersChanged = 8;
 
-    private sealed record Way(double Strength, string Because, Func<string, IEnumerable<string>> Keys);
+    // Spellings with an equal key are alike; one with a probe that is another's key is like that other.
+    private sealed record Way(double Strength, string Because, Func<string, IEnumerable<string>> Keys, Func<string, IEnumerable<string>>? Probes = null);
 
     private static readonly Way[] Ways =
     [
@@ -28,7 +29,7 @@ public static class NearDuplicates
         new(0.97, "the same but for blanks", static folded => [folded.Replace(" ", "", StringComparison.Ordinal)]),
         new(0.95, "the same words in another order", static folded => [string.Join(' ', folded.Split(' ').Order(StringComparer.Ordinal))]),
         new(0.90, "singular and plural", static folded => [string.Join(' ', folded.Split(' ').Select(Stem))]),
-        new(0.85, "one letter swapped, dropped or changed", Neighbours),
+        new(0.85, "one letter swapped, dropped or changed", Neighbours, Dropped),
         new(0.80, "the same letters in another order", static folded => Letters(folded) < LeastLetters ? [] : [Digits(folded) + "|" + string.Concat(folded.Where(char.IsLetter).Order())]),
     ];
 
@@ -51,17 +52,25 @@ public static class NearDuplicates
                     if (key.Length == 0) continue;
                     ref var first = ref CollectionsMarshal.GetValueRefOrAddDefault(seen, key, out var known);
                     if (!known) first = i;
-                    else if (Root(first) is var a && Root(i) is var b && a != b)
-                    {
-                        parent[b] = a;
-                        // The ways go from strong to weak, so the newest link is the weakest.
-                        weakest[a] = (way.Strength, way.Because);
-                    }
+                    else Link(first, i, way);
                 }
+            if (way.Probes is null) continue;
+            for (var i = 0; i < folded.Length; i++)
+                foreach (var probe in way.Probes(folded[i]))
+                    if (seen.TryGetValue(probe, out var other)) Link(other, i, way);
         }
         return [.. Enumerable.Range(0, spellings.Count).GroupBy(Root).Where(g => g.Count() > 1)
             .Select(g => new NearGroup([.. g.Select(i => spellings[i])], weakest[g.Key].Strength, weakest[g.Key].Because))
             .OrderByDescending(g => g.Strength).ThenBy(g => g.Spellings[0], StringComparer.Ordinal)];
+
+        void Link(int one, int other, Way way)
+        {
+            int a = Root(one), b = Root(other);
+            if (a == b) return;
+            parent[b] = a;
+            // The ways go from strong to weak, so the newest link is the weakest.
+            weakest[a] = (way.Strength, way.Because);
+        }
 
         int Root(int i)
         {
@@ -70,20 +79,26 @@ public static class NearDuplicates
         }
     }
 
-    // Two texts one edit apart share a text that lacks one letter; a swap of neighbours shares one that lacks both.
+    // The text itself for others to drop a letter to, a sign in place of a letter that may differ, two neighbours in either order.
     private static IEnumerable<string> Neighbours(string folded)
     {
         var letters = Letters(folded);
-        if (letters < LeastLetters) yield break;
+        if (letters < LeastLetters - 1) yield break;
         yield return folded;
         for (var i = 0; i < folded.Length; i++)
         {
             if (!char.IsLetter(folded[i])) continue;
-            yield return string.Concat(folded.AsSpan(0, i), folded.AsSpan(i + 1));
             if (letters >= LeastLettersChanged) yield return string.Concat(folded.AsSpan(0, i), "\u0001", folded.AsSpan(i + 1));
-            if (i + 1 < folded.Length && char.IsLetter(folded[i + 1]))
+            if (letters >= LeastLetters && i + 1 < folded.Length && char.IsLetter(folded[i + 1]) && folded[i] != folded[i + 1])
                 yield return string.Concat(folded.AsSpan(0, i), folded[i] < folded[i + 1] ? $"\u0002{folded[i]}{folded[i + 1]}" : $"\u0002{folded[i + 1]}{folded[i]}", folded.AsSpan(i + 2));
         }
+    }
+
+    private static IEnumerable<string> Dropped(string folded)
+    {
+        if (Letters(folded) < LeastLetters) yield break;
+        for (var i = 0; i < folded.Length; i++)
+            if (char.IsLetter(folded[i])) yield return string.Concat(folded.AsSpan(0, i), folded.AsSpan(i + 1));
     }
 
     private static int Letters(string folded) => folded.Count(char.IsLetter);

@@ -10,10 +10,10 @@ internal static class Iso7064
         Pure("mod-11-2", "MOD 11-2", 11, 2, Numeric, "X", 1, "07940"),
         Pure("mod-37-2", "MOD 37-2", 37, 2, Both, "*", 1, "G123489654321Y"),
         Pure("mod-97-10", "MOD 97-10", 97, 10, Numeric, "", 2, "79444"),
-        Pure("mod-661-26", "MOD 661-26", 661, 26, Letters, "", 2, "BAISDLAFKJM"),
+        Pure("mod-661-26", "MOD 661-26", 661, 26, Letters, "", 2, "BAISDLAFKBM"),
         Pure("mod-1271-36", "MOD 1271-36", 1271, 36, Both, "", 2, "ISO793W"),
         Hybrid("mod-11-10", "MOD 11,10", Numeric, "07945"),
-        Hybrid("mod-27-26", "MOD 27,26", Letters, "ABCDM"),
+        Hybrid("mod-27-26", "MOD 27,26", Letters, "ABCDR"),
         Hybrid("mod-37-36", "MOD 37,36", Both, "A12425GABC1234002M"),
     ];
 

@@ -52,10 +52,20 @@ public sealed partial class CompiledFormula
             var at = Position().Match(e.Message);
             problem = at.Success
                 ? $"The formula goes wrong at character {int.Parse(at.Groups[1].Value, CultureInfo.InvariantCulture)}: {e.Message[..at.Index].TrimEnd(' ', '.').ToLowerInvariant()}."
+                : text.Count(c => c == '\'') % 2 == 1 ? $"The formula goes wrong at character {text.LastIndexOf('\'') + 1}: the text that begins there is not closed."
                 : $"The formula cannot be read: {e.Message}";
+        }
+        catch (InvalidOperationException e)
+        {
+            // The grammar throws this for two operators in a row, without saying where.
+            var at = Operators().Match(text);
+            problem = $"The formula goes wrong{(at.Success ? $" at character {at.Index + at.Length}" : "")}: {e.Message.TrimEnd('.').ToLowerInvariant()}.";
         }
         return false;
     }
+
+    [GeneratedRegex(@"[-+*/%<>=]\s*[*/%=<>](?<![<>!=]=)")]
+    private static partial Regex Operators();
 
     [GeneratedRegex(@"\s*at position \(\d+:(\d+)\)\.?")]
     private static partial Regex Position();
