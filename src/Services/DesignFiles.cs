@@ -44,10 +44,18 @@ public sealed class DesignFiles(Database database, Designs designs, TimeProvider
     /// <summary>The published schema of design files (JSON Schema 2020-12).</summary>
     public static JsonNode Schema()
     {
-        var schema = Strict.GetJsonSchemaAsNode(typeof(DesignFile), new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true }).AsObject();
+        var schema = Strict.GetJsonSchemaAsNode(typeof(DesignFile), new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true, TransformSchemaNode = static (_, node) => WithoutNulls(node) }).AsObject();
         schema.Insert(0, "$schema", "https://json-schema.org/draft/2020-12/schema");
         schema.Insert(1, "title", "Clear Lexicon design");
         return schema;
+    }
+
+    // What is null is not written, so it cannot be required.
+    private static JsonNode WithoutNulls(JsonNode node)
+    {
+        if (node is not JsonObject { } schema || schema["required"] is not JsonArray required || schema["properties"] is not JsonObject properties) return node;
+        schema["required"] = new JsonArray([.. required.Select(r => (string)r!).Where(name => properties[name]?["type"] is not JsonArray types || types.All(t => (string?)t != "null")).Select(name => (JsonNode)name)]);
+        return node;
     }
 
     /// <summary>Reads a design file; a fault is named by line and place.</summary>

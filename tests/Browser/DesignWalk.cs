@@ -23,9 +23,11 @@ public class DesignWalk(HarbourFixture harbour)
         _screen.Reads("h1", "Slip kinds");
         _screen.Script("document.getElementById('terms').value = 'Storm surge'");
         _screen.Click("form[hx-post*=Add] button");
-        _screen.Reads("#terms-list", "Storm surge");
-        _screen.Click("[aria-label='Retire Storm surge']");
-        _screen.Reads(".notice", "is retired");
+        _screen.Reads("#tree", "Storm surge");
+        _screen.Click("[data-term='storm-surge']");
+        _screen.Reads("#card", "level 1");
+        _screen.Click("form[hx-post*='handler=Status'] button");
+        _screen.Reads(".notice", "Retired.");
 
         _screen.Go("/Design");
         _screen.Fill("#type-name", "Tide Slip");
@@ -57,10 +59,11 @@ public class DesignWalk(HarbourFixture harbour)
 
         // A rule as a sentence.
         _screen.Click("#row-new-rule");
-        _screen.Choose("#date-not-after-first-new-rule", "Read on");
-        _screen.Choose("#date-not-after-second-new-rule", "Checked on");
+        _screen.Choose("#kind-new-rule", "Two fields compare");
+        _screen.Choose("#compare-first-new-rule", "Read on");
+        _screen.Choose("#compare-second-new-rule", "Checked on");
         _screen.Click("form[hx-post*='handler=Rule'] button.plain");
-        _screen.Reads("#row-rule-r1", "Read on is not after Checked on");
+        _screen.Reads("#row-rule-r1", "Read on ≤ Checked on");
 
         // The convention, piece by piece, with its preview and its warnings.
         Piece("folder", "Tide slips");
@@ -94,7 +97,8 @@ public class DesignWalk(HarbourFixture harbour)
 
     private void AddField(string label, string kind, (string Name, string Text, string Choice)? extra, bool must)
     {
-        _screen.Find("#row-new").SendKeys(Keys.Enter);
+        // The first is opened; from then on the next field can be typed at once.
+        if (!_screen.Has("details[open] > #row-new")) _screen.Find("#row-new").SendKeys(Keys.Enter);
         _screen.Fill("#label-new", label);
         _screen.Choose("#kind-new", kind);
         if (extra is { } e)
@@ -102,7 +106,7 @@ public class DesignWalk(HarbourFixture harbour)
             if (e.Choice.Length > 0) _screen.Choose($"#{e.Name}-new", e.Choice);
             else _screen.Fill($"#{e.Name}-new", e.Text);
         }
-        if (must) _screen.Find("#required-new").SendKeys(Keys.Space);
+        if (must) _screen.Choose("#required-new", "must be filled");
         _screen.Find("#label-new").SendKeys(Keys.Enter);
         _screen.Reads("#fields", label);
     }

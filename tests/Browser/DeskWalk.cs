@@ -34,7 +34,7 @@ public class DeskWalk(HarbourFixture harbour)
         // Another test may have brought a copy of the page: it is this one that is followed.
         var id = harbour.Get<Desk>().Waiting("Maren Holt").First(d => d.Document.SourceName == early.FileName).Document.Id;
         _screen.Click(Came(early.FileName));
-        _screen.Reads("#margin", "Arrived is after Sailed.");
+        _screen.Reads("#margin", "A vessel cannot sail before it has arrived.");
         Assert.True(_screen.Has("#file-this button:disabled"));
         Assert.Equal("f-arrived", _screen.Script("return document.activeElement.id"));
         _screen.Fill("#f-sailed", "2024-12-31");

@@ -1,3 +1,5 @@
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Schemas;
 using ClearLexicon.Demo;
 using ClearLexicon.Services;
 using OpenQA.Selenium;
@@ -13,6 +15,7 @@ public class Views(HarbourFixture harbour)
     public async Task Every_main_view_is_accessible_and_fits()
     {
         await Bring();
+        TwoVersions();
         _screen.SignIn(Roles.Steward);
         var inventory = harbour.Get<Migrations>().All()[^1].Id;
         var desk = harbour.Get<Desk>().Waiting("Maren Holt");
@@ -23,7 +26,11 @@ public class Views(HarbourFixture harbour)
             ("design", "/Design/Type/vessel-call-record", null),
             ("design-types", "/Design", null),
             ("convention-preview", "/Design/Type/harbour-dues-statement", ".composer"),
-            ("vocabulary", "/Design/Vocabulary/berths", null),
+            ("type-with-table", "/Design/Type/harbour-dues-statement", "#row-services"),
+            ("rule-editor", "/Design/Type/dangerous-goods-note", "#row-rule-r1"),
+            ("vocabulary", "/Design/Vocabulary/berths?term=north-quay-1", null),
+            ("vocabulary-review", "/Design/Review/cargo", null),
+            ("version-comparison", "/Design/Compare/hot-work-permit", null),
             ("readers", "/Readers", null),
             ("reader", "/Readers/Reader/call-record-agents-form", null),
             ("proof-table", "/Readers/Reader/dues-note-older-form", "#proof"),
@@ -33,13 +40,20 @@ public class Views(HarbourFixture harbour)
             ("repository-document", $"/Repository/Document/{filed}", null),
             ("migration-profile", $"/Migration/Inventory/{inventory}", null),
             ("dry-run", $"/Migration/Inventory/{inventory}", "#dry-run"),
-            ("ledger", "/Ledger", null),
+            ("", "/Design/Import/cargo", null),
+            ("", "/Design/Table/vessel-register", null),
+            ("", "/Design/File", null),
+            ("", "/Design/Version/hot-work-permit/1", null),
+            ("", "/Person", null),
+            ("", "/Ledger", null),
         ];
         var wrong = new List<string>();
         foreach (var (name, address, at) in views)
         {
             _screen.Go(address);
             if (name == "convention-preview") _screen.Click("#piece-name-0");
+            if (name == "type-with-table") _screen.Click("#row-services");
+            if (name == "rule-editor") OpenRuleEditor();
             if (at is not null) _screen.Script("window.scrollTo(0, document.querySelector(arguments[0]).getBoundingClientRect().top + window.scrollY - 60)", at);
             Picture(name);
             wrong.AddRange(_screen.Violations().Select(v => $"{name}: {v}"));
@@ -67,6 +81,40 @@ public class Views(HarbourFixture harbour)
         Assert.True(seen.Count(id => id.StartsWith("f-", StringComparison.Ordinal)) >= 11, string.Join(' ', seen));
     }
 
+    // A second version of one type, so that there is something to compare.
+    private void TwoVersions()
+    {
+        var designs = harbour.Get<Designs>();
+        if (designs.Find("hot-work-permit")!.Version > 1) return;
+        Assert.Null(designs.Change("hot-work-permit", "wrote what the day book asked for", "Maren Holt", type => type with
+        {
+            Fields =
+            [
+                .. type.Fields.Select(f => f.Key switch
+                {
+                    "gas-free" => f with { RequiredWhen = Condition.When("berth", Operator.Within, "tanker-jetties") },
+                    "fee" => f with { Max = "500", Help = "Waived for the authority’s own yard." },
+                    "responsible" => f with { Label = "Responsible person", DefaultFrom = DefaultSource.Person },
+                    _ => f,
+                }),
+                new Field("watch-until", "Fire watch until", FieldKind.Date) { RequiredWhen = Condition.When("fire-watch", Operator.Is, "yes") },
+            ],
+            Rules = [.. type.Rules.Where(r => r.Id != "r4"), new Rule("r6", "compare", Level.Should, new Dictionary<string, string> { ["first"] = "watch-until", ["how"] = "at-least", ["second"] = "valid-to", ["shift"] = "", ["by"] = "" })],
+        }).Problem);
+        Assert.Null(designs.Publish("hot-work-permit", "Maren Holt").Problem);
+    }
+
+    private void OpenRuleEditor()
+    {
+        _screen.Click("#row-new-rule");
+        _screen.Choose("#kind-new-rule", "A text matches a pattern");
+        _screen.Choose("#matches-field-new-rule", "Note number");
+        _screen.Script("document.querySelector('#pattern-example-matches-pattern-new-rule').closest('details').open = true");
+        _screen.Find("#pattern-example-matches-pattern-new-rule").SendKeys("DG-2024-0107" + Keys.Tab);
+        _screen.Reads("#pattern-of-matches-pattern-new-rule", "two capital letters, dash, year, dash, four digits");
+        _screen.Quiet();
+    }
+
     private async Task Bring()
     {
         if (harbour.Get<Desk>().Waiting("Maren Holt").Any(d => d.Judged is not null && d.State == "must")) return;
@@ -80,6 +128,6 @@ public class Views(HarbourFixture harbour)
 
     private void Picture(string name)
     {
-        if (Screens.Folder is { } folder) harbour.Driver.GetScreenshot().SaveAsFile(Path.Combine(folder, name + ".png"));
+        if (name.Length > 0 && Screens.Folder is { } folder) harbour.Driver.GetScreenshot().SaveAsFile(Path.Combine(folder, name + ".png"));
     }
 }

@@ -1,0 +1,163 @@
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Schemas;
+using ClearLexicon.Services;
+using OpenQA.Selenium;
+
+namespace ClearLexicon.Browser.Tests;
+
+/// <summary>Design in depth, by keyboard: paste, correct, group, table, rules, examples, publish, compare.</summary>
+public class DepthWalk(HarbourFixture harbour)
+{
+    private readonly Screen _screen = new(harbour);
+
+    private DocumentType Draft => harbour.Get<Designs>().Find("crane-log")!.Draft;
+
+    [Fact]
+    public void A_steward_designs_in_depth_by_keyboard_and_compares_two_versions()
+    {
+        _screen.SignIn(Roles.Steward);
+        _screen.Go("/Design");
+        _screen.Fill("#type-name", "Crane Log");
+        _screen.Keys(Keys.Enter);
+        _screen.Reads("h1", "Crane Log");
+
+        // A header row with samples becomes fields; two guesses are corrected.
+        Press("#row-paste");
+        _screen.Find("#pasted").SendKeys("Log number;Crane;Lifted on;Weight;Sling;Hours\nCL-2024-001;Crane A;5.3.2024;12,50;chain;7\nCL-2024-002;Crane B;6.3.2024;8,00;rope;8\nCL-2024-003;Crane A;16.3.2024;9,25;chain;8\nCL-2024-004;Crane B;17.3.2024;11,00;chain;6");
+        _screen.Keys(Keys.Tab, Keys.Enter);
+        _screen.Reads("form[hx-post*=AddPasted]", "Every value has one form: two capital letters, dash, year, dash, three digits.");
+        _screen.Reads("form[hx-post*=AddPasted]", "Every value is a date written d.M.yyyy.");
+        Assert.Equal("Term", _screen.Find("#guess-sling").GetDomProperty("value"));
+        _screen.Choose("#guess-sling", "text");
+        _screen.Choose("#guess-hours", "decimal");
+        Press("#add-pasted");
+        _screen.Reads(".notice", "6 fields added");
+        Assert.Equal([FieldKind.Text, FieldKind.Term, FieldKind.Date, FieldKind.Decimal, FieldKind.Text, FieldKind.Decimal], Draft.Fields.Select(f => f.Kind));
+        Assert.Equal("read-number", Draft.Find("weight")!.Cleaning![0].Kind);
+        Assert.Equal(["Crane A", "Crane B"], harbour.Get<Designs>().Vocabularies["crane"].Vocabulary.Terms.Select(t => t.Label));
+
+        // A group is placed and one of its fields tightened.
+        _screen.Find("#group").SendKeys("Filing");
+        Press("form[hx-post*='handler=Group'] button");
+        _screen.Reads("#sheet", "From the group Filing facts");
+        Press("#row-inherited-entered-by");
+        _screen.Find("#required-inherited-entered-by").SendKeys(Keys.Space);
+        Press("form[hx-post*='Tighten&key=entered-by'] button");
+        _screen.Reads("#row-inherited-entered-by", "tightened");
+
+        // A table with two columns.
+        Press("#row-new");
+        _screen.Fill("#label-new", "Lifts");
+        _screen.Choose("#kind-new", "table");
+        _screen.Find("#label-new").SendKeys(Keys.Enter);
+        _screen.Reads("#fields", "Lifts");
+        _screen.Reads("#findings", "a table needs at least one column");
+        Column("Load", "text");
+        Column("Tonnes", "decimal");
+        Assert.Equal(["load", "tonnes"], Draft.Find("lifts")!.Columns!.Select(c => c.Key));
+
+        // Six rules of six kinds.
+        Rule("Fields are filled, or empty", () => { _screen.Find("#filled-fields-new-rule-crane").SendKeys(Keys.Space); }, "Crane is filled");
+        Rule("A date stands near today or another date", () => _screen.Choose("#date-today-field-new-rule", "Lifted on"), "Lifted on is not in the future");
+        Rule("A number lies within borders", () => { _screen.Choose("#number-within-field-new-rule", "Hours"); _screen.Fill("#number-within-least-new-rule", "0"); _screen.Fill("#number-within-most-new-rule", "12"); }, "Hours lies from 0 to 12");
+        Rule("A table has so many rows, a field so many terms", () => { _screen.Choose("#how-many-field-new-rule", "Lifts"); _screen.Fill("#how-many-most-new-rule", "40"); }, "Lifts has ≤ 40 rows");
+        Rule("Parts add up to a total", () => { _screen.Find("#adds-up-parts-new-rule-lifts-tonnes").SendKeys(Keys.Space); _screen.Choose("#adds-up-total-new-rule", "Weight"); }, "Lifts: Tonnes = Weight");
+        Rule("A formula is true", () => _screen.Fill("#formula-formula-new-rule", "[weight] / [hours] < 5"), "[weight] / [hours] < 5");
+        Assert.Equal(6, Draft.Rules.Select(r => r.Kind).Distinct().Count());
+
+        // An example that fails blocks publishing until it is put right.
+        foreach (var (line, text) in new[] { ("folder", "Crane logs"), ("name", "Log number") })
+        {
+            _screen.Fill($"#add-{line}", text);
+            _screen.Find($"#add-{line}").SendKeys(Keys.Enter);
+            _screen.Reads($"#line-{line}", text);
+            _screen.Quiet();
+        }
+        Press("#row-rule-r6");
+        _screen.Choose("[name='example-0-passes']", "pass");
+        _screen.Fill("[name='example-0-of-weight']", "60");
+        _screen.Fill("[name='example-0-of-hours']", "6");
+        _screen.Find("[name='example-0-of-hours']").SendKeys(Keys.Enter);
+        _screen.Reads("#findings", "should pass but does not: This does not hold");
+        Assert.NotNull(_screen.Find("form[hx-post*=Publish] button").GetDomAttribute("disabled"));
+        Press("#row-rule-r6");
+        _screen.Fill("[name='example-0-of-weight']", "24");
+        _screen.Find("[name='example-0-of-weight']").SendKeys(Keys.Enter);
+        _screen.Reads("#findings", "Nothing stands against publishing");
+        Press("#row-rule-r6");
+        Press("[hx-post*=Suggest]");
+        _screen.Until(() => _screen.Has("[name='example-1-passes']"), "no example was suggested");
+        Press("form[hx-post*='handler=Publish'] button");
+        _screen.Reads("#version", "version 1, published");
+
+        // Two changes later, the versions are compared in words.
+        Press("#row-sling");
+        _screen.Choose("#required-sling", "must be filled when …");
+        _screen.Choose("#when-subject-sling-0", "Crane");
+        _screen.Fill("#when-value-sling-0", "Crane A");
+        Press("#fields details[open] button.plain");
+        _screen.Reads("#row-sling", "when …");
+        _screen.Reads("#changes", "Sling is now required when Crane is Crane A");
+        Press("#row-rule-r3");
+        _screen.Fill("#number-within-most-r3", "10");
+        _screen.Find("#number-within-most-r3").SendKeys(Keys.Enter);
+        _screen.Reads("#row-rule-r3", "Hours lies from 0 to 10");
+        Press("form[hx-post*='handler=Publish'] button");
+        _screen.Reads("#version", "version 2, published");
+        Press("#compare");
+        _screen.Reads("h1", "From version 1 to version 2");
+        _screen.Reads("#sheet", "Sling is now required when Crane is Crane A, before always.");
+        _screen.Reads("#sheet", "The rule “Hours lies from 0 to 12” now says “Hours lies from 0 to 10”.");
+        Assert.Empty(_screen.Complaints());
+    }
+
+    [Fact]
+    public void Near_duplicates_are_settled_with_one_key_and_a_term_moves_by_keyboard()
+    {
+        var vocabularies = harbour.Get<Vocabularies>();
+        Assert.Null(vocabularies.Create("Knots", "Bowline\nBow line\nReef knot\nClove hitch\nHitches", "Maren Holt").Problem);
+        _screen.SignIn(Roles.Steward);
+        _screen.Go("/Design/Review/knots");
+        _screen.Reads("#sheet", "the same but for blanks");
+        Press("#settle-0");
+        _screen.Reads(".notice", "Settled: 1 spellings lead to “Bowline” now.");
+        Assert.Equal("Bowline", harbour.Get<Designs>().Vocabularies["knots"].Find("bow line")!.Label);
+        Press("form[hx-post*=Undo] button");
+        _screen.Reads(".notice", "Taken back: merged “Bow line” into “Bowline”");
+
+        _screen.Go("/Design/Vocabulary/knots");
+        _screen.Find("[data-term='hitches']").SendKeys(Keys.Alt + Keys.ArrowRight);
+        _screen.Reads(".notice", "Moved.");
+        Assert.Equal(["clove-hitch"], harbour.Get<Designs>().Vocabularies["knots"].Find("Hitches")!.Broader);
+        _screen.Quiet();
+        _screen.Find("[data-term='hitches']").SendKeys(Keys.Alt + Keys.ArrowLeft);
+        _screen.Until(() => harbour.Get<Designs>().Vocabularies["knots"].Find("Hitches")!.Broader.Count == 0, "the term did not move up");
+        Assert.Empty(_screen.Complaints());
+    }
+
+    private void Press(string css)
+    {
+        _screen.Until(() => { _screen.Find(css).SendKeys(Keys.Enter); return true; }, $"{css} cannot be pressed");
+        _screen.Quiet();
+    }
+
+    private void Column(string label, string kind)
+    {
+        if (!_screen.Has("details[open] > #row-lifts--new")) Press("#row-lifts--new");
+        _screen.Fill("#label-lifts--new", label);
+        _screen.Choose("#kind-lifts--new", kind);
+        _screen.Find("#label-lifts--new").SendKeys(Keys.Enter);
+        _screen.Reads("[data-list='lifts']", label);
+        _screen.Quiet();
+    }
+
+    private void Rule(string kind, Action fill, string sentence)
+    {
+        Press("#row-new-rule");
+        _screen.Choose("#kind-new-rule", kind);
+        fill();
+        Press("details:has(> #row-new-rule) button[type=submit]");
+        _screen.Until(() => Draft.Rules.Any(r => RuleKinds.Sentence(r, harbour.Get<Designs>().Resolve(Draft)) == sentence), $"“{sentence}” was not added");
+        _screen.Reads("#sheet", sentence);
+    }
+}

@@ -1,0 +1,162 @@
+using System.Text;
+using ClearLexicon.Core.Vocabularies;
+
+namespace ClearLexicon.Formats.Tests;
+
+public sealed class TermFileTests : IDisposable
+{
+    private readonly string _folder = Directory.CreateTempSubdirectory("terms").FullName;
+
+    private static readonly Vocabulary Harbour = new("harbour", "Harbour \"terms\"",
+    [
+        new Term("North Basin", []) { Id = "north-basin", Note = "Dredged to 9 m.\nSee the chart." },
+        new Term("North Quay 1", ["N. Quay 1", "Old \\ Staith"], "NQ1") { Id = "http://example.org/nq1", Broader = ["north-basin"], Words = new Dictionary<string, TermWords> { ["de"] = new("Nordkai 1", ["Kai 1"], "Alt"), ["fr"] = new("", ["Quai 1"]) } },
+        new Term("Both", []) { Id = "both", Broader = ["north-basin", "http://example.org/nq1"], Related = ["=x"] },
+        new Term("=HYPERLINK()", []) { Id = "=x", Related = ["both"] },
+        new Term("Kohle", [], null, TermStatus.Retired) { Id = "kohle", LabelLanguage = "de", Words = new Dictionary<string, TermWords> { ["de"] = new("Kohle", []) }, ReplacedBy = "both" },
+        new Term("Peat", [], null, TermStatus.Proposed) { Id = "peat" },
+    ]);
+
+    private async Task<BroughtTerms> Read(string name, string text)
+    {
+        var path = Path.Combine(_folder, name);
+        await File.WriteAllTextAsync(path, text);
+        var (terms, problem) = await TermFiles.ReadAsync(path, name, "en");
+        Assert.True(terms is not null, problem);
+        return terms!;
+    }
+
+    private static void Same(Vocabulary expected, BroughtTerms brought)
+    {
+        Assert.Empty(brought.Broken);
+        var byId = brought.Terms.ToDictionary(t => t.Term.Id, t => t.Term);
+        Assert.Equal(expected.Terms.Select(t => t.Id).Order(), byId.Keys.Order());
+        foreach (var term in expected.Terms)
+        {
+            Assert.Null(TermImport.Difference(term, byId[term.Id]));
+            Assert.Equal(term.LabelLanguage, byId[term.Id].LabelLanguage);
+        }
+    }
+
+    [Theory]
+    [InlineData("out.ttl")]
+    [InlineData("out.csv")]
+    public async Task Export_then_import_loses_nothing(string name)
+    {
+        var text = new StringWriter();
+        if (name.EndsWith("ttl", StringComparison.Ordinal)) SkosWriting.Turtle(Harbour, text);
+        else TermCsv.Write(Harbour, text);
+        var brought = await Read(name, text.ToString());
+        Same(Harbour, brought);
+        if (name.EndsWith("ttl", StringComparison.Ordinal)) Assert.Equal("Harbour \"terms\"", brought.Name);
+        else Assert.DoesNotContain("\n=HYPERLINK", text.ToString());
+    }
+
+    [Fact]
+    public void Json_ld_says_the_same_in_one_graph()
+    {
+        var graph = System.Text.Json.Nodes.JsonNode.Parse(SkosWriting.JsonLd(Harbour))!["@graph"]!.AsArray();
+        Assert.Equal(Harbour.Terms.Count + 1, graph.Count);
+        var quay = graph.Single(n => (string?)n!["@id"] == "http://example.org/nq1")!;
+        Assert.Equal("Nordkai 1", (string?)quay["skos:prefLabel"]!.AsArray().Single(l => (string?)l!["@language"] == "de")!["@value"]);
+        Assert.Equal("urn:clear-lexicon:vocabulary:harbour:north-basin", (string?)quay["skos:broader"]![0]!["@id"]);
+        Assert.Equal("NQ1", (string?)quay["skos:notation"]![0]);
+    }
+
+    [Fact]
+    public async Task Rdf_xml_and_turtle_are_read_with_narrower_deprecation_and_missing_labels()
+    {
+        var turtle = await Read("a.ttl", """
+            @prefix skos: <http://www.w3.org/2004/02/skos/core#> . @prefix owl: <http://www.w3.org/2002/07/owl#> . @prefix : <http://x.example/> .
+            :s a skos:ConceptScheme ; skos:prefLabel "Scheme"@en .
+            :a a skos:Concept ; skos:prefLabel "Animals"@en, "Tiere"@de ; skos:narrower :b, :c .
+            :b skos:prefLabel "Hunde"@de ; owl:deprecated true .
+            :c a skos:Concept ; skos:notation "C7" ; skos:definition "No label"@en .
+            """);
+        Assert.Equal(["Animals", "Hunde", "C7"], turtle.Terms.Select(t => t.Term.Label).Where(l => l != "Scheme"));
+        var dogs = turtle.Terms.Single(t => t.Term.Label == "Hunde").Term;
+        Assert.Equal((TermStatus.Retired, "de", "http://x.example/a"), (dogs.Status, dogs.LabelLanguage, dogs.Broader[0]));
+        Assert.Equal("No label", turtle.Terms.Single(t => t.Term.Label == "C7").Term.Note);
+        var xml = await Read("a.rdf", """
+            <rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#" xmlns:skos="http://www.w3.org/2004/02/skos/core#">
+            <skos:Concept rdf:about="http://x.example/q"><skos:prefLabel xml:lang="en">Quay &amp; berth</skos:prefLabel><skos:altLabel xml:lang="en">Kai „Größe“</skos:altLabel></skos:Concept></rdf:RDF>
+            """);
+        Assert.Equal(("Quay & berth", "Kai „Größe“"), (xml.Terms.Single().Term.Label, xml.Terms.Single().Term.Variants[0]));
+    }
+
+    [Theory]
+    [InlineData("x.ttl", "this is no turtle", "broken")]
+    [InlineData("x.rdf", "<rdf:RDF", "broken")]
+    [InlineData("x.csv", "name;code\na;b\n", "no column “label”")]
+    [InlineData("x.csv", "", "empty")]
+    [InlineData("x.pdf", "%PDF", "neither CSV")]
+    public async Task A_file_that_cannot_be_read_says_why(string name, string text, string why)
+    {
+        var path = Path.Combine(_folder, name);
+        await File.WriteAllTextAsync(path, text);
+        var (terms, problem) = await TermFiles.ReadAsync(path, name, "en");
+        Assert.Null(terms);
+        Assert.Contains(why, problem);
+    }
+
+    [Fact]
+    public async Task Sixty_thousand_lines_with_a_hundred_broken_ones_name_each_broken_line_and_no_other()
+    {
+        var csv = new StringBuilder("id,label,variants,status,broader\n");
+        var broken = new List<int>();
+        for (var i = 0; i < 60_000; i++)
+        {
+            var bad = i % 600 == 599;
+            if (bad) broken.Add(i + 2);
+            csv.Append(bad ? (i / 600 % 4) switch { 0 => $"t{i},,x,,\n", 1 => $"t{i},Term {i},x,lost,\n", 2 => $"t{i},Term {i},x\n", _ => $"t{i},Term {i},,,nowhere\n" } : $"t{i},Term {i},Word {i}|W{i},current,{(i > 0 && (i - 1) % 600 != 599 ? $"t{(i - 1) / 2}" : "")}\n");
+        }
+        // A term below one that is broken is broken as well, so the tree avoids those.
+        var text = csv.ToString();
+        foreach (var line in broken) text = text.Replace($",t{line - 2}\n", ",t0\n");
+        var brought = await Read("large.csv", text);
+        var index = new VocabularyIndex(new Vocabulary("v", "V", []));
+        var plan = TermImport.Plan(index, brought);
+        Assert.Equal(broken, plan.Broken.Select(b => b.Line));
+        Assert.All(plan.Broken, b => Assert.NotEmpty(b.Why));
+    }
+
+    [Fact]
+    public void A_statement_is_read_by_itself()
+    {
+        Assert.Null(NTriples.Read("<http://a> <http://p> \"Caf\\u00E9 \\\"x\\\"\"@fr-FR .", out var literal));
+        Assert.Equal(("Café \"x\"", "fr-fr"), (literal!.Value.Value, literal.Value.Language));
+        Assert.Null(NTriples.Read("  # nothing", out var none));
+        Assert.Null(none);
+        Assert.Null(NTriples.Read("_:b <http://p> \"1\"^^<http://int> .", out var typed));
+        Assert.Equal(("_:b", "1", ""), (typed!.Value.Subject, typed.Value.Value, typed.Value.Language));
+        foreach (var (line, why) in new[] { ("<http://a> <http://p> \"open .", "not closed"), ("<http://a> <p q> <http://b> .", "property"), ("<http://a> <http://p> <http://b>", "full stop"), ("http://a", "subject") })
+            Assert.Contains(why, NTriples.Read(line, out _));
+    }
+
+    [Fact]
+    public void Reference_tables_are_read_from_csv_and_xlsx_and_faults_are_named_by_line()
+    {
+        (IReadOnlyList<string>? Columns, List<string[]> Rows, string? Problem) Of(string name, string text)
+        {
+            var path = Path.Combine(_folder, name);
+            File.WriteAllText(path, text);
+            return TableFile.Read(path, name);
+        }
+        var (columns, rows, _) = Of("a.csv", "IMO;Name\n9074729;\"Grey; Heron\"\n\n9074730;Corvina\n");
+        Assert.Equal(["IMO", "Name"], columns!);
+        Assert.Equal(["Grey; Heron", "Corvina"], rows.Select(r => r[1]));
+        Assert.Contains("line 3: the key “1” stands in line 2", Of("b.csv", "a,b\n1,x\n1,y\n").Problem);
+        Assert.Contains("line 2: the key a is empty", Of("c.csv", "a,b\n,y\n").Problem);
+        Assert.Contains("line 2: it has 3 cells", Of("d.csv", "a,b\n1,2,3\n").Problem);
+        Assert.Contains("“a” stands twice", Of("e.csv", "a,A\n1,2\n").Problem);
+        Assert.Contains("no rows", Of("f.csv", "a,b\n").Problem);
+        Assert.Contains("cannot be read as a table", Of("g.xlsx", "no workbook").Problem);
+        var workbook = Path.Combine(_folder, "h.xlsx");
+        MiniExcelLibs.MiniExcel.SaveAs(workbook, new[] { new { Imo = 9074729, Name = "Grey Heron", Built = new DateTime(1999, 3, 5), Tons = 12.5 } });
+        var (names, cells, problem) = TableFile.Read(workbook, "h.xlsx");
+        Assert.True(names is not null, problem);
+        Assert.Equal(["9074729", "Grey Heron", "1999-03-05", "12.5"], cells[0]);
+    }
+
+    public void Dispose() => Directory.Delete(_folder, recursive: true);
+}
