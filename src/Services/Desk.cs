@@ -111,15 +111,16 @@ public sealed class Desk(Database database, Designs designs, Vocabularies vocabu
         var before = document.Record.GetValueOrDefault(field, "");
         var changed = document with { Record = With(document.Record, field, text), Version = published.Version };
         var judged = Judge(c, changed, who).Judged!;
+        var language = PeopleStore.Find(c, who)?.Language ?? Messages.English;
         var known = Judge(c, document, who).Judged!.Problems.Select(p => p.Id).ToHashSet(StringComparer.Ordinal);
         var stored = judged.Values[published.Type.OrdinalOf(field)];
         if (stored.IsGood) changed = changed with { Record = With(changed.Record, field, stored.Text) };
         foreach (var problem in judged.Problems)
         {
-            if (problem.Level == Level.Must && (problem.Field == field || !known.Contains(problem.Id))) return problem.Message;
+            if (problem.Level == Level.Must && (problem.Field == field || !known.Contains(problem.Id))) return problem.In(language);
             if (problem.Level == Level.Should && !changed.Overrides.ContainsKey(problem.Id))
             {
-                if (string.IsNullOrWhiteSpace(reason)) return $"{problem.Message} Write a reason to keep it all the same.";
+                if (string.IsNullOrWhiteSpace(reason)) return $"{problem.In(language)} Write a reason to keep it all the same.";
                 changed = changed with { Overrides = With(changed.Overrides, problem.Id, reason) };
             }
         }

@@ -21,10 +21,17 @@ public sealed class StorageTests : IDisposable
         {
             var path = Path.Combine(_folder, $"at-{number}.db");
             using (var old = new Database(path, upTo: number))
-                old.Write(c => LedgerStore.Append(c, Now, "a", "b", "c"));
+                old.Write(c =>
+                {
+                    LedgerStore.Append(c, Now, "a", "b", "c");
+                    if (number == 1) c.Execute("INSERT INTO vocabularies (key, name) VALUES ('v', 'V'); INSERT INTO terms (vocabulary_key, position, label, variants, code, status) VALUES ('v', 1, 'Quay', '[\"Kai\"]', 'Q', 'Retired')");
+                });
             using var opened = new Database(path);
             Assert.Equal(Database.Migrations[^1].Number, opened.Read(c => c.Scalar<long>("PRAGMA user_version")));
             Assert.Single(opened.Read(c => LedgerStore.Newest(c, 10)));
+            if (number > 1) continue;
+            var term = Assert.Single(opened.Read(c => VocabularyStore.Find(c, "v"))!.Terms);
+            Assert.Equal(("Quay", "Quay", "Kai", "Q", TermStatus.Retired), (term.Id, term.Label, term.Variants[0], term.Code, term.Status));
         }
     }
 
@@ -42,10 +49,12 @@ public sealed class StorageTests : IDisposable
         Assert.Equal("wal", _db.Read(c => c.Scalar<string>("PRAGMA journal_mode")));
         Assert.Throws<SqliteException>(() => _db.Write(c =>
         {
-            VocabularyStore.Add(c, "kept", "Kept");
-            VocabularyStore.AddTerms(c, "nowhere", [new Term("x", [])]);
+            VocabularyStore.Add(c, new Vocabulary("kept", "Kept", []));
+            VocabularyStore.Put(c, "nowhere", [new Term("x", [])]);
         }));
-        Assert.Empty(_db.Read(VocabularyStore.All));
+        Assert.Empty(_db.Read(VocabularyStore.Revisions));
+        Assert.Equal(7, _db.WriteIf(c => { VocabularyStore.Add(c, new Vocabulary("dropped", "Dropped", [])); return 7; }, static n => n != 7));
+        Assert.Empty(_db.Read(VocabularyStore.Revisions));
     }
 
     [Fact]
@@ -65,8 +74,8 @@ public sealed class StorageTests : IDisposable
         Assert.Equal("added a", _db.Write(c => DesignStore.Undo(c, "t")));
         Assert.Null(_db.Write(c => DesignStore.Undo(c, "t")));
 
-        Assert.Equal(1, _db.Write(c => DesignStore.Publish(c, type, Now, "me")));
-        Assert.Equal(2, _db.Write(c => DesignStore.Publish(c, type with { Name = "T2" }, Now, "me")));
+        Assert.Equal(1, _db.Write(c => DesignStore.Publish(c, type, type, draftStays: false, Now, "me")));
+        Assert.Equal(2, _db.Write(c => DesignStore.Publish(c, type with { Name = "T2" }, type, draftStays: true, Now, "me")));
         Assert.Equal("T2", Assert.Single(_db.Read(DesignStore.Published)).Design.Name);
         Assert.Throws<SqliteException>(() => _db.Write(c => { c.Execute("UPDATE type_versions SET design = '{}'"); }));
         Assert.Throws<SqliteException>(() => _db.Write(c => { c.Execute("DELETE FROM type_versions"); }));

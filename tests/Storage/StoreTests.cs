@@ -43,24 +43,76 @@ public sealed class StoreTests : IDisposable
     }
 
     [Fact]
-    public void Vocabularies_keep_order_variants_codes_and_status()
+    public void Vocabularies_keep_every_part_of_their_terms_in_order_and_know_their_revision()
     {
-        Term[] terms = [new("North Quay 1", ["N. Quay 1", "Old Coal Staith"], "NQ1"), new("Åland Berth", []), new("A Berth", ["a|b"])];
+        Term[] terms =
+        [
+            new("North Quay 1", ["N. Quay 1", "Old Coal Staith"], "NQ1") { Id = "nq1", Note = "Deep.", Broader = ["a"], Related = ["å"], Words = new Dictionary<string, TermWords> { ["de"] = new("Nordkai 1", ["Kai"], "Tief.") } },
+            new("Åland Berth", [], null, TermStatus.Retired) { Id = "å", ReplacedBy = "nq1", LabelLanguage = "sv" },
+            new("A Berth", ["a|b"], null, TermStatus.Proposed) { Id = "a" },
+        ];
         _db.Write(c =>
         {
-            Assert.True(VocabularyStore.Add(c, "berths", "Berths"));
-            Assert.False(VocabularyStore.Add(c, "berths", "Again"));
-            VocabularyStore.AddTerms(c, "berths", terms[..2]);
+            Assert.True(VocabularyStore.Add(c, new Vocabulary("berths", "Berths", []) { Growth = Growth.WithReview, Language = "en" }));
+            Assert.False(VocabularyStore.Add(c, new Vocabulary("berths", "Again", [])));
+            VocabularyStore.Put(c, "berths", terms[..2]);
         });
-        var revision = _db.Read(VocabularyStore.Revision);
-        _db.Write(c => VocabularyStore.AddTerms(c, "berths", terms[2..]));
-        _db.Write(c => VocabularyStore.SetStatus(c, "berths", "Åland Berth", TermStatus.Retired));
+        var revision = Assert.Single(_db.Read(VocabularyStore.Revisions)).Revision;
+        _db.Write(c => VocabularyStore.Put(c, "berths", terms[2..]));
+        _db.Write(c => VocabularyStore.Put(c, "berths", [terms[0]]));
         Reopen();
-        Assert.Equal(revision + 2, _db.Read(VocabularyStore.Revision));
-        var stored = Assert.Single(_db.Read(VocabularyStore.All)).Terms;
-        Assert.Equal(terms.Select(t => t.Label), stored.Select(t => t.Label));
-        Assert.Equal(terms[0].Variants, stored[0].Variants);
-        Assert.Equal(("NQ1", TermStatus.Current, TermStatus.Retired), (stored[0].Code, stored[0].Status, stored[1].Status));
+        Assert.Equal(revision + 2, Assert.Single(_db.Read(VocabularyStore.Revisions)).Revision);
+        var stored = _db.Read(c => VocabularyStore.Find(c, "berths"))!;
+        Assert.Equal((Growth.WithReview, "en"), (stored.Growth, stored.Language));
+        Assert.Equal(Sql.ToJson(terms), Sql.ToJson(stored.Terms));
+        _db.Write(c => { VocabularyStore.Remove(c, "berths", ["å"]); VocabularyStore.SetGrowth(c, "berths", Growth.Fixed); });
+        Assert.Equal(["nq1", "a"], _db.Read(c => VocabularyStore.Find(c, "berths"))!.Terms.Select(t => t.Id));
+        Assert.Null(_db.Read(c => VocabularyStore.Find(c, "nowhere")));
+    }
+
+    [Fact]
+    public void A_change_of_a_vocabulary_is_remembered_until_it_is_forgotten()
+    {
+        _db.Write(c =>
+        {
+            VocabularyStore.Add(c, new Vocabulary("v", "V", []));
+            VocabularyStore.Remember(c, "v", "first", [new Term("A", ["x"]) { Id = "a" }], ["b"], [new FollowedDocument(7, "f", "old", "new")]);
+            for (var i = 0; i < 60; i++) VocabularyStore.Remember(c, "v", $"change {i}", [], [], []);
+        });
+        Assert.Equal("change 59", _db.Read(c => VocabularyStore.LastChange(c, "v")));
+        Assert.Equal(50, _db.Read(c => c.Scalar<long>("SELECT count(*) FROM vocabulary_history")));
+        for (var i = 0; i < 50; i++) _db.Write(c => VocabularyStore.ForgetStep(c, VocabularyStore.LastStep(c, "v")!.Id));
+        Assert.Null(_db.Read(c => VocabularyStore.LastStep(c, "v")));
+        _db.Write(c => VocabularyStore.Remember(c, "v", "last", [new Term("A", ["x"]) { Id = "a" }], ["b"], [new FollowedDocument(7, "f", "old", "new")]));
+        var step = _db.Read(c => VocabularyStore.LastStep(c, "v"))!;
+        Assert.Equal(("last", "A", "b", new FollowedDocument(7, "f", "old", "new")), (step.Change, step.Before[0].Label, step.Added[0], step.Documents[0]));
+    }
+
+    [Fact]
+    public void Reference_tables_keep_rows_by_key_and_their_address()
+    {
+        _db.Write(c =>
+        {
+            ReferenceStore.Put(c, new Core.Rules.ReferenceTable("r", "Register", ["IMO", "Name"], []) { Address = "/x" }, Now);
+            ReferenceStore.PutRows(c, "r", [["1", "Grey Heron"], ["2", "Corvina"], ["3", "Quillon"]]);
+            ReferenceStore.PutRows(c, "r", [["2", "Corvina II"]]);
+            ReferenceStore.RemoveRows(c, "r", ["1"]);
+        });
+        Reopen();
+        var table = _db.Read(c => ReferenceStore.Find(c, "r"))!;
+        Assert.Equal(("Register", "/x", "IMO,Name"), (table.Name, table.Address, string.Join(',', table.Columns)));
+        Assert.Equal(["2 Corvina II", "3 Quillon"], table.Rows.Select(r => string.Join(' ', r)));
+        Assert.Equal("r", Assert.Single(_db.Read(ReferenceStore.Revisions)).Key);
+    }
+
+    [Fact]
+    public void A_person_keeps_the_language_of_their_messages()
+    {
+        _db.Write(c => PeopleStore.Add(c, "Ada", "hash", "steward"));
+        Assert.Equal("en", _db.Read(c => PeopleStore.Find(c, "Ada"))!.Language);
+        _db.Write(c => PeopleStore.SetLanguage(c, "Ada", "fr"));
+        Reopen();
+        Assert.Equal("fr", _db.Read(PeopleStore.All)[0].Language);
     }
 
     [Fact]
@@ -71,10 +123,11 @@ public sealed class StoreTests : IDisposable
             [new Rule("r1", "unique", Level.Should, new Dictionary<string, string> { ["fields"] = "a,b" }, "Look.")],
             new([Core.Conventions.Piece.Literal("x"), new(Core.Conventions.PieceKind.Inside)], [Core.Conventions.Piece.Of("a") with { Case = Core.Conventions.LetterCase.Upper, MaxLength = 3, IfEmpty = "-" }]));
         _db.Write(c => DesignStore.Add(c, type));
-        _db.Write(c => DesignStore.Publish(c, type, Now, "me"));
+        _db.Write(c => DesignStore.Publish(c, type with { Name = "Whole" }, type, draftStays: false, Now, "me"));
         Reopen();
         var version = Assert.Single(_db.Read(DesignStore.Published));
-        Assert.Equal(Sql.ToJson(type), Sql.ToJson(version.Design));
+        Assert.Equal(Sql.ToJson(type), Sql.ToJson(version.Source));
+        Assert.Equal("Whole", version.Design.Name);
         Assert.Equal(type.Fields, version.Design.Fields);
         Assert.Equal(type.Convention.Name, version.Design.Convention.Name);
         Assert.Equal((1, "2024-03-05T12:30:00Z", "me"), (version.Version, version.PublishedAt, version.PublishedBy));
@@ -141,7 +194,7 @@ public sealed class StoreTests : IDisposable
             return id;
         });
         long first = Brought("first.pdf"), second = Brought("second.pdf");
-        string? Other(long id) => _db.Read(c => DocumentStore.OtherWith(c, "call", "r1", "vc 1", id));
+        string? Other(long id) => _db.Read(c => DocumentStore.OtherWith(c, "call", "r1", "vc 1", id))?.Name;
         Assert.Null(Other(first));
         Assert.Equal("first.pdf on the desk", Other(second));
         Assert.Null(Other(0));
