@@ -8,6 +8,8 @@ namespace ClearLexicon.Browser.Tests;
 /// <summary>Design in depth, by keyboard: paste, correct, group, table, rules, examples, publish, compare.</summary>
 public class DepthWalk(HarbourFixture harbour)
 {
+    private const string R6 = "details:has(> #row-rule-r6) ";
+
     private readonly Screen _screen = new(harbour);
 
     private DocumentType Draft => harbour.Get<Designs>().Find("crane-log")!.Draft;
@@ -74,19 +76,19 @@ public class DepthWalk(HarbourFixture harbour)
             _screen.Quiet();
         }
         Press("#row-rule-r6");
-        _screen.Choose("[name='example-0-passes']", "pass");
-        _screen.Fill("[name='example-0-of-weight']", "60");
-        _screen.Fill("[name='example-0-of-hours']", "6");
-        _screen.Find("[name='example-0-of-hours']").SendKeys(Keys.Enter);
+        _screen.Choose(R6 + "[name='example-0-passes']", "pass");
+        _screen.Fill(R6 + "[name='example-0-of-weight']", "60");
+        _screen.Fill(R6 + "[name='example-0-of-hours']", "6");
+        _screen.Find(R6 + "[name='example-0-of-hours']").SendKeys(Keys.Enter);
         _screen.Reads("#findings", "should pass but does not: This does not hold");
         Assert.NotNull(_screen.Find("form[hx-post*=Publish] button").GetDomAttribute("disabled"));
         Press("#row-rule-r6");
-        _screen.Fill("[name='example-0-of-weight']", "24");
-        _screen.Find("[name='example-0-of-weight']").SendKeys(Keys.Enter);
+        _screen.Fill(R6 + "[name='example-0-of-weight']", "24");
+        _screen.Find(R6 + "[name='example-0-of-weight']").SendKeys(Keys.Enter);
         _screen.Reads("#findings", "Nothing stands against publishing");
         Press("#row-rule-r6");
-        Press("[hx-post*=Suggest]");
-        _screen.Until(() => _screen.Has("[name='example-1-passes']"), "no example was suggested");
+        Press(R6 + "[hx-post*=Suggest]");
+        _screen.Until(() => _screen.Has(R6 + "[name='example-1-passes']"), "no example was suggested");
         Press("form[hx-post*='handler=Publish'] button");
         _screen.Reads("#version", "version 1, published");
 

@@ -73,7 +73,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         var page = await Page($"/Design/Type/{_code}");
         Assert.Contains("several terms, Berths below north-basin, leaves", page);
         Assert.Contains("when …", page);
-        Assert.Contains("Take one part of it: Write the separator", await Send("Field", ("key", "note"), ("label", "Note"), ("kind", "Text"), ("step-kind", "take-part"), ("step-argument", "/")) is var refused && refused.Contains("Write the separator") ? "Take one part of it: Write the separator" : refused);
+        Assert.Contains("Write the separator", await Send("Field", ("key", "note"), ("label", "Note"), ("kind", "Text"), ("step-kind", "take-part"), ("step-argument", "/")));
     }
 
     [Fact]
@@ -137,7 +137,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
     [Fact]
     public async Task A_pattern_is_built_piece_by_piece_and_tested_on_values()
     {
-        async Task<string> Build(params (string, string)[] fields) => await At($"/Design/Type/{_code}", $"/Design/Type/{_code}?handler=Pattern&name=pattern&id=new", fields);
+        async Task<string> Build(params (string, string)[] fields) => await At($"/Design/Type/{_code}", $"/Design/Type/{_code}?handler=Pattern&name=pattern&row=new", fields);
         var built = await Build(("build", "example"), ("pattern-example", "MH-2024-00042"));
         Assert.Contains("value=\"[A-Z]{2}-(?:19|20)[0-9]{2}-[0-9]{5}\"", built);
         Assert.Contains("two capital letters, dash, year, dash, five digits", built);
@@ -146,7 +146,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         Assert.Contains("value=\"[A-Z]{2,3}(?:/)?[0-9]\"", await Build([("build", "more"), .. pieces]));
         Assert.Contains("value=\"(?:/)?\"", await Build([("build", "drop-0"), .. pieces]));
         Assert.Contains("says more than pieces can", await Build(("build", "typed"), ("pattern", "(a|b)+")));
-        var tested = await At("/Design/Type/vessel-call-record", "/Design/Type/vessel-call-record?handler=Pattern&name=pattern&id=call-number", ("build", "example"), ("pattern-example", "VC-2023-00500"), ("key", "call-number"));
+        var tested = await At("/Design/Type/vessel-call-record", "/Design/Type/vessel-call-record?handler=Pattern&name=pattern&row=call-number", ("build", "example"), ("pattern-example", "VC-2023-00500"), ("key", "call-number"));
         Assert.Contains("matches", tested);
         Assert.DoesNotContain("does not", tested);
     }
@@ -175,9 +175,9 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         Assert.Contains("Version 1 is published", await Send("Publish"));
         await Send("Field", ("key", "net"), ("label", "Net"), ("kind", "Decimal"), ("min", "1"));
         Assert.Contains("Net now has a least value: 1.", await Page($"/Design/Compare/{_code}"));
-        Assert.Contains("Too little.", WebUtility.HtmlDecode(await _steward.GetStringAsync($"/Design/Version/{_code}/1")) is var version && version.Contains("Net < Gross") ? "Too little." : version);
+        Assert.Contains("Net < Gross", await Page($"/Design/Version/{_code}/1"));
         Assert.Equal(HttpStatusCode.NotFound, (await _steward.GetAsync($"/Design/Compare/{_code}?from=9")).StatusCode);
-        Assert.Contains("Only numbers can be", await Send("Rule", ("kind", "compare"), ("compare.first", "net"), ("compare.how", "below"), ("compare.second", "gross"), ("compare.shift", "days"), ("compare.by", "1")) is var days && days.Contains("only be added to dates") ? "Only numbers can be" : days);
+        Assert.Contains("only be added to dates", await Send("Rule", ("kind", "compare"), ("compare.first", "net"), ("compare.how", "below"), ("compare.second", "gross"), ("compare.shift", "days"), ("compare.by", "1")));
     }
 
     [Fact]
@@ -238,7 +238,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
 
         var export = await _steward.GetStringAsync("/Design/File?handler=Export");
         Assert.Contains("\"clear-lexicon-design\"", export);
-        var plan = await Upload("/Design/File", "design.json", export.Replace("\"Water\"", "\"Water\""));
+        var plan = await Upload("/Design/File", "design.json", export);
         Assert.Contains("Bring all of it", plan);
         Assert.Contains("at line 1", await Upload("/Design/File", "design.json", "{"));
         Assert.Contains("Brought: ", await At("/Design/File", "/Design/File?handler=Apply", ("ticket", Ticket(plan))));

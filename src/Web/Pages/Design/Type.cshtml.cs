@@ -195,10 +195,10 @@ public sealed class TypeModel(Designs designs, Vocabularies vocabularies, Reader
     }
 
     /// <summary>The pattern builder: pieces from an example, or the pattern of changed pieces.</summary>
-    public IActionResult OnPostPattern(string code, string name, string id)
+    public IActionResult OnPostPattern(string code, string name, string row)
     {
         if (Load(code) is NotFoundResult gone) return gone;
-        return Partial("_Pattern", PatternBuilding.Read(Request.Form, name, id, this));
+        return Partial("_Pattern", PatternBuilding.Read(Request.Form, name, row, this));
     }
 
     public IActionResult OnPostFilling(string code)
