@@ -26,7 +26,7 @@ public static partial class HarbourDesign
                 new Field("mass", "Gross mass, kg", FieldKind.Decimal) { Min = "0" },
             ],
         },
-        new Field("packing-certificate", "Packing certificate", FieldKind.Text) { MaxLength = 30, RequiredWhen = Condition.When("class", Operator.Within, "dg-1"), Help = "Needed for explosives." },
+        new Field("packing-certificate", "Packing certificate", FieldKind.Text) { MaxLength = 30, RequiredWhen = Condition.When("class", Operator.Within, "Class 1 Explosives"), Help = "Needed for explosives." },
         new Field("shipper-signed", "Shipper has signed", FieldKind.YesNo) { Required = true },
         new Field("master-signed", "Master has signed", FieldKind.YesNo) { Required = true },
     ],
@@ -114,11 +114,11 @@ public static partial class HarbourDesign
         Rule("r2", "compare", Level.Must, ("first", "valid-from"), ("how", "at-most"), ("second", "valid-to"), ("shift", ""), ("by", "")),
         Rule("r3", "formula", Level.Must, ("formula", "[gas-free] and [fire-watch]")) with
         {
-            When = Condition.When("berth", Operator.Within, "tanker-jetties"),
+            When = Condition.When("berth", Operator.Within, "Tanker Jetties"),
             Message = "At the tanker jetties a gas-free certificate and a fire watch are needed.",
             Examples = [Example(true, ("berth", "Tanker Jetty A"), ("gas-free", "yes"), ("fire-watch", "yes")), Example(false, ("berth", "Tanker Jetty A"), ("gas-free", "no"), ("fire-watch", "yes"))],
         },
-        Rule("r4", "filled", Level.Must, ("fields", "gas-free"), ("how", "all")) with { When = Condition.When("berth", Operator.Within, "tanker-jetties") },
+        Rule("r4", "filled", Level.Must, ("fields", "gas-free"), ("how", "all")) with { When = Condition.When("berth", Operator.Within, "Tanker Jetties") },
         Rule("r5", "unique", Level.Must, ("fields", "permit-number")),
     ],
     new Convention([Piece.Literal("Hot work"), Inside, Piece.Of("valid-from") with { DateForm = "yyyy" }, Inside, Piece.Of("berth")], [Piece.Of("permit-number"), Piece.Literal(" "), Piece.Of("valid-from")]))

@@ -92,7 +92,7 @@ public class Views(HarbourFixture harbour)
             [
                 .. type.Fields.Select(f => f.Key switch
                 {
-                    "gas-free" => f with { RequiredWhen = Condition.When("berth", Operator.Within, "tanker-jetties") },
+                    "gas-free" => f with { RequiredWhen = Condition.When("berth", Operator.Within, "Tanker Jetties") },
                     "fee" => f with { Max = "500", Help = "Waived for the authority’s own yard." },
                     "responsible" => f with { Label = "Responsible person", DefaultFrom = DefaultSource.Person },
                     _ => f,

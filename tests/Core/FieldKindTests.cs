@@ -236,6 +236,9 @@ public class FieldKindTests
         Assert.Equal(["field-cleaning"], Of(new Field("c", "C", FieldKind.Text) { Cleaning = [new CleaningStep("read-date", "")] }));
         Assert.Equal(["field-standard"], Of(new Field("s", "S", FieldKind.Text) { Standard = "dcterms:nothing" }));
         Assert.Equal(["field-condition"], Of(new Field("r", "R", FieldKind.Text) { RequiredWhen = Condition.When("gone", Operator.IsFilled) }));
+        var unknown = DocumentType.Empty("t", "T") with { Fields = [new Field("b", "B", FieldKind.Term) { Vocabulary = "berths" }, new Field("w", "W", FieldKind.Text) { RequiredWhen = new Condition(Joined.Any, [new Comparison("b", Operator.OneOf, "NQ1|Nowhere"), new Comparison("b", Operator.Within, "North Basin")]) }] };
+        Assert.Contains(DesignCheck.Findings(unknown, DesignSurroundings.Alone(Vocabularies)), f => f is { Code: "condition-term", Level: Level.Must } && f.Text.Contains("“Nowhere”"));
+        Assert.DoesNotContain(DesignCheck.Findings(unknown, DesignSurroundings.Alone(Vocabularies)), f => f.Text.Contains("“North Basin”"));
         var flawed = DocumentType.Empty("t", "T") with { Fields = [new Field("e", "E", FieldKind.WholeNumber) { Example = "many" }, new Field("f", "F", FieldKind.Text) { DefaultFrom = DefaultSource.Formula, Default = "[gone]" }, new Field("d", "D", FieldKind.Text) { DefaultFrom = DefaultSource.Today }] };
         var codes = DesignCheck.Findings(flawed, DesignSurroundings.Alone(Vocabularies)).Select(f => f.Code).ToList();
         Assert.Contains("field-example", codes);

@@ -73,4 +73,71 @@ public class JsonSchemaTests
             _ => (JsonValue.Create((string)value), (string)value),
         };
     }
+
+    /// <summary>A type with the kinds, conditions and rules that came with depth.</summary>
+    private static readonly DocumentType Deep = DocumentType.Empty("deep", "Deep") with
+    {
+        Fields =
+        [
+            new Field("class", "Class", FieldKind.Text) { Required = true }, new Field("examiner", "Examiner", FieldKind.Text) { RequiredWhen = Condition.When("class", Operator.OneOf, "Master|Mate (old)") },
+            new Field("berth", "Berth", FieldKind.Term) { Vocabulary = "berths" }, new Field("berths", "Berths", FieldKind.Terms) { Vocabulary = "berths" }, new Field("crew", "Crew", FieldKind.WholeNumber),
+            new Field("fee", "Fee", FieldKind.Amount) { Currencies = ["EUR", "NOK"] }, new Field("seen", "Seen", FieldKind.YesNo) { Default = "yes" },
+            new Field("lines", "Lines", FieldKind.Table) { Columns = [new Field("n", "N", FieldKind.WholeNumber) { Required = true, Max = "9" }, new Field("berth", "Berth", FieldKind.Term) { Vocabulary = "berths" }], RowRules = [RuleKindTests.Make("multiple-of", "field=n;step=2")] },
+        ],
+        Rules =
+        [
+            RuleKindTests.Make("how-many", "field=lines;least=1;most=2") with { Id = "a", When = Condition.When("berth", Operator.Is, "NQ1") }, RuleKindTests.Make("number-within", "field=crew;least=1;most=20") with { Id = "b", When = Condition.When("seen", Operator.Is, "yes") },
+            RuleKindTests.Make("filled", "fields=crew,fee;how=exactly-one") with { Id = "c", When = Condition.When("class", Operator.Is, "mate (OLD)") }, RuleKindTests.Make("filled", "fields=fee;how=none") with { Id = "d", When = new Condition(Joined.Any, [new Comparison("crew", Operator.AtLeast, "15"), new Comparison("crew", Operator.Is, "7")]) },
+            RuleKindTests.Make("length", "field=examiner;least=2;most=5") with { Id = "e", When = new Condition(Joined.None, [new Comparison("class", Operator.IsEmpty)]) }, RuleKindTests.Make("matches", @"field=class;pattern=[A-Za-z() ]+") with { Id = "f" },
+        ],
+    };
+
+    [Fact]
+    public void Tables_terms_amounts_and_conditions_agree_on_generated_records()
+    {
+        var compiled = new CompiledType(Deep, Harbour.Vocabularies);
+        var written = JsonSchemaExport.Write(compiled);
+        Assert.False(written.ContainsKey("$comment"), (string?)written["$comment"]);
+        var schema = JsonSchema.FromText(written.ToJsonString());
+        var random = new Random(11);
+        string[] unsayable = ["currency-not-taken", "unknown-currency", "amount-places", "retired-term"];
+        int accepted = 0, refused = 0;
+        for (var i = 0; i < 6_000; i++)
+        {
+            var record = GenerateDeep(random);
+            var texts = Deep.Fields.Select(f => record.ContainsKey(f.Key) ? FieldReader.TextOf(JsonSerializer.SerializeToElement(record[f.Key])) : null).ToArray();
+            var problems = compiled.Judge(texts, Harbour.Now).Problems;
+            var valid = schema.Evaluate(JsonSerializer.SerializeToElement(record), new EvaluationOptions { RequireFormatValidation = true }).IsValid;
+            if (problems.Count == 0) { accepted++; Assert.True(valid, record.ToJsonString()); }
+            if (problems.Any(p => !unsayable.Contains(p.Code))) { refused++; Assert.False(valid, $"{record.ToJsonString()}: {string.Join("; ", problems.Select(p => p.Message))}"); }
+        }
+        Assert.InRange(accepted, 300, 5_000);
+        Assert.InRange(refused, 1_000, 5_700);
+    }
+
+    private static JsonObject GenerateDeep(Random random)
+    {
+        var record = new JsonObject();
+        T Pick<T>(params T[] from) => from[random.Next(from.Length)];
+        void Maybe(string key, int outOf, Func<JsonNode> value)
+        {
+            if (random.Next(outOf) > 0) record[key] = value();
+        }
+        string Berth() => random.Next(12) == 0 ? "Nowhere" : Pick("North Quay 1", "NQ1", "Old Coal Staith");
+        Maybe("class", 30, () => Pick("Master", "MASTER", "Mate (old)", "mate (OLD)", "Cadet", "C1"));
+        Maybe("examiner", 2, () => Pick("Wren", "Pike", "x", "too long"));
+        Maybe("berth", 2, () => Berth());
+        Maybe("berths", 2, () => new JsonArray([.. Enumerable.Range(0, random.Next(1, 3)).Select(_ => (JsonNode)Berth())]));
+        Maybe("crew", 2, () => random.Next(0, 24));
+        Maybe("fee", 2, () => Pick("12.50 EUR", "7", "dear", "5 GBP", "1 NOK"));
+        Maybe("seen", 2, () => random.Next(2) == 0);
+        Maybe("lines", 2, () => new JsonArray([.. Enumerable.Range(0, random.Next(1, 4)).Select(_ =>
+        {
+            var row = new JsonObject();
+            if (random.Next(12) > 0) row["n"] = random.Next(8) == 0 ? random.Next(12) : Pick(2, 4, 8);
+            if (random.Next(2) == 0 || row.Count == 0) row["berth"] = Berth();
+            return (JsonNode)row;
+        })]));
+        return record;
+    }
 }

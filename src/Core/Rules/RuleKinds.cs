@@ -102,4 +102,15 @@ public static class FieldKindNames
         FieldKind.Table => "table",
         _ => "term",
     };
+
+    /// <summary>The words for a default's source.</summary>
+    public static string Of(DefaultSource source) => source switch
+    {
+        DefaultSource.Today => "the current date",
+        DefaultSource.Person => "the person",
+        DefaultSource.Batch => "the batch",
+        DefaultSource.Formula => "a formula",
+        DefaultSource.Previous => "the document before",
+        _ => "a constant",
+    };
 }

@@ -44,6 +44,7 @@ public static partial class DesignCheck
             var field = type.Fields[i];
             foreach (var (code, text) in FieldFaults(field, type, around)) yield return new Finding(code, Level.Must, $"{field.Label}: {text}", field.Key);
             foreach (var (code, text) in ValueFaults(field, i, compiled, around.Now)) yield return new Finding(code, Level.Must, $"{field.Label}: {text}", field.Key);
+            foreach (var unknown in UnknownTerms(field.RequiredWhen, type, around)) yield return unknown with { Place = field.Key };
             if (field.Kind == FieldKind.Text && NestedRepeat().IsMatch(field.Pattern ?? ""))
                 yield return new Finding("field-pattern-nested", Level.Should, $"{field.Label}: the pattern “{field.Pattern}” repeats a repetition. It is checked safely, but a simpler one says the same.", field.Key);
         }
@@ -63,10 +64,23 @@ public static partial class DesignCheck
                 yield return new Finding("rule-fault", Level.Must, lacks, rule.Id);
             if (rule.Kind == "term-in" && rule["branch"] is { Length: > 0 } branch && type.Find(rule["field"])?.Vocabulary is { } v && around.Vocabularies.GetValueOrDefault(v)?.IndexOfAny(branch) is null or < 0)
                 yield return new Finding("rule-fault", Level.Must, $"The vocabulary has no term “{branch}” for the branch.", rule.Id);
+            foreach (var unknown in UnknownTerms(rule.When, type, around)) yield return unknown with { Place = rule.Id };
             foreach (var outcome in RuleExamples.Run(rule, compiled, around.Now).Where(o => !o.Holds))
                 yield return new Finding("rule-example", Level.Must, $"{RuleKinds.Sentence(rule, type)}: the example {Shown(outcome.Example, type)} should {(outcome.Example.Passes ? "pass but does not: " + outcome.Found!.Message : "fail but passes.")}", rule.Id);
             if (rule.Examples.Count == 0 && rule.Kind == "formula")
                 yield return new Finding("rule-without-example", Level.Should, $"{RuleKinds.Sentence(rule, type)}: give it an example that must pass and one that must fail.", rule.Id);
+        }
+    }
+
+    // A condition on a word that no document can carry never holds; in a growing vocabulary the word may still come.
+    private static IEnumerable<Finding> UnknownTerms(Condition? when, DocumentType type, DesignSurroundings around)
+    {
+        foreach (var c in when?.Comparisons ?? [])
+        {
+            if (c.Operator is not (Operator.Is or Operator.IsNot or Operator.OneOf or Operator.Within) || type.Find(c.Subject) is not { Kind: FieldKind.Term or FieldKind.Terms } field) continue;
+            if (around.Vocabularies.GetValueOrDefault(field.Vocabulary ?? "") is not { } terms) continue;
+            foreach (var value in c.Value.Split('|', StringSplitOptions.TrimEntries).Where(v => v.Length > 0 && terms.IndexOfAny(v) < 0))
+                yield return new Finding("condition-term", terms.Vocabulary.Growth == Growth.Fixed ? Level.Must : Level.Should, $"A condition on {field.Label} names “{value}”, which is no term of {terms.Vocabulary.Name}.", c.Subject);
         }
     }
 

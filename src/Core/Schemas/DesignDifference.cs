@@ -19,7 +19,7 @@ public static class DesignDifference
         foreach (var group in after.Groups.Except(before.Groups)) yield return new("fields", $"The field group {group} is placed.");
         foreach (var group in before.Groups.Except(after.Groups)) yield return new("fields", $"The field group {group} is taken out.");
         foreach (var field in after.Fields.Where(f => before.Find(f.Key) is null))
-            yield return new("fields", $"{field.Label} is new: {FieldKindNames.Of(field.Kind)}{(field.Required ? ", required" : "")}{(field.From is { } from ? $", from {from}" : "")}.");
+            yield return new("fields", $"{field.Label} is new: {FieldKindNames.Of(field.Kind)}{(Required(field, after) is { } required ? $", required{required}" : "")}{(field.From is { } from ? $", from {from}" : "")}.");
         foreach (var field in before.Fields.Where(f => after.Find(f.Key) is null)) yield return new("fields", $"{field.Label} is gone.");
         foreach (var field in after.Fields)
             if (before.Find(field.Key) is { } was)
@@ -62,7 +62,7 @@ public static class DesignDifference
             ("check-digit scheme", was.Scheme, now.Scheme), ("currencies", Listed(was.Currencies), Listed(now.Currencies)), ("default", Default(was), Default(now)), ("help text", was.Help, now.Help),
             ("example", was.Example, now.Example), ("standard term", was.Standard, now.Standard), ("cleaning", Cleaning(was), Cleaning(now)),
         })
-            if ((a ?? "") != (b ?? "")) yield return string.IsNullOrEmpty(b) ? $"{name} no longer has a {fact} (it was {a})." : string.IsNullOrEmpty(a) ? $"{name} now has a {fact}: {b}." : $"{name}: the {fact} is now {b}, before {a}.";
+            if ((a ?? "") != (b ?? "")) yield return string.IsNullOrEmpty(b) ? $"{name} no longer has a {fact} (it was {a})." : string.IsNullOrEmpty(a) ? $"{name} now has a {fact}: {b.TrimEnd('.')}." : $"{name}: the {fact} is now {b}, before {a.TrimEnd('.')}.";
         if (was.Restricted != now.Restricted) yield return now.Restricted ? $"{name} is now restricted." : $"{name} is no longer restricted.";
         if (was.LeavesOnly != now.LeavesOnly) yield return now.LeavesOnly ? $"{name} now takes leaf terms only." : $"{name} now takes terms of all levels.";
         foreach (var text in Columns(was, now)) yield return $"{name}: {text}";
@@ -76,7 +76,7 @@ public static class DesignDifference
 
     private static string? Required(Field field, DocumentType type) => field.Required ? "" : field.RequiredWhen is { Comparisons.Count: > 0 } when ? $" when {when.InWords(type)}" : null;
 
-    private static string? Default(Field f) => f.DefaultFrom == DefaultSource.Constant ? f.Default : f.DefaultFrom == DefaultSource.Formula ? $"computed, {f.Default}" : f.DefaultFrom.ToString().ToLowerInvariant();
+    private static string? Default(Field f) => f.DefaultFrom == DefaultSource.Constant ? f.Default : f.DefaultFrom == DefaultSource.Formula ? $"computed, {f.Default}" : FieldKindNames.Of(f.DefaultFrom);
 
     private static string? Listed(IReadOnlyList<string>? list) => list is null ? null : string.Join(", ", list);
 

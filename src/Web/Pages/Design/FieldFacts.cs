@@ -26,7 +26,7 @@ internal static class FieldFacts
     /// <summary>Where its value comes from when no reader reads it.</summary>
     public static string ComesFrom(Field f, DocumentType? type) =>
         type?.Fillings.FirstOrDefault(x => x.Targets.Values.Contains(f.Key)) is { } filling ? filling.Table
-        : f.DefaultFrom != DefaultSource.Constant ? Words(f.DefaultFrom) : f.Default is { } d ? $"default {d}" : "typed";
+        : f.DefaultFrom != DefaultSource.Constant ? FieldKindNames.Of(f.DefaultFrom) : f.Default is { } d ? $"default {d}" : "typed";
 
     /// <summary>What it is used for.</summary>
     public static string GoesTo(DocumentType type, string key, bool column)
@@ -38,17 +38,6 @@ internal static class FieldFacts
         if (rules > 0) parts.Add(rules == 1 ? "1 rule" : $"{rules} rules");
         return parts.Count == 0 ? column ? "" : "search" : string.Join(", ", parts);
     }
-
-    /// <summary>A default's source in words.</summary>
-    public static string Words(DefaultSource source) => source switch
-    {
-        DefaultSource.Today => "the current date",
-        DefaultSource.Person => "the person",
-        DefaultSource.Batch => "the batch",
-        DefaultSource.Formula => "a formula",
-        DefaultSource.Previous => "the document before",
-        _ => "a constant",
-    };
 
     /// <summary>An example that fits a cell: a table shows its number of rows.</summary>
     public static string? Short(Field f, string? text) => f.Kind == FieldKind.Table && text is not null ? $"{FieldReader.ParseRows(text)?.Count} rows" : text;
