@@ -56,6 +56,7 @@ public static class PassKinds
         if (!SafePattern.TryAnywhere(pattern, out var regex, out _)) return static _ => null;
         return text =>
         {
+            if (SafePattern.Matches(regex!, text) != true) return null;
             var match = regex!.Match(text);
             if (!match.Success) return null;
             for (var g = 1; g < match.Groups.Count; g++)

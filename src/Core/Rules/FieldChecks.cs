@@ -62,7 +62,7 @@ public static class FieldChecks
     {
         if (PatternShape.Parse(pattern) is { } shape) return (shape.Matches, $"{PatternPieces.InWords(pattern)} ({shape.Example()})");
         if (!SafePattern.TryWhole(pattern, out var regex, out _)) return (static _ => true, pattern);
-        return (text => text.Length <= SafePattern.LongestValue && regex!.IsMatch(text), PatternPieces.Read(pattern) is { } pieces ? $"{PatternPieces.InWords(pattern)} ({PatternPieces.Example(pieces)})" : pattern);
+        return (text => SafePattern.Matches(regex!, text) == true, PatternPieces.Read(pattern) is { } pieces ? $"{PatternPieces.InWords(pattern)} ({PatternPieces.Example(pieces)})" : pattern);
     }
 
     private static Check Readable(Field field, int ordinal, VocabularyIndex? terms)

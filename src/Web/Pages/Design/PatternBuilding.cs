@@ -47,5 +47,5 @@ public sealed record PatternBuilding(string Name, string Id, string Pattern, IRe
     }
 
     private static List<(string, bool)> Test(string? pattern, IEnumerable<string> values) =>
-        string.IsNullOrEmpty(pattern) || !SafePattern.TryWhole(pattern, out var regex, out _) ? [] : [.. values.Select(v => (v, v.Length <= SafePattern.LongestValue && regex!.IsMatch(v)))];
+        string.IsNullOrEmpty(pattern) || !SafePattern.TryWhole(pattern, out var regex, out _) ? [] : [.. values.Select(v => (v, SafePattern.Matches(regex!, v) == true))];
 }
