@@ -15,7 +15,7 @@ public static partial class SafePattern
     public const int LongestValue = 2_000;
 
     /// <summary>Greatest product of counts inside one another; see <see cref="Width"/>.</summary>
-    public const int Widest = 200;
+    public const int Widest = 60;
 
     // A last resort that no pattern within the bounds above comes near.
     private static readonly TimeSpan Limit = TimeSpan.FromSeconds(1);
@@ -37,17 +37,18 @@ public static partial class SafePattern
     }
 
     /// <summary>
-    /// The greatest product of counts that stand inside one another, such as 450 for <c>(a{0,50}){0,9}</c>: the engine keeps
-    /// that many places in mind at once.
+    /// The greatest count of a group times the counts inside it, such as 450 for <c>(a{0,50}){0,9}</c>: the engine keeps that
+    /// many places in mind at once, and its work grows with the square of it. Characters that may or may not be there, as in
+    /// <c>.{0,200}a.{0,200}</c>, count for less.
     /// </summary>
     private static long Width(string pattern)
     {
-        long widest = 1;
+        long widest = 1, open = 0;
         var inside = new Stack<long>();
         long here = 1;
         for (var i = 0; i < pattern.Length; i++)
         {
-            var last = 1L;
+            var (last, group) = (1L, false);
             switch (pattern[i])
             {
                 case '\\': i++; break;
@@ -60,26 +61,30 @@ public static partial class SafePattern
                     here = 1;
                     continue;
                 case ')':
-                    last = here;
+                    (last, group) = (here, true);
                     here = inside.TryPop(out var outer) ? outer : 1;
                     break;
             }
             if (Count().Match(pattern, Math.Min(i + 1, pattern.Length)) is { Success: true } count)
             {
-                last *= Math.Max(1, int.Parse(count.Groups["most"].Value is { Length: > 0 } most ? most : count.Groups["least"].Value, System.Globalization.CultureInfo.InvariantCulture));
+                var least = int.Parse(count.Groups["least"].Value, System.Globalization.CultureInfo.InvariantCulture);
+                var most = int.TryParse(count.Groups["most"].Value, out var given) ? given : least;
+                last *= Math.Max(1, most);
+                open += most - least;
                 i += count.Length;
+                if (group) widest = Math.Max(widest, last);
             }
             here = Math.Max(here, last);
-            widest = Math.Max(widest, here);
         }
-        return widest;
+        // Two and a half characters that may or may not be there weigh as much as a group.
+        return Math.Max(widest, open * 2 / 5);
     }
 
     private static bool TryCompile(string pattern, bool whole, out Regex? regex, out string? problem)
     {
         problem = null;
         if (Compiled.TryGetValue((pattern, whole), out regex)) return true;
-        if (Width(pattern) > Widest) { problem = $"The pattern “{pattern}” counts repetitions inside repetitions up to {Width(pattern)}; {Widest} is the limit for checking that stays fast."; return false; }
+        if (Width(pattern) > Widest) { problem = $"The pattern “{pattern}” counts too far: its counted groups and open counts weigh {Width(pattern)}, and {Widest} is the limit for checking that stays fast."; return false; }
         if (pattern.Length > 500) { problem = "The pattern is longer than 500 characters."; return false; }
         try
         {
