@@ -1,6 +1,7 @@
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
 using ClearLexicon.Services;
+using ClearLexicon.Storage;
 using OpenQA.Selenium;
 
 namespace ClearLexicon.Browser.Tests;
@@ -135,6 +136,47 @@ public class DepthWalk(HarbourFixture harbour)
         _screen.Find("[data-term='hitches']").SendKeys(Keys.Alt + Keys.ArrowLeft);
         _screen.Until(() => harbour.Get<Designs>().Vocabularies["knots"].Find("Hitches")!.Broader.Count == 0, "the term did not move up");
         Assert.Empty(_screen.Complaints());
+    }
+
+    [Fact]
+    public void Rows_of_a_table_field_are_worked_by_keyboard_and_too_many_are_refused()
+    {
+        var id = harbour.Get<Database>().Write(c => DocumentStore.Add(c, new StoredDocument
+        {
+            SourceName = "rows.pdf", TypeCode = "harbour-dues-statement", Version = 1,
+            Record = new Dictionary<string, string> { ["statement-number"] = "HD-900001", ["payer"] = "Ebbwell Lines", ["issued"] = "2024-01-02", ["due"] = "2024-02-02", ["total"] = "30" },
+        }, []));
+        string Rows() => harbour.Get<Desk>().Find(id, "Tobias Finch")!.Document.Record.GetValueOrDefault("services", "");
+        _screen.SignIn(Roles.Indexer);
+        _screen.Go($"/Desk/Document/{id}");
+        _screen.Script("document.querySelector('[data-column]').focus()");
+        foreach (var cell in new[] { "Pilotage", "2", "5", "10", "Fresh water", "4", "5", "21" })
+        {
+            _screen.Keys(cell);
+            _screen.Keys(Keys.Enter);
+        }
+        _screen.Until(() => FieldReader.ParseRows(Rows()) is [_, { } second] && second.GetValueOrDefault("amount") == "21", "the rows were not kept");
+        Assert.Equal("31", _screen.Text("[data-sum='amount']"));
+        _screen.Reads("#said-services", "Row 2: The factors give 20, but Amount is 21.");
+        _screen.Reads("#said-total", "The parts add up to 31, but Total is 30.");
+
+        _screen.Script("document.querySelectorAll('[data-row]')[1].querySelector('[data-column]').focus()");
+        _screen.Chord(Keys.Alt, Keys.ArrowUp);
+        _screen.Until(() => FieldReader.ParseRows(Rows()) is [{ } first, _] && first["service"] == "Fresh water", "the row did not move up");
+        _screen.Chord(Keys.Control, Keys.Delete);
+        _screen.Until(() => FieldReader.ParseRows(Rows()) is [{ } only] && only["service"] == "Pilotage", "the row was not removed");
+
+        // Rows of a spreadsheet go in; ten thousand are refused and nothing is lost.
+        const string Paste = "const e = new Event('paste', {bubbles: true, cancelable: true}); e.clipboardData = {getData: () => arguments[1]}; document.querySelectorAll('[data-row]')[arguments[0]].querySelector('[data-column]').dispatchEvent(e)";
+        _screen.Script(Paste, 1, "Mooring gang\t1\t4\t4\nShore power\t3\t5\t15\n");
+        _screen.Until(() => FieldReader.ParseRows(Rows())?.Count == 3, "the pasted rows were not kept");
+        _screen.Script(Paste, 0, string.Concat(Enumerable.Repeat("Pilotage\t1\t1\t1\n", 10_000)));
+        _screen.Reads("[data-grid-said]", "10,000 rows are more than the 2,000 that a table takes; nothing was pasted.");
+        Assert.Equal(3, FieldReader.ParseRows(Rows())!.Count);
+        Assert.Equal("29", _screen.Text("[data-sum='amount']"));
+        harbour.Get<Desk>().Discard(id, "test");
+        // A check that a newer keystroke replaces is called off, which htmx tells the console.
+        Assert.DoesNotContain(_screen.Complaints(), c => !c.Contains("htmx:sendAbort") && !c.Contains("htmx:afterRequest"));
     }
 
     private void Press(string css)
