@@ -143,7 +143,9 @@ public class DepthWalk(HarbourFixture harbour)
     {
         var id = harbour.Get<Database>().Write(c => DocumentStore.Add(c, new StoredDocument
         {
-            SourceName = "rows.pdf", TypeCode = "harbour-dues-statement", Version = 1,
+            SourceName = "rows.pdf",
+            TypeCode = "harbour-dues-statement",
+            Version = 1,
             Record = new Dictionary<string, string> { ["statement-number"] = "HD-900001", ["payer"] = "Ebbwell Lines", ["issued"] = "2024-01-02", ["due"] = "2024-02-02", ["total"] = "30" },
         }, []));
         string Rows() => harbour.Get<Desk>().Find(id, "Tobias Finch")!.Document.Record.GetValueOrDefault("services", "");

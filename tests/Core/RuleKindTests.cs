@@ -14,7 +14,8 @@ public class RuleKindTests
         [
             new Term("Bulk", []) { Id = "bulk" }, new Term("Grain", ["Corn"]) { Id = "grain", Broader = ["bulk"] }, new Term("Coal", []) { Id = "coal", Broader = ["bulk"] },
             new Term("Ice", [], null, TermStatus.Proposed) { Id = "ice" },
-        ]) { Growth = Growth.WithReview }),
+        ])
+        { Growth = Growth.WithReview }),
     };
 
     private static readonly ReferenceTable Register = new("register", "Register", ["IMO", "Vessel", "Tonnage"], [["9074729", "Grey Heron", "1200"], ["9074730", "Corvina", ""]]);

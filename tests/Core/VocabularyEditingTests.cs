@@ -109,6 +109,19 @@ public class VocabularyEditingTests
     }
 
     [Fact]
+    public void Planted_near_duplicates_are_found_among_thousands_and_little_else()
+    {
+        var random = new Random(9);
+        string Word() => string.Concat(Enumerable.Range(0, random.Next(6, 11)).Select(_ => (char)('a' + random.Next(26))));
+        var words = Enumerable.Range(0, 4_000).Select(_ => $"{Word()} {Word()}").Distinct().ToList();
+        var planted = words.Take(200).Select((w, i) => (Of: w, Slip: (i % 4) switch { 0 => w.Remove(3, 1), 1 => w[..2] + w[3] + w[2] + w[4..], 2 => string.Join(' ', w.Split(' ').Reverse()), _ => w.ToUpperInvariant().Replace(' ', '-') }))
+            .Where(p => p.Slip != p.Of).ToList();
+        var groups = NearDuplicates.Find([.. words, .. planted.Select(p => p.Slip)]);
+        Assert.All(planted, p => Assert.Contains(groups, g => g.Spellings.Contains(p.Of) && g.Spellings.Contains(p.Slip)));
+        Assert.InRange(groups.Count, planted.Count, planted.Count + 5);
+    }
+
+    [Fact]
     public void A_group_hangs_together_by_its_weakest_link()
     {
         var group = Assert.Single(NearDuplicates.Find(["Wind turbine part", "Wind turbine parts", "wind-turbine parts", "Turbine parts, wind"]));

@@ -121,6 +121,32 @@ public sealed class TermFileTests : IDisposable
     }
 
     [Fact]
+    public async Task A_large_polyhierarchy_in_three_languages_goes_out_and_comes_back_whole()
+    {
+        const int Concepts = 20_000;
+        var vocabulary = new Vocabulary("large", "Large",
+        [
+            .. Enumerable.Range(0, Concepts).Select(i => new Term(i % 50 == 7 ? $"Begriff {i}" : $"Concept {i}", i % 3 == 0 ? [$"Variant {i}"] : [], i % 4 == 0 ? $"C{i}" : null)
+            {
+                Id = $"http://x.example/{i}",
+                // Every fiftieth concept has no label in the vocabulary's language.
+                LabelLanguage = i % 50 == 7 ? "de" : null,
+                Words = new Dictionary<string, TermWords> { ["de"] = new($"Begriff {i}", []), ["fr"] = new(i % 2 == 0 ? $"Notion {i}" : "", [$"Mot {i}"]) },
+                Broader = i == 0 ? [] : i % 5 == 0 && i > 5 ? [$"http://x.example/{i / 3}", $"http://x.example/{i / 4}"] : [$"http://x.example/{i / 3}"],
+            }),
+        ]);
+        Assert.Empty(VocabularyCheck.Faults(vocabulary));
+        var text = new StringWriter();
+        SkosWriting.Turtle(vocabulary, text);
+        var brought = await Read("large.ttl", text.ToString());
+        Same(vocabulary, brought);
+        var plan = TermImport.Plan(new VocabularyIndex(new Vocabulary("v", "V", [])), brought);
+        Assert.Equal((Concepts, 0, 0), (plan.New.Count, plan.Conflicts.Count, plan.Broken.Count));
+        var again = TermImport.Plan(new VocabularyIndex(vocabulary), brought);
+        Assert.Equal((0, 0, Concepts), (again.New.Count, again.Changed.Count, again.Same));
+    }
+
+    [Fact]
     public void A_statement_is_read_by_itself()
     {
         Assert.Null(NTriples.Read("<http://a> <http://p> \"Caf\\u00E9 \\\"x\\\"\"@fr-FR .", out var literal));

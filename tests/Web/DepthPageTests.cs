@@ -210,6 +210,22 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
     }
 
     [Fact]
+    public async Task A_large_tree_is_sent_branch_by_branch()
+    {
+        var key = app.Get<Vocabularies>().Create($"Charts {_code}", "World", "test").Value!;
+        Assert.Null(app.Get<Vocabularies>().Import(key, new BroughtTerms([.. Enumerable.Range(0, 1_200).Select(i => new BroughtTerm(new Term($"Sheet {i}", []) { Id = $"s{i}", Broader = [i < 12 ? "world" : $"s{i % 12}"] }, i))], []), "test").Problem);
+        var page = await Page($"/Design/Vocabulary/{key}");
+        Assert.Contains("12 below", page);
+        Assert.DoesNotContain("data-term=\"s13\"", page);
+        var branch = await Page($"/Design/Vocabulary/{key}?handler=Below&of=s1");
+        Assert.Contains("data-term=\"s13\"", branch);
+        Assert.DoesNotContain("data-term=\"s14\"", branch);
+        Assert.Contains("data-term=\"s13\"", await Page($"/Design/Vocabulary/{key}?term=s25"));
+        Assert.Contains("Sheet 777", await Page($"/Design/Vocabulary/{key}?filter=sheet 777"));
+        Assert.Equal(HttpStatusCode.NotFound, (await _steward.GetAsync($"/Design/Vocabulary/{key}?handler=Below&of=gone")).StatusCode);
+    }
+
+    [Fact]
     public async Task Terms_are_brought_after_their_plan_and_broken_lines_stop_all_of_them()
     {
         Assert.Null(app.Get<Vocabularies>().Create($"Buoys {_code}", "Spar", "test").Problem);

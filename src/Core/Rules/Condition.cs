@@ -135,19 +135,22 @@ public sealed record Condition(Joined Match, IReadOnlyList<Comparison> Compariso
                 foreach (var part in parts)
                     if (!part(record, now)) return false;
                 return true;
-            },
+            }
+            ,
             Joined.Any => (record, now) =>
             {
                 foreach (var part in parts)
                     if (part(record, now)) return true;
                 return parts.Length == 0;
-            },
+            }
+            ,
             _ => (record, now) =>
             {
                 foreach (var part in parts)
                     if (part(record, now)) return false;
                 return true;
-            },
+            }
+            ,
         };
     }
 

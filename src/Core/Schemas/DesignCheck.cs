@@ -121,7 +121,7 @@ public static partial class DesignCheck
         var row = FieldChecks.RowType(field);
         foreach (var column in columns)
         {
-                if (column.Restricted) yield return ("field-columns", $"{column.Label}: restrict the whole table, not one of its columns.");
+            if (column.Restricted) yield return ("field-columns", $"{column.Label}: restrict the whole table, not one of its columns.");
             if (column.Kind == FieldKind.Table) yield return ("field-columns", $"{column.Label}: a column cannot be a table itself.");
             foreach (var (code, text) in FieldFaults(column, row, around)) yield return (code, $"column {column.Label}: {text}");
         }
