@@ -97,7 +97,7 @@ public sealed class Filer(Database database, DataFolder folder, Desk desk, Desig
             var filed = document with { Record = cleaned, Version = judged.Published.Version, Name = name, Folder = place.Folder };
             DocumentStore.Save(c, filed);
             DocumentStore.MarkFiled(c, document.Id, place.Folder, name, hash, now, who);
-            DocumentStore.SetUniqueKeys(c, document.Id, type.Type.Code, RecordJudge.UniqueKeys(type, judged.Judged!));
+            RecordJudge.KeepKeys(c, filed, type);
             FullText.Index(c, filed, type.Type, pages);
             vocabularies.Grow(c, type.NewTerms(judged.Judged!.Values), who);
             FilingJournal.End(c, journal);

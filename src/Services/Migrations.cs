@@ -171,7 +171,7 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
         if (extension.Length is 0 or > 6 || !extension.AsSpan(1).ContainsOnlyLettersOrDigits()) extension = ".dat";
         writer.Add(DataFolder.SafeName(path), path, Sql.ToJson(record), overrides, judge.Placement.Folder, judge.Placement.Name + extension,
             string.Join(' ', open), string.Join(' ', closed),
-            published.Type.Uniques.Select(u => (u.Rule.Id, Core.Rules.Unique.Key(judge.Values, u.Ordinals)!)).Where(k => k.Item2 is not null));
+            judge.UniqueKeys);
     }
 
     private delegate void EachRow(string[] row, int number, RowVerdict verdict, RowJudge judge);

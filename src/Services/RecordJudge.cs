@@ -41,10 +41,6 @@ public static class RecordJudge
         var values = new Core.Schemas.FieldValue[type.Width];
         var now = new Circumstances(default, Door.Desk);
         type.Parse(Texts(type, document.Record), values, now);
-        DocumentStore.SetUniqueKeys(c, document.Id, document.TypeCode!, type.Uniques.Where(u => u.When?.Invoke(values, now) != false).Select(u => (u.Rule.Id, Key: Unique.Key(values, u.Ordinals))).Where(k => k.Key is not null).Select(k => (k.Id, k.Key!)));
+        DocumentStore.SetUniqueKeys(c, document.Id, document.TypeCode!, type.UniqueKeys(values, now));
     }
-
-    /// <summary>The unique combinations a record has, to be kept with its document.</summary>
-    public static IEnumerable<(string RuleId, string Key)> UniqueKeys(CompiledType type, Judgement judged) =>
-        type.Uniques.Select(u => (u.Rule.Id, Key: Unique.Key(judged.Values, u.Ordinals))).Where(k => k.Key is not null).Select(k => (k.Id, k.Key!));
 }

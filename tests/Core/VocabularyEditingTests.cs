@@ -59,6 +59,7 @@ public class VocabularyEditingTests
         Assert.Equal((TermStatus.Retired, "planks"), (retired.Status, retired.ReplacedBy));
         var put = VocabularyEditing.Put(Index, Cargo.Terms[3] with { Label = "Deals" });
         Assert.Equal([("Planks", "Deals")], put.Relabelled);
+        Assert.Equal("Deals", After(put).Find("planks")!.Label);
         var rejected = VocabularyEditing.Reject(new VocabularyIndex(Cargo with { Terms = [.. Cargo.Terms, new Term("Wodd", [], null, TermStatus.Proposed) { Id = "wodd" }] }), "wodd", "timber");
         Assert.Equal([("Wodd", "Timber")], rejected.Relabelled);
         Assert.Equal(["wodd"], rejected.Removed);

@@ -74,6 +74,9 @@ public sealed class RowJudge(CompiledPlan plan, TakenNames taken, Circumstances 
     /// <summary>What stands against the row.</summary>
     public List<Problem> Problems { get; } = [];
 
+    /// <summary>The row's unique combinations by rule.</summary>
+    public IEnumerable<(string RuleId, string Key)> UniqueKeys => plan.Type.UniqueKeys(Values, now);
+
     /// <summary>Where it would go.</summary>
     public Placement Placement { get; private set; }
 

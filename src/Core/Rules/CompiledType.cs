@@ -99,6 +99,13 @@ public sealed class CompiledType
         };
     }
 
+    /// <summary>The unique combinations that a record has, by rule; those whose condition does not hold are none.</summary>
+    public IEnumerable<(string RuleId, string Key)> UniqueKeys(FieldValue[] values, Circumstances now)
+    {
+        foreach (var unique in Uniques)
+            if (unique.When?.Invoke(values, now) != false && Unique.Key(values, unique.Ordinals) is { } key) yield return (unique.Rule.Id, key);
+    }
+
     /// <summary>What does not hold for a record, fields first, then rules, then table rows. Lazily: the caller decides how many it wants.</summary>
     public IEnumerable<Problem> Problems(FieldValue[] record, Circumstances now)
     {

@@ -19,10 +19,11 @@ public sealed record VocabularyChange(string What, IReadOnlyList<Term> Put, IRea
 /// <summary>What a steward does to terms. Each gives a change; whether it may stand says <see cref="VocabularyCheck"/>.</summary>
 public static class VocabularyEditing
 {
-    /// <summary>Puts one term, new or changed. Documents follow a changed label.</summary>
+    /// <summary>Puts one term, new or changed. Documents follow a changed label; the old one stays as a variant, so that rules and readers that know it go on.</summary>
     public static VocabularyChange Put(VocabularyIndex index, Term term)
     {
         var old = index.OfId(term.Id) is >= 0 and var at ? index.Vocabulary.Terms[at] : null;
+        if (old is not null && Folding.Fold(old.Label) != Folding.Fold(term.Label) && term.Variants.All(v => Folding.Fold(v) != Folding.Fold(old.Label))) term = term with { Variants = [.. term.Variants, old.Label] };
         return new VocabularyChange(old is null ? $"added “{term.Label}”" : $"changed “{old.Label}”", [term], [], old is not null && old.Label != term.Label ? [(old.Label, term.Label)] : []);
     }
 
