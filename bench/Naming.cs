@@ -24,7 +24,7 @@ public class Naming
         var length = 0;
         foreach (var record in _records)
         {
-            var placement = _type.Convention.Render(record);
+            var placement = _type.Convention.Render(record, Records.Now);
             length += placement.Folder.Length + placement.Name.Length;
         }
         return length;

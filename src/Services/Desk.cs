@@ -140,14 +140,15 @@ public sealed class Desk(Database database, Designs designs, Vocabularies vocabu
         if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published)) return new JudgedDocument(document, null, null);
         var now = designs.Now(document.Filed ? Door.Edit : Door.Desk, who);
         var fields = published.Type.Type.Fields;
+        if (published.Type.Convention.UsesSystemValues) now = Placing.Around(c, document, now);
         if (document.BatchId is { } batch)
         {
-            if (fields.Any(f => f.DefaultFrom == DefaultSource.Batch)) now = now with { Batch = BatchStore.NameOf(c, batch) };
+            if (fields.Any(f => f.DefaultFrom == DefaultSource.Batch) && now.Batch.Length == 0) now = now with { Batch = BatchStore.NameOf(c, batch) };
             if (fields.Any(f => f.DefaultFrom == DefaultSource.Previous)) now = now with { Previous = DocumentStore.Before(c, batch, document.Id) is { } before && before.TypeCode == code ? before.Record : null };
         }
         var texts = RecordJudge.Texts(published.Type, document.Record);
         var extension = document.Filed ? Path.GetExtension(document.Name!) : Core.Conventions.CompiledConvention.Extension;
-        return new JudgedDocument(document, published, RecordJudge.Judge(c, published.Type, texts, document.Id, now, extension));
+        return new JudgedDocument(document, published, RecordJudge.Judge(c, published.Type, texts, document.Id, now, extension, document.Naming?.Counter ?? 0));
     }
 
     private static Dictionary<string, string> With(IReadOnlyDictionary<string, string> record, string key, string text)

@@ -80,46 +80,73 @@ public sealed class Filer(Database database, DataFolder folder, Desk desk, Desig
         else
             SearchablePdf.Write(draft, [.. pages.Select(p => new PdfPage(folder.Absolute(p.Image), p.Text, []))], judged.Judged!.Placement.Name);
         var hash = Hash(draft);
+        var sourceHash = document.SourceFile is { } brought && System.IO.File.Exists(folder.Absolute(brought)) ? Hash(folder.Absolute(brought)) : null;
+        var convention = type.Convention;
+        var now = judged.Judged!.Now;
+        if (convention.Convention.Collision == Collision.SkipIdentical && Same(judged, sourceHash) is { } same) return Skip(document, same, draft, who);
 
-        // The name proposed is free in the records; a stray file on disk may still stand in its way.
-        var (place, final) = FreeOnDisk(judged);
-        if (place.Problem is { } problem) return Result<string>.Not(problem.Message);
+        // Number and intention are taken in one transaction, so that nobody else gets the name; a stray file on disk may stand in its way too.
+        var (place, journal, final) = database.Write(c =>
+        {
+            var found = Placing.Find(c, convention, judged.Judged.Values, now, document.Id, CompiledConvention.Extension, inTheWay: (f, n) => System.IO.File.Exists(folder.InRepository(f, n)));
+            if (found.At.Problem is not null) return (found, 0L, "");
+            if (found.TakesNumber(convention)) CounterStore.Take(c, convention.CounterKey(judged.Judged.Values, now), found.Number);
+            var target = folder.InRepository(found.At.Folder, found.At.Name + CompiledConvention.Extension);
+            return (found, FilingJournal.Begin(c, document.Id, draft, target, hash), target);
+        });
+        if (place.At.Problem is { } problem) { System.IO.File.Delete(draft); return Result<string>.Not(problem.Message); }
         Directory.CreateDirectory(Path.GetDirectoryName(final)!);
-        var journal = database.Write(c => FilingJournal.Begin(c, document.Id, draft, final, hash));
         Checkpoint("journaled");
         System.IO.File.Move(draft, final, overwrite: false);
         Checkpoint("moved");
         var name = Path.GetFileName(final);
         database.Write(c =>
         {
-            var now = clock.GetUtcNow();
-            var cleaned = type.Type.Fields.Select((f, i) => (f.Key, judged.Judged!.Values[i])).Where(v => v.Item2.IsGood).ToDictionary(v => v.Key, v => v.Item2.Text);
-            var filed = document with { Record = cleaned, Version = judged.Published.Version, Name = name, Folder = place.Folder };
+            var cleaned = type.Type.Fields.Select((f, i) => (f.Key, judged.Judged.Values[i])).Where(v => v.Item2.IsGood).ToDictionary(v => v.Key, v => v.Item2.Text);
+            var filed = document with
+            {
+                Record = cleaned, Version = judged.Published.Version, Name = name, Folder = place.At.Folder, FileHash = hash, SourceHash = sourceHash,
+                Naming = Placing.Kept(Placing.Around(c, document, now), place.Number), VersionOf = place.VersionOf,
+            };
             DocumentStore.Save(c, filed);
-            DocumentStore.MarkFiled(c, document.Id, place.Folder, name, hash, now, who);
+            DocumentStore.MarkFiled(c, filed, clock.GetUtcNow(), who);
             RecordJudge.KeepKeys(c, filed, type);
             FullText.Index(c, filed, type.Type, pages);
-            vocabularies.Grow(c, type.NewTerms(judged.Judged!.Values), who);
+            vocabularies.Grow(c, type.NewTerms(judged.Judged.Values), who);
             FilingJournal.End(c, journal);
-            LedgerStore.Append(c, now, who, "filed", $"document {document.Id}", $"{place.Folder}/{name}");
+            LedgerStore.Append(c, clock.GetUtcNow(), who, place.VersionOf is { } before ? $"filed as a later version of document {before}" : "filed", $"document {document.Id}", $"{place.At.Folder}/{name}");
             Checkpoint("recording");
         });
-        if (type.NewTerms(judged.Judged!.Values).Any()) designs.Forget();
-        return $"{place.Folder}/{name}";
+        if (type.NewTerms(judged.Judged.Values).Any()) designs.Forget();
+        return $"{place.At.Folder}/{name}";
     }
 
-    private (Placement Place, string Final) FreeOnDisk(JudgedDocument judged)
+    // The same file, filed before in the place that this one would have.
+    private StoredDocument? Same(JudgedDocument judged, string? sourceHash)
     {
-        var placement = judged.Judged!.Placement;
+        if (sourceHash is null) return null;
         var convention = judged.Published!.Type.Convention;
-        for (var counter = 1; ; counter++)
+        var plain = convention.CounterKey(judged.Judged!.Values, judged.Judged.Now);
+        return database.Read(c => DocumentStore.WithSource(c, judged.Document.TypeCode!, sourceHash)
+            .FirstOrDefault(d => convention.CounterKey(ValuesOf(judged.Published.Type, d), Placing.Around(c, d, judged.Judged.Now)) == plain));
+    }
+
+    private static Core.Schemas.FieldValue[] ValuesOf(Core.Rules.CompiledType type, StoredDocument document)
+    {
+        var values = new Core.Schemas.FieldValue[type.Width];
+        type.Parse(RecordJudge.Texts(type, document.Record), values, new Core.Rules.Circumstances(default, Core.Rules.Door.Edit));
+        return values;
+    }
+
+    private Result<string> Skip(StoredDocument document, StoredDocument same, string draft, string who)
+    {
+        System.IO.File.Delete(draft);
+        database.Write(c =>
         {
-            if (counter > 1) placement = convention.Render(judged.Judged.Values, counter);
-            if (placement.Problem is not null || counter > 10_000) return (placement, "");
-            var final = folder.InRepository(placement.Folder, placement.Name + CompiledConvention.Extension);
-            if (!System.IO.File.Exists(final) && (counter == 1 || !database.Read(c => RepositoryStore.IsTaken(c, placement.Folder, placement.Name + CompiledConvention.Extension))))
-                return (placement, final);
-        }
+            DocumentStore.RemoveFromDesk(c, document.Id);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "did not file the same file again", $"document {document.Id}", $"it is document {same.Id}, {same.Folder}/{same.Name}");
+        });
+        return $"{same.Folder}/{same.Name}";
     }
 
     private static string Hash(string path)

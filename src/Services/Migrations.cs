@@ -132,7 +132,10 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
                 Tag(writer, published, path, judge, reason);
                 foreach (var term in published.Type.NewTerms(judge.Values)) grown.Add(term);
                 count++;
-            }, tagged);
+            }, tagged, numbers =>
+            {
+                foreach (var (key, last) in numbers) CounterStore.Take(c, key, last);
+            });
             vocabularies.Grow(c, grown, who);
             WaveStore.SetState(c, wave, "applied", count);
             InventoryStore.ReplaceLeftRows(c, id, left);
@@ -171,12 +174,12 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
         if (extension.Length is 0 or > 6 || !extension.AsSpan(1).ContainsOnlyLettersOrDigits()) extension = ".dat";
         writer.Add(DataFolder.SafeName(path), path, Sql.ToJson(record), overrides, judge.Placement.Folder, judge.Placement.Name + extension,
             string.Join(' ', open), string.Join(' ', closed),
-            judge.UniqueKeys);
+            Placing.Kept(judge.Now, judge.Number), judge.UniqueKeys);
     }
 
     private delegate void EachRow(string[] row, int number, RowVerdict verdict, RowJudge judge);
 
-    private DryRun Run(Inventory inventory, string who, Job job, CancellationToken cancel, EachRow each, IReadOnlySet<string>? skip = null)
+    private DryRun Run(Inventory inventory, string who, Job job, CancellationToken cancel, EachRow each, IReadOnlySet<string>? skip = null, Action<IReadOnlyDictionary<string, int>>? keepNumbers = null)
     {
         var published = designs.Published[inventory.Plan!.TypeCode];
         var taken = database.Read(c =>
@@ -184,11 +187,12 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
             var names = new TakenNames();
             RepositoryStore.EachPlace(c, (f, n) => names.TakePath(f, Path.GetFileNameWithoutExtension(n)));
             foreach (var (rule, key) in DocumentStore.UniqueKeys(c, published.Type.Type.Code)) names.TakeUnique(rule, key, 0);
+            CounterStore.Each(c, names.SetNumber);
             return names;
         });
         var shape = inventory.Shape;
         var plan = new CompiledPlan(inventory.Plan, published.Type, shape.Columns);
-        var judge = new RowJudge(plan, taken, designs.Now(Core.Rules.Door.Migration, who));
+        var judge = new RowJudge(plan, taken, designs.Now(Core.Rules.Door.Migration, who), keepNumbers is not null);
         var tally = new DryRunTally(plan.Type);
         var row = new string[shape.Columns.Count];
         var number = 0;
@@ -200,7 +204,7 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
             for (var i = 0; i < row.Length; i++) row[i] = line[i].ToString();
             if (skip is null || !skip.Contains(row[pathColumn]))
             {
-                var verdict = judge.Judge(row, number);
+                var verdict = judge.Judge(row, number, row[pathColumn]);
                 tally.Add(row, number, verdict, judge);
                 each(row, number, verdict, judge);
             }
@@ -209,6 +213,7 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
             job.Done = number;
         }
         job.Done = number;
+        keepNumbers?.Invoke(taken.Given);
         return tally.Finish();
     }
 

@@ -18,17 +18,15 @@ public static class RecordJudge
     /// <param name="documentId">The document itself, which is never its own duplicate; 0 for one that is not stored.</param>
     /// <param name="now">What surrounds the record.</param>
     /// <param name="extension">Extension with its dot.</param>
-    public static Judgement Judge(SqliteConnection c, CompiledType type, ReadOnlySpan<string?> texts, long documentId, Circumstances now, string extension = CompiledConvention.Extension)
+    /// <param name="number">The number of the counter that it has already; 0 for none.</param>
+    public static Judgement Judge(SqliteConnection c, CompiledType type, ReadOnlySpan<string?> texts, long documentId, Circumstances now, string extension = CompiledConvention.Extension, int number = 0)
     {
         var judged = type.Judge(texts, now);
         var problems = judged.Problems.ToList();
         foreach (var unique in type.Uniques)
             if (unique.When?.Invoke(judged.Values, now) != false && Unique.Key(judged.Values, unique.Ordinals) is { } key && DocumentStore.OtherWith(c, type.Type.Code, unique.Rule.Id, key, documentId) is { } other)
                 problems.Add(Unique.Found(unique.Rule, type.Type, other.Name, other.Id));
-        var placement = judged.Placement;
-        for (var counter = 2; placement.Problem is null && counter < 10_000 && RepositoryStore.IsTaken(c, placement.Folder, placement.Name + extension); counter++)
-            placement = type.Convention.Render(judged.Values, counter);
-        return judged with { Problems = problems, Placement = placement };
+        return judged with { Problems = problems, Placement = judged.Placement.Problem is null ? Placing.Find(c, type.Convention, judged.Values, now, documentId, extension, number).At : judged.Placement };
     }
 
     /// <summary>Texts by ordinal from texts by key.</summary>

@@ -24,6 +24,7 @@ public sealed class Database : IDisposable
         _connection = new SqliteConnectionStringBuilder { DataSource = path, ForeignKeys = true, DefaultTimeout = 30 }.ToString();
         using var connection = Open();
         connection.Execute("PRAGMA journal_mode = WAL");
+        connection.CreateFunction("place_key", (string folder, string name) => PlaceKey(folder, name), isDeterministic: true);
         Migrate(connection, upTo);
     }
 
@@ -49,6 +50,9 @@ public sealed class Database : IDisposable
             transaction.Commit();
         }
     }
+
+    /// <summary>Folder and name as they are compared: names that differ in nothing but case or the normal form of Unicode are one place.</summary>
+    public static string PlaceKey(string folder, string name) => $"{folder}/{name}".Normalize().ToLowerInvariant();
 
     /// <summary>A connection for reading as long as a stream lasts; the caller disposes of it.</summary>
     public SqliteConnection Connect() => Open();

@@ -59,7 +59,26 @@ public sealed record StoredDocument
 
     /// <summary>Where a legacy document lies.</summary>
     public string? LegacyPath { get; init; }
+
+    /// <summary>What it was named by besides its values; null for one filed before that was kept.</summary>
+    public Naming? Naming { get; init; }
+
+    /// <summary>SHA-256 of the file it came as.</summary>
+    public string? SourceHash { get; init; }
+
+    /// <summary>The document that this one is a later version of.</summary>
+    public long? VersionOf { get; init; }
 }
+
+/// <summary>What surrounded a document when it was named, so that its path can be made again.</summary>
+/// <param name="Today">The date of filing, ISO 8601.</param>
+/// <param name="Person">Who filed it.</param>
+/// <param name="Batch">Name of its batch.</param>
+/// <param name="NumberInBatch">Its number in the batch.</param>
+/// <param name="Pages">Its pages.</param>
+/// <param name="Original">The file it came as.</param>
+/// <param name="Counter">The number it has; 1 for the first or only one.</param>
+public sealed record Naming(string Today, string Person, string Batch, int NumberInBatch, int Pages, string Original, int Counter);
 
 /// <summary>A page of a document.</summary>
 /// <param name="Number">From 1.</param>
@@ -80,9 +99,9 @@ public sealed record ValueChange(string Field, string Before, string After, stri
 /// <summary>Documents, their pages and the history of their values.</summary>
 public static class DocumentStore
 {
-    private const string Columns = """
+    internal const string Columns = """
         SELECT id, state, type_code, version, reader_key, batch_id, source_name, source_file, record, evidence, overrides,
-               folder, name, file_hash, filed_at, filed_by, wave_id, legacy_path FROM documents
+               folder, name, file_hash, filed_at, filed_by, wave_id, legacy_path, naming, source_hash, version_of FROM documents
         """;
 
     /// <summary>One document, or null.</summary>
@@ -137,9 +156,27 @@ public static class DocumentStore
     public static void RemoveFromDesk(SqliteConnection c, long id) => c.Execute("DELETE FROM documents WHERE id = $id AND state = 'desk'", ("$id", id));
 
     /// <summary>Turns a desk document into a filed one. Fails on a place that is taken.</summary>
-    public static void MarkFiled(SqliteConnection c, long id, string folder, string name, string hash, DateTimeOffset at, string who) => c.Execute("""
-        UPDATE documents SET state = 'filed', folder = $folder, name = $name, file_hash = $hash, filed_at = $at, filed_by = $who WHERE id = $id AND state = 'desk'
-        """, ("$id", id), ("$folder", folder), ("$name", name), ("$hash", hash), ("$at", Stamp(at)), ("$who", who));
+    public static void MarkFiled(SqliteConnection c, StoredDocument d, DateTimeOffset at, string who) => c.Execute("""
+        UPDATE documents SET state = 'filed', folder = $folder, name = $name, place_key = $key, file_hash = $hash, source_hash = $source_hash, naming = $naming, version_of = $version_of,
+          filed_at = $at, filed_by = $who WHERE id = $id AND state = 'desk'
+        """, ("$id", d.Id), ("$folder", d.Folder), ("$name", d.Name), ("$key", Database.PlaceKey(d.Folder!, d.Name!)), ("$hash", d.FileHash), ("$source_hash", d.SourceHash),
+        ("$naming", d.Naming is { } n ? Sql.ToJson(n) : null), ("$version_of", d.VersionOf), ("$at", Stamp(at)), ("$who", who));
+
+    /// <summary>Gives a filed document another place. Fails on one that is taken.</summary>
+    public static void SetPlace(SqliteConnection c, long id, string folder, string name, Naming? naming) => c.Execute("""
+        UPDATE documents SET folder = $folder, name = $name, place_key = $key, naming = $naming WHERE id = $id AND state = 'filed'
+        """, ("$id", id), ("$folder", folder), ("$name", name), ("$key", Database.PlaceKey(folder, name)), ("$naming", naming is null ? null : Sql.ToJson(naming)));
+
+    /// <summary>Filed documents of a type that came as the same file.</summary>
+    public static List<StoredDocument> WithSource(SqliteConnection c, string typeCode, string sourceHash) =>
+        c.Query(Columns + " WHERE source_hash = $hash AND type_code = $type AND state = 'filed'", Map, ("$hash", sourceHash), ("$type", typeCode));
+
+    /// <summary>How many pages a document has.</summary>
+    public static int PageCount(SqliteConnection c, long id) => (int)c.Scalar<long>("SELECT count(*) FROM pages WHERE document_id = $id", ("$id", id));
+
+    /// <summary>The number of a document in its batch, from 1.</summary>
+    public static int NumberInBatch(SqliteConnection c, long batchId, long id) =>
+        (int)c.Scalar<long>("SELECT count(*) FROM documents WHERE batch_id = $batch AND id <= $id", ("$batch", batchId), ("$id", id));
 
     /// <summary>Pages of a document.</summary>
     public static List<StoredPage> Pages(SqliteConnection c, long id) =>
@@ -187,7 +224,7 @@ public static class DocumentStore
         c.Execute("INSERT INTO document_text (rowid, body, restricted) VALUES ($id, $body, $restricted)", ("$id", id), ("$body", body), ("$restricted", restricted));
     }
 
-    private static string Stamp(DateTimeOffset at) => at.UtcDateTime.ToString("yyyy-MM-dd HH:mm");
+    internal static string Stamp(DateTimeOffset at) => at.UtcDateTime.ToString("yyyy-MM-dd HH:mm");
 
     internal static StoredDocument Map(SqliteDataReader r) => new()
     {
@@ -209,5 +246,8 @@ public static class DocumentStore
         FiledBy = r.Text(15),
         WaveId = r.IsDBNull(16) ? null : r.GetInt64(16),
         LegacyPath = r.Text(17),
+        Naming = r.IsDBNull(18) ? null : r.FromJson<Naming>(18),
+        SourceHash = r.Text(19),
+        VersionOf = r.IsDBNull(20) ? null : r.GetInt64(20),
     };
 }

@@ -55,4 +55,8 @@ public static class LedgerStore
         foreach (var part in parts) text.Append('\n').Append(part.Length).Append(':').Append(part);
         return Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text.ToString())));
     }
+
+    /// <summary>A text that changes whenever something is done to designs, documents or values.</summary>
+    public static string State(SqliteConnection c) =>
+        c.Scalar<string>("SELECT coalesce((SELECT max(seq) FROM ledger), 0) || '.' || coalesce((SELECT max(id) FROM value_history), 0) || '.' || (SELECT count(*) FROM documents)")!;
 }

@@ -63,16 +63,21 @@ public static class RepositoryStore
             order = (query.SortAsNumber ? "CAST(d.record ->> $sort AS REAL)" : "d.record ->> $sort COLLATE NOCASE") + (query.Descending ? " DESC" : "") + ", d.folder, d.name";
         }
         return c.Query($"""
-            SELECT id, state, type_code, version, reader_key, batch_id, source_name, source_file, record, evidence, overrides,
-                   folder, name, file_hash, filed_at, filed_by, wave_id, legacy_path
-            FROM documents d WHERE {where} ORDER BY {order} LIMIT $take OFFSET $skip
+            {DocumentStore.Columns} d WHERE {where} ORDER BY {order} LIMIT $take OFFSET $skip
             """, DocumentStore.Map, [.. parameters]);
     }
 
-    /// <summary>Whether a filed document has a place already, regardless of case.</summary>
-    public static bool IsTaken(SqliteConnection c, string folder, string name) =>
-        c.Scalar<long>("SELECT count(*) FROM documents WHERE state = 'filed' AND folder = $folder COLLATE NOCASE AND name = $name COLLATE NOCASE",
-            ("$folder", folder), ("$name", name)) > 0;
+    /// <summary>The filed document that has a place, regardless of case, other than the one given; null when it is free.</summary>
+    public static long? At(SqliteConnection c, string folder, string name, long exceptId = 0) =>
+        c.Query("SELECT id FROM documents WHERE state = 'filed' AND place_key = $key AND id <> $id", r => (long?)r.GetInt64(0), ("$key", Database.PlaceKey(folder, name)), ("$id", exceptId)).FirstOrDefault();
+
+    /// <summary>Filed documents right in a folder.</summary>
+    public static List<StoredDocument> In(SqliteConnection c, string folder, int take) =>
+        c.Query(DocumentStore.Columns + " WHERE state = 'filed' AND folder = $folder ORDER BY name LIMIT $take", DocumentStore.Map, ("$folder", folder), ("$take", take));
+
+    /// <summary>Ids of the filed documents of a type, in the order they were filed.</summary>
+    public static List<long> Ids(SqliteConnection c, string typeCode) =>
+        c.Query("SELECT id FROM documents WHERE state = 'filed' AND type_code = $type ORDER BY id", r => r.GetInt64(0), ("$type", typeCode));
 
     /// <summary>All places taken, streamed.</summary>
     public static void EachPlace(SqliteConnection c, Action<string, string> visit)

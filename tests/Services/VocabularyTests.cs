@@ -34,7 +34,7 @@ public sealed class VocabularyTests : IDisposable
         var id = _house.Database.Write(c =>
         {
             var document = DocumentStore.Add(c, new StoredDocument { SourceName = "x", TypeCode = "slip", Version = 1, Record = record.ToDictionary(r => r.Field, r => r.Text) }, []);
-            DocumentStore.MarkFiled(c, document, "", $"{document}.pdf", "", DateTimeOffset.UnixEpoch, "me");
+            DocumentStore.MarkFiled(c, DocumentStore.Find(c, document)! with { Folder = "", Name = $"{document}.pdf", FileHash = "" }, DateTimeOffset.UnixEpoch, "me");
             return document;
         });
         return id;

@@ -97,7 +97,7 @@ public sealed class StorageTests : IDisposable
     {
         if (DesignStore.Find(c, "t") is null) DesignStore.Add(c, DocumentType.Empty("t", "T"));
         var id = DocumentStore.Add(c, new StoredDocument { SourceName = name, TypeCode = "t", Record = record.ToDictionary(r => r.Item1, r => r.Item2) }, []);
-        DocumentStore.MarkFiled(c, id, folder, name, "hash", Now, "me");
+        DocumentStore.MarkFiled(c, DocumentStore.Find(c, id)! with { Folder = folder, Name = name, FileHash = "hash" }, Now, "me");
         DocumentStore.IndexText(c, id, body, restricted);
         return id;
     });
@@ -129,9 +129,12 @@ public sealed class StorageTests : IDisposable
     [Fact]
     public void Two_filed_documents_never_have_one_place()
     {
-        Filed("Calls", "a.pdf", "", "");
-        Assert.Throws<SqliteException>(() => Filed("calls", "A.PDF", "", ""));
-        Assert.True(_db.Read(c => RepositoryStore.IsTaken(c, "CALLS", "a.PDF")));
+        var first = Filed("Calls", "Öresund.pdf", "", "");
+        Assert.Throws<SqliteException>(() => Filed("calls", "öRESUND.PDF", "", ""));
+        // The same letter, written as letter and accent.
+        Assert.Throws<SqliteException>(() => Filed("Calls", "O\u0308resund.pdf", "", ""));
+        Assert.Equal(first, _db.Read(c => RepositoryStore.At(c, "CALLS", "Öresund.pdf")));
+        Assert.Null(_db.Read(c => RepositoryStore.At(c, "CALLS", "Öresund.pdf", exceptId: first)));
     }
 
     public void Dispose()

@@ -170,7 +170,7 @@ public sealed class StoreTests : IDisposable
                     [new StoredPage(1, $"pages/{name}.png", new PageText(1, 1, [], "none"), "No words.")]);
         });
         var documents = _db.Read(c => DocumentStore.OnDesk(c, batch));
-        _db.Write(c => DocumentStore.MarkFiled(c, documents[0].Id, "Calls", "x.pdf", "hash", Now, "me"));
+        _db.Write(c => DocumentStore.MarkFiled(c, documents[0] with { Folder = "Calls", Name = "x.pdf", FileHash = "hash" }, Now, "me"));
         Assert.Equal(new Batch(batch, "Monday", "me", "2024-03-05 12:30", 1, 1, 1, 1), Assert.Single(_db.Read(BatchStore.All)));
         _db.Write(c => BatchStore.SetFile(c, _db.Read(r => BatchStore.Files(r, "waiting"))[0].Id, null));
         Assert.Empty(_db.Read(c => BatchStore.Files(c, "waiting", batch)));
@@ -198,7 +198,7 @@ public sealed class StoreTests : IDisposable
         Assert.Null(Other(first));
         Assert.Equal("first.pdf on the desk", Other(second));
         Assert.Null(Other(0));
-        _db.Write(c => DocumentStore.MarkFiled(c, second, "Calls", "second.pdf", "h", Now, "me"));
+        _db.Write(c => DocumentStore.MarkFiled(c, DocumentStore.Find(c, second)! with { Folder = "Calls", Name = "second.pdf", FileHash = "h" }, Now, "me"));
         Assert.Equal("second.pdf", Other(first));
         Assert.Equal("second.pdf", Other(0));
         Assert.Equal(2, _db.Read(c => DocumentStore.UniqueKeys(c, "call")).Count);

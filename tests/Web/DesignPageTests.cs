@@ -106,7 +106,7 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
         await Send("MovePiece&line=name&at=0&by=-1");
         await Send("RemovePiece&line=name&at=1");
         Assert.Equal([PieceKind.Field, PieceKind.Text], Draft.Convention.Name.Select(p => p.Kind));
-        Assert.Equal("Dues / ‹Issued: 2024-03, else undated› / ‹Payer› no. ", Pages.TypeModel.Outline(Draft));
+        Assert.Equal("Dues / ‹Issued: 2024-03, else undated› / ‹Payer: first 8 characters, UPPER CASE› no. ", Pages.TypeModel.Outline(Draft));
     }
 
     [Fact]

@@ -17,6 +17,7 @@ public static class ConventionCheck
     public static IEnumerable<Finding> Findings(DocumentType type)
     {
         var convention = type.Convention;
+        var limits = convention.Limits ?? PathLimits.FileShare;
         if (convention.Name.Count == 0)
             yield return new Finding("convention-nameless", Level.Must, "The file name has no pieces yet; documents of this type cannot be filed.", "name");
         else if (convention.Name.All(p => p.Kind == PieceKind.Text))
@@ -24,21 +25,25 @@ public static class ConventionCheck
         foreach (var (pieces, place) in new[] { (convention.Folder, "folder"), (convention.Name, "name") })
         {
             foreach (var piece in pieces)
-                foreach (var finding in PieceFindings(piece, type, place)) yield return finding;
-            foreach (var finding in LiteralFindings(pieces, place)) yield return finding;
+                foreach (var finding in PieceFindings(piece, type, place, limits)) yield return finding;
+            foreach (var finding in LiteralFindings(pieces, place, limits)) yield return finding;
         }
+        if (convention.Limits?.Contradiction() is { } contradiction) yield return new Finding("convention-limits", Level.Must, contradiction, "limits");
+        if (convention.Folder.Count + convention.Name.Count > CompiledConvention.MostPieces)
+            yield return new Finding("convention-pieces", Level.Must, $"Folder and name have {convention.Folder.Count + convention.Name.Count} pieces; {CompiledConvention.MostPieces} are allowed.", "name");
+        if (convention.Name.Count(p => p.Kind == PieceKind.Counter) > 1) yield return new Finding("convention-counters", Level.Must, "A name has one counter.", "name");
         var longest = Longest(convention.Folder, type) + 1 + Longest(convention.Name, type) + CompiledConvention.Extension.Length;
-        if (longest > PathLimits.Whole)
-            yield return new Finding("convention-long", Level.Should, $"With long values the path can reach {longest} characters; {PathLimits.Whole} are allowed. Give long fields a greatest length.", "name");
+        if (longest > limits.Whole)
+            yield return new Finding("convention-long", Level.Should, $"With long values the path can reach {longest} characters; {limits.Whole} are allowed. Say which piece may be shortened.", "name");
     }
 
-    private static IEnumerable<Finding> PieceFindings(Piece piece, DocumentType type, string place)
+    private static IEnumerable<Finding> PieceFindings(Piece piece, DocumentType type, string place, PathLimits limits)
     {
         if (piece.Kind == PieceKind.Text)
         {
-            var bad = piece.Text.Where(PathLimits.IsForbidden).Distinct().ToArray();
+            var bad = piece.Text.Where(c => limits.Refuses(limits.Upper ? char.ToUpperInvariant(c) : c)).Distinct().ToArray();
             if (bad.Length > 0)
-                yield return new Finding("convention-character", Level.Should, $"“{piece.Text}” holds {string.Join(" ", bad)}, which file systems refuse; it is written as {PathLimits.Substitute}.", place);
+                yield return new Finding("convention-character", Level.Should, $"“{piece.Text}” holds {string.Join(" ", bad)}, which a {limits.Name} refuses; {(limits.Substitute.Length == 0 ? "it is left out" : $"it is written as {limits.Substitute}")}.", place);
         }
         if (piece.Kind == PieceKind.Inside && place == "name")
             yield return new Finding("convention-folder-in-name", Level.Must, "A file name cannot hold a folder; move it to the folder line.", place);
@@ -47,15 +52,17 @@ public static class ConventionCheck
             yield return new Finding("convention-no-field", Level.Must, $"The field “{piece.Field}” is no longer in this document type.", place);
         else
         {
-            if (!field.Required && string.IsNullOrEmpty(field.Default) && piece.IfEmpty is null)
+            if (!field.Required && string.IsNullOrEmpty(field.Default) && field.DefaultFrom is DefaultSource.Constant or DefaultSource.Batch or DefaultSource.Previous && piece.IfEmpty is null && !piece.LeaveOut && piece.OnlyWhenFilled != field.Key)
                 yield return new Finding("convention-hole", Level.Should, $"{field.Label} may be empty, which would leave a hole in the path; such documents are held back. Say what stands there instead.", place);
+            if (field.Kind == FieldKind.Table)
+                yield return new Finding("convention-table", Level.Must, $"{field.Label} is a table; a path can hold a single value only.", place);
             if (field.Restricted)
                 yield return new Finding("convention-restricted", Level.Must, $"{field.Label} is restricted, but everybody can read a path.", place);
         }
     }
 
     /// <summary>A segment of nothing but literal text can be judged now.</summary>
-    private static IEnumerable<Finding> LiteralFindings(IReadOnlyList<Piece> pieces, string place)
+    private static IEnumerable<Finding> LiteralFindings(IReadOnlyList<Piece> pieces, string place, PathLimits limits)
     {
         var segment = "";
         var literal = true;
@@ -67,9 +74,9 @@ public static class ConventionCheck
                 literal &= pieces[i].Kind == PieceKind.Text;
                 continue;
             }
-            var code = literal && pieces.Count > 0 ? PathLimits.Fault(string.Concat(segment.Select(c => PathLimits.IsForbidden(c) ? PathLimits.Substitute : c))) : null;
+            var code = literal && pieces.Count > 0 ? limits.Fault(limits.Clean(segment)) : null;
             if (code is not null)
-                yield return new Finding(code, Level.Must, Messages.Text(code, segment[..Math.Min(24, segment.Length)], segment.Length.ToString(), PathLimits.Segment.ToString()), place);
+                yield return new Finding(code, Level.Must, Messages.Text(code, segment[..Math.Min(24, segment.Length)], segment.Length.ToString(), limits.Segment.ToString()), place);
             segment = "";
             literal = true;
         }
@@ -83,7 +90,7 @@ public static class ConventionCheck
         _ => type.Find(p.Field) switch
         {
             { Kind: FieldKind.Date } => (p.DateForm ?? "yyyy-MM-dd").Length,
-            { Kind: FieldKind.Text } f => Math.Min(p.MaxLength ?? int.MaxValue, f.MaxLength ?? 80),
+            { Kind: FieldKind.Text } f => p.ShortenTo ?? Math.Min(p.MaxLength ?? int.MaxValue, f.MaxLength ?? 80),
             { Kind: FieldKind.Term } => p.MaxLength ?? 40,
             _ => p.MaxLength ?? 12,
         },

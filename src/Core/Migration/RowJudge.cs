@@ -22,17 +22,29 @@ public enum RowVerdict
 /// <summary>Names and combinations already taken: those of the repository, and those of the rows judged so far.</summary>
 public sealed class TakenNames
 {
-    private readonly Dictionary<UInt128, int> _paths = [];
+    private readonly HashSet<UInt128> _paths = [];
+    private readonly Dictionary<UInt128, int> _numbers = [];
     private readonly Dictionary<UInt128, int> _uniques = [];
 
     /// <summary>Takes a path; false when it was taken. Paths that differ only in case are the same.</summary>
-    public bool TakePath(string folder, string name) => _paths.TryAdd(HashPath(folder, name), 1);
+    public bool TakePath(string folder, string name) => _paths.Add(HashPath(folder, name));
 
-    /// <summary>The counter to try next for a path whose plain name is taken.</summary>
-    public int NextCounter(string folder, string name)
+    /// <summary>Numbers that were given since <see cref="SetNumber"/> was last called, by the counter's key; to be kept when the rows are.</summary>
+    public Dictionary<string, int> Given { get; } = new(StringComparer.Ordinal);
+
+    /// <summary>Notes the last number that a counter has given.</summary>
+    public void SetNumber(string key, int last) => _numbers[Hash("", key)] = last;
+
+    /// <summary>The next number of a counter.</summary>
+    /// <param name="key">The counter.</param>
+    /// <param name="least">The first number it can give.</param>
+    /// <param name="keep">Whether the number is noted in <see cref="Given"/>.</param>
+    public int NextNumber(string key, int least, bool keep)
     {
-        ref var last = ref CollectionsMarshal.GetValueRefOrAddDefault(_paths, HashPath(folder, name), out _);
-        return ++last;
+        ref var last = ref CollectionsMarshal.GetValueRefOrAddDefault(_numbers, Hash("", key), out _);
+        last = Math.Max(last + 1, least);
+        if (keep) Given[key] = last;
+        return last;
     }
 
     /// <summary>Takes a unique combination for a row; returns the row that had it before, or null. Row 0 stands for the repository.</summary>
@@ -63,7 +75,11 @@ public sealed class TakenNames
 /// Judges legacy rows one after another with reused buffers: fills, reads, checks, asks for uniqueness, names. Not
 /// thread-safe; what it exposes is valid until the next row.
 /// </summary>
-public sealed class RowJudge(CompiledPlan plan, TakenNames taken, Circumstances now)
+/// <param name="plan">The plan.</param>
+/// <param name="taken">What is taken already.</param>
+/// <param name="now">What surrounds the rows.</param>
+/// <param name="keepNumbers">Whether numbers given are noted for keeping.</param>
+public sealed class RowJudge(CompiledPlan plan, TakenNames taken, Circumstances now, bool keepNumbers = false)
 {
     private readonly string?[] _texts = new string?[plan.Type.Width];
     private readonly string?[] _setBy = new string?[plan.Type.Width];
@@ -75,10 +91,16 @@ public sealed class RowJudge(CompiledPlan plan, TakenNames taken, Circumstances 
     public List<Problem> Problems { get; } = [];
 
     /// <summary>The row's unique combinations by rule.</summary>
-    public IEnumerable<(string RuleId, string Key)> UniqueKeys => plan.Type.UniqueKeys(Values, now);
+    public IEnumerable<(string RuleId, string Key)> UniqueKeys => plan.Type.UniqueKeys(Values, Now);
 
     /// <summary>Where it would go.</summary>
     public Placement Placement { get; private set; }
+
+    /// <summary>Its number of the counter, from 1.</summary>
+    public int Number { get; private set; }
+
+    /// <summary>What surrounds the row.</summary>
+    public Circumstances Now { get; private set; } = now;
 
     /// <summary>What set each field: a column or a pass; null for a default or nothing.</summary>
     public IReadOnlyList<string?> SetBy => _setBy;
@@ -89,34 +111,48 @@ public sealed class RowJudge(CompiledPlan plan, TakenNames taken, Circumstances 
     /// <summary>Judges a row and, unless it is held, takes its name and its unique combinations.</summary>
     /// <param name="row">Cells by column position.</param>
     /// <param name="number">Row number in the inventory, from 1.</param>
-    public RowVerdict Judge(ReadOnlySpan<string> row, int number)
+    /// <param name="path">The legacy path, for system values.</param>
+    public RowVerdict Judge(ReadOnlySpan<string> row, int number, string path = "")
     {
+        if (plan.Type.Convention.UsesSystemValues) Now = Now with { Original = path };
         Array.Clear(_setBy);
         Problems.Clear();
         Collided = false;
         var type = plan.Type;
         plan.Fill(row, _texts, _setBy);
-        type.Parse(_texts, Values, now);
-        type.CollectProblems(Values, now, Problems);
-        Placement = type.Convention.Render(Values);
+        type.Parse(_texts, Values, Now);
+        type.CollectProblems(Values, Now, Problems);
+        Placement = type.Convention.Render(Values, Now);
         if (Placement.Problem is { } pathProblem) Problems.Add(pathProblem);
         var verdict = Verdict();
         if (verdict == RowVerdict.Held) return verdict;
 
         foreach (var unique in type.Uniques)
-            if (unique.When?.Invoke(Values, now) != false && Unique.Key(Values, unique.Ordinals) is { } key && taken.TakeUnique(unique.Rule.Id, key, number) is { } owner && owner != number)
+            if (unique.When?.Invoke(Values, Now) != false && Unique.Key(Values, unique.Ordinals) is { } key && taken.TakeUnique(unique.Rule.Id, key, number) is { } owner && owner != number)
                 Problems.Add(Unique.Found(unique.Rule, type.Type, owner == 0 ? "one in the repository" : $"row {owner}"));
         verdict = Verdict();
-        if (verdict != RowVerdict.Held) Name();
-        return verdict;
+        if (verdict == RowVerdict.Held) return verdict;
+        Name();
+        return Verdict();
     }
 
     private void Name()
     {
+        var convention = plan.Type.Convention;
         var plain = Placement;
-        if (taken.TakePath(plain.Folder, plain.Name)) return;
-        Collided = true;
-        do Placement = plan.Type.Convention.Render(Values, taken.NextCounter(plain.Folder, plain.Name));
+        Number = 1;
+        if (!convention.AlwaysCounts)
+        {
+            if (taken.TakePath(plain.Folder, plain.Name)) return;
+            Collided = true;
+            if (convention.Convention.Collision == Collision.Refuse) { Problems.Add(new Problem("path-taken", Level.Must, null, plain.Name)); return; }
+        }
+        var key = convention.CounterKey(Values, Now);
+        do
+        {
+            Number = taken.NextNumber(key, convention.AlwaysCounts ? 1 : 2, keepNumbers);
+            Placement = convention.Render(Values, Now, Number);
+        }
         while (Placement.Problem is null && !taken.TakePath(Placement.Folder, Placement.Name));
         if (Placement.Problem is { } problem) Problems.Add(problem);
     }

@@ -29,4 +29,13 @@ public sealed record Circumstances(DateOnly Today, Door Door, string Role = "", 
 {
     /// <summary>The record before this one in its batch, as texts by key; for defaults that carry on.</summary>
     public IReadOnlyDictionary<string, string>? Previous { get; init; }
+
+    /// <summary>The file it came as, with the path it had; empty when it is none.</summary>
+    public string Original { get; init; } = "";
+
+    /// <summary>How many pages it has; 0 when unknown.</summary>
+    public int Pages { get; init; }
+
+    /// <summary>Its number in its batch, from 1; 0 when it is in none.</summary>
+    public int NumberInBatch { get; init; }
 }

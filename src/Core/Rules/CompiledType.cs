@@ -129,8 +129,8 @@ public sealed class CompiledType
         Parse(texts, values, now);
         var problems = new List<Problem>();
         CollectProblems(values, now, problems);
-        var placement = Convention.Render(values);
-        return new Judgement(values, problems, placement);
+        var placement = Convention.Render(values, now);
+        return new Judgement(values, problems, placement, now);
     }
 
     private IEnumerable<Problem> RowProblems(FieldValue[] record, Circumstances now)
@@ -163,7 +163,8 @@ public sealed class CompiledType
 /// <param name="Values">The values by ordinal.</param>
 /// <param name="Problems">What does not hold.</param>
 /// <param name="Placement">Folder and name, or why there is none.</param>
-public sealed record Judgement(FieldValue[] Values, IReadOnlyList<Problem> Problems, Placement Placement)
+/// <param name="Now">What surrounded it.</param>
+public sealed record Judgement(FieldValue[] Values, IReadOnlyList<Problem> Problems, Placement Placement, Circumstances Now)
 {
     /// <summary>Problems of the record and of its path.</summary>
     public IEnumerable<Problem> All => Placement.Problem is { } p ? Problems.Append(p) : Problems;

@@ -79,6 +79,8 @@ public static class Messages
         ["path-leaves-root"] = ["“{0}” as a folder or file name would lead out of the repository.", "„{0}“ als Ordner- oder Dateiname führte aus dem Bestand hinaus.", "« {0} » comme nom de dossier ou de fichier sortirait du dépôt."],
         ["path-reserved-name"] = ["“{0}” is a name that file systems keep for devices.", "„{0}“ ist ein Name, den Dateisysteme für Geräte freihalten.", "« {0} » est un nom réservé aux périphériques."],
         ["path-segment-too-long"] = ["“{0}…” is {1} characters long; a folder or file name may have {2}.", "„{0}…“ hat {1} Zeichen; ein Ordner- oder Dateiname darf {2} haben.", "« {0}… » a {1} caractères ; un nom peut en avoir {2}."],
+        ["path-too-deep"] = ["The path has {0} folders inside one another; it may have {1}.", "Der Pfad hat {0} Ordner ineinander; er darf {1} haben.", "Le chemin a {0} dossiers imbriqués ; il peut en avoir {1}."],
+        ["path-taken"] = ["There is a document in this place already: {0}.", "An dieser Stelle liegt schon ein Dokument: {0}.", "Un document occupe déjà cette place : {0}."],
         ["path-too-long"] = ["The whole path is {0} characters long; it may have {1}.", "Der ganze Pfad hat {0} Zeichen; er darf {1} haben.", "Le chemin entier a {0} caractères ; il peut en avoir {1}."],
     };
 

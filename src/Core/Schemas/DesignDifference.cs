@@ -93,7 +93,6 @@ public static class DesignDifference
     {
         PieceKind.Text => p.Text,
         PieceKind.Inside => " / ",
-        PieceKind.Counter => "‹counter›",
-        _ => $"‹{type.LabelOf(p.Field)}{(p.DateForm is { } form ? $": {DateForms.All.First(f => f.Form == form).Example}" : "")}{(p.IfEmpty is { } e ? $", else {e}" : "")}›",
+        _ => $"‹{PieceWords.NameOf(p, type)}{string.Concat(PieceWords.Options(p, type).Select((o, i) => (i == 0 ? ": " : ", ") + o))}›",
     }));
 }

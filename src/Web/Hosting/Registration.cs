@@ -30,6 +30,7 @@ public static class Registration
         services.AddSingleton<Intake>();
         services.AddSingleton<Desk>();
         services.AddSingleton<Filer>();
+        services.AddSingleton<ConventionPreview>();
         services.AddSingleton<Migrations>();
         services.AddSingleton<HarbourSeed>();
     }

@@ -57,9 +57,6 @@ public sealed class TypeModel(Designs designs, Vocabularies vocabularies, Reader
     /// <summary>The rule as its open form describes it, when it was not kept.</summary>
     public Rule? Described { get; private set; }
 
-    /// <summary>A piece that was just added and opens for its options, such as <c>name-3</c>.</summary>
-    public string? OpenPiece { get; private set; }
-
     /// <summary>Id of the input that takes the focus.</summary>
     public string? Focus { get; private set; }
 
@@ -216,31 +213,6 @@ public sealed class TypeModel(Designs designs, Vocabularies vocabularies, Reader
     public IActionResult OnPostRemoveFilling(string code, int at)
     {
         Change(code, "removed a filling", type => type with { Fillings = [.. type.Fillings.Where((_, i) => i != at)] });
-        return Load(code);
-    }
-
-    public IActionResult OnPostPiece(string code, string line)
-    {
-        Change(code, "changed the convention", type => ConventionEditing.Add(type, designs.Resolve(type), line, Sent("text")));
-        return Load(code);
-    }
-
-    public IActionResult OnPostPieceOptions(string code, string line, int at)
-    {
-        Change(code, "changed the convention", type => ConventionEditing.SetOptions(type, line, at, Request.Form));
-        return Load(code);
-    }
-
-    public IActionResult OnPostMovePiece(string code, string line, int at, int by)
-    {
-        Change(code, "changed the convention", type => ConventionEditing.Move(type, line, at, by));
-        OpenPiece = $"{line}-{at + by}";
-        return Load(code);
-    }
-
-    public IActionResult OnPostRemovePiece(string code, string line, int at)
-    {
-        Change(code, "changed the convention", type => ConventionEditing.Remove(type, line, at));
         return Load(code);
     }
 

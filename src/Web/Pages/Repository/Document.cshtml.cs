@@ -29,7 +29,7 @@ public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Database
     {
         get
         {
-            var place = Judged.Published!.Type.Convention.Render(Judged.Judged!.Values);
+            var place = Judged.Published!.Type.Convention.Render(Judged.Judged!.Values, Judged.Judged.Now);
             return place.Problem is null && place.Folder != Document.Folder ? place.Path : null;
         }
     }

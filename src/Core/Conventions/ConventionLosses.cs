@@ -1,0 +1,42 @@
+using ClearLexicon.Core.Schemas;
+
+namespace ClearLexicon.Core.Conventions;
+
+/// <summary>What of the values a path does not keep, so that it cannot be read back from there.</summary>
+public static class ConventionLosses
+{
+    /// <summary>Each loss in a sentence, one a field.</summary>
+    public static IEnumerable<(string Field, string Text)> Of(DocumentType type)
+    {
+        foreach (var group in type.Convention.Pieces.Where(p => p.Kind == PieceKind.Field).GroupBy(p => p.Field))
+        {
+            if (type.Find(group.Key) is not { } field) continue;
+            if (field.Kind == FieldKind.Date)
+            {
+                var told = group.Select(p => DateForms.Tells(p.DateForm ?? DateForms.Iso)).Aggregate((a, b) => (a.Year | b.Year, a.Month | b.Month, a.Day | b.Day));
+                string[] missing = [.. new[] { (told.Year, "year"), (told.Month, "month"), (told.Day, "day") }.Where(t => !t.Item1).Select(t => t.Item2)];
+                if (missing.Length > 0) yield return (field.Key, $"{field.Label}: the {string.Join(" and the ", missing)} cannot be read back");
+            }
+            else if (group.Select(p => Of(p, field)).ToList() is var losses && losses.All(l => l is not null))
+                yield return (field.Key, $"{field.Label}: {losses[0]}");
+        }
+        foreach (var key in type.Convention.Pieces.Select(p => p.OnlyWhenFilled).OfType<string>().Distinct())
+            if (type.Convention.Pieces.All(p => p.Kind != PieceKind.Field || p.Field != key)) yield return (key, $"{type.LabelOf(key)}: only whether it is filled is kept");
+        if (type.Convention.Pieces.FirstOrDefault(p => p.Kind == PieceKind.Field && p.IfEmpty is not null && !p.LeaveOut) is { } standIn)
+            yield return (standIn.Field, $"{type.LabelOf(standIn.Field)}: “{standIn.IfEmpty}” is read as empty");
+    }
+
+    /// <summary>What one piece loses of its value, as half a sentence; null when it keeps all.</summary>
+    internal static string? Of(Piece piece, Field? field) =>
+        field?.Kind == FieldKind.Date ? null
+        : piece.Extract == Extract.FirstLetter ? "only the first letter is kept"
+        : piece.Extract == Extract.Initials ? "only initials are kept"
+        : piece.MaxLength is { } most && !(field?.MaxLength <= most) ? $"only the first {most} characters are kept"
+        : piece.Digits is not null && field?.Kind is FieldKind.Text or FieldKind.Term or FieldKind.Identifier ? "zeros before a number are not told apart"
+        : piece.ShortenTo is { } least ? $"may be shortened to {least} characters"
+        : piece.Case != LetterCase.AsIs && field?.Kind is not (FieldKind.Term or FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.YesNo) ? "upper and lower case are not told apart"
+        : piece.Ascii ? "letters beyond ASCII are respelled"
+        : piece.Blanks is { Length: 0 } ? "blanks are left out"
+        : piece.Blanks is not null ? "blanks are not told apart from what stands for them"
+        : null;
+}

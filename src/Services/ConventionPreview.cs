@@ -1,0 +1,128 @@
+using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Migration;
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Schemas;
+using ClearLexicon.Formats;
+using ClearLexicon.Storage;
+using nietras.SeparatedValues;
+
+namespace ClearLexicon.Services;
+
+/// <summary>A document that a preview places.</summary>
+/// <param name="Folder">Its folder.</param>
+/// <param name="Name">Its name with extension.</param>
+/// <param name="From">Where it comes from: a document, a row.</param>
+/// <param name="Texts">Texts by field ordinal, to say why it landed there.</param>
+public sealed record PreviewedDocument(string Folder, string Name, string From, string?[] Texts);
+
+/// <summary>What a convention would do to the repository.</summary>
+/// <param name="Tree">Folders as they are and would be.</param>
+/// <param name="Documents">The documents that would be added; at most <see cref="ConventionPreview.MostKept"/>.</param>
+/// <param name="Added">How many would be added.</param>
+/// <param name="Held">How many have no place.</param>
+/// <param name="Reason">Why the first of those has none.</param>
+public sealed record PreviewedTree(PathTree Tree, IReadOnlyList<PreviewedDocument> Documents, int Added, int Held, string? Reason);
+
+/// <summary>Shows a draft's convention on documents: those on the desk, an inventory, or made-up ones. Nothing is changed.</summary>
+public sealed class ConventionPreview(Database database, DataFolder folder, Designs designs, TimeProvider clock)
+{
+    /// <summary>Documents that are kept for listing.</summary>
+    public const int MostKept = 100_000;
+
+    private readonly Lock _lock = new();
+    private readonly Dictionary<string, (DateTimeOffset At, PreviewedTree Tree)> _held = [];
+
+    /// <summary>What a draft of a type can be shown on, as a key and a name; the first that has documents is the usual one.</summary>
+    public List<(string Key, string Name)> Sources(string code) => database.Read(c =>
+    {
+        var sources = new List<(string, string)>();
+        if (DocumentStore.OnDesk(c).Count(d => d.TypeCode == code) is > 0 and var waiting) sources.Add(("desk", $"the {waiting} documents on the desk"));
+        sources.AddRange(InventoryStore.All(c).Where(i => i.Plan?.TypeCode == code).Select(i => ($"inventory-{i.Id}", $"the inventory {i.Name}")));
+        sources.Add(("samples", "made-up documents"));
+        return sources;
+    });
+
+    /// <summary>The tree for a draft and a source. It is held while nothing changes, for a minute at most, so that unfolding it costs nothing.</summary>
+    public PreviewedTree Of(DocumentType whole, string source, string who)
+    {
+        var key = $"{whole.Code} {source} {Sql.ToJson(whole).GetHashCode(StringComparison.Ordinal)} {database.Read(LedgerStore.State)}";
+        lock (_lock)
+        {
+            if (_held.TryGetValue(key, out var known) && clock.GetUtcNow() - known.At < TimeSpan.FromMinutes(1)) return known.Tree;
+        }
+        var tree = Make(whole, source, who);
+        lock (_lock)
+        {
+            if (_held.Count >= 6) _held.Remove(_held.MinBy(h => h.Value.At).Key);
+            _held[key] = (clock.GetUtcNow(), tree);
+        }
+        return tree;
+    }
+
+    private PreviewedTree Make(DocumentType whole, string source, string who)
+    {
+        var compiled = new CompiledType(whole, designs.Vocabularies, designs.Tables);
+        var tree = new PathTree();
+        var taken = new TakenNames();
+        database.Read(c =>
+        {
+            foreach (var (path, count) in RepositoryStore.Folders(c)) tree.Has(path, count);
+            RepositoryStore.EachPlace(c, (f, n) => taken.TakePath(f, Path.GetFileNameWithoutExtension(n)));
+            CounterStore.Each(c, taken.SetNumber);
+            return 0;
+        });
+        var documents = new List<PreviewedDocument>();
+        var (added, held, reason) = (0, 0, (string?)null);
+        void Take(Placement place, string extension, string from, Func<string?[]> texts)
+        {
+            if (place.Problem is { } problem) { held++; reason ??= $"{from}: {problem.Message}"; return; }
+            tree.Adds(place.Folder);
+            added++;
+            if (documents.Count < MostKept) documents.Add(new PreviewedDocument(place.Folder, place.Name + extension, from, texts()));
+        }
+        if (source.StartsWith("inventory-", StringComparison.Ordinal) && long.TryParse(source.AsSpan(10), out var id) && database.Read(c => InventoryStore.Find(c, id)) is { Plan: { } plan } inventory)
+            EachRow(inventory, new RowJudge(new CompiledPlan(plan, compiled, inventory.Shape.Columns), taken, designs.Now(Door.Migration, who)),
+                (row, number, judge) => Take(judge.Placement, Path.GetExtension(row), $"row {number}: {row}", () => [.. judge.Values.Select(v => v.Text)]));
+        else
+        {
+            var now = designs.Now(Door.Desk, who);
+            var given = source == "desk"
+                ? database.Read(c => DocumentStore.OnDesk(c).Where(d => d.TypeCode == whole.Code).Select(d => (From: d.SourceName, Texts: RecordJudge.Texts(compiled, d.Record), Now: Placing.Around(c, d, now))).ToList())
+                : [.. SampleRecords.For(whole, designs.Vocabularies).Select((texts, i) => (From: i == 0 ? "a full record" : "a record with only what must be filled", Texts: texts, Now: now with { Person = who, Batch = "Monday post", NumberInBatch = i + 1, Pages = 2, Original = "scan 0042.pdf" }))];
+            foreach (var (from, texts, around) in given)
+            {
+                var values = new FieldValue[compiled.Width];
+                compiled.Parse(texts, values, around);
+                Take(Free(compiled.Convention, values, around, taken), CompiledConvention.Extension, from, () => texts);
+            }
+        }
+        return new PreviewedTree(tree, documents, added, held, reason);
+    }
+
+    private static Placement Free(CompiledConvention convention, FieldValue[] values, Circumstances now, TakenNames taken)
+    {
+        var place = convention.Render(values, now);
+        if (place.Problem is not null || (!convention.AlwaysCounts && taken.TakePath(place.Folder, place.Name))) return place;
+        if (!convention.AlwaysCounts && convention.Convention.Collision == Collision.Refuse) return place with { Problem = new Problem("path-taken", Level.Must, null, place.Name) };
+        var key = convention.CounterKey(values, now);
+        do place = convention.Render(values, now, taken.NextNumber(key, convention.AlwaysCounts ? 1 : 2, keep: false));
+        while (place.Problem is null && !taken.TakePath(place.Folder, place.Name));
+        return place;
+    }
+
+    private void EachRow(Inventory inventory, RowJudge judge, Action<string, int, RowJudge> each)
+    {
+        var row = new string[inventory.Shape.Columns.Count];
+        var number = 0;
+        var tagged = database.Read(c => WaveStore.TaggedPaths(c, inventory.Id));
+        using var reader = InventoryCsv.Open(folder.Absolute(inventory.File), inventory.Shape.Separator);
+        foreach (var line in reader)
+        {
+            number++;
+            for (var i = 0; i < row.Length; i++) row[i] = line[i].ToString();
+            if (tagged.Contains(row[inventory.Shape.PathColumn])) continue;
+            judge.Judge(row, number, row[inventory.Shape.PathColumn]);
+            each(row[inventory.Shape.PathColumn], number, judge);
+        }
+    }
+}

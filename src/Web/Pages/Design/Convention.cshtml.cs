@@ -1,0 +1,151 @@
+using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Schemas;
+using ClearLexicon.Services;
+using ClearLexicon.Storage;
+using Microsoft.AspNetCore.Mvc;
+
+namespace ClearLexicon.Web.Pages;
+
+/// <summary>Composes folder and name of a type, with the tree they would make.</summary>
+public sealed class ConventionModel(Designs designs, ConventionPreview preview, Database database) : PlacePage
+{
+    private const int TreeRoom = 26;
+    private const int MostListed = 60;
+
+    public TypeState State { get; private set; } = null!;
+
+    public DocumentType Type => State.Draft;
+
+    /// <summary>With everything it inherits.</summary>
+    public DocumentType Whole { get; private set; } = null!;
+
+    public CompiledType Compiled { get; private set; } = null!;
+
+    public PathLimits Limits => Whole.Convention.Limits ?? PathLimits.FileShare;
+
+    public List<Finding> Findings { get; private set; } = [];
+
+    public List<TypeState> All { get; private set; } = [];
+
+    public List<(string Key, string Name)> Sources { get; private set; } = [];
+
+    public string Source { get; private set; } = "";
+
+    public PreviewedTree Preview { get; private set; } = null!;
+
+    public List<PathTreeLine> Lines { get; private set; } = [];
+
+    /// <summary>Folders that the person has opened or closed, as they stand in the address.</summary>
+    public Dictionary<string, bool> Turned { get; } = new(StringComparer.OrdinalIgnoreCase);
+
+    /// <summary>The folder whose documents are listed.</summary>
+    public PathFolder? Listed { get; private set; }
+
+    public List<(PreviewedDocument Document, List<(string Piece, string Value, string Written)> Why)> ListedDocuments { get; } = [];
+
+    public List<StoredDocument> ListedFiled { get; private set; } = [];
+
+    /// <summary>A piece that opens for its options, such as <c>name-3</c>.</summary>
+    public string? OpenPiece { get; private set; }
+
+    /// <summary>The line that is typed in next, and where.</summary>
+    public (string Line, int At)? Typing { get; private set; }
+
+    /// <summary>Filed documents whose place the published convention would change; null while the draft is not published.</summary>
+    public int FiledCount { get; private set; }
+
+    public IActionResult OnGet(string code) => Load(code);
+
+    public IActionResult OnPostPiece(string code, string line)
+    {
+        var at = SentNumber("at");
+        var before = designs.Find(code)?.Draft.Convention;
+        Change(code, type => ConventionEditing.Add(type, designs.Resolve(type), line, Sent("text"), at));
+        var count = line == "folder" ? before?.Folder.Count : before?.Name.Count;
+        Typing = (line, (at ?? count ?? 0) + (Problem is null ? 1 : 0));
+        return Load(code);
+    }
+
+    public IActionResult OnPostPieceOptions(string code, string line, int at)
+    {
+        Change(code, type => ConventionEditing.SetOptions(type, line, at, Request.Form));
+        Typing = (line, at + 1);
+        return Load(code);
+    }
+
+    public IActionResult OnPostMovePiece(string code, string line, int at, int by)
+    {
+        Change(code, type => ConventionEditing.Move(type, line, at, by));
+        OpenPiece = $"{line}-{at + by}";
+        return Load(code);
+    }
+
+    public IActionResult OnPostRemovePiece(string code, string line, int at)
+    {
+        Change(code, type => ConventionEditing.Remove(type, line, at));
+        Typing = (line, at);
+        return Load(code);
+    }
+
+    public IActionResult OnPostLimits(string code)
+    {
+        Change(code, type => ConventionEditing.SetLimits(type, Request.Form));
+        return Load(code);
+    }
+
+    public IActionResult OnPostUndo(string code)
+    {
+        Done = designs.Undo(code, Who) is { } undone ? $"Taken back: {undone}." : "There is nothing to take back.";
+        return Load(code);
+    }
+
+    /// <summary>Name of a type.</summary>
+    public string NameOf(string code) => All.FirstOrDefault(t => t.Draft.Code == code)?.Draft.Name ?? code;
+
+    /// <summary>Address of this view with one folder turned, or another one listed.</summary>
+    public string With(string? turn = null, bool open = true, string? list = null)
+    {
+        var turned = new Dictionary<string, bool>(Turned, StringComparer.OrdinalIgnoreCase);
+        if (turn is not null) turned[turn] = open;
+        var query = new List<string> { $"source={Uri.EscapeDataString(Source)}" };
+        query.AddRange(turned.Select(t => $"{(t.Value ? "open" : "shut")}={Uri.EscapeDataString(t.Key)}"));
+        if ((list ?? Listed?.Path) is { } listed) query.Add($"list={Uri.EscapeDataString(listed)}");
+        return $"/Design/Convention/{Type.Code}?{string.Join('&', query)}";
+    }
+
+    private void Change(string code, Func<DocumentType, Result<DocumentType>> edit) => Problem = designs.Change(code, "changed the convention", Who, edit).Problem;
+
+    private IActionResult Load(string code)
+    {
+        if (designs.Find(code) is not { Draft.IsGroup: false } state) return NotFound();
+        State = state;
+        Whole = designs.Resolve(Type);
+        All = designs.All();
+        Compiled = new CompiledType(Whole, designs.Vocabularies, designs.Tables);
+        Findings = [.. designs.Findings(Type).Where(f => f.Place is "folder" or "name" or "limits")];
+        FiledCount = database.Read(RepositoryStore.CountByType).GetValueOrDefault(code);
+        Sources = preview.Sources(code);
+        Source = Sources.Any(s => s.Key == Request.Query["source"]) ? Request.Query["source"].ToString() : Sources[0].Key;
+        foreach (var path in Request.Query["open"].OfType<string>()) Turned[path] = true;
+        foreach (var path in Request.Query["shut"].OfType<string>()) Turned[path] = false;
+        Preview = preview.Of(Whole, Source, Who);
+        Lines = Preview.Tree.Lines(TreeRoom, Turned);
+        if (Request.Query.TryGetValue("list", out var list)) List(list.ToString());
+        return Page();
+    }
+
+    private void List(string path)
+    {
+        Listed = Preview.Tree.Find(path);
+        if (Listed is null) return;
+        var now = designs.Now(Door.Desk, Who);
+        foreach (var document in Preview.Documents.Where(d => string.Equals(d.Folder, Listed.Path, StringComparison.OrdinalIgnoreCase)).Take(MostListed))
+        {
+            var values = new FieldValue[Compiled.Width];
+            Compiled.Parse(document.Texts, values, now);
+            ListedDocuments.Add((document, [.. Compiled.Convention.Explain(values, now)]));
+        }
+        ListedFiled = database.Read(c => RepositoryStore.In(c, Listed.Path, MostListed));
+    }
+}
