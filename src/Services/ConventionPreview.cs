@@ -67,7 +67,7 @@ public sealed class ConventionPreview(Database database, DataFolder folder, Desi
         database.Read(c =>
         {
             foreach (var (path, count) in RepositoryStore.Folders(c)) tree.Has(path, count);
-            RepositoryStore.EachPlace(c, (f, n) => taken.TakePath(f, Path.GetFileNameWithoutExtension(n)));
+            RepositoryStore.EachPlace(c, (f, n) => taken.TakePath(taken.Spelled(f), Path.GetFileNameWithoutExtension(n)));
             CounterStore.Each(c, taken.SetNumber);
             return 0;
         });

@@ -16,6 +16,20 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
     /// <summary>One inventory, or null.</summary>
     public Inventory? Find(long id) => database.Read(c => InventoryStore.Find(c, id));
 
+    /// <summary>Paths that an inventory lists, from the first row on.</summary>
+    public List<string> Paths(long id, int most)
+    {
+        var paths = new List<string>();
+        if (Find(id) is not { } inventory) return paths;
+        using var reader = InventoryCsv.Open(folder.Absolute(inventory.File), inventory.Shape.Separator);
+        foreach (var line in reader)
+        {
+            if (paths.Count == most) break;
+            paths.Add(line[inventory.Shape.PathColumn].ToString());
+        }
+        return paths;
+    }
+
     /// <summary>Waves of an inventory, newest first.</summary>
     public List<Wave> Waves(long id) => database.Read(c => WaveStore.Of(c, id));
 
@@ -185,7 +199,7 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
         var taken = database.Read(c =>
         {
             var names = new TakenNames();
-            RepositoryStore.EachPlace(c, (f, n) => names.TakePath(f, Path.GetFileNameWithoutExtension(n)));
+            RepositoryStore.EachPlace(c, (f, n) => names.TakePath(names.Spelled(f), Path.GetFileNameWithoutExtension(n)));
             foreach (var (rule, key) in DocumentStore.UniqueKeys(c, published.Type.Type.Code)) names.TakeUnique(rule, key, 0);
             CounterStore.Each(c, names.SetNumber);
             return names;

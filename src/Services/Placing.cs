@@ -54,17 +54,18 @@ public static class Placing
     /// <param name="inTheWay">Whether something besides the records stands in a place, such as a stray file.</param>
     public static FreePlace Find(SqliteConnection c, CompiledConvention convention, FieldValue[] values, Circumstances now, long id, string extension, int number = 0, Func<string, string, bool>? inTheWay = null)
     {
+        Placement Render(int n) => convention.Render(values, now, n) is { Problem: null } place ? place with { Folder = RepositoryStore.Spelled(c, place.Folder, id) } : convention.Render(values, now, n);
         bool Free(Placement place) => place.Problem is not null || RepositoryStore.At(c, place.Folder, place.Name + extension, id) is null && inTheWay?.Invoke(place.Folder, place.Name + extension) != true;
 
         var first = number > 0 ? number : 1;
-        var plain = convention.Render(values, now, first);
+        var plain = Render(first);
         if ((number > 0 || !convention.AlwaysCounts) && Free(plain)) return new FreePlace(plain, first, null);
         if (convention.Convention.Collision == Collision.Refuse && !convention.AlwaysCounts)
             return new FreePlace(plain with { Problem = new Problem("path-taken", Level.Must, null, plain.Name + extension) }, 1, null);
         var versionOf = convention.Convention.Collision == Collision.Version ? RepositoryStore.At(c, plain.Folder, plain.Name + extension, id) : null;
         var from = Math.Max(CounterStore.Last(c, convention.CounterKey(values, now)), convention.AlwaysCounts ? 0 : 1) + 1;
         for (var next = from; next < from + MostTries; next++)
-            if (convention.Render(values, now, next) is var place && Free(place)) return new FreePlace(place, next, versionOf);
+            if (Render(next) is var place && Free(place)) return new FreePlace(place, next, versionOf);
         return new FreePlace(plain with { Problem = new Problem("path-taken", Level.Must, null, plain.Name + extension) }, 1, null);
     }
 }

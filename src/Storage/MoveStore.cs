@@ -24,12 +24,17 @@ public sealed record Move(long Id, long? RunId, long DocumentId, string State, s
 /// <param name="Who">Who.</param>
 /// <param name="At">When.</param>
 /// <param name="Moved">How many documents it has moved.</param>
-public sealed record RefileRun(long Id, string TypeCode, int Version, string State, string Who, string At, long Moved);
+/// <param name="Left">Documents that could not be moved, with the reasons.</param>
+public sealed record RefileRun(long Id, string TypeCode, int Version, string State, string Who, string At, long Moved, IReadOnlyList<string> Left);
 
 /// <summary>Moves of filed documents, single and in runs.</summary>
 public static class MoveStore
 {
     private const string Columns = "SELECT id, run_id, document_id, state, from_folder, from_name, to_folder, to_name, naming_before, who, at FROM moves";
+
+    private const string RunColumns = """
+        SELECT id, type_code, version, state, who, at, (SELECT count(DISTINCT document_id) FROM moves m WHERE m.run_id = r.id AND m.state = 'done'), left_over FROM refile_runs r
+        """;
 
     /// <summary>Writes the intention of a move down.</summary>
     public static long Begin(SqliteConnection c, long? runId, StoredDocument document, string folder, string name, string who, DateTimeOffset at) => c.Scalar<long>("""
@@ -61,14 +66,20 @@ public static class MoveStore
     /// <summary>Sets the state of a run.</summary>
     public static void SetRun(SqliteConnection c, long id, string state) => c.Execute("UPDATE refile_runs SET state = $state WHERE id = $id", ("$id", id), ("$state", state));
 
+    /// <summary>Keeps what a run could not move.</summary>
+    public static void SetLeft(SqliteConnection c, long id, IReadOnlyList<string> left) => c.Execute("UPDATE refile_runs SET left_over = $left WHERE id = $id", ("$id", id), ("$left", Sql.ToJson(left)));
+
+    /// <summary>One run, or null.</summary>
+    public static RefileRun? Run(SqliteConnection c, long id) => c.Query(RunColumns + " WHERE id = $id", MapRun, ("$id", id)).FirstOrDefault();
+
     /// <summary>Runs of a type, newest first.</summary>
-    public static List<RefileRun> Runs(SqliteConnection c, string typeCode) => c.Query("""
-        SELECT id, type_code, version, state, who, at, (SELECT count(*) FROM moves m WHERE m.run_id = r.id AND m.state = 'done')
-        FROM refile_runs r WHERE type_code = $type ORDER BY id DESC
-        """, r => new RefileRun(r.GetInt64(0), r.GetString(1), r.GetInt32(2), r.GetString(3), r.GetString(4), r.GetString(5), r.GetInt64(6)), ("$type", typeCode));
+    public static List<RefileRun> Runs(SqliteConnection c, string typeCode) => c.Query(RunColumns + " WHERE type_code = $type ORDER BY id DESC", MapRun, ("$type", typeCode));
 
     /// <summary>Runs that a stop of the process has left running.</summary>
     public static void StopRunning(SqliteConnection c) => c.Execute("UPDATE refile_runs SET state = 'stopped' WHERE state = 'running'");
+
+    private static RefileRun MapRun(SqliteDataReader r) =>
+        new(r.GetInt64(0), r.GetString(1), r.GetInt32(2), r.GetString(3), r.GetString(4), r.GetString(5), r.GetInt64(6), r.FromJson<List<string>>(7));
 
     private static Move Map(SqliteDataReader r) => new(r.GetInt64(0), r.IsDBNull(1) ? null : r.GetInt64(1), r.GetInt64(2), r.GetString(3), r.GetString(4), r.GetString(5), r.GetString(6), r.GetString(7),
         r.IsDBNull(8) ? null : r.FromJson<Naming>(8), r.GetString(9), r.GetString(10));

@@ -71,13 +71,33 @@ public static class RepositoryStore
     public static long? At(SqliteConnection c, string folder, string name, long exceptId = 0) =>
         c.Query("SELECT id FROM documents WHERE state = 'filed' AND place_key = $key AND id <> $id", r => (long?)r.GetInt64(0), ("$key", Database.PlaceKey(folder, name)), ("$id", exceptId)).FirstOrDefault();
 
+    /// <summary>
+    /// A folder as it is spelled in the repository already: “slips/New” where documents stand in “Slips” is “Slips/New”. Two folders
+    /// that differ in nothing but case would be one on most shares.
+    /// </summary>
+    public static string Spelled(SqliteConnection c, string folder, long exceptId = 0)
+    {
+        for (var end = folder.Length; end > 0; end = folder.LastIndexOf('/', end - 1))
+        {
+            var key = Database.PlaceKey(folder[..end], "");
+            var known = c.Query("SELECT folder FROM documents WHERE state = 'filed' AND place_key >= $from AND place_key < $to AND id <> $id LIMIT 1", r => r.GetString(0),
+                ("$from", key), ("$to", key[..^1] + '0'), ("$id", exceptId)).FirstOrDefault();
+            if (known is not null && known.Length >= end && (known.Length == end || known[end] == '/') && Database.PlaceKey(known[..end], "") == key) return known[..end] + folder[end..];
+        }
+        return folder;
+    }
+
     /// <summary>Filed documents right in a folder.</summary>
     public static List<StoredDocument> In(SqliteConnection c, string folder, int take) =>
         c.Query(DocumentStore.Columns + " WHERE state = 'filed' AND folder = $folder ORDER BY name LIMIT $take", DocumentStore.Map, ("$folder", folder), ("$take", take));
 
-    /// <summary>Ids of the filed documents of a type, in the order they were filed.</summary>
-    public static List<long> Ids(SqliteConnection c, string typeCode) =>
-        c.Query("SELECT id FROM documents WHERE state = 'filed' AND type_code = $type ORDER BY id", r => r.GetInt64(0), ("$type", typeCode));
+    /// <summary>The filed documents of a type in the order they were filed, streamed.</summary>
+    public static void Each(SqliteConnection c, string typeCode, Action<StoredDocument> visit)
+    {
+        using var command = Sql.Command(c, DocumentStore.Columns + " WHERE state = 'filed' AND type_code = $type ORDER BY id", [("$type", typeCode)]);
+        using var reader = command.ExecuteReader();
+        while (reader.Read()) visit(DocumentStore.Map(reader));
+    }
 
     /// <summary>All places taken, streamed.</summary>
     public static void EachPlace(SqliteConnection c, Action<string, string> visit)

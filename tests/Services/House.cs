@@ -23,6 +23,10 @@ public sealed class House : IDisposable
         Desk = new Desk(Database, Designs, Vocabularies, clock);
         Filer = new Filer(Database, Folder, Desk, Designs, Vocabularies, clock);
         Migrations = new Migrations(Database, Folder, Designs, Vocabularies, Jobs, clock);
+        Moves = new Moves(Database, Folder, Designs, clock);
+        Refiling = new Refiling(Database, Designs, Moves, Jobs, clock);
+        Preview = new ConventionPreview(Database, Folder, Designs, clock);
+        Proposals = new ConventionProposals(Designs, Vocabularies);
     }
 
     public List<string> Failures { get; } = [];
@@ -39,6 +43,10 @@ public sealed class House : IDisposable
     public Desk Desk { get; }
     public Filer Filer { get; }
     public Migrations Migrations { get; }
+    public Moves Moves { get; }
+    public Refiling Refiling { get; }
+    public ConventionPreview Preview { get; }
+    public ConventionProposals Proposals { get; }
 
     public HarbourSeed Seed => new(Folder, People, Files, Readers, Intake, Desk, Filer, Migrations, Database);
 

@@ -132,7 +132,8 @@ public sealed class PathTree
         while (waiting.TryDequeue(out var folder, out _))
         {
             var asked = turned.TryGetValue(folder.Path, out var isOpen);
-            if (asked ? !isOpen : lines + Math.Min(folder.Inside.Count, MostBeside) > room) continue;
+            // What changes is worth more room than what stays.
+            if (asked ? !isOpen : lines + Math.Min(folder.Inside.Count, MostBeside) > (folder.AddedAll + folder.GoneAll > 0 ? room * 7 / 4 : room)) continue;
             open.Add(folder);
             lines += Math.Min(folder.Inside.Count, MostBeside);
             Wait(folder);

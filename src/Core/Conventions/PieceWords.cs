@@ -15,6 +15,14 @@ public static class PieceWords
         _ => type.LabelOf(piece.Field),
     };
 
+    /// <summary>A text with the blanks at its ends made visible.</summary>
+    public static string ShowBlanks(string text)
+    {
+        var start = text.TrimStart();
+        var end = start.TrimEnd();
+        return new string('␣', text.Length - start.Length) + end + new string('␣', start.Length - end.Length);
+    }
+
     /// <summary>What is done with it, each in a few words; nothing for what needs no saying.</summary>
     public static IEnumerable<string> Options(Piece p, DocumentType type)
     {

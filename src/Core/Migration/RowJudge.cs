@@ -24,10 +24,18 @@ public sealed class TakenNames
 {
     private readonly HashSet<UInt128> _paths = [];
     private readonly Dictionary<UInt128, int> _numbers = [];
+    private readonly Dictionary<UInt128, string> _folders = [];
     private readonly Dictionary<UInt128, int> _uniques = [];
 
     /// <summary>Takes a path; false when it was taken. Paths that differ only in case are the same.</summary>
     public bool TakePath(string folder, string name) => _paths.Add(HashPath(folder, name));
+
+    /// <summary>A folder as it was spelled when it was met first; folders that differ only in case are one.</summary>
+    public string Spelled(string folder)
+    {
+        ref var known = ref CollectionsMarshal.GetValueRefOrAddDefault(_folders, HashPath(folder, ""), out _);
+        return known ??= folder;
+    }
 
     /// <summary>Numbers that were given since <see cref="SetNumber"/> was last called, by the counter's key; to be kept when the rows are.</summary>
     public Dictionary<string, int> Given { get; } = new(StringComparer.Ordinal);
@@ -139,6 +147,7 @@ public sealed class RowJudge(CompiledPlan plan, TakenNames taken, Circumstances 
     private void Name()
     {
         var convention = plan.Type.Convention;
+        Placement = Placement with { Folder = taken.Spelled(Placement.Folder) };
         var plain = Placement;
         Number = 1;
         if (!convention.AlwaysCounts)
@@ -151,7 +160,7 @@ public sealed class RowJudge(CompiledPlan plan, TakenNames taken, Circumstances 
         do
         {
             Number = taken.NextNumber(key, convention.AlwaysCounts ? 1 : 2, keepNumbers);
-            Placement = convention.Render(Values, Now, Number);
+            Placement = convention.Render(Values, Now, Number) with { Folder = plain.Folder };
         }
         while (Placement.Problem is null && !taken.TakePath(Placement.Folder, Placement.Name));
         if (Placement.Problem is { } problem) Problems.Add(problem);

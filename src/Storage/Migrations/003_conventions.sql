@@ -25,7 +25,9 @@ CREATE TABLE refile_runs (
   version INTEGER NOT NULL,
   state TEXT NOT NULL CHECK (state IN ('running', 'applied', 'stopped', 'undone')),
   who TEXT NOT NULL,
-  at TEXT NOT NULL
+  at TEXT NOT NULL,
+  -- Documents that could not be moved, with the reasons, as a JSON array of sentences.
+  left_over TEXT NOT NULL DEFAULT '[]'
 );
 
 -- Each move of a filed document. 'begun' means that the file may have moved but the record has not followed.

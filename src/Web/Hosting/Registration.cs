@@ -30,7 +30,10 @@ public static class Registration
         services.AddSingleton<Intake>();
         services.AddSingleton<Desk>();
         services.AddSingleton<Filer>();
+        services.AddSingleton<Moves>();
+        services.AddSingleton<Refiling>();
         services.AddSingleton<ConventionPreview>();
+        services.AddSingleton<ConventionProposals>();
         services.AddSingleton<Migrations>();
         services.AddSingleton<HarbourSeed>();
     }
@@ -67,7 +70,7 @@ public static class Registration
     /// <summary>The five places as Razor Pages.</summary>
     public static void AddPlaces(this IServiceCollection services)
     {
-        services.Configure<FormOptions>(o => { o.MultipartBodyLengthLimit = UploadLimits.RequestBytes; o.ValueCountLimit = 5_000; });
+        services.Configure<FormOptions>(o => { o.MultipartBodyLengthLimit = UploadLimits.RequestBytes; o.ValueCountLimit = 5_000; o.ValueLengthLimit = UploadLimits.TextCharacters; });
         services.AddRazorPages(o =>
         {
             o.Conventions.AuthorizeFolder("/Design", "design");
@@ -86,6 +89,7 @@ public static class Registration
     public static async Task PrepareAsync(this WebApplication app, StartOptions start)
     {
         app.Services.GetRequiredService<Filer>().Recover();
+        app.Services.GetRequiredService<Moves>().Recover();
         var people = app.Services.GetRequiredService<People>();
         if (start.Demo && people.NobodyYet)
         {

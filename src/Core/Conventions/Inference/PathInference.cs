@@ -92,8 +92,8 @@ public static class PathInference
     {
         var depth = looked[0].Levels.Length;
         // Numbers in brackets that only some names end with tell equal names apart; that is no piece.
-        var suffixed = looked.Count(p => CollisionSuffix(p.Levels[^1]) > 0);
-        var strip = suffixed > 0 && suffixed < looked.Length;
+        var numbered = looked.Count(p => NumberAtEnd(p.Levels[^1]) > 0);
+        var strip = numbered > 0 && numbered < looked.Length && looked.Any(p => CollisionSuffix(p.Levels[^1]) > 0);
         if (strip) notes.Add("Some names end with a number in brackets: the number that tells equal names apart.");
         var ways = Enumerable.Range(0, depth).Select(level => LevelParts.Ways([.. looked.Select(p => strip && level == depth - 1 ? p.Levels[level][..^CollisionSuffix(p.Levels[level])] : p.Levels[level])]).ToList()).ToList();
         var chosen = new int[depth];
@@ -116,11 +116,14 @@ public static class PathInference
         return (best!.Value.Draft, best.Value.Fits);
     }
 
-    private static int CollisionSuffix(string name)
+    // Length of “ (2)” at the end of a name, as numbers that tell equal names apart are written; 0 for none.
+    private static int CollisionSuffix(string name) => NumberAtEnd(name) is > 0 and var n && name[^n..] is not " (1)" && name[^(n - 2)] != '0' ? n : 0;
+
+    private static int NumberAtEnd(string name)
     {
         if (!name.EndsWith(')')) return 0;
         var open = name.LastIndexOf(" (", StringComparison.Ordinal);
-        return open > 0 && name.AsSpan(open + 2, name.Length - open - 3) is { Length: > 0 and <= 4 } digits && int.TryParse(digits, NumberStyles.None, CultureInfo.InvariantCulture, out var n) && n > 1 && digits[0] != '0' ? name.Length - open : 0;
+        return open > 0 && name.AsSpan(open + 2, name.Length - open - 3) is { Length: > 0 and <= 4 } digits && int.TryParse(digits, NumberStyles.None, CultureInfo.InvariantCulture, out _) ? name.Length - open : 0;
     }
 
     private static bool[] Fits(Draft draft, List<GivenPath> paths, DocumentType type, IReadOnlyDictionary<string, VocabularyIndex> vocabularies)

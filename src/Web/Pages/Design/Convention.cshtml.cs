@@ -10,7 +10,6 @@ namespace ClearLexicon.Web.Pages;
 /// <summary>Composes folder and name of a type, with the tree they would make.</summary>
 public sealed class ConventionModel(Designs designs, ConventionPreview preview, Database database) : PlacePage
 {
-    private const int TreeRoom = 26;
     private const int MostListed = 60;
 
     public TypeState State { get; private set; } = null!;
@@ -34,13 +33,10 @@ public sealed class ConventionModel(Designs designs, ConventionPreview preview, 
 
     public PreviewedTree Preview { get; private set; } = null!;
 
-    public List<PathTreeLine> Lines { get; private set; } = [];
-
-    /// <summary>Folders that the person has opened or closed, as they stand in the address.</summary>
-    public Dictionary<string, bool> Turned { get; } = new(StringComparer.OrdinalIgnoreCase);
+    public PathTreeView Tree { get; private set; } = null!;
 
     /// <summary>The folder whose documents are listed.</summary>
-    public PathFolder? Listed { get; private set; }
+    public PathFolder? Listed => Tree.Listed;
 
     public List<(PreviewedDocument Document, List<(string Piece, string Value, string Written)> Why)> ListedDocuments { get; } = [];
 
@@ -103,17 +99,6 @@ public sealed class ConventionModel(Designs designs, ConventionPreview preview, 
     /// <summary>Name of a type.</summary>
     public string NameOf(string code) => All.FirstOrDefault(t => t.Draft.Code == code)?.Draft.Name ?? code;
 
-    /// <summary>Address of this view with one folder turned, or another one listed.</summary>
-    public string With(string? turn = null, bool open = true, string? list = null)
-    {
-        var turned = new Dictionary<string, bool>(Turned, StringComparer.OrdinalIgnoreCase);
-        if (turn is not null) turned[turn] = open;
-        var query = new List<string> { $"source={Uri.EscapeDataString(Source)}" };
-        query.AddRange(turned.Select(t => $"{(t.Value ? "open" : "shut")}={Uri.EscapeDataString(t.Key)}"));
-        if ((list ?? Listed?.Path) is { } listed) query.Add($"list={Uri.EscapeDataString(listed)}");
-        return $"/Design/Convention/{Type.Code}?{string.Join('&', query)}";
-    }
-
     private void Change(string code, Func<DocumentType, Result<DocumentType>> edit) => Problem = designs.Change(code, "changed the convention", Who, edit).Problem;
 
     private IActionResult Load(string code)
@@ -127,17 +112,14 @@ public sealed class ConventionModel(Designs designs, ConventionPreview preview, 
         FiledCount = database.Read(RepositoryStore.CountByType).GetValueOrDefault(code);
         Sources = preview.Sources(code);
         Source = Sources.Any(s => s.Key == Request.Query["source"]) ? Request.Query["source"].ToString() : Sources[0].Key;
-        foreach (var path in Request.Query["open"].OfType<string>()) Turned[path] = true;
-        foreach (var path in Request.Query["shut"].OfType<string>()) Turned[path] = false;
         Preview = preview.Of(Whole, Source, Who);
-        Lines = Preview.Tree.Lines(TreeRoom, Turned);
-        if (Request.Query.TryGetValue("list", out var list)) List(list.ToString());
+        Tree = PathTreeView.Of(Preview.Tree, Request, $"source={Uri.EscapeDataString(Source)}", Preview.Added);
+        List();
         return Page();
     }
 
-    private void List(string path)
+    private void List()
     {
-        Listed = Preview.Tree.Find(path);
         if (Listed is null) return;
         var now = designs.Now(Door.Desk, Who);
         foreach (var document in Preview.Documents.Where(d => string.Equals(d.Folder, Listed.Path, StringComparison.OrdinalIgnoreCase)).Take(MostListed))

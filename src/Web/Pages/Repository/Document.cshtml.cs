@@ -6,7 +6,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>A filed document: values, where they were read, what was changed.</summary>
-public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Database database) : PlacePage
+public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Moves moves, Database database) : PlacePage
 {
     public JudgedDocument Judged { get; private set; } = null!;
 
@@ -25,14 +25,10 @@ public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Database
     public IEnumerable<Field> Fields => Type.Fields.Where(f => SeesRestricted || !f.Restricted);
 
     /// <summary>Where the convention would put it by its values now, when that is elsewhere.</summary>
-    public string? BelongsAt
-    {
-        get
-        {
-            var place = Judged.Published!.Type.Convention.Render(Judged.Judged!.Values, Judged.Judged.Now);
-            return place.Problem is null && place.Folder != Document.Folder ? place.Path : null;
-        }
-    }
+    public string? BelongsAt { get; private set; }
+
+    /// <summary>Its moves, newest first.</summary>
+    public List<Move> Moved { get; private set; } = [];
 
     public IActionResult OnGet(long id) => Load(id);
 
@@ -40,9 +36,32 @@ public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Database
     {
         if (!MayEdit) return Forbid();
         var result = desk.EditFiled(id, field, Sent("text"), Sent("reason"), Who);
-        Note(result, "Kept; the history below tells.");
+        Note(result, "Kept; the history tells.");
         if (!result.Ok) Open = field;
+        else if (Sent("move") == "on" && moves.BelongsAt(id) is not null) Move(id);
         return Load(id);
+    }
+
+    public IActionResult OnPostMove(long id)
+    {
+        if (!MayEdit) return Forbid();
+        Move(id);
+        return Load(id);
+    }
+
+    public IActionResult OnPostMoveBack(long id, long move)
+    {
+        if (!MayEdit) return Forbid();
+        Note(moves.Back(move, id, Who), "Moved back.");
+        return Load(id);
+    }
+
+    private void Move(long id)
+    {
+        var before = database.Read(c => DocumentStore.Find(c, id));
+        var moved = moves.Follow(id, Who);
+        if (moved.Ok) Done = $"Kept, and moved from {before?.Folder}/{before?.Name} to {moved.Value}.";
+        else Problem = $"The value is kept, but the document stays where it is. {moved.Problem}";
     }
 
     private IActionResult Load(long id)
@@ -50,6 +69,8 @@ public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Database
         if (desk.Find(id, Who) is not { Document.Filed: true, Published: not null } judged) return NotFound();
         Judged = judged;
         Pages = desk.Pages(id);
+        BelongsAt = moves.BelongsAt(id);
+        Moved = moves.Of(id);
         var hidden = Type.Fields.Where(f => f.Restricted && !SeesRestricted).Select(f => f.Key).ToHashSet(StringComparer.Ordinal);
         Changes = [.. database.Read(c => DocumentStore.Changes(c, id)).Where(h => !hidden.Contains(h.Field))];
         return Page();

@@ -1,0 +1,187 @@
+using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Migration;
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Schemas;
+using ClearLexicon.Storage;
+
+namespace ClearLexicon.Services;
+
+/// <summary>A document that a re-file run would move.</summary>
+/// <param name="Id">The document.</param>
+/// <param name="FromFolder">Its folder now.</param>
+/// <param name="FromName">Its name now.</param>
+/// <param name="ToFolder">Its folder afterwards.</param>
+/// <param name="ToName">Its name afterwards.</param>
+/// <param name="Naming">What it is named by besides its values.</param>
+/// <param name="NumberOf">The counter whose number it takes; null for none.</param>
+public sealed record PlannedMove(long Id, string FromFolder, string FromName, string ToFolder, string ToName, Naming Naming, string? NumberOf);
+
+/// <summary>What a re-file run would do.</summary>
+/// <param name="Version">The published version whose convention it follows.</param>
+/// <param name="Moves">What would move.</param>
+/// <param name="Stay">How many stay where they are.</param>
+/// <param name="Held">Documents that have no place, with the reasons.</param>
+/// <param name="Tree">The repository before and after.</param>
+public sealed record RefilePlan(int Version, IReadOnlyList<PlannedMove> Moves, int Stay, IReadOnlyList<string> Held, PathTree Tree);
+
+/// <summary>Files what is filed already anew by a changed convention: dry run, apply, undo as a whole.</summary>
+public sealed class Refiling(Database database, Designs designs, Moves moves, Jobs jobs, TimeProvider clock)
+{
+    // Where a document waits whose place another one leaves later.
+    private const string Waiting = ".moving";
+
+    /// <summary>Runs of a type, newest first.</summary>
+    public List<RefileRun> Runs(string code) => database.Read(c => MoveStore.Runs(c, code));
+
+    /// <summary>Works out what would move; nothing is changed. Null when the type is not published.</summary>
+    public RefilePlan? Plan(string code)
+    {
+        if (!designs.Published.TryGetValue(code, out var published)) return null;
+        var convention = published.Type.Convention;
+        return database.Read(c =>
+        {
+            var tree = new PathTree();
+            foreach (var (path, count) in RepositoryStore.Folders(c)) tree.Has(path, count);
+            var taken = new HashSet<string>(StringComparer.Ordinal);
+            RepositoryStore.EachPlace(c, (f, n) => taken.Add(Database.PlaceKey(f, n)));
+            var numbers = new Dictionary<string, int>(StringComparer.Ordinal);
+            var spelled = new TakenNames();
+            var pending = new List<(StoredDocument Document, FieldValue[] Values, Circumstances Now)>();
+            var (stay, held) = (0, new List<string>());
+            RepositoryStore.Each(c, code, document =>
+            {
+                var now = Moves.Around(c, document);
+                var values = new FieldValue[published.Type.Width];
+                published.Type.Parse(RecordJudge.Texts(published.Type, document.Record), values, now);
+                var place = convention.Render(values, now, document.Naming?.Counter ?? 1);
+                place = place with { Folder = spelled.Spelled(place.Folder) };
+                if (place.Problem is { } problem) held.Add($"{document.Folder}/{document.Name}: {problem.Message}");
+                else if (Moves.StandsAt(document, place)) stay++;
+                else pending.Add((document, values, now));
+            });
+            // The places that are left become free before the new ones are given.
+            foreach (var (document, _, _) in pending) taken.Remove(Database.PlaceKey(document.Folder!, document.Name!));
+            var planned = new List<PlannedMove>(pending.Count);
+            foreach (var (document, values, now) in pending)
+            {
+                var extension = Path.GetExtension(document.Name!);
+                var number = document.Naming?.Counter ?? (convention.AlwaysCounts ? 0 : 1);
+                Placement Render(int n) => convention.Render(values, now, n) is var at ? at with { Folder = spelled.Spelled(at.Folder) } : at;
+                var place = Render(Math.Max(1, number));
+                if (number == 0 || !taken.Add(Database.PlaceKey(place.Folder, place.Name + extension)))
+                {
+                    var key = convention.CounterKey(values, now);
+                    if (!numbers.TryGetValue(key, out var last)) last = Math.Max(CounterStore.Last(c, key), convention.AlwaysCounts ? 0 : 1);
+                    do place = Render(number = ++last);
+                    while (place.Problem is null && !taken.Add(Database.PlaceKey(place.Folder, place.Name + extension)));
+                    numbers[key] = last;
+                    if (place.Problem is { } problem) { held.Add($"{document.Folder}/{document.Name}: {problem.Message}"); continue; }
+                    if (place.Folder == document.Folder && place.Name + extension == document.Name) { stay++; continue; }
+                }
+                planned.Add(new PlannedMove(document.Id, document.Folder!, document.Name!, place.Folder, place.Name + extension, Placing.Kept(now, Math.Max(1, number)), convention.AlwaysCounts || number > 1 ? convention.CounterKey(values, now) : null));
+                tree.Loses(document.Folder!);
+                tree.Adds(place.Folder);
+            }
+            return new RefilePlan(published.Version, planned, stay, held, tree);
+        });
+    }
+
+    /// <summary>Applies a run in the background. Each document moves with its record or not at all; a stop or a full disk leaves a run that can be undone or continued.</summary>
+    /// <param name="code">The type.</param>
+    /// <param name="version">The version that the person has seen the dry run of; another one is refused.</param>
+    /// <param name="who">Who.</param>
+    public Result<Job> Start(string code, int version, string who)
+    {
+        if (!designs.Published.TryGetValue(code, out var published)) return Result<Job>.Not("This document type is not published.");
+        if (published.Version != version) return Result<Job>.Not($"Version {published.Version} has been published in between. Look at what would move by it.");
+        return jobs.Start("Filing anew", $"/Design/Refile/{code}", (job, cancel) =>
+        {
+            var plan = Plan(code)!;
+            job.Total = plan.Moves.Count;
+            var run = database.Write(c =>
+            {
+                var id = MoveStore.BeginRun(c, code, version, who, clock.GetUtcNow());
+                LedgerStore.Append(c, clock.GetUtcNow(), who, $"began re-file run {id}", code, $"{plan.Moves.Count} documents");
+                return id;
+            });
+            var left = new List<string>();
+            try
+            {
+                Apply(run, plan.Moves, left, job, who, cancel);
+                End(run, "applied", left, who, code);
+            }
+            // A stop, or a disk that takes nothing more: what has moved stays moved and can be taken back.
+            catch (Exception e) when (e is OperationCanceledException or IOException)
+            {
+                if (e is IOException) left.Add(e.Message);
+                End(run, "stopped", left, who, code);
+                throw;
+            }
+            return Task.CompletedTask;
+        });
+    }
+
+    private void Apply(long run, IReadOnlyList<PlannedMove> planned, List<string> left, Job job, string who, CancellationToken cancel)
+    {
+        var places = planned.ToDictionary(m => Database.PlaceKey(m.FromFolder, m.FromName), m => m.Id);
+        var waiting = new Queue<PlannedMove>(planned);
+        var deferred = 0;
+        while (waiting.TryDequeue(out var move))
+        {
+            cancel.ThrowIfCancellationRequested();
+            var document = database.Read(c => DocumentStore.Find(c, move.Id));
+            if (document is not { Filed: true } || (document.Folder != Waiting && (document.Folder != move.FromFolder || document.Name != move.FromName)))
+            {
+                left.Add($"“{move.FromName}” was moved while the run was under way.");
+                job.Step();
+                continue;
+            }
+            // Another document of the run stands where this one goes: it goes first, or, in a circle, this one steps aside.
+            if (places.TryGetValue(Database.PlaceKey(move.ToFolder, move.ToName), out var other) && other != move.Id)
+            {
+                if (deferred < waiting.Count) { waiting.Enqueue(move); deferred++; continue; }
+                if (moves.Move(run, document, Waiting, $"{move.Id}{Path.GetExtension(move.FromName)}", document.Naming, who) is { Ok: false } stuck) { left.Add(stuck.Problem!); job.Step(); continue; }
+                places.Remove(Database.PlaceKey(move.FromFolder, move.FromName));
+                waiting.Enqueue(move);
+                deferred = 0;
+                continue;
+            }
+            if (moves.Move(run, document, move.ToFolder, move.ToName, move.Naming, who, move.NumberOf) is { Ok: false } not) left.Add(not.Problem!);
+            places.Remove(Database.PlaceKey(move.FromFolder, move.FromName));
+            deferred = 0;
+            job.Step();
+        }
+    }
+
+    private void End(long run, string state, List<string> left, string who, string code) => database.Write(c =>
+    {
+        MoveStore.SetRun(c, run, state);
+        MoveStore.SetLeft(c, run, left.Count > 200 ? [.. left.Take(200), $"and {left.Count - 200} more"] : left);
+        LedgerStore.Append(c, clock.GetUtcNow(), who, $"{(state == "applied" ? "ended" : "stopped")} re-file run {run}", code, $"{left.Count} left");
+    });
+
+    /// <summary>Takes a run back in the background, the last move first.</summary>
+    public Result<Job> StartUndo(long runId, string who)
+    {
+        if (database.Read(c => MoveStore.Run(c, runId)) is not { State: "applied" or "stopped" } run) return Result<Job>.Not("This run cannot be taken back.");
+        return jobs.Start("Moving back", $"/Design/Refile/{run.TypeCode}", (job, cancel) =>
+        {
+            var done = database.Read(c => MoveStore.OfRun(c, runId));
+            job.Total = done.Count;
+            var left = new List<string>();
+            foreach (var move in done)
+            {
+                cancel.ThrowIfCancellationRequested();
+                if (moves.Undo(move, who) is { Ok: false } not) left.Add(not.Problem!);
+                job.Step();
+            }
+            database.Write(c =>
+            {
+                MoveStore.SetRun(c, runId, "undone");
+                MoveStore.SetLeft(c, runId, left);
+                LedgerStore.Append(c, clock.GetUtcNow(), who, $"took back re-file run {runId}", run.TypeCode, $"{done.Count - left.Count} moved back, {left.Count} left");
+            });
+            return Task.CompletedTask;
+        });
+    }
+}
