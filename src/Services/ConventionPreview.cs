@@ -20,8 +20,8 @@ public sealed record PreviewedDocument(string Folder, string Name, string From, 
 /// <param name="Documents">The documents that would be added; at most <see cref="ConventionPreview.MostKept"/>.</param>
 /// <param name="Added">How many would be added.</param>
 /// <param name="Held">How many have no place.</param>
-/// <param name="Reason">Why the first of those has none.</param>
-public sealed record PreviewedTree(PathTree Tree, IReadOnlyList<PreviewedDocument> Documents, int Added, int Held, string? Reason);
+/// <param name="First">Where the first three go, or as far as that can be said.</param>
+public sealed record PreviewedTree(PathTree Tree, IReadOnlyList<PreviewedDocument> Documents, int Added, int Held, IReadOnlyList<Placement> First);
 
 /// <summary>Shows a draft's convention on documents: those on the desk, an inventory, or made-up ones. Nothing is changed.</summary>
 public sealed class ConventionPreview(Database database, DataFolder folder, Designs designs, TimeProvider clock)
@@ -72,10 +72,13 @@ public sealed class ConventionPreview(Database database, DataFolder folder, Desi
             return 0;
         });
         var documents = new List<PreviewedDocument>();
-        var (added, held, reason) = (0, 0, (string?)null);
+        var first = new List<Placement>();
+        var (added, held) = (0, 0);
         void Take(Placement place, string extension, string from, Func<string?[]> texts)
         {
-            if (place.Problem is { } problem) { held++; reason ??= $"{from}: {problem.Message}"; return; }
+            // The first that has no place is shown too, with the reason.
+            if (first.Count < 3 && (place.Problem is null || held == 0)) first.Add(place);
+            if (place.Problem is not null) { held++; return; }
             tree.Adds(place.Folder);
             added++;
             if (documents.Count < MostKept) documents.Add(new PreviewedDocument(place.Folder, place.Name + extension, from, texts()));
@@ -96,7 +99,7 @@ public sealed class ConventionPreview(Database database, DataFolder folder, Desi
                 Take(Free(compiled.Convention, values, around, taken), CompiledConvention.Extension, from, () => texts);
             }
         }
-        return new PreviewedTree(tree, documents, added, held, reason);
+        return new PreviewedTree(tree, documents, added, held, first);
     }
 
     private static Placement Free(CompiledConvention convention, FieldValue[] values, Circumstances now, TakenNames taken)

@@ -66,6 +66,8 @@ public class DesignWalk(HarbourFixture harbour)
         _screen.Reads("#row-rule-r1", "Read on ≤ Checked on");
 
         // The convention, piece by piece, with its preview and its warnings.
+        _screen.Click(".empty .do[href*=Convention]");
+        _screen.Reads("h1", "Convention");
         Piece("folder", "Tide slips");
         Piece("folder", "/");
         Piece("folder", "Read on");
@@ -77,14 +79,25 @@ public class DesignWalk(HarbourFixture harbour)
         Piece("name", "Kind");
         _screen.Reads("#findings", "Kind may be empty, which would leave a hole");
         _screen.Click("#piece-name-0");
-        _screen.Fill("#empty-name-0", "unsorted");
+        _screen.Choose("#empty-name-0", "write …");
+        _screen.Fill("#if-empty-name-0", "unsorted");
         _screen.Click("#line-name details[open] button.plain");
         _screen.Until(() => !_screen.Text("#findings").Contains("hole"), "the hole is still there");
         Piece("name", " a:b ");
-        _screen.Reads("#findings", "which file systems refuse");
+        _screen.Reads("#findings", "which a Windows share refuses");
         Piece("name", "Slip number");
         _screen.Reads("#preview", "unsorted a-b TS-");
 
+        // In an empty box the arrows move along the line and Backspace removes what is before it.
+        _screen.Find("#add-name").SendKeys(Keys.ArrowLeft);
+        _screen.Find("#add-name").SendKeys(Keys.ArrowLeft);
+        _screen.Find("#add-name").SendKeys("no." + Keys.Enter);
+        _screen.Reads("#preview", "unsortedno. a-b TS-");
+        _screen.Until(() => (bool)_screen.Script("return document.activeElement.id === 'add-name'")!, "the box has lost the focus");
+        _screen.Keys(Keys.Backspace);
+        _screen.Reads("#preview", "unsorted a-b TS-");
+
+        _screen.Go("/Design/Type/tide-slip");
         _screen.Click("form[hx-post*=Publish] button");
         _screen.Reads("#version", "version 1, published");
         _screen.Click("#row-read-on");

@@ -22,8 +22,12 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
 
     private DocumentType Draft => app.Get<Designs>().Find(_code)!.Draft;
 
-    private async Task<string> Send(string handler, params (string, string)[] fields) =>
-        WebUtility.HtmlDecode(await (await HarbourApp.Post(_steward, $"/Design/Type/{_code}", $"/Design/Type/{_code}?handler={handler}", fields)).Content.ReadAsStringAsync());
+    private Task<string> Send(string handler, params (string, string)[] fields) => Post("Type", handler, fields);
+
+    private Task<string> Compose(string handler, params (string, string)[] fields) => Post("Convention", handler, fields);
+
+    private async Task<string> Post(string page, string handler, (string, string)[] fields) =>
+        WebUtility.HtmlDecode(await (await HarbourApp.Post(_steward, $"/Design/{page}/{_code}", $"/Design/{page}/{_code}?handler={handler}", fields)).Content.ReadAsStringAsync());
 
     private Task<string> Field(string label, string kind, params (string, string)[] more) => Send("Field", [("label", label), ("kind", kind), .. more]);
 
@@ -57,7 +61,7 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
         await Field("First", "Date");
         await Field("Second", "Date");
         await Send("Rule", ("kind", "compare"), ("compare.first", "first"), ("compare.how", "at-most"), ("compare.second", "second"), ("compare.shift", ""), ("level", "Should"), ("message", "Look again."));
-        await Send("Piece&line=name", ("text", "First"));
+        await Compose("Piece&line=name", ("text", "First"));
         var before = Draft;
         await Send("Field", ("key", "first"), ("new-key", "begun"), ("label", "Begun"), ("kind", "Date"));
         Assert.Equal("begun", Draft.Fields[0].Key);
@@ -89,31 +93,95 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
     {
         await Field("Issued", "Date");
         await Field("Payer", "Text");
-        foreach (var text in new[] { "Dues", "/", "issued" }) await Send("Piece&line=folder", ("text", text));
-        foreach (var text in new[] { "payer", " no. ", "counter" }) await Send("Piece&line=name", ("text", text));
+        foreach (var text in new[] { "Dues", "/", "issued" }) await Compose("Piece&line=folder", ("text", text));
+        foreach (var text in new[] { "payer", " no. ", "counter" }) await Compose("Piece&line=name", ("text", text));
         Assert.Equal([PieceKind.Text, PieceKind.Inside, PieceKind.Field], Draft.Convention.Folder.Select(p => p.Kind));
         Assert.Equal([Piece.Of("payer"), Piece.Literal(" no. "), new Piece(PieceKind.Counter)], Draft.Convention.Name);
-        Assert.Contains("belongs on the name line", await Send("Piece&line=folder", ("text", "Counter")));
-        Assert.Contains("cannot hold a folder", await Send("Piece&line=name", ("text", "/")));
+        Assert.Contains("belongs on the name line", await Compose("Piece&line=folder", ("text", "Counter")));
+        Assert.Contains("cannot hold a folder", await Compose("Piece&line=name", ("text", "/")));
 
-        await Send("PieceOptions&line=folder&at=2", ("date-form", "yyyy-MM"), ("if-empty", "undated"));
-        await Send("PieceOptions&line=name&at=0", ("case", "Upper"), ("max-length", "8"));
-        await Send("PieceOptions&line=name&at=2", ("digits", "4"));
+        await Compose("PieceOptions&line=folder&at=2", ("date-form", "yyyy-MM"), ("empty", "text"), ("if-empty", "undated"));
+        await Compose("PieceOptions&line=name&at=0", ("case", "Upper"), ("max-length", "8"));
+        await Compose("PieceOptions&line=name&at=2", ("digits", "4"));
         Assert.Equal(Piece.Of("issued") with { DateForm = "yyyy-MM", IfEmpty = "undated" }, Draft.Convention.Folder[2]);
         Assert.Equal(Piece.Of("payer") with { Case = LetterCase.Upper, MaxLength = 8 }, Draft.Convention.Name[0]);
-        await Send("MovePiece&line=name&at=2&by=-1");
+        Assert.Contains("has a counter already", await Compose("Piece&line=name", ("text", "counter")));
+        await Compose("MovePiece&line=name&at=2&by=-1");
         Assert.Equal(4, Draft.Convention.Name[1].Digits);
-        await Send("MovePiece&line=name&at=0&by=-1");
-        await Send("RemovePiece&line=name&at=1");
+        await Compose("MovePiece&line=name&at=0&by=-1");
+        await Compose("RemovePiece&line=name&at=1");
         Assert.Equal([PieceKind.Field, PieceKind.Text], Draft.Convention.Name.Select(p => p.Kind));
         Assert.Equal("Dues / ‹Issued: 2024-03, else undated› / ‹Payer: first 8 characters, UPPER CASE› no. ", Pages.TypeModel.Outline(Draft));
+    }
+
+    [Fact]
+    public async Task Pieces_go_where_the_box_stands_and_take_every_option()
+    {
+        await Field("Payer", "Text");
+        await Compose("Piece&line=name", ("text", "Payer"));
+        await Compose("Piece&line=name", ("text", "original name"), ("at", "0"));
+        await Compose("Piece&line=name", ("text", "_"), ("at", "1"));
+        Assert.Equal([Piece.Of(SystemValue.OriginalName), Piece.Literal("_"), Piece.Of("payer")], Draft.Convention.Name);
+        await Compose("PieceOptions&line=name&at=2", ("extract", "Initials"), ("blanks", "none"), ("ascii", "on"), ("case", "Lower"), ("empty", "out"), ("shorten-to", "4"), ("only-filled", "payer"));
+        Assert.Equal(Piece.Of("payer") with { Extract = Extract.Initials, Blanks = "", Ascii = true, Case = LetterCase.Lower, LeaveOut = true, ShortenTo = 4, OnlyWhenFilled = "payer" }, Draft.Convention.Name[2]);
+        await Compose("PieceOptions&line=name&at=0", ("part", "2"));
+        Assert.Equal(2, Draft.Convention.Name[0].Part);
+    }
+
+    [Fact]
+    public async Task Limits_and_collisions_are_chosen_and_contradictions_refused()
+    {
+        await Field("Number", "Text", ("required", "must"));
+        await Compose("Piece&line=name", ("text", "Number"));
+        await Compose("Limits", ("profile", "iso-9660"), ("collision", "Version"));
+        Assert.Equal((PathLimits.Disc, Collision.Version), (Draft.Convention.Limits, Draft.Convention.Collision));
+        await Compose("Limits", ("profile", "own"), ("characters", "Posix"), ("refused", "# %"), ("segment", "60"), ("whole", "200"), ("depth", "4"), ("upper", "on"), ("substitute", "none"));
+        var own = Draft.Convention.Limits!;
+        Assert.Equal(("own", NameCharacters.Posix, "#%", 60, 200, 4, true, ""), (own.Key, own.Characters, own.Refused, own.Segment, own.Whole, own.Depth, own.Upper, own.Substitute));
+        Assert.Contains("from 8 to 255 characters", await Compose("Limits", ("profile", "own"), ("segment", "900")));
+        Assert.Equal(own, Draft.Convention.Limits);
+        await Compose("Limits", ("profile", "file-share"));
+        Assert.Null(Draft.Convention.Limits);
+    }
+
+    [Fact]
+    public async Task The_tree_shows_what_an_inventory_would_add_and_why_each_row_lands_where_it_does()
+    {
+        var page = await _steward.GetStringAsync("/Design/Convention/vessel-call-record");
+        Assert.Contains("would be added", page);
+        Assert.Contains("1986, new", WebUtility.HtmlDecode(page));
+        page = WebUtility.HtmlDecode(await _steward.GetStringAsync("/Design/Convention/vessel-call-record?open=Vessel calls/1986"));
+        var month = System.Text.RegularExpressions.Regex.Match(page, "aria-label=\"(\\d\\d \\w+), new").Groups[1].Value;
+        page = WebUtility.HtmlDecode(await _steward.GetStringAsync($"/Design/Convention/vessel-call-record?open=Vessel calls/1986&list=Vessel calls/1986/{month}"));
+        Assert.Contains($"In {month}", page);
+        Assert.Matches(@"<dt>Arrived</dt>\s*<dd class=""mono"">1986-\d\d-\d\d → 1986</dd>", page);
+        Assert.Contains("Arrived: the day cannot be read back", page);
+        // Folders closed by hand stay closed.
+        Assert.DoesNotContain("1986, new", WebUtility.HtmlDecode(await _steward.GetStringAsync("/Design/Convention/vessel-call-record?shut=Vessel calls")));
+    }
+
+    [Fact]
+    public async Task Paths_become_a_proposal_and_its_choices_are_taken()
+    {
+        var page = await Post("Paths", "", [("lines", "Dues/2024/0042 Grey Heron.pdf\n../x\nDues/2024/0043 Corvina.pdf")]);
+        Assert.Contains("gives all 2 paths", page);
+        Assert.Contains("Line 2, <span class=\"mono\">../x</span>, goes up", page);
+        var ticket = System.Text.RegularExpressions.Regex.Match(page, "name=\"ticket\" value=\"([^\"]+)\"").Groups[1].Value;
+        // The year that stands in both is kept as fixed text.
+        Assert.Contains("id=\"fixed-2\"", page);
+        await Post("Paths", "Take", [("ticket", ticket), ("fixed", "2"), ("label-number", "Dues number"), ("kind-number", "Text"), ("label-title", "Vessel"), ("kind-title", "Text"), ("label-date", "Date"), ("kind-date", "Date")]);
+        Assert.Equal("Dues / 2024 / ‹Dues number: 4 digits› ‹Vessel›", Pages.TypeModel.Outline(Draft));
+        Assert.Equal(["dues-number", "vessel"], Draft.Fields.Select(f => f.Key));
+        Assert.Contains("no longer held", await Post("Paths", "Take", [("ticket", ticket)]));
+        Assert.Contains("No line is a path", await Post("Paths", "", [("lines", "../x")]));
+        Assert.Contains("Nothing is published yet", await _steward.GetStringAsync($"/Design/Refile/{_code}"));
     }
 
     [Fact]
     public async Task Publishing_twice_without_a_change_is_refused_and_every_change_opens_a_draft()
     {
         await Field("Number", "Text", ("required", "must"));
-        await Send("Piece&line=name", ("text", "Number"));
+        await Compose("Piece&line=name", ("text", "Number"));
         Assert.Contains("Version 1 is published", await Send("Publish"));
         Assert.Contains("Nothing has changed since version 1", await Send("Publish"));
         Assert.Contains("draft after version 1", await Field("More", "Text"));
