@@ -115,7 +115,24 @@ public static partial class HarbourDesign
     { Groups = ["filing-facts"] };
 
     /// <summary>All groups and types, in an order in which each comes after what it takes parts of.</summary>
-    public static IReadOnlyList<DocumentType> All { get; } = [FilingFacts, ShipParticulars, VesselCall, HarbourDues, DangerousGoodsNote, SoundingSheet, PilotageCertificate, DeepSeaCertificate, HotWorkPermit];
+    public static IReadOnlyList<DocumentType> All { get; } =
+        [.. new[] { FilingFacts, ShipParticulars, VesselCall, HarbourDues, DangerousGoodsNote, SoundingSheet, PilotageCertificate, DeepSeaCertificate, HotWorkPermit }.Select(WithExamples)];
+
+    // Every rule shows what it refuses: at its border, as the page of a type suggests it.
+    private static DocumentType WithExamples(DocumentType type)
+    {
+        DocumentType? Find(string code) => new[] { FilingFacts, ShipParticulars, PilotageCertificate }.FirstOrDefault(t => t.Code == code);
+        var compiled = new CompiledType(Inheritance.Resolve(type, Find), HarbourVocabularies.All.ToDictionary(v => v.Key, v => new Core.Vocabularies.VocabularyIndex(v)), new Dictionary<string, ReferenceTable> { [HarbourTables.Register.Key] = HarbourTables.Register, [HarbourTables.Payers.Key] = HarbourTables.Payers });
+        return type with
+        {
+            Rules = [.. type.Rules.Select(rule =>
+            {
+                if (rule.Examples.Any(e => !e.Passes)) return rule;
+                var suggested = RuleExamples.Suggest(rule, compiled, [], new Circumstances(new DateOnly(2024, 6, 1), Door.Desk));
+                return rule with { Examples = [.. rule.Examples, .. suggested.Where(e => e.Passes).Take(1), .. suggested.Where(e => !e.Passes).Take(1)] };
+            })],
+        };
+    }
 
     private static Piece Inside => new(PieceKind.Inside);
 

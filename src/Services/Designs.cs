@@ -87,7 +87,11 @@ public sealed class Designs(Database database, TimeProvider clock)
     [
         .. draft.Groups.Concat(draft.Refines is { } parent ? [parent] : []).Where(code => DesignStore.Find(c, code) is { Version: 0 })
             .Select(code => new Finding("not-published", Level.Must, $"Publish “{DesignStore.Find(c, code)!.Draft.Name}” first; this type takes parts of it.", "fields")),
-        .. DesignCheck.Findings(draft, new DesignSurroundings(Vocabularies, Tables, code => Source(c, code), Now(Door.Desk, ""))),
+        .. DesignCheck.Findings(draft, new DesignSurroundings(Vocabularies, Tables, code => Source(c, code), Now(Door.Desk, ""))
+        {
+            Readers = ReaderStore.All(c), Published = [.. Published.Values.Select(p => p.Type)], Types = [.. DesignStore.All(c).Where(t => !t.Draft.IsGroup).Select(t => t.Draft.Code)],
+            Languages = [.. PeopleStore.All(c).Select(p => p.Language).Distinct()],
+        }),
     ];
 
     // What others take parts of is its published state; a draft only as long as nothing is published.

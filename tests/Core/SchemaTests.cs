@@ -1,4 +1,5 @@
 using System.Diagnostics;
+using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Schemas;
 using ClearLexicon.Core.Vocabularies;
 
@@ -83,10 +84,12 @@ public class SchemaTests
         var codes = DesignCheck.Findings(type, DesignSurroundings.Alone(terms)).Select(f => f.Code).ToList();
         foreach (var code in new[] { "field-key", "field-range", "field-lengths", "field-vocabulary", "field-default", "field-pattern", "rule-fault" }) Assert.Contains(code, codes);
         Assert.Equal(2, codes.Count(c => c == "field-default"));
-        string[] Of(string pattern) => [.. DesignCheck.Findings(Harbour.Call with { Fields = [.. Harbour.Call.Fields, new Field("x", "X", FieldKind.Text) { Pattern = pattern }] }, DesignSurroundings.Alone(Harbour.Vocabularies)).Select(f => f.Code)];
+        string[] Of(string pattern) => [.. Beyond(Harbour.Call with { Fields = [.. Harbour.Call.Fields, new Field("x", "X", FieldKind.Text) { Pattern = pattern }] }, DesignSurroundings.Alone(Harbour.Vocabularies)).Select(f => f.Code)];
+        // The rules of these tests have no examples.
+        static IEnumerable<Finding> Beyond(DocumentType type, DesignSurroundings around) => DesignCheck.Findings(type, around).Where(f => f.Code != "rule-no-failing-example");
         Assert.Equal(["field-pattern-nested"], Of("(a+)+$"));
         Assert.Empty(Of("(ab)+c+"));
-        Assert.Empty(DesignCheck.Findings(Harbour.Call, DesignSurroundings.Alone(Harbour.Vocabularies)));
+        Assert.Empty(Beyond(Harbour.Call, DesignSurroundings.Alone(Harbour.Vocabularies)));
     }
 
     [Theory]

@@ -133,6 +133,27 @@ public static partial class PatternPieces
         return p.Optional ? $"perhaps {words}" : words;
     }
 
+    /// <summary>Least and greatest number of characters that a row of pieces accepts; null for no limit.</summary>
+    public static (int Least, int? Most) Lengths(IEnumerable<PatternPiece> pieces)
+    {
+        var (least, most) = (0, (int?)0);
+        foreach (var p in pieces)
+        {
+            var texts = p.Text.Split('|');
+            var (from, to) = p.Of switch
+            {
+                PieceOf.Exactly => (p.Text.Length, p.Text.Length),
+                PieceOf.OneOf => (texts.Min(t => t.Length), texts.Max(t => t.Length)),
+                PieceOf.Year => (4, 4),
+                PieceOf.Month or PieceOf.Day => (2, 2),
+                _ => (p.Least, p.Most),
+            };
+            least += p.Optional ? 0 : from;
+            most += to;
+        }
+        return (least, most);
+    }
+
     /// <summary>A value that a row of pieces accepts.</summary>
     public static string Example(IEnumerable<PatternPiece> pieces) => string.Concat(pieces.Select(p => p.Of switch
     {

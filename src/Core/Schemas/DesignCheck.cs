@@ -1,5 +1,6 @@
 using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Rules.CheckDigits;
 using ClearLexicon.Core.Rules.Formulas;
@@ -16,6 +17,18 @@ namespace ClearLexicon.Core.Schemas;
 public sealed record DesignSurroundings(
     IReadOnlyDictionary<string, VocabularyIndex> Vocabularies, IReadOnlyDictionary<string, ReferenceTable> Tables, Func<string, DocumentType?> Find, Circumstances Now)
 {
+    /// <summary>All readers.</summary>
+    public IReadOnlyList<Reader> Readers { get; init; } = [];
+
+    /// <summary>What is published, compiled; the type itself may be among it.</summary>
+    public IReadOnlyCollection<CompiledType> Published { get; init; } = [];
+
+    /// <summary>Codes of all types, published or not.</summary>
+    public IReadOnlyCollection<string> Types { get; init; } = [];
+
+    /// <summary>Languages in which people read messages.</summary>
+    public IReadOnlyCollection<string> Languages { get; init; } = [];
+
     /// <summary>A type alone with its vocabularies.</summary>
     public static DesignSurroundings Alone(IReadOnlyDictionary<string, VocabularyIndex> vocabularies) =>
         new(vocabularies, RuleScope.NoTables, static _ => null, new Circumstances(new DateOnly(2024, 3, 5), Door.Desk));
@@ -49,6 +62,7 @@ public static partial class DesignCheck
                 yield return new Finding("field-pattern-nested", Level.Should, $"{field.Label}: the pattern “{field.Pattern}” repeats a repetition. It is checked safely, but a simpler one says the same.", field.Key);
         }
         foreach (var finding in RuleFindings(type, compiled, around)) yield return finding;
+        foreach (var finding in DesignFlaws.Of(compiled, around)) yield return finding;
         foreach (var filling in type.Fillings)
             if (FillingFault(filling, type, around.Tables) is { } fault) yield return new Finding("filling", Level.Must, fault, "fillings");
         if (own.IsGroup) yield break;
@@ -67,8 +81,6 @@ public static partial class DesignCheck
             foreach (var unknown in UnknownTerms(rule.When, type, around)) yield return unknown with { Place = rule.Id };
             foreach (var outcome in RuleExamples.Run(rule, compiled, around.Now).Where(o => !o.Holds))
                 yield return new Finding("rule-example", Level.Must, $"{RuleKinds.Sentence(rule, type)}: the example {Shown(outcome.Example, type)} should {(outcome.Example.Passes ? "pass but does not: " + outcome.Found!.Message : "fail but passes.")}", rule.Id);
-            if (rule.Examples.Count == 0 && rule.Kind == "formula")
-                yield return new Finding("rule-without-example", Level.Should, $"{RuleKinds.Sentence(rule, type)}: give it an example that must pass and one that must fail.", rule.Id);
         }
     }
 

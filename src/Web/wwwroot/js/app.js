@@ -58,6 +58,15 @@ document.addEventListener("keydown", (e) => {
   sendToSheet(list.dataset.sortUrl, { key: row.dataset.key, to }).then(() => document.getElementById(id)?.focus());
 });
 
+/** An address that names a row opens it. */
+document.addEventListener("DOMContentLoaded", () => {
+  const row = location.hash.startsWith("#row-") && document.getElementById(location.hash.slice(1));
+  if (!row) return;
+  row.closest("details").open = true;
+  row.focus();
+  row.scrollIntoView({ block: "center" });
+});
+
 /** "/" goes to the search. */
 document.addEventListener("keydown", (e) => {
   if (e.key !== "/" || e.ctrlKey || e.metaKey || /^(INPUT|TEXTAREA|SELECT)$/.test(e.target.tagName)) return;
