@@ -142,11 +142,16 @@ public sealed class Designs(Database database, TimeProvider clock)
     /// get a version of their own with the new parts; when one of them could not, nothing is published.
     /// </summary>
     /// <returns>The version, and the names of the types that followed.</returns>
-    public Result<(int Version, IReadOnlyList<string> Followed)> Publish(string code, string who)
+    /// <param name="code">The type or group.</param>
+    /// <param name="who">Who publishes.</param>
+    /// <param name="seen">The version that the person saw as the newest; when another one has come since, nothing is published.</param>
+    /// <param name="also">What else is done in the same transaction, with the new version.</param>
+    public Result<(int Version, IReadOnlyList<string> Followed)> Publish(string code, string who, int? seen = null, Action<SqliteConnection, int>? also = null)
     {
         var result = database.WriteIf<Result<(int, IReadOnlyList<string>)>>(c =>
         {
             if (DesignStore.Find(c, code) is not { } state) return Not($"There is no document type “{code}”.");
+            if (seen is { } newest && newest != state.Version) return Not($"{DesignStore.Versions(c, code)[0].PublishedBy} has published version {state.Version} in between. Look at the consequences anew.");
             if (!state.DraftOpen) return Not($"Nothing has changed since version {state.Version}.");
             if (Findings(c, state.Draft).FirstOrDefault(f => f.Level == Level.Must) is { } finding) return Not(finding.Text);
             var version = DesignStore.Publish(c, Inheritance.Resolve(state.Draft, x => Source(c, x)), state.Draft, draftStays: false, clock.GetUtcNow(), who);
@@ -164,6 +169,7 @@ public sealed class Designs(Database database, TimeProvider clock)
                     followed.Add(dependent.Draft.Name);
                     waiting.Enqueue(dependent.Draft.Code);
                 }
+            also?.Invoke(c, version);
             return (version, followed);
         }, static r => r.Ok);
         Forget();

@@ -105,8 +105,14 @@ public sealed class Filer(Database database, DataFolder folder, Desk desk, Desig
             var cleaned = type.Type.Fields.Select((f, i) => (f.Key, judged.Judged.Values[i])).Where(v => v.Item2.IsGood).ToDictionary(v => v.Key, v => v.Item2.Text);
             var filed = document with
             {
-                Record = cleaned, Version = judged.Published.Version, Name = name, Folder = place.At.Folder, FileHash = hash, SourceHash = sourceHash,
-                Naming = Placing.Kept(Placing.Around(c, document, now), place.Number), VersionOf = place.VersionOf,
+                Record = cleaned,
+                Version = judged.Published.Version,
+                Name = name,
+                Folder = place.At.Folder,
+                FileHash = hash,
+                SourceHash = sourceHash,
+                Naming = Placing.Kept(Placing.Around(c, document, now), place.Number),
+                VersionOf = place.VersionOf,
             };
             DocumentStore.Save(c, filed);
             DocumentStore.MarkFiled(c, filed, clock.GetUtcNow(), who);

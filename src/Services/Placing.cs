@@ -28,7 +28,12 @@ public static class Placing
         if (document.Naming is { } n)
             return now with
             {
-                Today = DateOnly.ParseExact(n.Today, DateForms.Iso, CultureInfo.InvariantCulture), Person = n.Person, Batch = n.Batch, NumberInBatch = n.NumberInBatch, Pages = n.Pages, Original = n.Original,
+                Today = DateOnly.ParseExact(n.Today, DateForms.Iso, CultureInfo.InvariantCulture),
+                Person = n.Person,
+                Batch = n.Batch,
+                NumberInBatch = n.NumberInBatch,
+                Pages = n.Pages,
+                Original = n.Original,
             };
         return now with
         {

@@ -68,6 +68,9 @@ public sealed record StoredDocument
 
     /// <summary>The document that this one is a later version of.</summary>
     public long? VersionOf { get; init; }
+
+    /// <summary>Why it is parked; null when it is not.</summary>
+    public string? Parked { get; init; }
 }
 
 /// <summary>What surrounded a document when it was named, so that its path can be made again.</summary>
@@ -101,7 +104,7 @@ public static class DocumentStore
 {
     internal const string Columns = """
         SELECT id, state, type_code, version, reader_key, batch_id, source_name, source_file, record, evidence, overrides,
-               folder, name, file_hash, filed_at, filed_by, wave_id, legacy_path, naming, source_hash, version_of FROM documents
+               folder, name, file_hash, filed_at, filed_by, wave_id, legacy_path, naming, source_hash, version_of, parked FROM documents
         """;
 
     /// <summary>One document, or null.</summary>
@@ -166,6 +169,12 @@ public static class DocumentStore
     public static void SetPlace(SqliteConnection c, long id, string folder, string name, Naming? naming) => c.Execute("""
         UPDATE documents SET folder = $folder, name = $name, place_key = $key, naming = $naming WHERE id = $id AND state = 'filed'
         """, ("$id", id), ("$folder", folder), ("$name", name), ("$key", Database.PlaceKey(folder, name)), ("$naming", naming is null ? null : Sql.ToJson(naming)));
+
+    /// <summary>Takes a document out of the parked ones.</summary>
+    public static void Unpark(SqliteConnection c, long id) => c.Execute("UPDATE documents SET parked = NULL WHERE id = $id", ("$id", id));
+
+    /// <summary>Parked documents of a type.</summary>
+    public static List<StoredDocument> Parked(SqliteConnection c, string typeCode) => c.Query(Columns + " WHERE type_code = $type AND parked IS NOT NULL ORDER BY id", Map, ("$type", typeCode));
 
     /// <summary>Filed documents of a type that came as the same file.</summary>
     public static List<StoredDocument> WithSource(SqliteConnection c, string typeCode, string sourceHash) =>
@@ -249,5 +258,6 @@ public static class DocumentStore
         Naming = r.IsDBNull(18) ? null : r.FromJson<Naming>(18),
         SourceHash = r.Text(19),
         VersionOf = r.IsDBNull(20) ? null : r.GetInt64(20),
+        Parked = r.Text(21),
     };
 }

@@ -25,7 +25,10 @@ public class ConventionWalk(HarbourFixture harbour)
         File.WriteAllText(Path.Combine(harbour.Data, source), $"{number} {vessel}");
         return harbour.Get<Database>().Write(c => DocumentStore.Add(c, new StoredDocument
         {
-            SourceName = $"{number}.txt", SourceFile = source, TypeCode = "tow-order", Record = new Dictionary<string, string> { ["towed"] = date, ["number"] = number, ["tug"] = vessel },
+            SourceName = $"{number}.txt",
+            SourceFile = source,
+            TypeCode = "tow-order",
+            Record = new Dictionary<string, string> { ["towed"] = date, ["number"] = number, ["tug"] = vessel },
         }, []));
     }
 
@@ -82,8 +85,13 @@ public class ConventionWalk(HarbourFixture harbour)
         _screen.Keys(Keys.Backspace);
         _screen.Until(() => !_screen.Has("#piece-folder-3"), "the folder is still there");
         _screen.Go("/Design/Type/tow-order");
-        _screen.Click("form[hx-post*=Publish] button");
-        _screen.Reads("#version", "version 2, published");
+        _screen.Click("#publish");
+        _screen.Click("#look");
+        _screen.Reads("#counts", "40would get another path");
+        _screen.Reads("#causes", "The folder is now");
+        Assert.Empty(_screen.Violations());
+        _screen.Click("#publish button.primary");
+        _screen.Reads(".notice", "Version 2 is published");
         _screen.Go("/Design/Convention/tow-order");
         _screen.Click("#refile");
         _screen.Reads("#would-move", "40");
@@ -97,6 +105,28 @@ public class ConventionWalk(HarbourFixture harbour)
         _screen.Click("[id^=undo-]");
         _screen.Reads("#runs", "taken back");
         Assert.Equal(before, OnDisk);
+
+        // A publish that would break seven documents: seen beforehand, parked afterwards, and one of them completed.
+        _screen.Go("/Design/Type/tow-order");
+        _screen.Click("#row-number");
+        _screen.Fill("#max-number", "5027");
+        _screen.Click("#fields details[open] button.plain");
+        _screen.Click("#publish");
+        _screen.Click("#look");
+        _screen.Reads("#counts", "7would newly fail");
+        _screen.Reads("#causes", "Number now has a greatest value: 5027");
+        _screen.Reads("#affected", "TW-2022-05034 Corvina.pdf");
+        Assert.Empty(harbour.Get<Publishing>().Parked("tow-order"));
+        _screen.Click("#recheck");
+        _screen.Click("#publish button.primary");
+        _screen.Reads(".notice", "7 documents fail it and are parked");
+        _screen.Click("#parked a");
+        _screen.Reads("#parked", "It fails the newest version");
+        _screen.Click("#row-number");
+        _screen.Fill("#text-number", "4028");
+        _screen.Click("details[open] button.plain");
+        _screen.Until(() => !_screen.Has("#parked"), "the document is still parked");
+        Assert.Equal(6, harbour.Get<Publishing>().Parked("tow-order").Count);
 
         // One document edited: it moves, and the page tells from where.
         var corvina = harbour.Get<Database>().Read(c => RepositoryStore.At(c, "Tow orders/2024/03 March", "TW-2024-00043 Corvina.pdf"))!.Value;

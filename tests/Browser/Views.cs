@@ -25,13 +25,16 @@ public class Views(HarbourFixture harbour)
             ("today", "/", null),
             ("design", "/Design/Type/vessel-call-record", null),
             ("design-types", "/Design", null),
-            ("convention-preview", "/Design/Type/harbour-dues-statement", ".composer"),
+            ("convention", "/Design/Convention/vessel-call-record", null),
+            ("design-check", "/Design/Check/harbour-dues-statement", null),
             ("type-with-table", "/Design/Type/harbour-dues-statement", "#row-services"),
             ("rule-editor", "/Design/Type/dangerous-goods-note", "#row-rule-r1"),
             ("vocabulary", "/Design/Vocabulary/berths?term=north-quay-1", null),
             ("vocabulary-review", "/Design/Review/cargo", null),
             ("version-comparison", "/Design/Compare/hot-work-permit", null),
-            ("readers", "/Readers", null),
+            ("", "/Readers", null),
+            ("", "/Design/Paths/hot-work-permit", null),
+            ("", "/Design/Refile/vessel-call-record", null),
             ("reader", "/Readers/Reader/call-record-agents-form", null),
             ("proof-table", "/Readers/Reader/dues-note-older-form", "#proof"),
             ("desk", "/Desk", null),
@@ -46,12 +49,14 @@ public class Views(HarbourFixture harbour)
             ("", "/Design/Version/hot-work-permit/1", null),
             ("", "/Person", null),
             ("", "/Ledger", null),
+            ("consequences", "/Design/Publish/harbour-dues-statement", null),
         ];
         var wrong = new List<string>();
         foreach (var (name, address, at) in views)
         {
+            if (name == "consequences") await LookAtConsequences();
             _screen.Go(address);
-            if (name == "convention-preview") _screen.Click("#piece-name-0");
+            if (name == "convention") _screen.Click("#node-1");
             if (name == "type-with-table") _screen.Click("#row-services");
             if (name == "rule-editor") OpenRuleEditor();
             if (at is not null) _screen.Script("window.scrollTo(0, document.querySelector(arguments[0]).getBoundingClientRect().top + window.scrollY - 60)", at);
@@ -60,7 +65,19 @@ public class Views(HarbourFixture harbour)
             wrong.AddRange(_screen.Complaints().Select(c => $"{name}: {c}"));
             if ((bool)_screen.Script("return document.documentElement.scrollWidth > document.documentElement.clientWidth")!) wrong.Add($"{name}: scrolls sideways");
         }
+        harbour.Get<Designs>().Undo("harbour-dues-statement", "Maren Holt");
         Assert.True(wrong.Count == 0, string.Join("\n", wrong));
+    }
+
+    // A narrower range and another folder, not published.
+    private async Task LookAtConsequences()
+    {
+        Assert.Null(harbour.Get<Designs>().Change("harbour-dues-statement", "narrowed the total", "Maren Holt", t => t with
+        {
+            Fields = [.. t.Fields.Select(f => f.Key == "total" ? f with { Max = "900" } : f)],
+            Convention = t.Convention with { Folder = [.. t.Convention.Folder.SkipLast(2)] },
+        }).Problem);
+        await harbour.Get<Publishing>().StartLook("harbour-dues-statement").Value!.Completion;
     }
 
     /// <summary>With the keyboard alone a person gets from the address bar to every field of a desk document.</summary>

@@ -184,15 +184,29 @@ public class PathTests
         let given = new Piece(kind < 6 ? PieceKind.Field : kind < 9 ? PieceKind.Text : PieceKind.System) { Field = field, Text = text, System = SystemValue.Person, DateForm = form, Digits = number }
         select (flags & 1) == 0 ? given with { Field = given.Field } : given with
         {
-            Case = letters, Extract = extract, LeaveOut = (flags & 2) > 0, IfEmpty = (flags & 4) > 0 ? "none" : null, MaxLength = (flags & 8) > 0 ? number : null,
-            Ascii = (flags & 16) > 0, Blanks = (flags & 32) > 0 ? "_" : null, ShortenTo = number, OnlyWhenFilled = flags == 33 ? "note" : null,
+            Case = letters,
+            Extract = extract,
+            LeaveOut = (flags & 2) > 0,
+            IfEmpty = (flags & 4) > 0 ? "none" : null,
+            MaxLength = (flags & 8) > 0 ? number : null,
+            Ascii = (flags & 16) > 0,
+            Blanks = (flags & 32) > 0 ? "_" : null,
+            ShortenTo = number,
+            OnlyWhenFilled = flags == 33 ? "note" : null,
         };
 
     // Nothing that loses, and a piece that tells the whole date.
     private static readonly Gen<Piece> Keeping = Pieces.Select(p => p with
     {
-        Case = LetterCase.AsIs, Extract = Extract.Whole, Ascii = false, Blanks = null, MaxLength = null, ShortenTo = null, OnlyWhenFilled = null,
-        DateForm = p.Field == "day" ? "yyyyMMdd" : null, Digits = p.Field == "count" ? p.Digits : null,
+        Case = LetterCase.AsIs,
+        Extract = Extract.Whole,
+        Ascii = false,
+        Blanks = null,
+        MaxLength = null,
+        ShortenTo = null,
+        OnlyWhenFilled = null,
+        DateForm = p.Field == "day" ? "yyyyMMdd" : null,
+        Digits = p.Field == "count" ? p.Digits : null,
     });
 
     private static readonly Gen<string?> Plain = Gen.Elements("a", "grey heron", "MH-1", "שלום", "🚢", "1_2 - (3)", "none", "2024", "x y z", null);

@@ -30,7 +30,10 @@ public sealed class RefilingTests : IDisposable
         File.WriteAllText(_house.Folder.Absolute(source), content);
         return _house.Database.Write(c => DocumentStore.Add(c, new StoredDocument
         {
-            SourceName = "scan 7.txt", SourceFile = source, TypeCode = "slip", Record = new Dictionary<string, string> { ["number"] = number, ["vessel"] = vessel, ["day"] = day },
+            SourceName = "scan 7.txt",
+            SourceFile = source,
+            TypeCode = "slip",
+            Record = new Dictionary<string, string> { ["number"] = number, ["vessel"] = vessel, ["day"] = day },
         }, []));
     }
 

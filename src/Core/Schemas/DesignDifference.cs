@@ -6,7 +6,11 @@ namespace ClearLexicon.Core.Schemas;
 /// <summary>One difference between two states of a design.</summary>
 /// <param name="Part">What it is about: fields, rules, convention, fillings or inheritance.</param>
 /// <param name="Text">In words.</param>
-public sealed record DesignChange(string Part, string Text);
+public sealed record DesignChange(string Part, string Text)
+{
+    /// <summary>Key of the field, id of the rule, <c>folder</c> or <c>name</c>; empty for what is about no single one.</summary>
+    public string Key { get; init; } = "";
+}
 
 /// <summary>Compares two states of a document type in words.</summary>
 public static class DesignDifference
@@ -19,16 +23,16 @@ public static class DesignDifference
         foreach (var group in after.Groups.Except(before.Groups)) yield return new("fields", $"The field group {group} is placed.");
         foreach (var group in before.Groups.Except(after.Groups)) yield return new("fields", $"The field group {group} is taken out.");
         foreach (var field in after.Fields.Where(f => before.Find(f.Key) is null))
-            yield return new("fields", $"{field.Label} is new: {FieldKindNames.Of(field.Kind)}{(Required(field, after) is { } required ? $", required{required}" : "")}{(field.From is { } from ? $", from {from}" : "")}.");
-        foreach (var field in before.Fields.Where(f => after.Find(f.Key) is null)) yield return new("fields", $"{field.Label} is gone.");
+            yield return new("fields", $"{field.Label} is new: {FieldKindNames.Of(field.Kind)}{(Required(field, after) is { } required ? $", required{required}" : "")}{(field.From is { } from ? $", from {from}" : "")}.") { Key = field.Key };
+        foreach (var field in before.Fields.Where(f => after.Find(f.Key) is null)) yield return new("fields", $"{field.Label} is gone.") { Key = field.Key };
         foreach (var field in after.Fields)
             if (before.Find(field.Key) is { } was)
-                foreach (var text in Field(was, field, before, after)) yield return new("fields", text);
+                foreach (var text in Field(was, field, before, after)) yield return new("fields", text) { Key = field.Key };
         var order = before.Fields.Select(f => f.Key).Intersect(after.Fields.Select(f => f.Key));
         if (!order.SequenceEqual(after.Fields.Select(f => f.Key).Intersect(before.Fields.Select(f => f.Key)))) yield return new("fields", "The order of the fields has changed.");
         foreach (var change in Rules(before, after)) yield return change;
         foreach (var (name, was, now) in new[] { ("folder", Outline(before.Convention.Folder, before), Outline(after.Convention.Folder, after)), ("name", Outline(before.Convention.Name, before), Outline(after.Convention.Name, after)) })
-            if (was != now) yield return new("convention", $"The {name} is now {(now.Length == 0 ? "empty" : now)}, before {(was.Length == 0 ? "empty" : was)}.");
+            if (was != now) yield return new("convention", $"The {name} is now {(now.Length == 0 ? "empty" : now)}, before {(was.Length == 0 ? "empty" : was)}.") { Key = name };
         foreach (var f in after.Fillings.Where(f => before.Fillings.All(b => !Same(b, f)))) yield return new("fillings", $"{after.LabelsOf(f.Targets.Values)} is now filled from {f.Table} by {after.LabelsOf(f.Keys.Values)}.");
         foreach (var f in before.Fillings.Where(f => after.Fillings.All(b => !Same(b, f)))) yield return new("fillings", $"{before.LabelsOf(f.Targets.Values)} is no longer filled from {f.Table}.");
     }
@@ -38,14 +42,14 @@ public static class DesignDifference
         foreach (var rule in after.Rules)
         {
             var now = RuleKinds.Sentence(rule, after);
-            if (before.Rules.FirstOrDefault(r => r.Id == rule.Id) is not { } was) { yield return new("rules", $"New rule: {now} ({Word(rule.Level)})."); continue; }
+            if (before.Rules.FirstOrDefault(r => r.Id == rule.Id) is not { } was) { yield return new("rules", $"New rule: {now} ({Word(rule.Level)}).") { Key = rule.Id }; continue; }
             var then = RuleKinds.Sentence(was, before);
-            if (then != now) yield return new("rules", $"The rule “{then}” now says “{now}”.");
-            if (was.Level != rule.Level) yield return new("rules", $"“{now}” is now a {Word(rule.Level)}, before a {Word(was.Level)}.");
+            if (then != now) yield return new("rules", $"The rule “{then}” now says “{now}”.") { Key = rule.Id };
+            if (was.Level != rule.Level) yield return new("rules", $"“{now}” is now a {Word(rule.Level)}, before a {Word(was.Level)}.") { Key = rule.Id };
             if (was.Message != rule.Message || !Equal(was.Translations, rule.Translations)) yield return new("rules", $"“{now}” has another message.");
             if (was.Examples.Count != rule.Examples.Count) yield return new("rules", $"“{now}” has {rule.Examples.Count} examples, before {was.Examples.Count}.");
         }
-        foreach (var rule in before.Rules.Where(r => after.Rules.All(n => n.Id != r.Id))) yield return new("rules", $"Gone: {RuleKinds.Sentence(rule, before)}.");
+        foreach (var rule in before.Rules.Where(r => after.Rules.All(n => n.Id != r.Id))) yield return new("rules", $"Gone: {RuleKinds.Sentence(rule, before)}.") { Key = rule.Id };
     }
 
     private static IEnumerable<string> Field(Field was, Field now, DocumentType before, DocumentType after)

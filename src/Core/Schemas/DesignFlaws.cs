@@ -36,7 +36,7 @@ internal static class DesignFlaws
             var none = field.Kind is FieldKind.Term or FieldKind.Terms && compiled.TermsOf(i) is { } terms && !terms.Vocabulary.Terms.Any(t => t.Status == TermStatus.Current && Accepts(compiled, i, t.Label, around.Now));
             if (none && compiled.TermsOf(i)!.Vocabulary.Growth == Growth.Fixed)
                 yield return new Finding("branch-empty", field.Required ? Level.Must : Level.Should, $"{field.Label}: no current term of {compiled.TermsOf(i)!.Vocabulary.Name} is accepted{(field.Branch is { Length: > 0 } b ? $" below “{b}”" : "")}.", field.Key)
-                    { Consequence = "Whatever is written there is refused." };
+                { Consequence = "Whatever is written there is refused." };
             var forbidden = rules.FirstOrDefault(r => r is { Kind: "filled", Level: Level.Must, When: null or { Comparisons.Count: 0 } } && r["how"] is "none" or "empty" && r.Keys("fields").Contains(field.Key));
             var filling = read.Contains(field.Key) || filled.Contains(field.Key) || field.DefaultFrom != DefaultSource.Constant || !string.IsNullOrEmpty(field.Default);
             if (field.Required && (forbidden is not null || (none && compiled.TermsOf(i)!.Vocabulary.Growth == Growth.Fixed)))

@@ -47,3 +47,29 @@ CREATE TABLE moves (
 CREATE INDEX moves_by_document ON moves (document_id);
 CREATE INDEX moves_by_run ON moves (run_id) WHERE run_id IS NOT NULL;
 CREATE INDEX moves_begun ON moves (state) WHERE state = 'begun';
+
+-- What publishing a draft would do to what exists: the last look of each type.
+CREATE TABLE consequences (
+  type_code TEXT PRIMARY KEY REFERENCES document_types (code),
+  draft_hash TEXT NOT NULL,
+  version INTEGER NOT NULL,
+  result TEXT NOT NULL,
+  at TEXT NOT NULL
+);
+
+-- The documents and rows that a draft would change; for listing and export.
+CREATE TABLE consequence_rows (
+  type_code TEXT NOT NULL REFERENCES document_types (code),
+  number INTEGER NOT NULL,
+  document_id INTEGER,
+  title TEXT NOT NULL,
+  what TEXT NOT NULL,
+  cause TEXT NOT NULL,
+  before TEXT NOT NULL,
+  after TEXT NOT NULL,
+  PRIMARY KEY (type_code, number)
+) WITHOUT ROWID;
+
+-- Filed documents set aside because they fail a newer version.
+ALTER TABLE documents ADD COLUMN parked TEXT;
+CREATE INDEX documents_parked ON documents (type_code) WHERE parked IS NOT NULL;

@@ -32,6 +32,7 @@ public static class Registration
         services.AddSingleton<Filer>();
         services.AddSingleton<Moves>();
         services.AddSingleton<Refiling>();
+        services.AddSingleton<Publishing>();
         services.AddSingleton<ConventionPreview>();
         services.AddSingleton<ConventionProposals>();
         services.AddSingleton<Migrations>();

@@ -63,8 +63,17 @@ internal static class ConventionEditing
             int Number(string name, int otherwise) => int.TryParse(form[name], out var n) ? n : otherwise;
             limits = (type.Convention.Limits ?? PathLimits.FileShare) with
             {
-                Key = PathLimits.Own, Name = "own limits", Characters = Enum.TryParse<NameCharacters>(form["characters"], out var characters) ? characters : default, Refused = form["refused"].ToString().Replace(" ", "", StringComparison.Ordinal),
-                Segment = Number("segment", 120), Whole = Number("whole", 240), Depth = Number("depth", 0), Upper = form["upper"] == "on", Ascii = form["ascii"] == "on", Decomposed = form["decomposed"] == "on", NoDeviceNames = form["devices"] != "on",
+                Key = PathLimits.Own,
+                Name = "own limits",
+                Characters = Enum.TryParse<NameCharacters>(form["characters"], out var characters) ? characters : default,
+                Refused = form["refused"].ToString().Replace(" ", "", StringComparison.Ordinal),
+                Segment = Number("segment", 120),
+                Whole = Number("whole", 240),
+                Depth = Number("depth", 0),
+                Upper = form["upper"] == "on",
+                Ascii = form["ascii"] == "on",
+                Decomposed = form["decomposed"] == "on",
+                NoDeviceNames = form["devices"] != "on",
             };
         }
         limits = limits with { Substitute = form["substitute"].ToString() switch { "none" => "", { Length: 1 } one => one, _ => limits.Substitute } };

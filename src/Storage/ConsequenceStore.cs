@@ -1,0 +1,76 @@
+using ClearLexicon.Core.Schemas;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Storage;
+
+/// <summary>What was worked out about publishing a draft.</summary>
+/// <param name="DraftHash">Hash of the draft that was looked at.</param>
+/// <param name="Version">The published version it was compared with.</param>
+/// <param name="Result">What was found.</param>
+/// <param name="At">When.</param>
+public sealed record LookedAt(string DraftHash, int Version, Consequences Result, string At);
+
+/// <summary>A document or inventory row that a draft would change.</summary>
+/// <param name="DocumentId">The document; null for a row.</param>
+/// <param name="Title">Its path, or its row and legacy path.</param>
+/// <param name="What">What happens.</param>
+/// <param name="Cause">The change that causes it.</param>
+/// <param name="Before">Its path before.</param>
+/// <param name="After">Its path afterwards, or what stands against it.</param>
+public sealed record AffectedRecord(long? DocumentId, string Title, Effect What, string Cause, string Before, string After);
+
+/// <summary>Consequences of publishing, one look a type.</summary>
+public static class ConsequenceStore
+{
+    /// <summary>The last look at a type, or null.</summary>
+    public static LookedAt? Find(SqliteConnection c, string typeCode) =>
+        c.Query("SELECT draft_hash, version, result, at FROM consequences WHERE type_code = $type", r => new LookedAt(r.GetString(0), r.GetInt32(1), r.FromJson<Consequences>(2), r.GetString(3)), ("$type", typeCode)).FirstOrDefault();
+
+    /// <summary>Forgets the last look at a type.</summary>
+    public static void Clear(SqliteConnection c, string typeCode)
+    {
+        c.Execute("DELETE FROM consequences WHERE type_code = $type", ("$type", typeCode));
+        c.Execute("DELETE FROM consequence_rows WHERE type_code = $type", ("$type", typeCode));
+    }
+
+    /// <summary>Keeps records found, from a number on.</summary>
+    public static void Add(SqliteConnection c, string typeCode, int from, IEnumerable<AffectedRecord> records)
+    {
+        using var command = Sql.Command(c, """
+            INSERT INTO consequence_rows (type_code, number, document_id, title, what, cause, before, after) VALUES ($type, $number, $id, $title, $what, $cause, $before, $after)
+            """, [("$type", typeCode), ("$number", 0L), ("$id", null), ("$title", ""), ("$what", ""), ("$cause", ""), ("$before", ""), ("$after", "")]);
+        foreach (var record in records)
+        {
+            var p = command.Parameters;
+            p["$number"].Value = from++;
+            p["$id"].Value = (object?)record.DocumentId ?? DBNull.Value;
+            p["$title"].Value = record.Title;
+            p["$what"].Value = record.What.ToString();
+            p["$cause"].Value = record.Cause;
+            p["$before"].Value = record.Before;
+            p["$after"].Value = record.After;
+            command.ExecuteNonQuery();
+        }
+    }
+
+    /// <summary>Keeps what a look has found.</summary>
+    public static void Set(SqliteConnection c, string typeCode, LookedAt looked) =>
+        c.Execute("INSERT INTO consequences (type_code, draft_hash, version, result, at) VALUES ($type, $hash, $version, $result, $at)",
+            ("$type", typeCode), ("$hash", looked.DraftHash), ("$version", looked.Version), ("$result", Sql.ToJson(looked.Result)), ("$at", looked.At));
+
+    /// <summary>Records found, in the order they were looked at.</summary>
+    public static List<AffectedRecord> Rows(SqliteConnection c, string typeCode, int take, int after = 0) =>
+        c.Query("SELECT document_id, title, what, cause, before, after FROM consequence_rows WHERE type_code = $type AND number > $after ORDER BY number LIMIT $take",
+            r => new AffectedRecord(r.IsDBNull(0) ? null : r.GetInt64(0), r.GetString(1), Enum.Parse<Effect>(r.GetString(2)), r.GetString(3), r.GetString(4), r.GetString(5)),
+            ("$type", typeCode), ("$take", take), ("$after", after));
+
+    /// <summary>Parks the documents that newly fail, with what stands against them; returns how many.</summary>
+    public static int Park(SqliteConnection c, string typeCode) => c.Execute("""
+        UPDATE documents SET parked = r.after FROM consequence_rows r
+        WHERE r.type_code = $type AND r.document_id = documents.id AND r.what = 'NewlyFailing' AND documents.state = 'filed'
+        """, ("$type", typeCode));
+
+    /// <summary>Marks every filed document of a type that is not parked as checked against a version.</summary>
+    public static int Recheck(SqliteConnection c, string typeCode, int version) =>
+        c.Execute("UPDATE documents SET version = $version WHERE type_code = $type AND state = 'filed' AND parked IS NULL", ("$type", typeCode), ("$version", version));
+}

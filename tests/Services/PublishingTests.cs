@@ -1,0 +1,117 @@
+using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Schemas;
+using ClearLexicon.Formats;
+using ClearLexicon.Storage;
+
+namespace ClearLexicon.Services.Tests;
+
+/// <summary>What publishing would do, and what it does, to documents and inventory rows that exist.</summary>
+public sealed class PublishingTests : IDisposable
+{
+    private readonly House _house = new();
+
+    public PublishingTests()
+    {
+        Assert.Null(_house.Designs.Create("Slip", "me").Problem);
+        Change(t => t with
+        {
+            Fields = [new("number", "Number", FieldKind.WholeNumber) { Required = true, Max = "100" }, new("vessel", "Vessel", FieldKind.Text)],
+            Convention = new([Piece.Literal("Slips")], [Piece.Of("number")]),
+        });
+        Assert.Null(_house.Publishing.Publish("slip", 0, ForExisting.Keep, "me").Problem);
+        for (var n = 1; n <= 30; n++) File_(n);
+    }
+
+    private void File_(int n)
+    {
+        var id = _house.Database.Write(c => DocumentStore.Add(c, new StoredDocument { SourceName = "x", TypeCode = "slip", Record = new Dictionary<string, string> { ["number"] = $"{n}", ["vessel"] = n % 3 == 0 ? "" : "Grey Heron" } }, []));
+        Assert.Null(_house.Filer.File(id, "me").Problem);
+    }
+
+    private void Change(Func<DocumentType, DocumentType> change) => Assert.Null(_house.Designs.Change("slip", "changed", "me", t => change(t)).Problem);
+
+    private void Fields(Func<Field, Field> change) => Change(t => t with { Fields = [.. t.Fields.Select(change)] });
+
+    private async Task<Consequences> Look()
+    {
+        await _house.Publishing.StartLook("slip").Value!.Completion;
+        Assert.Empty(_house.Failures);
+        return _house.Publishing.Last("slip")!.Result;
+    }
+
+    [Fact]
+    public async Task What_newly_fails_passes_or_moves_is_counted_by_its_cause()
+    {
+        Fields(f => f.Key == "number" ? f with { Max = "27" } : f with { Required = true });
+        var looked = await Look();
+        // 28, 29 and 30 by number, ten by vessel; 30 by both counts once.
+        Assert.Equal((30, 12, 0, 0), (looked.Looked, looked.Failing, looked.Passing, looked.Moved));
+        Assert.Equal([("Vessel is now required.", 9L), ("Number: the greatest value is now 27, before 100.", 3L)], looked.Groups.Select(g => (g.Cause, g.Count)));
+        Assert.All(looked.Groups, g => Assert.InRange(g.Samples.Count, 1, 5));
+        Assert.Equal("Slips/3.pdf", _house.Publishing.Affected("slip", 1)[0].Title);
+        Assert.Equal(12, _house.Publishing.Affected("slip", 100).Count);
+        // Looking changes nothing.
+        Assert.Empty(_house.Publishing.Parked("slip"));
+        Fields(f => f.Key == "number" ? f with { Max = "100" } : f with { Required = false });
+        Change(t => t with { Convention = new([Piece.Literal("New")], t.Convention.Name) });
+        looked = await Look();
+        Assert.Equal((0, 30), (looked.Failing, looked.Moved));
+        Assert.Equal("The folder is now New, before Slips.", Assert.Single(looked.Groups).Cause);
+    }
+
+    [Fact]
+    public async Task Documents_keep_their_version_or_are_checked_and_parked()
+    {
+        Fields(f => f.Key == "number" ? f with { Max = "27" } : f);
+        await Look();
+        Assert.Equal((2, 0), _house.Publishing.Publish("slip", 1, ForExisting.Keep, "me").Value);
+        Assert.All(_house.Database.Read(c => RepositoryStore.Find(c, new RepositoryQuery { TypeCode = "slip" }, 100, 0)), d => Assert.Equal((1, null), (d.Version, d.Parked)));
+
+        Fields(f => f.Key == "number" ? f with { Max = "20" } : f);
+        // What failed before does not newly fail.
+        Assert.Equal(7, (await Look()).Failing);
+        Assert.Equal((3, 7), _house.Publishing.Publish("slip", 2, ForExisting.Recheck, "me").Value);
+        var parked = _house.Publishing.Parked("slip");
+        Assert.Equal(Enumerable.Range(21, 7).Select(n => $"{n}.pdf"), parked.Select(d => d.Name));
+        Assert.Contains("20", parked[0].Parked);
+        Assert.Equal((3, 1), (_house.Database.Read(c => DocumentStore.Find(c, 1))!.Version, parked[0].Version));
+        Assert.True(_house.Desk.EditFiled(parked[0].Id, "number", "19", "", "you").Ok);
+        Assert.Equal(6, _house.Publishing.Parked("slip").Count);
+        Assert.Null(_house.Database.Read(LedgerStore.FirstBroken));
+    }
+
+    [Fact]
+    public async Task A_second_publishing_in_between_and_a_stale_look_are_noticed()
+    {
+        Fields(f => f.Key == "number" ? f with { Max = "20" } : f);
+        await Look();
+        Change(t => t with { Name = "Slip of paper" });
+        Assert.Null(_house.Publishing.Last("slip"));
+        Assert.Contains("Look again", _house.Publishing.Publish("slip", 1, ForExisting.Recheck, "me").Problem);
+        Assert.Null(_house.Publishing.Publish("slip", 1, ForExisting.Keep, "somebody else").Problem);
+        Change(t => t with { Name = "Slip" });
+        Assert.Contains("somebody else has published version 2 in between", _house.Publishing.Publish("slip", 1, ForExisting.Keep, "me").Problem);
+        Assert.Equal(2, _house.Designs.Find("slip")!.Version);
+        // A finding blocks publishing and with it the parking.
+        Fields(f => f with { Min = "9", Max = "1" });
+        await Look();
+        Assert.NotNull(_house.Publishing.Publish("slip", 2, ForExisting.Recheck, "me").Problem);
+        Assert.Empty(_house.Publishing.Parked("slip"));
+    }
+
+    [Fact]
+    public async Task Rows_of_an_inventory_are_looked_at_too()
+    {
+        var csv = "Path,Number\r\n" + string.Concat(Enumerable.Range(1, 50).Select(n => $"Q:\\{n}.tif,{n * 3}\r\n"));
+        var brought = await _house.Migrations.ImportAsync(new BroughtFile("old.csv", () => new MemoryStream(System.Text.Encoding.UTF8.GetBytes(csv))), "me");
+        Assert.Null(_house.Migrations.SetPlan(brought.Value, new Core.Migration.MigrationPlan("slip", [new Core.Crosswalks.CrosswalkLine("Number", "number", [])], []), "me").Problem);
+        Fields(f => f.Key == "number" ? f with { Max = "120" } : f);
+        var looked = await Look();
+        // 102 to 120 in steps of three.
+        Assert.Equal((80, 0, 7), (looked.Looked, looked.Failing, looked.Passing));
+        Assert.Equal(@"row 34: Q:\34.tif", _house.Publishing.Affected("slip", 1)[0].Title);
+    }
+
+    public void Dispose() => _house.Dispose();
+}
