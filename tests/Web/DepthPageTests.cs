@@ -155,7 +155,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
     public async Task A_rule_keeps_its_condition_translations_and_examples_and_a_failing_one_blocks_publishing()
     {
         foreach (var label in new[] { "Net", "Gross" }) await Send("Field", ("label", label), ("kind", "Decimal"));
-        await Send("Piece&line=name", ("text", "counter"));
+        await At($"/Design/Convention/{_code}", $"/Design/Convention/{_code}?handler=Piece&line=name", ("text", "counter"));
         (string, string)[] rule =
         [
             ("kind", "compare"), ("compare.first", "net"), ("compare.how", "below"), ("compare.second", "gross"), ("compare.shift", "times"), ("compare.by", "1.1"), ("level", "Should"), ("message", "Too little."), ("message-de", "Zu wenig."),
@@ -265,7 +265,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
     {
         var api = app.Api();
         var design = await api.GetStringAsync("/api/v1/design?byReference=true");
-        Assert.DoesNotContain("North Quay 1", design);
+        Assert.DoesNotContain("North Quay 2", design);
         StringContent Body(string text) => new(text, Encoding.UTF8, "application/json");
         Assert.Contains("\"state\":\"same\"", await (await api.PutAsync("/api/v1/design?plan=true", Body(design))).Content.ReadAsStringAsync());
         Assert.Equal(HttpStatusCode.BadRequest, (await api.PutAsync("/api/v1/design", Body("{"))).StatusCode);

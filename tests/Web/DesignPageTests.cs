@@ -147,17 +147,49 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
     [Fact]
     public async Task The_tree_shows_what_an_inventory_would_add_and_why_each_row_lands_where_it_does()
     {
-        var page = await _steward.GetStringAsync("/Design/Convention/vessel-call-record");
-        Assert.Contains("would be added", page);
-        Assert.Contains("1986, new", WebUtility.HtmlDecode(page));
-        page = WebUtility.HtmlDecode(await _steward.GetStringAsync("/Design/Convention/vessel-call-record?open=Vessel calls/1986"));
-        var month = System.Text.RegularExpressions.Regex.Match(page, "aria-label=\"(\\d\\d \\w+), new").Groups[1].Value;
-        page = WebUtility.HtmlDecode(await _steward.GetStringAsync($"/Design/Convention/vessel-call-record?open=Vessel calls/1986&list=Vessel calls/1986/{month}"));
-        Assert.Contains($"In {month}", page);
-        Assert.Matches(@"<dt>Arrived</dt>\s*<dd class=""mono"">1986-\d\d-\d\d → 1986</dd>", page);
-        Assert.Contains("Arrived: the day cannot be read back", page);
+        await Field("Number", "Text", ("required", "must"));
+        await Field("Day", "Date", ("required", "must"));
+        foreach (var text in new[] { "Old", "/", "Day" }) await Compose("Piece&line=folder", ("text", text));
+        await Compose("PieceOptions&line=folder&at=2", ("date-form", "yyyy"), ("empty", "hold"));
+        await Compose("Piece&line=name", ("text", "Number"));
+        Assert.Contains("Version 1 is published", await Send("Publish"));
+        var csv = "Path,Number,Day\r\n" + string.Concat(Enumerable.Range(1, 40).Select(n => $"Q:\\{n}.tif,N-{n},{1986 + n % 3}-01-05\r\n")) + "Q:\\x.tif,,1986-01-05\r\n";
+        var brought = await app.Get<Migrations>().ImportAsync(new BroughtFile("old.csv", () => new MemoryStream(System.Text.Encoding.UTF8.GetBytes(csv))), "test");
+        Assert.Null(app.Get<Migrations>().SetPlan(brought.Value, new(_code, [new("Number", "number", []), new("Day", "day", [])], []), "test").Problem);
+
+        async Task<string> Tree(string query = "") => WebUtility.HtmlDecode(await _steward.GetStringAsync($"/Design/Convention/{_code}?{query}"));
+        var page = await Tree();
+        Assert.Contains("40 would be added, 1 have no place", page);
+        Assert.Contains("1986, new, + 13 documents", page);
+        page = await Tree("list=Old/1986");
+        Assert.Contains("In 1986", page);
+        Assert.Contains("N-3.tif", page);
+        Assert.Matches(@"<dt>Day</dt>\s*<dd class=""mono"">1986-01-05 → 1986</dd>", page);
+        Assert.Contains("Day: the month and the day cannot be read back", page);
         // Folders closed by hand stay closed.
-        Assert.DoesNotContain("1986, new", WebUtility.HtmlDecode(await _steward.GetStringAsync("/Design/Convention/vessel-call-record?shut=Vessel calls")));
+        Assert.DoesNotContain("1986, new", await Tree("shut=Old"));
+    }
+
+    [Fact]
+    public async Task A_design_is_checked_with_consequences_and_published_with_them_known()
+    {
+        await Field("Number", "Text", ("required", "must"));
+        await Field("Note", "Text", ("shows", "yes"));
+        await Compose("Piece&line=name", ("text", "Number"));
+        var page = WebUtility.HtmlDecode(await _steward.GetStringAsync($"/Design/Check/{_code}"));
+        Assert.Contains("data-code=\"field-unused\"", page);
+        Assert.Contains($"href=\"/Design/Type/{_code}#row-note\"", page);
+        Assert.Contains("People fill it for nothing.", page);
+        Assert.Contains("so nothing exists that could change", await _steward.GetStringAsync($"/Design/Publish/{_code}"));
+        Assert.Contains("Version 1 is published", await Post("Publish", "", [("seen", "0")]));
+        await Field("More", "Text");
+        Assert.Contains("Not looked at yet", await _steward.GetStringAsync($"/Design/Publish/{_code}"));
+        await Post("Publish", "Look", []);
+        for (var i = 0; i < 100 && app.Get<Publishing>().Last(_code) is null; i++) await Task.Delay(50);
+        Assert.Contains("Nothing that exists is judged or named otherwise.", await _steward.GetStringAsync($"/Design/Publish/{_code}"));
+        Assert.StartsWith("What,Document or row", await _steward.GetStringAsync($"/Design/Publish/{_code}?handler=List"));
+        Assert.Contains("has published version 1 in between", await Post("Publish", "", [("seen", "0")]));
+        Assert.Contains("Version 2 is published", await Post("Publish", "", [("seen", "1"), ("existing", "Recheck")]));
     }
 
     [Fact]

@@ -65,15 +65,21 @@ public partial class RepositoryPageTests(HarbourApp app)
         var page = await Page(address);
         Assert.Contains(document.FileHash![..16], page);
         Assert.Contains("read from the text layer", page);
-        Assert.DoesNotContain("its folder would be another", page);
+        Assert.DoesNotContain("it belongs at", page);
         var answer = await HarbourApp.Post(indexer, address, $"{address}?handler=Edit&field=sailed", ("text", "1 January 2025"));
         page = WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync());
         Assert.Contains("2025-01-01", page);
-        Assert.Contains("Kept; the history below tells.", page);
+        Assert.Contains("Kept; the history tells.", page);
         answer = await HarbourApp.Post(indexer, address, $"{address}?handler=Edit&field=arrived", ("text", "2024-12-24"));
         page = WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync());
-        Assert.Contains("its folder would be another", page);
-        Assert.Contains("Vessel calls/2024/12 December", page);
+        Assert.Contains("it belongs at", page);
+        Assert.Contains("Vessel calls / 2024 / 12 December", page);
+        // Moved where it belongs, and back.
+        page = WebUtility.HtmlDecode(await (await HarbourApp.Post(indexer, address, $"{address}?handler=Move")).Content.ReadAsStringAsync());
+        Assert.Contains($"moved from {document.Folder}/{document.Name} to Vessel calls/2024/12 December/", page);
+        var move = app.Get<Moves>().Of(document.Id)[0];
+        Assert.Contains("Moved back.", WebUtility.HtmlDecode(await (await HarbourApp.Post(indexer, address, $"{address}?handler=MoveBack&move={move.Id}")).Content.ReadAsStringAsync()));
+        Assert.Equal((document.Folder, document.Name), (app.Get<Desk>().Find(document.Id, "Maren Holt")!.Document.Folder, app.Get<Desk>().Find(document.Id, "Maren Holt")!.Document.Name));
         answer = await HarbourApp.Post(indexer, address, $"{address}?handler=Edit&field=arrived", ("text", "2025-06-01"));
         Assert.Contains("A vessel cannot sail before it has arrived.", WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()));
         Assert.Equal("2024-12-24", app.Get<Desk>().Find(document.Id, "Maren Holt")!.Document.Record["arrived"]);

@@ -126,8 +126,8 @@ public partial class SafetyTests(HarbourApp app)
         Assert.Contains("no pieces yet", await Send("Publish"));
         foreach (var (text, said) in new[] { ("..", "lead out of the repository"), ("CON", "keep for devices"), (new string('x', 290), "a folder or file name may have 120") })
         {
-            await Send("Piece&line=folder", ("text", text));
-            await Send("Piece&line=name", ("text", "A"));
+            await HarbourApp.Post(steward, page, $"/Design/Convention/{made}?handler=Piece&line=folder", ("text", text));
+            await HarbourApp.Post(steward, page, $"/Design/Convention/{made}?handler=Piece&line=name", ("text", "A"));
             var answer = await Send("Publish");
             Assert.Contains(said, answer);
             Assert.Contains("notice problem", answer);
