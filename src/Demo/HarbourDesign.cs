@@ -103,6 +103,7 @@ public static partial class HarbourDesign
         Rule("r1", "compare", Level.Must, ("first", "issued"), ("how", "at-most"), ("second", "due"), ("shift", ""), ("by", "")),
         Rule("r2", "adds-up", Level.Must, ("parts", "berth-dues,pilotage,waste,tax"), ("total", "total"), ("tolerance", "0.01")) with
         {
+            Message = "The items and the tax do not add up to the total.",
             Translations = new Dictionary<string, string> { ["de"] = "Einzelposten und Steuer ergeben nicht die Summe.", ["fr"] = "Les postes et la taxe ne font pas le total." },
         },
         Rule("r3", "unique", Level.Should, ("fields", "payer,statement-number")),

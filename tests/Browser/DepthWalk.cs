@@ -69,6 +69,8 @@ public class DepthWalk(HarbourFixture harbour)
         Assert.Equal(6, Draft.Rules.Select(r => r.Kind).Distinct().Count());
 
         // An example that fails blocks publishing until it is put right.
+        Press(".empty .do[href*=Convention]");
+        _screen.Reads("h1", "Convention");
         foreach (var (line, text) in new[] { ("folder", "Crane logs"), ("name", "Log number") })
         {
             _screen.Fill($"#add-{line}", text);
@@ -76,6 +78,7 @@ public class DepthWalk(HarbourFixture harbour)
             _screen.Reads($"#line-{line}", text);
             _screen.Quiet();
         }
+        _screen.Go("/Design/Type/crane-log");
         Press("#row-rule-r6");
         _screen.Choose(R6 + "[name='example-0-passes']", "pass");
         _screen.Fill(R6 + "[name='example-0-of-weight']", "60");

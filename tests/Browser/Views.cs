@@ -25,7 +25,7 @@ public class Views(HarbourFixture harbour)
             ("today", "/", null),
             ("design", "/Design/Type/vessel-call-record", null),
             ("design-types", "/Design", null),
-            ("convention", "/Design/Convention/vessel-call-record", null),
+            ("convention", $"/Design/Convention/vessel-call-record?source=inventory-{inventory}&open=Vessel calls/1986&list=Vessel calls/1986/01 January", null),
             ("design-check", "/Design/Check/harbour-dues-statement", null),
             ("type-with-table", "/Design/Type/harbour-dues-statement", "#row-services"),
             ("rule-editor", "/Design/Type/dangerous-goods-note", "#row-rule-r1"),
@@ -56,7 +56,6 @@ public class Views(HarbourFixture harbour)
         {
             if (name == "consequences") await LookAtConsequences();
             _screen.Go(address);
-            if (name == "convention") _screen.Click("#node-1");
             if (name == "type-with-table") _screen.Click("#row-services");
             if (name == "rule-editor") OpenRuleEditor();
             if (at is not null) _screen.Script("window.scrollTo(0, document.querySelector(arguments[0]).getBoundingClientRect().top + window.scrollY - 60)", at);
