@@ -131,7 +131,9 @@ public sealed class Screen(HarbourFixture harbour)
 
     /// <summary>What the browser's console complained about since the last look.</summary>
     public IReadOnlyList<string> Complaints() =>
-        [.. Driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level == OpenQA.Selenium.LogLevel.Severe).Select(l => l.Message)];
+        [.. Driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level == OpenQA.Selenium.LogLevel.Severe).Select(l => l.Message)
+            // A live check that a later keystroke has called off is logged as these two; a request that fails is logged otherwise too.
+            .Where(m => !m.Contains("htmx:sendAbort", StringComparison.Ordinal) && !m.Contains("htmx:afterRequest", StringComparison.Ordinal))];
 
     private static string AxePath
     {

@@ -1,4 +1,5 @@
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Migration;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
 using FsCheck;
@@ -272,6 +273,23 @@ public class PathTests
         Assert.Equal(place.Path, type.Convention.Render(again, Now, read.Counter).Path);
         Interlocked.Increment(ref _survived);
     }
+
+    /// <summary>Whatever the convention, its counter and what happens to taken names: no two rows of a run get one path.</summary>
+    [Property(MaxTest = 300)]
+    public Property No_two_rows_of_a_run_get_one_path() => Prop.ForAll(Arb.From(
+        from c in Cases(Pieces, Gen.Elements("a", "A", "b", "e\u0301", "É", null))
+        from rows in Gen.ListOf(Gen.ArrayOf(Gen.Elements("a", "A", "é", "E\u0301", ""), 3))
+        from scope in Gen.Elements(CounterScope.Name, CounterScope.Folder, CounterScope.Everywhere)
+        from counts in Gen.Choose(0, 2)
+        select (Convention: c.Convention with { Name = counts == 0 ? c.Convention.Name : [.. c.Convention.Name, new Piece(PieceKind.Counter) { Scope = scope, OnlyWhenTaken = counts == 2 }] }, Rows: rows)), c =>
+    {
+        var plan = new CompiledPlan(new MigrationPlan("slip", [new("N", "number", []), new("V", "vessel", []), new("T", "note", [])], []), Compiled(c.Convention), ["N", "V", "T"]);
+        var judge = new RowJudge(plan, new TakenNames(), Now);
+        var paths = new HashSet<string>(StringComparer.Ordinal);
+        var number = 0;
+        foreach (var row in c.Rows)
+            if (judge.Judge(row, ++number, "x.tif") != RowVerdict.Held) Assert.True(paths.Add(judge.Placement.Path.Normalize().ToLowerInvariant()), judge.Placement.Path);
+    });
 
     private static bool Survives(Convention convention, string?[] texts) =>
         convention.Pieces.Count(p => p.LeaveOut || p.OnlyWhenFilled is not null) <= 6
