@@ -35,7 +35,8 @@ public sealed class CompiledConvention
     private readonly int[] _optional;
     private readonly bool _counts;
     private readonly int _folderPieces;
-    private readonly SearchValues<char> _suspects;
+    private readonly SearchValues<char> _plainCharacters;
+    private readonly bool _beyondAscii;
     private readonly DocumentType _type;
     private readonly Arrangement _whole;
     private readonly ConcurrentDictionary<ulong, Arrangement> _arrangements = new();
@@ -83,7 +84,8 @@ public sealed class CompiledConvention
         HasCounter = convention.HasCounter;
         UsesSystemValues = Array.Exists(_pieces, p => p.Kind == PieceKind.System);
         _counts = HasCounter && !convention.Counter!.OnlyWhenTaken;
-        _suspects = Limits.Suspects();
+        _plainCharacters = Limits.Plain();
+        _beyondAscii = Array.Exists(_pieces, p => p.Kind == PieceKind.Text && !System.Text.Ascii.IsValid(p.Text));
         _whole = Arrange(0);
     }
 
@@ -133,7 +135,7 @@ public sealed class CompiledConvention
     private string Written(int at, FieldValue[] record, Circumstances now, int counter)
     {
         Problem? hole = null;
-        var writer = new PathWriter(stackalloc char[256], Limits, _suspects);
+        var writer = new PathWriter(stackalloc char[256], Limits, _plainCharacters);
         Write([new Step(at, null)], record, now, counter, ref writer, ref hole, null, null);
         var written = writer.Take();
         writer.Dispose();
@@ -144,7 +146,7 @@ public sealed class CompiledConvention
     {
         Problem? hole = null;
         var arrangement = _optional.Length == 0 ? _whole : ArrangementFor(record, now, counter);
-        var writer = new PathWriter(stackalloc char[512], Limits, _suspects);
+        var writer = new PathWriter(stackalloc char[512], Limits, _plainCharacters);
         Write(arrangement.Folder, record, now, counter, ref writer, ref hole, caps, lengths);
         var folder = writer.Take();
         Write(arrangement.Name, record, now, counter, ref writer, ref hole, caps, lengths);
@@ -173,7 +175,7 @@ public sealed class CompiledConvention
             if (literal is not null)
             {
                 writer.Literal(literal);
-                if (!System.Text.Ascii.IsValid(literal)) writer.BeyondAscii();
+                if (_beyondAscii) writer.BeyondAscii();
             }
             else if (_pieces[at].Kind == PieceKind.Counter) writer.Number(counter, _pieces[at].Digits ?? 0);
             else if (_pieces[at].Kind == PieceKind.System) WriteText(at, SystemValues.Text(_pieces[at].System, now), _pieces[at].System == SystemValue.Today ? now.Today : default, ref writer, ref hole, caps);

@@ -100,8 +100,8 @@ public sealed record PathLimits(string Key, string Name)
     // Marks and overrides of writing direction: they would show another name than the one that stands there.
     private static bool IsDirection(char c) => c is '\u200e' or '\u200f' or '\u061c' or (>= '\u202a' and <= '\u202e') or (>= '\u2066' and <= '\u2069');
 
-    /// <summary>ASCII characters that need a look.</summary>
-    internal SearchValues<char> Suspects() => SearchValues.Create([.. Enumerable.Range(0, 128).Select(i => (char)i).Where(c => Refuses(c) || (Upper && char.IsAsciiLetterLower(c)))]);
+    /// <summary>ASCII characters that stand as they are.</summary>
+    internal SearchValues<char> Plain() => SearchValues.Create([.. Enumerable.Range(0, 128).Select(i => (char)i).Where(c => !Refuses(c) && !(Upper && char.IsAsciiLetterLower(c)))]);
 
     /// <summary>A text as it may stand in a name: transliterated, in the case and normal form asked for, refused characters substituted.</summary>
     public string Clean(string text)

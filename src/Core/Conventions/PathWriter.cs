@@ -5,7 +5,7 @@ using System.Text;
 namespace ClearLexicon.Core.Conventions;
 
 /// <summary>Builds one line of a path in a buffer on the stack, moving to the pool when it grows.</summary>
-internal ref struct PathWriter(Span<char> buffer, PathLimits limits, SearchValues<char> suspects)
+internal ref struct PathWriter(Span<char> buffer, PathLimits limits, SearchValues<char> plain)
 {
     private Span<char> _out = buffer;
     private char[]? _rented;
@@ -50,19 +50,15 @@ internal ref struct PathWriter(Span<char> buffer, PathLimits limits, SearchValue
     {
         if (_out.Length - _length < 64) Grow(64);
         date.TryFormat(_out[_length..], out var written, form, culture);
-        if (!Ascii.IsValid(_out.Slice(_length, written)) || _out.Slice(_length, written).IndexOfAny(suspects) >= 0)
-        {
-            Value(_out.Slice(_length, written).ToString());
-            return;
-        }
-        _length += written;
+        var text = _out.Slice(_length, written);
+        if (text.IndexOfAnyExcept(plain) >= 0) Value(text.ToString());
+        else _length += written;
     }
 
     /// <summary>Appends a value's text as the limits allow it.</summary>
     public void Value(string text)
     {
-        var ascii = Ascii.IsValid(text);
-        if (ascii && text.AsSpan().IndexOfAny(suspects) < 0) { Literal(text); return; }
+        if (text.AsSpan().IndexOfAnyExcept(plain) < 0) { Literal(text); return; }
         var clean = limits.Clean(text);
         _beyondAscii |= !Ascii.IsValid(clean);
         Literal(clean);
