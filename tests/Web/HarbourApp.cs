@@ -5,8 +5,12 @@ using ClearLexicon.Services;
 using ClearLexicon.TestSupport;
 using ClearLexicon.Web.Tests;
 using Microsoft.Extensions.DependencyInjection;
+using Xunit.Sdk;
+using Xunit.v3;
 
 [assembly: AssemblyFixture(typeof(HarbourApp))]
+// One of the tests brings a whole design, over which another one may just be working.
+[assembly: Parallelization(Mode = ParallelMode.None)]
 
 namespace ClearLexicon.Web.Tests;
 
