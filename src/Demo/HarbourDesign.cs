@@ -117,13 +117,18 @@ public static partial class HarbourDesign
 
     /// <summary>All groups and types, in an order in which each comes after what it takes parts of.</summary>
     public static IReadOnlyList<DocumentType> All { get; } =
-        [.. new[] { FilingFacts, ShipParticulars, VesselCall, HarbourDues, DangerousGoodsNote, SoundingSheet, PilotageCertificate, DeepSeaCertificate, HotWorkPermit }.Select(WithExamples)];
+        [.. WithExamples([FilingFacts, ShipParticulars, VesselCall, HarbourDues, DangerousGoodsNote, SoundingSheet, PilotageCertificate, DeepSeaCertificate, HotWorkPermit])];
 
     // Every rule shows what it refuses: at its border, as the page of a type suggests it.
-    private static DocumentType WithExamples(DocumentType type)
+    private static IEnumerable<DocumentType> WithExamples(DocumentType[] types)
     {
-        DocumentType? Find(string code) => new[] { FilingFacts, ShipParticulars, PilotageCertificate }.FirstOrDefault(t => t.Code == code);
-        var compiled = new CompiledType(Inheritance.Resolve(type, Find), HarbourVocabularies.All.ToDictionary(v => v.Key, v => new Core.Vocabularies.VocabularyIndex(v)), new Dictionary<string, ReferenceTable> { [HarbourTables.Register.Key] = HarbourTables.Register, [HarbourTables.Payers.Key] = HarbourTables.Payers });
+        var vocabularies = HarbourVocabularies.All.ToDictionary(v => v.Key, v => new Core.Vocabularies.VocabularyIndex(v));
+        var tables = new[] { HarbourTables.Register, HarbourTables.Payers }.ToDictionary(t => t.Key);
+        return types.Select(type => WithExamples(type, new CompiledType(Inheritance.Resolve(type, code => types.FirstOrDefault(t => t.Code == code)), vocabularies, tables)));
+    }
+
+    private static DocumentType WithExamples(DocumentType type, CompiledType compiled)
+    {
         return type with
         {
             Rules = [.. type.Rules.Select(rule =>

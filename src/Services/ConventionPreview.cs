@@ -2,9 +2,7 @@ using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Migration;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
-using ClearLexicon.Formats;
 using ClearLexicon.Storage;
-using nietras.SeparatedValues;
 
 namespace ClearLexicon.Services;
 
@@ -63,13 +61,10 @@ public sealed class ConventionPreview(Database database, DataFolder folder, Desi
     {
         var compiled = new CompiledType(whole, designs.Vocabularies, designs.Tables);
         var tree = new PathTree();
-        var taken = new TakenNames();
-        database.Read(c =>
+        var taken = database.Read(c =>
         {
             foreach (var (path, count) in RepositoryStore.Folders(c)) tree.Has(path, count);
-            RepositoryStore.EachPlace(c, (f, n) => taken.TakePath(taken.Spelled(f), Path.GetFileNameWithoutExtension(n)));
-            CounterStore.Each(c, taken.SetNumber);
-            return 0;
+            return Placing.Taken(c);
         });
         var documents = new List<PreviewedDocument>();
         var first = new List<Placement>();
@@ -94,38 +89,23 @@ public sealed class ConventionPreview(Database database, DataFolder folder, Desi
                 : [.. SampleRecords.For(whole, designs.Vocabularies).Select((texts, i) => (From: i == 0 ? "a full record" : "a record with only what must be filled", Texts: texts, Now: now with { Person = who, Batch = "Monday post", NumberInBatch = i + 1, Pages = 2, Original = "scan 0042.pdf" }))];
             foreach (var (from, texts, around) in given)
             {
-                var values = new FieldValue[compiled.Width];
-                compiled.Parse(texts, values, around);
-                Take(Free(compiled.Convention, values, around, taken), CompiledConvention.Extension, from, () => texts);
+                var values = compiled.Read(texts, around);
+                var place = compiled.Convention.Render(values, around);
+                Take(place.Problem is null ? taken.Place(compiled.Convention, values, around, place).At : place, CompiledConvention.Extension, from, () => texts);
             }
         }
         return new PreviewedTree(tree, documents, added, held, first);
     }
 
-    private static Placement Free(CompiledConvention convention, FieldValue[] values, Circumstances now, TakenNames taken)
-    {
-        var place = convention.Render(values, now);
-        if (place.Problem is not null || (!convention.AlwaysCounts && taken.TakePath(place.Folder, place.Name))) return place;
-        if (!convention.AlwaysCounts && convention.Convention.Collision == Collision.Refuse) return place with { Problem = new Problem("path-taken", Level.Must, null, place.Name) };
-        var key = convention.CounterKey(values, now);
-        do place = convention.Render(values, now, taken.NextNumber(key, convention.AlwaysCounts ? 1 : 2, keep: false));
-        while (place.Problem is null && !taken.TakePath(place.Folder, place.Name));
-        return place;
-    }
-
     private void EachRow(Inventory inventory, RowJudge judge, Action<string, int, RowJudge> each)
     {
-        var row = new string[inventory.Shape.Columns.Count];
-        var number = 0;
         var tagged = database.Read(c => WaveStore.TaggedPaths(c, inventory.Id));
-        using var reader = InventoryCsv.Open(folder.Absolute(inventory.File), inventory.Shape.Separator);
-        foreach (var line in reader)
+        foreach (var (row, number) in InventoryRows.Of(inventory, folder))
         {
-            number++;
-            for (var i = 0; i < row.Length; i++) row[i] = line[i].ToString();
-            if (tagged.Contains(row[inventory.Shape.PathColumn])) continue;
-            judge.Judge(row, number, row[inventory.Shape.PathColumn]);
-            each(row[inventory.Shape.PathColumn], number, judge);
+            var path = row[inventory.Shape.PathColumn];
+            if (tagged.Contains(path)) continue;
+            judge.Judge(row, number, path);
+            each(path, number, judge);
         }
     }
 }

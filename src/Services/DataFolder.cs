@@ -40,6 +40,13 @@ public sealed class DataFolder
     /// <summary>The path to keep for an absolute one.</summary>
     public string Relative(string absolute) => Path.GetRelativePath(Root, absolute);
 
+    /// <summary>SHA-256 of a file's content, in lower-case hexadecimal.</summary>
+    public static string HashOf(string path)
+    {
+        using var file = File.OpenRead(path);
+        return Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(file));
+    }
+
     /// <summary>A file name that is safe inside a folder of ours, whatever a browser sent.</summary>
     public static string SafeName(string name)
     {

@@ -141,11 +141,11 @@ public sealed class Designs(Database database, TimeProvider clock)
     /// Publishes the draft as the next version, unless a must-finding stands against it. Published types that take parts of it
     /// get a version of their own with the new parts; when one of them could not, nothing is published.
     /// </summary>
-    /// <returns>The version, and the names of the types that followed.</returns>
     /// <param name="code">The type or group.</param>
     /// <param name="who">Who publishes.</param>
     /// <param name="seen">The version that the person saw as the newest; when another one has come since, nothing is published.</param>
     /// <param name="also">What else is done in the same transaction, with the new version.</param>
+    /// <returns>The version, and the names of the types that followed.</returns>
     public Result<(int Version, IReadOnlyList<string> Followed)> Publish(string code, string who, int? seen = null, Action<SqliteConnection, int>? also = null)
     {
         var result = database.WriteIf<Result<(int, IReadOnlyList<string>)>>(c =>

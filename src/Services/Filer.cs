@@ -1,4 +1,3 @@
-using System.Security.Cryptography;
 using ClearLexicon.Core.Conventions;
 using ClearLexicon.Formats;
 using ClearLexicon.Storage;
@@ -55,7 +54,7 @@ public sealed class Filer(Database database, DataFolder folder, Desk desk, Desig
         foreach (var filing in unfinished)
         {
             // The record was not written, or this line would be gone with it: remove the file if it is the one we moved there.
-            if (System.IO.File.Exists(filing.FinalFile) && Hash(filing.FinalFile) == filing.FileHash && !Recorded(filing)) System.IO.File.Delete(filing.FinalFile);
+            if (System.IO.File.Exists(filing.FinalFile) && DataFolder.HashOf(filing.FinalFile) == filing.FileHash && !Recorded(filing)) System.IO.File.Delete(filing.FinalFile);
             database.Write(c =>
             {
                 FilingJournal.End(c, filing.Id);
@@ -79,8 +78,8 @@ public sealed class Filer(Database database, DataFolder folder, Desk desk, Desig
             System.IO.File.Copy(folder.Absolute(source), draft);
         else
             SearchablePdf.Write(draft, [.. pages.Select(p => new PdfPage(folder.Absolute(p.Image), p.Text, []))], judged.Judged!.Placement.Name);
-        var hash = Hash(draft);
-        var sourceHash = document.SourceFile is { } brought && System.IO.File.Exists(folder.Absolute(brought)) ? Hash(folder.Absolute(brought)) : null;
+        var hash = DataFolder.HashOf(draft);
+        var sourceHash = document.SourceFile is { } brought && System.IO.File.Exists(folder.Absolute(brought)) ? DataFolder.HashOf(folder.Absolute(brought)) : null;
         var convention = type.Convention;
         var now = judged.Judged!.Now;
         if (convention.Convention.Collision == Collision.SkipIdentical && Same(judged, sourceHash) is { } same) return Skip(document, same, draft, who);
@@ -133,15 +132,12 @@ public sealed class Filer(Database database, DataFolder folder, Desk desk, Desig
         if (sourceHash is null) return null;
         var convention = judged.Published!.Type.Convention;
         var plain = convention.CounterKey(judged.Judged!.Values, judged.Judged.Now);
-        return database.Read(c => DocumentStore.WithSource(c, judged.Document.TypeCode!, sourceHash)
-            .FirstOrDefault(d => convention.CounterKey(ValuesOf(judged.Published.Type, d), Placing.Around(c, d, judged.Judged.Now)) == plain));
-    }
-
-    private static Core.Schemas.FieldValue[] ValuesOf(Core.Rules.CompiledType type, StoredDocument document)
-    {
-        var values = new Core.Schemas.FieldValue[type.Width];
-        type.Parse(RecordJudge.Texts(type, document.Record), values, new Core.Rules.Circumstances(default, Core.Rules.Door.Edit));
-        return values;
+        var type = judged.Published.Type;
+        return database.Read(c => DocumentStore.WithSource(c, judged.Document.TypeCode!, sourceHash).FirstOrDefault(d =>
+        {
+            var then = Placing.Around(c, d, judged.Judged.Now);
+            return convention.CounterKey(type.Read(RecordJudge.Texts(type, d.Record), then), then) == plain;
+        }));
     }
 
     private Result<string> Skip(StoredDocument document, StoredDocument same, string draft, string who)
@@ -153,11 +149,5 @@ public sealed class Filer(Database database, DataFolder folder, Desk desk, Desig
             LedgerStore.Append(c, clock.GetUtcNow(), who, "did not file the same file again", $"document {document.Id}", $"it is document {same.Id}, {same.Folder}/{same.Name}");
         });
         return $"{same.Folder}/{same.Name}";
-    }
-
-    private static string Hash(string path)
-    {
-        using var file = System.IO.File.OpenRead(path);
-        return Convert.ToHexStringLower(SHA256.HashData(file));
     }
 }

@@ -19,15 +19,8 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
     /// <summary>Paths that an inventory lists, from the first row on.</summary>
     public List<string> Paths(long id, int most)
     {
-        var paths = new List<string>();
-        if (Find(id) is not { } inventory) return paths;
-        using var reader = InventoryCsv.Open(folder.Absolute(inventory.File), inventory.Shape.Separator);
-        foreach (var line in reader)
-        {
-            if (paths.Count == most) break;
-            paths.Add(line[inventory.Shape.PathColumn].ToString());
-        }
-        return paths;
+        if (Find(id) is not { } inventory) return [];
+        return [.. InventoryRows.Of(inventory, folder).Take(most).Select(r => r.Cells[inventory.Shape.PathColumn])];
     }
 
     /// <summary>Waves of an inventory, newest first.</summary>
@@ -198,24 +191,18 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
         var published = designs.Published[inventory.Plan!.TypeCode];
         var taken = database.Read(c =>
         {
-            var names = new TakenNames();
-            RepositoryStore.EachPlace(c, (f, n) => names.TakePath(names.Spelled(f), Path.GetFileNameWithoutExtension(n)));
+            var names = Placing.Taken(c, keepNumbers is not null);
             foreach (var (rule, key) in DocumentStore.UniqueKeys(c, published.Type.Type.Code)) names.TakeUnique(rule, key, 0);
-            CounterStore.Each(c, names.SetNumber);
             return names;
         });
-        var shape = inventory.Shape;
-        var plan = new CompiledPlan(inventory.Plan, published.Type, shape.Columns);
-        var judge = new RowJudge(plan, taken, designs.Now(Core.Rules.Door.Migration, who), keepNumbers is not null);
+        var plan = new CompiledPlan(inventory.Plan, published.Type, inventory.Shape.Columns);
+        var judge = new RowJudge(plan, taken, designs.Now(Core.Rules.Door.Migration, who));
         var tally = new DryRunTally(plan.Type);
-        var row = new string[shape.Columns.Count];
-        var number = 0;
-        var pathColumn = shape.PathColumn;
-        using var reader = InventoryCsv.Open(folder.Absolute(inventory.File), shape.Separator);
-        foreach (var line in reader)
+        var last = 0;
+        var pathColumn = inventory.Shape.PathColumn;
+        foreach (var (row, number) in InventoryRows.Of(inventory, folder))
         {
-            number++;
-            for (var i = 0; i < row.Length; i++) row[i] = line[i].ToString();
+            last = number;
             if (skip is null || !skip.Contains(row[pathColumn]))
             {
                 var verdict = judge.Judge(row, number, row[pathColumn]);
@@ -226,8 +213,8 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
             cancel.ThrowIfCancellationRequested();
             job.Done = number;
         }
-        job.Done = number;
-        keepNumbers?.Invoke(taken.Given);
+        job.Done = last;
+        keepNumbers?.Invoke(taken.Given!);
         return tally.Finish();
     }
 

@@ -1,7 +1,5 @@
-using System.Security.Cryptography;
 using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
 
@@ -81,8 +79,8 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
         if (hasFile)
         {
             if (!File.Exists(from)) return $"The file of “{document.Folder}/{document.Name}” is not where its record says; it was moved or removed by hand.";
-            if (document.FileHash is { Length: > 0 } hash && Hash(from) != hash) return $"The file “{document.Folder}/{document.Name}” was changed by hand since it was filed; it is left as it is.";
-            if (File.Exists(to) && !SameFile(from, to)) return $"A file that no record knows stands at “{toFolder}/{toName}”.";
+            if (document.FileHash is { Length: > 0 } hash && DataFolder.HashOf(from) != hash) return $"The file “{document.Folder}/{document.Name}” was changed by hand since it was filed; it is left as it is.";
+            if (File.Exists(to)) return $"A file that no record knows stands at “{toFolder}/{toName}”.";
         }
         var journal = database.Write(c => RepositoryStore.At(c, toFolder, toName, document.Id) is not null ? 0 : MoveStore.Begin(c, runId, document, toFolder, toName, who, clock.GetUtcNow()));
         if (journal == 0) return $"“{toFolder}/{toName}” is taken.";
@@ -128,7 +126,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
             var (from, to) = (folder.InRepository(move.FromFolder, move.FromName), folder.InRepository(move.ToFolder, move.ToName));
             var document = database.Read(c => DocumentStore.Find(c, move.DocumentId));
             // The record did not follow, so the file goes back, if it is the one that was moved.
-            if (document is { WaveId: null } && document.Folder == move.FromFolder && document.Name == move.FromName && !File.Exists(from) && File.Exists(to) && Hash(to) == document.FileHash)
+            if (document is { WaveId: null } && document.Folder == move.FromFolder && document.Name == move.FromName && !File.Exists(from) && File.Exists(to) && DataFolder.HashOf(to) == document.FileHash)
             {
                 Directory.CreateDirectory(Path.GetDirectoryName(from)!);
                 File.Move(to, from, overwrite: false);
@@ -149,8 +147,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
     {
         if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published)) return null;
         var now = Around(c, document);
-        var values = new FieldValue[published.Type.Width];
-        published.Type.Parse(RecordJudge.Texts(published.Type, document.Record), values, now);
+        var values = published.Type.Read(RecordJudge.Texts(published.Type, document.Record), now);
         var place = Placing.Find(c, published.Type.Convention, values, now, document.Id, Path.GetExtension(document.Name!), document.Naming?.Counter ?? 0);
         return (place, Placing.Kept(now, place.Number), place.TakesNumber(published.Type.Convention) ? published.Type.Convention.CounterKey(values, now) : null);
     }
@@ -167,14 +164,5 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
         for (var at = Path.GetFullPath(path); at.Length > root.Length && at.StartsWith(root, StringComparison.Ordinal) && Directory.Exists(at) && !Directory.EnumerateFileSystemEntries(at).Any(); at = Path.GetDirectoryName(at)!)
             try { Directory.Delete(at); }
             catch (IOException) { return; }
-    }
-
-    // On a file system without case both names are one file.
-    private static bool SameFile(string a, string b) => string.Equals(a, b, StringComparison.OrdinalIgnoreCase) && Directory.GetFiles(Path.GetDirectoryName(b)!, Path.GetFileName(b)).Length == 1 && !File.Exists(a);
-
-    private static string Hash(string path)
-    {
-        using var file = File.OpenRead(path);
-        return Convert.ToHexStringLower(SHA256.HashData(file));
     }
 }

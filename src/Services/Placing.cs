@@ -1,5 +1,6 @@
 using System.Globalization;
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Migration;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
 using ClearLexicon.Storage;
@@ -44,6 +45,17 @@ public static class Placing
         };
     }
 
+    /// <summary>All places and numbers that are taken, for naming many records at once.</summary>
+    /// <param name="c">An open connection.</param>
+    /// <param name="keepNumbers">Whether numbers given are noted for keeping.</param>
+    public static TakenNames Taken(SqliteConnection c, bool keepNumbers = false)
+    {
+        var taken = new TakenNames { Given = keepNumbers ? new(StringComparer.Ordinal) : null };
+        RepositoryStore.EachPlace(c, (f, n) => taken.TakePath(taken.Spelled(f), Path.GetFileNameWithoutExtension(n)));
+        CounterStore.Each(c, taken.SetNumber);
+        return taken;
+    }
+
     /// <summary>What is to be kept of the surroundings with a document that is named now.</summary>
     public static Naming Kept(Circumstances now, int number) =>
         new(now.Today.ToString(DateForms.Iso, CultureInfo.InvariantCulture), now.Person, now.Batch, now.NumberInBatch, now.Pages, now.Original, number);
@@ -59,7 +71,11 @@ public static class Placing
     /// <param name="inTheWay">Whether something besides the records stands in a place, such as a stray file.</param>
     public static FreePlace Find(SqliteConnection c, CompiledConvention convention, FieldValue[] values, Circumstances now, long id, string extension, int number = 0, Func<string, string, bool>? inTheWay = null)
     {
-        Placement Render(int n) => convention.Render(values, now, n) is { Problem: null } place ? place with { Folder = RepositoryStore.Spelled(c, place.Folder, id) } : convention.Render(values, now, n);
+        Placement Render(int n)
+        {
+            var place = convention.Render(values, now, n);
+            return place.Problem is null ? place with { Folder = RepositoryStore.Spelled(c, place.Folder, id) } : place;
+        }
         bool Free(Placement place) => place.Problem is not null || RepositoryStore.At(c, place.Folder, place.Name + extension, id) is null && inTheWay?.Invoke(place.Folder, place.Name + extension) != true;
 
         var first = number > 0 ? number : 1;

@@ -3,9 +3,7 @@ using System.Text;
 using ClearLexicon.Core.Migration;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
-using ClearLexicon.Formats;
 using ClearLexicon.Storage;
-using nietras.SeparatedValues;
 
 namespace ClearLexicon.Services;
 
@@ -70,7 +68,7 @@ public sealed class Publishing(Database database, DataFolder folder, Designs des
             var now = designs.Now(Door.Migration, "");
             foreach (var inventory in inventories) EachRow(inventory, published.Type, compiled, judge, now, Keep);
             Flush();
-            database.Write(c => ConsequenceStore.Set(c, code, new LookedAt(Hash(whole), published.Version, judge.Finish(), clock.GetUtcNow().UtcDateTime.ToString("yyyy-MM-dd HH:mm"))));
+            database.Write(c => ConsequenceStore.Set(c, code, new LookedAt(Hash(whole), published.Version, judge.Finish(), Sql.Stamp(clock.GetUtcNow()))));
             return Task.CompletedTask;
         });
     }
@@ -80,13 +78,8 @@ public sealed class Publishing(Database database, DataFolder folder, Designs des
         var columns = inventory.Shape.Columns;
         var (old, would) = (new CompiledPlan(inventory.Plan!, before, columns), new CompiledPlan(inventory.Plan!, after, columns));
         var tagged = database.Read(c => WaveStore.TaggedPaths(c, inventory.Id));
-        var row = new string[columns.Count];
-        var number = 0;
-        using var reader = InventoryCsv.Open(folder.Absolute(inventory.File), inventory.Shape.Separator);
-        foreach (var line in reader)
+        foreach (var (row, number) in InventoryRows.Of(inventory, folder))
         {
-            number++;
-            for (var i = 0; i < row.Length; i++) row[i] = line[i].ToString();
             var path = row[inventory.Shape.PathColumn];
             if (tagged.Contains(path)) continue;
             old.Fill(row, judge.OldTexts);

@@ -36,9 +36,8 @@ public static class RecordJudge
     /// <summary>Keeps the unique combinations of a document as it is now.</summary>
     public static void KeepKeys(SqliteConnection c, StoredDocument document, CompiledType type)
     {
-        var values = new Core.Schemas.FieldValue[type.Width];
         var now = new Circumstances(default, Door.Desk);
-        type.Parse(Texts(type, document.Record), values, now);
+        var values = type.Read(Texts(type, document.Record), now);
         DocumentStore.SetUniqueKeys(c, document.Id, document.TypeCode!, type.UniqueKeys(values, now));
     }
 }

@@ -48,13 +48,16 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
             var spelled = new TakenNames();
             var pending = new List<(StoredDocument Document, FieldValue[] Values, Circumstances Now)>();
             var (stay, held) = (0, new List<string>());
+            Placement Render(FieldValue[] values, Circumstances now, int number)
+            {
+                var at = convention.Render(values, now, number);
+                return at with { Folder = spelled.Spelled(at.Folder) };
+            }
             RepositoryStore.Each(c, code, document =>
             {
                 var now = Moves.Around(c, document);
-                var values = new FieldValue[published.Type.Width];
-                published.Type.Parse(RecordJudge.Texts(published.Type, document.Record), values, now);
-                var place = convention.Render(values, now, document.Naming?.Counter ?? 1);
-                place = place with { Folder = spelled.Spelled(place.Folder) };
+                var values = published.Type.Read(RecordJudge.Texts(published.Type, document.Record), now);
+                var place = Render(values, now, document.Naming?.Counter ?? 1);
                 if (place.Problem is { } problem) held.Add($"{document.Folder}/{document.Name}: {problem.Message}");
                 else if (Moves.StandsAt(document, place)) stay++;
                 else pending.Add((document, values, now));
@@ -66,13 +69,12 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
             {
                 var extension = Path.GetExtension(document.Name!);
                 var number = document.Naming?.Counter ?? (convention.AlwaysCounts ? 0 : 1);
-                Placement Render(int n) => convention.Render(values, now, n) is var at ? at with { Folder = spelled.Spelled(at.Folder) } : at;
-                var place = Render(Math.Max(1, number));
+                var place = Render(values, now, Math.Max(1, number));
                 if (number == 0 || !taken.Add(Database.PlaceKey(place.Folder, place.Name + extension)))
                 {
                     var key = convention.CounterKey(values, now);
                     if (!numbers.TryGetValue(key, out var last)) last = Math.Max(CounterStore.Last(c, key), convention.AlwaysCounts ? 0 : 1);
-                    do place = Render(number = ++last);
+                    do place = Render(values, now, number = ++last);
                     while (place.Problem is null && !taken.Add(Database.PlaceKey(place.Folder, place.Name + extension)));
                     numbers[key] = last;
                     if (place.Problem is { } problem) { held.Add($"{document.Folder}/{document.Name}: {problem.Message}"); continue; }

@@ -41,7 +41,7 @@ public static class BatchStore
     /// <summary>Adds a batch.</summary>
     public static long Add(SqliteConnection c, string name, string who, DateTimeOffset at) =>
         c.Scalar<long>("INSERT INTO batches (name, brought_by, brought_at) VALUES ($name, $who, $at) RETURNING id",
-            ("$name", name), ("$who", who), ("$at", at.UtcDateTime.ToString("yyyy-MM-dd HH:mm")));
+            ("$name", name), ("$who", who), ("$at", Sql.Stamp(at)));
 
     /// <summary>Adds a file that waits to be read, or one that is refused at once.</summary>
     public static long AddFile(SqliteConnection c, long batchId, string name, string stored, string? refusal) =>

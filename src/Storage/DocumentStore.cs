@@ -163,7 +163,7 @@ public static class DocumentStore
         UPDATE documents SET state = 'filed', folder = $folder, name = $name, place_key = $key, file_hash = $hash, source_hash = $source_hash, naming = $naming, version_of = $version_of,
           filed_at = $at, filed_by = $who WHERE id = $id AND state = 'desk'
         """, ("$id", d.Id), ("$folder", d.Folder), ("$name", d.Name), ("$key", Database.PlaceKey(d.Folder!, d.Name!)), ("$hash", d.FileHash), ("$source_hash", d.SourceHash),
-        ("$naming", d.Naming is { } n ? Sql.ToJson(n) : null), ("$version_of", d.VersionOf), ("$at", Stamp(at)), ("$who", who));
+        ("$naming", d.Naming is { } n ? Sql.ToJson(n) : null), ("$version_of", d.VersionOf), ("$at", Sql.Stamp(at)), ("$who", who));
 
     /// <summary>Gives a filed document another place. Fails on one that is taken.</summary>
     public static void SetPlace(SqliteConnection c, long id, string folder, string name, Naming? naming) => c.Execute("""
@@ -195,7 +195,7 @@ public static class DocumentStore
     /// <summary>Puts a change of a value into its history.</summary>
     public static void AddChange(SqliteConnection c, long id, string field, string before, string after, string how, DateTimeOffset at, string who) =>
         c.Execute("INSERT INTO value_history (document_id, field, before, after, how, at, who) VALUES ($id, $field, $before, $after, $how, $at, $who)",
-            ("$id", id), ("$field", field), ("$before", before), ("$after", after), ("$how", how), ("$at", Stamp(at)), ("$who", who));
+            ("$id", id), ("$field", field), ("$before", before), ("$after", after), ("$how", how), ("$at", Sql.Stamp(at)), ("$who", who));
 
     /// <summary>The history of a document's values, oldest first.</summary>
     public static List<ValueChange> Changes(SqliteConnection c, long id) =>
@@ -232,8 +232,6 @@ public static class DocumentStore
         c.Execute("DELETE FROM document_text WHERE rowid = $id", ("$id", id));
         c.Execute("INSERT INTO document_text (rowid, body, restricted) VALUES ($id, $body, $restricted)", ("$id", id), ("$body", body), ("$restricted", restricted));
     }
-
-    internal static string Stamp(DateTimeOffset at) => at.UtcDateTime.ToString("yyyy-MM-dd HH:mm");
 
     internal static StoredDocument Map(SqliteDataReader r) => new()
     {

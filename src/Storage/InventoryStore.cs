@@ -49,7 +49,7 @@ public static class InventoryStore
     /// <summary>Adds an inventory.</summary>
     public static long Add(SqliteConnection c, string name, string file, StoredShape shape, string who, DateTimeOffset at) =>
         c.Scalar<long>("INSERT INTO inventories (name, file, shape, brought_by, brought_at) VALUES ($name, $file, $shape, $who, $at) RETURNING id",
-            ("$name", name), ("$file", file), ("$shape", Sql.ToJson(shape)), ("$who", who), ("$at", at.UtcDateTime.ToString("yyyy-MM-dd HH:mm")));
+            ("$name", name), ("$file", file), ("$shape", Sql.ToJson(shape)), ("$who", who), ("$at", Sql.Stamp(at)));
 
     /// <summary>Keeps the column profiles.</summary>
     public static void SetProfile(SqliteConnection c, long id, IReadOnlyList<ColumnProfile> profile) =>

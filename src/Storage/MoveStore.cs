@@ -41,7 +41,7 @@ public static class MoveStore
         INSERT INTO moves (run_id, document_id, state, from_folder, from_name, to_folder, to_name, naming_before, who, at)
         VALUES ($run, $document, 'begun', $from_folder, $from_name, $to_folder, $to_name, $naming, $who, $at) RETURNING id
         """, ("$run", runId), ("$document", document.Id), ("$from_folder", document.Folder), ("$from_name", document.Name), ("$to_folder", folder), ("$to_name", name),
-        ("$naming", document.Naming is { } n ? Sql.ToJson(n) : null), ("$who", who), ("$at", DocumentStore.Stamp(at)));
+        ("$naming", document.Naming is { } n ? Sql.ToJson(n) : null), ("$who", who), ("$at", Sql.Stamp(at)));
 
     /// <summary>Sets the state of a move.</summary>
     public static void SetState(SqliteConnection c, long id, string state) => c.Execute("UPDATE moves SET state = $state WHERE id = $id", ("$id", id), ("$state", state));
@@ -61,7 +61,7 @@ public static class MoveStore
     /// <summary>Begins a run.</summary>
     public static long BeginRun(SqliteConnection c, string typeCode, int version, string who, DateTimeOffset at) =>
         c.Scalar<long>("INSERT INTO refile_runs (type_code, version, state, who, at) VALUES ($type, $version, 'running', $who, $at) RETURNING id",
-            ("$type", typeCode), ("$version", version), ("$who", who), ("$at", DocumentStore.Stamp(at)));
+            ("$type", typeCode), ("$version", version), ("$who", who), ("$at", Sql.Stamp(at)));
 
     /// <summary>Sets the state of a run.</summary>
     public static void SetRun(SqliteConnection c, long id, string state) => c.Execute("UPDATE refile_runs SET state = $state WHERE id = $id", ("$id", id), ("$state", state));

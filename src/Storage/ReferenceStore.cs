@@ -18,7 +18,7 @@ public static class ReferenceStore
     public static void Put(SqliteConnection c, ReferenceTable table, DateTimeOffset at) => c.Execute("""
         INSERT INTO reference_tables (key, name, columns, address, brought_at) VALUES ($key, $name, $columns, $address, $at)
         ON CONFLICT (key) DO UPDATE SET name = $name, columns = $columns, address = $address, brought_at = $at, revision = revision + 1
-        """, ("$key", table.Key), ("$name", table.Name), ("$columns", Sql.ToJson(table.Columns)), ("$address", table.Address), ("$at", at.UtcDateTime.ToString("yyyy-MM-dd HH:mm")));
+        """, ("$key", table.Key), ("$name", table.Name), ("$columns", Sql.ToJson(table.Columns)), ("$address", table.Address), ("$at", Sql.Stamp(at)));
 
     /// <summary>Puts rows by their key, the first cell.</summary>
     public static void PutRows(SqliteConnection c, string key, IEnumerable<string[]> rows)

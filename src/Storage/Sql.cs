@@ -49,6 +49,9 @@ public static class Sql
     /// <summary>A value as JSON text.</summary>
     public static string ToJson<T>(T value) => JsonSerializer.Serialize(value, Json);
 
+    /// <summary>A moment as it is kept and shown: UTC, to the minute.</summary>
+    public static string Stamp(DateTimeOffset at) => at.UtcDateTime.ToString("yyyy-MM-dd HH:mm");
+
     /// <summary>A statement with its parameters.</summary>
     public static SqliteCommand Command(SqliteConnection connection, string sql, ReadOnlySpan<(string Name, object? Value)> parameters)
     {

@@ -25,7 +25,7 @@ public static class WaveStore
     /// <summary>Begins a wave.</summary>
     public static long Begin(SqliteConnection c, long inventoryId, string who, DateTimeOffset at) =>
         c.Scalar<long>("INSERT INTO waves (inventory_id, state, applied_by, applied_at) VALUES ($id, 'running', $who, $at) RETURNING id",
-            ("$id", inventoryId), ("$who", who), ("$at", at.UtcDateTime.ToString("yyyy-MM-dd HH:mm")));
+            ("$id", inventoryId), ("$who", who), ("$at", Sql.Stamp(at)));
 
     /// <summary>Ends a wave.</summary>
     public static void SetState(SqliteConnection c, long id, string state, long tagged) =>
@@ -62,7 +62,7 @@ public sealed class WaveWriter : IDisposable
             VALUES ('filed', $type, $version, $source, $record, '{}', $overrides, $folder, $name, $at, $who, $wave, $legacy, $key, $naming) RETURNING id
             """,
             [("$type", typeCode), ("$version", version), ("$source", ""), ("$record", ""), ("$overrides", ""), ("$folder", ""), ("$name", ""),
-                ("$at", at.UtcDateTime.ToString("yyyy-MM-dd HH:mm")), ("$who", who), ("$wave", waveId), ("$legacy", ""), ("$key", ""), ("$naming", "")]);
+                ("$at", Sql.Stamp(at)), ("$who", who), ("$wave", waveId), ("$legacy", ""), ("$key", ""), ("$naming", "")]);
         _text = Sql.Command(c, "INSERT INTO document_text (rowid, body, restricted) VALUES ($id, $body, $restricted)", [("$id", 0L), ("$body", ""), ("$restricted", "")]);
         _key = Sql.Command(c, "INSERT OR IGNORE INTO unique_keys (type_code, rule_id, key, document_id) VALUES ($type, $rule, $key, $id)",
             [("$type", typeCode), ("$rule", ""), ("$key", ""), ("$id", 0L)]);

@@ -31,7 +31,7 @@ internal sealed record Arrangement(Step[] Folder, Step[] Name)
                 continue;
             }
             // An empty folder stays to be reported unless leaving out has emptied it.
-            var kept = Close(segment, isOut, folder.Concat(name).ToList());
+            var kept = Close(segment, isOut);
             if (kept.Count > 0 || !anyOut)
             {
                 if (steps.Count > 0 || i < folder.Count && kept.Count == 0) steps.Add(new Step(-1, "/"));
@@ -41,11 +41,11 @@ internal sealed record Arrangement(Step[] Folder, Step[] Name)
             anyOut = false;
         }
         segment.AddRange(name.Select((p, i) => new Step(folder.Count + i, p.Kind == PieceKind.Text ? p.Text : p.Kind == PieceKind.Inside ? "/" : null)));
-        return new Arrangement([.. steps], [.. Close(segment, isOut, folder.Concat(name).ToList())]);
+        return new Arrangement([.. steps], [.. Close(segment, isOut)]);
     }
 
     // Leaves pieces out of one segment together with a separator each.
-    private static List<Step> Close(List<Step> segment, Func<int, bool> isOut, List<Piece> pieces)
+    private static List<Step> Close(List<Step> segment, Func<int, bool> isOut)
     {
         var kept = new List<Step>();
         var skip = 0;
@@ -84,8 +84,13 @@ internal sealed record Arrangement(Step[] Folder, Step[] Name)
         return kept;
     }
 
-    /// <summary>How many characters at the end of a text are separators.</summary>
-    internal static int Trailing(string text) => text.Length - text.AsSpan().TrimEndSeparators().Length;
+    // How many characters at the end of a text are separators.
+    private static int Trailing(string text)
+    {
+        var n = 0;
+        while (n < text.Length && !char.IsLetterOrDigit(text[^(n + 1)])) n++;
+        return n;
+    }
 
     private static int Leading(string text)
     {
@@ -95,15 +100,4 @@ internal sealed record Arrangement(Step[] Folder, Step[] Name)
     }
 
     private static char Closing(char opening) => opening switch { '(' => ')', '[' => ']', _ => '}' };
-}
-
-internal static class SeparatorSpans
-{
-    /// <summary>The text without blanks and punctuation at its end.</summary>
-    public static ReadOnlySpan<char> TrimEndSeparators(this ReadOnlySpan<char> text)
-    {
-        var n = text.Length;
-        while (n > 0 && !char.IsLetterOrDigit(text[n - 1])) n--;
-        return text[..n];
-    }
 }

@@ -33,7 +33,6 @@ public sealed class CompiledConvention
     private readonly CultureInfo[] _cultures;
     private readonly string?[] _instead;
     private readonly int[] _optional;
-    private readonly bool _counts;
     private readonly int _folderPieces;
     private readonly SearchValues<char> _plainCharacters;
     private readonly bool _beyondAscii;
@@ -83,7 +82,7 @@ public sealed class CompiledConvention
         _optional = [.. Enumerable.Range(0, _pieces.Length).Where(i => _pieces[i].LeaveOut || _pieces[i].OnlyWhenFilled is not null || _conditions[i] == -2 || _pieces[i].OnlyWhenTaken).Take(64)];
         HasCounter = convention.HasCounter;
         UsesSystemValues = Array.Exists(_pieces, p => p.Kind == PieceKind.System);
-        _counts = HasCounter && !convention.Counter!.OnlyWhenTaken;
+        AlwaysCounts = HasCounter && !convention.Counter!.OnlyWhenTaken;
         _plainCharacters = Limits.Plain();
         _beyondAscii = Array.Exists(_pieces, p => p.Kind == PieceKind.Text && !System.Text.Ascii.IsValid(p.Text));
         _whole = Arrange(0);
@@ -93,7 +92,7 @@ public sealed class CompiledConvention
     public bool UsesSystemValues { get; }
 
     /// <summary>Whether every document takes a number, not only one whose name is taken.</summary>
-    public bool AlwaysCounts => _counts;
+    public bool AlwaysCounts { get; }
 
     /// <summary>What the counter runs over.</summary>
     public CounterScope Scope => Convention.Counter?.Scope ?? CounterScope.Name;

@@ -121,7 +121,7 @@ public sealed record Piece(PieceKind Kind)
     /// <summary>Form of a date, one of <see cref="DateForms.All"/>; null for <c>yyyy-MM-dd</c>.</summary>
     public string? DateForm { get; init; }
 
-    /// <summary>Language of month names, one of <see cref="DateForms.Languages"/>; null for English.</summary>
+    /// <summary>Language of month names, one of <see cref="Crosswalks.DateReading.Languages"/>; null for English.</summary>
     public string? Language { get; init; }
 
     /// <summary>Case of letters.</summary>

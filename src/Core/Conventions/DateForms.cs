@@ -1,4 +1,5 @@
 using System.Globalization;
+using ClearLexicon.Core.Crosswalks;
 
 namespace ClearLexicon.Core.Conventions;
 
@@ -16,15 +17,11 @@ public static class DateForms
         ("MMM", "Mar"), ("MM", "03"), ("dd", "05"),
     ];
 
-    /// <summary>Languages of month names.</summary>
-    public static IReadOnlyList<(string Code, string Name)> Languages { get; } =
-        [("en", "English"), ("de", "German"), ("fr", "French"), ("nl", "Dutch"), ("da", "Danish"), ("sv", "Swedish"), ("nb", "Norwegian")];
-
     /// <summary>Whether a form holds a month name, so that its language matters.</summary>
     public static bool HasName(string form) => form.Contains("MMM", StringComparison.Ordinal);
 
     /// <summary>The culture whose month names a language has; the invariant one, which is English, for null and <c>en</c>.</summary>
-    public static CultureInfo CultureOf(string? language) => language is null or "en" || Languages.All(l => l.Code != language) ? CultureInfo.InvariantCulture : CultureInfo.GetCultureInfo(language);
+    public static CultureInfo CultureOf(string? language) => language is null or "en" || DateReading.Languages.All(l => l.Code != language) ? CultureInfo.InvariantCulture : CultureInfo.GetCultureInfo(language);
 
     /// <summary>The name under which a form is offered: what it makes of 5 March 2024.</summary>
     public static string ExampleOf(string form) => All.FirstOrDefault(f => f.Form == form).Example ?? form;

@@ -1,3 +1,4 @@
+using ClearLexicon.Core.Crosswalks;
 using ClearLexicon.Core.Schemas;
 
 namespace ClearLexicon.Core.Conventions;
@@ -27,7 +28,7 @@ public static class PieceWords
     public static IEnumerable<string> Options(Piece p, DocumentType type)
     {
         if (p.DateForm is { } form) yield return DateForms.ExampleOf(form);
-        if (p.Language is { } language && language != "en" && DateForms.HasName(p.DateForm ?? "")) yield return $"in {DateForms.Languages.FirstOrDefault(l => l.Code == language).Name}";
+        if (p.Language is { } language && language != "en" && DateForms.HasName(p.DateForm ?? "")) yield return $"in {DateReading.Languages.FirstOrDefault(l => l.Code == language).Name}";
         if (p.Part > 0) yield return $"word {p.Part}";
         if (p.Extract == Extract.FirstLetter) yield return "first letter";
         if (p.Extract == Extract.Initials) yield return "initials";

@@ -12,8 +12,9 @@ public static class DateReading
     /// <summary>Two-digit years up to this one are 2000 and later, the others 1900 and later, unless a pivot is stated.</summary>
     public const int Pivot = 49;
 
-    /// <summary>Languages whose month names are read.</summary>
-    public static IReadOnlyList<string> Languages { get; } = ["en", "de", "fr", "nl", "da", "sv", "nb"];
+    /// <summary>Languages whose month names are read and written.</summary>
+    public static IReadOnlyList<(string Code, string Name)> Languages { get; } =
+        [("en", "English"), ("de", "German"), ("fr", "French"), ("nl", "Dutch"), ("da", "Danish"), ("sv", "Swedish"), ("nb", "Norwegian")];
 
     /// <summary>
     /// Makes a reader for formats separated by <c>|</c>, perhaps with <c>lang=de</c> and <c>pivot=30</c> among them. What fits
@@ -42,7 +43,7 @@ public static class DateReading
     public static string? Fault(string argument)
     {
         foreach (var part in Split(argument))
-            if (part.StartsWith("lang=", StringComparison.Ordinal)) { if (!Languages.Contains(part[5..])) return $"“{part[5..]}” is not one of the languages {string.Join(", ", Languages)}."; }
+            if (part.StartsWith("lang=", StringComparison.Ordinal)) { if (Languages.All(l => l.Code != part[5..])) return $"“{part[5..]}” is not one of the languages {string.Join(", ", Languages.Select(l => l.Code))}."; }
             else if (part.StartsWith("pivot=", StringComparison.Ordinal)) { if (!int.TryParse(part[6..], out var pivot) || pivot is < 0 or > 99) return "The pivot is a two-digit year from 0 to 99."; }
             else if (!part.Contains('y') || !part.Contains('M') || !part.Contains('d')) return $"The date format “{part}” needs a day (d), a month (M) and a year (y).";
             else

@@ -77,14 +77,8 @@ public sealed record CrosswalkSuggestion(CrosswalkLine Line, string Reason, doub
     {
         if (samples.Count == 0) return 0;
         var clean = Cleaning.Compile(steps, field);
-        var checks = FieldChecks.Of(type.ReaderOf(ordinal), ordinal, type.Scope).ToArray();
-        var now = new Circumstances(DateOnly.MinValue, Door.Migration);
-        var record = new FieldValue[type.Width];
-        var accepted = samples.Where(s =>
-        {
-            record[ordinal] = type.ReaderOf(ordinal).Read(clean(s.Value));
-            return checks.All(c => c(record, now) is null);
-        }).Sum(s => s.Count);
+        var refusal = FieldChecks.Alone(type, ordinal, new Circumstances(DateOnly.MinValue, Door.Migration));
+        var accepted = samples.Where(s => refusal(clean(s.Value)) is null).Sum(s => s.Count);
         return (double)accepted / samples.Sum(s => s.Count);
     }
 }

@@ -37,22 +37,41 @@ public sealed class TakenNames
         return known ??= folder;
     }
 
-    /// <summary>Numbers that were given since <see cref="SetNumber"/> was last called, by the counter's key; to be kept when the rows are.</summary>
-    public Dictionary<string, int> Given { get; } = new(StringComparer.Ordinal);
+    /// <summary>Numbers that were given and are to be kept, by the counter's key; null when none are noted.</summary>
+    public Dictionary<string, int>? Given { get; init; }
 
     /// <summary>Notes the last number that a counter has given.</summary>
     public void SetNumber(string key, int last) => _numbers[Hash("", key)] = last;
 
-    /// <summary>The next number of a counter.</summary>
-    /// <param name="key">The counter.</param>
-    /// <param name="least">The first number it can give.</param>
-    /// <param name="keep">Whether the number is noted in <see cref="Given"/>.</param>
-    public int NextNumber(string key, int least, bool keep)
+    private int NextNumber(string key, int least)
     {
         ref var last = ref CollectionsMarshal.GetValueRefOrAddDefault(_numbers, Hash("", key), out _);
         last = Math.Max(last + 1, least);
-        if (keep) Given[key] = last;
+        if (Given is not null) Given[key] = last;
         return last;
+    }
+
+    /// <summary>The free place of a record, which is taken with it: its plain one, or a numbered one as the convention says.</summary>
+    /// <param name="convention">The convention.</param>
+    /// <param name="values">Values by ordinal.</param>
+    /// <param name="now">What surrounds it.</param>
+    /// <param name="plain">Its place without a number, which has no problem.</param>
+    /// <returns>The place, or why there is none; its number; whether the plain one was taken.</returns>
+    public (Placement At, int Number, bool Collided) Place(CompiledConvention convention, FieldValue[] values, Circumstances now, Placement plain)
+    {
+        plain = plain with { Folder = Spelled(plain.Folder) };
+        if (!convention.AlwaysCounts)
+        {
+            if (TakePath(plain.Folder, plain.Name)) return (plain, 1, false);
+            if (convention.Convention.Collision == Collision.Refuse) return (plain with { Problem = new Problem("path-taken", Level.Must, null, plain.Name) }, 1, true);
+        }
+        var key = convention.CounterKey(values, now);
+        while (true)
+        {
+            var number = NextNumber(key, convention.AlwaysCounts ? 1 : 2);
+            var at = convention.Render(values, now, number) with { Folder = plain.Folder };
+            if (at.Problem is not null || TakePath(at.Folder, at.Name)) return (at, number, !convention.AlwaysCounts);
+        }
     }
 
     /// <summary>Takes a unique combination for a row; returns the row that had it before, or null. Row 0 stands for the repository.</summary>
@@ -86,8 +105,7 @@ public sealed class TakenNames
 /// <param name="plan">The plan.</param>
 /// <param name="taken">What is taken already.</param>
 /// <param name="now">What surrounds the rows.</param>
-/// <param name="keepNumbers">Whether numbers given are noted for keeping.</param>
-public sealed class RowJudge(CompiledPlan plan, TakenNames taken, Circumstances now, bool keepNumbers = false)
+public sealed class RowJudge(CompiledPlan plan, TakenNames taken, Circumstances now)
 {
     private readonly string?[] _texts = new string?[plan.Type.Width];
     private readonly string?[] _setBy = new string?[plan.Type.Width];
@@ -140,30 +158,9 @@ public sealed class RowJudge(CompiledPlan plan, TakenNames taken, Circumstances 
                 Problems.Add(Unique.Found(unique.Rule, type.Type, owner == 0 ? "one in the repository" : $"row {owner}"));
         verdict = Verdict();
         if (verdict == RowVerdict.Held) return verdict;
-        Name();
+        (Placement, Number, Collided) = taken.Place(type.Convention, Values, Now, Placement);
+        if (Placement.Problem is { } unplaced) Problems.Add(unplaced);
         return Verdict();
-    }
-
-    private void Name()
-    {
-        var convention = plan.Type.Convention;
-        Placement = Placement with { Folder = taken.Spelled(Placement.Folder) };
-        var plain = Placement;
-        Number = 1;
-        if (!convention.AlwaysCounts)
-        {
-            if (taken.TakePath(plain.Folder, plain.Name)) return;
-            Collided = true;
-            if (convention.Convention.Collision == Collision.Refuse) { Problems.Add(new Problem("path-taken", Level.Must, null, plain.Name)); return; }
-        }
-        var key = convention.CounterKey(Values, Now);
-        do
-        {
-            Number = taken.NextNumber(key, convention.AlwaysCounts ? 1 : 2, keepNumbers);
-            Placement = convention.Render(Values, Now, Number) with { Folder = plain.Folder };
-        }
-        while (Placement.Problem is null && !taken.TakePath(Placement.Folder, Placement.Name));
-        if (Placement.Problem is { } problem) Problems.Add(problem);
     }
 
     private RowVerdict Verdict()

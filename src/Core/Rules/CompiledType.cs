@@ -84,6 +84,14 @@ public sealed class CompiledType
             if (values[ordinal].IsEmpty && text(values, now) is { Length: > 0 } given) values[ordinal] = _readers[ordinal].Read(given);
     }
 
+    /// <summary>Cleans and reads texts into a record of its own; see <see cref="Parse"/>.</summary>
+    public FieldValue[] Read(ReadOnlySpan<string?> texts, Circumstances now)
+    {
+        var values = new FieldValue[Width];
+        Parse(texts, values, now);
+        return values;
+    }
+
     /// <summary>Labels that a growing vocabulary does not know yet, by vocabulary key.</summary>
     public IEnumerable<(string Vocabulary, string Label)> NewTerms(FieldValue[] values) => _readers.SelectMany((reader, i) => NewTerms(reader, values[i]));
 
@@ -125,8 +133,7 @@ public sealed class CompiledType
     /// <summary>Reads and judges one record on its own, and names its place.</summary>
     public Judgement Judge(ReadOnlySpan<string?> texts, Circumstances now)
     {
-        var values = new FieldValue[Width];
-        Parse(texts, values, now);
+        var values = Read(texts, now);
         var problems = new List<Problem>();
         CollectProblems(values, now, problems);
         var placement = Convention.Render(values, now);

@@ -41,6 +41,21 @@ public static class FieldChecks
         foreach (var check in own) yield return check;
     }
 
+    /// <summary>A test of texts by what their field demands, alone on an empty record: the problem, or null. Compiled once for any number of texts; not thread-safe.</summary>
+    public static Func<string, Problem?> Alone(CompiledType type, int ordinal, Circumstances now)
+    {
+        var checks = Of(type.ReaderOf(ordinal), ordinal, type.Scope).ToArray();
+        var record = new FieldValue[type.Width];
+        Array.Fill(record, FieldValue.Empty);
+        return text =>
+        {
+            record[ordinal] = type.ReaderOf(ordinal).Read(text);
+            foreach (var check in checks)
+                if (check(record, now) is { } problem) return problem;
+            return null;
+        };
+    }
+
     /// <summary>The checks of a table's rows, each row judged as a record of the columns.</summary>
     public static IEnumerable<(int Ordinal, Check[] Checks)> OfRows(FieldReader reader, int ordinal, RuleScope scope)
     {

@@ -45,7 +45,6 @@ public sealed class ConsequenceJudge
 
     private readonly CompiledType _before, _after;
     private readonly FieldValue[] _old, _new;
-    private readonly string?[] _oldTexts, _newTexts;
     private readonly List<Problem> _oldProblems = [], _newProblems = [];
     private readonly Dictionary<(Effect, string), (long Count, List<string> Samples)> _groups = [];
     private readonly Dictionary<string, string> _causes;
@@ -56,16 +55,16 @@ public sealed class ConsequenceJudge
     {
         (_before, _after) = (before, after);
         (_old, _new) = (new FieldValue[before.Width], new FieldValue[after.Width]);
-        (_oldTexts, _newTexts) = (new string?[before.Width], new string?[after.Width]);
+        (OldTexts, NewTexts) = (new string?[before.Width], new string?[after.Width]);
         // A problem's cause is the change of the part that finds it.
         _causes = DesignDifference.InWords(before.Type, after.Type).Where(c => c.Key.Length > 0).GroupBy(c => c.Key).ToDictionary(g => g.Key, g => string.Join(" ", g.Select(c => c.Text)), StringComparer.Ordinal);
     }
 
     /// <summary>Texts by ordinal of the old design, to be filled before each record.</summary>
-    public string?[] OldTexts => _oldTexts;
+    public string?[] OldTexts { get; }
 
     /// <summary>Texts by ordinal of the new design, to be filled before each record.</summary>
-    public string?[] NewTexts => _newTexts;
+    public string?[] NewTexts { get; }
 
     /// <summary>The must-problems by the new design, valid until the next record.</summary>
     public IEnumerable<Problem> Fresh => _newProblems.Where(p => p.Level == Level.Must);
@@ -73,8 +72,8 @@ public sealed class ConsequenceJudge
     /// <summary>Takes over a record's texts by field key.</summary>
     public void Take(IReadOnlyDictionary<string, string> record)
     {
-        for (var i = 0; i < _oldTexts.Length; i++) _oldTexts[i] = record.GetValueOrDefault(_before.Type.Fields[i].Key);
-        for (var i = 0; i < _newTexts.Length; i++) _newTexts[i] = record.GetValueOrDefault(_after.Type.Fields[i].Key);
+        for (var i = 0; i < OldTexts.Length; i++) OldTexts[i] = record.GetValueOrDefault(_before.Type.Fields[i].Key);
+        for (var i = 0; i < NewTexts.Length; i++) NewTexts[i] = record.GetValueOrDefault(_after.Type.Fields[i].Key);
     }
 
     /// <summary>Judges the record whose texts were filled in; should-problems do not count, since they block nothing.</summary>
@@ -84,8 +83,8 @@ public sealed class ConsequenceJudge
     public (Effect Effect, string Cause, string Before, string After) Judge(Circumstances now, string title)
     {
         _looked++;
-        var old = Verdict(_before, _oldTexts, _old, _oldProblems, now, out var from);
-        var would = Verdict(_after, _newTexts, _new, _newProblems, now, out var to);
+        var old = Verdict(_before, OldTexts, _old, _oldProblems, now, out var from);
+        var would = Verdict(_after, NewTexts, _new, _newProblems, now, out var to);
         var (effect, cause) = (old, would) switch
         {
             (null, { } p) => (Effect.NewlyFailing, Cause(p)),

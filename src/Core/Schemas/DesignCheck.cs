@@ -160,10 +160,7 @@ public static partial class DesignCheck
         foreach (var (text, code, name) in new[] { (field.DefaultFrom == DefaultSource.Constant ? field.Default : null, "field-default", "default"), (field.Example, "field-example", "example") })
         {
             if (string.IsNullOrEmpty(text)) continue;
-            var record = new FieldValue[compiled.Width];
-            Array.Fill(record, FieldValue.Empty);
-            record[ordinal] = compiled.ReaderOf(ordinal).Read(text);
-            if (FieldChecks.Of(compiled.ReaderOf(ordinal), ordinal, compiled.Scope).Select(check => check(record, now)).FirstOrDefault(p => p is not null) is { } refused)
+            if (FieldChecks.Alone(compiled, ordinal, now)(text) is { } refused)
                 yield return (code, $"the {name} is refused: {refused.Message}");
         }
     }

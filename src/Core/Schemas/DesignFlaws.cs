@@ -33,13 +33,13 @@ internal static class DesignFlaws
         for (var i = 0; i < type.Fields.Count; i++)
         {
             var field = type.Fields[i];
-            var none = field.Kind is FieldKind.Term or FieldKind.Terms && compiled.TermsOf(i) is { } terms && !terms.Vocabulary.Terms.Any(t => t.Status == TermStatus.Current && Accepts(compiled, i, t.Label, around.Now));
-            if (none && compiled.TermsOf(i)!.Vocabulary.Growth == Growth.Fixed)
+            var none = OffersNothing(compiled, i, around.Now);
+            if (none)
                 yield return new Finding("branch-empty", field.Required ? Level.Must : Level.Should, $"{field.Label}: no current term of {compiled.TermsOf(i)!.Vocabulary.Name} is accepted{(field.Branch is { Length: > 0 } b ? $" below “{b}”" : "")}.", field.Key)
                 { Consequence = "Whatever is written there is refused." };
             var forbidden = rules.FirstOrDefault(r => r is { Kind: "filled", Level: Level.Must, When: null or { Comparisons.Count: 0 } } && r["how"] is "none" or "empty" && r.Keys("fields").Contains(field.Key));
             var filling = read.Contains(field.Key) || filled.Contains(field.Key) || field.DefaultFrom != DefaultSource.Constant || !string.IsNullOrEmpty(field.Default);
-            if (field.Required && (forbidden is not null || (none && compiled.TermsOf(i)!.Vocabulary.Growth == Growth.Fixed)))
+            if (field.Required && (forbidden is not null || none))
                 yield return new Finding("must-unfillable", Level.Must, $"{field.Label} must be filled, but {(forbidden is not null ? "a rule says that it must be empty" : "no value is accepted in it")}.", field.Key) { Consequence = "No document of this type can ever be filed, whichever way it comes." };
             else if (field.Required && !filling && readers.Count > 0)
                 yield return new Finding("must-by-hand", Level.Should, $"{field.Label} must be filled, but no reader, default or look-up fills it.", field.Key) { Consequence = "Somebody types it on every document." };
@@ -48,12 +48,12 @@ internal static class DesignFlaws
         }
     }
 
-    private static bool Accepts(CompiledType compiled, int ordinal, string text, Circumstances now)
+    // Whether a vocabulary that takes no new words offers nothing that the field accepts.
+    private static bool OffersNothing(CompiledType compiled, int ordinal, Circumstances now)
     {
-        var record = new FieldValue[compiled.Width];
-        Array.Fill(record, FieldValue.Empty);
-        record[ordinal] = compiled.ReaderOf(ordinal).Read(text);
-        return FieldChecks.Of(compiled.ReaderOf(ordinal), ordinal, compiled.Scope).All(check => check(record, now) is null);
+        if (compiled.Type.Fields[ordinal].Kind is not (FieldKind.Term or FieldKind.Terms) || compiled.TermsOf(ordinal)?.Vocabulary is not { Growth: Growth.Fixed } vocabulary) return false;
+        var refusal = FieldChecks.Alone(compiled, ordinal, now);
+        return !vocabulary.Terms.Any(t => t.Status == TermStatus.Current && refusal(t.Label) is null);
     }
 
     private static IEnumerable<Finding> RuleFlaws(DocumentType type, List<Rule> rules, DesignSurroundings around)
@@ -95,13 +95,14 @@ internal static class DesignFlaws
         {
             var field = type.Fields[i];
             if (field.Kind != FieldKind.Term || compiled.TermsOf(i) is not { } terms) continue;
+            var refusal = FieldChecks.Alone(compiled, i, around.Now);
             foreach (var rule in rules.Where(r => r is { Level: Level.Must, When: null or { Comparisons.Count: 0 } } && RuleExamples.Fields(r, type).ToList() is [var only] && only == field.Key))
             {
                 if (RuleKinds.Compile(rule, compiled.Scope) is not { } check) continue;
                 var record = new FieldValue[compiled.Width];
                 Array.Fill(record, FieldValue.Empty);
                 bool Refuses(Term term) { record[i] = compiled.ReaderOf(i).Read(term.Label); return check(record, around.Now) is not null; }
-                if (terms.Vocabulary.Terms.Where(t => t.Status == TermStatus.Current).Take(MostTerms).FirstOrDefault(t => Accepts(compiled, i, t.Label, around.Now) && Refuses(t)) is { } refused)
+                if (terms.Vocabulary.Terms.Where(t => t.Status == TermStatus.Current).Take(MostTerms).FirstOrDefault(t => refusal(t.Label) is null && Refuses(t)) is { } refused)
                     yield return new Finding("term-refused", Level.Should, $"{RuleKinds.Sentence(rule, type)}: it refuses “{refused.Label}”, which the field offers.", rule.Id) { Consequence = "Who chooses the term cannot file the document." };
             }
         }

@@ -1,4 +1,4 @@
-using System.Globalization;
+using ClearLexicon.Core.Crosswalks;
 
 namespace ClearLexicon.Core.Conventions.Inference;
 
@@ -27,7 +27,7 @@ internal static class DateFinding
         for (var level = 0; level < levels.Count; level++)
             for (var at = 0; at < levels[level].Count;)
             {
-                var date = Forms.SelectMany(form => DateForms.HasName(form) ? DateForms.Languages.Select(l => (form, Language: (string?)l.Code)) : [(form, null)])
+                var date = Forms.SelectMany(form => DateForms.HasName(form) ? DateReading.Languages.Select(l => (form, Language: (string?)l.Code)) : [(form, null)])
                     .Select(f => At(levels, level, at, f.form, f.Language, rows, found)).FirstOrDefault(d => d is not null && Enumerable.Range(d.From, d.Count).All(i => isFree(level, i)));
                 if (date is not null) found.Add(date);
                 at += date?.Count ?? 1;
@@ -45,7 +45,6 @@ internal static class DateFinding
         if (form == "dd" && !before.Any(b => DateForms.Tells(b.Form).Month) || form == "MM" && before.Any(b => DateForms.Tells(b.Form).Month)) return null;
         var count = CountOf(form, parts, at);
         if (count < 0) return null;
-        // A year must not be a part of a longer number.
         var culture = DateForms.CultureOf(language);
         var piece = new Piece(PieceKind.Field) { DateForm = form, Language = language };
         var told = new DateParts[rows.Length];

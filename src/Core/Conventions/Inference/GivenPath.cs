@@ -32,7 +32,7 @@ public sealed record GivenPath(int Line, string[] Levels, string Extension)
         var levels = text.Split('/', StringSplitOptions.RemoveEmptyEntries);
         if (levels.Any(l => l is "." or "..")) return (null, "goes up or stays with . or ..; write the whole path");
         var dot = levels[^1].LastIndexOf('.');
-        var extension = dot > 0 && levels[^1].Length - dot <= 6 && levels[^1].AsSpan(dot + 1) is { Length: > 0 } end && !end.ContainsAnyExcept(LettersAndDigits) && end.ContainsAny(Letters) ? levels[^1][(dot + 1)..] : "";
+        var extension = dot > 0 && levels[^1].Length - dot <= 6 && levels[^1][(dot + 1)..] is { } end && end.All(char.IsAsciiLetterOrDigit) && end.Any(char.IsAsciiLetter) ? end : "";
         if (extension.Length > 0) levels[^1] = levels[^1][..dot];
         foreach (var level in levels)
         {
@@ -44,8 +44,4 @@ public sealed record GivenPath(int Line, string[] Levels, string Extension)
     }
 
     private static string Short(string text) => text.Length > 40 ? PieceText.Cut(text, 40) + "…" : text;
-
-    private static readonly System.Buffers.SearchValues<char> Letters = System.Buffers.SearchValues.Create("abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ");
-
-    private static readonly System.Buffers.SearchValues<char> LettersAndDigits = System.Buffers.SearchValues.Create("abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789");
 }

@@ -38,8 +38,8 @@ internal sealed class ProposedPieces
             for (var at = 0; at < _levels[level].Count; at++)
                 if (IsFree(level, at))
                     if (IsMadeOfAnother(level, at)) waiting.Add((level, at));
-                    else _taken[(level, at)] = (1, One_(level, at));
-        foreach (var (level, at) in waiting) _taken[(level, at)] = (1, One_(level, at));
+                    else _taken[(level, at)] = (1, PieceOf(level, at));
+        foreach (var (level, at) in waiting) _taken[(level, at)] = (1, PieceOf(level, at));
         var folder = new List<ProposedPiece>();
         var name = new List<ProposedPiece>();
         for (var level = 0; level < _levels.Count; level++)
@@ -88,11 +88,12 @@ internal sealed class ProposedPieces
             var reader = new FieldReader(field, _vocabularies);
             System.Text.RegularExpressions.Regex? pattern = null;
             if (field.Kind == FieldKind.Text && !SafePattern.TryWhole(field.Pattern!, out pattern, out _)) continue;
-            if (field.Kind == FieldKind.Identifier && Rules.CheckDigits.CheckSchemes.Find(field.Scheme) is null) continue;
+            var scheme = Rules.CheckDigits.CheckSchemes.Find(field.Scheme);
+            if (field.Kind == FieldKind.Identifier && scheme is null) continue;
             bool Takes(string text) => field.Kind switch
             {
                 FieldKind.Term => reader.Terms?.IndexOf(text) is >= 0 and var at && reader.Terms.Vocabulary.Terms[at].Label == text,
-                FieldKind.Identifier => Rules.CheckDigits.CheckSchemes.Find(field.Scheme)!.Fault(text) is null,
+                FieldKind.Identifier => scheme!.Fault(text) is null,
                 _ => pattern!.IsMatch(text),
             };
             foreach (var (level, from, count) in Runs())
@@ -123,7 +124,7 @@ internal sealed class ProposedPieces
         _taken[(_levels.Count - 1, name.Count - 2)] = (1, new ProposedPiece(new Piece(PieceKind.Counter) { Digits = width }, "A number in brackets at the end of every name: the counter that tells equal names apart.", false, Shown(_levels.Count - 1, name.Count - 2, 1)));
     }
 
-    private ProposedPiece One_(int level, int at)
+    private ProposedPiece PieceOf(int level, int at)
     {
         var part = _levels[level][at];
         var last = level == _levels.Count - 1;
@@ -186,7 +187,11 @@ internal sealed class ProposedPieces
             return Made(level, at, field with { Vocabulary = field.Key }, $"Only {distinct.Count} different words: a vocabulary of their own.", true, distinct);
         }
         var text = New(last ? "Title" : "Subject", FieldKind.Text);
-        if (values.Any(v => v.Length == 0)) return Made(level, at, text with { Required = false }, "Missing in some.", true) is var some ? some with { Piece = some.Piece with { LeaveOut = true } } : null!;
+        if (values.Any(v => v.Length == 0))
+        {
+            var some = Made(level, at, text with { Required = false }, "Missing in some.", true);
+            return some with { Piece = some.Piece with { LeaveOut = true } };
+        }
         return Made(level, at, text, _levels[level].Count == 1 && !last && distinct.Count > 1 ? "Text that varies." : "", unsure || _levels[level].Count == 1);
     }
 
@@ -208,7 +213,9 @@ internal sealed class ProposedPieces
 
     private void Take(int level, int from, int count, Field field, string because, bool unsure)
     {
-        _known.Add((field, [.. Enumerable.Range(0, _levels[level][from].Values.Length).Select(r => _rows.Contains(r) ? Text(level, from, count, r) : null)]));
+        var values = new string?[_levels[level][from].Values.Length];
+        foreach (var row in _rows) values[row] = Text(level, from, count, row);
+        _known.Add((field, values));
         _taken[(level, from)] = (count, new ProposedPiece(Piece.Of(field.Key), because, unsure, Shown(level, from, count)));
     }
 

@@ -124,9 +124,7 @@ public sealed class ConventionModel(Designs designs, ConventionPreview preview, 
         var now = designs.Now(Door.Desk, Who);
         foreach (var document in Preview.Documents.Where(d => string.Equals(d.Folder, Listed.Path, StringComparison.OrdinalIgnoreCase)).Take(MostListed))
         {
-            var values = new FieldValue[Compiled.Width];
-            Compiled.Parse(document.Texts, values, now);
-            ListedDocuments.Add((document, [.. Compiled.Convention.Explain(values, now)]));
+            ListedDocuments.Add((document, [.. Compiled.Convention.Explain(Compiled.Read(document.Texts, now), now)]));
         }
         ListedFiled = database.Read(c => RepositoryStore.In(c, Listed.Path, MostListed));
     }

@@ -24,6 +24,11 @@ public sealed class PathsModel(Designs designs, ConventionProposals proposals, M
 
     public ProposedConvention? Proposal { get; private set; }
 
+    /// <summary>The type with the fields that the proposal needs, for naming its pieces.</summary>
+    public DocumentType WithProposed => _withProposed ??= Whole with { Fields = [.. Whole.Fields, .. Proposal!.Fields.Select(f => f.Field)] };
+
+    private DocumentType? _withProposed;
+
     public IActionResult OnGet(string code) => Load(code);
 
     public IActionResult OnPost(string code)
