@@ -187,6 +187,11 @@ public static class DocumentStore
     public static int NumberInBatch(SqliteConnection c, long batchId, long id) =>
         (int)c.Scalar<long>("SELECT count(*) FROM documents WHERE batch_id = $batch AND id <= $id", ("$batch", batchId), ("$id", id));
 
+    /// <summary>Documents of a type that have pages, on the desk and filed, the newest first.</summary>
+    public static List<StoredDocument> WithPages(SqliteConnection c, string typeCode, int take) =>
+        // The few that have pages are walked, not the many of the type.
+        c.Query(Columns + " WHERE id IN (SELECT document_id FROM pages) AND +type_code = $type ORDER BY id DESC LIMIT $take", Map, ("$type", typeCode), ("$take", take));
+
     /// <summary>Pages of a document.</summary>
     public static List<StoredPage> Pages(SqliteConnection c, long id) =>
         c.Query("SELECT number, image, page, notice FROM pages WHERE document_id = $id ORDER BY number",

@@ -24,7 +24,8 @@ public class Views(HarbourFixture harbour)
         [
             ("today", "/", null),
             ("design", "/Design/Type/vessel-call-record", null),
-            ("design-types", "/Design", null),
+            ("", "/Design", null),
+            ("threads", "/Design/Threads/vessel-call-record?follow=field-arrived", null),
             ("convention", $"/Design/Convention/vessel-call-record?source=inventory-{inventory}&open=Vessel calls/1986&list=Vessel calls/1986/01 January", null),
             ("design-check", "/Design/Check/harbour-dues-statement", null),
             ("type-with-table", "/Design/Type/harbour-dues-statement", "#row-services"),

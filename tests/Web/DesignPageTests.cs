@@ -3,6 +3,7 @@ using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
 using ClearLexicon.Services;
+using ClearLexicon.Storage;
 
 namespace ClearLexicon.Web.Tests;
 
@@ -218,5 +219,32 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
         Assert.Contains("Nothing has changed since version 1", await Send("Publish"));
         Assert.Contains("draft after version 1", await Field("More", "Text"));
         Assert.Contains("version 1, published", await Send("Undo"));
+    }
+
+    /// <summary>The saved drawing needs nothing from elsewhere and holds nothing restricted, neither as text nor on the page's picture.</summary>
+    [Fact]
+    public async Task Threads_are_saved_as_a_drawing_that_stands_alone()
+    {
+        const string Address = "/Design/Threads/vessel-call-record";
+        var document = app.Get<Database>().Read(c => DocumentStore.WithPages(c, "vessel-call-record", 1))[0];
+        var answer = await _steward.GetAsync($"{Address}?document=document-{document.Id}&handler=Svg&follow=field-arrived");
+        Assert.Equal("image/svg+xml", answer.Content.Headers.ContentType!.MediaType);
+        var text = await answer.Content.ReadAsStringAsync();
+        var svg = System.Xml.Linq.XDocument.Parse(text).Root!;
+        Assert.Equal("http://www.w3.org/2000/svg", svg.Name.NamespaceName);
+        Assert.All(svg.Descendants().SelectMany(e => e.Attributes()).Where(a => a.Name.LocalName == "href" && a.Value.Length > 0), a => Assert.StartsWith("data:", a.Value));
+        Assert.All(System.Text.RegularExpressions.Regex.Matches(text, @"url\(([^)]*)\)").Select(m => m.Groups[1].Value), u => Assert.Matches("^(data:|#hatch)", u));
+        Assert.Contains("--tide: #0f5c63", text);
+        Assert.Contains(document.Record["call-number"], text);
+        Assert.DoesNotContain(document.Record["master"], text);
+
+        var picture = await _steward.GetByteArrayAsync($"{Address}?document=document-{document.Id}&handler=Picture&number=1");
+        using var bitmap = SkiaSharp.SKBitmap.Decode(picture);
+        var box = document.Evidence["master"].Box;
+        for (var x = box.X + 0.002; x < box.X + box.W - 0.002; x += 0.004)
+            Assert.Equal(new SkiaSharp.SKColor(0x1d, 0x2b, 0x2f), bitmap.GetPixel((int)(x * bitmap.Width), (int)(box.CentreY * bitmap.Height)));
+        Assert.Equal(HttpStatusCode.NotFound, (await _steward.GetAsync($"{Address}?handler=Picture&number=99")).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect, (await (await app.SignedIn(Roles.Searcher)).GetAsync(Address)).StatusCode);
+        Assert.Contains("Nothing to connect yet", await _steward.GetStringAsync($"/Design/Threads/{_code}"));
     }
 }

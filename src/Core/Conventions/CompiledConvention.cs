@@ -121,14 +121,25 @@ public sealed class CompiledConvention
     /// <summary>What each piece writes for a record, in order; why a document lands where it does.</summary>
     public IEnumerable<(string Piece, string Value, string Written)> Explain(FieldValue[] record, Circumstances now, int counter = 1)
     {
-        var arrangement = _optional.Length == 0 ? _whole : ArrangementFor(record, now, counter);
-        foreach (var at in Steps(arrangement))
+        foreach (var (at, _, written) in WrittenPieces(record, now, counter))
         {
             var piece = _pieces[at];
-            if (piece.Kind == PieceKind.Text) continue;
             var value = piece.Kind == PieceKind.Counter ? counter.ToString(CultureInfo.InvariantCulture) : piece.Kind == PieceKind.System ? SystemValues.Text(piece.System, now) : _ordinals[at] >= 0 ? record[_ordinals[at]].Text : "";
-            yield return (PieceWords.NameOf(piece, _type), value, Written(at, record, now, counter));
+            yield return (PieceWords.NameOf(piece, _type), value, written);
         }
+    }
+
+    /// <summary>
+    /// What each piece writes for a record: its position among <see cref="Convention.Pieces"/>, the segment of the path it stands in, from 0,
+    /// and its text. Literal text and pieces that are left out are not among them.
+    /// </summary>
+    public IEnumerable<(int At, int Segment, string Written)> WrittenPieces(FieldValue[] record, Circumstances now, int counter = 1)
+    {
+        var arrangement = _optional.Length == 0 ? _whole : ArrangementFor(record, now, counter);
+        var segment = 0;
+        foreach (var step in arrangement.Folder.Concat(arrangement.Folder.Length > 0 ? [new Step(-1, null)] : []).Concat(arrangement.Name))
+            if (step.At < 0) segment++;
+            else if (_pieces[step.At].Kind != PieceKind.Text) yield return (step.At, segment, Written(step.At, record, now, counter));
     }
 
     private string Written(int at, FieldValue[] record, Circumstances now, int counter)

@@ -35,6 +35,7 @@ public static class Registration
         services.AddSingleton<Publishing>();
         services.AddSingleton<ConventionPreview>();
         services.AddSingleton<ConventionProposals>();
+        services.AddSingleton<Threads>();
         services.AddSingleton<Migrations>();
         services.AddSingleton<HarbourSeed>();
     }

@@ -26,6 +26,7 @@ function setUp(root) {
   window.setUpGrids?.(root);
   window.setUpMarks?.(root);
   window.setUpDesk?.(root);
+  window.setUpThreads?.(root);
 }
 
 /** Files dropped on the place go into its file input, and its form is sent. */
