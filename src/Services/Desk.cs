@@ -127,7 +127,7 @@ public sealed class Desk(Database database, Designs designs, Vocabularies vocabu
         var after = changed.Record.GetValueOrDefault(field, "");
         if (after == before) return Result.Done;
         DocumentStore.Save(c, changed);
-        if (document.Parked is not null && judged.Problems.All(p => p.Level != Level.Must)) DocumentStore.Unpark(c, id);
+        if (document.Parked is not null && judged.Problems.All(p => p.Level != Level.Must)) DocumentStore.Park(c, id, null);
         DocumentStore.AddChange(c, id, field, before, after, string.IsNullOrWhiteSpace(reason) ? "edited" : $"edited: {reason.Trim()}", clock.GetUtcNow(), who);
         RecordJudge.KeepKeys(c, changed, published.Type);
         FullText.Index(c, changed, published.Type.Type, DocumentStore.Pages(c, id));

@@ -28,15 +28,16 @@ public static class FullText
         field.Kind == FieldKind.Table ? string.Join(' ', (FieldReader.ParseRows(text) ?? []).SelectMany(r => r.Values)) : text;
 
     /// <summary>
-    /// Regions of a page that show restricted values: where they were read, and wherever else on the page their words stand.
+    /// Regions of a page that show restricted values: where they were read, and wherever else on the page their words stand. Of a field that
+    /// is no longer in the type nobody knows whether it was restricted, so it counts as if it were.
     /// </summary>
     public static IReadOnlyList<Box> Masks(StoredDocument document, DocumentType type, StoredPage page)
     {
         var masks = new List<Box>();
-        foreach (var field in type.Fields.Where(f => f.Restricted))
+        foreach (var key in document.Evidence.Keys.Union(document.Record.Keys).Where(k => type.Find(k) is not { Restricted: false }))
         {
-            if (document.Evidence.TryGetValue(field.Key, out var evidence) && evidence.Page == page.Number) masks.Add(evidence.Box);
-            var words = Folding.Fold($"{document.Record.GetValueOrDefault(field.Key)} {evidence?.Raw}").Split(' ').Where(w => w.Length > 2).ToHashSet(StringComparer.Ordinal);
+            if (document.Evidence.TryGetValue(key, out var evidence) && evidence.Page == page.Number) masks.Add(evidence.Box);
+            var words = Folding.Fold($"{document.Record.GetValueOrDefault(key)} {evidence?.Raw}").Split(' ').Where(w => w.Length > 2).ToHashSet(StringComparer.Ordinal);
             masks.AddRange(page.Text.Words.Where(w => words.Contains(Folding.Fold(w.Text))).Select(w => w.Box));
         }
         return masks;

@@ -1,5 +1,6 @@
 using System.Security.Cryptography;
 using System.Text;
+using ClearLexicon.Core.Crosswalks;
 using ClearLexicon.Core.Migration;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
@@ -15,15 +16,18 @@ public enum ForExisting
 
     /// <summary>They are checked against the new version at once, and those that fail are parked.</summary>
     Recheck,
+
+    /// <summary>They are carried to the new version by the mapping, then checked, and those that fail are parked.</summary>
+    Carry,
 }
 
 /// <summary>Shows what publishing a draft would do to what exists, and publishes with that known.</summary>
-public sealed class Publishing(Database database, DataFolder folder, Designs designs, Jobs jobs, TimeProvider clock)
+public sealed class Publishing(Database database, DataFolder folder, Designs designs, Carrying carrying, Jobs jobs, TimeProvider clock)
 {
     private const int Chunk = 2_000;
 
     /// <summary>The last look, when it was at the draft as it is now and at the newest version; null otherwise.</summary>
-    public LookedAt? Last(string code) => database.Read(c => ConsequenceStore.Find(c, code)) is { } looked && designs.Find(code) is { } state && looked.Version == state.Version && looked.DraftHash == Hash(designs.Resolve(state.Draft)) ? looked : null;
+    public LookedAt? Last(string code) => database.Read(c => ConsequenceStore.Find(c, code)) is { } looked && designs.Find(code) is { } state && looked.Version == state.Version && looked.DraftHash == Hash(designs.Resolve(state.Draft), database.Read(c => CarryStore.Lines(c, code))) ? looked : null;
 
     /// <summary>Records that the last look found.</summary>
     public List<AffectedRecord> Affected(string code, int take, int after = 0) => database.Read(c => ConsequenceStore.Rows(c, code, take, after));
@@ -37,7 +41,8 @@ public sealed class Publishing(Database database, DataFolder folder, Designs des
         return jobs.Start("Looking at what would change", $"/Design/Publish/{code}", (job, cancel) =>
         {
             var compiled = new CompiledType(whole, designs.Vocabularies, designs.Tables);
-            var judge = new ConsequenceJudge(published.Type, compiled);
+            var lines = database.Read(c => CarryStore.Lines(c, code));
+            var judge = new ConsequenceJudge(published.Type, compiled, new CompiledCarrying(lines, published.Type.Type, whole));
             var inventories = database.Read(InventoryStore.All).Where(i => i.Plan?.TypeCode == code).ToList();
             job.Total = database.Read(RepositoryStore.CountByType).GetValueOrDefault(code) + inventories.Sum(i => i.Shape.Rows);
             database.Write(c => ConsequenceStore.Clear(c, code));
@@ -68,7 +73,7 @@ public sealed class Publishing(Database database, DataFolder folder, Designs des
             var now = designs.Now(Door.Migration, "");
             foreach (var inventory in inventories) EachRow(inventory, published.Type, compiled, judge, now, Keep);
             Flush();
-            database.Write(c => ConsequenceStore.Set(c, code, new LookedAt(Hash(whole), published.Version, judge.Finish(), Sql.Stamp(clock.GetUtcNow()))));
+            database.Write(c => ConsequenceStore.Set(c, code, new LookedAt(Hash(whole, lines), published.Version, judge.Finish(), Sql.Stamp(clock.GetUtcNow()))));
             return Task.CompletedTask;
         });
     }
@@ -96,8 +101,8 @@ public sealed class Publishing(Database database, DataFolder folder, Designs des
     /// <param name="who">Who.</param>
     public Result<(int Version, int Parked)> Publish(string code, int seen, ForExisting existing, string who)
     {
-        if (existing == ForExisting.Recheck && Last(code) is null) return Result<(int, int)>.Not("The draft or the documents have changed since the consequences were looked at. Look again.");
-        var parked = 0;
+        if (existing != ForExisting.Keep && Last(code) is null) return Result<(int, int)>.Not("The draft or the documents have changed since the consequences were looked at. Look again.");
+        var (parked, run) = (0, 0L);
         var result = designs.Publish(code, who, seen, (c, version) =>
         {
             if (existing == ForExisting.Recheck)
@@ -106,13 +111,16 @@ public sealed class Publishing(Database database, DataFolder folder, Designs des
                 var rechecked = ConsequenceStore.Recheck(c, code, version);
                 LedgerStore.Append(c, clock.GetUtcNow(), who, $"checked filed documents against version {version}", code, $"{rechecked} pass, {parked} parked");
             }
+            if (existing == ForExisting.Carry) run = CarryStore.Begin(c, code, seen, version, CarryStore.Lines(c, code), who, clock.GetUtcNow());
             ConsequenceStore.Clear(c, code);
         });
+        if (result.Ok && run > 0) carrying.Start(run, who);
         return result.Ok ? (result.Value.Version, parked) : Result<(int, int)>.Not(result.Problem!);
     }
 
     /// <summary>Parked documents of a type.</summary>
     public List<StoredDocument> Parked(string code) => database.Read(c => DocumentStore.Parked(c, code));
 
-    private static string Hash(DocumentType type) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(Sql.ToJson(type))));
+    // What was looked at: the draft, and the mapping that documents would be carried by.
+    private static string Hash(DocumentType type, List<CarryLine> lines) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(Sql.ToJson(type) + Sql.ToJson(lines))));
 }

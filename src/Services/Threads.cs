@@ -51,9 +51,7 @@ public sealed class Threads(Database database, DataFolder folder, Designs design
     public byte[]? Page(DocumentType type, ThreadSubject subject, int number)
     {
         if (Pages(subject).FirstOrDefault(p => p.Number == number) is not { } page) return null;
-        // Of a field that is gone nobody knows whether it was restricted.
-        var gone = subject.Document.Evidence.Where(e => e.Value.Page == number && type.Find(e.Key) is null).Select(e => e.Value.Box);
-        List<Box> masks = [.. FullText.Masks(subject.Document, type, page), .. gone];
+        var masks = FullText.Masks(subject.Document, type, page);
         return masks.Count == 0 ? File.ReadAllBytes(folder.Absolute(page.Image)) : SearchablePdf.MaskedPng(folder.Absolute(page.Image), masks);
     }
 

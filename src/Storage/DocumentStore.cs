@@ -170,8 +170,16 @@ public static class DocumentStore
         UPDATE documents SET folder = $folder, name = $name, place_key = $key, naming = $naming WHERE id = $id AND state = 'filed'
         """, ("$id", id), ("$folder", folder), ("$name", name), ("$key", Database.PlaceKey(folder, name)), ("$naming", naming is null ? null : Sql.ToJson(naming)));
 
-    /// <summary>Takes a document out of the parked ones.</summary>
-    public static void Unpark(SqliteConnection c, long id) => c.Execute("UPDATE documents SET parked = NULL WHERE id = $id", ("$id", id));
+    /// <summary>Parks a document with a reason, or with none takes it out of the parked ones.</summary>
+    public static void Park(SqliteConnection c, long id, string? reason) => c.Execute("UPDATE documents SET parked = $reason WHERE id = $id", ("$id", id), ("$reason", reason));
+
+    /// <summary>Documents of a type after an id, by id, on the desk and filed.</summary>
+    public static List<StoredDocument> After(SqliteConnection c, string typeCode, long afterId, int take) =>
+        c.Query(Columns + " WHERE type_code = $type AND id > $after ORDER BY id LIMIT $take", Map, ("$type", typeCode), ("$after", afterId), ("$take", take));
+
+    /// <summary>How many documents of a type come after an id.</summary>
+    public static long CountAfter(SqliteConnection c, string typeCode, long afterId) =>
+        c.Scalar<long>("SELECT count(*) FROM documents WHERE type_code = $type AND id > $after", ("$type", typeCode), ("$after", afterId));
 
     /// <summary>Parked documents of a type.</summary>
     public static List<StoredDocument> Parked(SqliteConnection c, string typeCode) => c.Query(Columns + " WHERE type_code = $type AND parked IS NOT NULL ORDER BY id", Map, ("$type", typeCode));

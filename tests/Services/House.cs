@@ -25,7 +25,8 @@ public sealed class House : IDisposable
         Migrations = new Migrations(Database, Folder, Designs, Vocabularies, Jobs, clock);
         Moves = new Moves(Database, Folder, Designs, clock);
         Refiling = new Refiling(Database, Designs, Moves, Jobs, clock);
-        Publishing = new Publishing(Database, Folder, Designs, Jobs, clock);
+        Carrying = new Carrying(Database, Designs, Jobs, clock);
+        Publishing = new Publishing(Database, Folder, Designs, Carrying, Jobs, clock);
         Preview = new ConventionPreview(Database, Folder, Designs, clock);
         Proposals = new ConventionProposals(Designs, Vocabularies);
     }
@@ -46,6 +47,7 @@ public sealed class House : IDisposable
     public Migrations Migrations { get; }
     public Moves Moves { get; }
     public Refiling Refiling { get; }
+    public Carrying Carrying { get; }
     public Publishing Publishing { get; }
     public ConventionPreview Preview { get; }
     public ConventionProposals Proposals { get; }

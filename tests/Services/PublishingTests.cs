@@ -1,4 +1,5 @@
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Crosswalks;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
 using ClearLexicon.Formats;
@@ -98,6 +99,96 @@ public sealed class PublishingTests : IDisposable
         await Look();
         Assert.NotNull(_house.Publishing.Publish("slip", 2, ForExisting.Recheck, "me").Problem);
         Assert.Empty(_house.Publishing.Parked("slip"));
+    }
+
+    private Dictionary<string, string> Held(long id) => _house.Database.Read(c => DocumentStore.Find(c, id))!.Record.ToDictionary(StringComparer.Ordinal);
+
+    private async Task Done()
+    {
+        if (_house.Jobs.RunningFor("/Design/Publish/slip") is { } job) await job.Completion;
+        Assert.Empty(_house.Failures);
+    }
+
+    // “Vessel” becomes “ship”, which must be filled and be no longer than nine characters.
+    private async Task<Consequences> RenameVessel(int longest = 40)
+    {
+        Change(t => t with { Fields = [t.Fields[0], new Field("ship", "Ship", FieldKind.Text) { Required = true, MaxLength = longest }] });
+        var published = _house.Designs.Versions("slip")[0].Design;
+        Assert.Null(_house.Carrying.SetLine("slip", new CarryLine("ship", CarryHow.Whole, ["vessel"]) { Steps = [new("replace", "Grey Heron=Heron")] }, published, _house.Designs.Find("slip")!.Draft, "me").Problem);
+        return await Look();
+    }
+
+    [Fact]
+    public async Task Documents_are_carried_through_a_renamed_field_and_taken_back()
+    {
+        var looked = await RenameVessel();
+        // The dry run knows the mapping: only the ten without a vessel would fail.
+        Assert.Equal((30, 10), (looked.Looked, looked.Failing));
+        Assert.Equal(("1.pdf", ("Ship", "", "Heron")), (_house.Carrying.Samples("slip", _house.Designs.Versions("slip")[0].Design, _house.Designs.Find("slip")!.Draft, 1)[0] is var s ? s.Name : "", s.Changes[0]));
+        var onDesk = _house.Database.Write(c => DocumentStore.Add(c, new StoredDocument { SourceName = "waiting", TypeCode = "slip", Record = new Dictionary<string, string> { ["number"] = "77", ["vessel"] = "Corvina" } }, []));
+        Assert.Null(_house.Publishing.Publish("slip", 1, ForExisting.Carry, "me").Problem);
+        await Done();
+
+        Assert.Equal(new Dictionary<string, string> { ["number"] = "1", ["ship"] = "Heron" }, Held(1));
+        Assert.Equal("Corvina", Held(onDesk)["ship"]);
+        Assert.Equal(Enumerable.Range(1, 10).Select(n => $"{n * 3}.pdf").Order(), _house.Publishing.Parked("slip").Select(d => d.Name!).Order());
+        Assert.Equal((2, 1), (_house.Database.Read(c => DocumentStore.Find(c, 1))!.Version, _house.Database.Read(c => DocumentStore.Find(c, 3))!.Version));
+        Assert.Contains(_house.Database.Read(c => DocumentStore.Changes(c, 1)), h => h is { Field: "ship", Before: "", After: "Heron", How: "carried through to version 2" });
+        // The words of the new field are found.
+        Assert.Equal(20, _house.Database.Read(c => RepositoryStore.Count(c, new RepositoryQuery { TypeCode = "slip", Anywhere = "heron" })));
+        var run = Assert.Single(_house.Carrying.Runs("slip"));
+        Assert.Equal(("carried", 31L), (run.State, run.Carried));
+
+        // One is edited, then all is taken back: the edited one stays and is named.
+        Assert.True(_house.Desk.EditFiled(2, "ship", "Sea Lark", "", "you").Ok);
+        Assert.Null(_house.Carrying.StartUndo(run.Id, "me").Problem);
+        await Done();
+        Assert.Equal(new Dictionary<string, string> { ["number"] = "1", ["vessel"] = "Grey Heron" }, Held(1));
+        Assert.Equal("Sea Lark", Held(2)["ship"]);
+        Assert.Empty(_house.Publishing.Parked("slip"));
+        run = Assert.Single(_house.Carrying.Runs("slip"));
+        Assert.Equal(("undone", 1L, "“2.pdf” has been edited since."), (run.State, run.Carried, Assert.Single(run.Left)));
+
+        // And once more: what was edited keeps what was typed.
+        Assert.Null(_house.Carrying.StartAgain(run.Id, "me").Problem);
+        await Done();
+        Assert.Equal(("Heron", "Sea Lark"), (Held(1)["ship"], Held(2)["ship"]));
+        Assert.Null(_house.Database.Read(LedgerStore.FirstBroken));
+    }
+
+    [Fact]
+    public async Task A_run_that_is_cut_off_goes_on_where_it_was()
+    {
+        for (var n = 31; n <= 420; n++)
+            _house.Database.Write(c => DocumentStore.Add(c, new StoredDocument { SourceName = $"{n}", TypeCode = "slip", Record = new Dictionary<string, string> { ["number"] = $"{n}", ["vessel"] = "Corvina" } }, []));
+        await RenameVessel();
+        var chunks = 0;
+        _house.Carrying.Checkpoint = () => { if (++chunks == 3) throw new InvalidOperationException("the process ends here"); };
+        Assert.Null(_house.Publishing.Publish("slip", 1, ForExisting.Carry, "me").Problem);
+        await _house.Jobs.RunningFor("/Design/Publish/slip")!.Completion;
+        Assert.Contains("the process ends here", Assert.Single(_house.Failures));
+        _house.Failures.Clear();
+        int Carried() => _house.Database.Read(c => DocumentStore.After(c, "slip", 0, 1000)).Count(d => d.Record.ContainsKey("ship"));
+        int Whole() => _house.Database.Read(c => DocumentStore.After(c, "slip", 0, 1000)).Count(d => d.Record.ContainsKey("ship") != d.Record.ContainsKey("vessel"));
+        Assert.Equal((390, 410), (Carried(), Whole()));
+
+        _house.Carrying.Recover();
+        var run = Assert.Single(_house.Carrying.Runs("slip"));
+        Assert.Equal(("stopped", 400L), (run.State, run.Carried));
+        _house.Carrying.Checkpoint = () => { };
+        Assert.Null(_house.Carrying.Start(run.Id, "me").Problem);
+        await Done();
+        Assert.Equal((410, "carried", 420L), (Carried(), _house.Carrying.Runs("slip")[0].State, _house.Carrying.Runs("slip")[0].Carried));
+    }
+
+    [Fact]
+    public async Task A_mapping_changed_after_the_look_is_noticed()
+    {
+        await RenameVessel();
+        _house.Carrying.RemoveLine("slip", "ship", "somebody else");
+        Assert.Contains("Look again", _house.Publishing.Publish("slip", 1, ForExisting.Carry, "me").Problem);
+        Assert.Empty(_house.Carrying.Runs("slip"));
+        Assert.Equal(1, _house.Designs.Find("slip")!.Version);
     }
 
     [Fact]

@@ -1,4 +1,5 @@
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Crosswalks;
 using ClearLexicon.Core.Rules;
 
 namespace ClearLexicon.Core.Schemas;
@@ -44,6 +45,7 @@ public sealed class ConsequenceJudge
     private const int Samples = 5;
 
     private readonly CompiledType _before, _after;
+    private readonly CompiledCarrying? _carrying;
     private readonly FieldValue[] _old, _new;
     private readonly List<Problem> _oldProblems = [], _newProblems = [];
     private readonly Dictionary<(Effect, string), (long Count, List<string> Samples)> _groups = [];
@@ -51,9 +53,12 @@ public sealed class ConsequenceJudge
     private long _looked, _failing, _passing, _moved;
 
     /// <summary>Prepares for a published design and the one that would follow it.</summary>
-    public ConsequenceJudge(CompiledType before, CompiledType after)
+    /// <param name="before">The published design.</param>
+    /// <param name="after">The one that would follow it.</param>
+    /// <param name="carrying">How documents would be carried from one to the other; null for not at all.</param>
+    public ConsequenceJudge(CompiledType before, CompiledType after, CompiledCarrying? carrying = null)
     {
-        (_before, _after) = (before, after);
+        (_before, _after, _carrying) = (before, after, carrying);
         (_old, _new) = (new FieldValue[before.Width], new FieldValue[after.Width]);
         (OldTexts, NewTexts) = (new string?[before.Width], new string?[after.Width]);
         // A problem's cause is the change of the part that finds it.
@@ -73,6 +78,7 @@ public sealed class ConsequenceJudge
     public void Take(IReadOnlyDictionary<string, string> record)
     {
         for (var i = 0; i < OldTexts.Length; i++) OldTexts[i] = record.GetValueOrDefault(_before.Type.Fields[i].Key);
+        if (_carrying is not null) record = _carrying.Carry(record);
         for (var i = 0; i < NewTexts.Length; i++) NewTexts[i] = record.GetValueOrDefault(_after.Type.Fields[i].Key);
     }
 

@@ -32,6 +32,7 @@ public static class Registration
         services.AddSingleton<Filer>();
         services.AddSingleton<Moves>();
         services.AddSingleton<Refiling>();
+        services.AddSingleton<Carrying>();
         services.AddSingleton<Publishing>();
         services.AddSingleton<ConventionPreview>();
         services.AddSingleton<ConventionProposals>();
@@ -92,6 +93,7 @@ public static class Registration
     {
         app.Services.GetRequiredService<Filer>().Recover();
         app.Services.GetRequiredService<Moves>().Recover();
+        app.Services.GetRequiredService<Carrying>().Recover();
         var people = app.Services.GetRequiredService<People>();
         if (start.Demo && people.NobodyYet)
         {

@@ -1,3 +1,4 @@
+using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Crosswalks;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Rules.CheckDigits;
@@ -116,9 +117,11 @@ internal static class FieldEditing
     {
         Fields = [.. type.Fields.Select(f => f.RequiredWhen is { } when ? f with { RequiredWhen = Renamed(when, from, to) } : f)],
         Rules = [.. type.Rules.Select(r => Renamed(r, from, to))],
-        Convention = new([.. type.Convention.Folder.Select(p => p.Field == from ? p with { Field = to } : p)], [.. type.Convention.Name.Select(p => p.Field == from ? p with { Field = to } : p)]),
+        Convention = type.Convention with { Folder = [.. type.Convention.Folder.Select(p => Renamed(p, from, to))], Name = [.. type.Convention.Name.Select(p => Renamed(p, from, to))] },
         Fillings = [.. type.Fillings.Select(f => f with { Keys = f.Keys.ToDictionary(k => k.Key, k => k.Value == from ? to : k.Value), Targets = f.Targets.ToDictionary(t => t.Key, t => t.Value == from ? to : t.Value) })],
     };
+
+    private static Piece Renamed(Piece piece, string from, string to) => piece with { Field = piece.Field == from ? to : piece.Field, OnlyWhenFilled = piece.OnlyWhenFilled == from ? to : piece.OnlyWhenFilled };
 
     private static Condition Renamed(Condition when, string from, string to) => when with { Comparisons = [.. when.Comparisons.Select(c => c.Subject == from ? c with { Subject = to } : c)] };
 

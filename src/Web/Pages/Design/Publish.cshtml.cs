@@ -1,5 +1,6 @@
 using System.Text;
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Crosswalks;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
 using ClearLexicon.Formats;
@@ -10,7 +11,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>Publishes a version with its consequences known.</summary>
-public sealed class PublishModel(Designs designs, Publishing publishing, Jobs jobs) : PlacePage
+public sealed class PublishModel(Designs designs, Publishing publishing, Carrying carrying, Jobs jobs) : PlacePage
 {
     private const int Shown = 60;
 
@@ -29,6 +30,21 @@ public sealed class PublishModel(Designs designs, Publishing publishing, Jobs jo
     public List<StoredDocument> Parked { get; private set; } = [];
 
     public Job? Running { get; private set; }
+
+    /// <summary>The published version; null when nothing is published.</summary>
+    public DocumentType? Before { get; private set; }
+
+    /// <summary>The mapping from it to the draft.</summary>
+    public List<CarryLine> Lines { get; private set; } = [];
+
+    /// <summary>Lines that are likely and not there yet.</summary>
+    public IReadOnlyList<CarryLine> Suggested { get; private set; } = [];
+
+    /// <summary>What the mapping makes of a few documents.</summary>
+    public List<(string Name, List<(string Field, string Before, string After)> Changes)> Carried { get; private set; } = [];
+
+    /// <summary>Documents carried through to earlier versions.</summary>
+    public List<CarryRun> Runs { get; private set; } = [];
 
     public IActionResult OnGet(string code) => Load(code);
 
@@ -53,7 +69,43 @@ public sealed class PublishModel(Designs designs, Publishing publishing, Jobs jo
         var result = publishing.Publish(code, SentNumber("seen") ?? 0, Enum.TryParse<ForExisting>(Sent("existing"), out var existing) ? existing : ForExisting.Keep, Who);
         Problem = result.Problem;
         if (result.Ok)
-            Done = $"Version {result.Value.Version} is published. Desk, edits, API and migration check against it from now on.{(result.Value.Parked > 0 ? $" {result.Value.Parked} documents fail it and are parked." : "")}";
+            Done = $"Version {result.Value.Version} is published.{(existing == ForExisting.Carry ? " Documents are being carried through; you may leave the page." : "")} Desk, edits, API and migration check against it from now on.{(result.Value.Parked > 0 ? $" {result.Value.Parked} documents fail it and are parked." : "")}";
+        return Load(code);
+    }
+
+    /// <summary>Keeps a line of the mapping.</summary>
+    public IActionResult OnPostLine(string code)
+    {
+        if (designs.Find(code) is not { } state || designs.Versions(code) is not [var newest, ..]) return NotFound();
+        var how = Enum.TryParse<CarryHow>(Sent("how"), out var h) ? h : CarryHow.Whole;
+        var line = new CarryLine(Sent("field"), how, [.. Request.Form["from"].OfType<string>().Where(k => k.Length > 0).Distinct()])
+        {
+            Between = Sent("between"),
+            Part = how == CarryHow.Part ? SentNumber("part") ?? 0 : 1,
+            AndRest = how == CarryHow.Part && Sent("rest") == "on",
+            Steps = FieldEditing.Steps(Request.Form),
+        };
+        var result = carrying.SetLine(code, line, newest.Design, designs.Resolve(state.Draft), Who);
+        Note(result, "Kept. Look at the consequences to see what it would do to all documents.");
+        if (!result.Ok) Open = "line";
+        return Load(code);
+    }
+
+    public IActionResult OnPostRemoveLine(string code, string field)
+    {
+        carrying.RemoveLine(code, field, Who);
+        return Load(code);
+    }
+
+    public IActionResult OnPostCarryBack(string code, long run) => Run(code, carrying.StartUndo(run, Who));
+
+    public IActionResult OnPostCarryOn(string code, long run) => Run(code, carrying.Start(run, Who));
+
+    public IActionResult OnPostCarryAgain(string code, long run) => Run(code, carrying.StartAgain(run, Who));
+
+    private IActionResult Run(string code, Result<Job> started)
+    {
+        Problem = started.Problem;
         return Load(code);
     }
 
@@ -69,7 +121,14 @@ public sealed class PublishModel(Designs designs, Publishing publishing, Jobs jo
         Looked = publishing.Last(code);
         Affected = Looked is null ? [] : publishing.Affected(code, Shown);
         Parked = publishing.Parked(code);
-        if (designs.Versions(code) is [var newest, ..] && state.DraftOpen) Changes = [.. DesignDifference.InWords(newest.Design, Whole)];
+        Runs = carrying.Runs(code);
+        if (designs.Versions(code) is [var newest, ..] && state.DraftOpen)
+        {
+            Before = newest.Design;
+            Changes = [.. DesignDifference.InWords(newest.Design, Whole)];
+            (Lines, Suggested) = carrying.Mapping(code, newest.Design, Whole);
+            if (Lines.Count > 0) Carried = carrying.Samples(code, newest.Design, Whole, 4);
+        }
         Blocking = state.DraftOpen ? [.. designs.Findings(state.Draft).Where(f => f.Level == Level.Must)] : [];
         return Page();
     }

@@ -71,8 +71,8 @@ public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Moves mo
         Pages = desk.Pages(id);
         BelongsAt = moves.BelongsAt(id);
         Moved = moves.Of(id);
-        var hidden = Type.Fields.Where(f => f.Restricted && !SeesRestricted).Select(f => f.Key).ToHashSet(StringComparer.Ordinal);
-        Changes = [.. database.Read(c => DocumentStore.Changes(c, id)).Where(h => !hidden.Contains(h.Field))];
+        // Of a field that is no longer in the type nobody knows whether it was restricted.
+        Changes = [.. database.Read(c => DocumentStore.Changes(c, id)).Where(h => SeesRestricted || Type.Find(h.Field) is { Restricted: false })];
         return Page();
     }
 }

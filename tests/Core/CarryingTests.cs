@@ -1,0 +1,78 @@
+using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Schemas;
+
+namespace ClearLexicon.Core.Tests;
+
+/// <summary>Records carried from one version of their type to the next.</summary>
+public class CarryingTests
+{
+    private static DocumentType Type(params string[] fields) => DocumentType.Empty("t", "T") with { Fields = [.. fields.Select(f => new Field(f.TrimEnd('!'), f.TrimEnd('!'), FieldKind.Text) { Restricted = f.EndsWith('!') })] };
+
+    private static readonly DocumentType Before = Type("number", "place", "street", "town", "berth", "master!"), After = Type("number", "harbour", "quay", "address", "berth", "captain!", "chief");
+
+    private static string Carried(CarryLine line, params (string, string)[] record) =>
+        string.Join(' ', new CompiledCarrying([line], Before, After).Carry(record.ToDictionary(r => r.Item1, r => r.Item2)).OrderBy(r => r.Key, StringComparer.Ordinal).Select(r => $"{r.Key}={r.Value}"));
+
+    [Fact]
+    public void Fields_are_renamed_split_joined_and_terms_replaced()
+    {
+        Assert.Equal("harbour=Merrowmouth number=7", Carried(new("harbour", CarryHow.Whole, ["place"]), ("number", "7"), ("place", "Merrowmouth")));
+        var split = new CarryLine("quay", CarryHow.Part, ["place"]) { Between = ",", Part = 2 };
+        Assert.Equal("quay=North Quay", Carried(split, ("place", "Outer Basin, North Quay, 3")));
+        Assert.Equal("quay=North Quay, 3", Carried(split with { AndRest = true }, ("place", "Outer Basin, North Quay, 3")));
+        // A text without that part gives nothing, and is not taken whole.
+        Assert.Equal("", Carried(split, ("place", "Outer Basin")));
+        Assert.Equal("quay=Basin 3", Carried(split with { Between = "", AndRest = true }, ("place", "Outer  Basin 3")));
+        var join = new CarryLine("address", CarryHow.Joined, ["street", "town"]) { Between = ", " };
+        Assert.Equal("address=Quay Road 2, Merrowmouth", Carried(join, ("street", "Quay Road 2"), ("town", "Merrowmouth")));
+        Assert.Equal("address=Merrowmouth", Carried(join, ("town", "Merrowmouth")));
+        Assert.Equal("berth=North Quay 1", Carried(new("berth", CarryHow.Whole, ["berth"]) { Steps = [new("replace", "Old Coal Staith=North Quay 1|Timber Pier=Timber Wharf")] }, ("berth", "old coal staith")));
+        // What stands there already is not overwritten, and a record without the sources stays the very same.
+        Assert.Equal("harbour=Typed since", Carried(new("harbour", CarryHow.Whole, ["place"]), ("place", "Merrowmouth"), ("harbour", "Typed since")));
+        var untouched = new Dictionary<string, string> { ["number"] = "7" };
+        Assert.Same(untouched, new CompiledCarrying([join], Before, After).Carry(untouched));
+    }
+
+    [Fact]
+    public void Evidence_goes_with_the_value_and_carrying_twice_is_carrying_once()
+    {
+        var carrying = new CompiledCarrying([new("harbour", CarryHow.Part, ["place"]) { Between = "," }, new("quay", CarryHow.Part, ["place"]) { Between = ",", Part = 2 }, new("captain", CarryHow.Whole, ["master"])], Before, After);
+        var at = new Evidence(1, new Box(0.1, 0.2, 0.3, 0.02), "Outer Basin, North Quay", "recognised", 0.9);
+        var evidence = carrying.Carry(new Dictionary<string, Evidence> { ["place"] = at, ["number"] = at });
+        Assert.Equal(["harbour", "number", "quay"], evidence.Keys.Order());
+        Assert.Equal(at, evidence["quay"]);
+        var once = carrying.Carry(new Dictionary<string, string> { ["place"] = "Outer Basin, North Quay", ["master"] = "Frida Lund" });
+        Assert.Equal(["captain", "harbour", "quay"], once.Keys.Order());
+        Assert.Equal(once, carrying.Carry(once));
+    }
+
+    [Fact]
+    public void Lines_that_cannot_run_say_why_and_are_passed_over()
+    {
+        void Refused(string why, CarryLine line)
+        {
+            Assert.Contains(why, CompiledCarrying.Fault(line, Before, After));
+            Assert.Equal("place=x", Carried(line, ("place", "x")));
+        }
+        Refused("not in the draft", new("place", CarryHow.Whole, ["place"]));
+        Refused("choose the field", new("harbour", CarryHow.Whole, []));
+        Refused("at least two", new("address", CarryHow.Joined, ["town"]));
+        Refused("no field “pier”", new("harbour", CarryHow.Whole, ["pier"]));
+        Refused("from 1 to 20", new("harbour", CarryHow.Part, ["place"]) { Part = 0 });
+        Refused("pairs such as", new("harbour", CarryHow.Whole, ["place"]) { Steps = [new("replace", "nonsense")] });
+        // A restricted value never becomes one that everybody sees.
+        Refused("must be restricted too", new("chief", CarryHow.Whole, ["master"]));
+    }
+
+    [Fact]
+    public void Likely_renamings_are_suggested()
+    {
+        Assert.Equal("Berth number is what Berth no was", Words(Named("Berth no", "Town"), Named("Berth number", "Crew")));
+        Assert.Equal("Crew is what Town was", Words(Named("Town"), Named("Crew")));
+        Assert.Equal("", Words(Named("Town", "Street"), Named("Crew", "Cargo")));
+
+        static DocumentType Named(params string[] labels) => DocumentType.Empty("t", "T") with { Fields = [.. labels.Select(l => new Field(DesignCheck.KeyFrom(l), l, FieldKind.Text))] };
+        static string Words(DocumentType before, DocumentType after) => string.Join("; ", CompiledCarrying.Suggest(before, after).Select(l => CompiledCarrying.InWords(l, before, after)));
+    }
+}
