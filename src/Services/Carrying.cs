@@ -61,6 +61,22 @@ public sealed class Carrying(Database database, Designs designs, Jobs jobs, Time
     /// <summary>Runs of a type, newest first.</summary>
     public List<CarryRun> Runs(string code) => database.Read(c => CarryStore.Runs(c, code));
 
+    /// <summary>
+    /// Begins a run in the transaction that publishes: readers and migration plans follow renamed fields at once, documents when the run is
+    /// started. Returns its id.
+    /// </summary>
+    internal long Begin(SqliteConnection c, string code, int versionBefore, int version, string who)
+    {
+        var lines = CarryStore.Lines(c, code);
+        var versions = DesignStore.Versions(c, code);
+        var carrying = new CompiledCarrying(lines, versions.First(v => v.Version == versionBefore).Design, versions.First(v => v.Version == version).Design);
+        foreach (var reader in ReaderStore.All(c).Where(r => r.TypeCode == code))
+            ReaderStore.Save(c, reader with { Crosswalk = [.. reader.Crosswalk.Select(l => carrying.Follow(l.Field, l.Steps) is var (field, steps) && field != l.Field ? l with { Field = field, Steps = steps } : l)] });
+        foreach (var inventory in InventoryStore.All(c).Where(i => i.Plan?.TypeCode == code))
+            if (inventory.Plan!.Carried(carrying) is var plan && Sql.ToJson(plan) != Sql.ToJson(inventory.Plan)) InventoryStore.SetPlan(c, inventory.Id, plan);
+        return CarryStore.Begin(c, code, versionBefore, version, lines, who, clock.GetUtcNow());
+    }
+
     /// <summary>Starts a run, or goes on with one that was stopped, in the background.</summary>
     public Result<Job> Start(long runId, string who)
     {

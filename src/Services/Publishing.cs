@@ -42,7 +42,8 @@ public sealed class Publishing(Database database, DataFolder folder, Designs des
         {
             var compiled = new CompiledType(whole, designs.Vocabularies, designs.Tables);
             var lines = database.Read(c => CarryStore.Lines(c, code));
-            var judge = new ConsequenceJudge(published.Type, compiled, new CompiledCarrying(lines, published.Type.Type, whole));
+            var carried = new CompiledCarrying(lines, published.Type.Type, whole);
+            var judge = new ConsequenceJudge(published.Type, compiled, carried);
             var inventories = database.Read(InventoryStore.All).Where(i => i.Plan?.TypeCode == code).ToList();
             job.Total = database.Read(RepositoryStore.CountByType).GetValueOrDefault(code) + inventories.Sum(i => i.Shape.Rows);
             database.Write(c => ConsequenceStore.Clear(c, code));
@@ -71,17 +72,17 @@ public sealed class Publishing(Database database, DataFolder folder, Designs des
                     Keep(document.Id, title, judge.Judge(Moves.Around(reading, document), title));
                 });
             var now = designs.Now(Door.Migration, "");
-            foreach (var inventory in inventories) EachRow(inventory, published.Type, compiled, judge, now, Keep);
+            foreach (var inventory in inventories) EachRow(inventory, published.Type, compiled, carried, judge, now, Keep);
             Flush();
             database.Write(c => ConsequenceStore.Set(c, code, new LookedAt(Hash(whole, lines), published.Version, judge.Finish(), Sql.Stamp(clock.GetUtcNow()))));
             return Task.CompletedTask;
         });
     }
 
-    private void EachRow(Inventory inventory, CompiledType before, CompiledType after, ConsequenceJudge judge, Circumstances now, Action<long?, string, (Effect, string, string, string)> keep)
+    private void EachRow(Inventory inventory, CompiledType before, CompiledType after, CompiledCarrying carried, ConsequenceJudge judge, Circumstances now, Action<long?, string, (Effect, string, string, string)> keep)
     {
         var columns = inventory.Shape.Columns;
-        var (old, would) = (new CompiledPlan(inventory.Plan!, before, columns), new CompiledPlan(inventory.Plan!, after, columns));
+        var (old, would) = (new CompiledPlan(inventory.Plan!, before, columns), new CompiledPlan(inventory.Plan!.Carried(carried), after, columns));
         var tagged = database.Read(c => WaveStore.TaggedPaths(c, inventory.Id));
         foreach (var (row, number) in InventoryRows.Of(inventory, folder))
         {
@@ -111,7 +112,7 @@ public sealed class Publishing(Database database, DataFolder folder, Designs des
                 var rechecked = ConsequenceStore.Recheck(c, code, version);
                 LedgerStore.Append(c, clock.GetUtcNow(), who, $"checked filed documents against version {version}", code, $"{rechecked} pass, {parked} parked");
             }
-            if (existing == ForExisting.Carry) run = CarryStore.Begin(c, code, seen, version, CarryStore.Lines(c, code), who, clock.GetUtcNow());
+            if (existing == ForExisting.Carry) run = carrying.Begin(c, code, seen, version, who);
             ConsequenceStore.Clear(c, code);
         });
         if (result.Ok && run > 0) carrying.Start(run, who);

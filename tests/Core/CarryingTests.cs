@@ -69,6 +69,7 @@ public class CarryingTests
     public void Likely_renamings_are_suggested()
     {
         Assert.Equal("Berth number is what Berth no was", Words(Named("Berth no", "Town"), Named("Berth number", "Crew")));
+        Assert.Equal("Ship’s agent is what Agent was", Words(Named("Agent", "Town"), Named("Ship’s agent", "Crew")));
         Assert.Equal("Crew is what Town was", Words(Named("Town"), Named("Crew")));
         Assert.Equal("", Words(Named("Town", "Street"), Named("Crew", "Cargo")));
 

@@ -202,6 +202,18 @@ public sealed class PublishingTests : IDisposable
         // 102 to 120 in steps of three.
         Assert.Equal((80, 0, 7), (looked.Looked, looked.Failing, looked.Passing));
         Assert.Equal(@"row 34: Q:\34.tif", _house.Publishing.Affected("slip", 1)[0].Title);
+
+        // A renamed field: plan and readers follow it, and rows and pages are read as before.
+        _house.Database.Write(c => ReaderStore.Save(c, new Core.Reading.Reader("form", "Form", "slip", [], [new("z", default)], [new CrosswalkLine("z", "number", [])])));
+        Change(t => t with { Fields = [t.Fields[0] with { Key = "no", Label = "No", Max = "100" }, t.Fields[1]], Convention = t.Convention with { Name = [Piece.Of("no")] } });
+        Assert.Null(_house.Carrying.SetLine("slip", new CarryLine("no", CarryHow.Whole, ["number"]), _house.Designs.Versions("slip")[0].Design, _house.Designs.Find("slip")!.Draft, "me").Problem);
+        looked = await Look();
+        Assert.Equal((80, 0, 0, 0), (looked.Looked, looked.Failing, looked.Passing, looked.Moved));
+        Assert.Null(_house.Publishing.Publish("slip", 1, ForExisting.Carry, "me").Problem);
+        await Done();
+        Assert.Equal("no", _house.Migrations.Find(brought.Value)!.Plan!.Crosswalk[0].Field);
+        Assert.Equal("no", _house.Readers.Find("form")!.Crosswalk[0].Field);
+        Assert.Equal("7", Held(7)["no"]);
     }
 
     public void Dispose() => _house.Dispose();

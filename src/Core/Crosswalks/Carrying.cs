@@ -76,6 +76,17 @@ public sealed class CompiledCarrying
         return carried;
     }
 
+    /// <summary>Where a value goes that a reader or a migration plan carries into a field: on to the field's new name, when it was renamed.</summary>
+    /// <param name="field">Key of the field it was carried into.</param>
+    /// <param name="steps">Repairs on the way.</param>
+    public (string Field, IReadOnlyList<CleaningStep> Steps) Follow(string field, IReadOnlyList<CleaningStep> steps)
+    {
+        if (!_gone.Contains(field)) return (field, steps);
+        foreach (var (line, _) in _lines)
+            if (line.How == CarryHow.Whole && line.From[0] == field) return (line.Field, [.. steps, .. line.Steps]);
+        return (field, steps);
+    }
+
     private static string Taken(CarryLine line, IReadOnlyDictionary<string, string> record)
     {
         var between = line.Between.Length == 0 ? " " : line.Between;
@@ -121,9 +132,14 @@ public sealed class CompiledCarrying
     {
         List<Field> gone = [.. before.Fields.Where(f => after.Find(f.Key) is null)], fresh = [.. after.Fields.Where(f => before.Find(f.Key) is null)];
         var likeness = new F23.StringSimilarity.JaroWinkler();
+        double Alike(Field old, Field now)
+        {
+            var (a, b) = (Vocabularies.Folding.Fold(old.Label), Vocabularies.Folding.Fold(now.Label));
+            return $" {a} ".Contains($" {b} ", StringComparison.Ordinal) || $" {b} ".Contains($" {a} ", StringComparison.Ordinal) ? 1 : likeness.Similarity(a, b);
+        }
         return [.. from field in fresh
-            let alike = gone.Where(g => g.Kind == field.Kind && (!g.Restricted || field.Restricted)).OrderByDescending(g => likeness.Similarity(g.Label.ToLowerInvariant(), field.Label.ToLowerInvariant())).FirstOrDefault()
-            where alike is not null && ((gone.Count == 1 && fresh.Count == 1) || likeness.Similarity(alike.Label.ToLowerInvariant(), field.Label.ToLowerInvariant()) > 0.8)
-            select new CarryLine(field.Key, CarryHow.Whole, [alike.Key])];
+            let old = gone.Where(g => g.Kind == field.Kind && (!g.Restricted || field.Restricted)).MaxBy(g => Alike(g, field))
+            where old is not null && ((gone.Count == 1 && fresh.Count == 1) || Alike(old, field) > 0.8)
+            select new CarryLine(field.Key, CarryHow.Whole, [old.Key])];
     }
 }

@@ -7,7 +7,15 @@ namespace ClearLexicon.Core.Migration;
 /// <param name="TypeCode">Document type the rows become.</param>
 /// <param name="Crosswalk">From columns to fields.</param>
 /// <param name="Passes">Tagging passes in order.</param>
-public sealed record MigrationPlan(string TypeCode, IReadOnlyList<CrosswalkLine> Crosswalk, IReadOnlyList<TaggingPass> Passes);
+public sealed record MigrationPlan(string TypeCode, IReadOnlyList<CrosswalkLine> Crosswalk, IReadOnlyList<TaggingPass> Passes)
+{
+    /// <summary>The plan as it goes on after fields of its type were renamed.</summary>
+    public MigrationPlan Carried(CompiledCarrying carrying) => this with
+    {
+        Crosswalk = [.. Crosswalk.Select(l => carrying.Follow(l.Field, l.Steps) is var (field, steps) && field != l.Field ? l with { Field = field, Steps = steps } : l)],
+        Passes = [.. Passes.Select(p => carrying.Follow(p.Field, p.Steps) is var (field, steps) && field != p.Field ? p with { Field = field, Steps = steps } : p)],
+    };
+}
 
 /// <summary>
 /// A plan compiled against a type and an inventory's columns: one array of steps from a column to a field. Immutable and
