@@ -129,6 +129,9 @@ public sealed class Designs(Database database, TimeProvider clock)
         return Result.Done;
     });
 
+    /// <summary>Who did what last to a type, as half a sentence.</summary>
+    public string LastDone(string code) => database.Read(c => LedgerStore.LastAbout(c, code)) is { } last ? $"{last.Who} {last.Action} at {last.At[11..16]} UTC" : "nobody has changed it";
+
     /// <summary>Takes the last change back; returns what it was.</summary>
     public string? Undo(string code, string who) => database.Write(c =>
     {

@@ -31,6 +31,10 @@ public static class LedgerStore
     public static List<LedgerEntry> Newest(SqliteConnection c, int count, int skip = 0) =>
         c.Query("SELECT seq, at, who, action, object, detail, hash FROM ledger ORDER BY seq DESC LIMIT $n OFFSET $skip", Map, ("$n", count), ("$skip", skip));
 
+    /// <summary>The newest line about an object, or null.</summary>
+    public static LedgerEntry? LastAbout(SqliteConnection c, string @object) =>
+        c.Query("SELECT seq, at, who, action, object, detail, hash FROM ledger WHERE object = $object ORDER BY seq DESC LIMIT 1", Map, ("$object", @object)).FirstOrDefault();
+
     /// <summary>The number of the first line that does not follow from the one before; null when all do.</summary>
     public static long? FirstBroken(SqliteConnection c)
     {

@@ -128,12 +128,37 @@ public class ConventionWalk(HarbourFixture harbour)
         _screen.Until(() => !_screen.Has("#parked"), "the document is still parked");
         Assert.Equal(6, harbour.Get<Publishing>().Parked("tow-order").Count);
 
+        // A renamed field: the mapping carries what the documents hold, and takes it back.
+        _screen.Go("/Design/Type/tow-order");
+        _screen.Click("#row-tug");
+        _screen.Script("document.querySelectorAll('#fields details[open] details').forEach(d => d.open = true)");
+        _screen.Fill("#fields details[open] [name=new-key]", "towing-vessel");
+        _screen.Fill("#label-tug", "Towing vessel");
+        _screen.Click("#fields details[open] button.plain");
+        _screen.Click("#publish");
+        _screen.Click(".suggested button");
+        _screen.Reads("#lines", "Towing vessel is what Tug was");
+        _screen.Reads("#samples", "Grey Heron");
+        Assert.Empty(_screen.Violations());
+        _screen.Click("#look");
+        _screen.Reads("#counts", "0would newly fail");
+        _screen.Click("#carry");
+        _screen.Click("#publish button.primary");
+        _screen.Reads("#runs", "To version 4: 40 documents");
+        string? Towing(long id) => harbour.Get<Database>().Read(c => DocumentStore.Find(c, id))!.Record.GetValueOrDefault("towing-vessel");
+        Assert.Equal("Grey Heron", Towing(brought[0]));
+        _screen.Click("#runs form[hx-post*=Back] button");
+        _screen.Reads("#runs", "taken back");
+        Assert.Null(Towing(brought[0]));
+        _screen.Click("#runs form[hx-post*=Again] button");
+        _screen.Until(() => Towing(brought[0]) == "Grey Heron", "it was not carried once more");
+
         // One document edited: it moves, and the page tells from where.
         var corvina = harbour.Get<Database>().Read(c => RepositoryStore.At(c, "Tow orders/2024/03 March", "TW-2024-00043 Corvina.pdf"))!.Value;
         _screen.Go($"/Repository/Document/{corvina}");
         _screen.Reads("#belongs", "Tow orders / 2024 / TW-2024-00043 Corvina.pdf");
-        _screen.Click("#row-tug");
-        _screen.Fill("#text-tug", "Plover");
+        _screen.Click("#row-towing-vessel");
+        _screen.Fill("#text-towing-vessel", "Plover");
         _screen.Click("details[open] button.plain");
         _screen.Reads(".notice", "moved from Tow orders/2024/03 March/TW-2024-00043 Corvina.pdf to Tow orders/2024/TW-2024-00043 Plover.pdf");
         Assert.Contains("Tow orders/2024/TW-2024-00043 Plover.pdf", OnDisk);

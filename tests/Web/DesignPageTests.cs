@@ -4,6 +4,7 @@ using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;
+using ClearLexicon.Web.Pages;
 
 namespace ClearLexicon.Web.Tests;
 
@@ -219,6 +220,64 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
         Assert.Contains("Nothing has changed since version 1", await Send("Publish"));
         Assert.Contains("draft after version 1", await Field("More", "Text"));
         Assert.Contains("version 1, published", await Send("Undo"));
+    }
+
+    [Fact]
+    public async Task A_part_that_somebody_else_changed_meanwhile_is_noticed_and_nothing_typed_is_lost()
+    {
+        await Field("Agent", "Text");
+        await Field("Master", "Text");
+        await Send("Rule", ("id", ""), ("kind", "filled"), ("level", "Must"), ("filled.fields", "agent"), ("filled.how", "all"));
+        await Compose("Piece", ("line", "name"), ("text", "Agent"));
+        var (agent, rule, convention) = (Seen.Of(Draft.Fields[0]), Seen.Of(Draft.Rules[0]), Seen.Of(Draft.Convention));
+
+        // Another steward renames the field that this one has open.
+        var (key, id) = ("agent", Draft.Rules[0].Id);
+        await Send("Field", ("key", key), ("new-key", "ships-agent"), ("label", "Ship’s agent"), ("kind", "Text"), ("seen", agent));
+        var page = await Send("Field", ("key", key), ("label", "Broker"), ("kind", "Text"), ("help", "typed meanwhile"), ("seen", agent));
+        Assert.Contains("The field that you had open is no longer there: Maren Holt changed the field Ship’s agent", page);
+        Assert.Contains("typed meanwhile", page);
+        Assert.Equal(["ships-agent", "master"], Draft.Fields.Select(f => f.Key));
+        // The rule followed the new name, so it is not the one that was opened either; nor is the convention.
+        Assert.Contains("This rule is not as you opened it", await Send("Rule", ("id", id), ("kind", "filled"), ("level", "Should"), ("filled.fields", "ships-agent"), ("filled.how", "all"), ("seen", rule)));
+        Assert.Equal(Level.Must, Draft.Rules[0].Level);
+        Assert.Contains("This convention is not as you opened it", await Compose("RemovePiece", ("line", "name"), ("at", "0"), ("seen", convention)));
+        Assert.Equal("ships-agent", Assert.Single(Draft.Convention.Name).Field);
+
+        // Changed but still there: refused once, and taken when it is sent again from the page that came back.
+        page = await Send("Field", ("key", "ships-agent"), ("label", "Broker"), ("kind", "Text"), ("seen", agent));
+        Assert.Contains("This field is not as you opened it", page);
+        Assert.Contains($"name=\"seen\" value=\"{Seen.Of(Draft.Fields[0])}\"", page);
+        await Send("Field", ("key", "ships-agent"), ("label", "Broker"), ("kind", "Text"), ("seen", Seen.Of(Draft.Fields[0])));
+        Assert.Equal("Broker", Draft.Fields[0].Label);
+    }
+
+    /// <summary>A changed key leaves limits and collisions of the convention as they are.</summary>
+    [Fact]
+    public async Task A_renamed_field_keeps_everything_else_of_the_convention()
+    {
+        await Field("Agent", "Text");
+        await Field("Cargo", "Text");
+        Assert.Null(app.Get<Designs>().Change(_code, "composed", "test", t => t with { Convention = new([], [Piece.Of("agent"), Piece.Of("cargo") with { OnlyWhenFilled = "agent" }]) { Limits = PathLimits.Web, Collision = Collision.Refuse } }).Problem);
+        await Send("Field", ("key", "agent"), ("new-key", "broker"), ("label", "Broker"), ("kind", "Text"));
+        Assert.Equal((PathLimits.Web, Collision.Refuse, "broker"), (Draft.Convention.Limits, Draft.Convention.Collision, Draft.Convention.Name[1].OnlyWhenFilled));
+    }
+
+    [Fact]
+    public async Task A_mapping_is_written_line_by_line_and_says_what_is_wrong()
+    {
+        await Field("Agent", "Text");
+        await Field("Number", "Text");
+        await Compose("Piece", ("line", "name"), ("text", "Number"));
+        await Send("Publish");
+        await Send("Field", ("key", "agent"), ("new-key", "firm"), ("label", "Firm"), ("kind", "Text"));
+        Assert.Contains("Likely: Firm is what Agent was.", WebUtility.HtmlDecode(await _steward.GetStringAsync($"/Design/Publish/{_code}")));
+        Assert.Contains("choose at least two fields", await Post("Publish", "Line", [("field", "firm"), ("how", "Joined"), ("from", "agent")]));
+        Assert.Contains("the part is a number", await Post("Publish", "Line", [("field", "firm"), ("how", "Part"), ("from", "agent"), ("part", "many")]));
+        var page = await Post("Publish", "Line", [("field", "firm"), ("how", "Part"), ("from", "agent"), ("between", ","), ("part", "2"), ("rest", "on"), ("step-kind", "capitalise"), ("step-argument", "")]);
+        Assert.Contains("Firm is part 2 and what follows of Agent, divided by “,”, then capitalise words", page);
+        Assert.DoesNotContain("Likely:", page);
+        Assert.DoesNotContain("divided by", await Post("Publish", "RemoveLine&field=firm", []));
     }
 
     /// <summary>The saved drawing needs nothing from elsewhere and holds nothing restricted, neither as text nor on the page's picture.</summary>

@@ -99,7 +99,9 @@ public sealed class ConventionModel(Designs designs, ConventionPreview preview, 
     /// <summary>Name of a type.</summary>
     public string NameOf(string code) => All.FirstOrDefault(t => t.Draft.Code == code)?.Draft.Name ?? code;
 
-    private void Change(string code, Func<DocumentType, Result<DocumentType>> edit) => Problem = designs.Change(code, "changed the convention", Who, edit).Problem;
+    // Pieces are known by their places, so a change of somebody else in between would make this one hit another piece.
+    private void Change(string code, Func<DocumentType, Result<DocumentType>> edit) => Problem = designs.Change(code, "changed the convention", Who, type =>
+        Seen.Changed(Sent("seen"), type.Convention, "convention", () => designs.LastDone(code)) is { } why ? Result<DocumentType>.Not(why) : edit(type)).Problem;
 
     private IActionResult Load(string code)
     {

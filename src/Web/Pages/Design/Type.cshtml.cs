@@ -66,7 +66,9 @@ public sealed class TypeModel(Designs designs, Vocabularies vocabularies, Reader
     {
         var key = Sent("key");
         var label = Sent("label").Trim();
-        Change(code, key.Length == 0 ? $"added the field {label}" : $"changed the field {label}", type => FieldEditing.Within(type, table, t => FieldEditing.Apply(t, key, Request.Form)));
+        Change(code, key.Length == 0 ? $"added the field {label}" : $"changed the field {label}", type => FieldEditing.Within(type, table, t => key.Length > 0 && Seen.Changed(Sent("seen"), t.Find(key), "field", () => designs.LastDone(code)) is { } why ? Result<DocumentType>.Not(why) : FieldEditing.Apply(t, key, Request.Form)));
+        // A field that somebody else has renamed or removed meanwhile: what was typed is offered as a new one.
+        if (Problem is not null && key.Length > 0 && designs.Find(code) is { } now && now.Draft.FindPart(table is null ? key : $"{table}.{key}") is null) key = "";
         var prefix = table is null ? "" : $"{table}--";
         if (Problem is not null) Open = prefix + (key.Length == 0 ? "new" : key);
         else if (key.Length == 0 && Sent("kind") != nameof(FieldKind.Table))
@@ -161,7 +163,8 @@ public sealed class TypeModel(Designs designs, Vocabularies vocabularies, Reader
     public IActionResult OnPostRule(string code, string? table)
     {
         var id = Sent("id");
-        Change(code, id.Length == 0 ? "added a rule" : "changed a rule", type => FieldEditing.Within(type, table, t => RuleEditing.Apply(t, table is null ? designs.Resolve(t) : t, id, Request.Form)));
+        Change(code, id.Length == 0 ? "added a rule" : "changed a rule", type => FieldEditing.Within(type, table, t => id.Length > 0 && Seen.Changed(Sent("seen"), t.Rules.FirstOrDefault(r => r.Id == id), "rule", () => designs.LastDone(code)) is { } why ? Result<DocumentType>.Not(why) : RuleEditing.Apply(t, table is null ? designs.Resolve(t) : t, id, Request.Form)));
+        if (Problem is not null && id.Length > 0 && table is null && designs.Find(code)?.Draft.Rules.All(r => r.Id != id) == true) id = "";
         if (Problem is not null) Open = (table is null ? "" : $"{table}|") + (id.Length == 0 ? "new-rule" : id);
         else if (table is not null) Open = $"{table}|";
         return Load(code);
