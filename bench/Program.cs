@@ -8,6 +8,7 @@ public static class Program
     {
         if (args is ["unique", ..]) Uniqueness.Measure(1_000_000);
         else if (args is ["dry-run", ..]) DryRunRatio.Measure(args.Length > 1 ? int.Parse(args[1]) : 1_000_000);
+        else if (args is ["consequences", ..]) ConsequencesRatio.Measure(args.Length > 1 ? int.Parse(args[1]) : 1_000_000);
         else BenchmarkSwitcher.FromAssembly(typeof(Program).Assembly).Run(args);
     }
 }
