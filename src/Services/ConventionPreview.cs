@@ -34,7 +34,9 @@ public sealed class ConventionPreview(Database database, DataFolder folder, Desi
     public List<(string Key, string Name)> Sources(string code) => database.Read(c =>
     {
         var sources = new List<(string, string)>();
-        if (DocumentStore.OnDesk(c).Count(d => d.TypeCode == code) is > 0 and var waiting) sources.Add(("desk", $"the {waiting} documents on the desk"));
+        var waiting = DocumentStore.OnDesk(c).Where(d => d.TypeCode == code).ToList();
+        if (waiting.Count > 0) sources.Add(("desk", $"the {waiting.Count} documents on the desk"));
+        foreach (var batch in waiting.Where(d => d.BatchId is not null).GroupBy(d => d.BatchId!.Value)) sources.Add(($"batch-{batch.Key}", $"the batch {BatchStore.NameOf(c, batch.Key)}, {batch.Count()} documents"));
         sources.AddRange(InventoryStore.All(c).Where(i => i.Plan?.TypeCode == code).Select(i => ($"inventory-{i.Id}", $"the inventory {i.Name}")));
         sources.Add(("samples", "made-up documents"));
         return sources;
@@ -84,8 +86,9 @@ public sealed class ConventionPreview(Database database, DataFolder folder, Desi
         else
         {
             var now = designs.Now(Door.Desk, who);
-            var given = source == "desk"
-                ? database.Read(c => DocumentStore.OnDesk(c).Where(d => d.TypeCode == whole.Code).Select(d => (From: d.SourceName, Texts: RecordJudge.Texts(compiled, d.Record), Now: Placing.Around(c, d, now))).ToList())
+            long? batch = source.StartsWith("batch-", StringComparison.Ordinal) && long.TryParse(source.AsSpan(6), out var b) ? b : null;
+            var given = source == "desk" || batch is not null
+                ? database.Read(c => DocumentStore.OnDesk(c, batch).Where(d => d.TypeCode == whole.Code).Select(d => (From: d.SourceName, Texts: RecordJudge.Texts(compiled, d.Record), Now: Placing.Around(c, d, now))).ToList())
                 : [.. SampleRecords.For(whole, designs.Vocabularies).Select((texts, i) => (From: i == 0 ? "a full record" : "a record with only what must be filled", Texts: texts, Now: now with { Person = who, Batch = "Monday post", NumberInBatch = i + 1, Pages = 2, Original = "scan 0042.pdf" }))];
             foreach (var (from, texts, around) in given)
             {

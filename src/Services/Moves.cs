@@ -30,6 +30,30 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
     /// <summary>Where a filed document belongs by its values now, when that is elsewhere; null when it stands right or has no place.</summary>
     public string? BelongsAt(long id) => database.Read(c => DocumentStore.Find(c, id) is { Filed: true } d && Target(c, d) is { Place.At.Problem: null } target && !StandsAt(d, target.Place.At) ? $"{target.Place.At.Path}{Path.GetExtension(d.Name)}" : null);
 
+    /// <summary>
+    /// What the path of a filed document says otherwise than its record, read back by the convention: label and key of the field, what the path
+    /// says, what the record says. Restricted fields and values that a path does not keep are not among them.
+    /// </summary>
+    public List<(string Label, string Field, string InPath, string InRecord)> PathSays(long id) => database.Read(c => DocumentStore.Find(c, id) is { Filed: true } d ? PathSays(c, d) : []);
+
+    internal List<(string Label, string Field, string InPath, string InRecord)> PathSays(SqliteConnection c, StoredDocument document, PathReader? reader = null)
+    {
+        if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published)) return [];
+        var now = Around(c, document);
+        var path = $"{(document.Folder!.Length > 0 ? document.Folder + "/" : "")}{Path.GetFileNameWithoutExtension(document.Name)}";
+        var values = published.Type.Read(RecordJudge.Texts(published.Type, document.Record), now);
+        // A number that tells two documents apart may be read as part of a value; the record knows better.
+        if (published.Type.Convention.Render(values, now, document.Naming?.Counter ?? 1).Path == path) return [];
+        var reading = (reader ?? new PathReader(published.Type)).Read(path, now);
+        if (!reading.Fits) return [];
+        return [.. from said in reading.Values
+            where !reading.Unsure.Contains(said.Key)
+            let field = published.Type.Type.Find(said.Key)
+            let held = values[published.Type.OrdinalOf(said.Key)].Text
+            where !field.Restricted && held != said.Value
+            select (field.Label, said.Key, said.Value, held)];
+    }
+
     /// <summary>Moves a document where it belongs by its values; returns its new path, or the old one when it stands right.</summary>
     public Result<string> Follow(long id, string who)
     {

@@ -37,6 +37,22 @@ public class MigrationTests
         Assert.Equal("Calls/1998", judge.Placement.Folder);
     }
 
+    /// <summary>A file that was named by the convention before tells its values by its path, wherever its folders lie now; what the path keeps only a part of is not taken.</summary>
+    [Theory]
+    [InlineData(@"R:\old\Calls\1998\VC-1998-00007 Skua.tif", "VC-1998-00007")]
+    [InlineData("//server/share/Calls/1998/VC-1998-00007 Skua.pdf", "VC-1998-00007")]
+    [InlineData("Calls/nineteen/VC-1998-00007 Skua.pdf", "")]
+    [InlineData("../Calls/1998/VC-1998-00007 Skua.pdf", "")]
+    public void A_path_is_read_by_the_convention(string path, string number)
+    {
+        TaggingPass By(string field) => new(field, PassKinds.ByConvention, field, "Path", "", OnlyEmpty: true, []);
+        var type = new CompiledType(Harbour.Call with { Convention = Harbour.Call.Convention with { Name = [Conventions.Piece.Of("number"), Conventions.Piece.Literal(" "), Conventions.Piece.Of("vessel")] } }, Harbour.Vocabularies);
+        var judge = new RowJudge(new CompiledPlan(Plan with { Crosswalk = [], Passes = [By("number"), By("vessel"), By("arrived")] }, type, Columns), new TakenNames(), Harbour.Now);
+        judge.Judge([path, "", "", "", ""], 1);
+        Assert.Equal((number, number.Length > 0 ? "Skua" : "", ""), (Text(judge, "number"), Text(judge, "vessel"), Text(judge, "arrived")));
+        Assert.Contains("does not stand in the convention", PassKinds.Fault(By("berth"), type.Type, Columns));
+    }
+
     [Fact]
     public void A_row_is_held_questionable_or_ready()
     {

@@ -24,6 +24,7 @@ public sealed class House : IDisposable
         Filer = new Filer(Database, Folder, Desk, Designs, Vocabularies, clock);
         Migrations = new Migrations(Database, Folder, Designs, Vocabularies, Jobs, clock);
         Moves = new Moves(Database, Folder, Designs, clock);
+        Standing = new Standing(Database, Folder, Designs, Moves, Jobs, clock);
         Refiling = new Refiling(Database, Designs, Moves, Jobs, clock);
         Carrying = new Carrying(Database, Designs, Jobs, clock);
         Publishing = new Publishing(Database, Folder, Designs, Carrying, Jobs, clock);
@@ -47,6 +48,7 @@ public sealed class House : IDisposable
     public Migrations Migrations { get; }
     public Moves Moves { get; }
     public Refiling Refiling { get; }
+    public Standing Standing { get; }
     public Carrying Carrying { get; }
     public Publishing Publishing { get; }
     public ConventionPreview Preview { get; }

@@ -145,6 +145,48 @@ public sealed class RefilingTests : IDisposable
         Assert.Equal(["Slips/b/1.pdf"], Stands());
     }
 
+    private async Task<string[]> Misplaced()
+    {
+        await _house.Standing.Start().Completion;
+        Assert.Empty(_house.Failures);
+        return [.. _house.Standing.Last!.Found.Select(f => $"{f.What} {f.Path}: {f.Detail}").Order(StringComparer.Ordinal)];
+    }
+
+    [Fact]
+    public async Task What_stands_elsewhere_or_is_otherwise_than_its_record_says_is_found_and_repaired()
+    {
+        foreach (var n in new[] { "1", "2", "3", "4" }) File_(n, "Corvina", content: $"scan {n}");
+        Assert.Equal("Slips/Corvina/4 (2).pdf", File_("4", "Corvina"));
+        Assert.Empty(await Misplaced());
+        Assert.Equal(5, _house.Standing.Last!.Looked);
+
+        string On(string path) => Path.Combine(_house.Folder.Repository, path);
+        Directory.CreateDirectory(On("Elsewhere"));
+        File.Move(On("Slips/Corvina/1.pdf"), On("Elsewhere/one.pdf"));
+        File.AppendAllText(On("Slips/Corvina/2.pdf"), "scribbled");
+        File.WriteAllText(On("Slips/notes.txt"), "by hand");
+        Assert.True(_house.Desk.EditFiled(At("Slips/Corvina/3.pdf").Id, "vessel", "Skua", "", "me").Ok);
+        Assert.Equal(
+        [
+            "Changed Slips/Corvina/2.pdf: its content is not what was filed",
+            "Missing Slips/Corvina/1.pdf: no file stands there",
+            "OtherValues Slips/Corvina/3.pdf: the path says Vessel Corvina, the record Skua",
+            "Stray Elsewhere/one.pdf: is the file of Slips/Corvina/1.pdf",
+            "Stray Slips/notes.txt: no document has it",
+        ], await Misplaced());
+
+        var one = At("Slips/Corvina/1.pdf").Id;
+        // Nothing but the very file goes back, and it overwrites nothing.
+        Assert.Contains("not the file that was filed", _house.Standing.PutBack("Slips/notes.txt", one, "me").Problem);
+        Assert.Contains("no longer there", _house.Standing.PutBack("Elsewhere/two.pdf", one, "me").Problem);
+        File.WriteAllText(On("Slips/Corvina/1.pdf"), "in the way");
+        Assert.Contains("could not be put back", _house.Standing.PutBack("Elsewhere/one.pdf", one, "me").Problem);
+        File.Delete(On("Slips/Corvina/1.pdf"));
+        Assert.Null(_house.Standing.PutBack("Elsewhere/one.pdf", one, "me").Problem);
+        Assert.Equal(At("Slips/Corvina/1.pdf").FileHash, DataFolder.HashOf(On("Slips/Corvina/1.pdf")));
+        Assert.Equal(3, (await Misplaced()).Length);
+    }
+
     [Fact]
     public async Task A_changed_convention_is_shown_applied_and_taken_back()
     {

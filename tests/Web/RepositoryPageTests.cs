@@ -88,6 +88,29 @@ public partial class RepositoryPageTests(HarbourApp app)
             Assert.True(app.Get<Desk>().EditFiled(document.Id, field, text, "", "test").Ok);
     }
 
+    /// <summary>A value that was edited without moving the file: the page says where it belongs and what the path says, and either can be taken.</summary>
+    [Fact]
+    public async Task What_the_path_says_can_be_taken_into_the_record()
+    {
+        var indexer = await app.SignedIn(Roles.Indexer);
+        var document = Calls.First(d => d.WaveId is null && d.Parked is null);
+        var address = $"/Repository/Document/{document.Id}";
+        async Task<string> Post(string handler, params (string, string)[] fields) => WebUtility.HtmlDecode(await (await HarbourApp.Post(indexer, address, $"{address}?handler={handler}", fields)).Content.ReadAsStringAsync());
+        Assert.DoesNotContain("Or the path is right", await Page(address));
+        var page = await Post("Edit&field=vessel", ("text", "Wrong Name"), ("reason", "a test"));
+        Assert.Contains($"Or the path is right: it says Vessel {document.Record["vessel"]}.", page);
+        page = await Post("FollowPath");
+        Assert.Contains("The record now says what the path says", page);
+        Assert.Equal(document.Record["vessel"], app.Get<Database>().Read(c => DocumentStore.Find(c, document.Id))!.Record["vessel"]);
+        Assert.DoesNotContain("Or the path is right", page);
+
+        Assert.Contains("Not looked at yet", await Page("/Repository/Standing"));
+        await HarbourApp.Post(indexer, "/Repository/Standing", "/Repository/Standing?handler=Look");
+        for (var i = 0; i < 100 && app.Get<Standing>().Last is null; i++) await Task.Delay(50);
+        Assert.Contains("Everything stands where its record says", await Page("/Repository/Standing"));
+        Assert.Equal(HttpStatusCode.Redirect, (await (await app.SignedIn(Roles.Searcher)).GetAsync("/Repository/Standing")).StatusCode);
+    }
+
     [GeneratedRegex("""<td><a href="/Repository/Document/\d+">([^<]+)</a>""")]
     private static partial Regex NameCell();
 }

@@ -50,7 +50,7 @@ public partial class SafetyTests(HarbourApp app)
         var steward = await app.SignedIn(Roles.Steward);
         var inventory = app.Get<Migrations>().All()[0].Id;
         foreach (var page in new[] { "/", "/Design", "/Design/Type/vessel-call-record", "/Design/Threads/vessel-call-record", "/Design/Vocabulary/berths", "/Readers", "/Readers/Reader/dues-note-older-form", "/Desk",
-            "/Repository?type=vessel-call-record", $"/Repository/Document/{FiledCall}", "/Migration", $"/Migration/Inventory/{inventory}", "/Ledger", "/Shortcuts" })
+            "/Repository?type=vessel-call-record", $"/Repository/Document/{FiledCall}", "/Repository/Standing", "/Migration", $"/Migration/Inventory/{inventory}", "/Ledger", "/Shortcuts" })
         {
             var answer = await steward.GetAsync(page);
             Assert.True(answer.StatusCode == HttpStatusCode.OK, page);

@@ -47,7 +47,7 @@ public sealed class CompiledPlan
         {
             if (PassKinds.Fault(pass, type.Type, columns) is not null) continue;
             var ordinal = type.OrdinalOf(pass.Field);
-            var find = PassKinds.Find(pass.Kind)!.Make(pass, type.TermsOf(ordinal));
+            var find = PassKinds.Find(pass.Kind)!.Make(pass, type);
             var clean = Cleaning.Compile(pass.Steps, type.Type.Fields[ordinal]);
             steps.Add((names.IndexOf(pass.Source), ordinal, pass.OnlyEmpty, text => find(text) is { } found ? clean(found) : null, $"pass {number}"));
         }

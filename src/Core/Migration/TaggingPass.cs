@@ -1,6 +1,8 @@
+using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Conventions.Inference;
 using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
-using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Migration;
 
@@ -20,13 +22,18 @@ public sealed record TaggingPass(string Id, string Kind, string Field, string So
 /// <param name="NeedsSource">Whether it looks at a column.</param>
 /// <param name="ArgumentLabel">What its argument is called; null when it has none.</param>
 /// <param name="Fault">Why a pass of this kind cannot run; null when it can.</param>
-/// <param name="Make">Makes the function from a column's text to the field's text, null when it finds nothing.</param>
+/// <param name="Make">Makes the function from a column's text to the field's text for a type, null when it finds nothing.</param>
 public sealed record PassKind(string Code, string Title, bool NeedsSource, string? ArgumentLabel,
-    Func<TaggingPass, Field, string?> Fault, Func<TaggingPass, VocabularyIndex?, Func<string, string?>> Make);
+    Func<TaggingPass, Field, string?> Fault, Func<TaggingPass, CompiledType, Func<string, string?>> Make);
 
 /// <summary>The kinds of tagging pass there are.</summary>
 public static class PassKinds
 {
+    /// <summary>Code of the pass that reads paths which the type's convention could have given, below whatever folders they lie in.</summary>
+    public const string ByConvention = "path-by-convention";
+
+    private static readonly System.Runtime.CompilerServices.ConditionalWeakTable<CompiledType, ReadPaths> Readings = [];
+
     /// <summary>All kinds in the order they are offered.</summary>
     public static IReadOnlyList<PassKind> All { get; } =
     [
@@ -38,7 +45,14 @@ public static class PassKinds
             static (pass, _) => Piece(pass.Argument)),
         new("words-to-term", "Words in the path or title → term", true, null,
             static (_, field) => field.Kind == FieldKind.Term ? null : $"{field.Label} holds no terms.",
-            static (_, terms) => terms is null ? static _ => null : text => terms.FindIn(text)?.Label),
+            static (pass, type) => type.TermsOf(type.OrdinalOf(pass.Field)) is { } terms ? text => terms.FindIn(text)?.Label : static _ => null),
+        new(ByConvention, "The path, read by the type’s own convention", true, null,
+            static (_, _) => null,
+            static (pass, type) =>
+            {
+                var paths = Readings.GetValue(type, static t => new ReadPaths(t));
+                return path => paths.Value(path, pass.Field);
+            }),
     ];
 
     /// <summary>The kind with a code, or null.</summary>
@@ -49,6 +63,7 @@ public static class PassKinds
         Find(pass.Kind) is not { } kind ? $"There is no tagging pass “{pass.Kind}”."
         : type.Find(pass.Field) is not { } field ? $"The field “{pass.Field}” is not in {type.Name}."
         : kind.NeedsSource && !columns.Contains(pass.Source) ? $"The inventory has no column “{pass.Source}”."
+        : pass.Kind == ByConvention && type.Convention.Pieces.All(p => p.Kind != PieceKind.Field || p.Field != pass.Field) ? $"{field.Label} does not stand in the convention of {type.Name}."
         : kind.Fault(pass, field) ?? pass.Steps.Select(Cleaning.Fault).FirstOrDefault(f => f is not null);
 
     private static Func<string, string?> Piece(string pattern)
@@ -63,5 +78,29 @@ public static class PassKinds
                 if (match.Groups[g].Success) return match.Groups[g].Value;
             return match.Value;
         };
+    }
+
+    // Several passes read the same path one after another, so the last reading is kept, one for each thread.
+    private sealed class ReadPaths(CompiledType type)
+    {
+        private readonly PathReader _reader = new(type);
+        private readonly ThreadLocal<(string Path, PathReading Reading)> _last = new();
+
+        public string? Value(string path, string field)
+        {
+            if (_last.Value.Path != path) _last.Value = (path, Read(path));
+            var reading = _last.Value.Reading;
+            // What the path keeps only a part of is not the value.
+            return reading.Unsure.Contains(field) ? null : reading.Values.GetValueOrDefault(field);
+        }
+
+        private PathReading Read(string path)
+        {
+            if (GivenPath.Read(path, 1, type.Convention.Limits).Path is not { } given) return PathReading.None;
+            var now = new Circumstances(default, Door.Migration);
+            for (var above = 0; above < given.Levels.Length; above++)
+                if (_reader.Read(string.Join('/', given.Levels[above..]), now) is { Fits: true } reading) return reading;
+            return PathReading.None;
+        }
     }
 }

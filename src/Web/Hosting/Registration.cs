@@ -32,6 +32,7 @@ public static class Registration
         services.AddSingleton<Filer>();
         services.AddSingleton<Moves>();
         services.AddSingleton<Refiling>();
+        services.AddSingleton<Standing>();
         services.AddSingleton<Carrying>();
         services.AddSingleton<Publishing>();
         services.AddSingleton<ConventionPreview>();
@@ -80,6 +81,7 @@ public static class Registration
             o.Conventions.AuthorizeFolder("/Readers", "design");
             o.Conventions.AuthorizeFolder("/Migration", "design");
             o.Conventions.AuthorizeFolder("/Desk", "desk");
+            o.Conventions.AuthorizePage("/Repository/Standing", "desk");
             o.Conventions.AuthorizePage("/Ledger", "ledger");
             o.Conventions.AuthorizePage("/Settings", "settings");
             o.Conventions.AllowAnonymousToPage("/SignIn");

@@ -27,6 +27,9 @@ public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Moves mo
     /// <summary>Where the convention would put it by its values now, when that is elsewhere.</summary>
     public string? BelongsAt { get; private set; }
 
+    /// <summary>What its path says otherwise than its record.</summary>
+    public List<(string Label, string Field, string InPath, string InRecord)> PathSays { get; private set; } = [];
+
     /// <summary>Its moves, newest first.</summary>
     public List<Move> Moved { get; private set; } = [];
 
@@ -46,6 +49,16 @@ public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Moves mo
     {
         if (!MayEdit) return Forbid();
         Move(id);
+        return Load(id);
+    }
+
+    /// <summary>Takes over what the path says, where it is right and the record is not.</summary>
+    public IActionResult OnPostFollowPath(long id)
+    {
+        if (!MayEdit) return Forbid();
+        foreach (var (_, field, text, _) in moves.PathSays(id))
+            if (desk.EditFiled(id, field, text, "as its path says", Who) is { Ok: false } not) { Problem = not.Problem; break; }
+        if (Problem is null) Done = "The record now says what the path says; the history tells.";
         return Load(id);
     }
 
@@ -70,6 +83,7 @@ public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Moves mo
         Judged = judged;
         Pages = desk.Pages(id);
         BelongsAt = moves.BelongsAt(id);
+        if (BelongsAt is not null) PathSays = moves.PathSays(id);
         Moved = moves.Of(id);
         // Of a field that is no longer in the type nobody knows whether it was restricted.
         Changes = [.. database.Read(c => DocumentStore.Changes(c, id)).Where(h => SeesRestricted || Type.Find(h.Field) is { Restricted: false })];

@@ -1,0 +1,37 @@
+using ClearLexicon.Services;
+using Microsoft.AspNetCore.Mvc;
+
+namespace ClearLexicon.Web.Pages;
+
+/// <summary>Whether filed documents stand where their records say.</summary>
+public sealed class StandingModel(Standing standing, Jobs jobs) : PlacePage
+{
+    public StandingReport? Report => standing.Last;
+
+    public Job? Running => jobs.RunningFor(Standing.Page);
+
+    public void OnGet()
+    {
+    }
+
+    public IActionResult OnPostLook()
+    {
+        standing.Start();
+        return Page();
+    }
+
+    public IActionResult OnPostPutBack(long document)
+    {
+        Note(standing.PutBack(Sent("path"), document, Who), "Put back where its record says.");
+        return Page();
+    }
+
+    /// <summary>What is wrong, in words.</summary>
+    public static string InWords(Misplacement what) => what switch
+    {
+        Misplacement.Missing => "no file",
+        Misplacement.Changed => "changed by hand",
+        Misplacement.OtherValues => "path says otherwise",
+        _ => "without a record",
+    };
+}
