@@ -117,7 +117,7 @@ public sealed class Carrying(Database database, Designs designs, Jobs jobs, Time
 
     private void Carry(SqliteConnection c, CarryRun run, StoredDocument document, CompiledType type, CompiledCarrying carrying, string who)
     {
-        var carried = document with { Record = carrying.Carry(document.Record), Evidence = carrying.Carry(document.Evidence), Version = run.Version };
+        var carried = document with { Record = carrying.Carry(document.Record, isThere: document.Version >= run.Version), Evidence = carrying.Carry(document.Evidence), Version = run.Version };
         // A document on the desk is checked there.
         var against = document.Filed ? string.Join(' ', type.Judge(RecordJudge.Texts(type, carried.Record), Moves.Around(c, carried)).All.Where(p => p.Level == Level.Must).Select(p => p.Message)) : "";
         if (against.Length > 0) carried = carried with { Version = document.Version };

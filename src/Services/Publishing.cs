@@ -64,12 +64,14 @@ public sealed class Publishing(Database database, DataFolder folder, Designs des
                 number += found.Count;
                 found.Clear();
             }
+            // Batch and pages are asked of the database, a million times, only where something is made of them.
+            var asks = new[] { published.Type, compiled }.Any(t => t.Convention.UsesSystemValues || t.Type.Fields.Any(f => f.DefaultFrom == DefaultSource.Batch));
             using (var reading = database.Connect())
                 RepositoryStore.Each(reading, code, document =>
                 {
                     judge.Take(document.Record);
                     var title = $"{document.Folder}/{document.Name}";
-                    Keep(document.Id, title, judge.Judge(Moves.Around(reading, document), title));
+                    Keep(document.Id, title, judge.Judge(asks ? Moves.Around(reading, document) : Moves.Filing(document), title));
                 });
             var now = designs.Now(Door.Migration, "");
             foreach (var inventory in inventories) EachRow(inventory, published.Type, compiled, carried, judge, now, Keep);

@@ -111,6 +111,34 @@ public partial class SafetyTests(HarbourApp app)
         Assert.Contains(PageReading.TextLayer(copy, 1).Words, w => w.Text.Contains(surname, StringComparison.Ordinal));
     }
 
+    /// <summary>A restricted field that is taken out of the type does not uncover what it held: not in the history, the full text, or on the page.</summary>
+    [Fact]
+    public async Task A_restricted_field_that_is_removed_stays_hidden()
+    {
+        var (designs, database) = (app.Get<Designs>(), app.Get<Database>());
+        var document = app.Get<Desk>().Find(FiledCall, "Maren Holt")!.Document;
+        var (address, surname) = ($"/Repository/Document/{document.Id}", document.Record["master"].Split(' ')[^1]);
+        database.Write(c => DocumentStore.AddChange(c, document.Id, "master", "", document.Record["master"], "typed", DateTimeOffset.UtcNow, "Tobias Finch"));
+        var searcher = await app.SignedIn(Roles.Searcher);
+        var before = await searcher.GetByteArrayAsync($"/picture/document/{document.Id}/1");
+        Assert.Null(designs.Change("vessel-call-record", "removed the master", "Maren Holt", t => t with { Fields = [.. t.Fields.Where(f => f.Key != "master")], Rules = [.. t.Rules.Where(r => !r.Parameters.Values.Any(v => v.Contains("master", StringComparison.Ordinal)))] }).Problem);
+        try
+        {
+            Assert.Null(designs.Publish("vessel-call-record", "Maren Holt").Problem);
+            database.Write(c => FullText.Index(c, document, designs.Published["vessel-call-record"].Type.Type, DocumentStore.Pages(c, document.Id)));
+            Assert.DoesNotContain(surname, WebUtility.HtmlDecode(await searcher.GetStringAsync(address)));
+            Assert.Contains(surname, WebUtility.HtmlDecode(await (await app.SignedIn(Roles.Indexer)).GetStringAsync(address)));
+            Assert.DoesNotContain($">{document.Name}<", await searcher.GetStringAsync($"/Repository?anywhere={surname}"));
+            Assert.Equal(before, await searcher.GetByteArrayAsync($"/picture/document/{document.Id}/1"));
+        }
+        finally
+        {
+            Assert.Null(designs.Change("vessel-call-record", "put the master back", "Maren Holt", t => designs.Versions("vessel-call-record").MinBy(v => v.Version)!.Source).Problem);
+            Assert.Null(designs.Publish("vessel-call-record", "Maren Holt").Problem);
+            database.Write(c => FullText.Index(c, document, designs.Published["vessel-call-record"].Type.Type, DocumentStore.Pages(c, document.Id)));
+        }
+    }
+
     [Fact]
     public async Task A_design_with_bad_patterns_and_paths_says_so_and_is_not_published()
     {

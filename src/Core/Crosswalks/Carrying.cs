@@ -37,7 +37,7 @@ public sealed record CarryLine(string Field, CarryHow How, IReadOnlyList<string>
 
 /// <summary>
 /// Carries the texts of a record from one version of its type to the next. A field that holds a text of its own keeps it, unless it is one of
-/// those it is made of; texts of fields that are gone are dropped once their lines have run. Carrying twice gives the same as once.
+/// those it is made of; texts of fields that are gone are dropped once their lines have run.
 /// </summary>
 public sealed class CompiledCarrying
 {
@@ -52,13 +52,19 @@ public sealed class CompiledCarrying
     }
 
     /// <summary>The record as the new version holds it.</summary>
-    public IReadOnlyDictionary<string, string> Carry(IReadOnlyDictionary<string, string> record)
+    /// <param name="record">Texts by field key.</param>
+    /// <param name="isThere">
+    /// Whether the record was checked against the new version already, because it was edited since or came later. Then lines that make a field of
+    /// a part of itself, or of itself and others, are passed over: they would do it twice.
+    /// </param>
+    public IReadOnlyDictionary<string, string> Carry(IReadOnlyDictionary<string, string> record, bool isThere = false)
     {
         if (_lines.Length == 0 || !_lines.Any(l => l.Line.From.Any(record.ContainsKey))) return record;
         var carried = record.ToDictionary(StringComparer.Ordinal);
         foreach (var (line, clean) in _lines)
         {
-            if (record.GetValueOrDefault(line.Field, "").Length > 0 && !line.From.Contains(line.Field)) continue;
+            var own = line.From.Contains(line.Field);
+            if (own ? isThere && line.How != CarryHow.Whole : record.GetValueOrDefault(line.Field, "").Length > 0) continue;
             if (clean(Taken(line, record)) is { Length: > 0 } text) carried[line.Field] = text;
         }
         foreach (var key in _gone) carried.Remove(key);

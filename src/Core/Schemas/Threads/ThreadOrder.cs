@@ -25,16 +25,23 @@ public sealed record ThreadOrder(IReadOnlyList<int> Left, IReadOnlyList<int> Fie
     public static ThreadOrder Fewest(ThreadPicture picture)
     {
         var best = OfDesign(picture);
-        foreach (var fields in new[] { best.Fields.ToList(), Median(picture, best.Fields, [.. best.Left]), Median(picture, best.Fields, [.. best.Left, .. best.Right]) })
+        var ends = new List<int>[picture.Ends.Count];
+        for (var i = 0; i < ends.Length; i++) ends[i] = [];
+        foreach (var (left, right) in picture.Threads)
+        {
+            ends[left].Add(right);
+            ends[right].Add(left);
+        }
+        foreach (var fields in new[] { best.Fields.ToList(), Median(ends, best.Fields, [.. best.Left]), Median(ends, best.Fields, [.. best.Left, .. best.Right]) })
         {
             List<int> sources = [.. picture.Of(EndKind.Source)], rules = [.. picture.Of(EndKind.Rule)];
             var last = long.MaxValue;
             for (var round = 0; round < MostRounds; round++)
             {
-                Sift(picture, rules, fields);
-                Sift(picture, sources, fields);
+                Sift(ends, rules, fields);
+                Sift(ends, sources, fields);
                 var now = Ordered(picture, sources, fields, rules);
-                Sift(picture, fields, now.Left, now.Right);
+                Sift(ends, fields, now.Left, now.Right);
                 now = Ordered(picture, sources, fields, rules);
                 if (now.Crossings < best.Crossings) best = now;
                 if (now.Crossings >= last) break;
@@ -69,42 +76,56 @@ public sealed record ThreadOrder(IReadOnlyList<int> Left, IReadOnlyList<int> Fie
 
     private static Dictionary<int, int> Places(IReadOnlyList<int> column) => column.Select((end, place) => (end, place)).ToDictionary(p => p.end, p => p.place);
 
-    private static List<int> Median(ThreadPicture picture, IReadOnlyList<int> fields, List<int> others)
+    private static List<int> Median(List<int>[] ends, IReadOnlyList<int> fields, List<int> others)
     {
         var places = Places(others);
         double Middle(int field)
         {
-            var at = Ends(picture, field).Where(places.ContainsKey).Select(e => places[e]).Order().ToList();
+            var at = ends[field].Where(places.ContainsKey).Select(e => places[e]).Order().ToList();
             return at.Count == 0 ? int.MaxValue : (at[(at.Count - 1) / 2] + at[at.Count / 2]) / 2.0;
         }
         return [.. fields.OrderBy(Middle)];
     }
 
-    private static IEnumerable<int> Ends(ThreadPicture picture, int end) => picture.Threads.Where(t => t.Left == end || t.Right == end).Select(t => t.Left == end ? t.Right : t.Left);
-
     // Takes each end out and puts it back where it crosses least against the columns beside it.
-    private static void Sift(ThreadPicture picture, List<int> column, params IReadOnlyList<int>[] beside)
+    private static void Sift(List<int>[] ends, List<int> column, params IReadOnlyList<int>[] beside)
     {
-        var places = column.ToDictionary(e => e, e => beside.Select(Places).Select(p => Ends(picture, e).Where(p.ContainsKey).Select(x => p[x]).Order().ToArray()).ToArray());
-        var cost = new Dictionary<(int Upper, int Lower), int>();
-        int Cost(int upper, int lower)
+        // What the ends at two places would cross if the first stood above the second.
+        var cost = new int[column.Count, column.Count];
+        foreach (var side in beside.Select(Places))
         {
-            if (cost.TryGetValue((upper, lower), out var known)) return known;
-            var crossing = places[upper].Zip(places[lower]).Sum(side => side.First.Sum(a => side.Second.Count(b => a > b)));
-            return cost[(upper, lower)] = crossing;
+            var places = column.Select(e => ends[e].Where(side.ContainsKey).Select(x => side[x]).Order().ToArray()).ToArray();
+            for (var upper = 0; upper < column.Count; upper++)
+                for (var lower = 0; lower < column.Count; lower++)
+                    if (upper != lower) cost[upper, lower] += Above(places[upper], places[lower]);
         }
-        foreach (var end in column.ToList())
+        List<int> order = [.. Enumerable.Range(0, column.Count)];
+        for (var end = 0; end < column.Count; end++)
         {
-            var from = column.IndexOf(end);
-            column.RemoveAt(from);
+            var from = order.IndexOf(end);
+            order.RemoveAt(from);
             var (here, best, to) = (0, 0, 0);
             // From the top downwards: passing an end turns “above it” into “below it”.
-            for (var place = 0; place < column.Count; place++)
+            for (var place = 0; place < order.Count; place++)
             {
-                here += Cost(column[place], end) - Cost(end, column[place]);
+                here += cost[order[place], end] - cost[end, order[place]];
                 if (here < best || (here == best && place + 1 == from)) (best, to) = (here, place + 1);
             }
-            column.Insert(to, end);
+            order.Insert(to, end);
         }
+        int[] before = [.. column];
+        for (var i = 0; i < before.Length; i++) column[i] = before[order[i]];
+    }
+
+    // How many pairs of two sorted lists have the first greater than the second.
+    private static int Above(int[] first, int[] second)
+    {
+        var (pairs, below) = (0, 0);
+        foreach (var a in first)
+        {
+            while (below < second.Length && second[below] < a) below++;
+            pairs += below;
+        }
+        return pairs;
     }
 }

@@ -76,7 +76,7 @@ public static class Weaving
     {
         var read = readers.Exists(r => r.Crosswalk.Any(l => l.Field == field.Key));
         var fillable = read || type.Fillings.Any(f => f.Targets.Values.Contains(field.Key)) || field.DefaultFrom != DefaultSource.Constant || !string.IsNullOrEmpty(field.Default);
-        return new ThreadEnd(EndKind.Field, field.Key, field.Label, field.Restricted ? "" : field.Kind == FieldKind.Table && value.IsGood ? $"{value.Rows.Length} rows" : value.Text)
+        return new ThreadEnd(EndKind.Field, field.Key, field.Label, field.Restricted ? "" : field.Kind == FieldKind.Table && value.IsGood ? value.Rows.Length == 1 ? "1 row" : $"{value.Rows.Length} rows" : value.Text)
         {
             Restricted = field.Restricted,
             Note = FieldKindNames.Of(field.Kind) + (field.Required ? ", must be filled" : ""),
