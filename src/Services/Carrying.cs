@@ -170,11 +170,11 @@ public sealed class Carrying(Database database, Designs designs, Jobs jobs, Time
         });
     }
 
-    /// <summary>Carries the documents of a run that was taken back once more, by the mapping as it is now.</summary>
+    /// <summary>Carries the documents of a run that was taken back once more, by the same mapping.</summary>
     public Result<Job> StartAgain(long runId, string who)
     {
         if (database.Read(c => CarryStore.Run(c, runId)) is not { State: "undone" } run) return Result<Job>.Not("Only a run that was taken back can be done again.");
-        return Start(database.Write(c => CarryStore.Begin(c, run.TypeCode, run.VersionBefore, run.Version, CarryStore.Lines(c, run.TypeCode), who, clock.GetUtcNow())), who);
+        return Start(database.Write(c => CarryStore.Begin(c, run.TypeCode, run.VersionBefore, run.Version, run.Lines, who, clock.GetUtcNow())), who);
     }
 
     private void End(CarryRun run, string state, IReadOnlyList<string> left, string who) => database.Write(c =>

@@ -105,6 +105,9 @@ public sealed class Publishing(Database database, DataFolder folder, Designs des
     public Result<(int Version, int Parked)> Publish(string code, int seen, ForExisting existing, string who)
     {
         if (existing != ForExisting.Keep && Last(code) is null) return Result<(int, int)>.Not("The draft or the documents have changed since the consequences were looked at. Look again.");
+        // What was looked at is documents as the mapping makes them; checking them as they are would park by another verdict than the one seen.
+        if (existing == ForExisting.Recheck && database.Read(c => CarryStore.Lines(c, code)).Count > 0)
+            return Result<(int, int)>.Not("The consequences were looked at with the mapping. Carry the documents through, or remove its lines and look again.");
         var (parked, run) = (0, 0L);
         var result = designs.Publish(code, who, seen, (c, version) =>
         {
@@ -115,6 +118,8 @@ public sealed class Publishing(Database database, DataFolder folder, Designs des
                 LedgerStore.Append(c, clock.GetUtcNow(), who, $"checked filed documents against version {version}", code, $"{rechecked} pass, {parked} parked");
             }
             if (existing == ForExisting.Carry) run = carrying.Begin(c, code, seen, version, who);
+            // The next version has a mapping of its own; the run keeps this one.
+            CarryStore.SetLines(c, code, []);
             ConsequenceStore.Clear(c, code);
         });
         if (result.Ok && run > 0) carrying.Start(run, who);
