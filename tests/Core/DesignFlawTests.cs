@@ -198,4 +198,42 @@ public class DesignFlawTests
         Assert.DoesNotContain("never-together", Codes(large));
         Finds("never-together", "r79", large with { Rules = [.. large.Rules.Select((r, i) => i < 79 ? r : Rule("r79", "compare", ("first", "f0"), ("how", "at-least"), ("second", "f3"), ("shift", "days"), ("by", "900")))] });
     }
+
+    /// <summary>
+    /// Against every assignment of a small domain: a set of ranges and comparisons is reported exactly when no record satisfies it, and
+    /// what is named cannot hold by itself either.
+    /// </summary>
+    [Fact]
+    public void What_can_never_hold_is_found_exactly_when_no_record_holds()
+    {
+        string[] hows = ["at-most", "below", "equal", "at-least", "above"];
+        var (reported, sound) = (0, 0);
+        for (var seed = 0; seed < 400; seed++)
+        {
+            var random = new Random(seed);
+            var type = DocumentType.Empty("t", "T") with
+            {
+                Fields = [.. new[] { "a", "b", "c" }.Select(k => (Least: random.Next(4), Key: k)).Select(f => new Field(f.Key, f.Key.ToUpperInvariant(), FieldKind.WholeNumber) { Required = true, Min = $"{f.Least}", Max = $"{f.Least + random.Next(3)}" })],
+                Rules = [.. Enumerable.Range(0, random.Next(1, 5)).Select(i => random.Next(4) == 0
+                    ? Rule($"r{i}", "number-within", ("field", $"{"abc"[random.Next(3)]}"), ("least", $"{random.Next(4)}"), ("most", $"{3 + random.Next(3)}"))
+                    : Rule($"r{i}", "compare", ("first", $"{"abc"[random.Next(3)]}"), ("how", hows[random.Next(5)]), ("second", $"{"abc"[random.Next(3)]}"), ("shift", "plus"), ("by", $"{random.Next(-2, 3)}")))],
+                Convention = new([], [Piece.Of("a")]),
+            };
+            var finding = Of(type).FirstOrDefault(f => f.Code == "never-together");
+            Assert.True(Satisfiable(type) == (finding is null), $"seed {seed}: {finding?.Text ?? "nothing found"}; {string.Join("; ", type.Rules.Select(r => RuleKinds.Sentence(r, type)))}; {string.Join("; ", type.Fields.Select(f => $"{f.Label} {f.Min}–{f.Max}"))}");
+            if (finding is null) { sound++; continue; }
+            reported++;
+            // The rules that are named are enough for it, with the ranges of the fields.
+            var named = type.Rules.Where(r => finding.Text.Contains(RuleKinds.Sentence(r, type), StringComparison.Ordinal)).ToList();
+            Assert.Contains(named, r => r.Id == finding.Place);
+            Assert.False(Satisfiable(type with { Rules = named }), $"seed {seed}: {finding.Text}");
+        }
+        Assert.True(reported > 60 && sound > 60, $"{reported} reported, {sound} sound");
+    }
+
+    private static bool Satisfiable(DocumentType type)
+    {
+        var compiled = new CompiledType(type, Vocabularies);
+        return Enumerable.Range(0, 343).Any(n => compiled.Judge([$"{n % 7}", $"{n / 7 % 7}", $"{n / 49}"], Around.Now).Problems.Count == 0);
+    }
 }
