@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Migration;
 using ClearLexicon.Core.Rules;
@@ -33,59 +34,93 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
     /// <summary>Runs of a type, newest first.</summary>
     public List<RefileRun> Runs(string code) => database.Read(c => MoveStore.Runs(c, code));
 
-    /// <summary>Works out what would move; nothing is changed. Null when the type is not published.</summary>
-    public RefilePlan? Plan(string code)
+    /// <summary>Documents up to which a plan is worked out while the page waits.</summary>
+    internal int AtOnce { get; set; } = 3_000;
+
+    // Plans by type, as long as nothing has changed.
+    private readonly ConcurrentDictionary<string, (string State, RefilePlan Plan)> _plans = new(StringComparer.Ordinal);
+
+    /// <summary>What would move, when it is known or can be worked out at once; null while it has to be looked at first.</summary>
+    public RefilePlan? Known(string code)
+    {
+        if (!designs.Published.ContainsKey(code)) return null;
+        var state = database.Read(LedgerStore.State);
+        if (_plans.TryGetValue(code, out var held) && held.State == state) return held.Plan;
+        if (database.Read(RepositoryStore.CountByType).GetValueOrDefault(code) > AtOnce) return null;
+        return Hold(code, state, Plan(code)!);
+    }
+
+    /// <summary>Works out in the background what would move; nothing is changed.</summary>
+    public Job StartPlan(string code) => jobs.Start("Looking at what would move", $"/Design/Refile/{code}", (job, cancel) =>
+    {
+        job.Total = 2L * database.Read(RepositoryStore.CountByType).GetValueOrDefault(code);
+        var state = database.Read(LedgerStore.State);
+        if (Plan(code, job, cancel) is { } plan) Hold(code, state, plan);
+        return Task.CompletedTask;
+    });
+
+    private RefilePlan Hold(string code, string state, RefilePlan plan)
+    {
+        _plans[code] = (state, plan);
+        return plan;
+    }
+
+    /// <summary>
+    /// Works out what would move; nothing is changed. Null when the type is not published. The documents are walked twice, first for the places that
+    /// are left, then for the new ones, so that only what moves is kept in memory.
+    /// </summary>
+    public RefilePlan? Plan(string code, Job? job = null, CancellationToken cancel = default)
     {
         if (!designs.Published.TryGetValue(code, out var published)) return null;
         var convention = published.Type.Convention;
-        return database.Read(c =>
+        using var c = database.Connect();
+        var tree = new PathTree();
+        foreach (var (path, count) in RepositoryStore.Folders(c)) tree.Has(path, count);
+        var taken = new HashSet<string>(StringComparer.Ordinal);
+        RepositoryStore.EachPlace(c, (f, n) => taken.Add(Database.PlaceKey(f, n)));
+        var numbers = new Dictionary<string, int>(StringComparer.Ordinal);
+        var spelled = new TakenNames();
+        var (stay, held, planned) = (0, new List<string>(), new List<PlannedMove>());
+        Placement Render(FieldValue[] values, Circumstances now, int number)
         {
-            var tree = new PathTree();
-            foreach (var (path, count) in RepositoryStore.Folders(c)) tree.Has(path, count);
-            var taken = new HashSet<string>(StringComparer.Ordinal);
-            RepositoryStore.EachPlace(c, (f, n) => taken.Add(Database.PlaceKey(f, n)));
-            var numbers = new Dictionary<string, int>(StringComparer.Ordinal);
-            var spelled = new TakenNames();
-            var pending = new List<(StoredDocument Document, FieldValue[] Values, Circumstances Now)>();
-            var (stay, held) = (0, new List<string>());
-            Placement Render(FieldValue[] values, Circumstances now, int number)
-            {
-                var at = convention.Render(values, now, number);
-                return at with { Folder = spelled.Spelled(at.Folder) };
-            }
-            RepositoryStore.Each(c, code, document =>
-            {
-                var now = Moves.Around(c, document);
-                var values = published.Type.Read(RecordJudge.Texts(published.Type, document.Record), now);
-                var place = Render(values, now, document.Naming?.Counter ?? 1);
-                if (place.Problem is { } problem) held.Add($"{document.Folder}/{document.Name}: {problem.Message}");
-                else if (Moves.StandsAt(document, place)) stay++;
-                else pending.Add((document, values, now));
-            });
-            // The places that are left become free before the new ones are given.
-            foreach (var (document, _, _) in pending) taken.Remove(Database.PlaceKey(document.Folder!, document.Name!));
-            var planned = new List<PlannedMove>(pending.Count);
-            foreach (var (document, values, now) in pending)
-            {
-                var extension = Path.GetExtension(document.Name!);
-                var number = document.Naming?.Counter ?? (convention.AlwaysCounts ? 0 : 1);
-                var place = Render(values, now, Math.Max(1, number));
-                if (number == 0 || !taken.Add(Database.PlaceKey(place.Folder, place.Name + extension)))
-                {
-                    var key = convention.CounterKey(values, now);
-                    if (!numbers.TryGetValue(key, out var last)) last = Math.Max(CounterStore.Last(c, key), convention.AlwaysCounts ? 0 : 1);
-                    do place = Render(values, now, number = ++last);
-                    while (place.Problem is null && !taken.Add(Database.PlaceKey(place.Folder, place.Name + extension)));
-                    numbers[key] = last;
-                    if (place.Problem is { } problem) { held.Add($"{document.Folder}/{document.Name}: {problem.Message}"); continue; }
-                    if (place.Folder == document.Folder && place.Name + extension == document.Name) { stay++; continue; }
-                }
-                planned.Add(new PlannedMove(document.Id, document.Folder!, document.Name!, place.Folder, place.Name + extension, Placing.Kept(now, Math.Max(1, number)), convention.AlwaysCounts || number > 1 ? convention.CounterKey(values, now) : null));
-                tree.Loses(document.Folder!);
-                tree.Adds(place.Folder);
-            }
-            return new RefilePlan(published.Version, planned, stay, held, tree);
+            var at = convention.Render(values, now, number);
+            return at with { Folder = spelled.Spelled(at.Folder) };
+        }
+        void Each(Action<StoredDocument, FieldValue[], Circumstances, Placement> visit) => RepositoryStore.Each(c, code, document =>
+        {
+            cancel.ThrowIfCancellationRequested();
+            var now = Moves.Around(c, document);
+            var values = published.Type.Read(RecordJudge.Texts(published.Type, document.Record), now);
+            visit(document, values, now, Render(values, now, document.Naming?.Counter ?? 1));
+            job?.Step();
         });
+        Each((document, _, _, place) =>
+        {
+            if (place.Problem is { } problem) held.Add($"{document.Folder}/{document.Name}: {problem.Message}");
+            else if (Moves.StandsAt(document, place)) stay++;
+            // The places that are left become free before the new ones are given.
+            else taken.Remove(Database.PlaceKey(document.Folder!, document.Name!));
+        });
+        Each((document, values, now, place) =>
+        {
+            if (place.Problem is not null || Moves.StandsAt(document, place)) return;
+            var extension = Path.GetExtension(document.Name!);
+            var number = document.Naming?.Counter ?? (convention.AlwaysCounts ? 0 : 1);
+            if (number == 0 || !taken.Add(Database.PlaceKey(place.Folder, place.Name + extension)))
+            {
+                var key = convention.CounterKey(values, now);
+                if (!numbers.TryGetValue(key, out var last)) last = Math.Max(CounterStore.Last(c, key), convention.AlwaysCounts ? 0 : 1);
+                do place = Render(values, now, number = ++last);
+                while (place.Problem is null && !taken.Add(Database.PlaceKey(place.Folder, place.Name + extension)));
+                numbers[key] = last;
+                if (place.Problem is { } problem) { held.Add($"{document.Folder}/{document.Name}: {problem.Message}"); return; }
+                if (place.Folder == document.Folder && place.Name + extension == document.Name) { stay++; return; }
+            }
+            planned.Add(new PlannedMove(document.Id, document.Folder!, document.Name!, place.Folder, place.Name + extension, Placing.Kept(now, Math.Max(1, number)), convention.AlwaysCounts || number > 1 ? convention.CounterKey(values, now) : null));
+            tree.Loses(document.Folder!);
+            tree.Adds(place.Folder);
+        });
+        return new RefilePlan(published.Version, planned, stay, held, tree);
     }
 
     /// <summary>Applies a run in the background. Each document moves with its record or not at all; a stop or a full disk leaves a run that can be undone or continued.</summary>

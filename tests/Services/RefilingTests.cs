@@ -209,6 +209,26 @@ public sealed class RefilingTests : IDisposable
         Assert.Null(_house.Database.Read(LedgerStore.FirstBroken));
     }
 
+    /// <summary>Many documents are looked at in the background; what was found holds until anything changes.</summary>
+    [Fact]
+    public async Task A_plan_of_many_documents_is_looked_at_first_and_held()
+    {
+        for (var i = 0; i < 12; i++) File_($"{i}", "a");
+        Publish(ByVessel with { Folder = [Piece.Literal("New")] });
+        Assert.Equal(12, _house.Refiling.Known("slip")!.Moves.Count);
+        Assert.Same(_house.Refiling.Known("slip"), _house.Refiling.Known("slip"));
+        _house.Refiling.AtOnce = 10;
+        File_("13", "b");
+        Assert.Null(_house.Refiling.Known("slip"));
+        var job = _house.Refiling.StartPlan("slip");
+        await job.Completion;
+        Assert.Equal((26L, 26L), (job.Total, job.Done));
+        Assert.Equal((12, 1), (_house.Refiling.Known("slip")!.Moves.Count, _house.Refiling.Known("slip")!.Stay));
+        Assert.True(_house.Desk.EditFiled(At("New/13.pdf").Id, "vessel", "c", "", "me").Ok);
+        Assert.Null(_house.Refiling.Known("slip"));
+        Assert.Null(_house.Refiling.Known("nothing"));
+    }
+
     [Fact]
     public async Task Documents_that_change_places_with_each_other_arrive()
     {

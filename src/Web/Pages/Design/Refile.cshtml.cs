@@ -11,6 +11,8 @@ public sealed class RefileModel(Designs designs, Refiling refiling, Jobs jobs) :
 
     public RefilePlan? Plan { get; private set; }
 
+    public bool Published { get; private set; }
+
     public PathTreeView? Tree { get; private set; }
 
     public List<RefileRun> Runs { get; private set; } = [];
@@ -21,6 +23,12 @@ public sealed class RefileModel(Designs designs, Refiling refiling, Jobs jobs) :
     public IEnumerable<PlannedMove> Shown => (Plan?.Moves ?? []).Where(m => Tree?.Listed is not { } folder || Beneath(m.FromFolder, folder.Path) || Beneath(m.ToFolder, folder.Path));
 
     public IActionResult OnGet(string code) => Load(code);
+
+    public IActionResult OnPostLook(string code)
+    {
+        refiling.StartPlan(code);
+        return Load(code);
+    }
 
     public IActionResult OnPostApply(string code)
     {
@@ -44,7 +52,8 @@ public sealed class RefileModel(Designs designs, Refiling refiling, Jobs jobs) :
         Running = jobs.RunningFor($"/Design/Refile/{code}");
         Runs = refiling.Runs(code);
         if (Running is not null) return Page();
-        Plan = refiling.Plan(code);
+        Published = designs.Published.ContainsKey(code);
+        Plan = refiling.Known(code);
         if (Plan is not null) Tree = PathTreeView.Of(Plan.Tree, Request, "", Plan.Moves.Count);
         return Page();
     }
