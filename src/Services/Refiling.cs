@@ -133,7 +133,7 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
         if (published.Version != version) return Result<Job>.Not($"Version {published.Version} has been published in between. Look at what would move by it.");
         return jobs.Start("Filing anew", $"/Design/Refile/{code}", (job, cancel) =>
         {
-            var plan = Plan(code)!;
+            var plan = Plan(code, cancel: cancel)!;
             job.Total = plan.Moves.Count;
             var run = database.Write(c =>
             {

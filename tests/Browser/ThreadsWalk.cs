@@ -63,10 +63,10 @@ public partial class ThreadsWalk(HarbourFixture harbour)
         var file = Path.Combine(harbour.Data, "threads of vessel-call-record.png");
         _screen.Until(() => File.Exists(file), "no PNG was saved");
         using var bitmap = SKBitmap.Decode(file);
-        Assert.Equal(1800, bitmap.Width);
+        Assert.Equal(1872, bitmap.Width);
         // The page, the fields, the path: each third of the picture has ink in it.
         for (var third = 0; third < 3; third++)
-            Assert.Contains(Enumerable.Range(third * 600, 600), x => Enumerable.Range(60, bitmap.Height - 60).Any(y => bitmap.GetPixel(x, y).Red < 90));
+            Assert.Contains(Enumerable.Range(third * 624, 624), x => Enumerable.Range(140, bitmap.Height - 140).Any(y => bitmap.GetPixel(x, y).Red < 90));
         Assert.Empty(_screen.Complaints());
     }
 

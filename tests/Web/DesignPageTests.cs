@@ -294,6 +294,7 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
         Assert.All(svg.Descendants().SelectMany(e => e.Attributes()).Where(a => a.Name.LocalName == "href" && a.Value.Length > 0), a => Assert.StartsWith("data:", a.Value));
         Assert.All(System.Text.RegularExpressions.Regex.Matches(text, @"url\(([^)]*)\)").Select(m => m.Groups[1].Value), u => Assert.Matches("^(data:|#hatch)", u));
         Assert.Contains("--tide: #0f5c63", text);
+        Assert.Contains($"Vessel Call Record: {document.Name}", WebUtility.HtmlDecode(text));
         Assert.Contains(document.Record["call-number"], text);
         Assert.DoesNotContain(document.Record["master"], text);
 

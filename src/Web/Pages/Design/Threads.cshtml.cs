@@ -13,7 +13,8 @@ namespace ClearLexicon.Web.Pages;
 /// <param name="Picture">Address of a page's picture, or the picture itself.</param>
 /// <param name="Address">Address that follows an end; null for a drawing that stands alone.</param>
 /// <param name="Style">Styles of a drawing that stands alone.</param>
-public sealed record ThreadsView(ThreadDrawing Drawing, int Followed, Func<int, string> Picture, Func<string, string>? Address, string Style = "");
+/// <param name="Title">What a drawing that stands alone shows.</param>
+public sealed record ThreadsView(ThreadDrawing Drawing, int Followed, Func<int, string> Picture, Func<string, string>? Address, string Style = "", string Title = "");
 
 /// <summary>The threads of one type with one document: where each value comes from and what it leads to.</summary>
 public sealed partial class ThreadsModel(Designs designs, Threads threads, IWebHostEnvironment environment) : PlacePage
@@ -48,7 +49,7 @@ public sealed partial class ThreadsModel(Designs designs, Threads threads, IWebH
     public IActionResult OnGetSvg(string code)
     {
         if (!Load(code)) return NotFound();
-        var view = new ThreadsView(Drawing, Followed, n => $"data:image/png;base64,{Convert.ToBase64String(threads.Page(Type, Woven.Subject, n)!)}", null, Styles());
+        var view = new ThreadsView(Drawing, Followed, n => $"data:image/png;base64,{Convert.ToBase64String(threads.Page(Type, Woven.Subject, n)!)}", null, Styles(), $"{Type.Name}: {Woven.Subject.Title}");
         Response.Headers.ContentDisposition = $"attachment; filename=\"threads of {Type.Code}.svg\"";
         return new PartialViewResult { ViewName = "_Threads", ContentType = "image/svg+xml; charset=utf-8", ViewData = new ViewDataDictionary<ThreadsView>(ViewData, view) };
     }
