@@ -13,7 +13,6 @@ namespace ClearLexicon.Services;
 public sealed class Carrying(Database database, Designs designs, Jobs jobs, TimeProvider clock)
 {
     private const int Chunk = 200;
-    private const int MostLeft = 200;
 
     /// <summary>Called before each chunk of a run; tests stop the process here.</summary>
     internal Action Checkpoint { get; set; } = () => { };
@@ -71,7 +70,7 @@ public sealed class Carrying(Database database, Designs designs, Jobs jobs, Time
         var versions = DesignStore.Versions(c, code);
         var carrying = new CompiledCarrying(lines, versions.First(v => v.Version == versionBefore).Design, versions.First(v => v.Version == version).Design);
         foreach (var reader in ReaderStore.All(c).Where(r => r.TypeCode == code))
-            ReaderStore.Save(c, reader with { Crosswalk = [.. reader.Crosswalk.Select(l => carrying.Follow(l.Field, l.Steps) is var (field, steps) && field != l.Field ? l with { Field = field, Steps = steps } : l)] });
+            ReaderStore.Save(c, reader with { Crosswalk = carrying.Follow(reader.Crosswalk) });
         foreach (var inventory in InventoryStore.All(c).Where(i => i.Plan?.TypeCode == code))
             if (inventory.Plan!.Carried(carrying) is var plan && Sql.ToJson(plan) != Sql.ToJson(inventory.Plan)) InventoryStore.SetPlan(c, inventory.Id, plan);
         return CarryStore.Begin(c, code, versionBefore, version, lines, who, clock.GetUtcNow());
@@ -165,7 +164,7 @@ public sealed class Carrying(Database database, Designs designs, Jobs jobs, Time
                 job.Done += done;
                 if (done == 0) break;
             }
-            End(run, "undone", left.Count > MostLeft ? [.. left.Take(MostLeft), $"and {left.Count - MostLeft} more"] : left, who);
+            End(run, "undone", left, who);
             return Task.CompletedTask;
         });
     }
@@ -179,7 +178,7 @@ public sealed class Carrying(Database database, Designs designs, Jobs jobs, Time
 
     private void End(CarryRun run, string state, IReadOnlyList<string> left, string who) => database.Write(c =>
     {
-        CarryStore.SetState(c, run.Id, state, left);
+        CarryStore.SetState(c, run.Id, state, LeftOver.First(left));
         LedgerStore.Append(c, clock.GetUtcNow(), who, state switch { "carried" => $"carried documents through to version {run.Version}", "stopped" => $"stopped carrying to version {run.Version}", _ => $"took back carrying to version {run.Version}" }, run.TypeCode, $"run {run.Id}, {left.Count} left");
     });
 

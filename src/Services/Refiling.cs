@@ -193,7 +193,7 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
     private void End(long run, string state, List<string> left, string who, string code) => database.Write(c =>
     {
         MoveStore.SetRun(c, run, state);
-        MoveStore.SetLeft(c, run, left.Count > 200 ? [.. left.Take(200), $"and {left.Count - 200} more"] : left);
+        MoveStore.SetLeft(c, run, LeftOver.First(left));
         LedgerStore.Append(c, clock.GetUtcNow(), who, $"{(state == "applied" ? "ended" : "stopped")} re-file run {run}", code, $"{left.Count} left");
     });
 

@@ -92,12 +92,14 @@ public sealed class Standing(Database database, DataFolder folder, Designs desig
         {
             cancel.ThrowIfCancellationRequested();
             var path = Path.GetRelativePath(folder.Repository, file).Replace(Path.DirectorySeparatorChar, '/');
-            var at = path.LastIndexOf('/');
-            if (RepositoryStore.At(reading, at < 0 ? "" : path[..at], path[(at + 1)..]) is not null) continue;
+            var (inside, name) = Split(path);
+            if (RepositoryStore.At(reading, inside, name) is not null) continue;
             var of = missing.Count > 0 ? missing.GetValueOrDefault(DataFolder.HashOf(file)) : null;
             found(new Misplaced(Misplacement.Stray, path, of is null ? "no document has it" : $"is the file of {of.Folder}/{of.Name}", of?.Id));
         }
     }
+
+    private static (string Folder, string Name) Split(string path) => path.LastIndexOf('/') is >= 0 and var at ? (path[..at], path[(at + 1)..]) : ("", path);
 
     /// <summary>Moves a stray file back where the record of its document says; nothing is overwritten.</summary>
     /// <param name="path">Where it stands, below the repository.</param>
@@ -106,11 +108,11 @@ public sealed class Standing(Database database, DataFolder folder, Designs desig
     public Result PutBack(string path, long documentId, string who)
     {
         if (database.Read(c => DocumentStore.Find(c, documentId)) is not { Filed: true, WaveId: null } document) return "There is no such filed document.";
-        var at = path.LastIndexOf('/');
-        var (from, to) = (folder.InRepository(at < 0 ? "" : path[..at], path[(at + 1)..]), folder.InRepository(document.Folder!, document.Name!));
+        var (inside, name) = Split(path);
+        var (from, to) = (folder.InRepository(inside, name), folder.InRepository(document.Folder!, document.Name!));
         if (!File.Exists(from)) return $"“{path}” is no longer there. Look again.";
         if (DataFolder.HashOf(from) != document.FileHash) return $"“{path}” is not the file that was filed.";
-        if (database.Read(c => RepositoryStore.At(c, at < 0 ? "" : path[..at], path[(at + 1)..])) is not null) return $"“{path}” is where another document stands.";
+        if (database.Read(c => RepositoryStore.At(c, inside, name)) is not null) return $"“{path}” is where another document stands.";
         try
         {
             Directory.CreateDirectory(Path.GetDirectoryName(to)!);

@@ -10,8 +10,14 @@ namespace ClearLexicon.Services;
 /// <summary>A document that threads can be drawn with.</summary>
 /// <param name="Key"><c>document-</c> or <c>sample-</c> with an id, or <c>made-up</c>.</param>
 /// <param name="Title">What it is called.</param>
-/// <param name="Document">Its values and evidence.</param>
-public sealed record ThreadSubject(string Key, string Title, StoredDocument Document);
+/// <param name="Read">Reads its values and evidence; a sample is read by its reader only when it is chosen.</param>
+public sealed record ThreadSubject(string Key, string Title, Func<StoredDocument> Read)
+{
+    private StoredDocument? _document;
+
+    /// <summary>Its values and evidence.</summary>
+    public StoredDocument Document => _document ??= Read();
+}
 
 /// <summary>The threads of a type's draft with one document.</summary>
 /// <param name="Subject">The document.</param>
@@ -31,9 +37,9 @@ public sealed class Threads(Database database, DataFolder folder, Designs design
         var madeUp = SampleRecords.For(type, designs.Vocabularies)[0];
         return (List<ThreadSubject>)
         [
-            .. DocumentStore.WithPages(c, type.Code, MostSubjects).Select(d => new ThreadSubject($"document-{d.Id}", d.Filed ? d.Name! : $"{d.SourceName}, on the desk", d)),
+            .. DocumentStore.WithPages(c, type.Code, MostSubjects).Select(d => new ThreadSubject($"document-{d.Id}", d.Filed ? d.Name! : $"{d.SourceName}, on the desk", () => d)),
             .. samples.Take(MostSubjects),
-            new ThreadSubject("made-up", "a made-up record, without a page", new StoredDocument { SourceName = "made-up.pdf", Record = type.Fields.Select((f, i) => (f.Key, Text: madeUp[i])).Where(f => f.Text is not null).ToDictionary(f => f.Key, f => f.Text!) }),
+            new ThreadSubject("made-up", "a made-up record, without a page", () => new StoredDocument { SourceName = "made-up.pdf", Record = type.Fields.Select((f, i) => (f.Key, Text: madeUp[i])).Where(f => f.Text is not null).ToDictionary(f => f.Key, f => f.Text!) }),
         ];
     });
 
@@ -63,14 +69,18 @@ public sealed class Threads(Database database, DataFolder folder, Designs design
     // What the reader makes of its sample. A sample's id is kept as a negative one, so that it is never taken for a document's.
     private static ThreadSubject Sample(Reader reader, Sample sample, DocumentType type)
     {
-        var claim = Recognition.Try(sample.Page, reader);
-        var captured = claim.Holds ? ZoneReading.Read(sample.Page, 1, claim, type) : [];
-        return new ThreadSubject($"sample-{sample.Id}", $"{sample.Name}, sample of {reader.Name}", new StoredDocument
+        StoredDocument Read()
         {
-            Id = -sample.Id,
-            SourceName = sample.Name,
-            Record = captured.GroupBy(v => v.Field).ToDictionary(v => v.Key, v => v.First().Text),
-            Evidence = captured.Where(v => v.Evidence is not null).GroupBy(v => v.Field).ToDictionary(v => v.Key, v => v.First().Evidence!),
-        });
+            var claim = Recognition.Try(sample.Page, reader);
+            var captured = claim.Holds ? ZoneReading.Read(sample.Page, 1, claim, type) : [];
+            return new StoredDocument
+            {
+                Id = -sample.Id,
+                SourceName = sample.Name,
+                Record = captured.GroupBy(v => v.Field).ToDictionary(v => v.Key, v => v.First().Text),
+                Evidence = captured.Where(v => v.Evidence is not null).GroupBy(v => v.Field).ToDictionary(v => v.Key, v => v.First().Evidence!),
+            };
+        }
+        return new ThreadSubject($"sample-{sample.Id}", $"{sample.Name}, sample of {reader.Name}", Read);
     }
 }

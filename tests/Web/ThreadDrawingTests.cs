@@ -26,7 +26,7 @@ public class ThreadDrawingTests
         for (var i = 0; i < random.Next(30); i++) ends.Add(new ThreadEnd(EndKind.Rule, $"r{i}", "", ""));
         for (var i = firstField + fields; i < ends.Count; i++) threads.Add(new DrawnThread(firstField + random.Next(fields), i));
         var picture = new ThreadPicture(ends, threads, [.. Enumerable.Range(0, Math.Max(1, (pieces + 2) / 3)).Select(i => $"segment {i}")]);
-        var woven = new WovenDocument(new ThreadSubject("made-up", "", new StoredDocument { SourceName = "x" }), picture,
+        var woven = new WovenDocument(new ThreadSubject("made-up", "", () => new StoredDocument { SourceName = "x" }), picture,
             [.. Enumerable.Range(1, pages).Select(n => new StoredPage(n, "", new PageText(595, 842, [], "text layer"), null))]);
         return (picture, new ThreadDrawing(woven, ThreadOrder.Fewest(picture), rules));
     }

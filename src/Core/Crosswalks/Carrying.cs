@@ -93,6 +93,9 @@ public sealed class CompiledCarrying
         return (field, steps);
     }
 
+    /// <summary>Crosswalk lines of a reader or a migration plan as they go on.</summary>
+    public IReadOnlyList<CrosswalkLine> Follow(IEnumerable<CrosswalkLine> lines) => [.. lines.Select(l => Follow(l.Field, l.Steps) is var (field, steps) ? l with { Field = field, Steps = steps } : l)];
+
     private static string Taken(CarryLine line, IReadOnlyDictionary<string, string> record)
     {
         var between = line.Between.Length == 0 ? " " : line.Between;

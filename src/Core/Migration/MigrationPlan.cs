@@ -12,8 +12,8 @@ public sealed record MigrationPlan(string TypeCode, IReadOnlyList<CrosswalkLine>
     /// <summary>The plan as it goes on after fields of its type were renamed.</summary>
     public MigrationPlan Carried(CompiledCarrying carrying) => this with
     {
-        Crosswalk = [.. Crosswalk.Select(l => carrying.Follow(l.Field, l.Steps) is var (field, steps) && field != l.Field ? l with { Field = field, Steps = steps } : l)],
-        Passes = [.. Passes.Select(p => carrying.Follow(p.Field, p.Steps) is var (field, steps) && field != p.Field ? p with { Field = field, Steps = steps } : p)],
+        Crosswalk = carrying.Follow(Crosswalk),
+        Passes = [.. Passes.Select(p => carrying.Follow(p.Field, p.Steps) is var (field, steps) ? p with { Field = field, Steps = steps } : p)],
     };
 }
 

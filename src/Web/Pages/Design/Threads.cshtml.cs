@@ -43,7 +43,7 @@ public sealed partial class ThreadsModel(Designs designs, Threads threads, IWebH
 
     /// <summary>A page's picture without anything restricted.</summary>
     public IActionResult OnGetPicture(string code, int number) =>
-        Load(code) && threads.Page(Type, Woven.Subject, number) is { } png ? File(png, "image/png") : NotFound();
+        Choose(code) is { } subject && threads.Page(Type, subject, number) is { } png ? File(png, "image/png") : NotFound();
 
     /// <summary>The drawing as a file of its own, with its pictures, fonts and styles in it.</summary>
     public IActionResult OnGetSvg(string code)
@@ -87,13 +87,20 @@ public sealed partial class ThreadsModel(Designs designs, Threads threads, IWebH
         _ => ($"/Design/Type/{Type.Code}", "the type"),
     };
 
-    private bool Load(string code)
+    // The type and the document that is asked for; null when there is no such type.
+    private ThreadSubject? Choose(string code)
     {
-        if (designs.Find(code) is not { Draft.IsGroup: false } state) return false;
+        if (designs.Find(code) is not { Draft.IsGroup: false } state) return null;
         Type = designs.Resolve(state.Draft);
         Subjects = threads.Subjects(Type);
         var asked = Request.Query["document"].ToString();
-        Woven = threads.Weave(Type, Subjects.FirstOrDefault(s => s.Key == asked) ?? Subjects[0], Who);
+        return Subjects.FirstOrDefault(s => s.Key == asked) ?? Subjects[0];
+    }
+
+    private bool Load(string code)
+    {
+        if (Choose(code) is not { } subject) return false;
+        Woven = threads.Weave(Type, subject, Who);
         Orders = (ThreadOrder.OfDesign(Picture), ThreadOrder.Fewest(Picture));
         Drawing = new ThreadDrawing(Woven, InDesignOrder ? Orders.Design : Orders.Fewest, ShowsRules);
         var follow = Request.Query["follow"].ToString();
