@@ -21,7 +21,7 @@ internal static class ConsequencesRatio
             using var database = new Database(folder.DatabaseFile);
             var clock = TimeProvider.System;
             var designs = new Designs(database, clock);
-            var jobs = new Jobs(e => throw e);
+            var jobs = new Jobs(database, clock, e => throw e);
             var publishing = new Publishing(database, folder, designs, new Carrying(database, designs, jobs, clock), jobs, clock);
             Design(database, designs);
             Fill(database, documents);

@@ -20,17 +20,17 @@ internal static class DryRunRatio
         var folder = new DataFolder(Directory.CreateTempSubdirectory("bench").FullName);
         using var database = new Database(folder.DatabaseFile);
         var designs = new Designs(database, TimeProvider.System);
-        var migrations = new Migrations(database, folder, designs, new Vocabularies(database, designs, folder, TimeProvider.System), new Jobs(e => throw e), TimeProvider.System);
+        var migrations = new Migrations(database, folder, designs, new Jobs(database, TimeProvider.System, e => throw e), TimeProvider.System);
         var id = Bring(database, folder, designs, migrations, rows);
         // One to warm up, and for the memory of dry runs alone.
-        migrations.StartDryRun(id, "bench").Completion.Wait();
+        migrations.StartDryRun(id, "bench").Value!.Completion.Wait();
         var peak = Process.GetCurrentProcess().PeakWorkingSet64 / 1024 / 1024;
         var inventory = migrations.Find(id)!;
         double dry = double.MaxValue, floor = double.MaxValue;
         for (var i = 0; i < 3; i++)
         {
             floor = Math.Min(floor, Timed(() => Insert(folder.Absolute(inventory.File), inventory.Shape, Path.Combine(folder.Root, $"floor{i}.db"))));
-            dry = Math.Min(dry, Timed(() => migrations.StartDryRun(id, "bench").Completion.Wait()));
+            dry = Math.Min(dry, Timed(() => migrations.StartDryRun(id, "bench").Value!.Completion.Wait()));
         }
         var run = migrations.Find(id)!.DryRun!;
         Console.WriteLine($"{rows:N0} rows: {run.Ready:N0} ready, {run.Questionable:N0} questionable, {run.Held:N0} held, {run.Collisions:N0} collisions");
@@ -46,7 +46,7 @@ internal static class DryRunRatio
         var source = Path.Combine(folder.Root, "source.csv");
         HarbourInventory.Write(source, rows);
         var id = migrations.ImportAsync(new BroughtFile("source.csv", () => File.OpenRead(source)), "bench").Result.Value;
-        migrations.StartProfile(id).Completion.Wait();
+        migrations.StartProfile(id).Value!.Completion.Wait();
         var lines = migrations.Suggest(migrations.Find(id)!, HarbourDesign.VesselCall.Code).Select(s => s.Line)
             .Where(l => HarbourSeed.LinesByHand.All(h => h.Field != l.Field)).Concat(HarbourSeed.LinesByHand);
         var kept = migrations.SetPlan(id, new MigrationPlan(HarbourDesign.VesselCall.Code, [.. lines], HarbourSeed.Passes), "bench");

@@ -36,7 +36,7 @@ public sealed class HarbourSeed(DataFolder folder, People people, DesignFiles fi
     /// <summary>Fills everything; says each step.</summary>
     public async Task RunAsync(DemoSize size, Action<string> say)
     {
-        foreach (var person in People) Expect(people.Add(person.Name, person.Password, person.Role, "demo"));
+        foreach (var person in People) Expect(people.Add(person.Name, person.Password, [person.Role], "demo"));
         say("Designs, vocabularies and reference tables");
         Expect(files.Import(Design, Steward));
 
@@ -95,7 +95,7 @@ public sealed class HarbourSeed(DataFolder folder, People people, DesignFiles fi
         var pages = HarbourDocuments.AlreadyFiled();
         foreach (var page in pages) HarbourDocuments.Draw(page, drawn);
         var (batch, job) = await intake.BringAsync("Documents of 2023", [.. pages.Select(p => new BroughtFile(p.FileName, () => File.OpenRead(Path.Combine(drawn, p.FileName))))], "Tobias Finch");
-        await job.Completion;
+        await job!.Completion;
         var (filed, problems) = filer.FileReady(batch, "Tobias Finch");
         if (filed != pages.Count) throw new InvalidOperationException($"Only {filed} of {pages.Count} demo documents could be filed: {string.Join(" ", problems)} {string.Join(" ", desk.Waiting(Steward, batch).SelectMany(d => d.Judged?.All ?? []).Select(p => p.Message))}");
         Directory.Delete(drawn, recursive: true);
@@ -108,11 +108,11 @@ public sealed class HarbourSeed(DataFolder folder, People people, DesignFiles fi
         var brought = await migrations.ImportAsync(new BroughtFile("Old file share.csv", () => File.OpenRead(csv)), Steward);
         Expect(brought.Problem);
         File.Delete(csv);
-        await migrations.StartProfile(brought.Value).Completion;
+        await migrations.StartProfile(brought.Value).Value!.Completion;
         var suggested = migrations.Suggest(migrations.Find(brought.Value)!, HarbourDesign.VesselCall.Code);
         var lines = suggested.Select(s => s.Line).Where(l => LinesByHand.All(h => h.Field != l.Field)).Concat(LinesByHand);
         Expect(migrations.SetPlan(brought.Value, new MigrationPlan(HarbourDesign.VesselCall.Code, [.. lines], Passes), Steward));
-        await migrations.StartDryRun(brought.Value, Steward).Completion;
+        await migrations.StartDryRun(brought.Value, Steward).Value!.Completion;
     }
 
     /// <summary>What a steward adds to the suggestions: columns called “in”, “out” and “GT” say nothing that a computation could tell.</summary>

@@ -22,7 +22,7 @@ public static class InventoryCsv
     /// <param name="name">What the person called it, for messages.</param>
     /// <param name="target">Where the UTF-8 copy goes.</param>
     /// <returns>Its shape, or one sentence saying what is wrong and on which line.</returns>
-    public static (InventoryShape? Shape, string? Problem) Import(string source, string name, string target)
+    public static (InventoryShape? Shape, string? Problem) Import(string source, string name, string target, CancellationToken cancel = default)
     {
         Encoding.RegisterProvider(CodePagesEncodingProvider.Instance);
         if (new FileInfo(source).Length == 0) return (null, $"“{name}” is empty.");
@@ -34,7 +34,7 @@ public static class InventoryCsv
             if (head.AsSpan().IndexOf((byte)0) >= 0) return (null, $"“{name}” is not a text file, so it cannot be a CSV.");
         }
         var copy = target + ".part";
-        var (shape, problem) = Scan(source, name, copy, encoding, encodingName);
+        var (shape, problem) = Scan(source, name, copy, encoding, encodingName, cancel);
         if (problem is not null) File.Delete(copy);
         else File.Move(copy, target, overwrite: true);
         return (shape, problem);
@@ -44,7 +44,7 @@ public static class InventoryCsv
     public static SepReader Open(string path, char separator) =>
         Sep.New(separator).Reader(o => o with { HasHeader = true, Unescape = true, CreateToString = SepToString.PoolPerCol(maximumStringLength: 64) }).FromFile(path);
 
-    private static (InventoryShape?, string?) Scan(string source, string name, string copy, Encoding encoding, string encodingName)
+    private static (InventoryShape?, string?) Scan(string source, string name, string copy, Encoding encoding, string encodingName, CancellationToken cancel)
     {
         using var reader = new StreamReader(source, encoding, detectEncodingFromByteOrderMarks: true, 1 << 16);
         using var writer = new StreamWriter(copy, append: false, new UTF8Encoding(false), 1 << 16);
@@ -63,6 +63,7 @@ public static class InventoryCsv
         while (reader.ReadLine() is { } text)
         {
             line++;
+            if (line % 10_000 == 0) cancel.ThrowIfCancellationRequested();
             if (text.Length == 0) continue;
             var start = line;
             while (text.AsSpan().Count('"') % 2 == 1)

@@ -10,9 +10,26 @@ namespace ClearLexicon.Services;
 /// Carries documents, filed and on the desk, from one version of their type to the next by a mapping. Each document changes in one
 /// transaction with its history and with what undo needs; a run that was stopped goes on where it was.
 /// </summary>
-public sealed class Carrying(Database database, Designs designs, Jobs jobs, TimeProvider clock)
+public sealed class Carrying
 {
-    private const int Chunk = 200;
+    private const int SampledFrom = 200;
+
+    private sealed record OfRun(long Id);
+
+    private readonly Database database;
+    private readonly Designs designs;
+    private readonly Jobs jobs;
+    private readonly TimeProvider clock;
+
+    /// <summary>Makes the kinds of its jobs known.</summary>
+    public Carrying(Database database, Designs designs, Jobs jobs, TimeProvider clock)
+    {
+        (this.database, this.designs, this.jobs, this.clock) = (database, designs, jobs, clock);
+        jobs.Add(JobKind.Of("carry", "Carrying documents through", "design", CarryAll));
+        jobs.Add(JobKind.Of("carry-undo", "Taking documents back", "design", TakeBack));
+    }
+
+    private static string Address(string code) => $"/Design/Publish/{code}";
 
     /// <summary>Called before each chunk of a run; tests stop the process here.</summary>
     internal Action Checkpoint { get; set; } = () => { };
@@ -45,7 +62,7 @@ public sealed class Carrying(Database database, Designs designs, Jobs jobs, Time
     public List<(string Name, List<(string Field, string Before, string After)> Changes)> Samples(string code, DocumentType before, DocumentType after, int most)
     {
         var carrying = new CompiledCarrying(database.Read(c => CarryStore.Lines(c, code)), before, after);
-        return [.. database.Read(c => DocumentStore.After(c, code, 0, Chunk)).Select(d => (d.Name ?? d.SourceName, Changes: Differences(d.Record, carrying.Carry(d.Record), after).ToList())).Where(d => d.Changes.Count > 0).Take(most)];
+        return [.. database.Read(c => DocumentStore.After(c, code, 0, SampledFrom)).Select(d => (d.Name ?? d.SourceName, Changes: Differences(d.Record, carrying.Carry(d.Record), after).ToList())).Where(d => d.Changes.Count > 0).Take(most)];
     }
 
     private static IEnumerable<(string, string, string)> Differences(IReadOnlyDictionary<string, string> was, IReadOnlyDictionary<string, string> now, DocumentType after) =>
@@ -61,10 +78,10 @@ public sealed class Carrying(Database database, Designs designs, Jobs jobs, Time
     public List<CarryRun> Runs(string code) => database.Read(c => CarryStore.Runs(c, code));
 
     /// <summary>
-    /// Begins a run in the transaction that publishes: readers and migration plans follow renamed fields at once, documents when the run is
-    /// started. Returns its id.
+    /// Begins a run in the transaction that publishes: readers and migration plans follow renamed fields at once, documents in the job whose id
+    /// this returns.
     /// </summary>
-    internal long Begin(SqliteConnection c, string code, int versionBefore, int version, string who)
+    internal string Begin(SqliteConnection c, string code, int versionBefore, int version, string who)
     {
         var lines = CarryStore.Lines(c, code);
         var versions = DesignStore.Versions(c, code);
@@ -73,45 +90,56 @@ public sealed class Carrying(Database database, Designs designs, Jobs jobs, Time
             ReaderStore.Save(c, reader with { Crosswalk = carrying.Follow(reader.Crosswalk) });
         foreach (var inventory in InventoryStore.All(c).Where(i => i.Plan?.TypeCode == code))
             if (inventory.Plan!.Carried(carrying) is var plan && Sql.ToJson(plan) != Sql.ToJson(inventory.Plan)) InventoryStore.SetPlan(c, inventory.Id, plan);
-        return CarryStore.Begin(c, code, versionBefore, version, lines, who, clock.GetUtcNow());
+        var run = CarryStore.Begin(c, code, versionBefore, version, lines, who, clock.GetUtcNow());
+        return jobs.Enlist(c, "carry", Designs.Subject(code), Address(code), new OfRun(run), who);
     }
 
     /// <summary>Starts a run, or goes on with one that was stopped, in the background.</summary>
     public Result<Job> Start(long runId, string who)
     {
-        if (database.Read(c => CarryStore.Run(c, runId)) is not { State: "running" or "stopped" } run) return Result<Job>.Not("This run cannot be gone on with.");
-        var versions = designs.Versions(run.TypeCode);
-        if (versions.FirstOrDefault(v => v.Version == run.VersionBefore) is not { } before || versions.FirstOrDefault(v => v.Version == run.Version) is not { } after) return Result<Job>.Not("Its versions are no longer there.");
-        return jobs.Start("Carrying documents through", $"/Design/Publish/{run.TypeCode}", (job, cancel) =>
+        if (database.Read(c => CarryStore.Run(c, runId)) is not { State: "running" or "stopped" } run) return Result<Job>.Not("This run has ended; it cannot be continued.");
+        return jobs.Start("carry", Designs.Subject(run.TypeCode), Address(run.TypeCode), new OfRun(runId), who, c =>
         {
-            var type = new CompiledType(after.Design, designs.Vocabularies, designs.Tables);
-            var carrying = new CompiledCarrying(run.Lines, before.Design, after.Design);
-            job.Total = database.Read(c => DocumentStore.CountAfter(c, run.TypeCode, run.LastId));
-            try
-            {
-                for (var last = run.LastId; ;)
-                {
-                    cancel.ThrowIfCancellationRequested();
-                    Checkpoint();
-                    var done = database.Write(c =>
-                    {
-                        var chunk = DocumentStore.After(c, run.TypeCode, last, Chunk);
-                        foreach (var document in chunk) Carry(c, run, document, type, carrying, who);
-                        if (chunk.Count > 0) CarryStore.Reach(c, run.Id, last = chunk[^1].Id);
-                        return chunk.Count;
-                    });
-                    job.Done += done;
-                    if (done == 0) break;
-                }
-                End(run, "carried", [], who);
-            }
-            catch (OperationCanceledException)
-            {
-                End(run, "stopped", [], who);
-                throw;
-            }
-            return Task.CompletedTask;
+            CarryStore.SetState(c, runId, "running", run.Left);
+            return new OfRun(runId);
         });
+    }
+
+    private void CarryAll(Job job, CancellationToken cancel)
+    {
+        if (database.Read(c => CarryStore.Run(c, job.Given<OfRun>().Id)) is not { State: "running" } run) return;
+        var versions = designs.Versions(run.TypeCode);
+        if (versions.FirstOrDefault(v => v.Version == run.VersionBefore) is not { } before || versions.FirstOrDefault(v => v.Version == run.Version) is not { } after) throw new RefusedException("Its versions are no longer there.");
+        var type = new CompiledType(after.Design, designs.Vocabularies, designs.Tables);
+        var carrying = new CompiledCarrying(run.Lines, before.Design, after.Design);
+        (job.Total, job.Done) = (run.Carried + database.Read(c => DocumentStore.CountAfter(c, run.TypeCode, run.LastId)), run.Carried);
+        var size = new ChunkSize();
+        try
+        {
+            for (var last = run.LastId; ;)
+            {
+                cancel.ThrowIfCancellationRequested();
+                Checkpoint();
+                size.Begin();
+                var done = database.Write(c =>
+                {
+                    var chunk = DocumentStore.After(c, run.TypeCode, last, size.Now);
+                    foreach (var document in chunk) Carry(c, run, document, type, carrying, job.Who);
+                    if (chunk.Count > 0) CarryStore.Reach(c, run.Id, last = chunk[^1].Id);
+                    job.Done += chunk.Count;
+                    Jobs.Reach(c, job);
+                    return chunk.Count;
+                });
+                size.End();
+                if (done == 0) break;
+            }
+            End(run, "carried", [], job.Who);
+        }
+        catch (Exception e) when (e is not OperationCanceledException || job.StoppedBy is not null)
+        {
+            End(run, "stopped", [], job.Who);
+            throw;
+        }
     }
 
     private void Carry(SqliteConnection c, CarryRun run, StoredDocument document, CompiledType type, CompiledCarrying carrying, string who)
@@ -139,34 +167,39 @@ public sealed class Carrying(Database database, Designs designs, Jobs jobs, Time
     public Result<Job> StartUndo(long runId, string who)
     {
         if (database.Read(c => CarryStore.Run(c, runId)) is not { State: "carried" or "stopped" } run) return Result<Job>.Not("This run cannot be taken back.");
-        return jobs.Start("Taking documents back", $"/Design/Publish/{run.TypeCode}", (job, cancel) =>
+        return jobs.Start("carry-undo", Designs.Subject(run.TypeCode), Address(run.TypeCode), new OfRun(runId), who);
+    }
+
+    private void TakeBack(Job job, CancellationToken cancel)
+    {
+        if (database.Read(c => CarryStore.Run(c, job.Given<OfRun>().Id)) is not { } run) return;
+        (job.Total, job.Done) = (run.Carried, 0);
+        // Searched and compared by what they are now checked against, as everything else is.
+        var type = designs.Published[run.TypeCode].Type;
+        var left = new List<string>();
+        var size = new ChunkSize();
+        for (long last = 0; ;)
         {
-            job.Total = run.Carried;
-            // Searched and compared by what they are now checked against, as everything else is.
-            var type = designs.Published[run.TypeCode].Type;
-            var left = new List<string>();
-            for (long last = 0; ;)
+            cancel.ThrowIfCancellationRequested();
+            size.Begin();
+            var done = database.Write(c =>
             {
-                cancel.ThrowIfCancellationRequested();
-                var done = database.Write(c =>
+                var chunk = CarryStore.Of(c, run.Id, last, size.Now);
+                foreach (var carried in chunk)
                 {
-                    var chunk = CarryStore.Of(c, run.Id, last, Chunk);
-                    foreach (var carried in chunk)
-                    {
-                        last = carried.DocumentId;
-                        if (DocumentStore.Find(c, carried.DocumentId) is not { } document) continue;
-                        if (!Same(document.Record, carried.After)) { left.Add($"“{document.Name ?? document.SourceName}” has been edited since."); continue; }
-                        Put(c, document, document with { Record = carried.Record, Evidence = carried.Evidence, Version = carried.Version }, carried.Parked, type, $"taken back from version {run.Version}", who);
-                        CarryStore.Drop(c, run.Id, carried.DocumentId);
-                    }
-                    return chunk.Count;
-                });
-                job.Done += done;
-                if (done == 0) break;
-            }
-            End(run, "undone", left, who);
-            return Task.CompletedTask;
-        });
+                    last = carried.DocumentId;
+                    if (DocumentStore.Find(c, carried.DocumentId) is not { } document) continue;
+                    if (!Same(document.Record, carried.After)) { left.Add($"“{document.Name ?? document.SourceName}” has been edited since."); continue; }
+                    Put(c, document, document with { Record = carried.Record, Evidence = carried.Evidence, Version = carried.Version }, carried.Parked, type, $"taken back from version {run.Version}", job.Who);
+                    CarryStore.Drop(c, run.Id, carried.DocumentId);
+                }
+                return chunk.Count;
+            });
+            size.End();
+            job.Done += done;
+            if (done == 0) break;
+        }
+        End(run, "undone", left, job.Who);
     }
 
     /// <summary>Carries the documents of a run that was taken back once more, by the same mapping.</summary>

@@ -34,11 +34,18 @@ public sealed class ConventionProposals(Designs designs, Vocabularies vocabulari
     public (Result Result, string Ticket, ProposedConvention? Proposal) Take(string code, string ticket, IReadOnlyDictionary<string, ChosenField> fields, IReadOnlySet<int> asText, string who)
     {
         if (_held.Take(ticket) is not { } proposal) return ("This proposal is no longer held; paste the paths again.", "", null);
-        var result = designs.Change(code, "took a convention from paths", who, type => With(type, proposal, fields, asText, who));
+        // The vocabularies that its fields need are made in the transaction that changes the draft.
+        var wanted = new List<(string Name, IReadOnlyList<string> Words)>();
+        var result = designs.Change(code, "took a convention from paths", who, type =>
+        {
+            wanted.Clear();
+            return With(type, proposal, fields, asText, wanted);
+        }, c => wanted.Select(w => vocabularies.Make(c, w.Name, string.Join('\n', w.Words), who, Growth.WithReview)).FirstOrDefault(r => !r.Ok) is { Problem: { } problem } ? problem : Result.Done);
+        if (result.Ok && wanted.Count > 0) designs.Forget();
         return result.Ok ? (result, "", proposal) : (result, _held.Hold(proposal), proposal);
     }
 
-    private Result<DocumentType> With(DocumentType type, ProposedConvention proposal, IReadOnlyDictionary<string, ChosenField> fields, IReadOnlySet<int> asText, string who)
+    private Result<DocumentType> With(DocumentType type, ProposedConvention proposal, IReadOnlyDictionary<string, ChosenField> fields, IReadOnlySet<int> asText, List<(string Name, IReadOnlyList<string> Words)> wanted)
     {
         var whole = designs.Resolve(type);
         var pieces = proposal.Folder.Concat(proposal.Name).Select((p, i) => asText.Contains(i) && p.Values.Count > 0 ? Piece.Literal(p.Values[0]) : p.Piece).ToList();
@@ -61,9 +68,8 @@ public sealed class ConventionProposals(Designs designs, Vocabularies vocabulari
             var field = proposed with { Key = key, Label = label, Kind = chosen.Kind, Vocabulary = chosen.Kind == FieldKind.Term ? proposed.Vocabulary : null };
             if (field.Kind == FieldKind.Term && words.Count > 0)
             {
-                var vocabulary = vocabularies.Create(label, string.Join('\n', words), who, Growth.WithReview);
-                if (!vocabulary.Ok) return Result<DocumentType>.Not(vocabulary.Problem!);
-                field = field with { Vocabulary = vocabulary.Value };
+                wanted.Add((label, words));
+                field = field with { Vocabulary = DesignCheck.KeyFrom(label) };
             }
             keys[proposed.Key] = key;
             made.Add(field);

@@ -1,13 +1,39 @@
 namespace ClearLexicon.Services;
 
 /// <summary>Where everything lies on disk. Paths kept in the database are relative to <see cref="Root"/>.</summary>
-public sealed class DataFolder
+public sealed class DataFolder : IDisposable
 {
+    private FileStream? _hold;
+
     /// <summary>Opens or makes the folder.</summary>
     public DataFolder(string root)
     {
         Root = Path.GetFullPath(root);
         foreach (var folder in new[] { Repository, Pages, Brought, Tray, Inventories, Drafts }) Directory.CreateDirectory(folder);
+    }
+
+    /// <summary>What filing asks of the disk.</summary>
+    public Disk Disk { get; set; } = new();
+
+    /// <summary>Holds the folder until the process ends, so that no other one recovers or writes in it; false when another one holds it.</summary>
+    public bool Hold()
+    {
+        try
+        {
+            _hold ??= new FileStream(Path.Combine(Root, ".held"), FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.None);
+            return true;
+        }
+        catch (IOException)
+        {
+            return false;
+        }
+    }
+
+    /// <summary>Lets the folder go.</summary>
+    public void Dispose()
+    {
+        _hold?.Dispose();
+        _hold = null;
     }
 
     /// <summary>The folder itself.</summary>
@@ -36,6 +62,9 @@ public sealed class DataFolder
 
     /// <summary>The absolute path of one kept relative to <see cref="Root"/>.</summary>
     public string Absolute(string relative) => Path.Combine(Root, relative);
+
+    /// <summary>Whether a kept path is one below <see cref="Root"/>; one that leads elsewhere is never touched.</summary>
+    public bool Holds(string kept) => Path.GetFullPath(Path.Combine(Root, kept)).StartsWith(Root + Path.DirectorySeparatorChar, StringComparison.Ordinal);
 
     /// <summary>The path to keep for an absolute one.</summary>
     public string Relative(string absolute) => Path.GetRelativePath(Root, absolute);

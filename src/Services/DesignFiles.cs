@@ -8,6 +8,7 @@ using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services;
 
@@ -130,32 +131,40 @@ public sealed class DesignFiles(Database database, Designs designs, TimeProvider
     public Result Import(DesignFile file, string who)
     {
         if (Plan(file).Problems is [var problem, ..]) return problem;
-        database.Write(c =>
-        {
-            foreach (var v in file.Vocabularies.Where(v => v.Terms is not null))
-            {
-                if (!VocabularyStore.Add(c, new Vocabulary(v.Key, v.Name, []) { Growth = v.Growth, Language = v.Language })) VocabularyStore.SetGrowth(c, v.Key, v.Growth);
-                VocabularyStore.Remove(c, v.Key, VocabularyStore.Find(c, v.Key)!.Terms.Select(t => t.Id).Except(v.Terms!.Select(t => t.Id)));
-                VocabularyStore.Put(c, v.Key, v.Terms!);
-            }
-            foreach (var t in file.Tables.Where(t => t.Rows is not null))
-            {
-                var gone = ReferenceStore.Find(c, t.Key)?.Rows.Select(r => r[0]).Except(t.Rows!.Select(r => r[0])) ?? [];
-                ReferenceStore.Put(c, new ReferenceTable(t.Key, t.Name, t.Columns, []) { Address = t.Address }, clock.GetUtcNow());
-                ReferenceStore.RemoveRows(c, t.Key, gone);
-                ReferenceStore.PutRows(c, t.Key, t.Rows!);
-            }
-            foreach (var (design, _) in file.InOrder())
-                if (!DesignStore.Add(c, design) && Sql.ToJson(DesignStore.Find(c, design.Code)!.Draft) != Sql.ToJson(design)) DesignStore.SaveDraft(c, design, "brought a design file");
-            foreach (var reader in file.Readers) ReaderStore.Save(c, reader);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "brought a design file", DesignFile.FormatName, $"{file.Types.Count} types, {file.Vocabularies.Count} vocabularies, {file.Readers.Count} readers");
-        });
+        var result = database.WriteIf(c => Import(c, file, who), static r => r.Ok);
         designs.Forget();
-        // The plan has run every check, so that publishing is no more than numbering.
+        return result;
+    }
+
+    private Result Import(SqliteConnection c, DesignFile file, string who)
+    {
+        foreach (var v in file.Vocabularies.Where(v => v.Terms is not null))
+        {
+            if (!VocabularyStore.Add(c, new Vocabulary(v.Key, v.Name, []) { Growth = v.Growth, Language = v.Language })) VocabularyStore.SetGrowth(c, v.Key, v.Growth);
+            VocabularyStore.Remove(c, v.Key, VocabularyStore.Find(c, v.Key)!.Terms.Select(t => t.Id).Except(v.Terms!.Select(t => t.Id)));
+            VocabularyStore.Put(c, v.Key, v.Terms!);
+        }
+        foreach (var t in file.Tables.Where(t => t.Rows is not null))
+        {
+            var gone = ReferenceStore.Find(c, t.Key)?.Rows.Select(r => r[0]).Except(t.Rows!.Select(r => r[0])) ?? [];
+            ReferenceStore.Put(c, new ReferenceTable(t.Key, t.Name, t.Columns, []) { Address = t.Address }, clock.GetUtcNow());
+            ReferenceStore.RemoveRows(c, t.Key, gone);
+            ReferenceStore.PutRows(c, t.Key, t.Rows!);
+        }
+        foreach (var (design, _) in file.InOrder())
+            if (!DesignStore.Add(c, design) && Sql.ToJson(DesignStore.Find(c, design.Code)!.Draft) != Sql.ToJson(design)) DesignStore.SaveDraft(c, design, "brought a design file");
+        foreach (var reader in file.Readers) ReaderStore.Save(c, reader);
+        LedgerStore.Append(c, clock.GetUtcNow(), who, "brought a design file", DesignFile.FormatName, $"{file.Types.Count} types, {file.Vocabularies.Count} vocabularies, {file.Readers.Count} readers");
+        // Published in the same transaction, by what it has just brought; one that cannot be published drops the whole.
+        var known = Known(c);
         foreach (var (design, published) in file.InOrder())
-            if (published && designs.Find(design.Code) is { DraftOpen: true } && designs.Publish(design.Code, who).Problem is { } refused) return $"{design.Name} is brought but not published: {refused}";
+            if (published && DesignStore.Find(c, design.Code) is { DraftOpen: true } && designs.Publish(c, design.Code, who, known: known).Problem is { } refused) return $"Nothing was imported, because {design.Name} could not be published: {refused}";
         return Result.Done;
     }
+
+    private static DesignContext Known(SqliteConnection c) => new(
+        VocabularyStore.Revisions(c).ToDictionary(r => r.Key, r => new VocabularyIndex(VocabularyStore.Find(c, r.Key)!), StringComparer.Ordinal),
+        ReferenceStore.Revisions(c).ToDictionary(r => r.Key, r => ReferenceStore.Find(c, r.Key)!, StringComparer.Ordinal));
 
     private static List<string> TermWordsOf(VocabularyIndex known, VocabularyInFile coming)
     {

@@ -12,9 +12,17 @@ namespace ClearLexicon.Services;
 /// <param name="Version">Its version.</param>
 public sealed record PublishedType(CompiledType Type, int Version);
 
+/// <summary>Vocabularies and reference tables as a transaction under way sees them.</summary>
+/// <param name="Vocabularies">Vocabularies by key.</param>
+/// <param name="Tables">Reference tables by key.</param>
+internal sealed record DesignContext(IReadOnlyDictionary<string, VocabularyIndex> Vocabularies, IReadOnlyDictionary<string, ReferenceTable> Tables);
+
 /// <summary>Designs: change drafts, take changes back, publish; hand out what is published, compiled once.</summary>
 public sealed class Designs(Database database, TimeProvider clock)
 {
+    /// <summary>What jobs that work on a type and its documents have as their subject.</summary>
+    public static string Subject(string code) => $"type {code}";
+
     private readonly Lock _lock = new();
     private readonly Dictionary<string, (long Revision, VocabularyIndex Index)> _vocabularyCache = new(StringComparer.Ordinal);
     private readonly Dictionary<string, (long Revision, ReferenceTable Table)> _tableCache = new(StringComparer.Ordinal);
@@ -57,10 +65,14 @@ public sealed class Designs(Database database, TimeProvider clock)
     {
         get
         {
-            var (vocabularies, tables) = (Vocabularies, Tables);
+            // One lock around all three, so that what is compiled together was read together.
             lock (_lock)
-                return _published ??= database.Read(DesignStore.Published).Where(v => !v.Design.IsGroup)
+            {
+                if (_published is not null) return _published;
+                var (vocabularies, tables) = (Vocabularies, Tables);
+                return _published = database.Read(DesignStore.Published).Where(v => !v.Design.IsGroup)
                     .ToDictionary(v => v.Design.Code, v => new PublishedType(new CompiledType(v.Design, vocabularies, tables), v.Version), StringComparer.Ordinal);
+            }
         }
     }
 
@@ -77,17 +89,20 @@ public sealed class Designs(Database database, TimeProvider clock)
     public DocumentType Resolve(DocumentType draft) => database.Read(c => Inheritance.Resolve(draft, code => Source(c, code)));
 
     /// <summary>What surrounds a record judged now.</summary>
-    public Circumstances Now(Door door, string who) =>
-        new(DateOnly.FromDateTime(clock.GetLocalNow().Date), door, database.Read(c => PeopleStore.Find(c, who))?.Role ?? "", who);
+    public Circumstances Now(Door door, string who) => database.Read(c => Now(c, door, who));
+
+    private Circumstances Now(SqliteConnection c, Door door, string who) =>
+        new(DateOnly.FromDateTime(clock.GetLocalNow().Date), door, who.Length == 0 ? [] : PeopleStore.Find(c, who)?.Roles ?? [], who);
 
     /// <summary>Findings of a draft.</summary>
-    public List<Finding> Findings(DocumentType draft) => database.Read(c => Findings(c, draft));
+    public List<Finding> Findings(DocumentType draft) => database.Read(c => Findings(c, draft, null));
 
-    private List<Finding> Findings(SqliteConnection c, DocumentType draft) =>
+    // Inside a larger whole, what it has made already is known to nobody else yet.
+    private List<Finding> Findings(SqliteConnection c, DocumentType draft, DesignContext? known) =>
     [
         .. draft.Groups.Concat(draft.Refines is { } parent ? [parent] : []).Where(code => DesignStore.Find(c, code) is { Version: 0 })
             .Select(code => new Finding("not-published", Level.Must, $"Publish “{DesignStore.Find(c, code)!.Draft.Name}” first; this type takes parts of it.", "fields")),
-        .. DesignCheck.Findings(draft, new DesignSurroundings(Vocabularies, Tables, code => Source(c, code), Now(Door.Desk, ""))
+        .. DesignCheck.Findings(draft, new DesignSurroundings(known?.Vocabularies ?? Vocabularies, known?.Tables ?? Tables, code => Source(c, code), Now(c, Door.Desk, ""))
         {
             Readers = ReaderStore.All(c), Published = [.. Published.Values.Select(p => p.Type)], Types = [.. DesignStore.All(c).Where(t => !t.Draft.IsGroup).Select(t => t.Draft.Code)],
             Languages = [.. PeopleStore.All(c).Select(p => p.Language).Distinct()],
@@ -117,8 +132,9 @@ public sealed class Designs(Database database, TimeProvider clock)
     /// <param name="code">The document type.</param>
     /// <param name="change">What is being done, as undo will name it.</param>
     /// <param name="who">Who does it.</param>
-    /// <param name="edit">Makes the new draft, or says why not.</param>
-    public Result Change(string code, string change, string who, Func<DocumentType, Result<DocumentType>> edit) => database.Write<Result>(c =>
+    /// <param name="edit">Makes the new draft of the one before, or says why not. It only computes: what else the edit needs is written by <paramref name="also"/>.</param>
+    /// <param name="also">What else is written in the same transaction; when it is refused, nothing is kept.</param>
+    public Result Change(string code, string change, string who, Func<DocumentType, Result<DocumentType>> edit, Func<SqliteConnection, Result>? also = null) => database.WriteIf<Result>(c =>
     {
         if (DesignStore.Find(c, code) is not { } state) return $"There is no document type “{code}”.";
         var edited = edit(state.Draft);
@@ -126,8 +142,8 @@ public sealed class Designs(Database database, TimeProvider clock)
         if (Sql.ToJson(edited.Value) == Sql.ToJson(state.Draft)) return Result.Done;
         DesignStore.SaveDraft(c, edited.Value!, change);
         LedgerStore.Append(c, clock.GetUtcNow(), who, change, code);
-        return Result.Done;
-    });
+        return also?.Invoke(c) ?? Result.Done;
+    }, static r => r.Ok);
 
     /// <summary>Who did what last to a type, as half a sentence.</summary>
     public string LastDone(string code) => database.Read(c => LedgerStore.LastAbout(c, code)) is { } last ? $"{last.Who} {last.Action} at {last.At[11..16]} UTC" : "nobody has changed it";
@@ -151,34 +167,38 @@ public sealed class Designs(Database database, TimeProvider clock)
     /// <returns>The version, and the names of the types that followed.</returns>
     public Result<(int Version, IReadOnlyList<string> Followed)> Publish(string code, string who, int? seen = null, Action<SqliteConnection, int>? also = null)
     {
-        var result = database.WriteIf<Result<(int, IReadOnlyList<string>)>>(c =>
-        {
-            if (DesignStore.Find(c, code) is not { } state) return Not($"There is no document type “{code}”.");
-            if (seen is { } newest && newest != state.Version) return Not($"{DesignStore.Versions(c, code)[0].PublishedBy} has published version {state.Version} in between. Look at the consequences anew.");
-            if (!state.DraftOpen) return Not($"Nothing has changed since version {state.Version}.");
-            if (Findings(c, state.Draft).FirstOrDefault(f => f.Level == Level.Must) is { } finding) return Not(finding.Text);
-            var version = DesignStore.Publish(c, Inheritance.Resolve(state.Draft, x => Source(c, x)), state.Draft, draftStays: false, clock.GetUtcNow(), who);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, $"published version {version}", code);
-            var followed = new List<string>();
-            var all = DesignStore.All(c);
-            // Whoever takes parts of what was just published follows, and then whoever takes parts of those.
-            for (var waiting = new Queue<string>([code]); waiting.TryDequeue(out var changed);)
-                foreach (var (dependent, source) in all.Select(t => (t, DesignStore.Versions(c, t.Draft.Code) is [var v, ..] ? v.Source : null)))
-                {
-                    if (source is null || dependent.Draft.Code == code || !(source.Groups.Contains(changed) || source.Refines == changed)) continue;
-                    if (Findings(c, source).FirstOrDefault(f => f.Level == Level.Must) is { } blocks) return Not($"{dependent.Draft.Name} takes parts of this, and would not do any more: {blocks.Text}");
-                    var next = DesignStore.Publish(c, Inheritance.Resolve(source, x => Source(c, x)), source, draftStays: true, clock.GetUtcNow(), who);
-                    LedgerStore.Append(c, clock.GetUtcNow(), who, $"published version {next}", dependent.Draft.Code, $"with the parts of {code}");
-                    followed.Add(dependent.Draft.Name);
-                    waiting.Enqueue(dependent.Draft.Code);
-                }
-            also?.Invoke(c, version);
-            return (version, followed);
-        }, static r => r.Ok);
-        Forget();
-        return result;
+        try { return database.WriteIf(c => Publish(c, code, who, seen, also), static r => r.Ok); }
+        catch (RefusedException e) { return Not(e.Message); }
+        finally { Forget(); }
+    }
 
-        static Result<(int, IReadOnlyList<string>)> Not(string problem) => Result<(int, IReadOnlyList<string>)>.Not(problem);
+    private static Result<(int Version, IReadOnlyList<string> Followed)> Not(string problem) => Result<(int, IReadOnlyList<string>)>.Not(problem);
+
+    /// <summary>Publishes in the transaction of a larger whole, which is dropped when this is refused.</summary>
+    internal Result<(int Version, IReadOnlyList<string> Followed)> Publish(SqliteConnection c, string code, string who, int? seen = null, Action<SqliteConnection, int>? also = null, DesignContext? known = null)
+    {
+        if (DesignStore.Find(c, code) is not { } state) return Not($"There is no document type “{code}”.");
+        if (seen is { } newest && newest != state.Version) return Not($"{DesignStore.Versions(c, code)[0].PublishedBy} has published version {state.Version} in between. Look at the consequences anew.");
+        if (!state.DraftOpen) return Not($"Nothing has changed since version {state.Version}.");
+        if (Findings(c, state.Draft, known).FirstOrDefault(f => f.Level == Level.Must) is { } finding) return Not(finding.Text);
+        var version = DesignStore.Publish(c, Inheritance.Resolve(state.Draft, x => Source(c, x)), state.Draft, draftStays: false, clock.GetUtcNow(), who);
+        LedgerStore.Append(c, clock.GetUtcNow(), who, $"published version {version}", code);
+        var followed = new List<string>();
+        var all = DesignStore.All(c);
+        // Whoever takes parts of what was just published follows, and then whoever takes parts of those; a cycle is gone through once.
+        var met = new HashSet<string>(StringComparer.Ordinal) { code };
+        for (var waiting = new Queue<string>([code]); waiting.TryDequeue(out var changed);)
+            foreach (var (dependent, source) in all.Select(t => (t, DesignStore.Versions(c, t.Draft.Code) is [var v, ..] ? v.Source : null)))
+            {
+                if (source is null || !(source.Groups.Contains(changed) || source.Refines == changed) || !met.Add(dependent.Draft.Code)) continue;
+                if (Findings(c, source, known).FirstOrDefault(f => f.Level == Level.Must) is { } blocks) return Not($"{dependent.Draft.Name} takes parts of this, and would not do any more: {blocks.Text}");
+                var next = DesignStore.Publish(c, Inheritance.Resolve(source, x => Source(c, x)), source, draftStays: true, clock.GetUtcNow(), who);
+                LedgerStore.Append(c, clock.GetUtcNow(), who, $"published version {next}", dependent.Draft.Code, $"with the parts of {code}");
+                followed.Add(dependent.Draft.Name);
+                waiting.Enqueue(dependent.Draft.Code);
+            }
+        also?.Invoke(c, version);
+        return (version, followed);
     }
 
     /// <summary>Makes the next reader of <see cref="Published"/>, <see cref="Vocabularies"/> and <see cref="Tables"/> look again; what has not changed is not compiled anew.</summary>

@@ -149,7 +149,7 @@ public sealed class Desk(Database database, Designs designs, Vocabularies vocabu
         }
         var texts = RecordJudge.Texts(published.Type, document.Record);
         var extension = document.Filed ? Path.GetExtension(document.Name!) : Core.Conventions.CompiledConvention.Extension;
-        return new JudgedDocument(document, published, RecordJudge.Judge(c, published.Type, texts, document.Id, now, extension, document.Naming?.Counter ?? 0));
+        return new JudgedDocument(document, published, RecordJudge.Judge(c, published.Type, texts, document.Id, now, extension, document.Number));
     }
 
     private static Dictionary<string, string> With(IReadOnlyDictionary<string, string> record, string key, string text)

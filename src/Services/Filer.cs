@@ -9,15 +9,50 @@ namespace ClearLexicon.Services;
 /// is killed at any moment. The intention is journaled, the file moves without ever overwriting, then record and end of the
 /// intention are one transaction; <see cref="Recover"/> takes back what was left between.
 /// </summary>
-public sealed class Filer(Database database, DataFolder folder, Desk desk, Designs designs, Vocabularies vocabularies, TimeProvider clock)
+public sealed class Filer
 {
+    /// <summary>What the job that files has as its subject.</summary>
+    public const string Subject = "ready documents";
+
+    private readonly Database database;
+    private readonly DataFolder folder;
+    private readonly Desk desk;
+    private readonly Designs designs;
+    private readonly Vocabularies vocabularies;
+    private readonly Jobs jobs;
+    private readonly TimeProvider clock;
+
+    /// <summary>Makes the kind of its job known.</summary>
+    public Filer(Database database, DataFolder folder, Desk desk, Designs designs, Vocabularies vocabularies, Jobs jobs, TimeProvider clock)
+    {
+        (this.database, this.folder, this.desk, this.designs, this.vocabularies, this.jobs, this.clock) = (database, folder, desk, designs, vocabularies, jobs, clock);
+        jobs.Add(JobKind.Of("filing", "Filing what is ready", "desk", (job, cancel) =>
+        {
+            var (filed, problems) = FileReady(null, job.Who, job, cancel);
+            if (problems.Count > 0) throw new RefusedException($"{filed} filed, {problems.Count} not: {problems[0]}");
+        }));
+    }
+
+    /// <summary>Files every ready document in the background.</summary>
+    public Result<Job> StartReady(string who) => jobs.Start("filing", Subject, "/Desk", new { }, who);
+
     private readonly Lock _oneAtATime = new();
 
     /// <summary>Called between the steps with their names; tests stop the process here.</summary>
     internal Action<string> Checkpoint { get; set; } = _ => { };
 
-    /// <summary>Files one document and returns its path in the repository.</summary>
+    /// <summary>Files one document and returns its path in the repository. A disk that takes nothing more is a problem, and leaves the document on the desk.</summary>
     public Result<string> File(long id, string who)
+    {
+        try { return FileNow(id, who); }
+        catch (Exception e) when (Failures.IsFromOutside(e))
+        {
+            TakeBack();
+            return Result<string>.Not($"It could not be filed, and stays on the desk: {Failures.InWords(e)}");
+        }
+    }
+
+    private Result<string> FileNow(long id, string who)
     {
         lock (_oneAtATime)
         {
@@ -35,7 +70,7 @@ public sealed class Filer(Database database, DataFolder folder, Desk desk, Desig
         var ready = desk.Waiting(who, batchId).Where(d => d.State == "ready").ToList();
         var problems = new List<string>();
         var filed = 0;
-        if (job is not null) job.Total = ready.Count;
+        if (job is not null) (job.Total, job.Done) = (ready.Count, 0);
         foreach (var document in ready)
         {
             cancel.ThrowIfCancellationRequested();
@@ -47,37 +82,67 @@ public sealed class Filer(Database database, DataFolder folder, Desk desk, Desig
         return (filed, problems);
     }
 
-    /// <summary>Takes back filings that a stop left half done. Call once at start.</summary>
+    // What a failure left between is taken back at once, or at the next start when the disk takes not even that.
+    private void TakeBack()
+    {
+        lock (_oneAtATime)
+        {
+            try { TakeBackUnfinished(); }
+            catch (Exception e) when (Failures.IsFromOutside(e)) { }
+        }
+    }
+
+    /// <summary>Takes back filings that a stop left half done, and removes files that were being written. Call once at start.</summary>
     public int Recover()
+    {
+        var taken = TakeBackUnfinished();
+        foreach (var draft in Directory.GetFiles(folder.Drafts)) System.IO.File.Delete(draft);
+        return taken;
+    }
+
+    private int TakeBackUnfinished()
     {
         var unfinished = database.Read(FilingJournal.Unfinished);
         foreach (var filing in unfinished)
         {
-            // The record was not written, or this line would be gone with it: remove the file if it is the one we moved there.
-            if (System.IO.File.Exists(filing.FinalFile) && DataFolder.HashOf(filing.FinalFile) == filing.FileHash && !Recorded(filing)) System.IO.File.Delete(filing.FinalFile);
+            // The record was not written, or this line would be gone with it: remove the file if it is the one we moved there. A path that leads
+            // out of this data folder is that of another one, which was copied here.
+            var final = folder.Absolute(filing.FinalFile);
+            if (folder.Holds(filing.FinalFile) && System.IO.File.Exists(final) && DataFolder.HashOf(final) == filing.FileHash && !Recorded(filing)) System.IO.File.Delete(final);
+            if (folder.Holds(filing.DraftFile)) System.IO.File.Delete(folder.Absolute(filing.DraftFile));
             database.Write(c =>
             {
                 FilingJournal.End(c, filing.Id);
                 LedgerStore.Append(c, clock.GetUtcNow(), "start-up", "took back an interrupted filing", $"document {filing.DocumentId}");
             });
         }
-        foreach (var draft in Directory.GetFiles(folder.Drafts)) System.IO.File.Delete(draft);
         return unfinished.Count;
     }
 
     private bool Recorded(Filing filing) => database.Read(c => DocumentStore.Find(c, filing.DocumentId)) is { Filed: true } d
-        && folder.InRepository(d.Folder!, d.Name!) == filing.FinalFile;
+        && folder.InRepository(d.Folder!, d.Name!) == folder.Absolute(filing.FinalFile);
 
     private Result<string> Write(JudgedDocument judged, string who)
+    {
+        var draft = Path.Combine(folder.Drafts, $"{judged.Document.Id}-{Guid.NewGuid():N}.pdf");
+        try { return Write(judged, draft, who); }
+        catch (Exception e) when (Failures.IsFromOutside(e))
+        {
+            System.IO.File.Delete(draft);
+            throw;
+        }
+    }
+
+    private Result<string> Write(JudgedDocument judged, string draft, string who)
     {
         var document = judged.Document;
         var type = judged.Published!.Type;
         var pages = desk.Pages(document.Id);
-        var draft = Path.Combine(folder.Drafts, $"{document.Id}-{Guid.NewGuid():N}.pdf");
         if (document.SourceFile is { } source && source.EndsWith(".pdf", StringComparison.OrdinalIgnoreCase) && pages.All(p => p.Text.Method == "text layer"))
-            System.IO.File.Copy(folder.Absolute(source), draft);
+            folder.Disk.Copy(folder.Absolute(source), draft);
         else
             SearchablePdf.Write(draft, [.. pages.Select(p => new PdfPage(folder.Absolute(p.Image), p.Text, []))], judged.Judged!.Placement.Name);
+        folder.Disk.FlushFile(draft);
         var hash = DataFolder.HashOf(draft);
         var sourceHash = document.SourceFile is { } brought && System.IO.File.Exists(folder.Absolute(brought)) ? DataFolder.HashOf(folder.Absolute(brought)) : null;
         var convention = type.Convention;
@@ -91,12 +156,12 @@ public sealed class Filer(Database database, DataFolder folder, Desk desk, Desig
             if (found.At.Problem is not null) return (found, 0L, "");
             if (found.TakesNumber(convention)) CounterStore.Take(c, convention.CounterKey(judged.Judged.Values, now), found.Number);
             var target = folder.InRepository(found.At.Folder, found.At.Name + CompiledConvention.Extension);
-            return (found, FilingJournal.Begin(c, document.Id, draft, target, hash), target);
+            return (found, FilingJournal.Begin(c, document.Id, folder.Relative(draft), folder.Relative(target), hash), target);
         });
         if (place.At.Problem is { } problem) { System.IO.File.Delete(draft); return Result<string>.Not(problem.Message); }
-        Directory.CreateDirectory(Path.GetDirectoryName(final)!);
         Checkpoint("journaled");
-        System.IO.File.Move(draft, final, overwrite: false);
+        folder.Disk.Move(draft, final);
+        folder.Disk.FlushFolders(Path.GetDirectoryName(final)!, folder.Root);
         Checkpoint("moved");
         var name = Path.GetFileName(final);
         database.Write(c =>
@@ -110,7 +175,7 @@ public sealed class Filer(Database database, DataFolder folder, Desk desk, Desig
                 Folder = place.At.Folder,
                 FileHash = hash,
                 SourceHash = sourceHash,
-                Naming = Placing.Kept(Placing.Around(c, document, now), place.Number),
+                Naming = Placing.Kept(Placing.Around(c, document, now), place.TakesNumber(convention) ? place.Number : 0),
                 VersionOf = place.VersionOf,
             };
             DocumentStore.Save(c, filed);

@@ -24,7 +24,7 @@ public static class FullText
     }
 
     // A table's cells without the marks that hold them together.
-    private static string Words(Field field, string text) =>
+    internal static string Words(Field field, string text) =>
         field.Kind == FieldKind.Table ? string.Join(' ', (FieldReader.ParseRows(text) ?? []).SelectMany(r => r.Values)) : text;
 
     /// <summary>

@@ -11,13 +11,27 @@ namespace ClearLexicon.Services;
 public sealed record BroughtFile(string Name, Func<Stream> Open);
 
 /// <summary>Takes batches in: keeps the files, checks them, reads pages, recognises, reads values.</summary>
-public sealed class Intake(Database database, DataFolder folder, Designs designs, Jobs jobs, TimeProvider clock)
+public sealed class Intake
 {
+    private readonly Database database;
+    private readonly DataFolder folder;
+    private readonly Designs designs;
+    private readonly Jobs jobs;
+    private readonly TimeProvider clock;
+
+    /// <summary>Makes the kind of its job known.</summary>
+    public Intake(Database database, DataFolder folder, Designs designs, Jobs jobs, TimeProvider clock)
+    {
+        (this.database, this.folder, this.designs, this.jobs, this.clock) = (database, folder, designs, jobs, clock);
+        // A file that came in while the last one was read is seen in the transaction that ends the job.
+        jobs.Add(new JobKind("reading", "Reading pages", "desk", ReadWaitingAsync) { NothingLeft = c => BatchStore.Files(c, "waiting").Count == 0 });
+    }
+
     /// <summary>Pages that the simulated scanner draws in at one press.</summary>
     public const int TrayLoad = 10;
 
     /// <summary>Keeps the files of a new batch and starts reading them. A bad file is refused by name; the others go on.</summary>
-    public async Task<(long BatchId, Job Job)> BringAsync(string name, IReadOnlyList<BroughtFile> files, string who)
+    public async Task<(long BatchId, Job? Job)> BringAsync(string name, IReadOnlyList<BroughtFile> files, string who)
     {
         var batchId = database.Write(c =>
         {
@@ -38,7 +52,7 @@ public sealed class Intake(Database database, DataFolder folder, Designs designs
     }
 
     /// <summary>Takes the next pages from the scanner's tray. Null when the tray is empty.</summary>
-    public async Task<(long BatchId, Job Job)?> ScanAsync(string who)
+    public async Task<(long BatchId, Job? Job)?> ScanAsync(string who)
     {
         var load = Directory.GetFiles(folder.Tray).Order(StringComparer.Ordinal).Take(TrayLoad).ToList();
         if (load.Count == 0) return null;
@@ -51,8 +65,13 @@ public sealed class Intake(Database database, DataFolder folder, Designs designs
     /// <summary>Pages left in the scanner's tray.</summary>
     public int InTray => Directory.GetFiles(folder.Tray).Length;
 
-    /// <summary>Reads whatever files are waiting; also those that were waiting when the process was last stopped.</summary>
-    public Job Start() => jobs.RunningFor("/Desk") ?? jobs.Start("Reading pages", "/Desk", async (job, cancel) =>
+    /// <summary>Reads whatever files are waiting; also those that were waiting when the process was last stopped. Null while the program is being stopped.</summary>
+    public Job? Start(string who = "") => jobs.Start("reading", Subject, "/Desk", new { }, who).Value;
+
+    /// <summary>What the job that reads has as its subject.</summary>
+    public const string Subject = "waiting files";
+
+    private async Task ReadWaitingAsync(Job job, CancellationToken cancel)
     {
         while (database.Read(c => BatchStore.Files(c, "waiting")) is { Count: > 0 } waiting)
         {
@@ -63,7 +82,7 @@ public sealed class Intake(Database database, DataFolder folder, Designs designs
                 job.Step();
             });
         }
-    });
+    }
 
     /// <summary>Whether files wait to be read.</summary>
     public bool AnyWaiting => database.Read(c => BatchStore.Files(c, "waiting")).Count > 0;

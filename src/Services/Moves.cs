@@ -12,17 +12,13 @@ namespace ClearLexicon.Services;
 /// </summary>
 public sealed class Moves(Database database, DataFolder folder, Designs designs, TimeProvider clock)
 {
+    private const int MostAttempts = 5;
+    private const string Taken = " is taken.";
+
     private readonly Lock _oneAtATime = new();
 
     /// <summary>Called between the steps with their names; tests stop the process here.</summary>
     internal Action<string> Checkpoint { get; set; } = _ => { };
-
-    /// <summary>Moves a file on disk; tests let the disk fill.</summary>
-    internal Action<string, string> MoveFile { get; set; } = (from, to) =>
-    {
-        Directory.CreateDirectory(Path.GetDirectoryName(to)!);
-        File.Move(from, to, overwrite: false);
-    };
 
     /// <summary>Moves of a document, newest first.</summary>
     public List<Move> Of(long id) => database.Read(c => MoveStore.Of(c, id));
@@ -43,7 +39,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
         var path = $"{(document.Folder!.Length > 0 ? document.Folder + "/" : "")}{Path.GetFileNameWithoutExtension(document.Name)}";
         var values = published.Type.Read(RecordJudge.Texts(published.Type, document.Record), now);
         // A number that tells two documents apart may be read as part of a value; the record knows better.
-        if (published.Type.Convention.Render(values, now, document.Naming?.Counter ?? 1).Path == path) return [];
+        if (published.Type.Convention.Render(values, now, document.PlaceNumber).Path == path) return [];
         var reading = (reader ?? new PathReader(published.Type)).Read(path, now);
         if (!reading.Fits) return [];
         return [.. from said in reading.Values
@@ -60,12 +56,17 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
         lock (_oneAtATime)
         {
             if (database.Read(c => DocumentStore.Find(c, id)) is not { Filed: true } document) return Result<string>.Not("There is no such filed document.");
-            if (database.Read(c => Target(c, document)) is not var (place, naming, key)) return Result<string>.Not("Its document type is no longer published.");
-            if (place.At.Problem is { } problem) return Result<string>.Not(problem.Message);
-            var name = place.At.Name + Path.GetExtension(document.Name);
-            if (StandsAt(document, place.At)) return $"{document.Folder}/{document.Name}";
-            var moved = OnDisk(() => Move(null, document, place.At.Folder, name, naming, who, numberOf: key));
-            return moved.Ok ? $"{place.At.Folder}/{name}" : Result<string>.Not(moved.Problem!);
+            for (var attempt = 1; ; attempt++)
+            {
+                if (database.Read(c => Target(c, document)) is not var (place, naming, key)) return Result<string>.Not("Its document type is no longer published.");
+                if (place.At.Problem is { } problem) return Result<string>.Not(problem.Message);
+                var name = place.At.Name + Path.GetExtension(document.Name);
+                if (StandsAt(document, place.At)) return $"{document.Folder}/{document.Name}";
+                var moved = OnDisk(() => Move(null, document, place.At.Folder, name, naming, who, numberOf: key));
+                if (moved.Ok) return $"{place.At.Folder}/{name}";
+                // Somebody else may have taken the place or the number between; the next ones are found then.
+                if (attempt == MostAttempts || !moved.Problem!.EndsWith(Taken, StringComparison.Ordinal)) return Result<string>.Not(moved.Problem!);
+            }
         }
     }
 
@@ -82,7 +83,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
     private static Result OnDisk(Func<Result> move)
     {
         try { return move(); }
-        catch (IOException e) { return e.Message; }
+        catch (Exception e) when (Failures.IsFromOutside(e)) { return Failures.InWords(e); }
     }
 
     /// <summary>Takes one move back; the document must stand where the move has put it.</summary>
@@ -106,23 +107,34 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
             if (document.FileHash is { Length: > 0 } hash && DataFolder.HashOf(from) != hash) return $"The file “{document.Folder}/{document.Name}” was changed by hand since it was filed; it is left as it is.";
             if (File.Exists(to)) return $"A file that no record knows stands at “{toFolder}/{toName}”.";
         }
-        var journal = database.Write(c => RepositoryStore.At(c, toFolder, toName, document.Id) is not null ? 0 : MoveStore.Begin(c, runId, document, toFolder, toName, who, clock.GetUtcNow()));
-        if (journal == 0) return $"“{toFolder}/{toName}” is taken.";
+        // Place and number are taken in one transaction, so that nobody else gets them.
+        var journal = database.Write(c =>
+        {
+            if (RepositoryStore.At(c, toFolder, toName, document.Id) is not null) return 0;
+            if (numberOf is not null && naming!.Counter != document.Number && CounterStore.Last(c, numberOf) >= naming.Counter) return 0;
+            if (numberOf is not null) CounterStore.Take(c, numberOf, naming!.Counter);
+            return MoveStore.Begin(c, runId, document, toFolder, toName, who, clock.GetUtcNow());
+        });
+        if (journal == 0) return $"“{toFolder}/{toName}”{Taken}";
         Checkpoint("journaled");
         if (hasFile)
         {
-            try { MoveFile(from, to); }
+            try
+            {
+                folder.Disk.Move(from, to);
+                folder.Disk.FlushFolders(Path.GetDirectoryName(to)!, folder.Root);
+            }
             catch (IOException e)
             {
+                if (!File.Exists(from) && File.Exists(to)) File.Move(to, from, overwrite: false);
                 database.Write(c => MoveStore.Drop(c, journal));
-                throw new IOException($"“{document.Name}” could not be moved, and stays where it was: {e.Message}", e);
+                throw new PlacedIOException($"“{document.Name}” could not be moved, and stays where it was: {Failures.InWords(e)}", e);
             }
         }
         Checkpoint("moved");
         database.Write(c =>
         {
             Finish(c, journal, document.Id, toFolder, toName, naming, undoes);
-            if (numberOf is not null) CounterStore.Take(c, numberOf, naming!.Counter);
             LedgerStore.Append(c, clock.GetUtcNow(), who, undoes is null ? "moved" : "moved back", $"document {document.Id}", $"{document.Folder}/{document.Name} → {toFolder}/{toName}");
             Checkpoint("recording");
         });
@@ -172,8 +184,9 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
         if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published)) return null;
         var now = Around(c, document);
         var values = published.Type.Read(RecordJudge.Texts(published.Type, document.Record), now);
-        var place = Placing.Find(c, published.Type.Convention, values, now, document.Id, Path.GetExtension(document.Name!), document.Naming?.Counter ?? 0);
-        return (place, Placing.Kept(now, place.Number), place.TakesNumber(published.Type.Convention) ? published.Type.Convention.CounterKey(values, now) : null);
+        var place = Placing.Find(c, published.Type.Convention, values, now, document.Id, Path.GetExtension(document.Name!), document.Number);
+        var numbered = place.TakesNumber(published.Type.Convention);
+        return (place, Placing.Kept(now, numbered ? place.Number : 0), numbered ? published.Type.Convention.CounterKey(values, now) : null);
     }
 
     /// <summary>What surrounded a filed document when it was filed.</summary>

@@ -47,16 +47,15 @@ public static class Placing
 
     /// <summary>All places and numbers that are taken, for naming many records at once.</summary>
     /// <param name="c">An open connection.</param>
-    /// <param name="keepNumbers">Whether numbers given are noted for keeping.</param>
-    public static TakenNames Taken(SqliteConnection c, bool keepNumbers = false)
+    public static TakenNames Taken(SqliteConnection c)
     {
-        var taken = new TakenNames { Given = keepNumbers ? new(StringComparer.Ordinal) : null };
+        var taken = new TakenNames();
         RepositoryStore.EachPlace(c, (f, n) => taken.TakePath(taken.Spelled(f), Path.GetFileNameWithoutExtension(n)));
         CounterStore.Each(c, taken.SetNumber);
         return taken;
     }
 
-    /// <summary>What is to be kept of the surroundings with a document that is named now.</summary>
+    /// <summary>What is to be kept of the surroundings with a document that is named now, and of the number that a counter gave it, 0 for none.</summary>
     public static Naming Kept(Circumstances now, int number) =>
         new(now.Today.ToString(DateForms.Iso, CultureInfo.InvariantCulture), now.Person, now.Batch, now.NumberInBatch, now.Pages, now.Original, number);
 

@@ -22,9 +22,33 @@ public enum ForExisting
 }
 
 /// <summary>Shows what publishing a draft would do to what exists, and publishes with that known.</summary>
-public sealed class Publishing(Database database, DataFolder folder, Designs designs, Carrying carrying, Jobs jobs, TimeProvider clock)
+public sealed class Publishing
 {
-    private const int Chunk = 2_000;
+    private const int Chunk = 1_000;
+
+    private sealed record OfType(string Code);
+
+    private sealed record OfVersion(string Code, int Version);
+
+    private readonly Database database;
+    private readonly DataFolder folder;
+    private readonly Designs designs;
+    private readonly Carrying carrying;
+    private readonly Jobs jobs;
+    private readonly TimeProvider clock;
+
+    /// <summary>Makes the kinds of its jobs known.</summary>
+    public Publishing(Database database, DataFolder folder, Designs designs, Carrying carrying, Jobs jobs, TimeProvider clock)
+    {
+        (this.database, this.folder, this.designs, this.carrying, this.jobs, this.clock) = (database, folder, designs, carrying, jobs, clock);
+        jobs.Add(JobKind.Of("look", "Looking at what would change", "design", Look));
+        jobs.Add(JobKind.Of("recheck", "Checking documents against the new version", "design", Recheck));
+    }
+
+    private static string Address(string code) => $"/Design/Publish/{code}";
+
+    /// <summary>Called before each chunk of checking documents again; tests stop here.</summary>
+    internal Action Checkpoint { get; set; } = () => { };
 
     /// <summary>The last look, when it was at the draft as it is now and at the newest version; null otherwise.</summary>
     public LookedAt? Last(string code) => database.Read(c => ConsequenceStore.Find(c, code)) is { } looked && designs.Find(code) is { } state && looked.Version == state.Version && looked.DraftHash == Hash(designs.Resolve(state.Draft), database.Read(c => CarryStore.Lines(c, code))) ? looked : null;
@@ -33,52 +57,57 @@ public sealed class Publishing(Database database, DataFolder folder, Designs des
     public List<AffectedRecord> Affected(string code, int take, int after = 0) => database.Read(c => ConsequenceStore.Rows(c, code, take, after));
 
     /// <summary>Works out in the background what publishing would do; nothing is changed. Memory does not grow with the records.</summary>
-    public Result<Job> StartLook(string code)
+    public Result<Job> StartLook(string code, string who = "")
     {
-        if (designs.Find(code) is not { Draft.IsGroup: false } state) return Result<Job>.Not($"There is no document type “{code}”.");
-        if (!designs.Published.TryGetValue(code, out var published)) return Result<Job>.Not("Nothing is published yet, so nothing exists that could change.");
+        if (designs.Find(code) is not { Draft.IsGroup: false }) return Result<Job>.Not($"There is no document type “{code}”.");
+        if (!designs.Published.ContainsKey(code)) return Result<Job>.Not("Nothing is published yet, so nothing exists that could change.");
+        return jobs.Start("look", Designs.Subject(code), Address(code), new OfType(code), who);
+    }
+
+    private void Look(Job job, CancellationToken cancel)
+    {
+        var code = job.Given<OfType>().Code;
+        if (designs.Find(code) is not { } state || !designs.Published.TryGetValue(code, out var published)) throw new RefusedException("Nothing is published here.");
         var whole = designs.Resolve(state.Draft);
-        return jobs.Start("Looking at what would change", $"/Design/Publish/{code}", (job, cancel) =>
+        var compiled = new CompiledType(whole, designs.Vocabularies, designs.Tables);
+        var lines = database.Read(c => CarryStore.Lines(c, code));
+        var carried = new CompiledCarrying(lines, published.Type.Type, whole);
+        var judge = new ConsequenceJudge(published.Type, compiled, carried);
+        var inventories = database.Read(InventoryStore.All).Where(i => i.Plan?.TypeCode == code).ToList();
+        job.Total = database.Read(RepositoryStore.CountByType).GetValueOrDefault(code) + inventories.Sum(i => i.Shape.Rows);
+        job.Done = 0;
+        database.Write(c => ConsequenceStore.Forget(c, code));
+        while (database.Write(c => ConsequenceStore.RemoveRows(c, code, Chunk)) > 0) cancel.ThrowIfCancellationRequested();
+        var found = new List<AffectedRecord>(Chunk);
+        var number = 1;
+        void Keep(long? id, string title, (Effect Effect, string Cause, string Before, string After) verdict)
         {
-            var compiled = new CompiledType(whole, designs.Vocabularies, designs.Tables);
-            var lines = database.Read(c => CarryStore.Lines(c, code));
-            var carried = new CompiledCarrying(lines, published.Type.Type, whole);
-            var judge = new ConsequenceJudge(published.Type, compiled, carried);
-            var inventories = database.Read(InventoryStore.All).Where(i => i.Plan?.TypeCode == code).ToList();
-            job.Total = database.Read(RepositoryStore.CountByType).GetValueOrDefault(code) + inventories.Sum(i => i.Shape.Rows);
-            database.Write(c => ConsequenceStore.Clear(c, code));
-            var found = new List<AffectedRecord>(Chunk);
-            var number = 1;
-            void Keep(long? id, string title, (Effect Effect, string Cause, string Before, string After) verdict)
+            job.Step();
+            if (job.Done % Chunk == 0) cancel.ThrowIfCancellationRequested();
+            if (verdict.Effect == Effect.None) return;
+            var after = verdict.Effect == Effect.NewlyFailing ? string.Join(" ", judge.Fresh.Select(p => p.Message)) : verdict.After;
+            found.Add(new AffectedRecord(id, title, verdict.Effect, verdict.Cause, verdict.Before, after));
+            if (found.Count == Chunk) Flush();
+        }
+        void Flush()
+        {
+            database.Write(c => ConsequenceStore.Add(c, code, number, found));
+            number += found.Count;
+            found.Clear();
+        }
+        // Batch and pages are asked of the database, a million times, only where something is made of them.
+        var asks = new[] { published.Type, compiled }.Any(t => t.Convention.UsesSystemValues || t.Type.Fields.Any(f => f.DefaultFrom == DefaultSource.Batch));
+        using (var reading = database.Connect())
+            RepositoryStore.Each(reading, code, document =>
             {
-                job.Step();
-                if (job.Done % Chunk == 0) cancel.ThrowIfCancellationRequested();
-                if (verdict.Effect == Effect.None) return;
-                var after = verdict.Effect == Effect.NewlyFailing ? string.Join(" ", judge.Fresh.Select(p => p.Message)) : verdict.After;
-                found.Add(new AffectedRecord(id, title, verdict.Effect, verdict.Cause, verdict.Before, after));
-                if (found.Count == Chunk) Flush();
-            }
-            void Flush()
-            {
-                database.Write(c => ConsequenceStore.Add(c, code, number, found));
-                number += found.Count;
-                found.Clear();
-            }
-            // Batch and pages are asked of the database, a million times, only where something is made of them.
-            var asks = new[] { published.Type, compiled }.Any(t => t.Convention.UsesSystemValues || t.Type.Fields.Any(f => f.DefaultFrom == DefaultSource.Batch));
-            using (var reading = database.Connect())
-                RepositoryStore.Each(reading, code, document =>
-                {
-                    judge.Take(document.Record);
-                    var title = $"{document.Folder}/{document.Name}";
-                    Keep(document.Id, title, judge.Judge(asks ? Moves.Around(reading, document) : Moves.Filing(document), title));
-                });
-            var now = designs.Now(Door.Migration, "");
-            foreach (var inventory in inventories) EachRow(inventory, published.Type, compiled, carried, judge, now, Keep);
-            Flush();
-            database.Write(c => ConsequenceStore.Set(c, code, new LookedAt(Hash(whole, lines), published.Version, judge.Finish(), Sql.Stamp(clock.GetUtcNow()))));
-            return Task.CompletedTask;
-        });
+                judge.Take(document.Record);
+                var title = $"{document.Folder}/{document.Name}";
+                Keep(document.Id, title, judge.Judge(asks ? Moves.Around(reading, document) : Moves.Filing(document), title));
+            });
+        var now = designs.Now(Door.Migration, "");
+        foreach (var inventory in inventories) EachRow(inventory, published.Type, compiled, carried, judge, now, Keep);
+        Flush();
+        database.Write(c => ConsequenceStore.Set(c, code, new LookedAt(Hash(whole, lines), published.Version, judge.Finish(), Sql.Stamp(clock.GetUtcNow()))));
     }
 
     private void EachRow(Inventory inventory, CompiledType before, CompiledType after, CompiledCarrying carried, ConsequenceJudge judge, Circumstances now, Action<long?, string, (Effect, string, string, string)> keep)
@@ -97,7 +126,7 @@ public sealed class Publishing(Database database, DataFolder folder, Designs des
         }
     }
 
-    /// <summary>Publishes the draft, in one transaction with what happens to the documents that exist.</summary>
+    /// <summary>Publishes the draft, in one transaction with the job that sees to the documents that exist.</summary>
     /// <param name="code">The type.</param>
     /// <param name="seen">The version that the person saw as the newest.</param>
     /// <param name="existing">What happens to existing documents.</param>
@@ -108,22 +137,46 @@ public sealed class Publishing(Database database, DataFolder folder, Designs des
         // What was looked at is documents as the mapping makes them; checking them as they are would park by another verdict than the one seen.
         if (existing == ForExisting.Recheck && database.Read(c => CarryStore.Lines(c, code)).Count > 0)
             return Result<(int, int)>.Not("The consequences were looked at with the mapping. Carry the documents through, or remove its lines and look again.");
-        var (parked, run) = (0, 0L);
+        // A look or a run under way holds the type; it would be judged by another version than the one it began with.
+        if (jobs.Running(Designs.Subject(code)) is { } running) return Result<(int, int)>.Not($"“{running.Title}” is under way for this type. Wait until it has ended, or stop it.");
+        var parked = 0;
+        string? enlisted = null;
         var result = designs.Publish(code, who, seen, (c, version) =>
         {
             if (existing == ForExisting.Recheck)
             {
-                parked = ConsequenceStore.Park(c, code);
-                var rechecked = ConsequenceStore.Recheck(c, code, version);
-                LedgerStore.Append(c, clock.GetUtcNow(), who, $"checked filed documents against version {version}", code, $"{rechecked} pass, {parked} parked");
+                parked = ConsequenceStore.CountFailing(c, code);
+                enlisted = jobs.Enlist(c, "recheck", Designs.Subject(code), Address(code), new OfVersion(code, version), who);
             }
-            if (existing == ForExisting.Carry) run = carrying.Begin(c, code, seen, version, who);
+            if (existing == ForExisting.Carry) enlisted = carrying.Begin(c, code, seen, version, who);
             // The next version has a mapping of its own; the run keeps this one.
             CarryStore.SetLines(c, code, []);
-            ConsequenceStore.Clear(c, code);
+            ConsequenceStore.Forget(c, code);
         });
-        if (result.Ok && run > 0) carrying.Start(run, who);
+        if (result.Ok && enlisted is not null) jobs.Begin(enlisted);
         return result.Ok ? (result.Value.Version, parked) : Result<(int, int)>.Not(result.Problem!);
+    }
+
+    // Documents that fail are parked with what was found against them, the others count as checked; chunk by chunk in the order of their ids.
+    private void Recheck(Job job, CancellationToken cancel)
+    {
+        var given = job.Given<OfVersion>();
+        job.Total = database.Read(RepositoryStore.CountByType).GetValueOrDefault(given.Code);
+        job.Done = 0;
+        var size = new ChunkSize();
+        int parked = 0, passed = 0;
+        for (long last = 0; ;)
+        {
+            cancel.ThrowIfCancellationRequested();
+            Checkpoint();
+            size.Begin();
+            var chunk = database.Write(c => ConsequenceStore.Recheck(c, given.Code, given.Version, last, size.Now));
+            size.End();
+            if (chunk.Looked == 0) break;
+            (last, parked, passed) = (chunk.Last, parked + chunk.Parked, passed + chunk.Looked - chunk.Parked);
+            job.Done += chunk.Looked;
+        }
+        database.Write(c => LedgerStore.Append(c, clock.GetUtcNow(), job.Who, $"checked filed documents against version {given.Version}", given.Code, $"{passed} pass, {parked} parked"));
     }
 
     /// <summary>Parked documents of a type.</summary>

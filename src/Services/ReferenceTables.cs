@@ -1,4 +1,4 @@
-using System.Net.Http.Json;
+using System.Text.Json;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
 using ClearLexicon.Formats;
@@ -20,12 +20,20 @@ public sealed record TableDifference(IReadOnlyList<string> Columns, IReadOnlyLis
 public sealed record LookUp(IReadOnlyList<Dictionary<string, string>> Rows, string? Problem);
 
 /// <summary>Reference tables: import by difference, and look-ups in services that are never waited for longer than two seconds.</summary>
-public sealed class ReferenceTables(Database database, Designs designs, DataFolder folder, IHttpClientFactory http, TimeProvider clock)
+public sealed class ReferenceTables(Database database, Designs designs, DataFolder folder, ServiceAddresses services, IHttpClientFactory http, TimeProvider clock)
 {
     private readonly HeldPlans<TableDifference> _held = new();
 
     /// <summary>Longest wait for a service.</summary>
     public static readonly TimeSpan Patience = TimeSpan.FromSeconds(2);
+
+    /// <summary>Most bytes of an answer.</summary>
+    public const int MostBytes = 1_000_000;
+
+    /// <summary>Name of the client that follows no redirects.</summary>
+    public const string Client = "reference services";
+
+    private const int MostRows = 1_000;
 
     /// <summary>Where the application itself listens; addresses that begin with a slash are asked there.</summary>
     public Func<string?> OwnAddress { get; set; } = static () => null;
@@ -86,7 +94,7 @@ public sealed class ReferenceTables(Database database, Designs designs, DataFold
     {
         address = address.Trim();
         if (designs.Tables.GetValueOrDefault(key) is not { } table) return $"There is no reference table “{key}”.";
-        if (address.Length > 0 && address[0] != '/' && !(Uri.TryCreate(address, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https")) return $"“{address}” is no address; write one that begins with http:// or https://.";
+        if (address.Length > 0 && services.Fault(address) is { } fault) return fault;
         database.Write(c =>
         {
             ReferenceStore.Put(c, new ReferenceTable(table.Key, table.Name, table.Columns, []) { Address = address.Length == 0 ? null : address }, clock.GetUtcNow());
@@ -101,13 +109,20 @@ public sealed class ReferenceTables(Database database, Designs designs, DataFold
     {
         using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         patience.CancelAfter(Patience);
+        // Asked again at each look-up: a design may have come in with an address, and the list may have changed.
+        if (services.Fault(table.Address!) is not null) return new LookUp([], "its service is not among those that may be asked");
         try
         {
             var address = table.Address![0] == '/' ? OwnAddress()?.TrimEnd('/') + table.Address : table.Address;
             var query = string.Join('&', values.Select(v => $"{Uri.EscapeDataString(v.Key)}={Uri.EscapeDataString(v.Value)}"));
-            using var client = http.CreateClient();
-            var rows = await client.GetFromJsonAsync<List<Dictionary<string, string>>>(address + (address.Contains('?') ? "&" : "?") + query, patience.Token);
-            return new LookUp(rows ?? [], null);
+            using var client = http.CreateClient(Client);
+            using var answer = await client.GetAsync(address + (address!.Contains('?') ? "&" : "?") + query, HttpCompletionOption.ResponseHeadersRead, patience.Token);
+            if ((int)answer.StatusCode is >= 300 and < 400) return new LookUp([], "the service sends elsewhere, which is not followed");
+            answer.EnsureSuccessStatusCode();
+            var body = await ReadAsync(answer.Content, patience.Token);
+            if (body is null) return new LookUp([], $"the service answered more than {MostBytes / 1_000_000} MB");
+            var rows = JsonSerializer.Deserialize<List<Dictionary<string, string?>?>>(body);
+            return new LookUp([.. (rows ?? []).OfType<Dictionary<string, string?>>().Take(MostRows).Select(r => r.ToDictionary(cell => cell.Key, cell => cell.Value ?? ""))], null);
         }
         catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
         {
@@ -117,9 +132,18 @@ public sealed class ReferenceTables(Database database, Designs designs, DataFold
         {
             return new LookUp([], e.StatusCode is { } status ? $"the service answered {(int)status}" : "the service cannot be reached");
         }
-        catch (Exception e) when (e is System.Text.Json.JsonException or InvalidOperationException or UriFormatException)
+        catch (Exception e) when (e is JsonException or InvalidOperationException or UriFormatException or IOException or NotSupportedException)
         {
             return new LookUp([], "the service answered something that is no list of rows");
         }
+    }
+
+    // An answer is read up to its bound, whatever length it claims; null when there is more.
+    private static async Task<byte[]?> ReadAsync(HttpContent content, CancellationToken cancel)
+    {
+        await using var stream = await content.ReadAsStreamAsync(cancel);
+        var buffer = new byte[MostBytes + 1];
+        var read = await stream.ReadAtLeastAsync(buffer, buffer.Length, throwOnEndOfStream: false, cancel);
+        return read > MostBytes ? null : buffer[..read];
     }
 }

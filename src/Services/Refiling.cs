@@ -14,8 +14,7 @@ namespace ClearLexicon.Services;
 /// <param name="ToFolder">Its folder afterwards.</param>
 /// <param name="ToName">Its name afterwards.</param>
 /// <param name="Naming">What it is named by besides its values.</param>
-/// <param name="NumberOf">The counter whose number it takes; null for none.</param>
-public sealed record PlannedMove(long Id, string FromFolder, string FromName, string ToFolder, string ToName, Naming Naming, string? NumberOf);
+public sealed record PlannedMove(long Id, string FromFolder, string FromName, string ToFolder, string ToName, Naming Naming);
 
 /// <summary>What a re-file run would do.</summary>
 /// <param name="Version">The published version whose convention it follows.</param>
@@ -23,11 +22,34 @@ public sealed record PlannedMove(long Id, string FromFolder, string FromName, st
 /// <param name="Stay">How many stay where they are.</param>
 /// <param name="Held">Documents that have no place, with the reasons.</param>
 /// <param name="Tree">The repository before and after.</param>
-public sealed record RefilePlan(int Version, IReadOnlyList<PlannedMove> Moves, int Stay, IReadOnlyList<string> Held, PathTree Tree);
+/// <param name="Numbers">Counters that it would take numbers from: the last number given, and the last that it takes.</param>
+public sealed record RefilePlan(int Version, IReadOnlyList<PlannedMove> Moves, int Stay, IReadOnlyList<string> Held, PathTree Tree, IReadOnlyDictionary<string, (int Seen, int Last)> Numbers);
 
 /// <summary>Files what is filed already anew by a changed convention: dry run, apply, undo as a whole.</summary>
-public sealed class Refiling(Database database, Designs designs, Moves moves, Jobs jobs, TimeProvider clock)
+public sealed class Refiling
 {
+    private const int MostAttempts = 5;
+    private const int NumbersAtOnce = 1_000;
+
+    private sealed record OfType(string Code);
+
+    private sealed record OfRun(long Id);
+
+    private readonly Database database;
+    private readonly Designs designs;
+    private readonly Moves moves;
+    private readonly Jobs jobs;
+    private readonly TimeProvider clock;
+
+    /// <summary>Makes the kinds of its jobs known.</summary>
+    public Refiling(Database database, Designs designs, Moves moves, Jobs jobs, TimeProvider clock)
+    {
+        (this.database, this.designs, this.moves, this.jobs, this.clock) = (database, designs, moves, jobs, clock);
+        jobs.Add(JobKind.Of("refile-plan", "Looking at what would move", "design", LookAhead));
+        jobs.Add(JobKind.Of("refile", "Filing anew", "design", Apply));
+        jobs.Add(JobKind.Of("refile-undo", "Moving back", "design", TakeBack));
+    }
+
     // Where a document waits whose place another one leaves later.
     private const string Waiting = ".moving";
 
@@ -51,13 +73,17 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
     }
 
     /// <summary>Works out in the background what would move; nothing is changed.</summary>
-    public Job StartPlan(string code) => jobs.Start("Looking at what would move", $"/Design/Refile/{code}", (job, cancel) =>
+    public Result<Job> StartPlan(string code, string who) => jobs.Start("refile-plan", Designs.Subject(code), Address(code), new OfType(code), who);
+
+    private void LookAhead(Job job, CancellationToken cancel)
     {
-        job.Total = 2L * database.Read(RepositoryStore.CountByType).GetValueOrDefault(code);
+        var code = job.Given<OfType>().Code;
+        (job.Total, job.Done) = (2L * database.Read(RepositoryStore.CountByType).GetValueOrDefault(code), 0);
         var state = database.Read(LedgerStore.State);
         if (Plan(code, job, cancel) is { } plan) Hold(code, state, plan);
-        return Task.CompletedTask;
-    });
+    }
+
+    private static string Address(string code) => $"/Design/Refile/{code}";
 
     private RefilePlan Hold(string code, string state, RefilePlan plan)
     {
@@ -78,7 +104,7 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
         foreach (var (path, count) in RepositoryStore.Folders(c)) tree.Has(path, count);
         var taken = new HashSet<string>(StringComparer.Ordinal);
         RepositoryStore.EachPlace(c, (f, n) => taken.Add(Database.PlaceKey(f, n)));
-        var numbers = new Dictionary<string, int>(StringComparer.Ordinal);
+        var numbers = new Dictionary<string, (int Seen, int Last)>(StringComparer.Ordinal);
         var spelled = new TakenNames();
         var (stay, held, planned) = (0, new List<string>(), new List<PlannedMove>());
         Placement Render(FieldValue[] values, Circumstances now, int number)
@@ -91,11 +117,14 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
             cancel.ThrowIfCancellationRequested();
             var now = Moves.Around(c, document);
             var values = published.Type.Read(RecordJudge.Texts(published.Type, document.Record), now);
-            visit(document, values, now, Render(values, now, document.Naming?.Counter ?? 1));
+            visit(document, values, now, Render(values, now, document.PlaceNumber));
             job?.Step();
         });
-        Each((document, _, _, place) =>
+        Each((document, values, now, place) =>
         {
+            // Numbers that documents have and keep are given to nobody else.
+            if (document.Number > 0 && convention.AlwaysCounts && convention.CounterKey(values, now) is var kept && (!numbers.TryGetValue(kept, out var known) || known.Last < document.Number))
+                numbers[kept] = (known.Last > 0 ? known.Seen : CounterStore.Last(c, kept), Math.Max(document.Number, CounterStore.Last(c, kept)));
             if (place.Problem is { } problem) held.Add($"{document.Folder}/{document.Name}: {problem.Message}");
             else if (Moves.StandsAt(document, place)) stay++;
             // The places that are left become free before the new ones are given.
@@ -105,22 +134,23 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
         {
             if (place.Problem is not null || Moves.StandsAt(document, place)) return;
             var extension = Path.GetExtension(document.Name!);
-            var number = document.Naming?.Counter ?? (convention.AlwaysCounts ? 0 : 1);
+            var number = document.Number > 0 ? document.Number : convention.AlwaysCounts ? 0 : 1;
             if (number == 0 || !taken.Add(Database.PlaceKey(place.Folder, place.Name + extension)))
             {
                 var key = convention.CounterKey(values, now);
-                if (!numbers.TryGetValue(key, out var last)) last = Math.Max(CounterStore.Last(c, key), convention.AlwaysCounts ? 0 : 1);
+                var seen = numbers.TryGetValue(key, out var counter) ? counter.Seen : CounterStore.Last(c, key);
+                var last = counter.Last > 0 ? counter.Last : Math.Max(seen, convention.AlwaysCounts ? 0 : 1);
                 do place = Render(values, now, number = ++last);
                 while (place.Problem is null && !taken.Add(Database.PlaceKey(place.Folder, place.Name + extension)));
-                numbers[key] = last;
+                numbers[key] = (seen, last);
                 if (place.Problem is { } problem) { held.Add($"{document.Folder}/{document.Name}: {problem.Message}"); return; }
                 if (place.Folder == document.Folder && place.Name + extension == document.Name) { stay++; return; }
             }
-            planned.Add(new PlannedMove(document.Id, document.Folder!, document.Name!, place.Folder, place.Name + extension, Placing.Kept(now, Math.Max(1, number)), convention.AlwaysCounts || number > 1 ? convention.CounterKey(values, now) : null));
+            planned.Add(new PlannedMove(document.Id, document.Folder!, document.Name!, place.Folder, place.Name + extension, Placing.Kept(now, convention.AlwaysCounts || number > 1 ? number : 0)));
             tree.Loses(document.Folder!);
             tree.Adds(place.Folder);
         });
-        return new RefilePlan(published.Version, planned, stay, held, tree);
+        return new RefilePlan(published.Version, planned, stay, held, tree, numbers);
     }
 
     /// <summary>Applies a run in the background. Each document moves with its record or not at all; a stop or a full disk leaves a run that can be undone or continued.</summary>
@@ -131,35 +161,62 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
     {
         if (!designs.Published.TryGetValue(code, out var published)) return Result<Job>.Not("This document type is not published.");
         if (published.Version != version) return Result<Job>.Not($"Version {published.Version} has been published in between. Look at what would move by it.");
-        return jobs.Start("Filing anew", $"/Design/Refile/{code}", (job, cancel) =>
+        return jobs.Start("refile", Designs.Subject(code), Address(code), new OfRun(0), who, c =>
         {
-            var plan = Plan(code, cancel: cancel)!;
-            job.Total = plan.Moves.Count;
-            var run = database.Write(c =>
-            {
-                var id = MoveStore.BeginRun(c, code, version, who, clock.GetUtcNow());
-                LedgerStore.Append(c, clock.GetUtcNow(), who, $"began re-file run {id}", code, $"{plan.Moves.Count} documents");
-                return id;
-            });
-            var left = new List<string>();
-            try
-            {
-                Apply(run, plan.Moves, left, job, who, cancel);
-                End(run, "applied", left, who, code);
-            }
-            // A stop, or a disk that takes nothing more: what has moved stays moved and can be taken back.
-            catch (Exception e) when (e is OperationCanceledException or IOException)
-            {
-                if (e is IOException) left.Add(e.Message);
-                End(run, "stopped", left, who, code);
-                throw;
-            }
-            return Task.CompletedTask;
+            var id = MoveStore.BeginRun(c, code, version, who, clock.GetUtcNow());
+            LedgerStore.Append(c, clock.GetUtcNow(), who, $"began re-file run {id}", code);
+            return new OfRun(id);
         });
     }
 
-    private void Apply(long run, IReadOnlyList<PlannedMove> planned, List<string> left, Job job, string who, CancellationToken cancel)
+    private void Apply(Job job, CancellationToken cancel)
     {
+        if (database.Read(c => MoveStore.Run(c, job.Given<OfRun>().Id)) is not { State: "running" } run) return;
+        var left = new List<string>(run.Left);
+        try
+        {
+            var plan = Reserved(run.TypeCode, cancel);
+            // What was moved before a kill stands right and is in the plan no more.
+            job.Done = run.Moved;
+            job.Total = run.Moved + plan.Moves.Count;
+            Apply(run.Id, plan.Moves, left, job, cancel);
+            End(run.Id, "applied", left, job.Who, run.TypeCode);
+        }
+        // A stop by a person, or a disk that takes nothing more: what has moved stays moved and can be taken back.
+        catch (Exception e) when (e is not OperationCanceledException || job.StoppedBy is not null)
+        {
+            if (e is not OperationCanceledException) left.Add(Failures.InWords(e));
+            End(run.Id, "stopped", left, job.Who, run.TypeCode);
+            throw;
+        }
+    }
+
+    // The plan, with its new numbers taken from their counters before anything moves, so that filing beside it is given others.
+    private RefilePlan Reserved(string code, CancellationToken cancel)
+    {
+        for (var attempt = 1; attempt <= MostAttempts; attempt++)
+        {
+            var plan = Plan(code, cancel: cancel) ?? throw new RefusedException("This document type is no longer published.");
+            var free = true;
+            foreach (var chunk in plan.Numbers.Chunk(NumbersAtOnce))
+                free &= database.Write(c =>
+                {
+                    var mine = true;
+                    foreach (var (key, (seen, last)) in chunk)
+                    {
+                        mine &= CounterStore.Last(c, key) <= seen;
+                        CounterStore.Take(c, key, last);
+                    }
+                    return mine;
+                });
+            if (free) return plan;
+        }
+        throw new RefusedException("So much is being filed here that the numbers change while they are being worked out. Try again later.");
+    }
+
+    private void Apply(long run, IReadOnlyList<PlannedMove> planned, List<string> left, Job job, CancellationToken cancel)
+    {
+        var who = job.Who;
         var places = planned.ToDictionary(m => Database.PlaceKey(m.FromFolder, m.FromName), m => m.Id);
         var waiting = new Queue<PlannedMove>(planned);
         var deferred = 0;
@@ -183,7 +240,7 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
                 deferred = 0;
                 continue;
             }
-            if (moves.Move(run, document, move.ToFolder, move.ToName, move.Naming, who, move.NumberOf) is { Ok: false } not) left.Add(not.Problem!);
+            if (moves.Move(run, document, move.ToFolder, move.ToName, move.Naming, who) is { Ok: false } not) left.Add(not.Problem!);
             places.Remove(Database.PlaceKey(move.FromFolder, move.FromName));
             deferred = 0;
             job.Step();
@@ -201,24 +258,27 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
     public Result<Job> StartUndo(long runId, string who)
     {
         if (database.Read(c => MoveStore.Run(c, runId)) is not { State: "applied" or "stopped" } run) return Result<Job>.Not("This run cannot be taken back.");
-        return jobs.Start("Moving back", $"/Design/Refile/{run.TypeCode}", (job, cancel) =>
+        return jobs.Start("refile-undo", Designs.Subject(run.TypeCode), Address(run.TypeCode), new OfRun(runId), who);
+    }
+
+    private void TakeBack(Job job, CancellationToken cancel)
+    {
+        var runId = job.Given<OfRun>().Id;
+        if (database.Read(c => MoveStore.Run(c, runId)) is not { } run) return;
+        var done = database.Read(c => MoveStore.OfRun(c, runId));
+        (job.Total, job.Done) = (done.Count, 0);
+        var left = new List<string>();
+        foreach (var move in done)
         {
-            var done = database.Read(c => MoveStore.OfRun(c, runId));
-            job.Total = done.Count;
-            var left = new List<string>();
-            foreach (var move in done)
-            {
-                cancel.ThrowIfCancellationRequested();
-                if (moves.Undo(move, who) is { Ok: false } not) left.Add(not.Problem!);
-                job.Step();
-            }
-            database.Write(c =>
-            {
-                MoveStore.SetRun(c, runId, "undone");
-                MoveStore.SetLeft(c, runId, left);
-                LedgerStore.Append(c, clock.GetUtcNow(), who, $"took back re-file run {runId}", run.TypeCode, $"{done.Count - left.Count} moved back, {left.Count} left");
-            });
-            return Task.CompletedTask;
+            cancel.ThrowIfCancellationRequested();
+            if (moves.Undo(move, job.Who) is { Ok: false } not) left.Add(not.Problem!);
+            job.Step();
+        }
+        database.Write(c =>
+        {
+            MoveStore.SetRun(c, runId, "undone");
+            MoveStore.SetLeft(c, runId, LeftOver.First(left));
+            LedgerStore.Append(c, clock.GetUtcNow(), job.Who, $"took back re-file run {runId}", run.TypeCode, $"{done.Count - left.Count} moved back, {left.Count} left");
         });
     }
 }

@@ -37,8 +37,22 @@ public sealed record StandingReport(string At, long Looked, IReadOnlyDictionary<
 /// Looks whether every filed document still stands where its record says and is what was filed, and whether its path, read back by the
 /// convention, says what the record says. A file that was moved by hand is known by its content and can be put back.
 /// </summary>
-public sealed class Standing(Database database, DataFolder folder, Designs designs, Moves moves, Jobs jobs, TimeProvider clock)
+public sealed class Standing
 {
+    private readonly Database database;
+    private readonly DataFolder folder;
+    private readonly Designs designs;
+    private readonly Moves moves;
+    private readonly Jobs jobs;
+    private readonly TimeProvider clock;
+
+    /// <summary>Makes the kind of its job known.</summary>
+    public Standing(Database database, DataFolder folder, Designs designs, Moves moves, Jobs jobs, TimeProvider clock)
+    {
+        (this.database, this.folder, this.designs, this.moves, this.jobs, this.clock) = (database, folder, designs, moves, jobs, clock);
+        jobs.Add(JobKind.Of("standing", "Looking where files stand", "desk", Look));
+    }
+
     /// <summary>Address of the page that shows it.</summary>
     public const string Page = "/Repository/Standing";
 
@@ -48,8 +62,11 @@ public sealed class Standing(Database database, DataFolder folder, Designs desig
     public StandingReport? Last { get; private set; }
 
     /// <summary>Looks in the background; nothing is changed.</summary>
-    public Job Start() => jobs.RunningFor(Page) ?? jobs.Start("Looking where files stand", Page, (job, cancel) =>
+    public Result<Job> Start(string who = "") => jobs.Start("standing", "repository", Page, new { }, who);
+
+    private void Look(Job job, CancellationToken cancel)
     {
+        job.Done = 0;
         var counts = Enum.GetValues<Misplacement>().ToDictionary(m => m, _ => 0L);
         var found = new List<Misplaced>();
         var missing = new Dictionary<string, StoredDocument>(StringComparer.Ordinal);
@@ -81,8 +98,7 @@ public sealed class Standing(Database database, DataFolder folder, Designs desig
         }
         Strays(missing, Found, cancel);
         Last = new StandingReport(Sql.Stamp(clock.GetUtcNow()), job.Done, counts, found);
-        return Task.CompletedTask;
-    });
+    }
 
     private void Strays(Dictionary<string, StoredDocument> missing, Action<Misplaced> found, CancellationToken cancel)
     {
@@ -115,12 +131,12 @@ public sealed class Standing(Database database, DataFolder folder, Designs desig
         if (database.Read(c => RepositoryStore.At(c, inside, name)) is not null) return $"“{path}” is where another document stands.";
         try
         {
-            Directory.CreateDirectory(Path.GetDirectoryName(to)!);
-            File.Move(from, to, overwrite: false);
+            folder.Disk.Move(from, to);
+            folder.Disk.FlushFolders(Path.GetDirectoryName(to)!, folder.Root);
         }
-        catch (IOException e)
+        catch (Exception e) when (Failures.IsFromOutside(e))
         {
-            return $"It could not be put back: {e.Message}";
+            return $"It could not be put back: {Failures.InWords(e)}";
         }
         database.Write(c => LedgerStore.Append(c, clock.GetUtcNow(), who, "put a file back", $"document {documentId}", $"{path} → {document.Folder}/{document.Name}"));
         if (Last is { } last) Last = last with { Found = [.. last.Found.Where(f => f.DocumentId != documentId || f.What is not (Misplacement.Stray or Misplacement.Missing))] };

@@ -50,7 +50,7 @@ public sealed class Threads(Database database, DataFolder folder, Designs design
         var document = subject.Document;
         var now = database.Read(c => Placing.Around(c, document, designs.Now(Door.Desk, who)));
         var readers = database.Read(ReaderStore.All);
-        return new WovenDocument(subject, Weaving.Weave(compiled, readers, new ThreadedDocument(document.Record, document.Evidence, now, document.Naming?.Counter ?? 1)), Pages(subject));
+        return new WovenDocument(subject, Weaving.Weave(compiled, readers, new ThreadedDocument(document.Record, document.Evidence, now, document.PlaceNumber)), Pages(subject));
     }
 
     /// <summary>A page picture for showing around: whatever is restricted is blacked out, for everybody. Null when there is no such page.</summary>

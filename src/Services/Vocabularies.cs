@@ -19,7 +19,7 @@ public sealed record VocabularyUse(string Type, string TypeCode, string Field);
 public sealed record TermUse(long Documents, IReadOnlyList<(long Id, string Name)> Sample, IReadOnlyList<string> Rules);
 
 /// <summary>Vocabularies: edit, review, merge, import, export, take back. Documents follow, and return with an undo.</summary>
-public sealed class Vocabularies(Database database, Designs designs, DataFolder folder, TimeProvider clock)
+public sealed class Vocabularies(Database database, Designs designs, Following following, DataFolder folder, TimeProvider clock)
 {
     /// <summary>Most sentences of one refusal.</summary>
     private const int MostSentences = 5;
@@ -29,20 +29,23 @@ public sealed class Vocabularies(Database database, Designs designs, DataFolder 
     /// <summary>Makes a vocabulary, perhaps from a paste; nothing is made when any line is wrong.</summary>
     public Result<string> Create(string name, string pasted, string who, Growth growth = Growth.Fixed, string language = "en")
     {
+        var result = database.WriteIf(c => Make(c, name, pasted, who, growth, language), static r => r.Ok);
+        designs.Forget();
+        return result;
+    }
+
+    /// <summary>Makes a vocabulary in the transaction of what needs it.</summary>
+    internal Result<string> Make(SqliteConnection c, string name, string pasted, string who, Growth growth = Growth.Fixed, string language = "en")
+    {
         var key = DesignCheck.KeyFrom(name.Trim());
         if (key.Length == 0) return Result<string>.Not("Write a name with letters.");
         var terms = PastedTerms.Parse(pasted, []);
         if (terms.Problems.Count > 0) return Result<string>.Not(string.Join(" ", terms.Problems.Take(MostSentences)));
-        var result = database.Write<Result<string>>(c =>
-        {
-            if (!VocabularyStore.Add(c, new Vocabulary(key, name.Trim(), []) { Growth = growth, Language = language })) return Result<string>.Not($"There is a vocabulary called “{name.Trim()}” already.");
-            var created = new HashSet<string>(StringComparer.Ordinal);
-            VocabularyStore.Put(c, key, [.. terms.Terms.Select(t => t with { Id = NewId(t.Label, created) })]);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "created a vocabulary", key, $"{terms.Terms.Count} terms");
-            return key;
-        });
-        designs.Forget();
-        return result;
+        if (!VocabularyStore.Add(c, new Vocabulary(key, name.Trim(), []) { Growth = growth, Language = language })) return Result<string>.Not($"There is a vocabulary called “{name.Trim()}” already.");
+        var created = new HashSet<string>(StringComparer.Ordinal);
+        VocabularyStore.Put(c, key, [.. terms.Terms.Select(t => t with { Id = NewId(t.Label, created) })]);
+        LedgerStore.Append(c, clock.GetUtcNow(), who, "created a vocabulary", key, $"{terms.Terms.Count} terms");
+        return key;
     }
 
     /// <summary>Adds pasted terms below a term, or at the top; nothing is added when any line is wrong.</summary>
@@ -61,41 +64,53 @@ public sealed class Vocabularies(Database database, Designs designs, DataFolder 
     /// <summary>Applies a change: terms, documents that follow, ledger, undo; refused when the vocabulary would not be sound.</summary>
     public Result Apply(string key, Func<VocabularyIndex, VocabularyChange> change, string who)
     {
-        var result = database.Write<Result>(c =>
+        var few = following.FewDocuments(key);
+        string? enlisted = null;
+        var result = database.WriteIf<Result>(c =>
         {
             if (VocabularyStore.Find(c, key) is not { } vocabulary) return $"There is no vocabulary “{key}”.";
+            if (following.UnderWay(key) is { } running) return running;
             var index = new VocabularyIndex(vocabulary);
             var made = change(index);
             // Faults that stood before are not this change's doing.
             var before = VocabularyCheck.Faults(vocabulary).ToHashSet(StringComparer.Ordinal);
             if (VocabularyCheck.Faults(made.Apply(vocabulary)).FirstOrDefault(f => !before.Contains(f)) is { } fault) return fault;
-            var documents = made.Relabelled.SelectMany(r => Follow(c, key, r.Old, r.New, who)).ToList();
             List<Term> was = [.. made.Put.Select(t => t.Id).Concat(made.Removed).Distinct().Select(index.OfId).Where(i => i >= 0).Select(i => vocabulary.Terms[i])];
-            VocabularyStore.Remember(c, key, made.What, was, [.. made.Put.Where(t => index.OfId(t.Id) < 0).Select(t => t.Id)], documents);
+            var step = VocabularyStore.Remember(c, key, made.What, was, [.. made.Put.Where(t => index.OfId(t.Id) < 0).Select(t => t.Id)]);
             VocabularyStore.Remove(c, key, made.Removed);
             VocabularyStore.Put(c, key, made.Put);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, made.What, key, documents.Count > 0 ? $"{documents.Count} values of documents followed" : "");
+            var followed = 0;
+            List<Relabelling> labels = [.. made.Relabelled.Select(r => new Relabelling(r.Old, r.New))];
+            if (made.Relabelled.Count > 0 && few) followed = following.FollowNow(c, key, step, labels, who);
+            else if (made.Relabelled.Count > 0) enlisted = following.Enlist(c, key, step, labels, who);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, made.What, key, followed > 0 ? $"{followed} values of documents followed" : enlisted is not null ? "documents follow" : "");
             return Result.Done;
-        });
+        }, static r => r.Ok);
         designs.Forget();
+        if (result.Ok && enlisted is not null) following.Begin(enlisted);
         return result;
     }
 
     /// <summary>Takes the last change back, with the documents that followed it; returns what it was, or null.</summary>
     public string? Undo(string key, string who)
     {
+        string? enlisted = null;
         var undone = database.Write(c =>
         {
-            if (VocabularyStore.LastStep(c, key) is not { } step) return null;
+            if (following.UnderWay(key) is not null || VocabularyStore.LastStep(c, key) is not { } step) return null;
             VocabularyStore.Remove(c, key, step.Added);
             VocabularyStore.Put(c, key, step.Before);
-            foreach (var d in step.Documents)
-                if (DocumentStore.Find(c, d.Id) is { } document && document.Record.GetValueOrDefault(d.Field) == d.After) Set(c, document, d.Field, d.Before, $"followed the vocabulary back: {step.Change}", who);
-            VocabularyStore.ForgetStep(c, step.Id);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "took back: " + step.Change, key, step.Documents.Count > 0 ? $"{step.Documents.Count} values of documents returned" : "");
+            if (step.Followed > Following.Few) enlisted = following.EnlistBack(c, key, step, who);
+            else
+            {
+                following.BackNow(c, step, who, Following.Few + 1);
+                VocabularyStore.ForgetStep(c, step.Id);
+            }
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "took back: " + step.Change, key, step.Followed > 0 ? $"{step.Followed} values of documents return" : "");
             return step.Change;
         });
         designs.Forget();
+        if (enlisted is not null) following.Begin(enlisted);
         return undone;
     }
 
@@ -138,16 +153,16 @@ public sealed class Vocabularies(Database database, Designs designs, DataFolder 
     public Dictionary<string, long> Counts(string key) => database.Read(c =>
     {
         var counts = new Dictionary<string, long>(StringComparer.Ordinal);
-        foreach (var (type, field, column) in Places(key))
+        foreach (var (type, field, column) in following.Places(key))
             foreach (var (text, count) in DocumentStore.Counts(c, type, field))
-                foreach (var label in Labels(text, column)) counts[label] = counts.GetValueOrDefault(label) + count;
+                foreach (var label in Following.Labels(text, column)) counts[label] = counts.GetValueOrDefault(label) + count;
         return counts;
     });
 
     /// <summary>What uses one term.</summary>
     public TermUse Use(string key, Term term) => database.Read(c =>
     {
-        var documents = Places(key).SelectMany(p => DocumentStore.Holding(c, p.Type, p.Field, term.Label).Where(d => Labels(d.Record[p.Field], p.Column).Contains(term.Label, StringComparer.Ordinal))).DistinctBy(d => d.Id).ToList();
+        var documents = following.Places(key).SelectMany(p => DocumentStore.Holding(c, p.Type, p.Field, term.Label).Where(d => Following.Labels(d.Record[p.Field], p.Column).Contains(term.Label, StringComparer.Ordinal))).DistinctBy(d => d.Id).ToList();
         var rules = designs.All().SelectMany(t => t.Draft.Rules.Where(r => Names(t.Draft, r)).Select(r => $"{t.Draft.Name}: {Core.Rules.RuleKinds.Sentence(r, designs.Resolve(t.Draft))}"))
             .Concat(designs.All().SelectMany(t => t.Draft.Fields.Where(f => f.Vocabulary == key && f.Branch == term.Id).Select(f => $"{t.Draft.Name}: {f.Label} takes terms below it"))).ToList();
         return new TermUse(documents.Count, [.. documents.Take(8).Select(d => (d.Id, d.Name ?? d.SourceName))], rules);
@@ -201,39 +216,6 @@ public sealed class Vocabularies(Database database, Designs designs, DataFolder 
     }
 
     private VocabularyIndex? Index(string key) => designs.Vocabularies.GetValueOrDefault(key);
-
-    private IEnumerable<(string Type, string Field, string? Column)> Places(string key) =>
-        designs.Published.Values.SelectMany(p => p.Type.Type.Fields.SelectMany(f => (f.Columns ?? []).Where(col => col.Vocabulary == key).Select(col => (p.Type.Type.Code, f.Key, (string?)col.Key)).Concat(f.Vocabulary == key ? [(p.Type.Type.Code, f.Key, null)] : [])));
-
-    private static IEnumerable<string> Labels(string text, string? column) =>
-        column is null ? text.Split("; ").Append(text).Distinct() : (FieldReader.ParseRows(text) ?? []).Select(r => r.GetValueOrDefault(column, "")).Distinct();
-
-    private List<FollowedDocument> Follow(SqliteConnection c, string key, string old, string now, string who)
-    {
-        var followed = new List<FollowedDocument>();
-        foreach (var (type, field, column) in Places(key))
-            foreach (var document in DocumentStore.Holding(c, type, field, old))
-            {
-                var before = document.Record[field];
-                var after = column is null
-                    ? before == old ? now : string.Join("; ", before.Split("; ").Select(t => t == old ? now : t).Distinct())
-                    : Sql.ToJson((FieldReader.ParseRows(before) ?? []).Select(r => r.ToDictionary(cell => cell.Key, cell => cell.Key == column && cell.Value == old ? now : cell.Value)));
-                if (after == before) continue;
-                Set(c, document, field, after, $"followed the vocabulary: {old} → {now}", who);
-                followed.Add(new FollowedDocument(document.Id, field, before, after));
-            }
-        return followed;
-    }
-
-    private void Set(SqliteConnection c, StoredDocument document, string field, string text, string how, string who)
-    {
-        var changed = document with { Record = document.Record.Where(r => r.Key != field).Append(new(field, text)).ToDictionary(StringComparer.Ordinal) };
-        DocumentStore.Save(c, changed);
-        DocumentStore.AddChange(c, document.Id, field, document.Record.GetValueOrDefault(field, ""), text, how, clock.GetUtcNow(), who);
-        if (!designs.Published.TryGetValue(document.TypeCode!, out var published)) return;
-        RecordJudge.KeepKeys(c, changed, published.Type);
-        if (document.Filed) FullText.Index(c, changed, published.Type.Type, DocumentStore.Pages(c, document.Id));
-    }
 
     private static string NewId(string label, HashSet<string> taken)
     {

@@ -61,7 +61,10 @@ public static class CarryStore
     public static void Reach(SqliteConnection c, long id, long lastId) => c.Execute("UPDATE carry_runs SET last_id = $last WHERE id = $id", ("$id", id), ("$last", lastId));
 
     /// <summary>Runs that a stop of the process has left running; they can be gone on with.</summary>
-    public static int StopRunning(SqliteConnection c) => c.Execute("UPDATE carry_runs SET state = 'stopped' WHERE state = 'running'");
+    public static int StopRunning(SqliteConnection c) => c.Execute("""
+        UPDATE carry_runs SET state = 'stopped' WHERE state = 'running'
+          AND NOT EXISTS (SELECT 1 FROM jobs j WHERE j.state = 'running' AND j.kind = 'carry' AND j.arguments ->> '$.id' = carry_runs.id)
+        """);
 
     /// <summary>Keeps what a document held before.</summary>
     public static void Keep(SqliteConnection c, long runId, StoredDocument before, IReadOnlyDictionary<string, string> after) => c.Execute("""

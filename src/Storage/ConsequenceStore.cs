@@ -26,12 +26,13 @@ public static class ConsequenceStore
     public static LookedAt? Find(SqliteConnection c, string typeCode) =>
         c.Query("SELECT draft_hash, version, result, at FROM consequences WHERE type_code = $type", r => new LookedAt(r.GetString(0), r.GetInt32(1), r.FromJson<Consequences>(2), r.GetString(3)), ("$type", typeCode)).FirstOrDefault();
 
-    /// <summary>Forgets the last look at a type.</summary>
-    public static void Clear(SqliteConnection c, string typeCode)
-    {
-        c.Execute("DELETE FROM consequences WHERE type_code = $type", ("$type", typeCode));
-        c.Execute("DELETE FROM consequence_rows WHERE type_code = $type", ("$type", typeCode));
-    }
+    /// <summary>Forgets the last look at a type; its rows are removed before the next one.</summary>
+    public static void Forget(SqliteConnection c, string typeCode) => c.Execute("DELETE FROM consequences WHERE type_code = $type", ("$type", typeCode));
+
+    /// <summary>Removes some rows of an earlier look; returns how many.</summary>
+    public static int RemoveRows(SqliteConnection c, string typeCode, int most) => c.Execute("""
+        DELETE FROM consequence_rows WHERE type_code = $type AND number <= (SELECT max(number) FROM (SELECT number FROM consequence_rows WHERE type_code = $type ORDER BY number LIMIT $most))
+        """, ("$type", typeCode), ("$most", most));
 
     /// <summary>Keeps records found, from a number on.</summary>
     public static void Add(SqliteConnection c, string typeCode, int from, IEnumerable<AffectedRecord> records)
@@ -64,13 +65,28 @@ public static class ConsequenceStore
             r => new AffectedRecord(r.IsDBNull(0) ? null : r.GetInt64(0), r.GetString(1), Enum.Parse<Effect>(r.GetString(2)), r.GetString(3), r.GetString(4), r.GetString(5)),
             ("$type", typeCode), ("$take", take), ("$after", after));
 
-    /// <summary>Parks the documents that newly fail, with what stands against them; returns how many.</summary>
-    public static int Park(SqliteConnection c, string typeCode) => c.Execute("""
-        UPDATE documents SET parked = r.after FROM consequence_rows r
-        WHERE r.type_code = $type AND r.document_id = documents.id AND r.what = 'NewlyFailing' AND documents.state = 'filed'
-        """, ("$type", typeCode));
+    /// <summary>How many filed documents newly fail.</summary>
+    public static int CountFailing(SqliteConnection c, string typeCode) =>
+        (int)c.Scalar<long>("SELECT count(*) FROM consequence_rows WHERE type_code = $type AND document_id IS NOT NULL AND what = 'NewlyFailing'", ("$type", typeCode));
 
-    /// <summary>Marks every filed document of a type that is not parked as checked against a version.</summary>
-    public static int Recheck(SqliteConnection c, string typeCode, int version) =>
-        c.Execute("UPDATE documents SET version = $version WHERE type_code = $type AND state = 'filed' AND parked IS NULL", ("$type", typeCode), ("$version", version));
+    /// <summary>
+    /// Marks the next filed documents of a type as checked against a version, and parks those that newly fail with what stands against them. One
+    /// that somebody has edited since, and that was checked against the version then, stays as it is.
+    /// </summary>
+    /// <returns>How many were looked at and parked, and the last id.</returns>
+    public static (int Looked, int Parked, long Last) Recheck(SqliteConnection c, string typeCode, int version, long afterId, int most)
+    {
+        var chunk = c.Query("""
+            SELECT d.id, d.version, d.parked, (SELECT r.after FROM consequence_rows r WHERE r.type_code = $type AND r.document_id = d.id AND r.what = 'NewlyFailing')
+            FROM documents d WHERE d.type_code = $type AND d.id > $after AND d.state = 'filed' ORDER BY d.id LIMIT $most
+            """, r => (Id: r.GetInt64(0), Version: r.IsDBNull(1) ? 0 : r.GetInt32(1), Parked: r.Text(2), Fails: r.Text(3)), ("$type", typeCode), ("$after", afterId), ("$most", most));
+        var parked = 0;
+        foreach (var (id, checkedBy, was, fails) in chunk)
+        {
+            if (checkedBy >= version) continue;
+            if (fails is not null) parked += c.Execute("UPDATE documents SET parked = $why WHERE id = $id", ("$id", id), ("$why", fails));
+            else if (was is null) c.Execute("UPDATE documents SET version = $version WHERE id = $id", ("$id", id), ("$version", version));
+        }
+        return (chunk.Count, parked, chunk.Count > 0 ? chunk[^1].Id : 0);
+    }
 }

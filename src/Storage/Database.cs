@@ -1,4 +1,5 @@
 using System.Reflection;
+using System.Runtime.CompilerServices;
 using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Storage;
@@ -9,8 +10,13 @@ namespace ClearLexicon.Storage;
 /// </summary>
 public sealed class Database : IDisposable
 {
+    /// <summary>How long a write waits for another one before it gives up.</summary>
+    public static readonly TimeSpan Patience = TimeSpan.FromSeconds(30);
+
     private readonly string _connection;
-    private readonly SemaphoreSlim _writer = new(1, 1);
+    private readonly WriterGate _gate;
+    private readonly Action<SqliteConnection>? _prepare;
+    private long _writes;
 
     /// <summary>Where the file lies.</summary>
     public string Path { get; }
@@ -18,9 +24,13 @@ public sealed class Database : IDisposable
     /// <summary>Opens or creates the file and brings it to the newest migration.</summary>
     /// <param name="path">The database file; its folder must exist.</param>
     /// <param name="upTo">Stops after this migration; for tests of upgrading.</param>
-    public Database(string path, int upTo = int.MaxValue)
+    /// <param name="patience">How long a write waits for another one; <see cref="Patience"/> when not said.</param>
+    public Database(string path, int upTo = int.MaxValue, TimeSpan? patience = null)
     {
         Path = path;
+        _gate = new WriterGate(patience ?? Patience);
+        var key = LedgerKey.Beside(path);
+        _prepare = connection => connection.CreateFunction("ledger_sign", (string text) => key.Sign(text), isDeterministic: true);
         _connection = new SqliteConnectionStringBuilder { DataSource = path, ForeignKeys = true, DefaultTimeout = 30 }.ToString();
         using var connection = Open();
         connection.Execute("PRAGMA journal_mode = WAL");
@@ -55,51 +65,59 @@ public sealed class Database : IDisposable
     public static string PlaceKey(string folder, string name) => $"{folder}/{name}".Normalize().ToLowerInvariant();
 
     /// <summary>A connection for reading as long as a stream lasts; the caller disposes of it.</summary>
-    public SqliteConnection Connect() => Open();
+    public SqliteConnection Connect() => Open(reading: true);
 
-    private SqliteConnection Open()
+    // FULL: a commit is on disk before it is told of. Journals of files need it (what they say must be there before a file moves), and so do
+    // numbers that are never given twice; in WAL mode it costs one flush a commit, and long work commits by the chunk.
+    private SqliteConnection Open(bool reading = false)
     {
         var connection = new SqliteConnection(_connection);
         connection.Open();
-        connection.Execute("PRAGMA synchronous = NORMAL; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -32000");
+        connection.Execute($"PRAGMA synchronous = FULL; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -32000; PRAGMA query_only = {(reading ? "ON" : "OFF")}");
+        _prepare?.Invoke(connection);
         return connection;
     }
 
-    /// <summary>Reads without waiting for a writer.</summary>
+    /// <summary>Reads one state of the database, however many statements that takes, without waiting for a writer. What writes here fails.</summary>
     public T Read<T>(Func<SqliteConnection, T> work)
     {
-        using var connection = Open();
+        using var connection = Open(reading: true);
+        using var snapshot = connection.BeginTransaction(deferred: true);
         return work(connection);
     }
 
     /// <summary>Writes in one transaction; all or nothing.</summary>
-    public T Write<T>(Func<SqliteConnection, T> work) => WriteIf(work, static _ => true);
+    /// <exception cref="NestedWriteException">It was called inside another write.</exception>
+    /// <exception cref="WriterBusyException">Another write did not end in time.</exception>
+    public T Write<T>(Func<SqliteConnection, T> work, [CallerFilePath] string file = "", [CallerMemberName] string member = "") => WriteIf(work, static _ => true, file, member);
 
     /// <summary>Writes in one transaction that is kept only when its result says so.</summary>
-    public T WriteIf<T>(Func<SqliteConnection, T> work, Func<T, bool> keep)
-    {
-        _writer.Wait();
-        try
+    /// <exception cref="NestedWriteException">It was called inside another write.</exception>
+    /// <exception cref="WriterBusyException">Another write did not end in time.</exception>
+    public T WriteIf<T>(Func<SqliteConnection, T> work, Func<T, bool> keep, [CallerFilePath] string file = "", [CallerMemberName] string member = "") =>
+        _gate.Enter($"{System.IO.Path.GetFileNameWithoutExtension(file)}.{member}", () =>
         {
             using var connection = Open();
             using var transaction = connection.BeginTransaction(deferred: false);
             var result = work(connection);
-            if (keep(result)) transaction.Commit();
+            if (!keep(result)) return result;
+            transaction.Commit();
+            Interlocked.Increment(ref _writes);
             return result;
-        }
-        finally
-        {
-            _writer.Release();
-        }
-    }
+        });
 
     /// <summary>Writes in one transaction; all or nothing.</summary>
-    public void Write(Action<SqliteConnection> work) => Write(c => { work(c); return 0; });
+    /// <exception cref="NestedWriteException">It was called inside another write.</exception>
+    /// <exception cref="WriterBusyException">Another write did not end in time.</exception>
+    public void Write(Action<SqliteConnection> work, [CallerFilePath] string file = "", [CallerMemberName] string member = "") => Write(c => { work(c); return 0; }, file, member);
+
+    /// <summary>How many writes have been kept since the start; work in chunks sees by it whether anybody else wrote between two of them.</summary>
+    public long Writes => Interlocked.Read(ref _writes);
 
     /// <inheritdoc/>
     public void Dispose()
     {
-        SqliteConnection.ClearPool(new SqliteConnection(_connection));
-        _writer.Dispose();
+        using var any = new SqliteConnection(_connection);
+        SqliteConnection.ClearPool(any);
     }
 }

@@ -63,6 +63,12 @@ public sealed record StoredDocument
     /// <summary>What it was named by besides its values; null for one filed before that was kept.</summary>
     public Naming? Naming { get; init; }
 
+    /// <summary>The number that a counter gave it; 0 when none did.</summary>
+    public int Number => Naming?.Counter ?? 0;
+
+    /// <summary>The number its path is rendered with: the one a counter gave it, or 1 for the first or only one.</summary>
+    public int PlaceNumber => Math.Max(1, Number);
+
     /// <summary>SHA-256 of the file it came as.</summary>
     public string? SourceHash { get; init; }
 
@@ -80,7 +86,7 @@ public sealed record StoredDocument
 /// <param name="NumberInBatch">Its number in the batch.</param>
 /// <param name="Pages">Its pages.</param>
 /// <param name="Original">The file it came as.</param>
-/// <param name="Counter">The number it has; 1 for the first or only one.</param>
+/// <param name="Counter">The number that a counter gave it, from 1; 0 when none did.</param>
 public sealed record Naming(string Today, string Person, string Batch, int NumberInBatch, int Pages, string Original, int Counter);
 
 /// <summary>A page of a document.</summary>

@@ -5,8 +5,8 @@ namespace ClearLexicon.Storage;
 /// <summary>A filing under way.</summary>
 /// <param name="Id">Id.</param>
 /// <param name="DocumentId">The document.</param>
-/// <param name="DraftFile">Where the PDF is written first.</param>
-/// <param name="FinalFile">Where it will stand.</param>
+/// <param name="DraftFile">Where the PDF is written first, relative to the data folder.</param>
+/// <param name="FinalFile">Where it will stand, relative to the data folder.</param>
 /// <param name="FileHash">SHA-256 of the PDF.</param>
 public sealed record Filing(long Id, long DocumentId, string DraftFile, string FinalFile, string FileHash);
 

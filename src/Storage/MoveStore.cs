@@ -75,8 +75,11 @@ public static class MoveStore
     /// <summary>Runs of a type, newest first.</summary>
     public static List<RefileRun> Runs(SqliteConnection c, string typeCode) => c.Query(RunColumns + " WHERE type_code = $type ORDER BY id DESC", MapRun, ("$type", typeCode));
 
-    /// <summary>Runs that a stop of the process has left running.</summary>
-    public static void StopRunning(SqliteConnection c) => c.Execute("UPDATE refile_runs SET state = 'stopped' WHERE state = 'running'");
+    /// <summary>Runs that a stop of the process has left running, without a job that is taken up again.</summary>
+    public static void StopRunning(SqliteConnection c) => c.Execute("""
+        UPDATE refile_runs SET state = 'stopped' WHERE state = 'running'
+          AND NOT EXISTS (SELECT 1 FROM jobs j WHERE j.state = 'running' AND j.kind = 'refile' AND j.arguments ->> '$.id' = refile_runs.id)
+        """);
 
     private static RefileRun MapRun(SqliteDataReader r) =>
         new(r.GetInt64(0), r.GetString(1), r.GetInt32(2), r.GetString(3), r.GetString(4), r.GetString(5), r.GetInt64(6), r.FromJson<List<string>>(7));

@@ -15,8 +15,8 @@ public sealed record FollowedDocument(long Id, string Field, string Before, stri
 /// <param name="Change">What was done.</param>
 /// <param name="Before">Terms as they were.</param>
 /// <param name="Added">Ids of terms that came new.</param>
-/// <param name="Documents">Documents that followed.</param>
-public sealed record VocabularyStep(long Id, string Change, IReadOnlyList<Term> Before, IReadOnlyList<string> Added, IReadOnlyList<FollowedDocument> Documents);
+/// <param name="Followed">How many values of documents followed.</param>
+public sealed record VocabularyStep(long Id, string Change, IReadOnlyList<Term> Before, IReadOnlyList<string> Added, int Followed);
 
 /// <summary>Vocabularies, their terms and the history of their changes.</summary>
 public static class VocabularyStore
@@ -73,21 +73,57 @@ public static class VocabularyStore
         Touch(c, key);
     }
 
-    /// <summary>Keeps what a change needs to be taken back.</summary>
-    public static void Remember(SqliteConnection c, string key, string change, IReadOnlyList<Term> before, IReadOnlyList<string> added, IReadOnlyList<FollowedDocument> documents)
+    /// <summary>Keeps what a change needs to be taken back, and gives its id.</summary>
+    public static long Remember(SqliteConnection c, string key, string change, IReadOnlyList<Term> before, IReadOnlyList<string> added)
     {
-        c.Execute("INSERT INTO vocabulary_history (vocabulary_key, change, before, added, documents) VALUES ($key, $change, $before, $added, $documents)",
-            ("$key", key), ("$change", change), ("$before", Sql.ToJson(before)), ("$added", Sql.ToJson(added)), ("$documents", Sql.ToJson(documents)));
-        c.Execute("DELETE FROM vocabulary_history WHERE vocabulary_key = $key AND id <= (SELECT max(id) FROM vocabulary_history WHERE vocabulary_key = $key) - $keep", ("$key", key), ("$keep", UndoSteps));
+        var id = c.Scalar<long>("INSERT INTO vocabulary_history (vocabulary_key, change, before, added) VALUES ($key, $change, $before, $added) RETURNING id",
+            ("$key", key), ("$change", change), ("$before", Sql.ToJson(before)), ("$added", Sql.ToJson(added)));
+        // Steps with documents are forgotten by Prune, chunk by chunk.
+        c.Execute("""
+            DELETE FROM vocabulary_history WHERE vocabulary_key = $key AND id <= (SELECT max(id) FROM vocabulary_history WHERE vocabulary_key = $key) - $keep
+              AND NOT EXISTS (SELECT 1 FROM vocabulary_followed f WHERE f.step_id = vocabulary_history.id)
+            """, ("$key", key), ("$keep", UndoSteps));
+        return id;
     }
 
+    /// <summary>Forgets some documents of steps that are too old to be taken back; returns how many.</summary>
+    public static int Prune(SqliteConnection c, string key, int most) => c.Execute("""
+        DELETE FROM vocabulary_followed WHERE (step_id, document_id, field) IN (
+          SELECT f.step_id, f.document_id, f.field FROM vocabulary_history h JOIN vocabulary_followed f ON f.step_id = h.id
+          WHERE h.vocabulary_key = $key AND h.id <= (SELECT max(id) FROM vocabulary_history WHERE vocabulary_key = $key) - $keep LIMIT $most)
+        """, ("$key", key), ("$keep", UndoSteps), ("$most", most));
+
+    /// <summary>Keeps that a document followed a step.</summary>
+    public static void AddFollowed(SqliteConnection c, long step, FollowedDocument document) => c.Execute(
+        "INSERT INTO vocabulary_followed (step_id, document_id, field, before, after) VALUES ($step, $id, $field, $before, $after) ON CONFLICT DO UPDATE SET after = $after",
+        ("$step", step), ("$id", document.Id), ("$field", document.Field), ("$before", document.Before), ("$after", document.After));
+
+    /// <summary>Takes the next documents that followed a step out of its list.</summary>
+    public static List<FollowedDocument> TakeFollowed(SqliteConnection c, long step, int most)
+    {
+        var taken = c.Query("SELECT document_id, field, before, after FROM vocabulary_followed WHERE step_id = $step ORDER BY document_id, field LIMIT $most",
+            r => new FollowedDocument(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3)), ("$step", step), ("$most", most));
+        foreach (var document in taken)
+            c.Execute("DELETE FROM vocabulary_followed WHERE step_id = $step AND document_id = $id AND field = $field", ("$step", step), ("$id", document.Id), ("$field", document.Field));
+        return taken;
+    }
+
+    /// <summary>Keeps how far documents have followed a step; null when they have all.</summary>
+    public static void Reach(SqliteConnection c, long step, string? following, long lastId) =>
+        c.Execute("UPDATE vocabulary_history SET following = $following, last_id = $last WHERE id = $step", ("$step", step), ("$following", following), ("$last", lastId));
+
+    /// <summary>How far documents have followed a step.</summary>
+    public static long Reached(SqliteConnection c, long step) => c.Scalar<long>("SELECT last_id FROM vocabulary_history WHERE id = $step", ("$step", step));
+
     /// <summary>The newest change that can be taken back, or null.</summary>
-    public static VocabularyStep? LastStep(SqliteConnection c, string key) =>
-        c.Query("SELECT id, change, before, added, documents FROM vocabulary_history WHERE vocabulary_key = $key ORDER BY id DESC LIMIT 1",
-            r => new VocabularyStep(r.GetInt64(0), r.GetString(1), r.FromJson<Term[]>(2), r.FromJson<string[]>(3), r.FromJson<FollowedDocument[]>(4)), ("$key", key)).FirstOrDefault();
+    public static VocabularyStep? LastStep(SqliteConnection c, string key) => c.Query("""
+        SELECT id, change, before, added, (SELECT count(*) FROM vocabulary_followed f WHERE f.step_id = h.id) FROM vocabulary_history h
+        WHERE vocabulary_key = $key AND following IS NOT 'back' ORDER BY id DESC LIMIT 1
+        """, r => new VocabularyStep(r.GetInt64(0), r.GetString(1), r.FromJson<Term[]>(2), r.FromJson<string[]>(3), r.GetInt32(4)), ("$key", key)).FirstOrDefault();
 
     /// <summary>What the newest change was, or null.</summary>
-    public static string? LastChange(SqliteConnection c, string key) => c.Scalar<string>("SELECT change FROM vocabulary_history WHERE vocabulary_key = $key ORDER BY id DESC LIMIT 1", ("$key", key));
+    public static string? LastChange(SqliteConnection c, string key) =>
+        c.Scalar<string>("SELECT change FROM vocabulary_history WHERE vocabulary_key = $key AND following IS NOT 'back' ORDER BY id DESC LIMIT 1", ("$key", key));
 
     /// <summary>Forgets a change that has been taken back.</summary>
     public static void ForgetStep(SqliteConnection c, long id) => c.Execute("DELETE FROM vocabulary_history WHERE id = $id", ("$id", id));

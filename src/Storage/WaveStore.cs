@@ -5,16 +5,19 @@ namespace ClearLexicon.Storage;
 /// <summary>A part of an inventory applied together.</summary>
 /// <param name="Id">Id.</param>
 /// <param name="InventoryId">Its inventory.</param>
-/// <param name="State">running, applied or undone.</param>
+/// <param name="State">running, stopped (part of it done), applied, undoing (part of it taken back) or undone.</param>
 /// <param name="Tagged">Rows it tagged.</param>
+/// <param name="Left">Rows it left.</param>
+/// <param name="LastRow">The last row it looked at.</param>
+/// <param name="Reason">Why rows with should-problems were taken too; null when they were not.</param>
 /// <param name="AppliedBy">Who.</param>
 /// <param name="AppliedAt">When.</param>
-public sealed record Wave(long Id, long InventoryId, string State, long Tagged, string AppliedBy, string AppliedAt);
+public sealed record Wave(long Id, long InventoryId, string State, long Tagged, long Left, int LastRow, string? Reason, string AppliedBy, string AppliedAt);
 
 /// <summary>Waves and the records they make.</summary>
 public static class WaveStore
 {
-    private const string Columns = "SELECT id, inventory_id, state, tagged, applied_by, applied_at FROM waves";
+    private const string Columns = "SELECT id, inventory_id, state, tagged, rows_left, last_row, reason, applied_by, applied_at FROM waves";
 
     /// <summary>Waves of an inventory, newest first.</summary>
     public static List<Wave> Of(SqliteConnection c, long inventoryId) => c.Query(Columns + " WHERE inventory_id = $id ORDER BY id DESC", Map, ("$id", inventoryId));
@@ -23,30 +26,54 @@ public static class WaveStore
     public static Wave? Find(SqliteConnection c, long id) => c.Query(Columns + " WHERE id = $id", Map, ("$id", id)).FirstOrDefault();
 
     /// <summary>Begins a wave.</summary>
-    public static long Begin(SqliteConnection c, long inventoryId, string who, DateTimeOffset at) =>
-        c.Scalar<long>("INSERT INTO waves (inventory_id, state, applied_by, applied_at) VALUES ($id, 'running', $who, $at) RETURNING id",
-            ("$id", inventoryId), ("$who", who), ("$at", Sql.Stamp(at)));
+    public static long Begin(SqliteConnection c, long inventoryId, string? reason, string who, DateTimeOffset at) =>
+        c.Scalar<long>("INSERT INTO waves (inventory_id, state, reason, applied_by, applied_at) VALUES ($id, 'running', $reason, $who, $at) RETURNING id",
+            ("$id", inventoryId), ("$reason", reason), ("$who", who), ("$at", Sql.Stamp(at)));
 
-    /// <summary>Ends a wave.</summary>
-    public static void SetState(SqliteConnection c, long id, string state, long tagged) =>
-        c.Execute("UPDATE waves SET state = $state, tagged = $tagged WHERE id = $id", ("$id", id), ("$state", state), ("$tagged", tagged));
+    /// <summary>Sets the state of a wave.</summary>
+    public static void SetState(SqliteConnection c, long id, string state) => c.Execute("UPDATE waves SET state = $state WHERE id = $id", ("$id", id), ("$state", state));
+
+    /// <summary>Keeps how far a wave has come, with the rows of the chunk that it tagged and left.</summary>
+    public static void Reach(SqliteConnection c, long id, int lastRow, int tagged, int left) =>
+        c.Execute("UPDATE waves SET last_row = $row, tagged = tagged + $tagged, rows_left = rows_left + $left WHERE id = $id", ("$id", id), ("$row", lastRow), ("$tagged", tagged), ("$left", left));
 
     /// <summary>Rows of an inventory that a wave has tagged and not given back, by legacy path.</summary>
     public static HashSet<string> TaggedPaths(SqliteConnection c, long inventoryId) =>
         [.. c.Query("SELECT d.legacy_path FROM documents d JOIN waves w ON w.id = d.wave_id WHERE w.inventory_id = $id", r => r.GetString(0), ("$id", inventoryId))];
 
-    /// <summary>Whether a person has changed documents of a wave since; those would be lost by undoing it.</summary>
+    /// <summary>Documents of a wave that a person has changed since; those edits would be lost by undoing it.</summary>
     public static long ChangedSince(SqliteConnection c, long id) =>
-        c.Scalar<long>("SELECT count(DISTINCT h.document_id) FROM value_history h JOIN documents d ON d.id = h.document_id WHERE d.wave_id = $id", ("$id", id));
+        c.Scalar<long>("SELECT count(*) FROM documents d WHERE d.wave_id = $id AND EXISTS (SELECT 1 FROM value_history h WHERE h.document_id = d.id)", ("$id", id));
 
-    /// <summary>Takes every record of a wave away again.</summary>
-    public static int RemoveDocuments(SqliteConnection c, long id)
+    /// <summary>Documents that do not belong to a wave but are later versions of one of it.</summary>
+    public static long LaterVersions(SqliteConnection c, long id) =>
+        c.Scalar<long>("SELECT count(*) FROM documents v JOIN documents d ON d.id = v.version_of WHERE v.version_of IS NOT NULL AND d.wave_id = $id AND v.wave_id IS NOT $id", ("$id", id));
+
+    /// <summary>How many records of a wave are there.</summary>
+    public static long Count(SqliteConnection c, long id) => c.Scalar<long>("SELECT count(*) FROM documents WHERE wave_id = $id", ("$id", id));
+
+    /// <summary>
+    /// Takes the newest records of a wave away, later versions before those they follow; those that a person has changed stay.
+    /// </summary>
+    /// <returns>How many were looked at and how many were removed, and the smallest id that was looked at.</returns>
+    public static (int Looked, int Removed, long Last) RemoveDocuments(SqliteConnection c, long id, long below, int most)
     {
-        c.Execute("DELETE FROM document_text WHERE rowid IN (SELECT id FROM documents WHERE wave_id = $id)", ("$id", id));
-        return c.Execute("DELETE FROM documents WHERE wave_id = $id", ("$id", id));
+        var ids = c.Query("SELECT id, EXISTS (SELECT 1 FROM value_history h WHERE h.document_id = d.id) FROM documents d WHERE wave_id = $wave AND id < $below ORDER BY id DESC LIMIT $most",
+            r => (Id: r.GetInt64(0), Changed: r.GetBoolean(1)), ("$wave", id), ("$below", below), ("$most", most));
+        using var text = Sql.Command(c, "DELETE FROM document_text WHERE rowid = $id", [("$id", 0L)]);
+        using var document = Sql.Command(c, "DELETE FROM documents WHERE id = $id", [("$id", 0L)]);
+        var removed = 0;
+        foreach (var (one, changed) in ids)
+        {
+            if (changed) continue;
+            text.Parameters["$id"].Value = document.Parameters["$id"].Value = one;
+            text.ExecuteNonQuery();
+            removed += document.ExecuteNonQuery();
+        }
+        return (ids.Count, removed, ids.Count > 0 ? ids[^1].Id : 0);
     }
 
-    private static Wave Map(SqliteDataReader r) => new(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetInt64(3), r.GetString(4), r.GetString(5));
+    private static Wave Map(SqliteDataReader r) => new(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetInt64(3), r.GetInt64(4), r.GetInt32(5), r.Text(6), r.GetString(7), r.GetString(8));
 }
 
 /// <summary>Writes the records of a wave with prepared statements, inside the caller's transaction.</summary>

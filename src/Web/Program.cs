@@ -22,14 +22,17 @@ builder.Services.AddApi();
 
 var app = builder.Build();
 
-app.UseWhen(c => !c.Request.Path.StartsWithSegments("/api"), pages => pages.UseExceptionHandler("/Error"));
-app.UseWhen(c => c.Request.Path.StartsWithSegments("/api"), api => api.UseExceptionHandler());
+app.UseErrors();
 app.UseSecurityHeaders();
 app.UseStaticFiles();
 app.UseRouting();
+app.UseRateLimiter();
 app.UseFirstStart();
 app.UseAuthentication();
+app.UseSmallBodiesBeforeSignIn();
 app.UseAuthorization();
+app.UsePasswordFirst();
+app.UseReadableForms();
 app.UseAntiforgery();
 
 app.MapRazorPages();
@@ -38,8 +41,17 @@ app.MapApi();
 app.MapDesignApi();
 app.MapRegisterStandIn(start);
 
-await app.PrepareAsync(start);
-await app.RunAsync();
+try
+{
+    await app.PrepareAsync(start);
+    await app.RunAsync();
+    return 0;
+}
+catch (Exception e) when (StartException.InWords(e, start) is { } words)
+{
+    Console.Error.WriteLine(words);
+    return 1;
+}
 
 /// <summary>The entry point, visible so that tests can start the whole application.</summary>
 public partial class Program;

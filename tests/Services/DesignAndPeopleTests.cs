@@ -48,30 +48,33 @@ public sealed class DesignAndPeopleTests : IDisposable
         Assert.Equal("Roads", _house.Designs.Vocabularies["berths"].Find("anchorage")!.Label);
     }
 
+    private const string Long = "anchor-below-lamp-30";
+
     [Fact]
     public void Passwords_are_checked_and_two_administrators_remain()
     {
         Assert.True(_house.People.NobodyYet);
-        Assert.True(_house.People.AddFirst("Ada", "a-long-password").Ok);
-        Assert.False(_house.People.AddFirst("Eve", "a-long-password").Ok);
-        Assert.Contains("at least", _house.People.Add("Bo", "short", Roles.Indexer, "Ada").Problem);
-        Assert.Contains("has an account", _house.People.Add("ADA", "a-long-password", Roles.Indexer, "Ada").Problem);
-        Assert.NotNull(_house.People.SignIn("ada ", "a-long-password"));
-        Assert.Null(_house.People.SignIn("Ada", "A-long-password"));
-        Assert.Null(_house.People.SignIn("Nobody", "a-long-password"));
-        Assert.True(_house.People.Add("Bram", "a-long-password", Roles.Administrator, "Ada").Ok);
-        Assert.Contains("two administrators", _house.People.Remove(_house.People.SignIn("Ada", "a-long-password")!.Id, "Bram").Problem);
-        Assert.True(_house.People.Add("Cleo", "a-long-password", Roles.Administrator, "Ada").Ok);
-        Assert.True(_house.People.Remove(_house.People.SignIn("Ada", "a-long-password")!.Id, "Bram").Ok);
-        Assert.Null(_house.People.SignIn("Ada", "a-long-password"));
+        Assert.Contains("set-up word", _house.People.AddFirst("Ada", Long, "guessed").Problem);
+        Assert.True(_house.People.AddFirst("Ada", Long, _house.People.SetUpWord).Ok);
+        Assert.False(_house.People.AddFirst("Eve", Long, _house.People.SetUpWord).Ok);
+        Assert.Contains("at least", _house.People.Add("Bo", "short", [Roles.Indexer], "Ada").Problem);
+        Assert.Contains("has an account", _house.People.Add("ADA", Long, [Roles.Indexer], "Ada").Problem);
+        Assert.NotNull(_house.People.SignIn("ada ", Long, "here").Person);
+        Assert.Null(_house.People.SignIn("Ada", Long.ToUpperInvariant(), "here").Person);
+        Assert.Null(_house.People.SignIn("Nobody", Long, "here").Person);
+        Assert.True(_house.People.Add("Bram", Long, [Roles.Administrator], "Ada").Ok);
+        Assert.Contains("two administrators", _house.People.Remove(_house.People.SignIn("Ada", Long, "here").Person!.Id, "Bram").Problem);
+        Assert.True(_house.People.Add("Cleo", Long, [Roles.Administrator], "Ada").Ok);
+        Assert.True(_house.People.Remove(_house.People.SignIn("Ada", Long, "here").Person!.Id, "Bram").Ok);
+        Assert.Null(_house.People.SignIn("Ada", Long, "here").Person);
     }
 
     [Fact]
     public void A_token_works_until_it_is_ended_and_is_not_stored()
     {
-        _house.People.AddFirst("Ada", "a-long-password");
+        _house.People.AddFirst("Ada", Long, _house.People.SetUpWord);
         var token = _house.People.MakeToken(_house.People.All()[0], "script");
-        Assert.Equal("Ada", _house.People.ByToken(token)!.Name);
+        Assert.Equal("Ada", _house.People.ByToken(token)!.Value.Person.Name);
         Assert.Null(_house.People.ByToken(token + "0"));
         Assert.DoesNotContain(token, System.Text.Encoding.ASCII.GetString(File.ReadAllBytes(_house.Folder.DatabaseFile)));
         _house.People.Revoke(_house.People.Tokens()[0].Id, "Ada");

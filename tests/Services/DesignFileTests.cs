@@ -133,6 +133,8 @@ public sealed class DesignFileTests : IDisposable
                 });
             }
         });
+        Assert.Contains("not among those that may be asked", (await _house.Tables.AskAsync(new ReferenceTable("r", "R", ["IMO"], []) { Address = address }, new Dictionary<string, string>())).Problem);
+        Assert.Null(_house.Services.Set(address, "Ada").Problem);
         ReferenceTable Table(string mode) => new("r", "Register", ["IMO", "Name"], []) { Address = address + mode };
         var asked = new Dictionary<string, string> { ["IMO"] = "9 07" };
         Assert.Equal("9 07", (await _house.Tables.AskAsync(Table("good"), asked)).Rows.Single()["IMO"]);

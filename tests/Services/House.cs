@@ -12,17 +12,20 @@ public sealed class House : IDisposable
         Folder = new DataFolder(root ?? Directory.CreateTempSubdirectory("house").FullName);
         Database = new Database(Folder.DatabaseFile);
         var clock = TimeProvider.System;
-        Jobs = new Jobs(e => Failures.Add(e.ToString()));
+        Jobs = new Jobs(Database, clock, e => Failures.Add(e.ToString()));
         People = new People(Database, clock);
         Designs = new Designs(Database, clock);
         Readers = new Readers(Database, Folder, Designs, clock);
         Intake = new Intake(Database, Folder, Designs, Jobs, clock);
-        Vocabularies = new Vocabularies(Database, Designs, Folder, clock);
-        Tables = new ReferenceTables(Database, Designs, Folder, new PlainClients(), clock);
+        Following = new Following(Database, Designs, Jobs, clock);
+        Vocabularies = new Vocabularies(Database, Designs, Following, Folder, clock);
+        Services = new ServiceAddresses(Database, clock);
+        Tables = new ReferenceTables(Database, Designs, Folder, Services, new PlainClients(), clock);
         Files = new DesignFiles(Database, Designs, clock);
         Desk = new Desk(Database, Designs, Vocabularies, clock);
-        Filer = new Filer(Database, Folder, Desk, Designs, Vocabularies, clock);
-        Migrations = new Migrations(Database, Folder, Designs, Vocabularies, Jobs, clock);
+        Filer = new Filer(Database, Folder, Desk, Designs, Vocabularies, Jobs, clock);
+        Migrations = new Migrations(Database, Folder, Designs, Jobs, clock);
+        Waves = new Waves(Database, Folder, Designs, Vocabularies, Migrations, Jobs, clock);
         Moves = new Moves(Database, Folder, Designs, clock);
         Standing = new Standing(Database, Folder, Designs, Moves, Jobs, clock);
         Refiling = new Refiling(Database, Designs, Moves, Jobs, clock);
@@ -46,6 +49,9 @@ public sealed class House : IDisposable
     public Desk Desk { get; }
     public Filer Filer { get; }
     public Migrations Migrations { get; }
+    public Waves Waves { get; }
+    public Following Following { get; }
+    public ServiceAddresses Services { get; }
     public Moves Moves { get; }
     public Refiling Refiling { get; }
     public Standing Standing { get; }
@@ -53,6 +59,13 @@ public sealed class House : IDisposable
     public Publishing Publishing { get; }
     public ConventionPreview Preview { get; }
     public ConventionProposals Proposals { get; }
+
+    /// <summary>The same data folder as a process finds it that was started after this one was killed.</summary>
+    public House Restarted()
+    {
+        Database.Dispose();
+        return new House(Folder.Root);
+    }
 
     public HarbourSeed Seed => new(Folder, People, Files, Readers, Intake, Desk, Filer, Migrations, Database);
 
@@ -67,7 +80,18 @@ public sealed class House : IDisposable
     public void Dispose()
     {
         Database.Dispose();
-        Directory.Delete(Folder.Root, recursive: true);
+        if (Directory.Exists(Folder.Root)) Directory.Delete(Folder.Root, recursive: true);
+    }
+}
+
+public static class JobsInTests
+{
+    /// <summary>The job, ended.</summary>
+    public static async Task<Job> Ended(this Result<Job> started)
+    {
+        Assert.Null(started.Problem);
+        await started.Value!.Completion;
+        return started.Value;
     }
 }
 

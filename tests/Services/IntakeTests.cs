@@ -15,9 +15,9 @@ public sealed class IntakeTests : IDisposable
         Assert.Equal(12, _house.Intake.InTray);
         var first = (await _house.Intake.ScanAsync("me"))!.Value;
         Assert.Equal(2, _house.Intake.InTray);
-        await first.Job.Completion;
+        await first.Job!.Completion;
         Assert.Equal(10, _house.Desk.Waiting("me", first.BatchId).Count);
-        await (await _house.Intake.ScanAsync("me"))!.Value.Job.Completion;
+        await (await _house.Intake.ScanAsync("me"))!.Value.Job!.Completion;
         Assert.Null(await _house.Intake.ScanAsync("me"));
         Assert.Equal(Enumerable.Range(0, 12).Select(i => HarbourDocuments.AlreadyFiled()[i].FileName).Order().Count(), _house.Desk.Waiting("me").Count);
         Assert.Equal(_house.Desk.Waiting("me").Select(d => d.Document.SourceName).Take(10), _house.Desk.Waiting("me", first.BatchId).Select(d => d.Document.SourceName));
@@ -30,7 +30,7 @@ public sealed class IntakeTests : IDisposable
         foreach (var page in HarbourDocuments.AlreadyFiled().Take(8)) HarbourDocuments.Draw(page, _house.Folder.Tray);
         var (_, job) = (await _house.Intake.ScanAsync("me"))!.Value;
         while (job is { Done: 0, Ended: false }) await Task.Delay(5);
-        job.Stop();
+        job!.Stop();
         await job.Completion;
         Assert.NotNull(job.Problem);
         var read = _house.Desk.Waiting("me").Count;
@@ -38,8 +38,8 @@ public sealed class IntakeTests : IDisposable
         Assert.True(_house.Intake.AnyWaiting);
 
         using var database = new Database(_house.Folder.DatabaseFile);
-        var again = new Intake(database, _house.Folder, _house.Designs, new Jobs(), TimeProvider.System);
-        await again.Start().Completion;
+        var again = new Intake(database, _house.Folder, _house.Designs, new Jobs(database, TimeProvider.System), TimeProvider.System);
+        await again.Start()!.Completion;
         Assert.Equal(8, _house.Desk.Waiting("me").Select(d => d.Document.SourceName).Distinct().Count());
         Assert.Equal(8, _house.Desk.Waiting("me").Count);
         Assert.False(again.AnyWaiting);
@@ -50,7 +50,7 @@ public sealed class IntakeTests : IDisposable
     {
         var scan = HarbourDocuments.Incoming().First(p => p.FileName.EndsWith(".tif", StringComparison.Ordinal));
         HarbourDocuments.Draw(scan, _house.Folder.Tray);
-        await (await _house.Intake.ScanAsync("me"))!.Value.Job.Completion;
+        await (await _house.Intake.ScanAsync("me"))!.Value.Job!.Completion;
         var document = Assert.Single(_house.Desk.Waiting("me")).Document;
         Assert.Equal(scan.Design.Key, document.ReaderKey);
         Assert.All(document.Evidence.Values, e => Assert.InRange(e.Confidence, 0, 1));
@@ -66,18 +66,19 @@ public sealed class IntakeTests : IDisposable
     [Fact]
     public async Task A_failed_job_says_why_and_a_stopped_one_too()
     {
-        var jobs = new Jobs();
-        var failed = jobs.Start("Failing", "/x", (_, _) => throw new InvalidDataException("the disk is full"));
-        await failed.Completion;
+        var jobs = _house.Jobs;
+        jobs.Add(new JobKind("failing", "Failing", "desk", (_, _) => throw new InvalidDataException("the disk is full")));
+        jobs.Add(new JobKind("waiting", "Waiting", "desk", (_, cancel) => Task.Delay(Timeout.Infinite, cancel)));
+        var failed = await jobs.Start("failing", "x", "/x", 1, "me").Ended();
         Assert.True(failed.Ended);
         Assert.Contains("the disk is full", failed.Problem);
-        var stopped = jobs.Start("Waiting", "/y", (_, cancel) => Task.Delay(Timeout.Infinite, cancel));
-        Assert.Same(stopped, jobs.RunningFor("/y"));
+        var stopped = jobs.Start("waiting", "y", "/y", 1, "me").Value!;
+        Assert.Same(stopped, jobs.Running("y"));
         Assert.Same(stopped, jobs.Find(stopped.Id));
-        stopped.Stop();
+        stopped.Stop("me");
         await stopped.Completion;
         Assert.Contains("Stopped", stopped.Problem);
-        Assert.Null(jobs.RunningFor("/y"));
+        Assert.Null(jobs.Running("y"));
         Assert.Null(jobs.Find("nothing"));
     }
 

@@ -13,7 +13,7 @@ public sealed class MigrationRunTests : IDisposable
         var path = Path.Combine(_house.Folder.Root, "list.csv");
         HarbourInventory.Write(path, rows);
         var id = (await _house.Migrations.ImportAsync(new BroughtFile("list.csv", () => File.OpenRead(path)), "me")).Value;
-        await _house.Migrations.StartProfile(id).Completion;
+        await _house.Migrations.StartProfile(id).Ended();
         var lines = _house.Migrations.Suggest(_house.Migrations.Find(id)!, HarbourDesign.VesselCall.Code).Select(s => s.Line)
             .Where(l => HarbourSeed.LinesByHand.All(h => h.Field != l.Field)).Concat(HarbourSeed.LinesByHand).ToList();
         Assert.Contains(lines, l => l is { Source: "Ref", Field: "call-number" });
@@ -33,7 +33,7 @@ public sealed class MigrationRunTests : IDisposable
     {
         var id = await Brought(2_000);
         Assert.Equal(("Windows-1252", ';', 2_000L), _house.Migrations.Find(id)!.Shape is var s ? (s.Encoding, s.Separator, s.Rows) : default);
-        await _house.Migrations.StartDryRun(id, "me").Completion;
+        await _house.Migrations.StartDryRun(id, "me").Ended();
         Assert.Empty(_house.Failures);
         var run = _house.Migrations.Find(id)!.DryRun!;
         Assert.Equal(2_000, run.Ready + run.Questionable + run.Held);
@@ -42,7 +42,7 @@ public sealed class MigrationRunTests : IDisposable
         Assert.Equal(0, Filed);
         var before = Everything();
 
-        await _house.Migrations.StartWave(id, null, "me").Completion;
+        await _house.Waves.Start(id, null, "me").Ended();
         Assert.Empty(_house.Failures);
         Assert.Equal(run.Ready, Filed);
         Assert.Equal(2_000 - run.Ready, _house.Migrations.Left(id, 5_000).Count);
@@ -50,50 +50,65 @@ public sealed class MigrationRunTests : IDisposable
         Assert.True(_house.Database.Read(c => RepositoryStore.Count(c, new RepositoryQuery { Field = "berth", FieldText = "North Quay 1" })) > 10);
 
         // A second wave has nothing left to take but what is questionable, and takes it with a reason.
-        await _house.Migrations.StartWave(id, "checked by hand", "me").Completion;
-        var waves = _house.Migrations.Waves(id);
+        await _house.Waves.Start(id, "checked by hand", "me").Ended();
+        var waves = _house.Waves.Of(id);
         Assert.Equal(run.Ready, waves[1].Tagged);
         Assert.InRange(waves[0].Tagged, 1, run.Questionable);
         Assert.Equal(Filed, waves.Sum(w => w.Tagged));
         // One legacy file never becomes two records.
         Assert.Equal(Filed, _house.Database.Read(c => c.Scalar<long>("SELECT count(DISTINCT legacy_path) FROM documents")));
 
-        foreach (var wave in waves) Assert.True(_house.Migrations.Undo(wave.Id, "me").Ok);
+        foreach (var wave in waves) await _house.Waves.StartUndo(wave.Id, "me").Ended();
         Assert.Equal(before, Everything());
-        Assert.Contains("not applied", _house.Migrations.Undo(waves[0].Id, "me").Problem);
+        Assert.Contains("not applied", _house.Waves.StartUndo(waves[0].Id, "me").Problem);
     }
 
     [Fact]
     public async Task A_wave_edited_since_is_not_undone_over_the_edits()
     {
         var id = await Brought(200);
-        await _house.Migrations.StartWave(id, null, "me").Completion;
+        await _house.Waves.Start(id, null, "me").Ended();
         var document = _house.Database.Read(c => RepositoryStore.Find(c, new RepositoryQuery(), 1, 0))[0];
         Assert.True(_house.Desk.EditFiled(document.Id, "agent", "Holm Brokers", "", "you").Ok);
-        Assert.Contains("edited since", _house.Migrations.Undo(_house.Migrations.Waves(id)[0].Id, "me").Problem);
+        Assert.Contains("edited since", _house.Waves.StartUndo(_house.Waves.Of(id)[0].Id, "me").Problem);
         Assert.True(Filed > 100);
     }
 
     [Fact]
-    public async Task A_stopped_wave_leaves_nothing_of_itself()
+    public async Task A_stopped_wave_is_gone_on_with_or_taken_back_and_nothing_of_it_is_half_done()
     {
         var id = await Brought(20_000);
         var before = Everything();
-        var job = _house.Migrations.StartWave(id, null, "me");
-        while (job is { Done: < 3_000, Ended: false }) await Task.Delay(2);
-        job.Stop();
-        await job.Completion;
-        Assert.Contains("Stopped", job.Problem);
-        Assert.InRange(job.Done, 1_000, 19_999);
+        async Task Stopped(int at)
+        {
+            var job = _house.Waves.Of(id) is [{ State: "stopped" } wave, ..] ? _house.Waves.GoOn(wave.Id, "me").Value! : _house.Waves.Start(id, null, "me").Value!;
+            while (!job.Ended && job.Done < at) await Task.Delay(2);
+            job.Stop("me");
+            await job.Completion;
+            Assert.Contains("Stopped", job.Problem);
+            Assert.InRange(job.Done, at, 19_999);
+            Assert.Equal(Filed, _house.Waves.Of(id)[0].Tagged);
+        }
+        await Stopped(3_000);
+        Assert.Contains("not finished", _house.Waves.Start(id, null, "me").Problem);
+        await _house.Waves.StartUndo(_house.Waves.Of(id)[0].Id, "me").Ended();
         Assert.Equal(before, Everything());
-        Assert.Empty(_house.Migrations.Waves(id));
+
+        await Stopped(3_000);
+        await Stopped(9_000);
+        await _house.Waves.GoOn(_house.Waves.Of(id)[0].Id, "me").Ended();
+        var wave = _house.Waves.Of(id)[0];
+        Assert.Equal(("applied", Filed, 20_000L - Filed), (wave.State, wave.Tagged, wave.Left));
+        Assert.Equal(wave.Left, _house.Migrations.Left(id, 30_000).Count);
+        Assert.Equal(Filed, _house.Database.Read(c => c.Scalar<long>("SELECT count(DISTINCT legacy_path) FROM documents")));
+        Assert.Empty(_house.Failures);
     }
 
     [Fact]
     public async Task Desk_migration_and_the_engine_give_the_same_problems_for_the_same_record()
     {
         var id = await Brought(500);
-        await _house.Migrations.StartDryRun(id, "me").Completion;
+        await _house.Migrations.StartDryRun(id, "me").Ended();
         var type = _house.Designs.Published[HarbourDesign.VesselCall.Code].Type;
         foreach (var sample in _house.Migrations.Find(id)!.DryRun!.Samples)
         {

@@ -73,13 +73,14 @@ public sealed class PublishingTests : IDisposable
         // What failed before does not newly fail.
         Assert.Equal(7, (await Look()).Failing);
         Assert.Equal((3, 7), _house.Publishing.Publish("slip", 2, ForExisting.Recheck, "me").Value);
+        if (_house.Jobs.Running(Designs.Subject("slip")) is { } recheck) await recheck.Completion;
         var parked = _house.Publishing.Parked("slip");
         Assert.Equal(Enumerable.Range(21, 7).Select(n => $"{n}.pdf"), parked.Select(d => d.Name));
         Assert.Contains("20", parked[0].Parked);
         Assert.Equal((3, 1), (_house.Database.Read(c => DocumentStore.Find(c, 1))!.Version, parked[0].Version));
         Assert.True(_house.Desk.EditFiled(parked[0].Id, "number", "19", "", "you").Ok);
         Assert.Equal(6, _house.Publishing.Parked("slip").Count);
-        Assert.Null(_house.Database.Read(LedgerStore.FirstBroken));
+        Assert.True(_house.Database.Read(c => LedgerStore.Verify(c)).Sound);
     }
 
     [Fact]
@@ -105,7 +106,7 @@ public sealed class PublishingTests : IDisposable
 
     private async Task Done()
     {
-        if (_house.Jobs.RunningFor("/Design/Publish/slip") is { } job) await job.Completion;
+        if (_house.Jobs.Running(Designs.Subject("slip")) is { } job) await job.Completion;
         Assert.Empty(_house.Failures);
     }
 
@@ -155,7 +156,7 @@ public sealed class PublishingTests : IDisposable
         Assert.Null(_house.Carrying.StartAgain(run.Id, "me").Problem);
         await Done();
         Assert.Equal(("Heron", "Sea Lark"), (Held(1)["ship"], Held(2)["ship"]));
-        Assert.Null(_house.Database.Read(LedgerStore.FirstBroken));
+        Assert.True(_house.Database.Read(c => LedgerStore.Verify(c)).Sound);
     }
 
     [Fact]
@@ -167,16 +168,19 @@ public sealed class PublishingTests : IDisposable
         var chunks = 0;
         _house.Carrying.Checkpoint = () => { if (++chunks == 3) throw new InvalidOperationException("the process ends here"); };
         Assert.Null(_house.Publishing.Publish("slip", 1, ForExisting.Carry, "me").Problem);
-        await _house.Jobs.RunningFor("/Design/Publish/slip")!.Completion;
+        await _house.Jobs.Running(Designs.Subject("slip"))!.Completion;
         Assert.Contains("the process ends here", Assert.Single(_house.Failures));
         _house.Failures.Clear();
         int Carried() => _house.Database.Read(c => DocumentStore.After(c, "slip", 0, 1000)).Count(d => d.Record.ContainsKey("ship"));
         int Whole() => _house.Database.Read(c => DocumentStore.After(c, "slip", 0, 1000)).Count(d => d.Record.ContainsKey("ship") != d.Record.ContainsKey("vessel"));
-        Assert.Equal((390, 410), (Carried(), Whole()));
+        var soFar = Carried();
+        Assert.InRange(soFar, 20, 409);
+        Assert.Equal(410, Whole());
 
         _house.Carrying.Recover();
         var run = Assert.Single(_house.Carrying.Runs("slip"));
-        Assert.Equal(("stopped", 400L), (run.State, run.Carried));
+        // Ten of the documents hold no vessel.
+        Assert.Equal(("stopped", soFar + 10L), (run.State, run.Carried));
         _house.Carrying.Checkpoint = () => { };
         Assert.Null(_house.Carrying.Start(run.Id, "me").Problem);
         await Done();

@@ -147,7 +147,7 @@ public sealed class RefilingTests : IDisposable
 
     private async Task<string[]> Misplaced()
     {
-        await _house.Standing.Start().Completion;
+        await _house.Standing.Start().Ended();
         Assert.Empty(_house.Failures);
         return [.. _house.Standing.Last!.Found.Select(f => $"{f.What} {f.Path}: {f.Detail}").Order(StringComparer.Ordinal)];
     }
@@ -206,7 +206,7 @@ public sealed class RefilingTests : IDisposable
         await Undo(run.Id);
         Assert.Equal(before, Stands());
         Assert.Equal("undone", _house.Refiling.Runs("slip")[0].State);
-        Assert.Null(_house.Database.Read(LedgerStore.FirstBroken));
+        Assert.True(_house.Database.Read(c => LedgerStore.Verify(c)).Sound);
     }
 
     /// <summary>Many documents are looked at in the background; what was found holds until anything changes.</summary>
@@ -220,8 +220,7 @@ public sealed class RefilingTests : IDisposable
         _house.Refiling.AtOnce = 10;
         File_("13", "b");
         Assert.Null(_house.Refiling.Known("slip"));
-        var job = _house.Refiling.StartPlan("slip");
-        await job.Completion;
+        var job = await _house.Refiling.StartPlan("slip", "me").Ended();
         Assert.Equal((26L, 26L), (job.Total, job.Done));
         Assert.Equal((12, 1), (_house.Refiling.Known("slip")!.Moves.Count, _house.Refiling.Known("slip")!.Stay));
         Assert.True(_house.Desk.EditFiled(At("New/13.pdf").Id, "vessel", "c", "", "me").Ok);
@@ -269,17 +268,26 @@ public sealed class RefilingTests : IDisposable
         for (var i = 0; i < 10; i++) File_($"{i}", "a");
         var before = Stands();
         Publish(new Convention([Piece.Literal("New")], [Piece.Of("number")]));
-        var usual = _house.Moves.MoveFile;
-        var room = 4;
-        _house.Moves.MoveFile = (from, to) => { if (room-- == 0) throw new IOException("No space left on device"); usual(from, to); };
+        _house.Folder.Disk = new FillingDisk(4);
         var run = await Refile();
         Assert.Equal(("stopped", 4L), (run.State, run.Moved));
-        Assert.Contains("No space left on device", Assert.Single(run.Left));
+        Assert.Contains("the disk takes nothing more", Assert.Single(run.Left));
         Assert.Equal(10, Stands().Length);
         Assert.Equal(6, _house.Refiling.Plan("slip")!.Moves.Count);
-        _house.Moves.MoveFile = usual;
+        _house.Folder.Disk = new Disk();
         await Undo(run.Id);
         Assert.Equal(before, Stands());
+    }
+
+    private sealed class FillingDisk(int room) : Disk
+    {
+        private int _room = room;
+
+        public override void Move(string from, string to)
+        {
+            if (_room-- == 0) throw new IOException("No space left on device");
+            base.Move(from, to);
+        }
     }
 
     [Fact]

@@ -26,20 +26,23 @@ public sealed class StoreTests : IDisposable
     [Fact]
     public void People_are_found_regardless_of_case_and_tokens_end_with_them()
     {
-        _db.Write(c => PeopleStore.Add(c, "Ada Quill", "hash", "administrator"));
+        _db.Write(c => PeopleStore.Add(c, "Ada Quill", "hash", ["administrator", "steward"]));
         var ada = _db.Read(c => PeopleStore.Find(c, "ADA QUILL"))!;
-        _db.Write(c => PeopleStore.AddToken(c, ada.Id, "nightly", "token-hash", Now));
+        _db.Write(c => PeopleStore.AddToken(c, ada.Id, "nightly", "token-hash", ["check"], "2024-03-06", Now));
         Reopen();
         Assert.True(_db.Read(PeopleStore.Any));
-        Assert.Equal(ada, _db.Read(c => PeopleStore.ByToken(c, "token-hash")));
-        Assert.Equal(new Token(1, "nightly", "Ada Quill", "2024-03-05"), Assert.Single(_db.Read(PeopleStore.Tokens)));
+        var found = _db.Read(c => PeopleStore.ByToken(c, "token-hash", Now))!.Value;
+        Assert.Equal((ada.Id, ada.Stamp, "administrator steward", "check"), (found.Person.Id, found.Person.Stamp, string.Join(' ', found.Person.Roles), Assert.Single(found.Scopes)));
+        Assert.NotNull(_db.Read(c => PeopleStore.ByToken(c, "token-hash", Now.AddDays(1))));
+        Assert.Null(_db.Read(c => PeopleStore.ByToken(c, "token-hash", Now.AddDays(2))));
+        Assert.Equal(("nightly", "Ada Quill", "2024-03-05"), Assert.Single(_db.Read(PeopleStore.Tokens)) is var t ? (t.Label, t.Person, t.CreatedAt) : default);
         _db.Write(c => PeopleStore.Remove(c, ada.Id));
-        Assert.Null(_db.Read(c => PeopleStore.ByToken(c, "token-hash")));
+        Assert.Null(_db.Read(c => PeopleStore.ByToken(c, "token-hash", Now)));
         Assert.Null(_db.Read(c => PeopleStore.Find(c, "Ada Quill")));
         // The same name comes back with a new role, not as a second person.
-        _db.Write(c => PeopleStore.Add(c, "ada quill", "other", "steward"));
-        Assert.Equal((ada.Id, "steward"), _db.Read(PeopleStore.All) is [var p] ? (p.Id, p.Role) : default);
-        Assert.Throws<SqliteException>(() => _db.Write(c => PeopleStore.Add(c, "Eve", "x", "captain")));
+        _db.Write(c => PeopleStore.Add(c, "ada quill", "other", ["steward"]));
+        Assert.Equal((ada.Id, "steward"), _db.Read(PeopleStore.All) is [var p] ? (p.Id, Assert.Single(p.Roles)) : default);
+        Assert.Throws<SqliteException>(() => _db.Write(c => PeopleStore.Add(c, "Eve", "x", ["captain"])));
     }
 
     [Fact]
@@ -76,16 +79,21 @@ public sealed class StoreTests : IDisposable
         _db.Write(c =>
         {
             VocabularyStore.Add(c, new Vocabulary("v", "V", []));
-            VocabularyStore.Remember(c, "v", "first", [new Term("A", ["x"]) { Id = "a" }], ["b"], [new FollowedDocument(7, "f", "old", "new")]);
-            for (var i = 0; i < 60; i++) VocabularyStore.Remember(c, "v", $"change {i}", [], [], []);
+            VocabularyStore.AddFollowed(c, VocabularyStore.Remember(c, "v", "first", [new Term("A", ["x"]) { Id = "a" }], ["b"]), new FollowedDocument(7, "f", "old", "new"));
+            for (var i = 0; i < 60; i++) VocabularyStore.Remember(c, "v", $"change {i}", [], []);
+            // A step with documents is forgotten once they are, chunk by chunk.
+            Assert.Equal((1, 0), (VocabularyStore.Prune(c, "v", 10), VocabularyStore.Prune(c, "v", 10)));
+            VocabularyStore.Remember(c, "v", "change 59", [], []);
         });
         Assert.Equal("change 59", _db.Read(c => VocabularyStore.LastChange(c, "v")));
         Assert.Equal(50, _db.Read(c => c.Scalar<long>("SELECT count(*) FROM vocabulary_history")));
         for (var i = 0; i < 50; i++) _db.Write(c => VocabularyStore.ForgetStep(c, VocabularyStore.LastStep(c, "v")!.Id));
         Assert.Null(_db.Read(c => VocabularyStore.LastStep(c, "v")));
-        _db.Write(c => VocabularyStore.Remember(c, "v", "last", [new Term("A", ["x"]) { Id = "a" }], ["b"], [new FollowedDocument(7, "f", "old", "new")]));
+        _db.Write(c => VocabularyStore.AddFollowed(c, VocabularyStore.Remember(c, "v", "last", [new Term("A", ["x"]) { Id = "a" }], ["b"]), new FollowedDocument(7, "f", "old", "new")));
         var step = _db.Read(c => VocabularyStore.LastStep(c, "v"))!;
-        Assert.Equal(("last", "A", "b", new FollowedDocument(7, "f", "old", "new")), (step.Change, step.Before[0].Label, step.Added[0], step.Documents[0]));
+        Assert.Equal(("last", "A", "b", 1), (step.Change, step.Before[0].Label, step.Added[0], step.Followed));
+        Assert.Equal(new FollowedDocument(7, "f", "old", "new"), Assert.Single(_db.Write(c => VocabularyStore.TakeFollowed(c, step.Id, 5))));
+        Assert.Equal(0, _db.Read(c => VocabularyStore.LastStep(c, "v"))!.Followed);
     }
 
     [Fact]
@@ -108,7 +116,7 @@ public sealed class StoreTests : IDisposable
     [Fact]
     public void A_person_keeps_the_language_of_their_messages()
     {
-        _db.Write(c => PeopleStore.Add(c, "Ada", "hash", "steward"));
+        _db.Write(c => PeopleStore.Add(c, "Ada", "hash", ["steward"]));
         Assert.Equal("en", _db.Read(c => PeopleStore.Find(c, "Ada"))!.Language);
         _db.Write(c => PeopleStore.SetLanguage(c, "Ada", "fr"));
         Reopen();
@@ -218,7 +226,8 @@ public sealed class StoreTests : IDisposable
         {
             InventoryStore.SetPlan(c, id, plan);
             InventoryStore.SetDryRun(c, id, run);
-            InventoryStore.ReplaceLeftRows(c, id, [new LeftRow(2, RowVerdict.Held, "x.tif", ["A must be filled.", "B too."]), new LeftRow(3, RowVerdict.Questionable, "y.tif", ["Twice."])]);
+            InventoryStore.RemoveLeftRows(c, id, 10);
+            InventoryStore.AddLeftRows(c, id, [new LeftRow(2, RowVerdict.Held, "x.tif", ["A must be filled.", "B too."]), new LeftRow(3, RowVerdict.Questionable, "y.tif", ["Twice."])]);
         });
         Reopen();
         var stored = _db.Read(c => InventoryStore.Find(c, id))!;

@@ -284,7 +284,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
     public async Task A_person_reads_messages_in_their_language()
     {
         var people = app.Get<People>();
-        Assert.Null(people.Add($"Greta {_code}", "tide-and-lantern", Roles.Indexer, "test").Problem);
+        Assert.Null(people.Add($"Greta {_code}", "tide-and-lantern", [Roles.Indexer], "test").Problem);
         Assert.Contains("no messages in “xx”", people.SetLanguage($"Greta {_code}", "xx").Problem);
         Assert.Null(people.SetLanguage($"Greta {_code}", "de").Problem);
         var filed = app.Get<Database>().Read(c => RepositoryStore.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1, 0))[0];
@@ -350,6 +350,8 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         Assert.DoesNotContain("look-ups", page);
         try
         {
+            Assert.Contains("has not listed http://127.0.0.1:9", app.Get<ReferenceTables>().SetAddress("vessel-register", "http://127.0.0.1:9/nobody", "test").Problem);
+            Assert.Null(app.Get<ServiceAddresses>().Set("http://127.0.0.1:9/", "test").Problem);
             Assert.Null(app.Get<ReferenceTables>().SetAddress("vessel-register", "http://127.0.0.1:9/nobody", "test").Problem);
             Assert.Contains("id=\"look-ups\"", await indexer.GetStringAsync($"/Desk/Document/{id}"));
             Assert.Contains("could not be looked up in Vessel register: the service cannot be reached", WebUtility.HtmlDecode(await indexer.GetStringAsync($"/Desk/Document/{id}?handler=LookUp")));

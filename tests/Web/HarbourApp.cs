@@ -26,7 +26,7 @@ public sealed partial class HarbourApp : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         await App.SeedAsync(new DemoSize(InventoryRows: 120, SamplePdfs: 1, SampleScans: 0));
-        Token = Get<People>().MakeToken(Get<People>().All().First(p => p.Role == Roles.Steward), "tests");
+        Token = Get<People>().MakeToken(Get<People>().All().First(p => p.Roles.Contains(Roles.Steward)), "tests");
     }
 
     /// <summary>A client with the API token.</summary>

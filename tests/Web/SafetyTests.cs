@@ -22,7 +22,7 @@ public partial class SafetyTests(HarbourApp app)
     {
         var answer = await app.App.CreateClient(new() { AllowAutoRedirect = false }).GetAsync(address);
         Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
-        Assert.StartsWith("/SignIn", answer.Headers.Location!.PathAndQuery);
+        Assert.StartsWith("/SignIn", answer.Headers.Location!.OriginalString);
     }
 
     [Theory]
@@ -41,7 +41,7 @@ public partial class SafetyTests(HarbourApp app)
     {
         var answer = await (await app.SignedIn(role)).GetAsync(address);
         Assert.Equal(allowed ? HttpStatusCode.OK : HttpStatusCode.Redirect, answer.StatusCode);
-        if (!allowed) Assert.StartsWith("/Error", answer.Headers.Location!.PathAndQuery);
+        if (!allowed) Assert.StartsWith("/Error", answer.Headers.Location!.OriginalString);
     }
 
     [Fact]

@@ -82,6 +82,15 @@ public sealed class DryRunTally(CompiledType type)
             judge.Placement.Folder, judge.Placement.Name, judge.Collided, [.. judge.Problems.Select(p => p.Message)]));
     }
 
+    /// <summary>Takes a row that is held back without being judged.</summary>
+    public void Hold(string code, int number, string message)
+    {
+        _verdicts[(int)RowVerdict.Held]++;
+        ref var entry = ref CollectionsMarshal.GetValueRefOrAddDefault(_problems, (code, null, null), out var known);
+        if (!known) entry.First = new ProblemCount(code, Level.Must, null, null, 0, message, number);
+        entry.Count++;
+    }
+
     /// <summary>The result.</summary>
     public DryRun Finish() => new(_verdicts.Sum(), _verdicts[0], _verdicts[1], _verdicts[2], _collisions,
         [.. type.Type.Fields.Select((f, i) => new FieldCoverage(f.Key, _filled[i], _refused[i]))],

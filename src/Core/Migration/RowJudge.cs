@@ -37,17 +37,17 @@ public sealed class TakenNames
         return known ??= folder;
     }
 
-    /// <summary>Numbers that were given and are to be kept, by the counter's key; null when none are noted.</summary>
-    public Dictionary<string, int>? Given { get; init; }
-
-    /// <summary>Notes the last number that a counter has given.</summary>
-    public void SetNumber(string key, int last) => _numbers[Hash("", key)] = last;
+    /// <summary>Notes the last number that a counter has given; a smaller one than is known already does not count.</summary>
+    public void SetNumber(string key, int last)
+    {
+        ref var known = ref CollectionsMarshal.GetValueRefOrAddDefault(_numbers, Hash("", key), out _);
+        known = Math.Max(known, last);
+    }
 
     private int NextNumber(string key, int least)
     {
         ref var last = ref CollectionsMarshal.GetValueRefOrAddDefault(_numbers, Hash("", key), out _);
         last = Math.Max(last + 1, least);
-        if (Given is not null) Given[key] = last;
         return last;
     }
 

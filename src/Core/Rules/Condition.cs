@@ -163,7 +163,7 @@ public sealed record Condition(Joined Match, IReadOnlyList<Comparison> Compariso
             case SubType:
                 var known = (type.Lineage.Count > 0 ? type.Lineage : [type.Code]).Any(code => values.Contains(code, StringComparer.OrdinalIgnoreCase)) != not;
                 return (_, _) => known;
-            case Role: return (_, now) => values.Contains(now.Role, StringComparer.OrdinalIgnoreCase) != not;
+            case Role: return (_, now) => now.Roles?.Any(r => values.Contains(r, StringComparer.OrdinalIgnoreCase)) == true != not;
             case Door: return (_, now) => values.Contains(now.Door.ToString(), StringComparer.OrdinalIgnoreCase) != not;
         }
         var at = type.OrdinalOf(c.Subject);

@@ -34,10 +34,13 @@ public static class ApiEndpoints
         }));
         services.AddAuthentication().AddScheme<Microsoft.AspNetCore.Authentication.AuthenticationSchemeOptions, TokenHandler>(TokenHandler.SchemeName, null);
         services.AddAuthorizationBuilder()
-            .AddPolicy("api", p => p.AddAuthenticationSchemes(TokenHandler.SchemeName).RequireAuthenticatedUser())
-            .AddPolicy("api-design", p => p.AddAuthenticationSchemes(TokenHandler.SchemeName, CookieAuthenticationDefaults.AuthenticationScheme).RequireRole(Roles.Steward))
-            .AddPolicy("api-read", p => p.AddAuthenticationSchemes(TokenHandler.SchemeName, CookieAuthenticationDefaults.AuthenticationScheme).RequireAuthenticatedUser());
+            .AddPolicy("api", p => p.AddAuthenticationSchemes(TokenHandler.SchemeName).RequireAuthenticatedUser().RequireAssertion(c => For(c.User, Scopes.Check)))
+            .AddPolicy("api-design", p => p.AddAuthenticationSchemes(TokenHandler.SchemeName, CookieAuthenticationDefaults.AuthenticationScheme).RequireRole(Roles.Steward).RequireAssertion(c => For(c.User, Scopes.Design)))
+            .AddPolicy("api-read", p => p.AddAuthenticationSchemes(TokenHandler.SchemeName, CookieAuthenticationDefaults.AuthenticationScheme).RequireAuthenticatedUser().RequireAssertion(c => For(c.User, Scopes.Read)));
     }
+
+    // Who came by cookie has no scopes and is bound by roles alone.
+    private static bool For(System.Security.Claims.ClaimsPrincipal person, string scope) => !person.HasClaim(c => c.Type == TokenHandler.Scope) || person.HasClaim(TokenHandler.Scope, scope);
 
     /// <summary>Maps the addresses.</summary>
     public static void MapApi(this WebApplication app)

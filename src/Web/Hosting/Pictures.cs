@@ -22,7 +22,7 @@ public static class Pictures
     {
         var document = database.Read(c => DocumentStore.Find(c, id));
         var page = database.Read(c => DocumentStore.Pages(c, id)).FirstOrDefault(p => p.Number == number);
-        if (document is null || page is null || (!document.Filed && person.IsInRole(Roles.Searcher))) return Results.NotFound();
+        if (document is null || page is null || !person.Rights().Sees(document)) return Results.NotFound();
         var masks = Masks(document, page, person, designs);
         return masks.Count == 0 ? Results.File(folder.Absolute(page.Image), "image/png") : Results.Bytes(SearchablePdf.MaskedPng(folder.Absolute(page.Image), masks), "image/png");
     }
@@ -42,6 +42,6 @@ public static class Pictures
     }
 
     private static IReadOnlyList<Box> Masks(StoredDocument document, StoredPage page, ClaimsPrincipal person, Designs designs) =>
-        person.IsInRole(Roles.Searcher) && document.TypeCode is { } code && designs.Published.TryGetValue(code, out var published)
+        !person.Rights().SeesRestricted && document.TypeCode is { } code && designs.Published.TryGetValue(code, out var published)
             ? FullText.Masks(document, published.Type.Type, page) : [];
 }

@@ -9,21 +9,41 @@ using Serilog;
 
 namespace ClearLexicon.Web.Hosting;
 
+/// <summary>Lets jobs end their chunk before the process ends.</summary>
+internal sealed class Drain(Jobs jobs, DataFolder folder) : IHostedService
+{
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
+
+    public Task StartAsync(CancellationToken cancellationToken) => Task.CompletedTask;
+
+    public async Task StopAsync(CancellationToken cancellationToken)
+    {
+        await jobs.DrainAsync(Patience);
+        folder.Dispose();
+    }
+}
+
 /// <summary>What the application is made of.</summary>
 public static class Registration
 {
+    private const string DemoToken = "demo start";
+
     /// <summary>The services of the job.</summary>
     public static void AddClearLexicon(this IServiceCollection services, StartOptions start)
     {
         services.AddSingleton(start);
         services.AddSingleton(TimeProvider.System);
-        services.AddSingleton(new DataFolder(start.Data));
+        services.AddSingleton(_ => new DataFolder(start.Data));
         services.AddSingleton(p => new Database(p.GetRequiredService<DataFolder>().DatabaseFile));
-        services.AddSingleton(new Jobs(e => Log.Error(e, "A job failed")));
+        services.AddSingleton(p => new Jobs(p.GetRequiredService<Database>(), p.GetRequiredService<TimeProvider>(), e => Log.Error(e, "A job failed")));
+        services.AddHostedService<Drain>();
         services.AddSingleton<People>();
-        services.AddHttpClient();
+        services.AddSingleton<Ledger>();
+        services.AddHttpClient(ReferenceTables.Client).ConfigurePrimaryHttpMessageHandler(static () => new SocketsHttpHandler { AllowAutoRedirect = false, UseCookies = false, MaxResponseHeadersLength = 16 });
         services.AddSingleton<Designs>();
+        services.AddSingleton<Following>();
         services.AddSingleton<Vocabularies>();
+        services.AddSingleton<ServiceAddresses>();
         services.AddSingleton<ReferenceTables>();
         services.AddSingleton<DesignFiles>();
         services.AddSingleton<Readers>();
@@ -39,6 +59,7 @@ public static class Registration
         services.AddSingleton<ConventionProposals>();
         services.AddSingleton<Threads>();
         services.AddSingleton<Migrations>();
+        services.AddSingleton<Waves>();
         services.AddSingleton<HarbourSeed>();
     }
 
@@ -58,9 +79,18 @@ public static class Registration
             {
                 if (context.Response.HasStarted) return Task.CompletedTask;
                 if (context.Request.Path.StartsWithSegments("/api")) context.Response.StatusCode = StatusCodes.Status401Unauthorized;
-                else context.Response.Redirect(context.RedirectUri);
+                // Never the host that the request claims to be for.
+                else context.Response.Redirect(new Uri(context.RedirectUri).PathAndQuery);
                 return Task.CompletedTask;
             };
+            o.Events.OnRedirectToAccessDenied = context =>
+            {
+                if (context.Response.HasStarted) return Task.CompletedTask;
+                if (context.Request.Path.StartsWithSegments("/api")) context.Response.StatusCode = StatusCodes.Status403Forbidden;
+                else context.Response.Redirect(new Uri(context.RedirectUri).PathAndQuery);
+                return Task.CompletedTask;
+            };
+            o.Events.OnValidatePrincipal = Sessions.ValidateAsync;
         });
         services.AddAuthorizationBuilder()
             .SetFallbackPolicy(new AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build())
@@ -69,6 +99,7 @@ public static class Registration
             .AddPolicy("ledger", p => p.RequireRole(Roles.Steward, Roles.Administrator))
             .AddPolicy("settings", p => p.RequireRole(Roles.Administrator));
         services.AddAntiforgery(o => o.HeaderName = "X-Antiforgery");
+        services.AddSignInLimit();
     }
 
     /// <summary>The five places as Razor Pages.</summary>
@@ -87,12 +118,14 @@ public static class Registration
             o.Conventions.AllowAnonymousToPage("/SignIn");
             o.Conventions.AllowAnonymousToPage("/FirstAdministrator");
             o.Conventions.AllowAnonymousToPage("/Error");
+            o.Conventions.ConfigureFilter(new GivenValues());
         });
     }
 
     /// <summary>Takes back interrupted filings, fills the demo, goes on with files that were waiting.</summary>
     public static async Task PrepareAsync(this WebApplication app, StartOptions start)
     {
+        if (!app.Services.GetRequiredService<DataFolder>().Hold()) throw new StartException($"Another Clear Lexicon is running on {Path.GetFullPath(start.Data)}.");
         app.Services.GetRequiredService<Filer>().Recover();
         app.Services.GetRequiredService<Moves>().Recover();
         app.Services.GetRequiredService<Carrying>().Recover();
@@ -102,7 +135,15 @@ public static class Registration
             Console.WriteLine("Filling the demo harbour; this takes about a minute.");
             await app.Services.GetRequiredService<HarbourSeed>().RunAsync(new DemoSize(start.Rows), step => Console.WriteLine($"  {step}"));
         }
-        if (start.Demo) Console.WriteLine($"API token for this start: {people.MakeToken(people.All().First(p => p.Role == Roles.Steward), "demo start")}");
+        if (start.Demo)
+        {
+            people.RevokeCalled(DemoToken);
+            Console.WriteLine($"API token for this start: {people.MakeToken(people.All().First(p => p.Roles.Contains(Roles.Steward)), DemoToken)}");
+        }
+        if (people.NobodyYet) Console.WriteLine($"Set-up word for the first administrator: {people.SetUpWord}");
+        // Every service that knows kinds of jobs has to be there before they are taken up.
+        foreach (var needed in new[] { typeof(Waves), typeof(Publishing), typeof(Refiling), typeof(Standing), typeof(Following), typeof(Intake) }) app.Services.GetRequiredService(needed);
+        app.Services.GetRequiredService<Jobs>().TakeUp();
         var intake = app.Services.GetRequiredService<Intake>();
         if (intake.AnyWaiting) intake.Start();
         app.Lifetime.ApplicationStarted.Register(() => Console.WriteLine($"Clear Lexicon serves {string.Join(", ", app.Urls)} from {Path.GetFullPath(start.Data)}"));

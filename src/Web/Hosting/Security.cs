@@ -17,6 +17,9 @@ public static class Security
         headers.XContentTypeOptions = "nosniff";
         headers["Referrer-Policy"] = "same-origin";
         headers["Cross-Origin-Opener-Policy"] = "same-origin";
+        headers["Permissions-Policy"] = "camera=(), microphone=(), geolocation=(), payment=(), usb=(), interest-cohort=()";
+        // Only over HTTPS, where the browser heeds it.
+        if (context.Request.IsHttps) headers.StrictTransportSecurity = "max-age=31536000; includeSubDomains";
         if (!context.Request.Path.StartsWithSegments("/lib") && !context.Request.Path.StartsWithSegments("/css") && !context.Request.Path.StartsWithSegments("/js"))
         {
             // Page pictures are asked for once a strip; they stay with the browser for a while, but never for another sign-in.

@@ -9,7 +9,7 @@ public sealed class FirstAdministratorModel(People people) : PlacePage
 
     public IActionResult OnPost()
     {
-        var result = people.AddFirst(Sent("name"), Sent("password"));
+        var result = people.AddFirst(Sent("name"), Sent("password"), Sent("word"));
         if (result.Ok) return Redirect("/SignIn");
         Problem = result.Problem;
         return Page();

@@ -13,7 +13,7 @@ public sealed class IndexModel(Designs designs, Readers readers, Desk desk, Migr
     public void OnGet()
     {
         var types = designs.All();
-        var stewards = people.All().Count(p => p.Role == Roles.Steward);
+        var stewards = people.All().Count(p => p.Roles.Contains(Roles.Steward));
         if (User.IsInRole(Roles.Administrator))
             Lines.Add(new("People", "/Settings", $"{people.All().Count} people, {stewards} of them stewards", stewards == 0 ? "Add a steward, who can then design the first document type." : "Add people and API tokens."));
         if (User.IsInRole(Roles.Steward))

@@ -1,13 +1,29 @@
 using ClearLexicon.Services;
+using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-public sealed class JobModel(Jobs jobs) : PlacePage
+/// <summary>How far long work has come, for its progress line; stopping it.</summary>
+public sealed class JobModel(Jobs jobs, IAuthorizationService authorization) : PlacePage
 {
-    public IActionResult OnPostStop(string id)
+    /// <summary>The progress line; once the job has ended, the page it belongs to is shown anew.</summary>
+    public async Task<IActionResult> OnGetAsync(string id)
     {
-        jobs.Find(id)?.Stop();
+        var job = jobs.Find(id);
+        if (job is not null && !await MayAsync(job)) return NotFound();
+        if (job is { Ended: false }) return Partial("_Progress", job);
+        Response.Headers["HX-Refresh"] = "true";
+        return new EmptyResult();
+    }
+
+    public async Task<IActionResult> OnPostStopAsync(string id)
+    {
+        if (jobs.Find(id) is not { } job || !await MayAsync(job)) return NotFound();
+        job.Stop(Who);
         return new NoContentResult();
     }
+
+    // Whoever may begin work of a kind may see and stop it.
+    private async Task<bool> MayAsync(Job job) => (await authorization.AuthorizeAsync(User, job.Policy)).Succeeded;
 }

@@ -1,18 +1,31 @@
 using ClearLexicon.Services;
+using ClearLexicon.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-/// <summary>A person's own settings: the language of messages.</summary>
+/// <summary>A person's own settings: the language of messages, their password.</summary>
 public sealed class PersonModel(People people) : PlacePage
 {
-    public void OnGet()
-    {
-    }
+    /// <summary>Whether a one-time word has to be replaced before anything else.</summary>
+    public bool MustChange { get; private set; }
+
+    public void OnGet() => MustChange = people.Find(Who)?.OneTimeUntil is not null;
 
     public IActionResult OnPost()
     {
         Note(people.SetLanguage(Who, Sent("language")), "Kept.");
+        OnGet();
+        return Page();
+    }
+
+    public async Task<IActionResult> OnPostPasswordAsync()
+    {
+        var result = Sent("password") == Sent("again") ? people.ChangePassword(Who, Sent("old"), Sent("password")) : "The new password was not typed the same twice.";
+        // This session goes on; all others of the person have ended.
+        if (result.Ok) await Sessions.BeginAsync(HttpContext, people.Find(Who)!);
+        Note(result, "Your password is changed. Where else you were signed in, you sign in anew.");
+        OnGet();
         return Page();
     }
 }

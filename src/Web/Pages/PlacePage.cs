@@ -1,5 +1,6 @@
 using System.Security.Claims;
 using ClearLexicon.Services;
+using ClearLexicon.Web.Hosting;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace ClearLexicon.Web.Pages;
@@ -11,7 +12,10 @@ public abstract class PlacePage : PageModel
     public string Who => User.FindFirstValue(ClaimTypes.Name) ?? "";
 
     /// <summary>Whether the person sees restricted values.</summary>
-    public bool SeesRestricted => Roles.SeesRestricted(User.FindFirstValue(ClaimTypes.Role) ?? Roles.Searcher);
+    public bool SeesRestricted => Rights.SeesRestricted;
+
+    /// <summary>What the person may see.</summary>
+    public Rights Rights => field ??= User.Rights();
 
     /// <summary>Language of the messages the person reads.</summary>
     public string Language => field ??= HttpContext.RequestServices.GetRequiredService<People>().LanguageOf(Who);
@@ -27,6 +31,9 @@ public abstract class PlacePage : PageModel
 
     /// <summary>A posted text, unchanged; empty when it was not sent.</summary>
     public string Sent(string name) => Request.Form[name].ToString();
+
+    /// <summary>Posted texts of one name, such as ticked boxes.</summary>
+    public IReadOnlyList<string> SentMany(string name) => [.. Request.Form[name].OfType<string>().Distinct(StringComparer.Ordinal)];
 
     /// <summary>A posted whole number, or null.</summary>
     public int? SentNumber(string name) => int.TryParse(Sent(name).Trim(), out var n) ? n : null;

@@ -4,31 +4,59 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-public sealed class SettingsModel(People people) : PlacePage
+/// <summary>People, their roles and passwords; API tokens; services outside that may be asked.</summary>
+public sealed class SettingsModel(People people, ServiceAddresses services) : PlacePage
 {
+    /// <summary>Longest life of a token that is offered, in days.</summary>
+    public static IReadOnlyList<(int? Days, string Words)> Lives { get; } = [(30, "30 days"), (90, "90 days"), (365, "a year"), (null, "no end")];
+
     public List<Person> Everybody { get; private set; } = [];
 
     public List<Token> Tokens { get; private set; } = [];
 
     public string? NewToken { get; private set; }
 
+    /// <summary>A one-time word that was just made, and for whom.</summary>
+    public (string Name, string Word)? NewWord { get; private set; }
+
+    /// <summary>Addresses of services that may be asked.</summary>
+    public IReadOnlyList<string> Services { get; private set; } = [];
+
     public void OnGet() => Load();
 
     public IActionResult OnPostAdd()
     {
-        Note(people.Add(Sent("name"), Sent("password"), Sent("role"), Who), $"{Sent("name")} can sign in now.");
+        Note(people.Add(Sent("name"), Sent("password"), SentMany("role"), Who), $"{Sent("name")} can sign in now.");
+        return Loaded();
+    }
+
+    public IActionResult OnPostRoles(long id)
+    {
+        Note(people.SetRoles(id, SentMany("role"), Who), "Their roles are changed; where they are signed in, they sign in anew.");
+        if (Problem is not null) Open = $"person-{id}";
+        return Loaded();
+    }
+
+    public IActionResult OnPostReset(long id)
+    {
+        var word = people.Reset(id, Who);
+        if (word.Ok) NewWord = (people.All().First(p => p.Id == id).Name, word.Value!);
+        else Problem = word.Problem;
         return Loaded();
     }
 
     public IActionResult OnPostRemove(long id)
     {
-        Note(people.Remove(id, Who), "They can no longer sign in.");
+        Note(people.Remove(id, Who), "They can no longer sign in, and are signed out.");
         return Loaded();
     }
 
     public IActionResult OnPostToken()
     {
-        if (people.All().FirstOrDefault(p => p.Name == Sent("person")) is { } person) NewToken = people.MakeToken(person, Sent("label"));
+        var scopes = SentMany("scope").Where(Scopes.All.Contains).ToList();
+        if (people.Find(Sent("person")) is not { } person) Problem = "Choose the person whose rights the token carries.";
+        else if (scopes.Count == 0) Problem = "Choose at least one thing that the token is for.";
+        else NewToken = people.MakeToken(person, Sent("label"), scopes, SentNumber("days"), Who);
         return Loaded();
     }
 
@@ -36,6 +64,12 @@ public sealed class SettingsModel(People people) : PlacePage
     {
         people.Revoke(id, Who);
         Done = "The token no longer works.";
+        return Loaded();
+    }
+
+    public IActionResult OnPostServices()
+    {
+        Note(services.Set(Sent("services"), Who), "Only services at these addresses are asked.");
         return Loaded();
     }
 
@@ -49,5 +83,6 @@ public sealed class SettingsModel(People people) : PlacePage
     {
         Everybody = people.All();
         Tokens = people.Tokens();
+        Services = services.All;
     }
 }

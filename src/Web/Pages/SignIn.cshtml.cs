@@ -15,14 +15,14 @@ public sealed class SignInModel(People people, StartOptions start) : PlacePage
 
     public async Task<IActionResult> OnPostAsync(string? returnUrl)
     {
-        if (people.SignIn(Sent("name"), Sent("password")) is not { } person)
+        var verdict = people.SignIn(Sent("name"), Sent("password"), HttpContext.Connection.RemoteIpAddress?.ToString() ?? "");
+        if (verdict.Person is not { } person)
         {
-            Problem = "Name and password do not go together.";
+            Problem = verdict.Problem;
             return Page();
         }
-        var identity = new ClaimsIdentity([new(ClaimTypes.Name, person.Name), new(ClaimTypes.Role, person.Role)], CookieAuthenticationDefaults.AuthenticationScheme);
-        await HttpContext.SignInAsync(CookieAuthenticationDefaults.AuthenticationScheme, new ClaimsPrincipal(identity));
-        return LocalRedirect(Url.IsLocalUrl(returnUrl) ? returnUrl : "/");
+        await Sessions.BeginAsync(HttpContext, person);
+        return LocalRedirect(person.OneTimeUntil is not null ? "/Person" : Url.IsLocalUrl(returnUrl) ? returnUrl : "/");
     }
 
     public async Task<IActionResult> OnPostOutAsync()

@@ -60,7 +60,7 @@ public sealed class PublishModel(Designs designs, Publishing publishing, Carryin
 
     public IActionResult OnPostLook(string code)
     {
-        Problem = publishing.StartLook(code).Problem;
+        Problem = publishing.StartLook(code, Who).Problem;
         return Load(code);
     }
 
@@ -117,7 +117,7 @@ public sealed class PublishModel(Designs designs, Publishing publishing, Carryin
         if (designs.Find(code) is not { Draft.IsGroup: false } state) return NotFound();
         State = state;
         Whole = designs.Resolve(state.Draft);
-        Running = jobs.RunningFor($"/Design/Publish/{code}");
+        Running = jobs.Running(Designs.Subject(code));
         Looked = publishing.Last(code);
         Affected = Looked is null ? [] : publishing.Affected(code, Shown);
         Parked = publishing.Parked(code);

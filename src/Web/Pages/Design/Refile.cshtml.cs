@@ -26,7 +26,7 @@ public sealed class RefileModel(Designs designs, Refiling refiling, Jobs jobs) :
 
     public IActionResult OnPostLook(string code)
     {
-        refiling.StartPlan(code);
+        Problem = refiling.StartPlan(code, Who).Problem;
         return Load(code);
     }
 
@@ -49,7 +49,7 @@ public sealed class RefileModel(Designs designs, Refiling refiling, Jobs jobs) :
     {
         if (designs.Find(code) is not { Draft.IsGroup: false } state) return NotFound();
         State = state;
-        Running = jobs.RunningFor($"/Design/Refile/{code}");
+        Running = jobs.Running(Designs.Subject(code));
         Runs = refiling.Runs(code);
         if (Running is not null) return Page();
         Published = designs.Published.ContainsKey(code);

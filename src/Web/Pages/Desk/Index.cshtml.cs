@@ -7,8 +7,6 @@ namespace ClearLexicon.Web.Pages;
 
 public sealed class DeskIndexModel(Desk desk, Intake intake, Filer filer, Jobs jobs, Database database) : PlacePage
 {
-    private const string FilingAddress = "/Desk?filing";
-
     public List<JudgedDocument> Waiting { get; private set; } = [];
 
     public List<BatchFile> Refused { get; private set; } = [];
@@ -45,18 +43,13 @@ public sealed class DeskIndexModel(Desk desk, Intake intake, Filer filer, Jobs j
 
     public IActionResult OnPostFileReady()
     {
-        var who = Who;
-        var (filed, problems) = (0, new List<string>());
-        var job = jobs.RunningFor(FilingAddress) ?? jobs.Start("Filing what is ready", FilingAddress, (job, cancel) =>
-        {
-            (filed, problems) = filer.FileReady(null, who, job, cancel);
-            return Task.CompletedTask;
-        });
+        var started = filer.StartReady(Who);
+        Problem = started.Problem;
         // What takes less than a second needs no progress line.
-        if (job.Completion.Wait(900))
+        if (started.Value is { } job && job.Completion.Wait(900))
         {
-            if ((job.Problem ?? problems.FirstOrDefault()) is { } problem) Problem = problem;
-            Done = filed == 1 ? "One document filed." : $"{filed} documents filed.";
+            Problem = job.Problem;
+            if (job.Problem is null) Done = job.Done == 1 ? "One document filed." : $"{job.Done} documents filed.";
         }
         Load();
         return Page();
@@ -70,7 +63,7 @@ public sealed class DeskIndexModel(Desk desk, Intake intake, Filer filer, Jobs j
     private void Load()
     {
         Waiting = desk.Waiting(Who);
-        Running = jobs.RunningFor("/Desk") ?? jobs.RunningFor(FilingAddress);
+        Running = jobs.Running(Intake.Subject) ?? jobs.Running(Filer.Subject);
         Refused = [.. database.Read(c => BatchStore.Files(c, "refused")).TakeLast(12).Reverse()];
     }
 }

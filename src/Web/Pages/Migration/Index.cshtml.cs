@@ -4,7 +4,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-public sealed class MigrationIndexModel(Migrations migrations) : PlacePage
+public sealed class MigrationIndexModel(Migrations migrations, Waves waves) : PlacePage
 {
     public List<(Inventory Inventory, List<Wave> Waves)> Inventories { get; private set; } = [];
 
@@ -15,17 +15,25 @@ public sealed class MigrationIndexModel(Migrations migrations) : PlacePage
         if (file is null) Problem = "Choose a CSV file.";
         else
         {
-            var brought = await migrations.ImportAsync(new BroughtFile(file.FileName, file.OpenReadStream), Who);
-            if (brought.Ok)
+            var started = await migrations.StartImportAsync(new BroughtFile(file.FileName, file.OpenReadStream), Who, HttpContext.RequestAborted);
+            Problem = started.Problem;
+            // A list of some hundred thousand rows is read while one waits; a longer one shows how far it is.
+            if (started.Value is { } job && await Task.WhenAny(job.Completion, Task.Delay(Patience)) == job.Completion)
             {
-                migrations.StartProfile(brought.Value);
-                return Redirect($"/Migration/Inventory/{brought.Value}");
+                var imported = migrations.Imported(job);
+                if (imported.Ok) return Redirect($"/Migration/Inventory/{imported.Value}");
+                Problem = imported.Problem;
             }
-            Problem = brought.Problem;
+            else Running = started.Value;
         }
         Load();
         return Page();
     }
 
-    private void Load() => Inventories = [.. migrations.All().Select(i => (i, migrations.Waves(i.Id)))];
+    /// <summary>A list that is being read.</summary>
+    public Job? Running { get; private set; }
+
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(4);
+
+    private void Load() => Inventories = [.. migrations.All().Select(i => (i, waves.Of(i.Id)))];
 }

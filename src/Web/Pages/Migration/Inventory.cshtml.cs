@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>One migration from the profile to the waves, as one column that can be re-entered anywhere.</summary>
-public sealed class InventoryModel(Migrations migrations, Designs designs, Jobs jobs) : PlacePage
+public sealed class InventoryModel(Migrations migrations, Waves waves, Designs designs, Jobs jobs) : PlacePage
 {
     private const int LeftShown = 50;
 
@@ -30,6 +30,15 @@ public sealed class InventoryModel(Migrations migrations, Designs designs, Jobs 
     public IEnumerable<DocumentType> Types => designs.Published.Values.Select(p => p.Type.Type);
 
     public string Address => $"/Migration/Inventory/{Inventory.Id}";
+
+    /// <summary>The state of a wave in words.</summary>
+    public static string InWords(Wave wave, bool running) => wave.State switch
+    {
+        "undone" => "undone",
+        "undoing" => running ? "being undone" : "partly undone",
+        "running" or "stopped" when !running => "stopped on the way",
+        _ => wave.State,
+    };
 
     public IActionResult OnGet(long id, int after) => Load(id, after);
 
@@ -83,13 +92,11 @@ public sealed class InventoryModel(Migrations migrations, Designs designs, Jobs 
 
     public IActionResult OnPostDryRun(long id) => Started(id, () => migrations.StartDryRun(id, Who));
 
-    public IActionResult OnPostApply(long id) => Started(id, () => migrations.StartWave(id, Sent("take-questionable") == "on" ? Sent("reason") : null, Who));
+    public IActionResult OnPostApply(long id) => Started(id, () => waves.Start(id, Sent("take-questionable") == "on" ? Sent("reason") : null, Who));
 
-    public IActionResult OnPostUndo(long id, long wave)
-    {
-        Note(migrations.Undo(wave, Who), $"Wave {wave} is taken back completely.");
-        return Load(id);
-    }
+    public IActionResult OnPostGoOn(long id, long wave) => Started(id, () => waves.GoOn(wave, Who));
+
+    public IActionResult OnPostUndo(long id, long wave) => Started(id, () => waves.StartUndo(wave, Who), $"Wave {wave} is taken back completely.");
 
     /// <summary>The rows that were left, with their reasons.</summary>
     public IActionResult OnGetLeft(long id)
@@ -100,14 +107,15 @@ public sealed class InventoryModel(Migrations migrations, Designs designs, Jobs 
         return File(System.Text.Encoding.UTF8.GetBytes(writer.ToString()), "text/csv", "left-rows.csv");
     }
 
-    private IActionResult Started(long id, Func<Job> start)
+    private IActionResult Started(long id, Func<Result<Job>> start, string? done = null)
     {
-        if (jobs.RunningFor($"/Migration/Inventory/{id}") is null)
+        var started = start();
+        Problem = started.Problem;
+        // What takes less than a second needs no progress line.
+        if (started.Value is { } job && job.Completion.Wait(900))
         {
-            var job = start();
-            // What takes less than a second needs no progress line.
-            job.Completion.Wait(900);
             Problem = job.Problem;
+            if (Problem is null) Done = done;
         }
         return Load(id);
     }
@@ -122,10 +130,10 @@ public sealed class InventoryModel(Migrations migrations, Designs designs, Jobs 
         if (migrations.Find(id) is not { } inventory) return NotFound();
         Inventory = inventory;
         Type = inventory.Plan is { } plan && designs.Published.TryGetValue(plan.TypeCode, out var published) ? published.Type.Type : null;
-        Waves = migrations.Waves(id);
+        Waves = waves.Of(id);
         After = after;
         Left = migrations.Left(id, LeftShown, after);
-        Running = jobs.RunningFor(Address);
+        Running = jobs.Running(Migrations.Subject(id));
         if (Type is not null && inventory.Profile is not null) Suggested = migrations.Suggest(inventory, Type.Code);
         return Page();
     }

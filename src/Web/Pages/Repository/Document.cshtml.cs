@@ -20,9 +20,9 @@ public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Moves mo
 
     public IReadOnlyDictionary<string, Core.Vocabularies.VocabularyIndex> Vocabularies => designs.Vocabularies;
 
-    public bool MayEdit => User.IsInRole(Roles.Steward) || User.IsInRole(Roles.Indexer);
+    public bool MayEdit => Rights.WorksTheDesk;
 
-    public IEnumerable<Field> Fields => Type.Fields.Where(f => SeesRestricted || !f.Restricted);
+    public IEnumerable<Field> Fields => Type.Fields.Where(Rights.Sees);
 
     /// <summary>Where the convention would put it by its values now, when that is elsewhere.</summary>
     public string? BelongsAt { get; private set; }
@@ -86,7 +86,7 @@ public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Moves mo
         if (BelongsAt is not null) PathSays = moves.PathSays(id);
         Moved = moves.Of(id);
         // Of a field that is no longer in the type nobody knows whether it was restricted.
-        Changes = [.. database.Read(c => DocumentStore.Changes(c, id)).Where(h => SeesRestricted || Type.Find(h.Field) is { Restricted: false })];
+        Changes = [.. database.Read(c => DocumentStore.Changes(c, id)).Where(h => Rights.Sees(Type.Find(h.Field)))];
         return Page();
     }
 }

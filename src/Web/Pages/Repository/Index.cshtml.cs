@@ -32,7 +32,7 @@ public sealed class RepositoryIndexModel(Database database, Designs designs) : P
 
     public DocumentType? Type { get; private set; }
 
-    public IEnumerable<Field> Columns => (Type?.Fields ?? []).Where(f => (SeesRestricted || !f.Restricted) && !f.NotInResults && f.Kind != FieldKind.Table).Take(8);
+    public IEnumerable<Field> Columns => (Type?.Fields ?? []).Where(f => Rights.Sees(f) && !f.NotInResults && f.Kind != FieldKind.Table).Take(8);
 
     public IEnumerable<DocumentType> Types => designs.Published.Values.Select(p => p.Type.Type);
 
@@ -60,7 +60,7 @@ public sealed class RepositoryIndexModel(Database database, Designs designs) : P
     public IActionResult OnGetCsv(string? folder, string? type, string? field, string? text, string? anywhere, string? sort, bool desc)
     {
         Ask(folder, type, field, text, anywhere, sort, desc);
-        var fields = (Type?.Fields ?? []).Where(f => SeesRestricted || !f.Restricted).ToList();
+        var fields = (Type?.Fields ?? []).Where(Rights.Sees).ToList();
         using var writer = new StringWriter();
         SafeCsv.WriteLine(writer, ["folder", "name", .. fields.Select(f => f.Key)]);
         foreach (var d in database.Read(c => RepositoryStore.Find(c, Asked, 100_000, 0)))
@@ -91,7 +91,7 @@ public sealed class RepositoryIndexModel(Database database, Designs designs) : P
         Type = type is not null && designs.Published.TryGetValue(type, out var published) ? published.Type.Type
             : Types.Count() == 1 || field is not null || sort is not null ? Types.FirstOrDefault() : null;
         // A restricted field cannot be searched or sorted by those who may not see it.
-        Field? Visible(string? key) => Type?.Find(key) is { } f && (SeesRestricted || !f.Restricted) ? f : null;
+        Field? Visible(string? key) => Type?.Find(key) is { } f && Rights.Sees(f) ? f : null;
         Asked = new RepositoryQuery
         {
             Folder = folder ?? "",

@@ -8,7 +8,7 @@ public sealed class StandingModel(Standing standing, Jobs jobs) : PlacePage
 {
     public StandingReport? Report => standing.Last;
 
-    public Job? Running => jobs.RunningFor(Standing.Page);
+    public Job? Running => jobs.Running("repository");
 
     public void OnGet()
     {
@@ -16,7 +16,7 @@ public sealed class StandingModel(Standing standing, Jobs jobs) : PlacePage
 
     public IActionResult OnPostLook()
     {
-        standing.Start();
+        Problem = standing.Start(Who).Problem;
         return Page();
     }
 

@@ -1,0 +1,28 @@
+using System.Diagnostics;
+
+namespace ClearLexicon.Services;
+
+/// <summary>How many records a chunk takes so that it holds the writer for about as long as is fair to those who wait.</summary>
+/// <param name="first">Records of the first chunk.</param>
+internal sealed class ChunkSize(int first = 100)
+{
+    /// <summary>Time that a chunk aims at. Others wait for one chunk at most.</summary>
+    public static readonly TimeSpan Fair = TimeSpan.FromMilliseconds(40);
+
+    private const int Least = 10, Most = 2_000;
+
+    private long _began = Stopwatch.GetTimestamp();
+
+    /// <summary>Records of the next chunk.</summary>
+    public int Now { get; private set; } = first;
+
+    /// <summary>A chunk begins.</summary>
+    public void Begin() => _began = Stopwatch.GetTimestamp();
+
+    /// <summary>It has ended: the next one is larger or smaller, but never by more than twice.</summary>
+    public void End()
+    {
+        var share = Fair / Stopwatch.GetElapsedTime(_began);
+        Now = (int)Math.Clamp(Now * Math.Clamp(share, 0.5, 2), Least, Most);
+    }
+}

@@ -1,0 +1,164 @@
+using System.Collections.Concurrent;
+using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Services;
+
+/// <summary>
+/// Long work. Each job is kept in the database while it runs, one a subject, and is taken up again when the process has ended before it. A job
+/// that is asked to let go at shutdown stays there as running.
+/// </summary>
+public sealed class Jobs(Database database, TimeProvider clock, Action<Exception>? failed = null)
+{
+    private const int MostTries = 3;
+    private const int Remembered = 50;
+    private const string UnderWay = "Something else is under way here. Wait until it has ended.";
+
+    private readonly ConcurrentDictionary<string, Job> _jobs = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, JobKind> _kinds = new(StringComparer.Ordinal);
+    private readonly Lock _starting = new();
+    private volatile bool _draining;
+
+    /// <summary>Makes a kind known, so that its jobs can be started and taken up.</summary>
+    public void Add(JobKind kind) => _kinds[kind.Code] = kind;
+
+    /// <summary>Starts a job. When one of the same kind runs on the subject already, that one is given; one of another kind is a problem.</summary>
+    /// <param name="kind">Code of its kind.</param>
+    /// <param name="subject">What it works on.</param>
+    /// <param name="page">Address of the page it belongs to.</param>
+    /// <param name="arguments">What its kind needs to do it; written as JSON.</param>
+    /// <param name="who">Who starts it.</param>
+    /// <param name="also">What else is written in the transaction that begins it, given the arguments that it changes them to.</param>
+    public Result<Job> Start<T>(string kind, string subject, string page, T arguments, string who, Func<SqliteConnection, Result<T>>? also = null)
+    {
+        var known = _kinds[kind];
+        lock (_starting)
+        {
+            if (_draining) return Result<Job>.Not("The program is being stopped; try again when it runs.");
+            if (Running(subject) is { } running)
+                return running.Kind == kind ? running : Result<Job>.Not($"“{running.Title}” is under way here. Wait until it has ended, or stop it.");
+            var begun = database.WriteIf<Result<StoredJob>>(c =>
+            {
+                if (also is not null)
+                {
+                    var changed = also(c);
+                    if (!changed.Ok) return Result<StoredJob>.Not(changed.Problem!);
+                    arguments = changed.Value!;
+                }
+                var stored = Stored(known, subject, page, arguments, who);
+                return JobStore.Add(c, stored) ? stored : Result<StoredJob>.Not(UnderWay);
+            }, static r => r.Ok);
+            return begun.Ok ? Run(new Job(begun.Value!), known) : Result<Job>.Not(begun.Problem!);
+        }
+    }
+
+    /// <summary>
+    /// Writes a job into the transaction of what makes it necessary, so that a kill right after cannot lose it. <see cref="Begin"/> starts it once
+    /// that transaction is kept.
+    /// </summary>
+    /// <exception cref="RefusedException">Something else runs on the subject.</exception>
+    public string Enlist<T>(SqliteConnection c, string kind, string subject, string page, T arguments, string who)
+    {
+        var stored = Stored(_kinds[kind], subject, page, arguments, who);
+        return JobStore.Add(c, stored) ? stored.Id : throw new RefusedException(UnderWay);
+    }
+
+    /// <summary>Starts a job that was enlisted.</summary>
+    public Job Begin(string id)
+    {
+        var stored = database.Read(c => JobStore.Find(c, id))!;
+        return Run(new Job(stored), _kinds[stored.Kind]);
+    }
+
+    /// <summary>A job of this process, or null.</summary>
+    public Job? Find(string id) => _jobs.GetValueOrDefault(id);
+
+    /// <summary>The job that runs on a subject, or null.</summary>
+    public Job? Running(string subject) => _jobs.Values.FirstOrDefault(j => !j.Ended && j.Subject == subject);
+
+    /// <summary>Keeps how far a job has come, in the transaction of its chunk.</summary>
+    public static void Reach(SqliteConnection c, Job job) => JobStore.Reach(c, job.Id, job.Total, job.Done);
+
+    /// <summary>Goes on with what ran when the process ended. Call once at start, when all kinds are known.</summary>
+    public void TakeUp()
+    {
+        foreach (var stored in database.Read(JobStore.Running))
+        {
+            if (!_kinds.TryGetValue(stored.Kind, out var kind) || stored.Tries >= MostTries)
+            {
+                var why = kind is null ? "It was begun by another version of the program." : $"The program ended {MostTries} times while this ran, and it got no further.";
+                database.Write(c => JobStore.End(c, stored.Id, "failed", stored.Total, stored.Done, why, clock.GetUtcNow()));
+                continue;
+            }
+            database.Write(c => JobStore.TakeUp(c, stored.Id));
+            Run(new Job(stored), kind);
+        }
+    }
+
+    /// <summary>Lets every job end its chunk and waits for that; no new one starts.</summary>
+    public async Task DrainAsync(TimeSpan patience)
+    {
+        lock (_starting) _draining = true;
+        foreach (var job in _jobs.Values.Where(j => !j.Ended)) job.LetGo();
+        await Task.WhenAny(Task.WhenAll(_jobs.Values.Select(j => j.Completion)), Task.Delay(patience));
+    }
+
+    private Job Run(Job job, JobKind kind)
+    {
+        foreach (var (id, old) in _jobs)
+            if (old.Ended && _jobs.Count > Remembered && _jobs.TryRemove(id, out _)) old.Dispose();
+        _jobs[job.Id] = job;
+        job.Completion = Task.Run(() => RunAsync(job, kind));
+        return job;
+    }
+
+    private async Task RunAsync(Job job, JobKind kind)
+    {
+        try
+        {
+            do await kind.Work(job, job.Stopping);
+            while (!Ended(job, "ended", kind.NothingLeft));
+        }
+        catch (OperationCanceledException) when (job.StoppedBy is null && _draining)
+        {
+            job.Problem = "The program was stopped; this goes on when it runs again.";
+        }
+        catch (OperationCanceledException)
+        {
+            job.Problem = "Stopped. What was already done stays; nothing is half done.";
+            TryEnd(job, "stopped");
+        }
+        catch (RefusedException e)
+        {
+            job.Problem = e.Message;
+            TryEnd(job, "failed");
+        }
+        catch (Exception e)
+        {
+            job.Problem = $"It could not be finished: {Failures.InWords(e)}";
+            failed?.Invoke(e);
+            TryEnd(job, "failed");
+        }
+        finally { job.Ended = true; }
+    }
+
+    private bool Ended(Job job, string state, Func<SqliteConnection, bool> nothingLeft) => database.Write(c =>
+    {
+        if (!nothingLeft(c)) return false;
+        JobStore.End(c, job.Id, state, job.Total, job.Done, job.Problem, clock.GetUtcNow());
+        if (state == "stopped") LedgerStore.Append(c, clock.GetUtcNow(), job.StoppedBy ?? "", "stopped: " + job.Title, job.Subject, $"{job.Done} of {job.Total}");
+        return true;
+    });
+
+    // What cannot even be noted, on a full disk, stays as running and is taken up at the next start.
+    private void TryEnd(Job job, string state)
+    {
+        try { Ended(job, state, static _ => true); }
+        catch (Exception e) when (e is SqliteException or IOException or TimeoutException) { failed?.Invoke(e); }
+    }
+
+    private StoredJob Stored<T>(JobKind kind, string subject, string page, T arguments, string who) =>
+        new(Guid.NewGuid().ToString("N")[..12], kind.Code, subject, kind.Title, page, kind.Policy, Sql.ToJson(arguments), "running", 0, 0, 0, null, who, Moment());
+
+    private string Moment() => clock.GetUtcNow().UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ss.fffZ", System.Globalization.CultureInfo.InvariantCulture);
+}

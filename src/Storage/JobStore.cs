@@ -1,0 +1,59 @@
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Storage;
+
+/// <summary>Long work as it is kept.</summary>
+/// <param name="Id">Id in addresses.</param>
+/// <param name="Kind">Code of its kind.</param>
+/// <param name="Subject">What it works on.</param>
+/// <param name="Title">What is being done, in words.</param>
+/// <param name="Page">Address of the page it belongs to.</param>
+/// <param name="Policy">Who may stop it.</param>
+/// <param name="Arguments">What its kind needs to do it, JSON.</param>
+/// <param name="State">running, ended, stopped or failed.</param>
+/// <param name="Total">How much there is; 0 while unknown.</param>
+/// <param name="Done">How much is done.</param>
+/// <param name="Tries">How often it was taken up without having got any further.</param>
+/// <param name="Problem">Why it ended early; null when it did not.</param>
+/// <param name="Who">Who started it.</param>
+/// <param name="StartedAt">When.</param>
+public sealed record StoredJob(string Id, string Kind, string Subject, string Title, string Page, string Policy, string Arguments, string State, long Total, long Done, int Tries, string? Problem, string Who, string StartedAt);
+
+/// <summary>Long work, running and ended. A unique index keeps one running job a subject.</summary>
+public static class JobStore
+{
+    private const int Kept = 200;
+
+    private const string Columns = "SELECT id, kind, subject, title, page, policy, arguments, state, total, done, tries, problem, who, started_at FROM jobs";
+
+    /// <summary>Adds a running job; false when one runs on its subject.</summary>
+    public static bool Add(SqliteConnection c, StoredJob job)
+    {
+        c.Execute("DELETE FROM jobs WHERE state <> 'running' AND id NOT IN (SELECT id FROM jobs ORDER BY started_at DESC LIMIT $kept)", ("$kept", Kept));
+        return c.Execute("""
+            INSERT INTO jobs (id, kind, subject, title, page, policy, arguments, state, who, started_at)
+            VALUES ($id, $kind, $subject, $title, $page, $policy, $arguments, 'running', $who, $at) ON CONFLICT DO NOTHING
+            """, ("$id", job.Id), ("$kind", job.Kind), ("$subject", job.Subject), ("$title", job.Title), ("$page", job.Page), ("$policy", job.Policy), ("$arguments", job.Arguments), ("$who", job.Who), ("$at", job.StartedAt)) == 1;
+    }
+
+    /// <summary>Keeps how far a job has come.</summary>
+    public static void Reach(SqliteConnection c, string id, long total, long done) =>
+        c.Execute("UPDATE jobs SET total = $total, done = $done, tries = 0 WHERE id = $id", ("$id", id), ("$total", total), ("$done", done));
+
+    /// <summary>Notes that a job is taken up after the process has ended.</summary>
+    public static void TakeUp(SqliteConnection c, string id) => c.Execute("UPDATE jobs SET tries = tries + 1 WHERE id = $id", ("$id", id));
+
+    /// <summary>Ends a job.</summary>
+    public static void End(SqliteConnection c, string id, string state, long total, long done, string? problem, DateTimeOffset at) =>
+        c.Execute("UPDATE jobs SET state = $state, total = $total, done = $done, problem = $problem, ended_at = $at WHERE id = $id",
+            ("$id", id), ("$state", state), ("$total", total), ("$done", done), ("$problem", problem), ("$at", Sql.Stamp(at)));
+
+    /// <summary>Jobs that run, or ran when the process ended.</summary>
+    public static List<StoredJob> Running(SqliteConnection c) => c.Query(Columns + " WHERE state = 'running' ORDER BY started_at", Map);
+
+    /// <summary>One job, or null.</summary>
+    public static StoredJob? Find(SqliteConnection c, string id) => c.Query(Columns + " WHERE id = $id", Map, ("$id", id)).FirstOrDefault();
+
+    private static StoredJob Map(SqliteDataReader r) => new(r.GetString(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetString(5), r.GetString(6), r.GetString(7),
+        r.GetInt64(8), r.GetInt64(9), r.GetInt32(10), r.Text(11), r.GetString(12), r.GetString(13));
+}

@@ -1,0 +1,52 @@
+using System.Security.Claims;
+using ClearLexicon.Services;
+using ClearLexicon.Storage;
+using Microsoft.AspNetCore.Authentication;
+using Microsoft.AspNetCore.Authentication.Cookies;
+
+namespace ClearLexicon.Web.Hosting;
+
+/// <summary>Who is signed in: what the cookie carries, and that it ends at once when a person's rights or password change.</summary>
+public static class Sessions
+{
+    private const string Stamp = "stamp";
+
+    /// <summary>The person as requests know them.</summary>
+    /// <param name="person">The person.</param>
+    /// <param name="scheme">How they were known: by cookie or token.</param>
+    /// <param name="more">Further claims.</param>
+    public static ClaimsPrincipal Principal(Person person, string scheme, IEnumerable<Claim>? more = null) => new(new ClaimsIdentity(
+        [new(ClaimTypes.Name, person.Name), new(Stamp, person.Stamp), .. person.Roles.Select(r => new Claim(ClaimTypes.Role, r)), .. more ?? []], scheme));
+
+    /// <summary>What a person may see.</summary>
+    public static Rights Rights(this ClaimsPrincipal person) => new([.. person.FindAll(ClaimTypes.Role).Select(c => c.Value)]);
+
+    /// <summary>Begins a session.</summary>
+    public static Task BeginAsync(HttpContext context, Person person) =>
+        context.SignInAsync(CookieAuthenticationDefaults.AuthenticationScheme, Principal(person, CookieAuthenticationDefaults.AuthenticationScheme));
+
+    /// <summary>Looks at each request whether the session is still good.</summary>
+    public static async Task ValidateAsync(CookieValidatePrincipalContext context)
+    {
+        var people = context.HttpContext.RequestServices.GetRequiredService<People>();
+        var name = context.Principal?.FindFirstValue(ClaimTypes.Name);
+        if (name is not null && people.Find(name) is { } person && person.Stamp == context.Principal!.FindFirstValue(Stamp))
+        {
+            context.HttpContext.Items[nameof(Person)] = person;
+            return;
+        }
+        context.RejectPrincipal();
+        await context.HttpContext.SignOutAsync(CookieAuthenticationDefaults.AuthenticationScheme);
+    }
+
+    /// <summary>Who has a one-time word for a password can go nowhere before it is replaced.</summary>
+    public static void UsePasswordFirst(this IApplicationBuilder app) => app.Use(async (context, next) =>
+    {
+        if (context.Items[nameof(Person)] is Person { OneTimeUntil: not null } && !context.Request.Path.StartsWithSegments("/Person") && !context.Request.Path.StartsWithSegments("/SignIn"))
+        {
+            context.Response.Redirect("/Person");
+            return;
+        }
+        await next();
+    });
+}
