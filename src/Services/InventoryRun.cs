@@ -36,7 +36,11 @@ internal sealed class InventoryRun
         (Taken, _tagged) = database.Read(c =>
         {
             var names = Placing.Taken(c);
-            foreach (var (rule, key) in DocumentStore.UniqueKeys(c, published.Type.Type.Code)) names.TakeUnique(rule, key, 0);
+            var now = designs.Now(Door.Migration, who);
+            var conditional = published.Type.Uniques.Where(u => u.When is not null).ToDictionary(u => u.Rule.Id, StringComparer.Ordinal);
+            foreach (var (rule, key, id) in DocumentStore.UniqueKeys(c, published.Type.Type.Code))
+                // What a condition asks is asked of each document that has such a combination.
+                if (!conditional.TryGetValue(rule, out var unique) || DocumentStore.Find(c, id) is { } d && unique.Applies(published.Type.Read(RecordJudge.Texts(published.Type, d.Record), now), now)) names.TakeUnique(rule, key, 0);
             return (names, WaveStore.TaggedPaths(c, inventory.Id));
         });
         _met = new HashSet<string>(_tagged, StringComparer.Ordinal);

@@ -147,6 +147,7 @@ public sealed class Migrations
         foreach (var row in run.Rows())
         {
             if (row is { Judged: true, Verdict: { } verdict }) tally.Add(row.Cells, row.Number, verdict, run.Judge);
+            else if (row.Verdict is null) tally.Pass();
             else if (row.Left is { } twice) tally.Hold("named-before", row.Number, twice.Reasons[0]);
             if (row.Left is { } why) left.Add(why);
             if (left.Count == LeftChunk) Keep();

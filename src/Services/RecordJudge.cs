@@ -24,10 +24,23 @@ public static class RecordJudge
         var judged = type.Judge(texts, now);
         var problems = judged.Problems.ToList();
         foreach (var unique in type.Uniques)
-            if (unique.When?.Invoke(judged.Values, now) != false && Unique.Key(judged.Values, unique.Ordinals) is { } key && DocumentStore.OtherWith(c, type.Type.Code, unique.Rule.Id, key, documentId) is { } other)
+            if (unique.Applies(judged.Values, now) && unique.KeyOf(judged.Values) is { } key && Other(c, type, unique, key, documentId, now) is { } other)
                 problems.Add(Unique.Found(unique.Rule, type.Type, other.Name, other.Id));
         return judged with { Problems = problems, Placement = judged.Placement.Problem is null ? Placing.Find(c, type.Convention, judged.Values, now, documentId, extension, number).At : judged.Placement };
     }
+
+    /// <summary>
+    /// Another document with the same combination, to which the rule applies in the same circumstances; null when there is none.
+    /// </summary>
+    public static (string Name, long Id)? Other(SqliteConnection c, CompiledType type, UniqueTogether unique, string key, long exceptId, Circumstances now)
+    {
+        foreach (var other in DocumentStore.OthersWith(c, type.Type.Code, unique.Rule.Id, key, exceptId, unique.When is null ? 1 : MostAsked))
+            if (unique.When is null || DocumentStore.Find(c, other.Id) is { } document && unique.Applies(type.Read(Texts(type, document.Record), now), now)) return other;
+        return null;
+    }
+
+    // Documents with one combination that are looked at for whether the rule applies to them.
+    private const int MostAsked = 100;
 
     /// <summary>Texts by ordinal from texts by key.</summary>
     public static string?[] Texts(CompiledType type, IReadOnlyDictionary<string, string> record) =>
@@ -36,8 +49,11 @@ public static class RecordJudge
     /// <summary>Keeps the unique combinations of a document as it is now.</summary>
     public static void KeepKeys(SqliteConnection c, StoredDocument document, CompiledType type)
     {
-        var now = new Circumstances(default, Door.Desk);
-        var values = type.Read(Texts(type, document.Record), now);
-        DocumentStore.SetUniqueKeys(c, document.Id, document.TypeCode!, type.UniqueKeys(values, now));
+        if (type.Uniques.Count == 0) { DocumentStore.SetUniqueKeys(c, document.Id, document.TypeCode!, []); return; }
+        // As kept: what a default would fill later is no part of the combination yet.
+        var values = new Core.Schemas.FieldValue[type.Width];
+        var texts = Texts(type, document.Record);
+        for (var i = 0; i < values.Length; i++) values[i] = type.ReaderOf(i).Read(texts[i]);
+        DocumentStore.SetUniqueKeys(c, document.Id, document.TypeCode!, type.UniqueKeys(values));
     }
 }

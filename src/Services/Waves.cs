@@ -152,6 +152,7 @@ public sealed class Waves
         private readonly List<ReadyRow> _ready = [];
         private readonly List<LeftRow> _left = [];
         private long _writesSeen = run.WritesSeen;
+        private bool _alone = true;
         private int _rows, _last = run.AfterRow;
 
         public bool IsFull => _rows >= _size.Now;
@@ -172,12 +173,13 @@ public sealed class Waves
             _writesSeen = 1 + waves._database.Write(c =>
             {
                 var seen = waves._database.Writes;
-                var alone = seen == _writesSeen;
+                // From the first write of somebody else on, what the engine holds as taken is no longer all.
+                _alone &= seen == _writesSeen;
                 var tagged = 0;
                 using var writer = new WaveWriter(c, wave.Id, published.Type.Type.Code, published.Version, wave.AppliedBy, waves._clock.GetUtcNow());
                 foreach (var row in _ready)
                 {
-                    var (settled, why) = alone ? (row, null) : Settle(c, row);
+                    var (settled, why) = _alone ? (row, null) : Settle(c, row);
                     if (settled is null) { _left.Add(new LeftRow(row.Number, RowVerdict.Held, row.Path, [why!])); continue; }
                     if (settled.CounterKey is { } key) CounterStore.Take(c, key, settled.Counter);
                     writer.Add(DataFolder.SafeName(settled.Path), settled.Path, settled.Record, settled.Overrides, settled.At.Folder, settled.At.Name + settled.Extension, settled.Open, settled.Closed, Placing.Kept(settled.Now, settled.CounterKey is null ? 0 : settled.Counter), settled.Keys);
@@ -213,12 +215,12 @@ public sealed class Waves
                 ExtensionOf(met.Path), string.Join(' ', open), string.Join(' ', closed), judge.Now, [.. judge.Values], [.. judge.UniqueKeys], [.. published.Type.NewTerms(judge.Values)]);
         }
 
-        // Somebody has written since the row was judged: its place, its number or its combination may be taken by now.
+        // Somebody has written since the run began: its place, its number or its combination may be taken by now.
         private (ReadyRow? Row, string? Why) Settle(SqliteConnection c, ReadyRow row)
         {
             var type = published.Type;
             foreach (var unique in type.Uniques)
-                if (row.Keys.FirstOrDefault(k => k.RuleId == unique.Rule.Id).Key is { } key && DocumentStore.OtherWith(c, type.Type.Code, unique.Rule.Id, key, long.MaxValue) is { } other && (unique.Rule.Level == Level.Must || wave.Reason is null))
+                if (unique.Applies(row.Values, row.Now) && unique.KeyOf(row.Values) is { } key && RecordJudge.Other(c, type, unique, key, long.MaxValue, row.Now) is { } other && (unique.Rule.Level == Level.Must || wave.Reason is null))
                     return (null, Unique.Found(unique.Rule, type.Type, other.Name, other.Id).Message);
             var free = RepositoryStore.At(c, row.At.Folder, row.At.Name + row.Extension) is null && (row.CounterKey is null || CounterStore.Last(c, row.CounterKey) < row.Counter);
             if (free) return (row, null);

@@ -62,7 +62,7 @@ public sealed class Database : IDisposable
     }
 
     /// <summary>Folder and name as they are compared: names that differ in nothing but case or the normal form of Unicode are one place.</summary>
-    public static string PlaceKey(string folder, string name) => $"{folder}/{name}".Normalize().ToLowerInvariant();
+    public static string PlaceKey(string folder, string name) => Core.Vocabularies.CodePoints.Normal($"{folder}/{name}").ToLowerInvariant();
 
     /// <summary>A connection for reading as long as a stream lasts; the caller disposes of it.</summary>
     public SqliteConnection Connect() => Open(reading: true);

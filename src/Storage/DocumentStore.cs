@@ -231,19 +231,19 @@ public static class DocumentStore
     }
 
     /// <summary>
-    /// How another document with the same combination is called; null when there is none. On the desk only earlier documents
-    /// count, so that of two equal ones the later is the duplicate.
+    /// How other documents with the same combination are called. On the desk only earlier documents count, so that of two equal ones the
+    /// later is the duplicate; of a record that is not kept (id 0), none on the desk.
     /// </summary>
-    public static (string Name, long Id)? OtherWith(SqliteConnection c, string typeCode, string ruleId, string key, long exceptId) =>
+    public static List<(string Name, long Id)> OthersWith(SqliteConnection c, string typeCode, string ruleId, string key, long exceptId, int most) =>
         c.Query("""
             SELECT coalesce(d.name, d.source_name || ' on the desk'), d.id FROM unique_keys k JOIN documents d ON d.id = k.document_id
             WHERE k.type_code = $type AND k.rule_id = $rule AND k.key = $key AND k.document_id <> $id
-              AND (d.state = 'filed' OR k.document_id < $id) LIMIT 1
-            """, r => ((string, long)?)(r.GetString(0), r.GetInt64(1)), ("$type", typeCode), ("$rule", ruleId), ("$key", key), ("$id", exceptId)).FirstOrDefault();
+              AND (d.state = 'filed' OR k.document_id < $id) LIMIT $most
+            """, r => (r.GetString(0), r.GetInt64(1)), ("$type", typeCode), ("$rule", ruleId), ("$key", key), ("$id", exceptId), ("$most", most));
 
     /// <summary>All unique combinations of a type, for judging an inventory against them.</summary>
-    public static List<(string RuleId, string Key)> UniqueKeys(SqliteConnection c, string typeCode) =>
-        c.Query("SELECT rule_id, key FROM unique_keys WHERE type_code = $type", r => (r.GetString(0), r.GetString(1)), ("$type", typeCode));
+    public static List<(string RuleId, string Key, long DocumentId)> UniqueKeys(SqliteConnection c, string typeCode) =>
+        c.Query("SELECT rule_id, key, document_id FROM unique_keys WHERE type_code = $type", r => (r.GetString(0), r.GetString(1), r.GetInt64(2)), ("$type", typeCode));
 
     /// <summary>Puts a document's text into the full-text index; words of restricted regions apart.</summary>
     public static void IndexText(SqliteConnection c, long id, string body, string restricted)

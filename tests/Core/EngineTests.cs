@@ -21,7 +21,10 @@ public class EngineTests
     public void A_conditional_combination_stands_only_once_where_its_condition_holds()
     {
         var type = new CompiledType(Harbour.Call with { Rules = [Harbour.Rule("u", "unique", ("fields", "number")) with { When = Condition.When("pilot", Operator.Is, "yes") }] }, Harbour.Vocabularies);
-        Assert.Equal([("u", "vc 2024 00001")], type.UniqueKeys(type.Judge(Harbour.Record(("pilot", "yes")), Harbour.Now).Values, Harbour.Now));
-        Assert.Empty(type.UniqueKeys(type.Judge(Harbour.Record(("pilot", "no")), Harbour.Now).Values, Harbour.Now));
+        var with = type.Judge(Harbour.Record(("pilot", "yes")), Harbour.Now).Values;
+        var without = type.Judge(Harbour.Record(("pilot", "no")), Harbour.Now).Values;
+        Assert.Equal([("u", "vc 2024 00001")], type.UniqueKeys(with));
+        Assert.Equal(type.UniqueKeys(with), type.UniqueKeys(without));
+        Assert.Equal((true, false), (type.Uniques[0].Applies(with, Harbour.Now), type.Uniques[0].Applies(without, Harbour.Now)));
     }
 }

@@ -56,7 +56,7 @@ public class FormulaTests
     }
 
     [Theory]
-    [InlineData("[net] + (2 * ", "character 11")]
+    [InlineData("[net] + (2 * ", "character 14")]
     [InlineData("[net] + [gone]", "character 10: there is no field “gone”")]
     [InlineData("Nett([net])", "character 1: there is no function “Nett”")]
     [InlineData("Round()", "Round takes 1 to 2 values, not 0")]

@@ -116,9 +116,10 @@ public class PathTests
         Assert.Equal("ORE_SUND/STRASSE_1__A_B", Path(PathLimits.Disc, "Öre?sund"));
         Assert.Equal("Ore-sund/Strasse-1--a.b", Path(PathLimits.Web, "Öre?sund"));
         Assert.Equal("Öresund/Straße 1 ä.b", Path(PathLimits.FileShare with { Substitute = "" }, "Öre?sund"));
-        // Overrides of direction and half characters stand nowhere; letters from right to left and pictograms may.
+        // Overrides of direction stand nowhere; letters from right to left and pictograms may.
         Assert.Equal("a-gpj/שלום-⚓-🚢", Path(PathLimits.Posix, "a\u202egpj", "שלום-⚓-🚢"));
-        Assert.Equal("a-b/x", Path(PathLimits.Posix, "a\ud83db", "x"));
+        // A value with half a character is refused by its field, and no piece of a path is made of it.
+        Assert.Equal("x", Path(PathLimits.Posix, "a\ud83db", "x"));
         Assert.Equal("CON/x", Path(PathLimits.Posix, "CON", "x"));
         Assert.Equal("é/x", Path(PathLimits.FileShare, "e\u0301", "x"));
         Assert.Equal("e\u0301/x", Path(PathLimits.FileShare with { Decomposed = true }, "é", "x"));

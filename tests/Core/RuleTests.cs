@@ -78,8 +78,8 @@ public class RuleTests
     [Fact]
     public void A_unique_combination_is_the_same_however_it_is_written_and_none_when_incomplete()
     {
-        var ordinals = Harbour.Compiled.Uniques[0].Ordinals;
-        string? Key(string? number) => Unique.Key(Harbour.Compiled.Judge(Harbour.Record(("number", number)), Harbour.Now).Values, ordinals);
+        var unique = Harbour.Compiled.Uniques[0];
+        string? Key(string? number) => unique.KeyOf(Harbour.Compiled.Judge(Harbour.Record(("number", number)), Harbour.Now).Values);
         Assert.Equal(Key("VC-2024-00001"), Key("vc 2024 00001"));
         Assert.NotEqual(Key("VC-2024-00001"), Key("VC-2024-00002"));
         Assert.Null(Key(null));

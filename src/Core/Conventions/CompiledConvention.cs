@@ -70,6 +70,7 @@ public sealed class CompiledConvention
     /// <summary>Compiles; a piece whose field does not exist counts as an empty field.</summary>
     public CompiledConvention(Convention convention, DocumentType type)
     {
+        convention = convention with { Folder = [.. convention.Folder.Select(Within)], Name = [.. convention.Name.Select(Within)] };
         (_type, Convention, Limits) = (type, convention, convention.Limits ?? PathLimits.FileShare);
         _folderPieces = convention.Folder.Count;
         _pieces = [.. convention.Pieces.Select(p => p.Kind == PieceKind.Text ? p with { Text = Limits.Clean(PieceText.Of(p, p.Text)) } : p)];
@@ -87,6 +88,16 @@ public sealed class CompiledConvention
         _beyondAscii = Array.Exists(_pieces, p => p.Kind == PieceKind.Text && !System.Text.Ascii.IsValid(p.Text));
         _whole = Arrange(0);
     }
+
+    // Numbers of a stored piece that mean nothing, or more than a name can hold, count as not given; the design check says so.
+    private static Piece Within(Piece p) => p with
+    {
+        Part = Math.Clamp(p.Part, 0, 100),
+        DateForm = DateForms.All.Any(f => f.Form == p.DateForm) ? p.DateForm : null,
+        MaxLength = p.MaxLength is > 0 ? p.MaxLength : null,
+        Digits = p.Digits is > 0 and <= PathLimits.MostDigits ? p.Digits : null,
+        ShortenTo = p.ShortenTo is > 0 ? p.ShortenTo : null,
+    };
 
     /// <summary>Whether system values stand in it.</summary>
     public bool UsesSystemValues { get; }
@@ -299,5 +310,5 @@ public sealed class CompiledConvention
     private Problem? SegmentFault(ReadOnlySpan<char> segment, int extension) =>
         Limits.Fault(segment, extension) is not { } code
             ? null
-            : new Problem(code, Level.Must, null, segment[..Math.Min(24, segment.Length)].ToString(), (Limits.LengthOf(segment) + extension).ToString(CultureInfo.InvariantCulture), Limits.Segment.ToString(CultureInfo.InvariantCulture));
+            : new Problem(code, Level.Must, null, Vocabularies.CodePoints.First(segment.ToString(), 24), (Limits.LengthOf(segment) + extension).ToString(CultureInfo.InvariantCulture), Limits.Segment.ToString(CultureInfo.InvariantCulture));
 }

@@ -80,7 +80,7 @@ public static class ConventionCheck
             }
             var code = literal && pieces.Count > 0 ? limits.Fault(limits.Clean(segment)) : null;
             if (code is not null)
-                yield return new Finding(code, Level.Must, Messages.Text(code, segment[..Math.Min(24, segment.Length)], segment.Length.ToString(), limits.Segment.ToString()), place);
+                yield return new Finding(code, Level.Must, Messages.Text(code, Vocabularies.CodePoints.First(segment, 24), segment.Length.ToString(), limits.Segment.ToString()), place);
             segment = "";
             literal = true;
         }

@@ -27,6 +27,9 @@ public enum NameCharacters
 /// <param name="Name">Name shown to people.</param>
 public sealed record PathLimits(string Key, string Name)
 {
+    /// <summary>Most digits that a number in a name is filled up to.</summary>
+    public const int MostDigits = 20;
+
     /// <summary>Key of limits that an organisation sets itself.</summary>
     public const string Own = "own";
 
@@ -116,7 +119,7 @@ public sealed record PathLimits(string Key, string Name)
             if (Refuses(c) || c == '\ufffd') clean.Append(Substitute);
             else clean.Append(c);
         }
-        return clean.ToString().Normalize(Decomposed ? NormalizationForm.FormD : NormalizationForm.FormC);
+        return Vocabularies.CodePoints.Normal(clean.ToString(), Decomposed ? NormalizationForm.FormD : NormalizationForm.FormC);
     }
 
     /// <summary>Whether a name, with or without extension, is kept for a device (CON, PRN, AUX, NUL, COM1–9, LPT1–9).</summary>

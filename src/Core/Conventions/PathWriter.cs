@@ -1,3 +1,4 @@
+using ClearLexicon.Core.Vocabularies;
 using System.Buffers;
 using System.Globalization;
 using System.Text;
@@ -87,7 +88,7 @@ internal ref struct PathWriter(Span<char> buffer, PathLimits limits, SearchValue
         if (_beyondAscii)
         {
             var form = limits.Decomposed ? NormalizationForm.FormD : NormalizationForm.FormC;
-            if (!text.IsNormalized(form)) text = text.Normalize(form);
+            if (!CodePoints.AreSound(text) || !text.IsNormalized(form)) text = CodePoints.Normal(text, form);
         }
         (_length, _segmentStart, _beyondAscii) = (0, 0, false);
         return text;

@@ -35,6 +35,7 @@ public static class PieceText
     public static string Cut(string text, int most)
     {
         if (text.Length <= most) return text;
+        if (most <= 0) return "";
         var n = most;
         while (n > 0 && Joins(text, n)) n--;
         return text[..n].TrimEnd();

@@ -39,12 +39,14 @@ public static class Cleaning
     /// <summary>The kind with a code, or null.</summary>
     public static CleaningKind? Find(string code) => All.FirstOrDefault(k => k.Code == code);
 
-    /// <summary>Compiles steps into one function. Blanks around the value are trimmed first, always. Unknown kinds are passed over.</summary>
+    /// <summary>Compiles steps into one function. Blanks around the value are trimmed first, always. Steps with a <see cref="Fault"/> are passed over.</summary>
     public static Func<string, string> Compile(IReadOnlyList<CleaningStep> steps, Field? field)
     {
-        var repairs = steps.Select(s => Find(s.Kind)?.Make(s.Argument, field)).OfType<Func<string, string>>().ToArray();
+        var repairs = steps.Where(s => Fault(s) is null).Select(s => Find(s.Kind)!.Make(s.Argument, field)).ToArray();
         return text =>
         {
+            // What is no sound Unicode is for the field to refuse; a repair could only make something else of it.
+            if (!Vocabularies.CodePoints.AreSound(text)) return text;
             text = text.Trim();
             foreach (var repair in repairs) text = repair(text);
             return text;

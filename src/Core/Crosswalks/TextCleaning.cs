@@ -28,20 +28,58 @@ public static partial class TextCleaning
         var phrases = words.Split('|', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
         if (phrases.Length == 0) return static text => text;
         // Longest first: “IMO number” before “IMO”.
-        var any = string.Join('|', phrases.OrderByDescending(p => p.Length).Select(p => Regex.Escape(p).Replace(@"\ ", @"\s+")));
-        var pattern = new Regex($@"(?:^|(?<=[^\p{{L}}\p{{Nd}}]))(?:{any})(?:\s?[:.]|(?=[^\p{{L}}\p{{Nd}}])|$)",
-            RegexOptions.IgnoreCase | RegexOptions.CultureInvariant, TimeSpan.FromMilliseconds(50));
+        var longestFirst = phrases.OrderByDescending(p => p.Length).Select(p => Blanks().Replace(p, " ")).ToArray();
         return text =>
         {
-            // Dropping may bring two halves of a phrase together; repeat until nothing changes.
-            for (var before = ""; text != before;)
+            // Dropping may bring two halves of a phrase together; a few rounds are enough for anything but a riddle.
+            for (var round = 0; round < MostRounds; round++)
             {
-                before = text;
-                text = SqueezeBlanks(pattern.Replace(text, " "));
+                var dropped = SqueezeBlanks(DropOnce(text, longestFirst));
+                if (dropped == text) break;
+                text = dropped;
             }
             return text;
         };
     }
+
+    private const int MostRounds = 8;
+
+    // One walk from left to right; each place is compared with each phrase, so that the time is bounded by the text times the phrases.
+    private static string DropOnce(string text, string[] phrases)
+    {
+        StringBuilder? kept = null;
+        var from = 0;
+        for (var i = 0; i < text.Length;)
+        {
+            var end = i == 0 || !IsWord(text[i - 1]) ? phrases.Select(p => EndOf(text, i, p)).FirstOrDefault(e => e > 0) : 0;
+            if (end == 0) { i++; continue; }
+            (kept ??= new StringBuilder(text.Length)).Append(text, from, i - from).Append(' ');
+            from = i = end;
+        }
+        return kept is null ? text : kept.Append(text, from, text.Length - from).ToString();
+    }
+
+    // Where a phrase that begins here ends, with a colon or full stop right behind it; 0 when it does not stand here as whole words.
+    private static int EndOf(string text, int at, string phrase)
+    {
+        foreach (var c in phrase)
+        {
+            if (c == ' ')
+            {
+                var blanks = at;
+                while (at < text.Length && char.IsWhiteSpace(text[at])) at++;
+                if (at == blanks) return 0;
+                continue;
+            }
+            if (at >= text.Length || char.ToUpperInvariant(text[at]) != char.ToUpperInvariant(c)) return 0;
+            at++;
+        }
+        if (at < text.Length && text[at] is ':' or '.') return at + 1;
+        if (at + 1 < text.Length && char.IsWhiteSpace(text[at]) && text[at + 1] is ':' or '.') return at + 2;
+        return at == text.Length || !IsWord(text[at]) ? at : 0;
+    }
+
+    private static bool IsWord(char c) => char.IsLetter(c) || char.IsDigit(c);
 
     /// <summary>Keeps the digits 0–9 only.</summary>
     public static string KeepDigits(string text) => string.Concat(text.Where(char.IsAsciiDigit));
@@ -92,7 +130,7 @@ public static partial class TextCleaning
     {
         if (Ascii.IsValid(text)) return text;
         var bare = new StringBuilder(text.Length);
-        foreach (var c in text.Normalize(NormalizationForm.FormD))
+        foreach (var c in Vocabularies.CodePoints.Normal(text, NormalizationForm.FormD))
             if (System.Globalization.CharUnicodeInfo.GetUnicodeCategory(c) != System.Globalization.UnicodeCategory.NonSpacingMark) bare.Append(c);
         return bare.ToString().Normalize(NormalizationForm.FormC);
     }

@@ -61,7 +61,7 @@ public sealed class ColumnProfiler(string name)
         var shapes = _shapes.GetAlternateLookup<ReadOnlySpan<char>>();
         if (_shapes.Count >= Cap && !shapes.ContainsKey(shape[..n])) return;
         ref var entry = ref CollectionsMarshal.GetValueRefOrAddDefault(shapes, shape[..n], out var known);
-        entry = (entry.Count + 1, known ? entry.Example : value[..Math.Min(value.Length, 80)].ToString());
+        entry = (entry.Count + 1, known ? entry.Example : Vocabularies.CodePoints.First(value.ToString(), 80));
     }
 
     /// <summary>The profile so far, with the given number of commonest values and shapes.</summary>

@@ -43,7 +43,11 @@ public sealed record SampleRow(int Number, RowVerdict Verdict, IReadOnlyList<str
 /// <param name="Problems">By problem, commonest first.</param>
 /// <param name="Samples">Sample rows of every verdict.</param>
 public sealed record DryRun(long Rows, long Ready, long Questionable, long Held, long Collisions,
-    IReadOnlyList<FieldCoverage> Coverage, IReadOnlyList<ProblemCount> Problems, IReadOnlyList<SampleRow> Samples);
+    IReadOnlyList<FieldCoverage> Coverage, IReadOnlyList<ProblemCount> Problems, IReadOnlyList<SampleRow> Samples)
+{
+    /// <summary>Rows whose legacy file is tagged already; they were not judged again.</summary>
+    public long Tagged { get; init; }
+}
 
 /// <summary>Counts what a <see cref="RowJudge"/> finds, in memory that does not grow with the rows.</summary>
 public sealed class DryRunTally(CompiledType type)
@@ -57,7 +61,10 @@ public sealed class DryRunTally(CompiledType type)
     private readonly int[] _sampled = new int[4];
     private readonly Dictionary<(string Code, string? Field, string? Rule), (ProblemCount First, long Count)> _problems = [];
     private readonly List<SampleRow> _samples = [];
-    private long _collisions;
+    private long _collisions, _tagged;
+
+    /// <summary>Takes a row whose legacy file is tagged already.</summary>
+    public void Pass() => _tagged++;
 
     /// <summary>Takes the row that was judged last.</summary>
     public void Add(ReadOnlySpan<string> row, int number, RowVerdict verdict, RowJudge judge)
@@ -95,5 +102,5 @@ public sealed class DryRunTally(CompiledType type)
     public DryRun Finish() => new(_verdicts.Sum(), _verdicts[0], _verdicts[1], _verdicts[2], _collisions,
         [.. type.Type.Fields.Select((f, i) => new FieldCoverage(f.Key, _filled[i], _refused[i]))],
         [.. _problems.Values.Select(p => p.First with { Count = p.Count }).OrderByDescending(p => p.Count)],
-        [.. _samples.OrderBy(s => s.Number)]);
+        [.. _samples.OrderBy(s => s.Number)]) { Tagged = _tagged };
 }

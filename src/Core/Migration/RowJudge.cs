@@ -116,8 +116,8 @@ public sealed class RowJudge(CompiledPlan plan, TakenNames taken, Circumstances 
     /// <summary>What stands against the row.</summary>
     public List<Problem> Problems { get; } = [];
 
-    /// <summary>The row's unique combinations by rule.</summary>
-    public IEnumerable<(string RuleId, string Key)> UniqueKeys => plan.Type.UniqueKeys(Values, Now);
+    /// <summary>The row's unique combinations by rule, also of rules that do not apply to it.</summary>
+    public IEnumerable<(string RuleId, string Key)> UniqueKeys => plan.Type.UniqueKeys(Values);
 
     /// <summary>Where it would go.</summary>
     public Placement Placement { get; private set; }
@@ -154,7 +154,7 @@ public sealed class RowJudge(CompiledPlan plan, TakenNames taken, Circumstances 
         if (verdict == RowVerdict.Held) return verdict;
 
         foreach (var unique in type.Uniques)
-            if (unique.When?.Invoke(Values, Now) != false && Unique.Key(Values, unique.Ordinals) is { } key && taken.TakeUnique(unique.Rule.Id, key, number) is { } owner && owner != number)
+            if (unique.Applies(Values, Now) && unique.KeyOf(Values) is { } key && taken.TakeUnique(unique.Rule.Id, key, number) is { } owner && owner != number)
                 Problems.Add(Unique.Found(unique.Rule, type.Type, owner == 0 ? "one in the repository" : $"row {owner}"));
         verdict = Verdict();
         if (verdict == RowVerdict.Held) return verdict;

@@ -8,8 +8,16 @@ namespace ClearLexicon.Core.Rules;
 /// <summary>A rule that only the other records can answer.</summary>
 /// <param name="Rule">The rule.</param>
 /// <param name="Ordinals">Ordinals of the fields that together stand only once.</param>
+/// <param name="Kinds">Kinds of those fields.</param>
 /// <param name="When">When it applies; null for always.</param>
-public sealed record UniqueTogether(Rule Rule, int[] Ordinals, Holds? When);
+public sealed record UniqueTogether(Rule Rule, int[] Ordinals, FieldKind[] Kinds, Holds? When)
+{
+    /// <summary>The combination that a record has, whether or not the rule applies to it; null when it has none.</summary>
+    public string? KeyOf(ReadOnlySpan<FieldValue> record) => Unique.Key(record, Ordinals, Kinds);
+
+    /// <summary>Whether the rule applies to a record in these circumstances.</summary>
+    public bool Applies(ReadOnlySpan<FieldValue> record, Circumstances now) => When?.Invoke(record, now) != false;
+}
 
 /// <summary>
 /// A document type compiled once into arrays and delegates. Desk, repository edits, the API and migration all judge
@@ -58,7 +66,7 @@ public sealed class CompiledType
         ];
         _rows = [.. _readers.SelectMany((r, i) => FieldChecks.OfRows(r, i, Scope))];
         _defaults = [.. fields.Select((f, i) => (Ordinal: i, Text: Default(f))).Where(d => d.Text is not null).Select(d => (d.Ordinal, d.Text!)).OrderBy(d => fields[d.Ordinal].DefaultFrom == DefaultSource.Formula)];
-        Uniques = [.. sound.Where(r => r.Kind == "unique").Select(r => new UniqueTogether(r, [.. r.Keys("fields").Select(type.OrdinalOf)], r.When is { Comparisons.Count: > 0 } w ? w.Compile(type, vocabularies) : null))];
+        Uniques = [.. sound.Where(r => r.Kind == "unique").Select(r => new UniqueTogether(r, [.. r.Keys("fields").Select(type.OrdinalOf)], [.. r.Keys("fields").Select(k => type.Find(k)!.Kind)], r.When is { Comparisons.Count: > 0 } w ? w.Compile(type, vocabularies) : null))];
         Fillings = new Fillings(type, Scope.Tables);
         Convention = new CompiledConvention(type.Convention, type);
     }
@@ -107,11 +115,14 @@ public sealed class CompiledType
         };
     }
 
-    /// <summary>The unique combinations that a record has, by rule; those whose condition does not hold are none.</summary>
-    public IEnumerable<(string RuleId, string Key)> UniqueKeys(FieldValue[] values, Circumstances now)
+    /// <summary>
+    /// The unique combinations that a record has, by rule, also of rules that do not apply to it now: by another door, or on another day, they
+    /// may. Whoever asks for duplicates asks <see cref="UniqueTogether.Applies"/> of both records.
+    /// </summary>
+    public IEnumerable<(string RuleId, string Key)> UniqueKeys(FieldValue[] values)
     {
         foreach (var unique in Uniques)
-            if (unique.When?.Invoke(values, now) != false && Unique.Key(values, unique.Ordinals) is { } key) yield return (unique.Rule.Id, key);
+            if (unique.KeyOf(values) is { } key) yield return (unique.Rule.Id, key);
     }
 
     /// <summary>What does not hold for a record, fields first, then rules, then table rows. Lazily: the caller decides how many it wants.</summary>

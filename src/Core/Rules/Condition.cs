@@ -172,17 +172,25 @@ public sealed record Condition(Joined Match, IReadOnlyList<Comparison> Compariso
         if (c.Operator == Operator.IsEmpty) return (record, _) => record[at].IsEmpty;
         if (field.Kind is FieldKind.Term or FieldKind.Terms && vocabularies.GetValueOrDefault(field.Vocabulary ?? "") is { } terms)
         {
-            var wanted = values.Select(terms.IndexOfAny).Where(t => t >= 0).ToArray();
-            if (c.Operator == Operator.Within) return (record, _) => AnyTerm(record[at], t => wanted.Any(w => terms.IsWithin(t, w)));
-            if (field.Kind == FieldKind.Term && c.Operator is Operator.Is && wanted is [var one]) return (record, _) => record[at].IsGood && record[at].Term == one;
-            if (c.Operator is not Operator.BeginsWith) return (record, _) => AnyTerm(record[at], t => wanted.Contains(t)) != not;
+            var asked = values.Select(terms.IndexOfAny).Where(t => t >= 0).ToArray();
+            if (c.Operator == Operator.Within) return (record, _) => AnyTerm(record[at], t => asked.Any(w => terms.IsWithin(t, w)));
+            if (field.Kind == FieldKind.Term && c.Operator is Operator.Is && asked is [var term]) return (record, _) => record[at].IsGood && record[at].Term == term;
+            if (c.Operator is not Operator.BeginsWith) return (record, _) => AnyTerm(record[at], t => asked.Contains(t)) != not;
         }
         if (c.Operator is Operator.Below or Operator.AtMost or Operator.Above or Operator.AtLeast) return Ordered(c.Operator, at, field.Kind, c.Value.Trim());
         if (c.Operator == Operator.BeginsWith) return (record, _) => record[at].Text.StartsWith(values[0], StringComparison.OrdinalIgnoreCase);
-        var parsed = values.Select(v => FieldParsing.Parse(field.Kind, v, null)).Select((v, i) => v.IsGood ? v.Text : values[i]).ToArray();
-        return parsed is [var only]
-            ? (record, _) => string.Equals(record[at].Text, only, StringComparison.OrdinalIgnoreCase) != not
-            : (record, _) => parsed.Contains(record[at].Text, StringComparer.OrdinalIgnoreCase) != not;
+        // Equal by the same key as uniqueness; what the field's kind cannot read is compared as it was written.
+        var (kind, reader) = (field.Kind, new FieldReader(field with { Cleaning = null }, vocabularies));
+        var wanted = values.Select(reader.Read).Where(v => v.IsGood).ToArray();
+        if (wanted.Length < values.Length)
+            return (record, _) => values.Contains(record[at].Text, StringComparer.OrdinalIgnoreCase) != not;
+        return (record, _) =>
+        {
+            if (!record[at].IsGood) return not;
+            foreach (var one in wanted)
+                if (ValueKey.Same(kind, record[at], one)) return !not;
+            return not;
+        };
     }
 
     private static Holds Ordered(Operator how, int at, FieldKind kind, string value)

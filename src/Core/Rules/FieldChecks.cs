@@ -27,7 +27,7 @@ public static class FieldChecks
             var missing = new Problem("required-when", Level.Must, field.Key, field.Label, when.InWords(scope.Type));
             yield return (record, now) => record[ordinal].IsEmpty && holds(record, now) ? missing : null;
         }
-        if (field.Kind is not (FieldKind.Text or FieldKind.Identifier)) yield return Readable(field, ordinal, terms);
+        yield return Readable(field, ordinal, terms);
         if (terms is not null)
             foreach (var check in TermChecks(field, ordinal, terms)) yield return check;
         var own = field.Kind switch
@@ -76,7 +76,8 @@ public static class FieldChecks
     internal static (Func<string, bool> Matches, string Shown) Matcher(string pattern)
     {
         if (PatternShape.Parse(pattern) is { } shape) return (shape.Matches, $"{PatternPieces.InWords(pattern)} ({shape.Example()})");
-        if (!SafePattern.TryWhole(pattern, out var regex, out _)) return (static _ => true, pattern);
+        // A pattern that cannot be compiled accepts nothing; publishing refuses it.
+        if (!SafePattern.TryWhole(pattern, out var regex, out _)) return (static _ => false, pattern);
         return (text => SafePattern.Matches(regex!, text) == true, PatternPieces.Read(pattern) is { } pieces ? $"{PatternPieces.InWords(pattern)} ({PatternPieces.Example(pieces)})" : pattern);
     }
 
@@ -93,10 +94,12 @@ public static class FieldChecks
             _ => "unknown-term",
         };
         var vocabulary = terms?.Vocabulary.Name ?? field.Vocabulary;
-        var reading = field.Kind == FieldKind.Date ? field.Cleaning?.FirstOrDefault(s => s.Kind == "read-date")?.Argument : null;
+        var unsound = new Problem("not-unicode", Level.Must, field.Key, field.Label);
+        var reading = field.Kind == FieldKind.Date ? field.Cleaning?.FirstOrDefault(s => s.Kind == "read-date" && Cleaning.Fault(s) is null)?.Argument : null;
         return (record, _) =>
         {
             if (record[ordinal].State != ValueState.Unreadable) return null;
+            if (FieldReader.IsUnsound(record[ordinal])) return unsound;
             var text = record[ordinal].Text;
             if (reading is not null && DateReading.Ambiguous(text, reading) is { } two) return new Problem("ambiguous-date", Level.Must, field.Key, text, two.First, two.Second);
             return Found(code, field, text, vocabulary);
@@ -135,12 +138,12 @@ public static class FieldChecks
         if (field.MinLength is { } least)
         {
             var problem = Found("too-short", field, least.ToString());
-            yield return (record, _) => record[ordinal].IsGood && record[ordinal].Text.Length < least ? problem : null;
+            yield return (record, _) => record[ordinal].IsGood && CodePoints.Count(record[ordinal].Text) < least ? problem : null;
         }
         if (field.MaxLength is { } most)
         {
             var problem = Found("too-long", field, most.ToString());
-            yield return (record, _) => record[ordinal].IsGood && record[ordinal].Text.Length > most ? problem : null;
+            yield return (record, _) => record[ordinal].IsGood && CodePoints.Count(record[ordinal].Text) > most ? problem : null;
         }
         if (field.Pattern is { Length: > 0 } pattern)
         {

@@ -70,6 +70,7 @@ public static class RuleKinds
         var keys = rule.Keys(parameter.Name);
         if (keys.Length < parameter.Least)
             return parameter.Least == 1 ? $"{parameter.Label}: choose a field." : $"{parameter.Label}: choose at least {parameter.Least} fields.";
+        if (parameter.Kind == ParameterKind.Field && keys.Length > 1) return $"{parameter.Label}: choose one field.";
         foreach (var key in keys)
         {
             var field = parameter.Kind == ParameterKind.Parts ? type.FindPart(key) : type.Find(key);

@@ -13,13 +13,16 @@ internal static class Contradictions
     // “Less than” of numbers without a smallest step.
     private const decimal Little = 0.0000001m;
 
+    // Greater bounds are left out: as many as there are of these add up without an overflow.
+    private const decimal Great = 1_000_000_000_000_000_000_000m;
+
     /// <summary>A constraint <c>x − y ≤ c</c> with the sentence and the place it comes from; an empty name stands for nought.</summary>
     private sealed record Bound(string X, string Y, decimal C, string Says, string Place);
 
     /// <summary>The sentences that can never hold together, one set at most, with the place of the last of them; null when there are none.</summary>
     public static (string Place, IReadOnlyList<string> Says)? Find(DocumentType type, DateOnly today)
     {
-        var bounds = Fields(type).Concat(Rules(type, today)).ToList();
+        var bounds = Fields(type).Concat(Rules(type, today)).Where(b => Math.Abs(b.C) <= Great).ToList();
         var names = bounds.SelectMany(b => new[] { b.X, b.Y }).Distinct(StringComparer.Ordinal).ToList();
         var distance = names.ToDictionary(n => n, _ => 0m, StringComparer.Ordinal);
         var by = new Dictionary<string, Bound>(StringComparer.Ordinal);

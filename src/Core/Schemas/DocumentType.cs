@@ -69,7 +69,7 @@ public sealed record Field(string Key, string Label, FieldKind Kind)
     /// <summary>One sentence that helps the person filling it.</summary>
     public string? Help { get; init; }
 
-    /// <summary>Whether a document can be filed without it.</summary>
+    /// <summary>Whether a document cannot be filed without it.</summary>
     public bool Required { get; init; }
 
     /// <summary>Makes the field required for some documents only.</summary>
@@ -90,10 +90,10 @@ public sealed record Field(string Key, string Label, FieldKind Kind)
     /// <summary>Name of the standard term it stands for, one of <see cref="StandardTerms.All"/>.</summary>
     public string? Standard { get; init; }
 
-    /// <summary>Least number of characters (text).</summary>
+    /// <summary>Least number of characters (text), counted in code points.</summary>
     public int? MinLength { get; init; }
 
-    /// <summary>Greatest number of characters (text).</summary>
+    /// <summary>Greatest number of characters (text), counted in code points.</summary>
     public int? MaxLength { get; init; }
 
     /// <summary>Regular expression the whole value must match (text).</summary>

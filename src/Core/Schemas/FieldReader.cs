@@ -49,6 +49,7 @@ public sealed class FieldReader
     /// <summary>Reads one text as the field.</summary>
     public FieldValue Read(string? text)
     {
+        if (text is not null && !CodePoints.AreSound(text)) return new FieldValue { Text = CodePoints.Repaired(text), Part = Unsound, State = ValueState.Unreadable };
         if (_clean is not null && !string.IsNullOrEmpty(text)) text = _clean(text);
         switch (_kind)
         {
@@ -65,11 +66,16 @@ public sealed class FieldReader
         };
     }
 
+    /// <summary>Whether a value could not be read because it holds NUL or half of a pair of surrogates.</summary>
+    internal static bool IsUnsound(in FieldValue value) => ReferenceEquals(value.Part, Unsound);
+
+    private static readonly object Unsound = new();
+
     private FieldValue ReadIdentifier(string text)
     {
         if (_scheme is null) return new FieldValue { Text = text, State = ValueState.Good };
         var compact = CheckScheme.Compact(text);
-        return new FieldValue { Text = _scheme.Check(compact) is null ? _scheme.Write(compact) : text, State = ValueState.Good };
+        return new FieldValue { Text = _scheme.Fault(compact) is null ? _scheme.Write(compact) : text, State = ValueState.Good };
     }
 
     private FieldValue ReadAmount(string text)
@@ -146,8 +152,8 @@ public sealed class FieldReader
         JsonValueKind.Null => null,
         JsonValueKind.True => "yes",
         JsonValueKind.False => "no",
-        // 12.0 and 1.2e1 are the whole number 12 in JSON.
-        JsonValueKind.Number => value.TryGetDecimal(out var d) ? d.ToString("0.#############################", CultureInfo.InvariantCulture) : value.GetRawText(),
+        // 12.0 and 1.2e1 are the whole number 12 in JSON; a number that has more digits than can be kept exactly stays as it was written.
+        JsonValueKind.Number => JsonNumber.Plain(value.GetRawText()) ?? value.GetRawText(),
         JsonValueKind.Array when value.EnumerateArray().All(e => e.ValueKind == JsonValueKind.String) => string.Join("; ", value.EnumerateArray().Select(e => e.GetString())),
         JsonValueKind.Array or JsonValueKind.Object => value.GetRawText(),
         _ => value.GetString(),

@@ -105,13 +105,22 @@ public static class JsonSchemaExport
         _ => null,
     };
 
+    private const string EcmaSyntax = @"^$\.*+?()[]{}|/";
+
     private static string AnyCase(string text)
     {
         var pattern = new StringBuilder();
-        foreach (var c in text)
-            if (char.IsLetter(c)) pattern.Append('[').Append(char.ToUpperInvariant(c)).Append(char.ToLowerInvariant(c)).Append(']');
-            else pattern.Append(char.IsDigit(c) || c is ' ' or '-' ? "" : "\\").Append(c);
-        return pattern.ToString();
+        // As ValueKey compares: blanks and dashes are one, at the ends they are none.
+        var parts = text.Split(text.Where(ValueKey.Separates).Distinct().ToArray(), StringSplitOptions.RemoveEmptyEntries);
+        const string between = @"[\s\-\u2010-\u2014]";
+        foreach (var (part, i) in parts.Select((p, i) => (p, i)))
+        {
+            if (i > 0) pattern.Append(between).Append('+');
+            foreach (var c in part)
+                if (char.IsLetter(c) && char.ToUpperInvariant(c) != char.ToLowerInvariant(c)) pattern.Append('[').Append(char.ToUpperInvariant(c)).Append(char.ToLowerInvariant(c)).Append(']');
+                else pattern.Append(EcmaSyntax.Contains(c) ? "\\" : "").Append(c);
+        }
+        return parts.Length == 0 ? "" : $"{between}*{pattern}{between}*";
     }
 
     private static JsonObject Property(Field field, FieldReader reader, RuleScope scope)

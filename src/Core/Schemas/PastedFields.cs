@@ -33,7 +33,7 @@ public static class PastedFields
         var names = separator == default ? lines.Select(l => l.Trim()).ToArray() : lines[0].Split(separator, StringSplitOptions.TrimEntries);
         if (names.Length > Most) return ([], $"These are {names.Length} fields; paste {Most} at most.");
         if (Array.FindIndex(names, n => DesignCheck.KeyFrom(n).Length == 0) is >= 0 and var nameless) return ([], $"Column {nameless + 1} has no name with letters.");
-        if (names.FirstOrDefault(n => n.Length > DesignCheck.LongestName) is { } endless) return ([], $"“{endless[..40]}…” is longer than {DesignCheck.LongestName} characters.");
+        if (names.FirstOrDefault(n => n.Length > DesignCheck.LongestName) is { } endless) return ([], $"“{CodePoints.First(endless, 40)}…” is longer than {DesignCheck.LongestName} characters.");
         if (names.GroupBy(DesignCheck.KeyFrom).FirstOrDefault(g => g.Count() > 1) is { } twice) return ([], $"“{twice.First()}” stands twice.");
         var rows = separator == default ? [] : lines.Skip(1).Take(500).Select(l => l.Split(separator, StringSplitOptions.TrimEntries)).ToArray();
         return ([.. names.Select((name, i) => Guess(name, [.. rows.Select(r => i < r.Length ? r[i] : "")], vocabularies))], null);

@@ -17,6 +17,9 @@ public static partial class SafePattern
     /// <summary>Greatest product of counts inside one another; see <see cref="Width"/>.</summary>
     public const int Widest = 60;
 
+    // Counts are multiplied no further than this.
+    private const long MostWidth = 1_000_000_000;
+
     // A last resort that no pattern within the bounds above comes near.
     private static readonly TimeSpan Limit = TimeSpan.FromSeconds(1);
 
@@ -69,7 +72,7 @@ public static partial class SafePattern
             {
                 var least = int.Parse(count.Groups["least"].Value, System.Globalization.CultureInfo.InvariantCulture);
                 var most = int.TryParse(count.Groups["most"].Value, out var given) ? given : least;
-                last *= Math.Max(1, most);
+                last = Math.Min(MostWidth, last * Math.Max(1, most));
                 open += most - least;
                 i += count.Length;
                 if (group) widest = Math.Max(widest, last);
@@ -82,15 +85,17 @@ public static partial class SafePattern
 
     private static bool TryCompile(string pattern, bool whole, out Regex? regex, out string? problem)
     {
-        problem = null;
+        (regex, problem) = (null, null);
         if (Compiled.TryGetValue((pattern, whole), out regex)) return true;
-        if (Width(pattern) > Widest) { problem = $"The pattern “{pattern}” counts too far: its counted groups and open counts weigh {Width(pattern)}, and {Widest} is the limit for checking that stays fast."; return false; }
         if (pattern.Length > 500) { problem = "The pattern is longer than 500 characters."; return false; }
+        if (Width(pattern) > Widest) { problem = $"The pattern “{pattern}” counts too far: its counted groups and open counts weigh {Width(pattern)}, and {Widest} is the limit for checking that stays fast."; return false; }
         try
         {
-            // The bare pattern first, so that `a)(b` is not made valid by the wrapping group.
+            // The bare pattern first, so that `a)(b` is not made valid by the wrapping group; as it was written, so that positions are its own.
             _ = new Regex(pattern, RegexOptions.NonBacktracking | RegexOptions.CultureInvariant, Limit);
-            regex = new Regex(whole ? $@"\A(?:{pattern})\z" : pattern, RegexOptions.NonBacktracking | RegexOptions.CultureInvariant, Limit);
+            var dialect = PatternDialect.Read(pattern);
+            if (dialect.Problem is not null) { problem = dialect.Problem; return false; }
+            regex = new Regex(whole ? $@"\A(?:{dialect.Net})\z" : dialect.Net, RegexOptions.NonBacktracking | RegexOptions.CultureInvariant, Limit);
             if (Compiled.Count > 2_000) Compiled.Clear();
             Compiled[(pattern, whole)] = regex;
             return true;
@@ -98,6 +103,11 @@ public static partial class SafePattern
         catch (RegexParseException e)
         {
             problem = $"The pattern “{pattern}” cannot be read at character {e.Offset + 1}: {e.Error}.";
+            return false;
+        }
+        catch (RegexMatchTimeoutException)
+        {
+            problem = "The pattern takes too long to be read.";
             return false;
         }
         catch (NotSupportedException)

@@ -34,7 +34,7 @@ public static class Folding
     private static int FoldBeyondAscii(string text, Span<char> into)
     {
         var spread = new StringBuilder(text.Length);
-        foreach (var c in text.Normalize(NormalizationForm.FormD))
+        foreach (var c in CodePoints.Normal(text, NormalizationForm.FormD))
         {
             if (CharUnicodeInfo.GetUnicodeCategory(c) == UnicodeCategory.NonSpacingMark) continue;
             // Letters that Unicode does not decompose.

@@ -16,7 +16,7 @@ public static class VocabularyCheck
             if (!byId.TryAdd(term.Id, term)) yield return (term.Id, $"The id “{term.Id}” stands twice.");
             var folded = Folding.Fold(term.Label);
             if (folded.Length == 0) yield return (term.Id, $"A term ({term.Id}) has no preferred label.");
-            else if (term.Label.Length > Vocabulary.LongestLabel) yield return (term.Id, $"“{term.Label[..40]}…” is longer than {Vocabulary.LongestLabel} characters.");
+            else if (term.Label.Length > Vocabulary.LongestLabel) yield return (term.Id, $"“{CodePoints.First(term.Label, 40)}…” is longer than {Vocabulary.LongestLabel} characters.");
             else if (!labels.TryAdd(folded, term)) yield return (term.Id, $"“{term.Label}” is the preferred label of two terms.");
         }
         var spellings = new Dictionary<string, Term>(StringComparer.Ordinal);

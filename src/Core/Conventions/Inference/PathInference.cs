@@ -65,7 +65,7 @@ public static class PathInference
             if (string.IsNullOrWhiteSpace(lines[i])) continue;
             var (path, problem) = GivenPath.Read(lines[i], i + 1, limits);
             if (path is not null) paths.Add(path);
-            else refused.Add((i + 1, lines[i].Length > 80 ? lines[i][..80] + "…" : lines[i], problem!));
+            else refused.Add((i + 1, lines[i].Length > 80 ? CodePoints.First(lines[i], 80) + "…" : lines[i], problem!));
         }
         if (paths.Count == 0) return (null, refused is [var (line, text, why), ..] ? $"No line is a path that can be taken. Line {line}, “{text}”, {why}." : "Write or paste some paths as they ought to look, one a line.");
 
@@ -80,7 +80,7 @@ public static class PathInference
 
         var (draft, fits) = Best(looked, paths, type, vocabularies, notes);
         var unexplained = paths.Where((_, i) => !fits[i]).GroupBy(p => string.Join('/', p.Levels.Select(l => PathTokens.FormOf(PathTokens.Of(l))))).OrderByDescending(g => g.Count())
-            .Select(g => new UnexplainedGroup(g.Key.Length > 120 ? g.Key[..120] + "…" : g.Key, g.Count(), g.First().Path)).ToList();
+            .Select(g => new UnexplainedGroup(g.Key.Length > 120 ? CodePoints.First(g.Key, 120) + "…" : g.Key, g.Count(), g.First().Path)).ToList();
         if (draft.Folder.Concat(draft.Name).All(p => p.Piece.Kind != PieceKind.Text && p.Piece.Kind != PieceKind.Inside ? p.Unsure : p.Piece.Kind == PieceKind.Inside) && paths.Count > 1)
             notes.Add("These examples have no structure in common; each folder and name was taken as text. Examples that are alike tell more.");
         return (new ProposedConvention(draft.Folder, draft.Name, draft.Fields, paths.Count, fits.Count(f => f), unexplained, refused, notes), null);

@@ -1,7 +1,9 @@
+using ClearLexicon.Core.Vocabularies;
+
 namespace ClearLexicon.Core.Rules.CheckDigits;
 
 /// <summary>What is wrong with a number, as a message code and its parameters.</summary>
-/// <param name="Code"><c>check-length</c>, <c>check-character</c>, <c>check-country</c>, <c>check-prefix</c> or <c>check-digit</c>.</param>
+/// <param name="Code"><c>check-length</c>, <c>check-character</c>, <c>check-country</c>, <c>check-prefix</c>, <c>check-date</c> or <c>check-digit</c>.</param>
 /// <param name="A">What was expected: a length, a country, the check digit; or the character that is out of place.</param>
 /// <param name="B">What there is instead, or the position of the character, counted from 1.</param>
 public readonly record struct CheckFault(string Code, string A, string? B = null);
@@ -21,8 +23,11 @@ public sealed record CheckScheme(string Code, string Name, string Standard, stri
     /// <summary>Number of digits when the number is digits only and always as long; then look-alike letters can be swapped.</summary>
     public int? Digits { get; init; }
 
-    /// <summary>The fault of a number as people write it; null when it passes.</summary>
-    public CheckFault? Fault(string text) => Check(Compact(text));
+    /// <summary>The fault of a number as people write it; null when it passes. A number of more than <see cref="Longest"/> characters is not looked at.</summary>
+    public CheckFault? Fault(string text) => Compact(text) is var compact && compact.Length > Longest ? new CheckFault("check-length", $"at most {Longest}", compact.Length.ToString()) : Check(compact);
+
+    /// <summary>Longest number that is computed, in characters without separators.</summary>
+    public const int Longest = 100;
 
     /// <summary>Takes separators out and writes letters in upper case.</summary>
     public static string Compact(string text)
@@ -60,7 +65,7 @@ internal static class Digits
     public static CheckFault? Only(ReadOnlySpan<char> text, int length)
     {
         for (var i = 0; i < text.Length; i++)
-            if (!char.IsAsciiDigit(text[i])) return new CheckFault("check-character", text[i].ToString(), (i + 1).ToString());
+            if (!char.IsAsciiDigit(text[i])) return new CheckFault("check-character", CodePoints.At(text, i), (i + 1).ToString());
         return text.Length == length ? null : Length(length.ToString(), text.Length);
     }
 
@@ -104,7 +109,7 @@ internal static class Digits
     public static CheckFault? LettersAndDigits(ReadOnlySpan<char> text)
     {
         for (var i = 0; i < text.Length; i++)
-            if (!char.IsAsciiDigit(text[i]) && !char.IsAsciiLetterUpper(text[i])) return new CheckFault("check-character", text[i].ToString(), (i + 1).ToString());
+            if (!char.IsAsciiDigit(text[i]) && !char.IsAsciiLetterUpper(text[i])) return new CheckFault("check-character", CodePoints.At(text, i), (i + 1).ToString());
         return null;
     }
 
@@ -112,7 +117,7 @@ internal static class Digits
     {
         var (start, length) = letters.GetOffsetAndLength(text.Length);
         for (var i = start; i < start + length; i++)
-            if (!char.IsAsciiLetterUpper(text[i])) return new CheckFault("check-character", text[i].ToString(), (i + 1).ToString());
+            if (!char.IsAsciiLetterUpper(text[i])) return new CheckFault("check-character", CodePoints.At(text, i), (i + 1).ToString());
         return null;
     }
 }

@@ -1,3 +1,5 @@
+using ClearLexicon.Core.Vocabularies;
+
 namespace ClearLexicon.Core.Rules.CheckDigits;
 
 /// <summary>The check character systems of ISO/IEC 7064: pure (one modulus and radix) and hybrid (modulus and modulus + 1).</summary>
@@ -36,7 +38,9 @@ internal static class Iso7064
             var p = 0;
             foreach (var c in text.AsSpan(0, text.Length - checks)) p = (p * radix + alphabet.IndexOf(c)) % modulus;
             for (var i = 0; i < checks; i++) p = p * radix % modulus;
+            // MOD 97-10 counts from 2 to 98 (01 and 00 are written 98 and 97), the others from 0 on.
             var value = (modulus + 1 - p) % modulus;
+            if (modulus == 97 && value < 2) value += modulus;
             var expected = checks == 1 ? (alphabet + extra)[value].ToString() : $"{alphabet[value / radix]}{alphabet[value % radix]}";
             return text.EndsWith(expected, StringComparison.Ordinal) ? null : new CheckFault("check-digit", expected);
         });
@@ -63,7 +67,7 @@ internal static class Iso7064
     private static CheckFault? Strange(ReadOnlySpan<char> text, string alphabet)
     {
         for (var i = 0; i < text.Length; i++)
-            if (!alphabet.Contains(text[i])) return new CheckFault("check-character", text[i].ToString(), (i + 1).ToString());
+            if (!alphabet.Contains(text[i])) return new CheckFault("check-character", CodePoints.At(text, i), (i + 1).ToString());
         return null;
     }
 }

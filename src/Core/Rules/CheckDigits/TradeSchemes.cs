@@ -1,3 +1,5 @@
+using ClearLexicon.Core.Vocabularies;
+
 namespace ClearLexicon.Core.Rules.CheckDigits;
 
 /// <summary>Numbers of goods, books, serials and people who write them.</summary>
@@ -47,6 +49,6 @@ internal static class TradeSchemes
     {
         if (text.Length > 0 && Digits.Only(text.AsSpan(0, text.Length - 1), text.Length - 1) is { } strange) return strange;
         if (text.Length != length) return Digits.Length(length.ToString(), text.Length);
-        return char.IsAsciiDigit(text[^1]) || text[^1] == 'X' ? null : new CheckFault("check-character", text[^1].ToString(), length.ToString());
+        return char.IsAsciiDigit(text[^1]) || text[^1] == 'X' ? null : new CheckFault("check-character", CodePoints.At(text, text.Length - 1), length.ToString());
     }
 }

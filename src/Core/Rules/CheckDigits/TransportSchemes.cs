@@ -1,3 +1,5 @@
+using ClearLexicon.Core.Vocabularies;
+
 namespace ClearLexicon.Core.Rules.CheckDigits;
 
 /// <summary>Numbers of ships, containers and vehicles.</summary>
@@ -29,7 +31,7 @@ public static class TransportSchemes
     {
         if (text.Length != 11) return Digits.Length("11", text.Length);
         if (Digits.LettersAt(text, 0..4) is { } strange) return strange;
-        if (text[3] is not ('U' or 'J' or 'Z')) return new CheckFault("check-character", text[3].ToString(), "4");
+        if (text[3] is not ('U' or 'J' or 'Z')) return new CheckFault("check-character", CodePoints.At(text, 3), "4");
         if (Digits.Only(text.AsSpan(4), 7) is { } noDigit) return noDigit with { B = (int.Parse(noDigit.B!) + 4).ToString() };
         var sum = 0;
         for (var i = 0; i < 10; i++) sum += LetterValue(text[i]) << i;
@@ -49,7 +51,7 @@ public static class TransportSchemes
     private static CheckFault? Vin(string text)
     {
         if (Digits.LettersAndDigits(text) is { } strange) return strange;
-        if (text.AsSpan().IndexOfAny('I', 'O', 'Q') is var at and >= 0) return new CheckFault("check-character", text[at].ToString(), (at + 1).ToString());
+        if (text.AsSpan().IndexOfAny('I', 'O', 'Q') is var at and >= 0) return new CheckFault("check-character", CodePoints.At(text, at), (at + 1).ToString());
         if (text.Length != 17) return Digits.Length("17", text.Length);
         var sum = 0;
         for (var i = 0; i < 17; i++) sum += VinWeights[i] * VinValue(text[i]);

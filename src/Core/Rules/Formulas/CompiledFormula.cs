@@ -1,16 +1,12 @@
-using System.Globalization;
-using System.Text.RegularExpressions;
 using ClearLexicon.Core.Schemas;
-using NCalc;
-using NCalc.Exceptions;
 
 namespace ClearLexicon.Core.Rules.Formulas;
 
 /// <summary>
-/// A formula read by NCalc's grammar and compiled into delegates over a record. Fields stand in brackets by key or label:
+/// A formula compiled into delegates over a record; each part is computed once a record. Fields stand in brackets by key or label:
 /// <c>[net] + [tax] = [total]</c>; a table's column as <c>Sum([services.amount])</c>. Immutable and thread-safe.
 /// </summary>
-public sealed partial class CompiledFormula
+public sealed class CompiledFormula
 {
     /// <summary>Longest formula that is read.</summary>
     public const int Longest = 1_000;
@@ -22,7 +18,7 @@ public sealed partial class CompiledFormula
     /// <summary>Keys of the fields it names.</summary>
     public IReadOnlyList<string> Fields { get; }
 
-    /// <summary>Computes it for a record.</summary>
+    /// <summary>Computes it for a record. What cannot be computed is a value that says why; it never throws.</summary>
     public FormulaValue Evaluate(ReadOnlySpan<FieldValue> record, Circumstances now) => _part(record, now);
 
     /// <summary>Reads and compiles a formula.</summary>
@@ -36,42 +32,19 @@ public sealed partial class CompiledFormula
         if (text.Length > Longest) { problem = $"The formula is longer than {Longest} characters."; return false; }
         try
         {
-            var options = new LogicalExpressionParserOptions { FloatingPointNumberType = FloatingPointNumberType.Decimal };
-            var read = LogicalExpressionParser.Parse(new LogicalExpressionParseContext(text, options, CancellationToken.None));
-            var compiler = new FormulaCompiler(text, type);
-            var part = compiler.Compile(read);
-            formula = new CompiledFormula(part, compiler.Fields);
+            var compiler = new FormulaCompiler(type);
+            formula = new CompiledFormula(compiler.Compile(FormulaGrammar.Read(text)), compiler.Fields);
             return true;
         }
         catch (FormulaException e)
         {
             problem = e.At >= 0 ? $"The formula goes wrong at character {e.At + 1}: {e.Message}" : $"The formula goes wrong: {e.Message}";
+            return false;
         }
-        catch (NCalcException e)
-        {
-            var at = Position().Match(e.Message);
-            problem = at.Success
-                ? $"The formula goes wrong at character {int.Parse(at.Groups[1].Value, CultureInfo.InvariantCulture)}: {e.Message[..at.Index].TrimEnd(' ', '.').ToLowerInvariant()}."
-                : text.Count(c => c == '\'') % 2 == 1 ? $"The formula goes wrong at character {text.LastIndexOf('\'') + 1}: the text that begins there is not closed."
-                : $"The formula cannot be read: {e.Message}";
-        }
-        catch (InvalidOperationException e)
-        {
-            // The grammar throws this for two operators in a row, without saying where.
-            var at = Operators().Match(text);
-            problem = $"The formula goes wrong{(at.Success ? $" at character {at.Index + at.Length}" : "")}: {e.Message.TrimEnd('.').ToLowerInvariant()}.";
-        }
-        return false;
     }
-
-    [GeneratedRegex(@"[-+*/%<>=]\s*[*/%=<>](?<![<>!=]=)")]
-    private static partial Regex Operators();
-
-    [GeneratedRegex(@"\s*at position \(\d+:(\d+)\)\.?")]
-    private static partial Regex Position();
 }
 
-/// <summary>Why a formula cannot be compiled, and where.</summary>
+/// <summary>Why a formula cannot be compiled, and where, from 0; -1 when it is no place.</summary>
 internal sealed class FormulaException(string message, int at) : Exception(message)
 {
     public int At { get; } = at;

@@ -1,36 +1,30 @@
 using ClearLexicon.Core.Schemas;
-using NCalc;
 
 namespace ClearLexicon.Core.Rules.Formulas;
 
 /// <summary>Turns a formula's tree into delegates.</summary>
-internal sealed class FormulaCompiler(string text, DocumentType type)
+internal sealed class FormulaCompiler(DocumentType type)
 {
+    /// <summary>Longest text that a formula makes.</summary>
+    internal const int LongestText = 100_000;
+
     private readonly List<string> _fields = [];
 
     public IReadOnlyList<string> Fields => _fields;
 
-    public Part Compile(LogicalExpression expression)
+    public Part Compile(Node node)
     {
-        switch (expression)
+        switch (node)
         {
-            case ValueExpression value:
-                var constant = Constant(value.Value);
-                return (_, _) => constant;
-            case NCalc.Identifier identifier: return Field(identifier.Name);
-            case UnaryExpression unary:
-                var operand = Compile(unary.Expression);
-                return unary.Type switch
-                {
-                    UnaryExpressionType.Not => (r, n) => operand(r, n) is { Kind: FormulaKind.Truth } v ? FormulaValue.Of(v.Number == 0) : operand(r, n),
-                    UnaryExpressionType.Negate => (r, n) => operand(r, n) is { Kind: FormulaKind.Number } v ? v with { Number = -v.Number } : operand(r, n),
-                    UnaryExpressionType.Positive => operand,
-                    _ => throw new FormulaException($"{unary.Type} is not known here.", -1),
-                };
-            case BinaryExpression binary: return Binary(binary);
-            case TernaryExpression choice: return If(Compile(choice.LeftExpression), Compile(choice.MiddleExpression), Compile(choice.RightExpression));
-            case Function function: return Call(function);
-            default: throw new FormulaException("a list stands where a value is needed.", -1);
+            case ConstantNode constant:
+                var value = constant.Value;
+                return (_, _) => value;
+            case NameNode name: return Field(name);
+            case SignedNode { Sign: FormulaToken.Plus } signed: return Compile(signed.Of);
+            case SignedNode signed: return Signed(signed.Sign, Compile(signed.Of));
+            case PairNode pair: return Pair(pair.Sign, Compile(pair.Left), Compile(pair.Right));
+            case ChoiceNode choice: return If(Compile(choice.When), Compile(choice.Then), Compile(choice.Otherwise));
+            default: return Call((CallNode)node);
         }
     }
 
@@ -40,41 +34,52 @@ internal sealed class FormulaCompiler(string text, DocumentType type)
         var other => other,
     };
 
-    internal FormulaException Unknown(string what, string name) => new(what, text.IndexOf(name, StringComparison.Ordinal));
+    private static Part Signed(FormulaToken sign, Part of) => sign == FormulaToken.Not
+        ? (r, n) => of(r, n) switch
+        {
+            { Kind: FormulaKind.Truth } v => FormulaValue.Of(v.Number == 0),
+            { Kind: FormulaKind.Empty or FormulaKind.Failed } none => none,
+            _ => FormulaValue.Failed("“not” stands before something that is neither yes nor no"),
+        }
+        : (r, n) => of(r, n) switch
+        {
+            { Kind: FormulaKind.Number } v => v with { Number = -v.Number },
+            { Kind: FormulaKind.Empty or FormulaKind.Failed } none => none,
+            var other => FormulaValue.Failed($"“{other.AsText}” is no number"),
+        };
 
-    private Part Call(Function function)
+    private Part Call(CallNode call)
     {
-        var name = function.Identifier.Name;
-        List<LogicalExpression> arguments = [];
-        for (var i = 0; i < function.Parameters.Count; i++) arguments.Add(function.Parameters[i]);
-        if (name.ToUpperInvariant() is "SUM" or "COUNT" && arguments is [NCalc.Identifier table]) return Rows(name, table.Name);
-        return FormulaFunctions.Make(name, [.. arguments.Select(Compile)]) ?? throw Unknown(FormulaFunctions.Fault(name, arguments.Count), name);
+        if (call.Name.ToUpperInvariant() is "SUM" or "COUNT" && call.With is [NameNode table]) return Rows(call.Name, table);
+        return FormulaFunctions.Make(call.Name, [.. call.With.Select(Compile)]) ?? throw new FormulaException(FormulaFunctions.Fault(call.Name, call.With.Count), call.At);
     }
 
-    private Part Rows(string function, string name)
+    private Part Rows(string function, NameNode table)
     {
+        var name = table.Name;
         var dot = name.IndexOf('.');
-        var key = Key(dot < 0 ? name : name[..dot]);
+        var key = Key(dot < 0 ? name : name[..dot], table.At);
         var (field, column) = type.PlaceOf(dot < 0 ? key : key + name[dot..]);
-        if (field < 0 || type.Fields[field].Kind is not (FieldKind.Table or FieldKind.Terms)) throw Unknown($"“{name}” is no table.", name);
+        if (field < 0 || type.Fields[field].Kind is not (FieldKind.Table or FieldKind.Terms)) throw new FormulaException($"“{name}” is no table.", table.At);
         _fields.Add(key);
         if (function.Equals("COUNT", StringComparison.OrdinalIgnoreCase)) return (r, _) => FormulaValue.Of((decimal)(r[field].Rows.Length + r[field].Terms.Length));
-        if (column < 0) throw Unknown($"“{name}” names no column of a table; write [table.column].", name);
+        if (column < 0) throw new FormulaException($"“{name}” names no column of a table; write [table.column].", table.At);
         return (r, _) =>
         {
             var sum = 0m;
-            foreach (var row in r[field].Rows) sum += row[column].Number;
+            foreach (var row in r[field].Rows)
+                if (!Exact.TryAdd(sum, row[column].Number, out sum)) return FormulaValue.Failed(Exact.TooLarge);
             return FormulaValue.Of(sum);
         };
     }
 
-    private string Key(string name) =>
+    private string Key(string name, int at) =>
         type.Find(name)?.Key ?? type.Fields.FirstOrDefault(f => string.Equals(f.Label, name, StringComparison.OrdinalIgnoreCase))?.Key
-        ?? throw Unknown($"there is no field “{name}”.", name);
+        ?? throw new FormulaException($"there is no field “{name}”.", at);
 
-    private Part Field(string name)
+    private Part Field(NameNode node)
     {
-        var key = Key(name);
+        var key = Key(node.Name, node.At);
         var at = type.OrdinalOf(key);
         if (!_fields.Contains(key, StringComparer.Ordinal)) _fields.Add(key);
         return type.Fields[at].Kind switch
@@ -82,43 +87,24 @@ internal sealed class FormulaCompiler(string text, DocumentType type)
             FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount => (r, _) => r[at].IsGood ? FormulaValue.Of(r[at].Number) : FormulaValue.Empty,
             FieldKind.Date => (r, _) => r[at].IsGood ? FormulaValue.Of(r[at].Date) : FormulaValue.Empty,
             FieldKind.YesNo => (r, _) => r[at].IsGood ? FormulaValue.Of(r[at].Number == 1) : FormulaValue.Empty,
-            FieldKind.Table => throw Unknown($"“{name}” is a table; write Sum([{key}.column]) or Count([{key}]).", name),
+            FieldKind.Table => throw new FormulaException($"“{node.Name}” is a table; write Sum([{key}.column]) or Count([{key}]).", node.At),
             _ => (r, _) => r[at].IsGood ? FormulaValue.Of(r[at].Text) : FormulaValue.Empty,
         };
     }
 
-    private static FormulaValue Constant(object? value) => value switch
+    private static Part Pair(FormulaToken sign, Part left, Part right) => sign switch
     {
-        bool b => FormulaValue.Of(b),
-        string s => new FormulaValue(FormulaKind.Text, 0, s),
-        char c => FormulaValue.Of(c.ToString()),
-        DateTime d => FormulaValue.Of(DateOnly.FromDateTime(d)),
-        double d => FormulaValue.Of((decimal)d),
-        IConvertible number => FormulaValue.Of(number.ToDecimal(System.Globalization.CultureInfo.InvariantCulture)),
-        _ => throw new FormulaException($"“{value}” is no number, text, date or yes/no.", -1),
+        // What the left side decides alone is not asked of the right one.
+        FormulaToken.And => (r, n) => left(r, n) is var a && a is { Kind: FormulaKind.Truth, Number: 0 } or { Kind: FormulaKind.Failed } ? a : Both(a, right(r, n)),
+        FormulaToken.Or => (r, n) => left(r, n) is var a && a is { IsTrue: true } or { Kind: FormulaKind.Failed } ? a : Either(a, right(r, n)),
+        FormulaToken.Equal => Comparing(left, right, static o => o == 0),
+        FormulaToken.NotEqual => Comparing(left, right, static o => o != 0),
+        FormulaToken.Below => Comparing(left, right, static o => o < 0),
+        FormulaToken.AtMost => Comparing(left, right, static o => o <= 0),
+        FormulaToken.Above => Comparing(left, right, static o => o > 0),
+        FormulaToken.AtLeast => Comparing(left, right, static o => o >= 0),
+        _ => (r, n) => Arithmetic(left(r, n), right(r, n), sign),
     };
-
-    private Part Binary(BinaryExpression binary)
-    {
-        Part left = Compile(binary.LeftExpression), right = Compile(binary.RightExpression);
-        return binary.Type switch
-        {
-            BinaryExpressionType.And => (r, n) => left(r, n) is { Kind: FormulaKind.Truth, Number: 0 } or { Kind: FormulaKind.Failed } ? left(r, n) : Both(left(r, n), right(r, n)),
-            BinaryExpressionType.Or => (r, n) => left(r, n) is { IsTrue: true } or { Kind: FormulaKind.Failed } ? left(r, n) : Either(left(r, n), right(r, n)),
-            BinaryExpressionType.Plus => (r, n) => Arithmetic(left(r, n), right(r, n), '+'),
-            BinaryExpressionType.Minus => (r, n) => Arithmetic(left(r, n), right(r, n), '-'),
-            BinaryExpressionType.Times => (r, n) => Arithmetic(left(r, n), right(r, n), '*'),
-            BinaryExpressionType.Div => (r, n) => Arithmetic(left(r, n), right(r, n), '/'),
-            BinaryExpressionType.Modulo => (r, n) => Arithmetic(left(r, n), right(r, n), '%'),
-            BinaryExpressionType.Equal => Comparing(left, right, static o => o == 0),
-            BinaryExpressionType.NotEqual => Comparing(left, right, static o => o != 0),
-            BinaryExpressionType.Lesser => Comparing(left, right, static o => o < 0),
-            BinaryExpressionType.LesserOrEqual => Comparing(left, right, static o => o <= 0),
-            BinaryExpressionType.Greater => Comparing(left, right, static o => o > 0),
-            BinaryExpressionType.GreaterOrEqual => Comparing(left, right, static o => o >= 0),
-            _ => throw new FormulaException($"{binary.Type} is not known here.", -1),
-        };
-    }
 
     private static FormulaValue Both(in FormulaValue a, in FormulaValue b) =>
         b.Kind == FormulaKind.Failed || b is { Kind: FormulaKind.Truth, Number: 0 } ? b : a.Kind == FormulaKind.Empty || b.Kind == FormulaKind.Empty ? FormulaValue.Empty : FormulaValue.Of(a.IsTrue && b.IsTrue);
@@ -126,25 +112,31 @@ internal sealed class FormulaCompiler(string text, DocumentType type)
     private static FormulaValue Either(in FormulaValue a, in FormulaValue b) =>
         b.Kind == FormulaKind.Failed || b.IsTrue ? b : a.Kind == FormulaKind.Empty || b.Kind == FormulaKind.Empty ? FormulaValue.Empty : FormulaValue.Of(false);
 
-    private static FormulaValue Arithmetic(in FormulaValue a, in FormulaValue b, char how)
+    private static FormulaValue Arithmetic(in FormulaValue a, in FormulaValue b, FormulaToken how)
     {
         if (a.Kind == FormulaKind.Failed) return a;
         if (b.Kind is FormulaKind.Failed or FormulaKind.Empty) return b;
         if (a.Kind == FormulaKind.Empty) return a;
-        if (how == '+' && (a.Kind == FormulaKind.Text || b.Kind == FormulaKind.Text)) return FormulaValue.Of(a.AsText + b.AsText);
-        if (a.Kind == FormulaKind.Date && b.Kind == FormulaKind.Date && how == '-') return FormulaValue.Of(a.Number - b.Number);
-        if (a.Kind == FormulaKind.Date && b.Kind == FormulaKind.Number && how is '+' or '-') return Day(how == '+' ? a.Number + b.Number : a.Number - b.Number);
-        if (a.Kind != FormulaKind.Number || b.Kind != FormulaKind.Number) return FormulaValue.Failed($"“{a.AsText}” and “{b.AsText}” cannot be computed with {how}");
-        if (how is '/' or '%' && b.Number == 0) return FormulaValue.Failed("it divides by zero");
-        try
+        if (how == FormulaToken.Plus && (a.Kind == FormulaKind.Text || b.Kind == FormulaKind.Text))
+            return a.AsText.Length + b.AsText.Length > LongestText ? FormulaValue.Failed("the text becomes too long") : FormulaValue.Of(a.AsText + b.AsText);
+        if (a.Kind == FormulaKind.Date && b.Kind == FormulaKind.Date && how == FormulaToken.Minus) return FormulaValue.Of(a.Number - b.Number);
+        if (a.Kind == FormulaKind.Date && b.Kind == FormulaKind.Number && how is FormulaToken.Plus or FormulaToken.Minus)
+            return Exact.TryAdd(a.Number, how == FormulaToken.Plus ? b.Number : -b.Number, out var day) ? Day(day) : Day(-1);
+        if (a.Kind != FormulaKind.Number || b.Kind != FormulaKind.Number) return FormulaValue.Failed($"“{a.AsText}” and “{b.AsText}” cannot be computed with {Sign(how)}");
+        if (how is FormulaToken.Divide or FormulaToken.Remainder && b.Number == 0) return FormulaValue.Failed("it divides by zero");
+        var number = 0m;
+        var good = how switch
         {
-            return FormulaValue.Of(how switch { '+' => a.Number + b.Number, '-' => a.Number - b.Number, '*' => a.Number * b.Number, '/' => a.Number / b.Number, _ => a.Number % b.Number });
-        }
-        catch (OverflowException)
-        {
-            return FormulaValue.Failed("the number becomes too large");
-        }
+            FormulaToken.Plus => Exact.TryAdd(a.Number, b.Number, out number),
+            FormulaToken.Minus => Exact.TryAdd(a.Number, -b.Number, out number),
+            FormulaToken.Times => Exact.TryMultiply(a.Number, b.Number, out number),
+            FormulaToken.Divide => Exact.TryDivide(a.Number, b.Number, out number),
+            _ => Exact.TryRemainder(a.Number, b.Number, out number),
+        };
+        return good ? FormulaValue.Of(number) : FormulaValue.Failed(Exact.TooLarge);
     }
+
+    private static char Sign(FormulaToken how) => how switch { FormulaToken.Plus => '+', FormulaToken.Minus => '-', FormulaToken.Times => '*', FormulaToken.Divide => '/', _ => '%' };
 
     internal static FormulaValue Day(decimal number) =>
         number < 0 || number > DateOnly.MaxValue.DayNumber ? FormulaValue.Failed("the date leaves the calendar") : new FormulaValue(FormulaKind.Date, decimal.Truncate(number), "");

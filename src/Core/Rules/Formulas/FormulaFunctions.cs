@@ -1,3 +1,5 @@
+using ClearLexicon.Core.Vocabularies;
+
 namespace ClearLexicon.Core.Rules.Formulas;
 
 /// <summary>A function that formulas may call.</summary>
@@ -44,23 +46,19 @@ public static class FormulaFunctions
             "Month" => One(with[0], FormulaKind.Date, v => FormulaValue.Of((decimal)Date(v).Month)),
             "Day" => One(with[0], FormulaKind.Date, v => FormulaValue.Of((decimal)Date(v).Day)),
             "DaysBetween" => Two(with, FormulaKind.Date, FormulaKind.Date, (a, b) => FormulaValue.Of(b.Number - a.Number)),
-            "AddMonths" => Two(with, FormulaKind.Date, FormulaKind.Number, (a, b) => Math.Abs(b.Number) > 12_000 ? FormulaValue.Failed("the date leaves the calendar") : AddMonths(a, (int)b.Number)),
-            "Length" => One(with[0], FormulaKind.Text, v => FormulaValue.Of((decimal)v.Text.Length)),
+            "AddMonths" => Two(with, FormulaKind.Date, FormulaKind.Number, (a, b) => AddMonths(a, b.Number)),
+            "Length" => One(with[0], FormulaKind.Text, v => FormulaValue.Of((decimal)CodePoints.Count(v.Text))),
             "Upper" => One(with[0], FormulaKind.Text, v => FormulaValue.Of(v.Text.ToUpperInvariant())),
             "Lower" => One(with[0], FormulaKind.Text, v => FormulaValue.Of(v.Text.ToLowerInvariant())),
-            "Left" => Two(with, FormulaKind.Text, FormulaKind.Number, (a, b) => FormulaValue.Of(a.Text[..(int)Math.Clamp(b.Number, 0, a.Text.Length)])),
+            "Left" => Two(with, FormulaKind.Text, FormulaKind.Number, (a, b) => FormulaValue.Of(CodePoints.First(a.Text, (int)Math.Clamp(b.Number, 0, a.Text.Length)))),
             "Contains" => Two(with, FormulaKind.Text, FormulaKind.Text, (a, b) => FormulaValue.Of(a.Text.Contains(b.Text, StringComparison.OrdinalIgnoreCase))),
             "BeginsWith" => Two(with, FormulaKind.Text, FormulaKind.Text, (a, b) => FormulaValue.Of(a.Text.StartsWith(b.Text, StringComparison.OrdinalIgnoreCase))),
             _ => null,
         };
     }
 
-    private static FormulaValue AddMonths(in FormulaValue date, int months)
-    {
-        var from = Date(date);
-        var month = from.Year * 12 + from.Month - 1 + months;
-        return month is < 12 or >= 120_000 ? FormulaValue.Failed("the date leaves the calendar") : FormulaValue.Of(from.AddMonths(months));
-    }
+    private static FormulaValue AddMonths(in FormulaValue date, decimal months) =>
+        Math.Abs(months) <= 120_000 && Exact.AddMonths(Date(date), (int)months) is { } later ? FormulaValue.Of(later) : FormulaValue.Failed("the date leaves the calendar");
 
     private static DateOnly Date(in FormulaValue value) => DateOnly.FromDayNumber((int)value.Number);
 

@@ -37,6 +37,7 @@ public sealed class AddsUp : IRuleKind
         var total = scope.Type.OrdinalOf(rule["total"]);
         var tolerance = Tolerance(rule);
         var label = scope.Type.LabelOf(rule["total"]);
+        var names = string.Join(" + ", rule.Keys("parts").Select(scope.Type.LabelOf));
         return (record, _) =>
         {
             if (!record[total].IsGood) return null;
@@ -45,15 +46,20 @@ public sealed class AddsUp : IRuleKind
             foreach (var (field, column) in parts)
             {
                 if (record[field].State == ValueState.Unreadable) return null;
-                if (column < 0) { sum += record[field].Number; any |= record[field].IsGood; continue; }
+                if (column < 0)
+                {
+                    if (!Exact.TryAdd(sum, record[field].Number, out sum)) return rule.Found(Exact.Code, rule["total"], names);
+                    any |= record[field].IsGood;
+                    continue;
+                }
                 foreach (var row in record[field].Rows)
                 {
                     if (row[column].State == ValueState.Unreadable) return null;
-                    sum += row[column].Number;
+                    if (!Exact.TryAdd(sum, row[column].Number, out sum)) return rule.Found(Exact.Code, rule["total"], names);
                     any |= row[column].IsGood;
                 }
             }
-            return !any || Math.Abs(sum - record[total].Number) <= tolerance ? null : rule.Found(Code, rule["total"], RuleKinds.Text(sum), label, record[total].Text);
+            return !any || Exact.Distance(sum, record[total].Number) <= tolerance ? null : rule.Found(Code, rule["total"], RuleKinds.Text(sum), label, record[total].Text);
         };
     }
 
@@ -87,6 +93,7 @@ public sealed class Multiplies : IRuleKind
         var at = scope.Type.OrdinalOf(rule["product"]);
         var tolerance = Math.Abs(RuleKinds.Number(rule["tolerance"]) ?? 0);
         var label = scope.Type.LabelOf(rule["product"]);
+        var names = string.Join(" × ", rule.Keys("factors").Select(scope.Type.LabelOf));
         return (record, _) =>
         {
             if (!record[at].IsGood) return null;
@@ -94,10 +101,9 @@ public sealed class Multiplies : IRuleKind
             foreach (var factor in factors)
             {
                 if (!record[factor].IsGood) return null;
-                if (Math.Abs(record[factor].Number) > 1_000_000_000m || Math.Abs(product) > 1_000_000_000m) return null;
-                product *= record[factor].Number;
+                if (!Exact.TryMultiply(product, record[factor].Number, out product)) return rule.Found(Exact.Code, rule["product"], names);
             }
-            return Math.Abs(product - record[at].Number) <= tolerance ? null : rule.Found(Code, rule["product"], RuleKinds.Text(product), label, record[at].Text);
+            return Exact.Distance(product, record[at].Number) <= tolerance ? null : rule.Found(Code, rule["product"], RuleKinds.Text(product), label, record[at].Text);
         };
     }
 }

@@ -37,7 +37,7 @@ public sealed class Compare : IRuleKind
         if (!numbers && !dates && rule["how"] is not ("equal" or "not-equal")) return $"{FieldKindNames.Of(first)} and {FieldKindNames.Of(second)} can only be equal or not equal.";
         if (rule["shift"] is { Length: > 0 } shift && RuleKinds.Number(rule["by"]) is null) return "by how much: write a number.";
         if (rule["shift"] is "days" or "months" && !dates) return "Days and months can only be added to dates.";
-        if (rule["shift"] is "days" or "months" && !int.TryParse(rule["by"], NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out _)) return "Days and months are whole numbers.";
+        if (rule["shift"] is "days" or "months" && Exact.Count(RuleKinds.Number(rule["by"])) is null) return "Days and months are whole numbers.";
         return rule["shift"] is "plus" or "times" && !numbers ? "Only numbers can be added to or multiplied." : null;
     }
 
@@ -50,14 +50,23 @@ public sealed class Compare : IRuleKind
         var found = rule.Found(Code, rule["first"], type.LabelOf(rule["first"]), Sign(rule["how"]), Second(rule, type));
         var shift = rule["shift"];
         var by = RuleKinds.Number(rule["by"]) ?? 0;
+        var beyond = rule.Found("date-beyond", rule["first"], Second(rule, type));
         if (type.Fields[first].Kind == FieldKind.Date && type.Fields[second].Kind == FieldKind.Date)
-            return (record, _) => record[first].IsGood && record[second].IsGood && !holds(record[first].Date.CompareTo(Shifted(record[second].Date, shift, (int)by))) ? found : null;
+        {
+            var steps = Exact.Count(by) ?? 0;
+            return (record, _) =>
+            {
+                if (!record[first].IsGood || !record[second].IsGood) return null;
+                return Shifted(record[second].Date, shift, steps) is not { } other ? beyond : holds(record[first].Date.CompareTo(other)) ? null : found;
+            };
+        }
         if (RuleKinds.Numbers.Contains(type.Fields[first].Kind))
             return (record, _) =>
             {
                 if (!record[first].IsGood || !record[second].IsGood) return null;
                 if (record[first].Currency is { } a && record[second].Currency is { } b && a != b) return rule.Found("currencies-differ", rule["first"], type.LabelOf(rule["first"]), type.LabelOf(rule["second"]));
-                var other = shift switch { "plus" => record[second].Number + by, "times" => record[second].Number * by, _ => record[second].Number };
+                var other = record[second].Number;
+                if (shift == "plus" && !Exact.TryAdd(other, by, out other) || shift == "times" && !Exact.TryMultiply(other, by, out other)) return rule.Found(Exact.Code, rule["first"], Second(rule, type));
                 return holds(record[first].Number.CompareTo(other)) ? null : found;
             };
         return (record, _) => record[first].IsGood && record[second].IsGood && !holds(string.Compare(record[first].Text, record[second].Text, StringComparison.OrdinalIgnoreCase)) ? found : null;
@@ -68,11 +77,19 @@ public sealed class Compare : IRuleKind
     {
         var field = scope.Type.Find(rule["first"])!;
         foreach (var step in new[] { -1, 0, 1 })
-            if (field.Kind == FieldKind.Date) yield return (field.Key, Shifted(new DateOnly(2024, 3, 5), rule["shift"], (int)(RuleKinds.Number(rule["by"]) ?? 0)).AddDays(step).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
-            else if (RuleKinds.Numbers.Contains(field.Kind)) yield return (field.Key, RuleKinds.Text((rule["shift"] switch { "times" => 42 * (RuleKinds.Number(rule["by"]) ?? 1), "plus" => 42 + (RuleKinds.Number(rule["by"]) ?? 0), _ => 42 }) + step));
+            if (field.Kind == FieldKind.Date)
+            {
+                if (Shifted(new DateOnly(2024, 3, 5), rule["shift"], Exact.Count(RuleKinds.Number(rule["by"])) ?? 0) is { } date && Exact.AddDays(date, step) is { } border) yield return (field.Key, border.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
+            }
+            else if (RuleKinds.Numbers.Contains(field.Kind))
+            {
+                var number = 42m;
+                if (rule["shift"] == "times" && !Exact.TryMultiply(42, RuleKinds.Number(rule["by"]) ?? 1, out number) || rule["shift"] == "plus" && !Exact.TryAdd(42, RuleKinds.Number(rule["by"]) ?? 0, out number)) continue;
+                if (Exact.TryAdd(number, step, out var border)) yield return (field.Key, RuleKinds.Text(border));
+            }
     }
 
-    private static DateOnly Shifted(DateOnly date, string shift, int by) => shift switch { "days" => date.AddDays(by), "months" => date.AddMonths(by), _ => date };
+    private static DateOnly? Shifted(DateOnly date, string shift, int by) => shift switch { "days" => Exact.AddDays(date, by), "months" => Exact.AddMonths(date, by), _ => date };
 
     private static Func<int, bool> Test(string how) => how switch
     {

@@ -28,7 +28,7 @@ public sealed class DateToday : IRuleKind
 
     /// <inheritdoc/>
     public string? Fault(Rule rule, DocumentType type) =>
-        rule["how"] is "near" or "near-field" && RuleKinds.Number(rule["days"]) is not >= 0 ? "days: write how many days apart the dates may be."
+        rule["how"] is "near" or "near-field" && Exact.Count(RuleKinds.Number(rule["days"])) is not >= 0 ? "days: write how many days apart the dates may be."
         : rule["how"] == "near-field" && type.Find(rule["other"]) is null ? "other date: choose a field." : null;
 
     /// <inheritdoc/>
@@ -37,7 +37,7 @@ public sealed class DateToday : IRuleKind
         var at = scope.Type.OrdinalOf(rule["field"]);
         var other = scope.Type.OrdinalOf(rule["other"]);
         var how = rule["how"];
-        var days = (int)(RuleKinds.Number(rule["days"]) ?? 0);
+        var days = Exact.Count(RuleKinds.Number(rule["days"])) ?? 0;
         var label = scope.Type.LabelOf(rule["field"]);
         var found = rule.Found("date-" + how, rule["field"], label, days.ToString(), other >= 0 ? scope.Type.LabelOf(rule["other"]) : null);
         return (record, now) =>
@@ -86,7 +86,8 @@ public sealed class DateWithin : IRuleKind
     {
         foreach (var (border, outward) in new[] { (rule["earliest"], -1), (rule["latest"], 1) })
             if (FieldParsing.TryDate(border, out var date))
-                foreach (var step in new[] { 0, outward }) yield return (rule["field"], date.AddDays(step).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
+                foreach (var step in new[] { 0, outward })
+                    if (Exact.AddDays(date, step) is { } near) yield return (rule["field"], near.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
     }
 }
 
@@ -96,6 +97,14 @@ internal static class Within
     public static string? Fault(string least, string most, bool crossed) =>
         least.Length == 0 && most.Length == 0 ? "Write at least one border."
         : least.Length > 0 && most.Length > 0 && crossed ? $"Nothing lies from {least} to {most}." : null;
+
+    /// <summary>Borders of a count: whole numbers from 0 on.</summary>
+    public static string? CountFault(Rule rule)
+    {
+        foreach (var name in new[] { "least", "most" })
+            if (rule[name].Length > 0 && Exact.Count(RuleKinds.Number(rule[name])) is not >= 0) return $"“{rule[name]}” is no count; write a whole number from 0 on.";
+        return Fault(rule["least"], rule["most"], RuleKinds.Number(rule["least"]) > RuleKinds.Number(rule["most"]));
+    }
 
     public static string Words(string least, string most) =>
         least.Length == 0 ? $"at {most} or below" : most.Length == 0 ? $"at {least} or above" : $"from {least} to {most}";

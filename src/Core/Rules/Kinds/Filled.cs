@@ -43,7 +43,8 @@ public sealed class Filled : IRuleKind
             "one" => (record, _) => Count(record, fields) > 0 ? null : found,
             "exactly-one" => (record, _) => Count(record, fields) == 1 ? null : found,
             "none" => (record, _) => First(record, fields, empty: false) is var i and >= 0 ? found with { Field = keys[i] } : null,
-            _ => (record, _) => First(record, fields, empty: true) is var i and >= 0 ? found with { Field = keys[i], A = scope.Type.LabelOf(keys[i]) } : null,
+            // All that are empty are named; the first is where it is shown.
+            _ => (record, _) => First(record, fields, empty: true) is var i and >= 0 ? found with { Field = keys[i], A = Empty(record, fields, keys, scope) } : null,
         };
     }
 
@@ -66,6 +67,14 @@ public sealed class Filled : IRuleKind
         foreach (var field in fields)
             if (!record[field].IsEmpty) n++;
         return n;
+    }
+
+    private static string Empty(ReadOnlySpan<FieldValue> record, int[] fields, string[] keys, RuleScope scope)
+    {
+        var empty = new List<string>();
+        for (var i = 0; i < fields.Length; i++)
+            if (record[fields[i]].IsEmpty) empty.Add(keys[i]);
+        return scope.Type.LabelsOf(empty);
     }
 
     private static int First(ReadOnlySpan<FieldValue> record, int[] fields, bool empty)

@@ -46,7 +46,8 @@ public sealed class NumberWithin : IRuleKind
         var step = scope.Type.Find(rule["field"])!.Kind == FieldKind.WholeNumber ? 1 : 0.01m;
         foreach (var (border, outward) in new[] { (rule["least"], -step), (rule["most"], step) })
             if (RuleKinds.Number(border) is { } number)
-                foreach (var value in new[] { number, number + outward }) yield return (rule["field"], RuleKinds.Text(value));
+                foreach (var by in new[] { 0, outward })
+                    if (Exact.TryAdd(number, by, out var value)) yield return (rule["field"], RuleKinds.Text(value));
     }
 }
 
@@ -74,7 +75,7 @@ public sealed class MultipleOf : IRuleKind
         var at = scope.Type.OrdinalOf(rule["field"]);
         var step = RuleKinds.Number(rule["step"])!.Value;
         var found = rule.Found(Code, rule["field"], scope.Type.LabelOf(rule["field"]), rule["step"]);
-        return (record, _) => record[at].IsGood && record[at].Number % step != 0 ? found : null;
+        return (record, _) => record[at].IsGood && !(Exact.TryRemainder(record[at].Number, step, out var left) && left == 0) ? found : null;
     }
 
     /// <inheritdoc/>
@@ -85,8 +86,8 @@ public sealed class MultipleOf : IRuleKind
     public IEnumerable<(string Field, string Text)> Borders(Rule rule, RuleScope scope)
     {
         var step = RuleKinds.Number(rule["step"])!.Value;
-        yield return (rule["field"], RuleKinds.Text(step * 3));
-        yield return (rule["field"], RuleKinds.Text(step * 3.5m));
+        foreach (var times in new[] { 3m, 3.5m })
+            if (Exact.TryMultiply(step, times, out var value)) yield return (rule["field"], RuleKinds.Text(value));
     }
 }
 
@@ -108,7 +109,7 @@ public sealed class DecimalPlaces : IRuleKind
     public string Sentence(Rule rule, DocumentType type) => $"{type.LabelOf(rule["field"])} has at most {rule["most"]} decimal places";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, DocumentType type) => RuleKinds.Number(rule["most"]) is >= 0 and <= 28 ? null : "at most, places: write a number from 0 to 28.";
+    public string? Fault(Rule rule, DocumentType type) => Exact.Count(RuleKinds.Number(rule["most"])) is >= 0 and <= 28 ? null : "at most, places: write a number from 0 to 28.";
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)

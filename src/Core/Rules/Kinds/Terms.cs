@@ -54,7 +54,7 @@ public sealed class HowMany : IRuleKind
     public string Sentence(Rule rule, DocumentType type) => $"{type.LabelOf(rule["field"])} has {Within.Signs(rule["least"], rule["most"])} {(type.Find(rule["field"])?.Kind == FieldKind.Table ? "rows" : "terms")}";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, DocumentType type) => Within.Fault(rule["least"], rule["most"], RuleKinds.Number(rule["least"]) > RuleKinds.Number(rule["most"]));
+    public string? Fault(Rule rule, DocumentType type) => Within.CountFault(rule);
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)

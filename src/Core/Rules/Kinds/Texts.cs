@@ -1,11 +1,15 @@
+using System.Text;
 using System.Text.Json.Nodes;
 using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Rules;
 
-/// <summary>A text has a length within borders, counted in UTF-16 code units as JSON Schema validators on .NET count.</summary>
+/// <summary>A text has a length within borders, counted in code points as JSON Schema counts.</summary>
 public sealed class TextLength : IRuleKind
 {
+    private const int LongestExample = 2_000;
+
     /// <inheritdoc/>
     public string Code => "length";
 
@@ -19,7 +23,7 @@ public sealed class TextLength : IRuleKind
     public string Sentence(Rule rule, DocumentType type) => $"{type.LabelOf(rule["field"])} has {Within.Signs(rule["least"], rule["most"])} characters";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, DocumentType type) => Within.Fault(rule["least"], rule["most"], RuleKinds.Number(rule["least"]) > RuleKinds.Number(rule["most"]));
+    public string? Fault(Rule rule, DocumentType type) => Within.CountFault(rule);
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
@@ -27,7 +31,7 @@ public sealed class TextLength : IRuleKind
         var at = scope.Type.OrdinalOf(rule["field"]);
         var (least, most) = (RuleKinds.Number(rule["least"]) ?? 0, RuleKinds.Number(rule["most"]) ?? int.MaxValue);
         var found = rule.Found("length", rule["field"], scope.Type.LabelOf(rule["field"]), Within.Signs(rule["least"], rule["most"]));
-        return (record, _) => record[at].IsGood && (record[at].Text.Length < least || record[at].Text.Length > most) ? found : null;
+        return (record, _) => record[at].IsGood && CodePoints.Count(record[at].Text) is var length && (length < least || length > most) ? found : null;
     }
 
     /// <inheritdoc/>
@@ -45,7 +49,7 @@ public sealed class TextLength : IRuleKind
         foreach (var (border, outward) in new[] { (rule["least"], -1), (rule["most"], 1) })
             if (RuleKinds.Number(border) is { } number)
                 foreach (var length in new[] { (int)number, (int)number + outward })
-                    if (length > 0) yield return (rule["field"], new string('x', length));
+                    if (length is > 0 and <= LongestExample) yield return (rule["field"], new string('x', length));
     }
 }
 
@@ -75,22 +79,26 @@ public sealed class Characters : IRuleKind
     {
         var at = scope.Type.OrdinalOf(rule["field"]);
         var also = rule["also"];
-        Func<char, bool> allowed = rule["set"] switch
+        Func<Rune, bool> allowed = rule["set"] switch
         {
-            "digits" => char.IsAsciiDigit,
-            "capitals" => char.IsAsciiLetterUpper,
-            "letters" => char.IsLetter,
-            "letters-digits" => char.IsLetterOrDigit,
-            "capitals-digits" => static c => char.IsAsciiLetterUpper(c) || char.IsAsciiDigit(c),
+            "digits" => static c => c.IsAscii && char.IsAsciiDigit((char)c.Value),
+            "capitals" => static c => c.IsAscii && char.IsAsciiLetterUpper((char)c.Value),
+            "letters" => Rune.IsLetter,
+            "letters-digits" => Rune.IsLetterOrDigit,
+            "capitals-digits" => static c => c.IsAscii && (char.IsAsciiLetterUpper((char)c.Value) || char.IsAsciiDigit((char)c.Value)),
             _ => static _ => false,
         };
+        var more = also.EnumerateRunes().ToHashSet();
         var label = scope.Type.LabelOf(rule["field"]);
         return (record, _) =>
         {
             if (!record[at].IsGood) return null;
-            var text = record[at].Text;
-            for (var i = 0; i < text.Length; i++)
-                if (!allowed(text[i]) && !also.Contains(text[i], StringComparison.Ordinal)) return rule.Found(Code, rule["field"], label, text[i].ToString(), (i + 1).ToString());
+            var number = 0;
+            foreach (var rune in record[at].Text.EnumerateRunes())
+            {
+                number++;
+                if (!allowed(rune) && !more.Contains(rune)) return rule.Found(Code, rule["field"], label, rune.ToString(), number.ToString());
+            }
             return null;
         };
     }

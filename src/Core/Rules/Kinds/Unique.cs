@@ -1,5 +1,4 @@
 using ClearLexicon.Core.Schemas;
-using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Rules;
 
@@ -24,15 +23,15 @@ public sealed class Unique : IRuleKind
     /// <inheritdoc/>
     public Check? Compile(Rule rule, RuleScope scope) => null;
 
-    /// <summary>The folded combination; null when one of its fields is empty or unreadable, which is never a duplicate.</summary>
-    public static string? Key(ReadOnlySpan<FieldValue> record, ReadOnlySpan<int> ordinals)
+    /// <summary>The combination by <see cref="ValueKey"/>; null when one of its fields is empty or unreadable, which is never a duplicate.</summary>
+    public static string? Key(ReadOnlySpan<FieldValue> record, ReadOnlySpan<int> ordinals, ReadOnlySpan<FieldKind> kinds)
     {
-        if (ordinals.Length == 1) return record[ordinals[0]].IsGood ? Folding.Fold(record[ordinals[0]].Text) : null;
+        if (ordinals.Length == 1) return record[ordinals[0]].IsGood ? ValueKey.Of(kinds[0], record[ordinals[0]]) : null;
         var parts = new string[ordinals.Length];
         for (var i = 0; i < ordinals.Length; i++)
         {
             if (!record[ordinals[i]].IsGood) return null;
-            parts[i] = Folding.Fold(record[ordinals[i]].Text);
+            parts[i] = ValueKey.Of(kinds[i], record[ordinals[i]]);
         }
         return string.Join('\u001f', parts);
     }
