@@ -41,7 +41,7 @@ internal static class DryRunRatio
 
     private static long Bring(Database database, DataFolder folder, Designs designs, Migrations migrations, int rows)
     {
-        var imported = new DesignFiles(database, designs, TimeProvider.System).Import(HarbourSeed.Design, "bench");
+        var imported = new DesignFiles(database, designs, new ServiceAddresses(database, TimeProvider.System), TimeProvider.System).Import(HarbourSeed.Design, "bench");
         if (!imported.Ok) throw new InvalidOperationException(imported.Problem);
         var source = Path.Combine(folder.Root, "source.csv");
         HarbourInventory.Write(source, rows);

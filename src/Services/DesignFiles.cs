@@ -1,3 +1,4 @@
+using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.Json.Schema;
@@ -25,7 +26,7 @@ public sealed record DesignPlanItem(string Kind, string Name, string State, IRea
 public sealed record DesignPlan(IReadOnlyList<DesignPlanItem> Items, IReadOnlyList<string> Problems);
 
 /// <summary>Whole designs as files: export, plan, import as a whole.</summary>
-public sealed class DesignFiles(Database database, Designs designs, TimeProvider clock)
+public sealed class DesignFiles(Database database, Designs designs, ServiceAddresses services, TimeProvider clock)
 {
     private readonly HeldPlans<DesignFile> _held = new();
 
@@ -59,25 +60,84 @@ public sealed class DesignFiles(Database database, Designs designs, TimeProvider
         return node;
     }
 
-    /// <summary>Reads a design file; a fault is named by line and place.</summary>
-    public static Result<DesignFile> Read(string json)
+    /// <summary>Reads a design file: by its published schema first, so that what is read has all its parts. A fault is named by its place.</summary>
+    public static Result<DesignFile> Read(string json) => Read(Encoding.UTF8.GetBytes(json));
+
+    /// <inheritdoc cref="Read(string)"/>
+    public static Result<DesignFile> Read(ReadOnlyMemory<byte> json)
     {
         try
         {
-            var file = JsonSerializer.Deserialize<DesignFile>(json, Strict);
-            if (file is not { Format: DesignFile.FormatName }) return Result<DesignFile>.Not($"This is no design file: its format is not “{DesignFile.FormatName}”.");
-            if (file.Version != DesignFile.NewestVersion) return Result<DesignFile>.Not($"This file has version {file.Version} of the format; this installation reads version {DesignFile.NewestVersion}.");
-            if (file.Vocabularies is null || file.Tables is null || file.Types is null || file.Readers is null) return Result<DesignFile>.Not("The file lacks vocabularies, tables, types or readers.");
+            using var document = JsonDocument.Parse(json, new JsonDocumentOptions { MaxDepth = 64 });
+            if (document.RootElement.ValueKind != JsonValueKind.Object || !document.RootElement.TryGetProperty("format", out var format) || format.ValueKind != JsonValueKind.String || format.GetString() != DesignFile.FormatName)
+                return Result<DesignFile>.Not($"This is no design file: its format is not “{DesignFile.FormatName}”.");
+            if (document.RootElement.TryGetProperty("version", out var version) && version.ValueKind == JsonValueKind.Number && version.TryGetInt32(out var number) && number != DesignFile.NewestVersion)
+                return Result<DesignFile>.Not($"This file has version {number} of the format; this installation reads version {DesignFile.NewestVersion}.");
+            var fault = SchemaFault(document.RootElement);
+            // Reading it names the line, where it can; what the schema alone refuses it does not notice.
+            var file = JsonSerializer.Deserialize<DesignFile>(json.Span, Strict)!;
+            if (fault is not null) return Result<DesignFile>.Not(fault);
             return file with { Types = [.. file.Types.Select(t => t with { Design = EarlierRules.Upgrade(t.Design) })] };
         }
         catch (JsonException e)
         {
-            return Result<DesignFile>.Not($"The file cannot be read at line {(e.LineNumber ?? 0) + 1}, {(e.Path is { Length: > 2 } path ? path[2..] : "beginning")}: {e.Message.Split(" Path:")[0]}");
+            return Result<DesignFile>.Not($"The file cannot be read at line {(e.LineNumber ?? 0) + 1}, {(e.Path is { Length: > 2 } path ? path[2..] : "beginning")}.");
         }
+        catch (Exception e) when (e is InvalidOperationException or ArgumentException or NotSupportedException)
+        {
+            return Result<DesignFile>.Not("The file holds a text that is no valid Unicode.");
+        }
+    }
+
+    private static readonly Lazy<Json.Schema.JsonSchema> Published = new(() => Json.Schema.JsonSchema.FromText(Schema().ToJsonString()));
+
+    private static string? SchemaFault(JsonElement file)
+    {
+        var results = Published.Value.Evaluate(JsonObject.Create(file), new Json.Schema.EvaluationOptions { OutputFormat = Json.Schema.OutputFormat.List });
+        if (results.IsValid) return null;
+        // The deepest place says most; the library's words for it are not ours.
+        var deepest = results.Details.Where(d => d is { IsValid: false, HasErrors: true }).MaxBy(d => d.InstanceLocation.Count);
+        var (place, kinds) = (deepest?.InstanceLocation.ToString() ?? "", deepest?.Errors?.Keys.ToList() ?? []);
+        return $"The file is not as its schema says{(place.Length > 0 ? $" at {place}" : "")}: {(kinds.Contains("required") ? "it lacks a part" : kinds.Contains("type") ? "this is of another kind" : kinds.Contains("enum") ? "this is not one of the words that may stand here" : "this may not stand here")}.";
     }
 
     /// <summary>What bringing a file would do; nothing is changed.</summary>
     public DesignPlan Plan(DesignFile file)
+    {
+        if (Faults(file).ToList() is { Count: > 0 } faults) return new DesignPlan([], faults);
+        // Whatever a file holds, it is put together here once, before anything is stored: what cannot be, is refused.
+        try { return Planned(file); }
+        catch (Exception e) when (e is not OutOfMemoryException)
+        {
+            return new DesignPlan([], ["The parts of this design do not go together; compare it with one that was exported here."]);
+        }
+    }
+
+    // Keys stand in addresses and in files; each names one thing.
+    private IEnumerable<string> Faults(DesignFile file)
+    {
+        (string What, IEnumerable<string> Keys)[] named =
+        [
+            ("vocabulary", file.Vocabularies.Select(v => v.Key)), ("reference table", file.Tables.Select(t => t.Key)), ("document type", file.Types.Select(t => t.Design.Code)), ("reader", file.Readers.Select(r => r.Key)),
+            .. file.Types.Select(t => ($"field of {t.Design.Name}", t.Design.Fields.Select(f => f.Key))),
+        ];
+        foreach (var (what, keys) in named)
+        {
+            foreach (var key in keys.Where(k => k.Length is 0 or > MostKey || k.Any(c => !char.IsLetterOrDigit(c) && c is not ('-' or '_')) || !CodePoints.AreSound(k))) yield return $"“{CodePoints.First(key, 40)}” is no key of a {what}; it has letters, digits and dashes, {MostKey} at most.";
+            foreach (var twice in keys.GroupBy(k => k, StringComparer.Ordinal).Where(g => g.Count() > 1)) yield return $"The {what} “{twice.Key}” stands in the file twice.";
+        }
+        foreach (var table in file.Tables)
+        {
+            if (table.Columns.Count == 0) yield return $"The reference table “{table.Name}” has no columns.";
+            if (table.Rows?.Any(r => r.Length != table.Columns.Count || r.Any(c => c is null)) == true) yield return $"A row of the reference table “{table.Name}” has not as many cells as it has columns.";
+            if (table.Rows?.GroupBy(r => r.FirstOrDefault(), StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } key) yield return $"The key “{key.Key}” stands twice in the reference table “{table.Name}”.";
+            if (table.Address is { } address && services.Fault(address) is { } fault) yield return $"The reference table “{table.Name}” asks a service: {fault}";
+        }
+    }
+
+    private const int MostKey = 80;
+
+    private DesignPlan Planned(DesignFile file)
     {
         var items = new List<DesignPlanItem>();
         var problems = new List<string>();
@@ -110,7 +170,11 @@ public sealed class DesignFiles(Database database, Designs designs, TimeProvider
             var known = designs.Find(design.Code)?.Draft;
             List<string> words = known is null ? [$"{design.Fields.Count} fields, {design.Rules.Count} rules"] : [.. DesignDifference.InWords(known, design).Select(d => d.Text)];
             items.Add(new(kind, design.Name, known is null ? "new" : Sql.ToJson(known) == Sql.ToJson(design) ? "same" : "changed", words));
-            if (published) problems.AddRange(DesignCheck.Findings(design, around).Where(f => f.Level == Level.Must).Select(f => $"{design.Name}: {f.Text}"));
+            // A draft may have findings, but it must be one that can be compiled, checked and shown.
+            var compiled = new CompiledType(Inheritance.Resolve(design, Find), vocabularies, tables);
+            _ = JsonSchemaExport.Write(compiled).ToJsonString();
+            var findings = DesignCheck.Findings(design, around).ToList();
+            if (published) problems.AddRange(findings.Where(f => f.Level == Level.Must).Select(f => $"{design.Name}: {f.Text}"));
         }
         foreach (var reader in file.Readers)
         {

@@ -26,6 +26,7 @@ public sealed class Designs(Database database, TimeProvider clock)
     private readonly Lock _lock = new();
     private readonly Dictionary<string, (long Revision, VocabularyIndex Index)> _vocabularyCache = new(StringComparer.Ordinal);
     private readonly Dictionary<string, (long Revision, ReferenceTable Table)> _tableCache = new(StringComparer.Ordinal);
+    private readonly Dictionary<PublishedType, CompiledType> _limited = new(ReferenceEqualityComparer.Instance);
     private Dictionary<string, PublishedType>? _published;
     private Dictionary<string, VocabularyIndex>? _vocabularies;
     private Dictionary<string, ReferenceTable>? _tables;
@@ -74,6 +75,23 @@ public sealed class Designs(Database database, TimeProvider clock)
                     .ToDictionary(v => v.Design.Code, v => new PublishedType(new CompiledType(v.Design, vocabularies, tables), v.Version), StringComparer.Ordinal);
             }
         }
+    }
+
+    /// <summary>
+    /// A published type as somebody may have records judged by it from outside. Who sees no restricted values is not told what reference tables
+    /// would fill into restricted fields, nor whether another document has a combination with one.
+    /// </summary>
+    public CompiledType JudgedBy(PublishedType published, Rights rights)
+    {
+        var type = published.Type.Type;
+        bool Closed(string? key) => !rights.Sees(type.Find(key));
+        if (rights.SeesRestricted || type.Fields.All(rights.Sees)) return published.Type;
+        lock (_lock)
+            return _limited.TryGetValue(published, out var known) ? known : _limited[published] = new CompiledType(type with
+            {
+                Fillings = [.. type.Fillings.Select(f => f with { Targets = f.Targets.Where(t => !Closed(t.Value)).ToDictionary(StringComparer.Ordinal) })],
+                Rules = [.. type.Rules.Where(r => r.Kind is not ("unique" or "in-table") || !RuleExamples.Fields(r, type).Any(Closed))],
+            }, Vocabularies, Tables);
     }
 
     /// <summary>All document types and field groups with their drafts.</summary>
@@ -207,6 +225,7 @@ public sealed class Designs(Database database, TimeProvider clock)
         lock (_lock)
         {
             _published = null;
+            _limited.Clear();
             _vocabularies = null;
             _tables = null;
         }

@@ -21,7 +21,7 @@ public sealed class House : IDisposable
         Vocabularies = new Vocabularies(Database, Designs, Following, Folder, clock);
         Services = new ServiceAddresses(Database, clock);
         Tables = new ReferenceTables(Database, Designs, Folder, Services, new PlainClients(), clock);
-        Files = new DesignFiles(Database, Designs, clock);
+        Files = new DesignFiles(Database, Designs, Services, clock);
         Desk = new Desk(Database, Designs, Vocabularies, clock);
         Filer = new Filer(Database, Folder, Desk, Designs, Vocabularies, Jobs, clock);
         Migrations = new Migrations(Database, Folder, Designs, Jobs, clock);

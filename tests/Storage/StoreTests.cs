@@ -202,7 +202,7 @@ public sealed class StoreTests : IDisposable
             return id;
         });
         long first = Brought("first.pdf"), second = Brought("second.pdf");
-        string? Other(long id) => _db.Read(c => DocumentStore.OtherWith(c, "call", "r1", "vc 1", id))?.Name;
+        string? Other(long id) => _db.Read(c => DocumentStore.OthersWith(c, "call", "r1", "vc 1", id, 1)).FirstOrDefault().Name;
         Assert.Null(Other(first));
         Assert.Equal("first.pdf on the desk", Other(second));
         Assert.Null(Other(0));

@@ -13,16 +13,21 @@ namespace ClearLexicon.Core.Schemas;
 /// </summary>
 public static class JsonSchemaExport
 {
-    /// <summary>The schema of one record as the API takes it.</summary>
-    public static JsonObject Write(CompiledType compiled)
+    /// <summary>The schema of one record: as the API takes it, or as it gives a sound one back.</summary>
+    /// <param name="compiled">The type.</param>
+    /// <param name="given">
+    /// For what is given back: defaults are filled in, values are cleaned and in the one form they are kept in. Otherwise for what may be sent,
+    /// where defaults may be missing and terms may stand in any of their spellings.
+    /// </param>
+    public static JsonObject Write(CompiledType compiled, bool given = false)
     {
-        var schema = Object(compiled.Type.Fields, [.. Enumerable.Range(0, compiled.Width).Select(compiled.ReaderOf)], compiled.Type.Rules, compiled.Scope);
+        var schema = Object(compiled.Type.Fields, [.. Enumerable.Range(0, compiled.Width).Select(compiled.ReaderOf)], compiled.Type.Rules, compiled.Scope, given);
         schema.Insert(0, "$schema", "https://json-schema.org/draft/2020-12/schema");
-        schema.Insert(1, "title", compiled.Type.Name);
+        schema.Insert(1, "title", $"{compiled.Type.Name}, {(given ? "as it is given back" : "as it may be sent")}");
         return schema;
     }
 
-    private static JsonObject Object(IReadOnlyList<Field> fields, IReadOnlyList<FieldReader> readers, IReadOnlyList<Rule> rules, RuleScope scope)
+    private static JsonObject Object(IReadOnlyList<Field> fields, IReadOnlyList<FieldReader> readers, IReadOnlyList<Rule> rules, RuleScope scope, bool given)
     {
         var properties = new JsonObject();
         var required = new JsonArray();
@@ -31,10 +36,10 @@ public static class JsonSchemaExport
         for (var i = 0; i < fields.Count; i++)
         {
             var field = fields[i];
-            properties[field.Key] = Property(field, readers[i], scope);
+            properties[field.Key] = Property(field, readers[i], scope, given, unsaid);
             // A default may fill what a record lacks.
             var filled = field.DefaultFrom != DefaultSource.Constant || !string.IsNullOrEmpty(field.Default);
-            if (field.Required && !filled) required.Add(field.Key);
+            if (field.Required && (given || !filled)) required.Add(field.Key);
             if (!field.Required && field.RequiredWhen is { Comparisons.Count: > 0 } when && !filled && when.Fault(scope.Type) is null && If(when, new JsonObject { ["required"] = new JsonArray(field.Key) }, scope) is { } conditional) said.Add(conditional);
             else if (field.RequiredWhen is not null) unsaid.Add($"{field.Label} is required when {field.RequiredWhen.InWords(scope.Type)}");
         }
@@ -123,11 +128,13 @@ public static class JsonSchemaExport
         return parts.Length == 0 ? "" : $"{between}*{pattern}{between}*";
     }
 
-    private static JsonObject Property(Field field, FieldReader reader, RuleScope scope)
+    private static JsonObject Property(Field field, FieldReader reader, RuleScope scope, bool given, List<string> unsaid)
     {
         var property = new JsonObject { ["title"] = field.Label };
         if (!string.IsNullOrEmpty(field.Help)) property["description"] = field.Help;
-        var cleaned = field.Cleaning is { Count: > 0 };
+        var cleaned = !given && field.Cleaning is { Count: > 0 };
+        // Blanks alone are nothing.
+        void NotBlank() => property[property.ContainsKey("pattern") ? "allOf" : "pattern"] = property.ContainsKey("pattern") ? new JsonArray(new JsonObject { ["pattern"] = @"\S" }) : JsonValue.Create(@"\S");
         switch (field.Kind)
         {
             case FieldKind.Text:
@@ -135,7 +142,12 @@ public static class JsonSchemaExport
                 if (cleaned) { property["$comment"] = "Values are cleaned before they are checked."; break; }
                 if (field.Required || field.MinLength > 0) property["minLength"] = Math.Max(field.MinLength ?? 0, field.Required ? 1 : 0);
                 if (field.MaxLength is { } most) property["maxLength"] = most;
-                if (field.Pattern is { Length: > 0 } pattern) property["pattern"] = $"^(?:{pattern})$";
+                if (field.Pattern is { Length: > 0 } pattern)
+                {
+                    if (PatternDialect.Read(pattern).Ecma is { } ecma) property["pattern"] = $"^(?:{ecma})$";
+                    else unsaid.Add($"{field.Label} matches {pattern}");
+                }
+                if (field.Required) NotBlank();
                 break;
             case FieldKind.WholeNumber or FieldKind.Decimal:
                 property["type"] = cleaned ? new JsonArray(field.Kind == FieldKind.WholeNumber ? "integer" : "number", "string") : field.Kind == FieldKind.WholeNumber ? "integer" : "number";
@@ -149,43 +161,57 @@ public static class JsonSchemaExport
             case FieldKind.YesNo: property["type"] = "boolean"; break;
             case FieldKind.Amount:
                 property["type"] = "string";
-                if (!cleaned) property["pattern"] = $@"^-?[0-9]+(?:\.[0-9]+)? ?(?:{string.Join('|', field.Currencies is { Count: > 0 } some ? some : Currencies.All)}){(field.Currencies is { Count: > 0 } ? "?" : "")}$";
+                if (!cleaned) property["pattern"] = Amount(field, given);
+                if (field.Min is not null || field.Max is not null) unsaid.Add($"{field.Label} lies {Within.Words(field.Min ?? "", field.Max ?? "")}");
                 break;
             case FieldKind.Identifier:
                 property["type"] = "string";
                 property["$comment"] = $"Check digit: {CheckSchemes.Find(field.Scheme)?.Standard}.";
+                if (field.Required) NotBlank();
                 break;
             case FieldKind.Table:
                 property["type"] = "array";
                 property["maxItems"] = FieldReader.MostRows;
-                property["items"] = Object(field.Columns ?? [], reader.Columns, field.RowRules ?? [], scope with { Type = FieldChecks.RowType(field) });
+                if (field.Required) property["minItems"] = 1;
+                property["items"] = Object(field.Columns ?? [], reader.Columns, field.RowRules ?? [], scope with { Type = FieldChecks.RowType(field) }, given);
                 break;
             case FieldKind.Terms:
                 property["type"] = "array";
-                property["items"] = Terms(field, reader.Terms);
+                if (field.Required) property["minItems"] = 1;
+                property["items"] = Terms(field, reader.Terms, given);
                 break;
             default:
-                foreach (var (name, value) in Terms(field, reader.Terms)) property[name] = value?.DeepClone();
+                foreach (var (name, value) in Terms(field, reader.Terms, given)) property[name] = value?.DeepClone();
+                if (field.Required && !property.ContainsKey("enum")) NotBlank();
                 break;
         }
         if (field.Standard is { } standard) property["x-standard"] = StandardTerms.Find(standard)?.Uri;
         if (field.Example is { Length: > 0 } example && field.Kind is FieldKind.Text or FieldKind.Date or FieldKind.Term or FieldKind.Identifier or FieldKind.Amount) property["examples"] = new JsonArray(example);
-        if (field.DefaultFrom == DefaultSource.Constant && field.Default is { Length: > 0 } given) property["default"] = field.Kind switch
+        if (field.DefaultFrom == DefaultSource.Constant && field.Default is { Length: > 0 } usual) property["default"] = field.Kind switch
         {
-            FieldKind.YesNo => JsonValue.Create(FieldParsing.Parse(field.Kind, given, null).Number == 1),
-            FieldKind.WholeNumber or FieldKind.Decimal => Number(given) is { } n ? JsonValue.Create(n) : null,
-            _ => JsonValue.Create(given),
+            FieldKind.YesNo => JsonValue.Create(FieldParsing.Parse(field.Kind, usual, null).Number == 1),
+            FieldKind.WholeNumber or FieldKind.Decimal => Number(usual) is { } n ? JsonValue.Create(n) : null,
+            _ => JsonValue.Create(usual),
         };
         return property;
     }
 
-    private static JsonObject Terms(Field field, VocabularyIndex? terms)
+    // Digits after the point as the currencies have them; the code may be left out where the field has one of its own.
+    private static string Amount(Field field, bool given)
     {
-        if (terms is null || terms.Vocabulary.Growth != Growth.Fixed || field.Cleaning is { Count: > 0 }) return new JsonObject { ["type"] = "string" };
+        var codes = field.Currencies is { Count: > 0 } some ? some : [.. Currencies.All];
+        var places = codes.Select(c => Currencies.PlacesOf(c) ?? 0).DefaultIfEmpty(0).Max();
+        var number = places == 0 ? "-?[0-9]+(?:\\.0+)?" : $"-?[0-9]+(?:\\.[0-9]{{1,{places}}}0*)?";
+        return $"^{number} ?(?:{string.Join('|', codes)}){(field.Currencies is { Count: > 0 } && !given ? "?" : "")}$";
+    }
+
+    private static JsonObject Terms(Field field, VocabularyIndex? terms, bool given)
+    {
+        if (terms is null || terms.Vocabulary.Growth != Growth.Fixed || !given && field.Cleaning is { Count: > 0 }) return new JsonObject { ["type"] = "string" };
         var branch = field.Branch is { Length: > 0 } b ? terms.IndexOfAny(b) : -1;
         var taken = Enumerable.Range(0, terms.Vocabulary.Terms.Count).Where(i => terms.Vocabulary.Terms[i].Status != TermStatus.Retired
             && (branch < 0 || i != branch && terms.IsWithin(i, branch)) && (field.OnlyLevel is null || terms.Level(i) == field.OnlyLevel) && (!field.LeavesOnly || terms.Narrower(i).Length == 0));
-        return new JsonObject { ["type"] = "string", ["enum"] = Strings(taken.SelectMany(i => Spellings(terms.Vocabulary.Terms[i]))) };
+        return new JsonObject { ["type"] = "string", ["enum"] = Strings(taken.SelectMany(i => given ? [terms.Vocabulary.Terms[i].Label] : Spellings(terms.Vocabulary.Terms[i]))) };
     }
 
     private static IEnumerable<string> Spellings(Term t)

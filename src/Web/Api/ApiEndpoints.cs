@@ -2,6 +2,7 @@ using System.Text.Json;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
 using ClearLexicon.Services;
+using ClearLexicon.Web.Hosting;
 using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.OpenApi;
@@ -20,6 +21,9 @@ public static class ApiEndpoints
 {
     /// <summary>Most records of one JSON request; more go as application/x-ndjson, which is streamed.</summary>
     public const int MaxRecords = 10_000;
+
+    /// <summary>Largest body of one JSON request or design file, in bytes.</summary>
+    public const int MaxJsonBytes = 64_000_000;
 
     /// <summary>Tokens, problem details (RFC 9457) and the OpenAPI description.</summary>
     public static void AddApi(this IServiceCollection services)
@@ -52,10 +56,10 @@ public static class ApiEndpoints
                 new DocumentTypeAnswer(p.Type.Type.Code, p.Type.Type.Name, p.Version, [.. p.Type.Type.Fields.Select(f => f.Key)])))
             .RequireAuthorization("api-read").WithSummary("Published document types");
 
-        api.MapGet("{code}/json-schema", (string code, Designs designs) => designs.Published.TryGetValue(code, out var published)
-                ? Results.Text(JsonSchemaExport.Write(published.Type).ToJsonString(new JsonSerializerOptions { WriteIndented = true }), "application/schema+json")
+        api.MapGet("{code}/json-schema", (string code, bool? given, Designs designs) => designs.Published.TryGetValue(code, out var published)
+                ? Results.Text(JsonSchemaExport.Write(published.Type, given == true).ToJsonString(new JsonSerializerOptions { WriteIndented = true }), "application/schema+json")
                 : NoSuchType(code))
-            .RequireAuthorization("api-read").WithSummary("JSON Schema 2020-12 of one record")
+            .RequireAuthorization("api-read").WithSummary("JSON Schema 2020-12 of one record").WithDescription("As it may be sent; with given=true as a sound one is given back.")
             .Produces(200, contentType: "application/schema+json").ProducesProblem(404);
 
         api.MapGet("{code}/csvw", (string code, Designs designs) => designs.Published.TryGetValue(code, out var published)
@@ -93,8 +97,8 @@ public static class ApiEndpoints
 
         design.MapPut("", async (HttpRequest request, bool? plan, DesignFiles files) =>
             {
-                using var reader = new StreamReader(request.Body);
-                var file = DesignFiles.Read(await reader.ReadToEndAsync(request.HttpContext.RequestAborted));
+                if (await BodyAsync(request.HttpContext, MaxJsonBytes) is not { } body) return Problem(413, $"A design file may have {MaxJsonBytes / 1_000_000} MB.");
+                var file = DesignFiles.Read(body);
                 if (!file.Ok) return Problem(400, file.Problem!);
                 var made = files.Plan(file.Value!);
                 if (plan == true) return Results.Json(made);
@@ -111,32 +115,39 @@ public static class ApiEndpoints
         if (!designs.Published.TryGetValue(code, out var published)) { await NoSuchType(code).ExecuteAsync(context); return; }
         using var connection = database.Connect();
         var who = context.User.Identity?.Name ?? "";
-        var checker = new RecordChecker(published.Type, connection, designs.Now(Door.Api, who), people.LanguageOf(who));
+        var checker = new RecordChecker(designs.JudgedBy(published, context.User.Rights()), connection, designs.Now(Door.Api, who), people.LanguageOf(who));
         var media = context.Request.ContentType?.Split(';')[0].Trim();
         if (string.Equals(media, "application/x-ndjson", StringComparison.OrdinalIgnoreCase)) await StreamAsync(context, checker);
         else if (string.Equals(media, "application/json", StringComparison.OrdinalIgnoreCase)) await AnswerAsync(context, checker);
         else await Problem(415, "Send application/json or application/x-ndjson.").ExecuteAsync(context);
     }
 
+    // Answers go out whenever the next line has not come yet, so that who sends one record at a time is not kept waiting.
     private static async Task StreamAsync(HttpContext context, RecordChecker checker)
     {
         context.Response.ContentType = "application/x-ndjson";
-        using var reader = new StreamReader(context.Request.Body);
-        var number = 0;
-        while (await reader.ReadLineAsync(context.RequestAborted) is { } line)
+        using var lines = new RecordLines(context.Request.Body);
+        var output = context.Response.BodyWriter;
+        for (var number = 1; ; number++)
         {
-            number++;
-            if (string.IsNullOrWhiteSpace(line)) continue;
-            checker.CheckLine(line, number, context.Response.BodyWriter);
-            if (context.Response.BodyWriter.UnflushedBytes > 32_000) await context.Response.BodyWriter.FlushAsync(context.RequestAborted);
+            if (output.UnflushedBytes > 32_000 || output.UnflushedBytes > 0 && !lines.HasNext) await output.FlushAsync(context.RequestAborted);
+            var (any, line) = await lines.NextAsync(context.RequestAborted);
+            if (!any) break;
+            if (line is { } text && text.Span.Trim(" \t\r"u8).IsEmpty) continue;
+            checker.CheckLine(line, number, output);
         }
-        await context.Response.BodyWriter.FlushAsync(context.RequestAborted);
+        await output.FlushAsync(context.RequestAborted);
     }
 
     private static async Task AnswerAsync(HttpContext context, RecordChecker checker)
     {
+        if (await BodyAsync(context, MaxJsonBytes) is not { } body)
+        {
+            await Problem(413, $"The body is larger than {MaxJsonBytes / 1_000_000} MB; send records as application/x-ndjson.").ExecuteAsync(context);
+            return;
+        }
         JsonDocument document;
-        try { document = await JsonDocument.ParseAsync(context.Request.Body, cancellationToken: context.RequestAborted); }
+        try { document = JsonDocument.Parse(body); }
         catch (JsonException e)
         {
             await Problem(400, $"The body is not JSON: line {e.LineNumber + 1}, position {e.BytePositionInLine + 1}.").ExecuteAsync(context);
@@ -158,6 +169,20 @@ public static class ApiEndpoints
             checker.CheckAll(records, context.Response.BodyWriter);
             await context.Response.BodyWriter.FlushAsync(context.RequestAborted);
         }
+    }
+
+    // The whole body up to a bound; null when there is more.
+    private static async Task<byte[]?> BodyAsync(HttpContext context, int most)
+    {
+        if (context.Request.ContentLength > most) return null;
+        using var body = new MemoryStream();
+        var buffer = new byte[64 * 1024];
+        for (int read; (read = await context.Request.Body.ReadAsync(buffer, context.RequestAborted)) > 0;)
+        {
+            if (body.Length + read > most) return null;
+            body.Write(buffer, 0, read);
+        }
+        return body.ToArray();
     }
 
     private static IResult NoSuchType(string code) => Problem(404, $"There is no published document type “{code}”.");

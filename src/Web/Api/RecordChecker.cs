@@ -31,48 +31,69 @@ public sealed record CheckAnswer(bool Ok, IReadOnlyList<ProblemAnswer> Problems,
 public sealed record ProblemAnswer(string? Field, string Code, string Level, string Message);
 
 /// <summary>Reads records from JSON, has the engine judge them, and writes the answers; one a request.</summary>
+/// <param name="type">The type as the person may have it judged.</param>
+/// <param name="connection">An open connection.</param>
+/// <param name="now">What surrounds the records.</param>
+/// <param name="language">Language of the messages.</param>
 internal sealed class RecordChecker(CompiledType type, SqliteConnection connection, Circumstances now, string language)
 {
     private static readonly JsonWriterOptions Written = new() { Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
+    private static readonly JsonDocumentOptions Read = new() { MaxDepth = 32 };
+
     private readonly string?[] _texts = new string?[type.Width];
     private readonly List<Problem> _unread = [];
+    private readonly ArrayBufferWriter<byte> _answer = new(4_096);
 
     /// <summary>Checks the records of one JSON array.</summary>
     public void CheckAll(JsonElement records, IBufferWriter<byte> output)
     {
-        using var writer = new Utf8JsonWriter(output, Written);
-        writer.WriteStartObject();
-        writer.WriteStartArray("results");
+        output.Write("{\"results\":["u8);
+        var number = 0;
         foreach (var record in records.EnumerateArray())
         {
-            if (record.ValueKind == JsonValueKind.Object) Check(record, writer);
-            else Refuse(writer, "A record must be an object.");
+            if (number++ > 0) output.Write(","u8);
+            Answer($"Record {number}", () => record, output);
         }
-        writer.WriteEndArray();
-        writer.WriteEndObject();
+        output.Write("]}"u8);
     }
 
     /// <summary>Checks one line; a line that is no JSON object gets an answer that says so, and the next goes on.</summary>
-    public void CheckLine(string line, int number, IBufferWriter<byte> output)
+    /// <param name="line">The line as UTF-8; null when it was too long to be read.</param>
+    /// <param name="number">Its number, from 1.</param>
+    /// <param name="output">Where the answer goes.</param>
+    public void CheckLine(ReadOnlyMemory<byte>? line, int number, IBufferWriter<byte> output)
     {
-        using (var writer = new Utf8JsonWriter(output, Written))
+        JsonDocument? document = null;
+        try
         {
-            try
-            {
-                using var document = JsonDocument.Parse(line);
-                if (document.RootElement.ValueKind == JsonValueKind.Object) Check(document.RootElement, writer);
-                else Refuse(writer, $"Line {number} is not a JSON object.");
-            }
-            catch (JsonException)
-            {
-                Refuse(writer, $"Line {number} is not JSON.");
-            }
+            Answer($"Line {number}", () => (document = JsonDocument.Parse(line ?? throw new LineTooLongException(), Read)).RootElement, output);
         }
+        finally { document?.Dispose(); }
         output.Write("\n"u8);
     }
 
-    private void Check(JsonElement record, Utf8JsonWriter writer)
+    private sealed class LineTooLongException : Exception;
+
+    // An answer is written whole or, when the record cannot be read, as its refusal; never half of one.
+    private void Answer(string what, Func<JsonElement> record, IBufferWriter<byte> output)
+    {
+        string? refusal;
+        try
+        {
+            var element = record();
+            refusal = element.ValueKind == JsonValueKind.Object ? null : $"{what} is not a JSON object.";
+            if (refusal is null) Judge(element);
+        }
+        catch (LineTooLongException) { refusal = $"{what} is longer than {RecordLines.Longest:N0} bytes."; }
+        catch (JsonException e) { refusal = e.Message.Contains("depth", StringComparison.Ordinal) ? $"{what} is nested too deep." : $"{what} is not JSON."; }
+        // Texts are decoded when they are asked for: bytes that are no UTF-8, halves of pairs.
+        catch (Exception e) when (e is InvalidOperationException or ArgumentException) { refusal = $"{what} holds a text that is no valid Unicode."; }
+        if (refusal is not null) Refuse(refusal);
+        output.Write(_answer.WrittenSpan);
+    }
+
+    private void Judge(JsonElement record)
     {
         Array.Clear(_texts);
         _unread.Clear();
@@ -80,21 +101,39 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
         {
             var ordinal = type.OrdinalOf(property.Name);
             if (ordinal < 0) _unread.Add(new Problem("unknown-field", Level.Must, property.Name, property.Name));
-            else if (!Fits(type.Type.Fields[ordinal].Kind, property.Value.ValueKind)) _unread.Add(new Problem("not-a-value", Level.Must, property.Name, type.Type.Fields[ordinal].Label));
+            else if (type.Type.Fields[ordinal] is var field && Unfit(field, property.Value) is { } problem) _unread.Add(problem);
             else _texts[ordinal] = FieldReader.TextOf(property.Value);
         }
         var judged = RecordJudge.Judge(connection, type, _texts, 0, now);
-        var problems = _unread.Concat(judged.All).ToList();
-        Write(writer, problems, judged);
+        _answer.Clear();
+        using var writer = new Utf8JsonWriter(_answer, Written);
+        Write(writer, [.. _unread, .. judged.All], judged);
     }
 
-    // Only tables are arrays of objects, only several terms are arrays of texts.
-    private static bool Fits(FieldKind kind, JsonValueKind value) => value switch
+    // Booleans are for yes/no, numbers for numbers and amounts, arrays of objects for tables, arrays of texts for several terms.
+    private static Problem? Unfit(Field field, JsonElement value) => value.ValueKind switch
     {
-        JsonValueKind.Object => false,
-        JsonValueKind.Array => kind is FieldKind.Table or FieldKind.Terms,
-        _ => true,
+        JsonValueKind.Null or JsonValueKind.String => null,
+        JsonValueKind.True or JsonValueKind.False when field.Kind == FieldKind.YesNo => null,
+        JsonValueKind.Number when field.Kind is FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount => null,
+        JsonValueKind.Array when field.Kind == FieldKind.Terms && value.EnumerateArray().All(v => v.ValueKind == JsonValueKind.String) => null,
+        JsonValueKind.Array when field.Kind == FieldKind.Table => UnfitRow(field, value),
+        _ => new Problem("not-a-value", Level.Must, field.Key, field.Label),
     };
+
+    private static Problem? UnfitRow(Field table, JsonElement rows)
+    {
+        var number = 0;
+        foreach (var row in rows.EnumerateArray())
+        {
+            number++;
+            if (row.ValueKind != JsonValueKind.Object) return new Problem("not-a-table", Level.Must, table.Key, table.Label);
+            foreach (var cell in row.EnumerateObject())
+                if (table.Columns?.FirstOrDefault(c => c.Key == cell.Name) is not { } column) return new Problem("unknown-column", Level.Must, table.Key, table.Label, cell.Name) { Row = number };
+                else if (Unfit(column, cell.Value) is { } problem) return problem with { Field = table.Key, Row = number };
+        }
+        return null;
+    }
 
     private void Write(Utf8JsonWriter writer, List<Problem> problems, Judgement judged)
     {
@@ -109,11 +148,7 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
             var (field, value) = (type.Type.Fields[i], judged.Values[i]);
             if (value.IsEmpty) continue;
             if (!value.IsGood) writer.WriteString(field.Key, value.Text);
-            else if (field.Kind is FieldKind.Decimal or FieldKind.WholeNumber) writer.WriteNumber(field.Key, value.Number);
-            else if (field.Kind == FieldKind.YesNo) writer.WriteBoolean(field.Key, value.Number == 1);
-            else if (field.Kind == FieldKind.Table) { writer.WritePropertyName(field.Key); writer.WriteRawValue(value.Text); }
-            else if (field.Kind == FieldKind.Terms) { writer.WriteStartArray(field.Key); foreach (var term in value.Text.Split("; ")) writer.WriteStringValue(term); writer.WriteEndArray(); }
-            else writer.WriteString(field.Key, value.Text);
+            else WriteValue(writer, field, value);
         }
         writer.WriteEndObject();
         writer.WriteString("folder", judged.Placement.Folder);
@@ -121,8 +156,38 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
         writer.WriteEndObject();
     }
 
-    private static void Refuse(Utf8JsonWriter writer, string message)
+    // As the JSON Schema of the type says that a value is written, in a table's cells too.
+    private static void WriteValue(Utf8JsonWriter writer, Field field, in FieldValue value)
     {
+        switch (field.Kind)
+        {
+            case FieldKind.Decimal or FieldKind.WholeNumber: writer.WriteNumber(field.Key, value.Number); break;
+            case FieldKind.YesNo: writer.WriteBoolean(field.Key, value.Number == 1); break;
+            case FieldKind.Table:
+                writer.WriteStartArray(field.Key);
+                foreach (var row in value.Rows)
+                {
+                    writer.WriteStartObject();
+                    for (var i = 0; i < row.Length; i++)
+                        if (row[i].IsGood) WriteValue(writer, field.Columns![i], row[i]);
+                        else if (!row[i].IsEmpty) writer.WriteString(field.Columns![i].Key, row[i].Text);
+                    writer.WriteEndObject();
+                }
+                writer.WriteEndArray();
+                break;
+            case FieldKind.Terms:
+                writer.WriteStartArray(field.Key);
+                foreach (var term in value.Text.Split("; ")) writer.WriteStringValue(term);
+                writer.WriteEndArray();
+                break;
+            default: writer.WriteString(field.Key, value.Text); break;
+        }
+    }
+
+    private void Refuse(string message)
+    {
+        _answer.Clear();
+        using var writer = new Utf8JsonWriter(_answer, Written);
         writer.WriteStartObject();
         writer.WriteBoolean("ok", false);
         writer.WriteStartArray("problems");

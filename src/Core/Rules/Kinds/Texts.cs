@@ -131,8 +131,8 @@ public sealed class Pattern : IRuleKind
     }
 
     /// <inheritdoc/>
-    public JsonObject? ToJsonSchema(Rule rule, RuleScope scope) => scope.Type.Find(rule["field"])!.Kind == FieldKind.Identifier ? null
-        : new JsonObject { ["properties"] = new JsonObject { [rule["field"]] = new JsonObject { ["pattern"] = $"^(?:{rule["pattern"]})$" } } };
+    public JsonObject? ToJsonSchema(Rule rule, RuleScope scope) => scope.Type.Find(rule["field"])!.Kind == FieldKind.Identifier || PatternDialect.Read(rule["pattern"]).Ecma is not { } ecma ? null
+        : new JsonObject { ["properties"] = new JsonObject { [rule["field"]] = new JsonObject { ["pattern"] = $"^(?:{ecma})$" } } };
 
     /// <inheritdoc/>
     public IEnumerable<(string Field, string Text)> Borders(Rule rule, RuleScope scope)
