@@ -1,26 +1,45 @@
 using System.Diagnostics;
+using System.Text;
 
 namespace ClearLexicon.Formats;
 
-/// <summary>Runs a helper program without a shell, with a time limit; kills it when cancelled or late.</summary>
+/// <summary>
+/// Runs a helper program without a shell, within limits of time, memory and output; kills it when it is cancelled, late or says too much.
+/// </summary>
 public static class ExternalProgram
 {
+    /// <summary>Most memory that a program may reserve, in bytes.</summary>
+    public const long MostMemory = 2_000_000_000;
+
+    /// <summary>Most that a program may print, in bytes.</summary>
+    public const long MostOutput = 400_000_000;
+
     /// <summary>What a program printed.</summary>
     /// <param name="ExitCode">0 for success.</param>
     /// <param name="Output">Standard output as UTF-8 text.</param>
-    /// <param name="Error">Standard error.</param>
+    /// <param name="Error">The beginning of standard error.</param>
     public sealed record Result(int ExitCode, string Output, string Error);
 
     /// <summary>Whether a program can be found on the path.</summary>
     public static bool Exists(string name) => (Environment.GetEnvironmentVariable("PATH") ?? "").Split(Path.PathSeparator)
         .Any(folder => folder.Length > 0 && File.Exists(Path.Combine(folder, name)));
 
-    /// <summary>Runs a program.</summary>
+    /// <summary>Runs a program and gives what it printed.</summary>
     /// <exception cref="TimeoutException">It took longer than <paramref name="limit"/>.</exception>
+    /// <exception cref="InvalidDataException">It printed more than <see cref="MostOutput"/>.</exception>
     public static async Task<Result> RunAsync(string name, IEnumerable<string> arguments, TimeSpan limit, CancellationToken cancel)
     {
-        var start = new ProcessStartInfo(name) { RedirectStandardOutput = true, RedirectStandardError = true, UseShellExecute = false };
-        foreach (var argument in arguments) start.ArgumentList.Add(argument);
+        using var output = new MemoryStream();
+        var (code, error) = await RunAsync(name, arguments, output, limit, cancel);
+        return new Result(code, Encoding.UTF8.GetString(output.GetBuffer(), 0, (int)output.Length), error);
+    }
+
+    /// <summary>Runs a program and writes what it prints into a stream.</summary>
+    /// <exception cref="TimeoutException">It took longer than <paramref name="limit"/>.</exception>
+    /// <exception cref="InvalidDataException">It printed more than <see cref="MostOutput"/>.</exception>
+    public static async Task<(int ExitCode, string Error)> RunAsync(string name, IEnumerable<string> arguments, Stream output, TimeSpan limit, CancellationToken cancel)
+    {
+        var start = Limited(name, arguments, limit);
         // Two pages are recognised at once by two processes; threads inside each would only fight.
         start.Environment["OMP_THREAD_LIMIT"] = "1";
         using var late = CancellationTokenSource.CreateLinkedTokenSource(cancel);
@@ -28,16 +47,43 @@ public static class ExternalProgram
         using var process = Process.Start(start) ?? throw new InvalidOperationException($"{name} did not start.");
         try
         {
-            var output = process.StandardOutput.ReadToEndAsync(late.Token);
-            var error = process.StandardError.ReadToEndAsync(late.Token);
+            var error = BeginningAsync(process.StandardError, late.Token);
+            var buffer = new byte[64 * 1024];
+            var total = 0L;
+            for (int read; (read = await process.StandardOutput.BaseStream.ReadAsync(buffer, late.Token)) > 0;)
+            {
+                if ((total += read) > MostOutput) throw new InvalidDataException("It comes to more than may be read.");
+                await output.WriteAsync(buffer.AsMemory(0, read), late.Token);
+            }
             await process.WaitForExitAsync(late.Token);
-            return new Result(process.ExitCode, await output, await error);
+            return (process.ExitCode, await error);
         }
-        catch (OperationCanceledException e)
+        catch (Exception e)
         {
             process.Kill(entireProcessTree: true);
+            if (e is not OperationCanceledException) throw;
             cancel.ThrowIfCancellationRequested();
             throw new TimeoutException($"{name} took longer than {limit.TotalSeconds:0} seconds.", e);
         }
+    }
+
+    // Where prlimit is there, the system itself bounds memory and time.
+    private static ProcessStartInfo Limited(string name, IEnumerable<string> arguments, TimeSpan limit)
+    {
+        var bounded = Exists("prlimit");
+        var start = new ProcessStartInfo(bounded ? "prlimit" : name) { RedirectStandardOutput = true, RedirectStandardError = true, UseShellExecute = false };
+        if (bounded)
+            foreach (var part in new[] { $"--as={MostMemory}", $"--cpu={(int)Math.Ceiling(limit.TotalSeconds)}", "--core=0", "--", name }) start.ArgumentList.Add(part);
+        foreach (var argument in arguments) start.ArgumentList.Add(argument);
+        return start;
+    }
+
+    private static async Task<string> BeginningAsync(StreamReader error, CancellationToken cancel)
+    {
+        var kept = new StringBuilder();
+        var buffer = new char[4_096];
+        for (int read; (read = await error.ReadAsync(buffer, cancel)) > 0;)
+            if (kept.Length < 16_000) kept.Append(buffer, 0, read);
+        return kept.ToString();
     }
 }

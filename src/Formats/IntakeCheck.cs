@@ -39,22 +39,38 @@ public static class IntakeCheck
     /// <summary>Most pixels of a page picture: A3 at 600 dpi.</summary>
     public const long MaxPixels = 72_000_000;
 
-    /// <summary>Checks a file on disk.</summary>
+    /// <summary>
+    /// What can be said of a file by its size and first bytes, without opening it: why it cannot be taken in, or null.
+    /// </summary>
+    /// <param name="path">Where it lies.</param>
+    /// <param name="name">What the person called it.</param>
+    public static string? Sniff(string path, string name)
+    {
+        var length = new FileInfo(path).Length;
+        if (length == 0) return $"“{name}” is empty.";
+        if (length > MaxBytes) return $"“{name}” is {length / 1024 / 1024} MB; at most {MaxBytes / 1024 / 1024} MB are taken.";
+        Span<byte> head = stackalloc byte[8];
+        using (var file = File.OpenRead(path)) _ = file.ReadAtLeast(head, 8, throwOnEndOfStream: false);
+        if (KindOf(head) is not null) return null;
+        return name.EndsWith(".pdf", StringComparison.OrdinalIgnoreCase)
+            ? $"“{name}” is called a PDF but its content is not one."
+            : $"“{name}” is none of PDF, PNG, JPEG or TIFF.";
+    }
+
+    private static FileKind? KindOf(ReadOnlySpan<byte> head) =>
+        head.StartsWith("%PDF-"u8) ? FileKind.Pdf
+        : head.StartsWith(new byte[] { 0x89, 0x50, 0x4E, 0x47 }) || head.StartsWith(new byte[] { 0xFF, 0xD8, 0xFF }) ? FileKind.Image
+        : head.StartsWith("II*\0"u8) || head.StartsWith("MM\0*"u8) ? FileKind.Tiff : null;
+
+    /// <summary>Checks a file on disk, which opens it.</summary>
     /// <param name="path">Where it lies.</param>
     /// <param name="name">What the person called it.</param>
     public static IntakeResult Check(string path, string name)
     {
-        var length = new FileInfo(path).Length;
-        if (length == 0) return Refuse($"“{name}” is empty.");
-        if (length > MaxBytes) return Refuse($"“{name}” is {length / 1024 / 1024} MB; at most {MaxBytes / 1024 / 1024} MB are taken.");
+        if (Sniff(path, name) is { } problem) return Refuse(problem);
         Span<byte> head = stackalloc byte[8];
         using (var file = File.OpenRead(path)) _ = file.ReadAtLeast(head, 8, throwOnEndOfStream: false);
-        if (head.StartsWith("%PDF-"u8)) return CheckPdf(path, name);
-        if (head.StartsWith(new byte[] { 0x89, 0x50, 0x4E, 0x47 }) || head.StartsWith(new byte[] { 0xFF, 0xD8, 0xFF })) return CheckImage(path, name);
-        if (head.StartsWith("II*\0"u8) || head.StartsWith("MM\0*"u8)) return CheckTiff(path, name);
-        return Refuse(name.EndsWith(".pdf", StringComparison.OrdinalIgnoreCase)
-            ? $"“{name}” is called a PDF but its content is not one."
-            : $"“{name}” is none of PDF, PNG, JPEG or TIFF.");
+        return KindOf(head) switch { FileKind.Pdf => CheckPdf(path, name), FileKind.Image => CheckImage(path, name), _ => CheckTiff(path, name) };
     }
 
     private static IntakeResult CheckPdf(string path, string name)
@@ -97,6 +113,13 @@ public static class IntakeCheck
     }
 
     private static IntakeResult CheckTiff(string path, string name)
+    {
+        try { return CheckTiffPages(path, name); }
+        // The library throws many kinds on damaged files; all mean the same to the person.
+        catch (Exception e) when (e is not OutOfMemoryException) { return Refuse($"“{name}” is damaged and cannot be read as a TIFF."); }
+    }
+
+    private static IntakeResult CheckTiffPages(string path, string name)
     {
         TiffPages.Silence();
         using var tiff = Tiff.Open(path, "r");

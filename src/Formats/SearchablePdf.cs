@@ -19,11 +19,12 @@ public static class SearchablePdf
     public static void Write(string path, IReadOnlyList<PdfPage> pages, string title)
     {
         using var typeface = File.Exists(FontPath) ? SKTypeface.FromFile(FontPath) : SKTypeface.Default;
-        using var file = File.Create(path);
-        using var document = SKDocument.CreatePdf(file, new SKDocumentPdfMetadata { Title = title, Producer = "Clear Lexicon", RasterDpi = 200, EncodingQuality = 85 });
+        // Into memory first: a disk that fills would throw inside a call of the drawing library, which ends the process.
+        using var written = new SKDynamicMemoryWStream();
+        using var document = SKDocument.CreatePdf(written, new SKDocumentPdfMetadata { Title = title, Producer = "Clear Lexicon", RasterDpi = 200, EncodingQuality = 85 });
         foreach (var page in pages)
         {
-            using var bitmap = SKBitmap.Decode(page.ImagePath);
+            using var bitmap = SKBitmap.Decode(page.ImagePath) ?? throw new IOException($"The picture {Path.GetFileName(page.ImagePath)} cannot be read.");
             const float width = 595;
             var height = width * bitmap.Height / bitmap.Width;
             using var canvas = document.BeginPage(width, height);
@@ -35,6 +36,10 @@ public static class SearchablePdf
             document.EndPage();
         }
         document.Close();
+        using var bytes = written.DetachAsData();
+        using var file = File.Create(path);
+        using var content = bytes.AsStream();
+        content.CopyTo(file);
     }
 
     /// <summary>Blacks out regions of a picture.</summary>

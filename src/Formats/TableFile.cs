@@ -19,16 +19,20 @@ public static class TableFile
         switch (Path.GetExtension(name).ToLowerInvariant())
         {
             case ".csv": lines = Csv(path); break;
-            case ".xlsx": lines = Xlsx(path); break;
+            case ".xlsx":
+                if (ZipLimits.Fault(path) is { } fault) return (null, [], $"“{name}” {fault}");
+                lines = Xlsx(path);
+                break;
             default: return (null, [], $"“{name}” is neither CSV nor XLSX.");
         }
         try
         {
             return Check(lines, name);
         }
-        catch (Exception e) when (e is InvalidDataException or System.Xml.XmlException or InvalidOperationException or NotSupportedException)
+        // The libraries throw many kinds on damaged files; all mean the same to the person.
+        catch (Exception e) when (e is not OutOfMemoryException)
         {
-            return (null, [], $"“{name}” cannot be read as a table: {e.Message}");
+            return (null, [], $"“{name}” is damaged and cannot be read as a table.");
         }
     }
 

@@ -16,7 +16,7 @@ public static class TextRecognition
     /// <summary>Recognises one page picture.</summary>
     public static async Task<(PageText Text, string? Notice)> ReadAsync(string image, TimeSpan limit, CancellationToken cancel)
     {
-        using var page = SKBitmap.Decode(image);
+        using var page = SKBitmap.Decode(image) ?? throw new InvalidDataException("a page could not be drawn.");
         int width = page.Width, height = page.Height;
         if (!Available) return (new PageText(width, height, [], "none"), Missing);
         var cleaned = image + ".clean.png";
@@ -32,7 +32,7 @@ public static class TextRecognition
         File.Delete(cleaned);
         return run.ExitCode == 0
             ? (new PageText(width, height, Parse(run.Output, width, height), "recognised"), null)
-            : (new PageText(width, height, [], "none"), $"Text recognition failed: {run.Error.Trim().Split('\n')[0]}");
+            : (new PageText(width, height, [], "none"), "Text recognition could not read this page; fill the fields by hand.");
     }
 
     /// <summary>Parses Tesseract's TSV: level 5 lines are words; confidence is 0 to 100.</summary>

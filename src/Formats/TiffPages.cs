@@ -30,6 +30,7 @@ public static class TiffPages
         using var tiff = Tiff.Open(path, "r");
         if (tiff is null || !tiff.SetDirectory((short)(page - 1))) return null;
         int width = tiff.GetField(TiffTag.IMAGEWIDTH)[0].ToInt(), height = tiff.GetField(TiffTag.IMAGELENGTH)[0].ToInt();
+        if ((long)width * height is <= 0 or > IntakeCheck.MaxPixels) return null;
         var raster = new int[width * height];
         if (!tiff.ReadRGBAImageOriented(width, height, raster, Orientation.TOPLEFT)) return null;
         var bitmap = new SKBitmap(new SKImageInfo(width, height, SKColorType.Rgba8888, SKAlphaType.Opaque));

@@ -16,37 +16,50 @@ public sealed class Intake
     private readonly Database database;
     private readonly DataFolder folder;
     private readonly Designs designs;
+    private readonly IFileReader files;
     private readonly Jobs jobs;
     private readonly TimeProvider clock;
 
     /// <summary>Makes the kind of its job known.</summary>
-    public Intake(Database database, DataFolder folder, Designs designs, Jobs jobs, TimeProvider clock)
+    public Intake(Database database, DataFolder folder, Designs designs, IFileReader files, Jobs jobs, TimeProvider clock)
     {
-        (this.database, this.folder, this.designs, this.jobs, this.clock) = (database, folder, designs, jobs, clock);
+        (this.database, this.folder, this.designs, this.files, this.jobs, this.clock) = (database, folder, designs, files, jobs, clock);
         // A file that came in while the last one was read is seen in the transaction that ends the job.
-        jobs.Add(new JobKind("reading", "Reading pages", "desk", ReadWaitingAsync) { NothingLeft = c => BatchStore.Files(c, "waiting").Count == 0 });
+        jobs.Add(new JobKind("reading", "Reading pages", "desk", ReadWaitingAsync) { NothingLeft = c => BatchStore.Count(c, "waiting") == 0 });
     }
 
     /// <summary>Pages that the simulated scanner draws in at one press.</summary>
     public const int TrayLoad = 10;
 
+    /// <summary>How often a file is tried on which the program ends.</summary>
+    private const int MostTries = 2;
+
     /// <summary>Keeps the files of a new batch and starts reading them. A bad file is refused by name; the others go on.</summary>
-    public async Task<(long BatchId, Job? Job)> BringAsync(string name, IReadOnlyList<BroughtFile> files, string who)
+    public async Task<(long BatchId, Job? Job)> BringAsync(string name, IReadOnlyList<BroughtFile> brought, string who)
     {
         var batchId = database.Write(c =>
         {
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "brought a batch", name, $"{files.Count} files");
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "brought a batch", name, $"{brought.Count} files");
             return BatchStore.Add(c, name, who, clock.GetUtcNow());
         });
-        foreach (var (file, number) in files.Select((f, i) => (f, i + 1)))
+        foreach (var (file, number) in brought.Select((f, i) => (f, i + 1)))
         {
             var target = Path.Combine(folder.Brought, batchId.ToString(), $"{number:000} {DataFolder.SafeName(file.Name)}");
             Directory.CreateDirectory(Path.GetDirectoryName(target)!);
-            await using (var from = file.Open())
-            await using (var to = File.Create(target)) await from.CopyToAsync(to);
-            var check = IntakeCheck.Check(target, file.Name);
-            database.Write(c => BatchStore.AddFile(c, batchId, file.Name, folder.Relative(target), check.Problem));
-            if (check.Problem is not null) File.Delete(target);
+            string? problem;
+            try
+            {
+                await using (var from = file.Open())
+                await using (var to = File.Create(target)) await from.CopyToAsync(to);
+                // Its first bytes only; it is opened by the worker.
+                problem = IntakeCheck.Sniff(target, file.Name);
+            }
+            catch (Exception e) when (Failures.IsFromOutside(e))
+            {
+                problem = $"“{file.Name}” could not be kept: {Failures.InWords(e)}";
+            }
+            if (problem is not null) File.Delete(target);
+            database.Write(c => BatchStore.AddFile(c, batchId, file.Name, folder.Relative(target), problem));
         }
         return (batchId, Start());
     }
@@ -85,22 +98,27 @@ public sealed class Intake
     }
 
     /// <summary>Whether files wait to be read.</summary>
-    public bool AnyWaiting => database.Read(c => BatchStore.Files(c, "waiting")).Count > 0;
+    public bool AnyWaiting => database.Read(c => BatchStore.Count(c, "waiting")) > 0;
 
     private async Task TakeAsync(BatchFile file, CancellationToken cancel)
     {
         var path = folder.Absolute(file.Stored);
-        var check = IntakeCheck.Check(path, file.Name);
         var images = Path.Combine(folder.Pages, $"f{file.Id}");
         IReadOnlyList<TakenPage> pages;
         try
         {
-            if (check.Problem is { } bad) throw new InvalidDataException(bad);
-            pages = await PageReading.ReadAsync(path, check.Kind, check.Pages, images, cancel);
+            if (file.Tried >= MostTries) throw new FileRefusedException($"“{file.Name}” was being read {file.Tried} times when the program ended; it is not tried again.");
+            // Marked before it is tried, so that one on which the whole program dies is not tried for ever.
+            database.Write(c => BatchStore.Try(c, file.Id));
+            if (!File.Exists(path)) throw new FileRefusedException($"“{file.Name}” is no longer there; bring it again.");
+            var check = await files.CheckAsync(path, file.Name, cancel);
+            if (check.Problem is { } bad) throw new FileRefusedException(bad);
+            pages = await files.PagesAsync(path, file.Name, check.Kind, check.Pages, images, cancel);
         }
-        catch (Exception e) when (e is not OperationCanceledException)
+        catch (FileRefusedException e)
         {
-            database.Write(c => BatchStore.SetFile(c, file.Id, check.Problem ?? $"“{file.Name}” could not be read: {e.Message}"));
+            database.Write(c => BatchStore.SetFile(c, file.Id, e.Message));
+            if (Directory.Exists(images)) Directory.Delete(images, recursive: true);
             return;
         }
         var document = Recognise(pages) with { BatchId = file.BatchId, SourceName = file.Name, SourceFile = file.Stored };
@@ -128,8 +146,9 @@ public sealed class Intake
                 TypeCode = claim.Reader.TypeCode,
                 Version = published.Version,
                 ReaderKey = claim.Reader.Key,
-                Record = captured.Where(v => v.Text.Length > 0).ToDictionary(v => v.Field, v => v.Text),
-                Evidence = captured.Where(v => v.Evidence is not null).ToDictionary(v => v.Field, v => v.Evidence!),
+                // Of several zones that feed one field, the first that holds anything.
+                Record = captured.Where(v => v.Text.Length > 0).GroupBy(v => v.Field, StringComparer.Ordinal).ToDictionary(v => v.Key, v => v.First().Text, StringComparer.Ordinal),
+                Evidence = captured.Where(v => v.Evidence is not null).OrderBy(v => v.Text.Length == 0).GroupBy(v => v.Field, StringComparer.Ordinal).ToDictionary(v => v.Key, v => v.First().Evidence!, StringComparer.Ordinal),
             };
         }
         return new StoredDocument { SourceName = "" };

@@ -7,7 +7,7 @@ using ClearLexicon.Storage;
 namespace ClearLexicon.Services;
 
 /// <summary>Teaching readers: samples, clues, zones, crosswalk, proof.</summary>
-public sealed class Readers(Database database, DataFolder folder, Designs designs, TimeProvider clock)
+public sealed class Readers(Database database, DataFolder folder, Designs designs, IFileReader files, TimeProvider clock)
 {
     /// <summary>All readers.</summary>
     public List<Reader> All() => database.Read(ReaderStore.All);
@@ -45,15 +45,17 @@ public sealed class Readers(Database database, DataFolder folder, Designs design
         await using (var to = File.Create(path)) await from.CopyToAsync(to, cancel);
         try
         {
-            var check = IntakeCheck.Check(path, file.Name);
+            if (Find(key) is null) return Result<long>.Not("There is no such reader.");
+            if (IntakeCheck.Sniff(path, file.Name) is { } refused) return Result<long>.Not(refused);
+            var check = await files.CheckAsync(path, file.Name, cancel);
             if (check.Problem is { } problem) return Result<long>.Not(problem);
-            var pages = await PageReading.ReadAsync(path, check.Kind, 1, Path.Combine(folder.Pages, "s" + id), cancel);
+            var pages = await files.PagesAsync(path, file.Name, check.Kind, 1, Path.Combine(folder.Pages, "s" + id), cancel);
             if (pages[0].Notice is { } notice && pages[0].Text.Words.Count == 0) return Result<long>.Not(notice);
             return database.Write(c => ReaderStore.AddSample(c, key, file.Name, folder.Relative(pages[0].ImagePath), pages[0].Text, truth));
         }
-        catch (InvalidDataException e)
+        catch (FileRefusedException e)
         {
-            return Result<long>.Not($"“{file.Name}”: {e.Message}");
+            return Result<long>.Not(e.Message);
         }
         finally
         {

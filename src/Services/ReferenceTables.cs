@@ -20,7 +20,7 @@ public sealed record TableDifference(IReadOnlyList<string> Columns, IReadOnlyLis
 public sealed record LookUp(IReadOnlyList<Dictionary<string, string>> Rows, string? Problem);
 
 /// <summary>Reference tables: import by difference, and look-ups in services that are never waited for longer than two seconds.</summary>
-public sealed class ReferenceTables(Database database, Designs designs, DataFolder folder, ServiceAddresses services, IHttpClientFactory http, TimeProvider clock)
+public sealed class ReferenceTables(Database database, Designs designs, DataFolder folder, IFileReader files, ServiceAddresses services, IHttpClientFactory http, TimeProvider clock)
 {
     private readonly HeldPlans<TableDifference> _held = new();
 
@@ -46,7 +46,7 @@ public sealed class ReferenceTables(Database database, Designs designs, DataFold
         await using (var to = File.Create(upload)) await from.CopyToAsync(to);
         try
         {
-            var (columns, rows, problem) = await Task.Run(() => TableFile.Read(upload, file.Name));
+            var (columns, rows, problem) = await files.TableAsync(upload, file.Name, default);
             if (columns is null) return Result<TableDifference>.Not(problem!);
             var known = designs.Tables.GetValueOrDefault(key);
             if (known is not null && !known.Columns.SequenceEqual(columns, StringComparer.OrdinalIgnoreCase))

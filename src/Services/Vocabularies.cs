@@ -19,7 +19,7 @@ public sealed record VocabularyUse(string Type, string TypeCode, string Field);
 public sealed record TermUse(long Documents, IReadOnlyList<(long Id, string Name)> Sample, IReadOnlyList<string> Rules);
 
 /// <summary>Vocabularies: edit, review, merge, import, export, take back. Documents follow, and return with an undo.</summary>
-public sealed class Vocabularies(Database database, Designs designs, Following following, DataFolder folder, TimeProvider clock)
+public sealed class Vocabularies(Database database, Designs designs, Following following, DataFolder folder, IFileReader files, TimeProvider clock)
 {
     /// <summary>Most sentences of one refusal.</summary>
     private const int MostSentences = 5;
@@ -187,7 +187,7 @@ public sealed class Vocabularies(Database database, Designs designs, Following f
         await using (var to = File.Create(upload)) await from.CopyToAsync(to);
         try
         {
-            var (terms, problem) = await TermFiles.ReadAsync(upload, file.Name, index.Vocabulary.Language);
+            var (terms, problem) = await files.TermsAsync(upload, file.Name, index.Vocabulary.Language, default);
             return terms is null ? Result<BroughtTerms>.Not(problem!) : terms;
         }
         finally

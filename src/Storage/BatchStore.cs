@@ -20,7 +20,8 @@ public sealed record Batch(long Id, string Name, string BroughtBy, string Brough
 /// <param name="Stored">Where it lies, relative to the data folder.</param>
 /// <param name="State">waiting, taken or refused.</param>
 /// <param name="Message">Why it was refused.</param>
-public sealed record BatchFile(long Id, long BatchId, string Name, string Stored, string State, string? Message);
+/// <param name="Tried">How often reading it was begun.</param>
+public sealed record BatchFile(long Id, long BatchId, string Name, string Stored, string State, string? Message, int Tried);
 
 /// <summary>Batches and the files they came as.</summary>
 public static class BatchStore
@@ -50,8 +51,14 @@ public static class BatchStore
 
     /// <summary>Files in a state, of one batch or of all.</summary>
     public static List<BatchFile> Files(SqliteConnection c, string state, long? batchId = null) =>
-        c.Query("SELECT id, batch_id, name, stored, state, message FROM batch_files WHERE state = $state AND ($batch IS NULL OR batch_id = $batch) ORDER BY id",
-            r => new BatchFile(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetString(3), r.GetString(4), r.Text(5)), ("$state", state), ("$batch", batchId));
+        c.Query("SELECT id, batch_id, name, stored, state, message, tried FROM batch_files WHERE state = $state AND ($batch IS NULL OR batch_id = $batch) ORDER BY id",
+            r => new BatchFile(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetString(3), r.GetString(4), r.Text(5), r.GetInt32(6)), ("$state", state), ("$batch", batchId));
+
+    /// <summary>Marks that reading a file is begun.</summary>
+    public static void Try(SqliteConnection c, long id) => c.Execute("UPDATE batch_files SET tried = tried + 1 WHERE id = $id", ("$id", id));
+
+    /// <summary>How many files are in a state.</summary>
+    public static long Count(SqliteConnection c, string state) => c.Scalar<long>("SELECT count(*) FROM batch_files WHERE state = $state", ("$state", state));
 
     /// <summary>Marks a file as taken or refused.</summary>
     public static void SetFile(SqliteConnection c, long id, string? refusal) =>

@@ -1,4 +1,5 @@
 using System.Globalization;
+using ClearLexicon.Formats;
 using ClearLexicon.Web.Api;
 using ClearLexicon.Web.Hosting;
 using Serilog;
@@ -6,6 +7,8 @@ using Serilog.Events;
 
 // Numbers and dates are written the same on every machine; what people read is set where it is shown.
 CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
+
+if (args is [FileWorker.Switch, ..]) return await FileWorker.RunAsync();
 
 var start = StartOptions.Read(args);
 var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = StartOptions.ForHost(args), ContentRootPath = StartOptions.ContentRoot(args) });

@@ -1,4 +1,5 @@
 using ClearLexicon.Demo;
+using ClearLexicon.Formats;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;
 
@@ -15,12 +16,13 @@ public sealed class House : IDisposable
         Jobs = new Jobs(Database, clock, e => Failures.Add(e.ToString()));
         People = new People(Database, clock);
         Designs = new Designs(Database, clock);
-        Readers = new Readers(Database, Folder, Designs, clock);
-        Intake = new Intake(Database, Folder, Designs, Jobs, clock);
+        var files = new HereReader();
+        Readers = new Readers(Database, Folder, Designs, files, clock);
+        Intake = new Intake(Database, Folder, Designs, files, Jobs, clock);
         Following = new Following(Database, Designs, Jobs, clock);
-        Vocabularies = new Vocabularies(Database, Designs, Following, Folder, clock);
+        Vocabularies = new Vocabularies(Database, Designs, Following, Folder, files, clock);
         Services = new ServiceAddresses(Database, clock);
-        Tables = new ReferenceTables(Database, Designs, Folder, Services, new PlainClients(), clock);
+        Tables = new ReferenceTables(Database, Designs, Folder, files, Services, new PlainClients(), clock);
         Files = new DesignFiles(Database, Designs, Services, clock);
         Desk = new Desk(Database, Designs, Vocabularies, clock);
         Filer = new Filer(Database, Folder, Desk, Designs, Vocabularies, Jobs, clock);

@@ -38,7 +38,7 @@ public sealed class IntakeTests : IDisposable
         Assert.True(_house.Intake.AnyWaiting);
 
         using var database = new Database(_house.Folder.DatabaseFile);
-        var again = new Intake(database, _house.Folder, _house.Designs, new Jobs(database, TimeProvider.System), TimeProvider.System);
+        var again = new Intake(database, _house.Folder, _house.Designs, new HereReader(), new Jobs(database, TimeProvider.System), TimeProvider.System);
         await again.Start()!.Completion;
         Assert.Equal(8, _house.Desk.Waiting("me").Select(d => d.Document.SourceName).Distinct().Count());
         Assert.Equal(8, _house.Desk.Waiting("me").Count);

@@ -64,6 +64,7 @@ ALTER TABLE vocabulary_history ADD COLUMN last_id INTEGER NOT NULL DEFAULT 0;
 
 -- A file is marked before it is tried: one on which the process has died is not tried for ever.
 ALTER TABLE batch_files ADD COLUMN tried INTEGER NOT NULL DEFAULT 0;
+CREATE INDEX batch_files_waiting ON batch_files (state) WHERE state = 'waiting';
 
 -- Several roles a person, a stamp that ends sessions when rights change, and a one-time word that must be replaced.
 CREATE TABLE person_roles (

@@ -1,4 +1,5 @@
 using ClearLexicon.Demo;
+using ClearLexicon.Formats;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Authentication.Cookies;
@@ -41,6 +42,7 @@ public static class Registration
         services.AddSingleton<Ledger>();
         services.AddHttpClient(ReferenceTables.Client).ConfigurePrimaryHttpMessageHandler(static () => new SocketsHttpHandler { AllowAutoRedirect = false, UseCookies = false, MaxResponseHeadersLength = 16 });
         services.AddSingleton<Designs>();
+        services.AddSingleton<IFileReader>(p => new WorkerReader(Worker(p.GetRequiredService<DataFolder>())));
         services.AddSingleton<Following>();
         services.AddSingleton<Vocabularies>();
         services.AddSingleton<ServiceAddresses>();
@@ -61,6 +63,15 @@ public static class Registration
         services.AddSingleton<Migrations>();
         services.AddSingleton<Waves>();
         services.AddSingleton<HarbourSeed>();
+    }
+
+    // The same program once more, by the host that runs this one.
+    private static WorkerStart Worker(DataFolder folder)
+    {
+        var program = typeof(Registration).Assembly.Location;
+        var settings = Path.ChangeExtension(program, ".runtimeconfig.json");
+        return new WorkerStart(Environment.ProcessPath is { } host && Path.GetFileNameWithoutExtension(host) == "dotnet" ? host : "dotnet",
+            File.Exists(settings) ? [program, FileWorker.Switch] : ["exec", "--runtimeconfig", Directory.GetFiles(AppContext.BaseDirectory, "*.runtimeconfig.json")[0], program, FileWorker.Switch], folder.Drafts);
     }
 
     /// <summary>Cookie sign-in; every page needs it unless it says otherwise; places are kept to roles.</summary>
