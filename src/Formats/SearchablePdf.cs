@@ -38,8 +38,8 @@ public static class SearchablePdf
         document.Close();
         using var bytes = written.DetachAsData();
         using var file = File.Create(path);
-        using var content = bytes.AsStream();
-        content.CopyTo(file);
+        // A document without pages gives no bytes at all.
+        if (bytes.Size > 0) file.Write(bytes.AsSpan());
     }
 
     /// <summary>Blacks out regions of a picture.</summary>

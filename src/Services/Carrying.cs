@@ -160,7 +160,7 @@ public sealed class Carrying
         foreach (var key in now.Record.Keys.Union(before.Record.Keys))
             if (now.Record.GetValueOrDefault(key, "") is var after && before.Record.GetValueOrDefault(key, "") is var was && was != after) DocumentStore.AddChange(c, now.Id, key, was, after, how, clock.GetUtcNow(), who);
         RecordJudge.KeepKeys(c, now, type);
-        if (now.Filed) FullText.Index(c, now, type.Type, DocumentStore.Pages(c, now.Id));
+        if (now.Filed) FullText.Index(c, now, type, DocumentStore.Pages(c, now.Id));
     }
 
     /// <summary>Takes a run back in the background: documents hold again what they held. One that was edited since is left as it is.</summary>

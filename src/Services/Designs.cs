@@ -94,6 +94,9 @@ public sealed class Designs(Database database, TimeProvider clock)
             }, Vocabularies, Tables);
     }
 
+    /// <summary>Called when something may have been published, outside of any transaction.</summary>
+    internal Action AfterPublishing { get; set; } = () => { };
+
     /// <summary>All document types and field groups with their drafts.</summary>
     public List<TypeState> All() => database.Read(DesignStore.All);
 
@@ -187,7 +190,7 @@ public sealed class Designs(Database database, TimeProvider clock)
     {
         try { return database.WriteIf(c => Publish(c, code, who, seen, also), static r => r.Ok); }
         catch (RefusedException e) { return Not(e.Message); }
-        finally { Forget(); }
+        finally { Forget(); AfterPublishing(); }
     }
 
     private static Result<(int Version, IReadOnlyList<string> Followed)> Not(string problem) => Result<(int, IReadOnlyList<string>)>.Not(problem);
@@ -199,7 +202,13 @@ public sealed class Designs(Database database, TimeProvider clock)
         if (seen is { } newest && newest != state.Version) return Not($"{DesignStore.Versions(c, code)[0].PublishedBy} has published version {state.Version} in between. Look at the consequences anew.");
         if (!state.DraftOpen) return Not($"Nothing has changed since version {state.Version}.");
         if (Findings(c, state.Draft, known).FirstOrDefault(f => f.Level == Level.Must) is { } finding) return Not(finding.Text);
-        var version = DesignStore.Publish(c, Inheritance.Resolve(state.Draft, x => Source(c, x)), state.Draft, draftStays: false, clock.GetUtcNow(), who);
+        int Put(DocumentType source, bool draftStays)
+        {
+            var whole = Inheritance.Resolve(source, x => Source(c, x));
+            Rebuilding.Mark(c, DesignStore.Versions(c, source.Code) is [var was, ..] ? was.Design : null, whole);
+            return DesignStore.Publish(c, whole, source, draftStays, clock.GetUtcNow(), who);
+        }
+        var version = Put(state.Draft, draftStays: false);
         LedgerStore.Append(c, clock.GetUtcNow(), who, $"published version {version}", code);
         var followed = new List<string>();
         var all = DesignStore.All(c);
@@ -210,7 +219,7 @@ public sealed class Designs(Database database, TimeProvider clock)
             {
                 if (source is null || !(source.Groups.Contains(changed) || source.Refines == changed) || !met.Add(dependent.Draft.Code)) continue;
                 if (Findings(c, source, known).FirstOrDefault(f => f.Level == Level.Must) is { } blocks) return Not($"{dependent.Draft.Name} takes parts of this, and would not do any more: {blocks.Text}");
-                var next = DesignStore.Publish(c, Inheritance.Resolve(source, x => Source(c, x)), source, draftStays: true, clock.GetUtcNow(), who);
+                var next = Put(source, draftStays: true);
                 LedgerStore.Append(c, clock.GetUtcNow(), who, $"published version {next}", dependent.Draft.Code, $"with the parts of {code}");
                 followed.Add(dependent.Draft.Name);
                 waiting.Enqueue(dependent.Draft.Code);

@@ -110,6 +110,8 @@ public sealed class Desk(Database database, Designs designs, Vocabularies vocabu
         if (!designs.Published.TryGetValue(code, out var published) || published.Type.Type.Find(field) is not { } asked) return $"This document type has no field “{field}”.";
         var before = document.Record.GetValueOrDefault(field, "");
         var changed = document with { Record = With(document.Record, field, text), Version = published.Version };
+        // Of another value nobody has said yet that no page shows it.
+        if (document.Evidence.GetValueOrDefault(field)?.Method == Evidence.NoPlace.Method) changed = changed with { Evidence = document.Evidence.Where(e => e.Key != field).ToDictionary(StringComparer.Ordinal) };
         var judged = Judge(c, changed, who).Judged!;
         var language = PeopleStore.Find(c, who)?.Language ?? Messages.English;
         var known = Judge(c, document, who).Judged!.Problems.Select(p => p.Id).ToHashSet(StringComparer.Ordinal);
@@ -130,11 +132,36 @@ public sealed class Desk(Database database, Designs designs, Vocabularies vocabu
         if (document.Parked is not null && judged.Problems.All(p => p.Level != Level.Must)) DocumentStore.Park(c, id, null);
         DocumentStore.AddChange(c, id, field, before, after, string.IsNullOrWhiteSpace(reason) ? "edited" : $"edited: {reason.Trim()}", clock.GetUtcNow(), who);
         RecordJudge.KeepKeys(c, changed, published.Type);
-        FullText.Index(c, changed, published.Type.Type, DocumentStore.Pages(c, id));
+        FullText.Index(c, changed, published.Type, DocumentStore.Pages(c, id));
         vocabularies.Grow(c, published.Type.NewTerms(judged.Values), who);
         LedgerStore.Append(c, clock.GetUtcNow(), who, $"edited {asked.Label}", $"document {id}");
         return Result.Done;
     }
+
+    /// <summary>Restricted fields of a filed document whose values were typed and have no place: its pages are kept from searchers meanwhile.</summary>
+    public IReadOnlyList<string> Unplaced(JudgedDocument judged) => FullText.Redaction(judged.Document, judged.Published!.Type).Unplaced;
+
+    /// <summary>Says where on a filed document's pages a restricted value stands that was typed; or that no page shows it.</summary>
+    /// <param name="id">The document.</param>
+    /// <param name="field">Key of the field.</param>
+    /// <param name="page">Number of the page, from 1; null when no page shows it.</param>
+    /// <param name="box">The region, in shares of the page.</param>
+    /// <param name="who">Who says so.</param>
+    public Result Place(long id, string field, int? page, Box box, string who) => database.Write<Result>(c =>
+    {
+        if (DocumentStore.Find(c, id) is not { Filed: true, TypeCode: { } code } document || !designs.Published.TryGetValue(code, out var published)) return "There is no such filed document.";
+        if (!FullText.Redaction(document, published.Type).Unplaced.Contains(field)) return "The place of this value is known already.";
+        var pages = DocumentStore.Pages(c, id);
+        if (page is not null && pages.All(p => p.Number != page)) return $"This document has no page {page}.";
+        if (page is not null && (box.W <= 0 || box.H <= 0)) return "Drag a box around the value.";
+        var place = page is { } number ? new Evidence(number, box, "", "marked", 1) : Evidence.NoPlace;
+        var changed = document with { Evidence = document.Evidence.Append(new(field, place)).ToDictionary(StringComparer.Ordinal) };
+        DocumentStore.Save(c, changed);
+        FullText.Index(c, changed, published.Type, pages);
+        var said = page is null ? "said that no page shows" : $"marked on page {page}";
+        LedgerStore.Append(c, clock.GetUtcNow(), who, $"{said} {published.Type.Type.LabelOf(field)}", $"document {id}");
+        return Result.Done;
+    });
 
     internal JudgedDocument Judge(SqliteConnection c, StoredDocument document, string who)
     {

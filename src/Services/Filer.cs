@@ -181,7 +181,7 @@ public sealed class Filer
             DocumentStore.Save(c, filed);
             DocumentStore.MarkFiled(c, filed, clock.GetUtcNow(), who);
             RecordJudge.KeepKeys(c, filed, type);
-            FullText.Index(c, filed, type.Type, pages);
+            FullText.Index(c, filed, type, pages);
             vocabularies.Grow(c, type.NewTerms(judged.Judged.Values), who);
             FilingJournal.End(c, journal);
             LedgerStore.Append(c, clock.GetUtcNow(), who, place.VersionOf is { } before ? $"filed as a later version of document {before}" : "filed", $"document {document.Id}", $"{place.At.Folder}/{name}");

@@ -182,7 +182,7 @@ public sealed class Following
         DocumentStore.AddChange(c, document.Id, field, document.Record.GetValueOrDefault(field, ""), text, how, _clock.GetUtcNow(), who);
         if (!_designs.Published.TryGetValue(document.TypeCode!, out var published)) return changed;
         RecordJudge.KeepKeys(c, changed, published.Type);
-        if (document.Filed) FullText.Index(c, changed, published.Type.Type, DocumentStore.Pages(c, document.Id));
+        if (document.Filed) FullText.Index(c, changed, published.Type, DocumentStore.Pages(c, document.Id));
         return changed;
     }
 }

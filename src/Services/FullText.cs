@@ -1,6 +1,6 @@
 using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
-using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
 
@@ -9,15 +9,24 @@ namespace ClearLexicon.Services;
 /// <summary>Keeps restricted values apart: in the full text, on page pictures and in copies.</summary>
 public static class FullText
 {
+    /// <summary>What of a document is restricted.</summary>
+    public static Redaction Redaction(StoredDocument document, CompiledType type) => new(type, document.Record, document.Evidence);
+
     /// <summary>Puts a document's words into the index; what is restricted goes into a column that searchers never look in.</summary>
-    public static void Index(SqliteConnection c, StoredDocument document, DocumentType type, IReadOnlyList<StoredPage> pages)
+    public static void Index(SqliteConnection c, StoredDocument document, CompiledType type, IReadOnlyList<StoredPage> pages)
     {
-        List<string> open = [document.Name ?? "", document.SourceName], closed = [];
-        foreach (var field in type.Fields)
-            if (document.Record.TryGetValue(field.Key, out var text)) (field.Restricted ? closed : open).Add(field.NotSearched ? "" : Words(field, text));
+        var redaction = Redaction(document, type);
+        List<string> open = [document.Name ?? ""], closed = [];
+        (redaction.Hides(document.SourceName) ? closed : open).Add(document.SourceName);
+        foreach (var (key, text) in document.Record)
+        {
+            // What a field held that is no longer in the type is looked for by those who see everything.
+            if (type.Type.Find(key) is not { } field) closed.Add(text);
+            else if (!field.NotSearched) (field.Restricted ? closed : open).Add(Words(field, text));
+        }
         foreach (var page in pages)
         {
-            var masks = Masks(document, type, page);
+            var masks = redaction.Masks(page.Text, page.Number);
             foreach (var word in page.Text.Words) (masks.Any(m => m.Overlaps(word.Box)) ? closed : open).Add(word.Text);
         }
         DocumentStore.IndexText(c, document.Id, string.Join(' ', open), string.Join(' ', closed));
@@ -26,20 +35,4 @@ public static class FullText
     // A table's cells without the marks that hold them together.
     internal static string Words(Field field, string text) =>
         field.Kind == FieldKind.Table ? string.Join(' ', (FieldReader.ParseRows(text) ?? []).SelectMany(r => r.Values)) : text;
-
-    /// <summary>
-    /// Regions of a page that show restricted values: where they were read, and wherever else on the page their words stand. Of a field that
-    /// is no longer in the type nobody knows whether it was restricted, so it counts as if it were.
-    /// </summary>
-    public static IReadOnlyList<Box> Masks(StoredDocument document, DocumentType type, StoredPage page)
-    {
-        var masks = new List<Box>();
-        foreach (var key in document.Evidence.Keys.Union(document.Record.Keys).Where(k => type.Find(k) is not { Restricted: false }))
-        {
-            if (document.Evidence.TryGetValue(key, out var evidence) && evidence.Page == page.Number) masks.Add(evidence.Box);
-            var words = Folding.Fold($"{document.Record.GetValueOrDefault(key)} {evidence?.Raw}").Split(' ').Where(w => w.Length > 2).ToHashSet(StringComparer.Ordinal);
-            masks.AddRange(page.Text.Words.Where(w => words.Contains(Folding.Fold(w.Text))).Select(w => w.Box));
-        }
-        return masks;
-    }
 }

@@ -125,7 +125,7 @@ public sealed class Intake
         database.Write(c =>
         {
             var id = DocumentStore.Add(c, document, pages.Select(p => new StoredPage(p.Number, folder.Relative(p.ImagePath), p.Text, p.Notice)));
-            foreach (var (field, evidence) in document.Evidence)
+            foreach (var (field, evidence) in document.Evidence.Where(e => e.Value.Raw.Length > 0))
                 DocumentStore.AddChange(c, id, field, "", document.Record.GetValueOrDefault(field, ""), evidence.Method == "recognised" ? "read by text recognition" : "read from the text layer", clock.GetUtcNow(), document.ReaderKey!);
             KeepUniqueKeys(c, document with { Id = id });
             BatchStore.SetFile(c, file.Id, null);
@@ -148,7 +148,7 @@ public sealed class Intake
                 ReaderKey = claim.Reader.Key,
                 // Of several zones that feed one field, the first that holds anything.
                 Record = captured.Where(v => v.Text.Length > 0).GroupBy(v => v.Field, StringComparer.Ordinal).ToDictionary(v => v.Key, v => v.First().Text, StringComparer.Ordinal),
-                Evidence = captured.Where(v => v.Evidence is not null).OrderBy(v => v.Text.Length == 0).GroupBy(v => v.Field, StringComparer.Ordinal).ToDictionary(v => v.Key, v => v.First().Evidence!, StringComparer.Ordinal),
+                Evidence = ZoneReading.Places(captured, page.Number),
             };
         }
         return new StoredDocument { SourceName = "" };

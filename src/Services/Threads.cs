@@ -57,7 +57,7 @@ public sealed class Threads(Database database, DataFolder folder, Designs design
     public byte[]? Page(DocumentType type, ThreadSubject subject, int number)
     {
         if (Pages(subject).FirstOrDefault(p => p.Number == number) is not { } page) return null;
-        var masks = FullText.Masks(subject.Document, type, page);
+        var masks = FullText.Redaction(subject.Document, new CompiledType(type, designs.Vocabularies, designs.Tables)).Masks(page.Text, page.Number);
         return masks.Count == 0 ? File.ReadAllBytes(folder.Absolute(page.Image)) : SearchablePdf.MaskedPng(folder.Absolute(page.Image), masks);
     }
 
@@ -78,7 +78,7 @@ public sealed class Threads(Database database, DataFolder folder, Designs design
                 Id = -sample.Id,
                 SourceName = sample.Name,
                 Record = captured.GroupBy(v => v.Field).ToDictionary(v => v.Key, v => v.First().Text),
-                Evidence = captured.Where(v => v.Evidence is not null).GroupBy(v => v.Field).ToDictionary(v => v.Key, v => v.First().Evidence!),
+                Evidence = ZoneReading.Places(captured, 1),
             };
         }
         return new ThreadSubject($"sample-{sample.Id}", $"{sample.Name}, sample of {reader.Name}", Read);

@@ -1,4 +1,5 @@
 using ClearLexicon.Core.Migration;
+using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
 using ClearLexicon.Storage;
@@ -198,17 +199,23 @@ public sealed class Waves
             _rows = 0;
         }
 
+        // A legacy path may tell what its record keeps back.
+        private readonly bool _restricts = published.Type.Type.Fields.Any(f => f.Restricted);
+
+        private static readonly Dictionary<string, Evidence> NoEvidence = [];
+
         private ReadyRow Ready(MetRow met)
         {
             var (type, judge) = (published.Type.Type, run.Judge);
             var record = new Dictionary<string, string>(type.Fields.Count);
-            List<string> open = [met.Path], closed = [];
+            List<string> open = [], closed = [];
             for (var i = 0; i < type.Fields.Count; i++)
             {
                 if (!judge.Values[i].IsGood) continue;
                 record[type.Fields[i].Key] = judge.Values[i].Text;
                 if (!type.Fields[i].NotSearched) (type.Fields[i].Restricted ? closed : open).Add(FullText.Words(type.Fields[i], judge.Values[i].Text));
             }
+            (_restricts && new Redaction(published.Type, record, NoEvidence).Hides(met.Path) ? closed : open).Add(met.Path);
             var overrides = judge.Problems.Count == 0 ? "{}" : Sql.ToJson(judge.Problems.DistinctBy(p => p.Id).ToDictionary(p => p.Id, _ => wave.Reason!));
             var counts = published.Type.Convention.AlwaysCounts || judge.Number > 1;
             return new ReadyRow(met.Number, met.Path, Sql.ToJson(record), overrides, judge.Placement, judge.Number, counts ? published.Type.Convention.CounterKey(judge.Values, judge.Now) : null,

@@ -23,6 +23,9 @@ public sealed record RepositoryQuery
     /// <summary>Whether words of restricted regions are looked through too.</summary>
     public bool IncludeRestricted { get; init; }
 
+    /// <summary>Codes of types of which nothing is found by <see cref="Anywhere"/>, because their full text is not up to date.</summary>
+    public IReadOnlyList<string> NotByWords { get; init; } = [];
+
     /// <summary>Field key to sort by; null sorts by path.</summary>
     public string? Sort { get; init; }
 
@@ -131,6 +134,11 @@ public static class RepositoryStore
         {
             where += " AND d.id IN (SELECT rowid FROM document_text WHERE document_text MATCH $match)";
             parameters.Add(("$match", match));
+            if (query.NotByWords.Count > 0)
+            {
+                where += " AND d.type_code NOT IN (SELECT value FROM json_each($closed))";
+                parameters.Add(("$closed", Sql.ToJson(query.NotByWords)));
+            }
         }
         return where;
     }

@@ -86,7 +86,7 @@ public sealed class TermFileTests : IDisposable
 
     [Theory]
     [InlineData("x.ttl", "this is no turtle", "broken")]
-    [InlineData("x.rdf", "<rdf:RDF", "broken")]
+    [InlineData("x.rdf", "<rdf:RDF", "no XML")]
     [InlineData("x.csv", "name;code\na;b\n", "no column “label”")]
     [InlineData("x.csv", "", "empty")]
     [InlineData("x.pdf", "%PDF", "neither CSV")]

@@ -150,7 +150,7 @@ public sealed class FilingTests : IDisposable
         Assert.Equal(1, Found(true));
         var page = _house.Desk.Pages(id)[0];
         var document = _house.Desk.Find(id, "me")!.Document;
-        var masks = FullText.Masks(document, HarbourDesign.VesselCall, page);
+        var masks = FullText.Redaction(document, _house.Designs.Published[HarbourDesign.VesselCall.Code].Type).Masks(page.Text, 1);
         var word = Assert.Single(page.Text.Words, w => w.Text == master);
         Assert.Contains(masks, m => m.Overlaps(word.Box));
         var copy = Path.Combine(_house.Folder.Root, "copy.pdf");

@@ -33,6 +33,7 @@ public sealed class House : IDisposable
         Refiling = new Refiling(Database, Designs, Moves, Jobs, clock);
         Carrying = new Carrying(Database, Designs, Jobs, clock);
         Publishing = new Publishing(Database, Folder, Designs, Carrying, Jobs, clock);
+        Rebuilding = new Rebuilding(Database, Designs, Jobs);
         Preview = new ConventionPreview(Database, Folder, Designs, clock);
         Proposals = new ConventionProposals(Designs, Vocabularies);
     }
@@ -59,6 +60,8 @@ public sealed class House : IDisposable
     public Standing Standing { get; }
     public Carrying Carrying { get; }
     public Publishing Publishing { get; }
+
+    public Rebuilding Rebuilding { get; }
     public ConventionPreview Preview { get; }
     public ConventionProposals Proposals { get; }
 

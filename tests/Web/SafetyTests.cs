@@ -125,7 +125,7 @@ public partial class SafetyTests(HarbourApp app)
         try
         {
             Assert.Null(designs.Publish("vessel-call-record", "Maren Holt").Problem);
-            database.Write(c => FullText.Index(c, document, designs.Published["vessel-call-record"].Type.Type, DocumentStore.Pages(c, document.Id)));
+            database.Write(c => FullText.Index(c, document, designs.Published["vessel-call-record"].Type, DocumentStore.Pages(c, document.Id)));
             Assert.DoesNotContain(surname, WebUtility.HtmlDecode(await searcher.GetStringAsync(address)));
             Assert.Contains(surname, WebUtility.HtmlDecode(await (await app.SignedIn(Roles.Indexer)).GetStringAsync(address)));
             Assert.DoesNotContain($">{document.Name}<", await searcher.GetStringAsync($"/Repository?anywhere={surname}"));
@@ -135,7 +135,7 @@ public partial class SafetyTests(HarbourApp app)
         {
             Assert.Null(designs.Change("vessel-call-record", "put the master back", "Maren Holt", t => designs.Versions("vessel-call-record").MinBy(v => v.Version)!.Source).Problem);
             Assert.Null(designs.Publish("vessel-call-record", "Maren Holt").Problem);
-            database.Write(c => FullText.Index(c, document, designs.Published["vessel-call-record"].Type.Type, DocumentStore.Pages(c, document.Id)));
+            database.Write(c => FullText.Index(c, document, designs.Published["vessel-call-record"].Type, DocumentStore.Pages(c, document.Id)));
         }
     }
 

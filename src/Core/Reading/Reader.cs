@@ -26,12 +26,21 @@ public sealed record Reader(
 /// <param name="Page">Page number in the document, from 1.</param>
 /// <param name="Box">Region of the words taken.</param>
 /// <param name="Raw">The text before cleaning.</param>
-/// <param name="Method"><c>text layer</c>, <c>recognised</c>, <c>picked</c> (a person clicked or dragged) or <c>typed</c>.</param>
+/// <param name="Method"><c>text layer</c>, <c>recognised</c>, <c>picked</c> (a person clicked or dragged), <c>empty</c> (a zone in which
+/// nothing was read), <c>marked</c> (a person showed where it stands) or <c>no place</c>.</param>
 /// <param name="Confidence">0 to 1; the least of the words taken.</param>
-public sealed record Evidence(int Page, Box Box, string Raw, string Method, double Confidence);
+public sealed record Evidence(int Page, Box Box, string Raw, string Method, double Confidence)
+{
+    /// <summary>The rest of the regions that hold it: the whole of the reader's zone, and other zones into the same field.</summary>
+    public IReadOnlyList<Box> Also { get; init; } = [];
+
+    /// <summary>A person said that no page shows the value; its page is 0.</summary>
+    public static Evidence NoPlace { get; } = new(0, default, "", "no place", 1);
+}
 
 /// <summary>A field's text with the evidence for it.</summary>
 /// <param name="Field">Key of the field.</param>
 /// <param name="Text">The text after cleaning.</param>
 /// <param name="Evidence">Null when a person typed it or a default filled it.</param>
-public sealed record CapturedValue(string Field, string Text, Evidence? Evidence);
+/// <param name="Zone">The reader's zone as it lies on this page, whether or not anything was read in it.</param>
+public sealed record CapturedValue(string Field, string Text, Evidence? Evidence, Box Zone = default);

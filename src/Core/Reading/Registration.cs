@@ -39,6 +39,21 @@ public sealed class Registration
         return ((_a * px - _b * py + _tx) / _width, (_b * px + _a * py + _ty) / _height);
     }
 
+    /// <summary>Where a box of the taught page lies on this one; the smallest upright box around it.</summary>
+    public Box FromTaught(Box box)
+    {
+        // A map that shrinks everything to a point has no way back.
+        var norm = _a * _a + _b * _b;
+        if (norm <= 1e-12) return box;
+        double[] xs = new double[4], ys = new double[4];
+        for (var i = 0; i < 4; i++)
+        {
+            double u = (box.X + (i & 1) * box.W) * _width - _tx, v = (box.Y + (i >> 1) * box.H) * _height - _ty;
+            (xs[i], ys[i]) = ((_a * u + _b * v) / norm / _width, (_a * v - _b * u) / norm / _height);
+        }
+        return new Box(xs.Min(), ys.Min(), xs.Max() - xs.Min(), ys.Max() - ys.Min());
+    }
+
     private double Residual((double Fx, double Fy, double Ex, double Ey) p)
     {
         double dx = _a * p.Fx - _b * p.Fy + _tx - p.Ex, dy = _b * p.Fx + _a * p.Fy + _ty - p.Ey;

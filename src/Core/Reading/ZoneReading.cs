@@ -19,11 +19,22 @@ public static class ZoneReading
         {
             if (type.Find(line.Field) is not { } field || claim.Reader.Zones.FirstOrDefault(z => z.Key == line.Source) is not { } zone) continue;
             var taken = InZone(page, zone.Box, registration);
-            if (Join(taken, page.Method, number) is not { } evidence) { captured.Add(new CapturedValue(field.Key, "", null)); continue; }
-            captured.Add(new CapturedValue(field.Key, Cleaning.Compile(line.Steps, field)(evidence.Raw), evidence));
+            var here = registration.FromTaught(zone.Box);
+            if (Join(taken, page.Method, number) is not { } evidence) { captured.Add(new CapturedValue(field.Key, "", null, here)); continue; }
+            captured.Add(new CapturedValue(field.Key, Cleaning.Compile(line.Steps, field)(evidence.Raw), evidence, here));
         }
         return captured;
     }
+
+    /// <summary>Where the values of each field were read: the first zone with words, and all the others that feed it.</summary>
+    /// <param name="captured">What <see cref="Read"/> gave.</param>
+    /// <param name="number">The page's number in the document, from 1.</param>
+    public static Dictionary<string, Evidence> Places(IReadOnlyList<CapturedValue> captured, int number) =>
+        captured.GroupBy(v => v.Field, StringComparer.Ordinal).ToDictionary(v => v.Key, v =>
+            (v.OrderBy(z => z.Text.Length == 0).FirstOrDefault(z => z.Evidence is not null)?.Evidence ?? new Evidence(number, v.First().Zone, "", "empty", 0)) with
+            {
+                Also = [.. v.SelectMany(z => z.Evidence is { } read ? [read.Box, z.Zone] : new[] { z.Zone }).Distinct()],
+            }, StringComparer.Ordinal);
 
     /// <summary>Reads a region that a person dragged on this very page; null when no word stands in it.</summary>
     public static Evidence? ReadRegion(PageText page, int number, Box region) =>

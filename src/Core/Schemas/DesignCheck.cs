@@ -57,6 +57,7 @@ public static partial class DesignCheck
             var field = type.Fields[i];
             foreach (var (code, text) in FieldFaults(field, type, around)) yield return new Finding(code, Level.Must, $"{field.Label}: {text}", field.Key);
             foreach (var (code, text) in ValueFaults(field, i, compiled, around.Now)) yield return new Finding(code, Level.Must, $"{field.Label}: {text}", field.Key);
+            foreach (var (code, text) in RestrictedSources(field, type)) yield return new Finding(code, Level.Must, $"{field.Label}: {text}", field.Key);
             foreach (var unknown in UnknownTerms(field.RequiredWhen, type, around)) yield return unknown with { Place = field.Key };
             if (field.Kind == FieldKind.Text && NestedRepeat().IsMatch(field.Pattern ?? ""))
                 yield return new Finding("field-pattern-nested", Level.Should, $"{field.Label}: the pattern “{field.Pattern}” repeats a repetition. It is checked safely, but a simpler one says the same.", field.Key);
@@ -67,6 +68,18 @@ public static partial class DesignCheck
             if (FillingFault(filling, type, around.Tables) is { } fault) yield return new Finding("filling", Level.Must, fault, "fillings");
         if (own.IsGroup) yield break;
         foreach (var finding in ConventionCheck.Findings(type)) yield return finding;
+    }
+
+    // What follows from a restricted value tells it.
+    private static IEnumerable<(string, string)> RestrictedSources(Field field, DocumentType type)
+    {
+        if (field.Restricted) yield break;
+        if (field is { DefaultFrom: DefaultSource.Formula, Default: { } formula } && CompiledFormula.TryCompile(formula, type, out var compiled, out _))
+            foreach (var source in compiled!.Fields.Select(type.Find).OfType<Field>().Where(f => f.Restricted))
+                yield return ("restricted-formula", $"it is computed from {source.Label}, which is restricted, so it must be restricted too.");
+        foreach (var filling in type.Fillings.Where(f => f.Targets.Values.Contains(field.Key)))
+            foreach (var source in filling.Keys.Values.Select(type.Find).OfType<Field>().Where(f => f.Restricted))
+                yield return ("restricted-filling", $"it is looked up by {source.Label}, which is restricted, so it must be restricted too.");
     }
 
     private static IEnumerable<Finding> RuleFindings(DocumentType type, CompiledType compiled, DesignSurroundings around)

@@ -57,6 +57,7 @@ public static class Registration
         services.AddSingleton<Standing>();
         services.AddSingleton<Carrying>();
         services.AddSingleton<Publishing>();
+        services.AddSingleton<Rebuilding>();
         services.AddSingleton<ConventionPreview>();
         services.AddSingleton<ConventionProposals>();
         services.AddSingleton<Threads>();
@@ -153,8 +154,9 @@ public static class Registration
         }
         if (people.NobodyYet) Console.WriteLine($"Set-up word for the first administrator: {people.SetUpWord}");
         // Every service that knows kinds of jobs has to be there before they are taken up.
-        foreach (var needed in new[] { typeof(Waves), typeof(Publishing), typeof(Refiling), typeof(Standing), typeof(Following), typeof(Intake) }) app.Services.GetRequiredService(needed);
+        foreach (var needed in new[] { typeof(Waves), typeof(Publishing), typeof(Refiling), typeof(Standing), typeof(Following), typeof(Intake), typeof(Rebuilding) }) app.Services.GetRequiredService(needed);
         app.Services.GetRequiredService<Jobs>().TakeUp();
+        app.Services.GetRequiredService<Rebuilding>().StartDue();
         var intake = app.Services.GetRequiredService<Intake>();
         if (intake.AnyWaiting) intake.Start();
         app.Lifetime.ApplicationStarted.Register(() => Console.WriteLine($"Clear Lexicon serves {string.Join(", ", app.Urls)} from {Path.GetFullPath(start.Data)}"));

@@ -48,7 +48,7 @@ public static class Weaving
     }
 
     private static IEnumerable<ThreadEnd> Regions(DocumentType type, ThreadedDocument document, FieldValue[] values) =>
-        document.Evidence.Select(e => (Field: type.OrdinalOf(e.Key), e.Key, e.Value))
+        document.Evidence.Where(e => e.Value.Raw.Length > 0).Select(e => (Field: type.OrdinalOf(e.Key), e.Key, e.Value))
             .Where(e => e.Field < 0 || !values[e.Field].IsEmpty)
             .OrderBy(e => e.Value.Page).ThenBy(e => e.Value.Box.CentreY).ThenBy(e => e.Value.Box.X)
             .Select(e => e.Field < 0

@@ -33,6 +33,12 @@ public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Moves mo
     /// <summary>Its moves, newest first.</summary>
     public List<Move> Moved { get; private set; } = [];
 
+    /// <summary>Keys of restricted fields whose typed value has no place; while there is one, searchers see no page.</summary>
+    public IReadOnlyList<string> Unplaced { get; private set; } = [];
+
+    /// <summary>Whether a text tells something that this person may not see.</summary>
+    public Func<string, bool> Hides { get; private set; } = _ => true;
+
     public IActionResult OnGet(long id) => Load(id);
 
     public IActionResult OnPostEdit(long id, string field)
@@ -42,6 +48,14 @@ public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Moves mo
         Note(result, "Kept; the history tells.");
         if (!result.Ok) Open = field;
         else if (Sent("move") == "on" && moves.BelongsAt(id) is not null) Move(id);
+        return Load(id);
+    }
+
+    /// <summary>Where a restricted value stands that was typed: a box on a page, or nowhere.</summary>
+    public IActionResult OnPostPlace(long id)
+    {
+        if (!MayEdit) return Forbid();
+        Note(desk.Place(id, Sent("field"), SentNumber("page"), new Core.Reading.Box(SentShare("x"), SentShare("y"), SentShare("w"), SentShare("h")), Who), "Noted.");
         return Load(id);
     }
 
@@ -81,6 +95,9 @@ public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Moves mo
     {
         if (desk.Find(id, Who) is not { Document.Filed: true, Published: not null } judged) return NotFound();
         Judged = judged;
+        var redaction = FullText.Redaction(Document, judged.Published.Type);
+        Unplaced = redaction.Unplaced;
+        Hides = SeesRestricted ? _ => false : redaction.Hides;
         Pages = desk.Pages(id);
         BelongsAt = moves.BelongsAt(id);
         if (BelongsAt is not null) PathSays = moves.PathSays(id);

@@ -17,7 +17,7 @@ public sealed record FolderNode(string Name, string Path, SortedDictionary<strin
 }
 
 /// <summary>Tree, table with the type's own fields, search in a field or anywhere.</summary>
-public sealed class RepositoryIndexModel(Database database, Designs designs) : PlacePage
+public sealed class RepositoryIndexModel(Database database, Designs designs, Rebuilding rebuilding) : PlacePage
 {
     public const int PageSize = 50;
 
@@ -100,6 +100,7 @@ public sealed class RepositoryIndexModel(Database database, Designs designs) : P
             FieldText = text ?? "",
             Anywhere = anywhere ?? "",
             IncludeRestricted = SeesRestricted,
+            NotByWords = SeesRestricted ? [] : rebuilding.Due,
             Sort = Visible(sort)?.Key,
             SortAsNumber = Visible(sort)?.Kind is FieldKind.Decimal or FieldKind.WholeNumber or FieldKind.Amount,
             Descending = desc,

@@ -59,6 +59,12 @@ window.setUpDesk = (root) => {
       sendToSheet(`${svg.dataset.pick}?handler=Pick`, { field, page: svg.dataset.page, ...shares(svg, box) });
     });
   }
+  // A box on a filed page says where a typed value stands.
+  for (const svg of root.querySelectorAll("svg[data-place]")) {
+    if (svg.dataset.ready) continue;
+    svg.dataset.ready = "yes";
+    onRegion(svg, (box) => sendToSheet(`${svg.dataset.place}?handler=Place`, { field: document.getElementById("place-field").value, page: svg.dataset.page, ...shares(svg, box) }));
+  }
   if (!desk) return;
   // After a pick the field keeps the focus; on arrival the first field with a problem takes it.
   const first = desk.querySelector(".said")?.closest(".field")?.dataset.field ?? desk.querySelector(".field").dataset.field;

@@ -1,0 +1,82 @@
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Schemas;
+
+namespace ClearLexicon.Core.Reading;
+
+/// <summary>
+/// What of a document's pages and texts shows a restricted value: the regions it was read from, and wherever else it stands in any
+/// <see cref="Spellings"/> of it. Of a field that is no longer in the type nobody knows whether it was restricted, so it counts as if
+/// it were. A value that somebody typed without a place may stand anywhere: then no page is shown, until a person has marked the place
+/// or said that there is none.
+/// </summary>
+public sealed class Redaction
+{
+    // Beyond this much comparing (spellings times letters) a page is closed as a whole.
+    private const long MostWork = 2_000_000_000;
+
+    private static readonly Box WholePage = new(0, 0, 1, 1);
+
+    private readonly Spellings _spellings = new();
+    private readonly List<Evidence> _places = [];
+
+    /// <summary>Keys of restricted fields whose value was typed and has no place on a page.</summary>
+    public IReadOnlyList<string> Unplaced { get; }
+
+    /// <summary>Collects what is restricted of a document.</summary>
+    /// <param name="type">Its type as it is published now.</param>
+    /// <param name="record">Its values by field key.</param>
+    /// <param name="evidence">Where they were read, by field key.</param>
+    public Redaction(CompiledType type, IReadOnlyDictionary<string, string> record, IReadOnlyDictionary<string, Evidence> evidence)
+    {
+        var filled = type.Type.Fillings.SelectMany(f => f.Targets.Values).ToHashSet(StringComparer.Ordinal);
+        var unplaced = new List<string>();
+        foreach (var key in evidence.Keys.Union(record.Keys))
+        {
+            var field = type.Type.Find(key);
+            if (field is { Restricted: false }) continue;
+            var text = record.GetValueOrDefault(key, "");
+            var place = evidence.GetValueOrDefault(key);
+            _spellings.Add(field, text, type.OrdinalOf(key) is >= 0 and var i ? type.TermsOf(i) : null);
+            if (place is not null)
+            {
+                _places.Add(place);
+                _spellings.AddRaw(field, place.Raw);
+            }
+            // What is computed, looked up or stamped need not stand on any page.
+            else if (!string.IsNullOrWhiteSpace(text) && field is null or { DefaultFrom: DefaultSource.Constant or DefaultSource.Previous } && !filled.Contains(key)) unplaced.Add(key);
+        }
+        Unplaced = unplaced;
+    }
+
+    /// <summary>Whether a text shows a restricted value.</summary>
+    public bool Hides(string text) => !_spellings.IsEmpty && new GluedText([text]).Finds(_spellings).Any();
+
+    /// <summary>Regions of a page that are not shown; the whole page where nobody can say which.</summary>
+    /// <param name="page">Its words.</param>
+    /// <param name="number">Its number in the document, from 1.</param>
+    public IReadOnlyList<Box> Masks(PageText page, int number)
+    {
+        if (Unplaced.Count > 0) return [WholePage];
+        var masks = new List<Box>();
+        foreach (var place in _places.Where(p => p.Page == number)) masks.AddRange([place.Box, .. place.Also]);
+        if (_spellings.IsEmpty) return masks;
+        if ((long)_spellings.Count * page.Words.Sum(w => (long)w.Text.Length) > MostWork) return [WholePage];
+        // In the order of the text layer, and in the order of the eye: a file may hold its words in any.
+        foreach (var words in new[] { page.Words, InLines(page.Words) })
+            masks.AddRange(new GluedText([.. words.Select(w => w.Text)]).Finds(_spellings).Select(i => words[i].Box));
+        return [.. masks.Distinct()];
+    }
+
+    private static List<Word> InLines(IReadOnlyList<Word> words)
+    {
+        var ordered = new List<Word>(words.Count);
+        var rest = words.OrderBy(w => w.Box.CentreY).ToList();
+        for (int from = 0, to; from < rest.Count; from = to)
+        {
+            var reach = rest[from].Box.CentreY + rest[from].Box.H * 0.6;
+            for (to = from + 1; to < rest.Count && rest[to].Box.CentreY <= reach;) to++;
+            ordered.AddRange(rest.GetRange(from, to - from).OrderBy(w => w.Box.X));
+        }
+        return ordered;
+    }
+}

@@ -1,0 +1,97 @@
+using System.Globalization;
+using ClearLexicon.Core.Schemas;
+using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Services;
+
+/// <summary>
+/// Makes anew what is kept beside documents and follows from them: their words in the full text and their keys in unique rules. It is due
+/// when a version restricts what was open before, changes a unique rule, or when the program comes to write keys in another form. Until
+/// it is done, those who see no restricted values find no document of the type by its words.
+/// </summary>
+public sealed class Rebuilding
+{
+    // What is kept is of this form; 1 was before keys were written by kind and restricted values found by every spelling.
+    private static readonly string Form = string.Create(CultureInfo.InvariantCulture, $"{ValueKey.Form}.2");
+
+    private const string FormSetting = "rebuilt-form";
+
+    private sealed record OfType(string Code);
+
+    private readonly Database database;
+    private readonly Designs designs;
+    private readonly Jobs jobs;
+
+    /// <summary>Makes its kind of job known and follows what is published.</summary>
+    public Rebuilding(Database database, Designs designs, Jobs jobs)
+    {
+        (this.database, this.designs, this.jobs) = (database, designs, jobs);
+        jobs.Add(JobKind.Of("rebuild", "Bringing the full text up to date", "design", Rebuild));
+        designs.AfterPublishing = StartDue;
+    }
+
+    /// <summary>Called before each chunk; tests stop here.</summary>
+    internal Action Checkpoint { get; set; } = () => { };
+
+    /// <summary>Types whose full text is not yet what their design says.</summary>
+    public IReadOnlyList<string> Due => database.Read(SettingStore.Due);
+
+    /// <summary>Starts what is due. Call once at start, too.</summary>
+    public void StartDue()
+    {
+        if (database.Read(c => SettingStore.Find(c, FormSetting)) != Form)
+            database.Write(c =>
+            {
+                foreach (var code in RepositoryStore.CountByType(c).Keys) SettingStore.SetDue(c, code);
+                SettingStore.Set(c, FormSetting, Form);
+            });
+        foreach (var code in Due) jobs.Start("rebuild", $"text {code}", $"/Design/Publish/{code}", new OfType(code), "");
+    }
+
+    /// <summary>Notes, in the transaction that publishes it, when what is kept beside a type's documents no longer fits.</summary>
+    internal static void Mark(SqliteConnection c, DocumentType? before, DocumentType now)
+    {
+        if (before is null) return;
+        var closed = before.Fields.Any(f => !f.Restricted && now.Find(f.Key) is null or { Restricted: true });
+        static string Uniques(DocumentType type) => Sql.ToJson(type.Rules.Where(r => r.Kind == "unique"));
+        if (closed || Uniques(before) != Uniques(now)) SettingStore.SetDue(c, now.Code);
+    }
+
+    private void Rebuild(Job job, CancellationToken cancel)
+    {
+        var code = job.Given<OfType>().Code;
+        job.Total = database.Read(c => DocumentStore.CountAfter(c, code, 0));
+        var size = new ChunkSize();
+        var last = 0L;
+        for (job.Done = 0; ;)
+        {
+            cancel.ThrowIfCancellationRequested();
+            Checkpoint();
+            if (!designs.Published.TryGetValue(code, out var published)) return;
+            size.Begin();
+            var chunk = database.Write(c =>
+            {
+                var documents = DocumentStore.After(c, code, last, size.Now);
+                foreach (var document in documents)
+                {
+                    RecordJudge.KeepKeys(c, document, published.Type);
+                    if (document.Filed) FullText.Index(c, document, published.Type, DocumentStore.Pages(c, document.Id));
+                }
+                // Another version may have come meanwhile, by which the first ones would be otherwise.
+                if (documents.Count == 0 && DesignStore.Versions(c, code)[0].Version == published.Version) SettingStore.RemoveDue(c, code);
+                return documents;
+            });
+            size.End();
+            if (chunk.Count == 0)
+            {
+                if (!Due.Contains(code)) return;
+                (last, job.Done) = (0, 0);
+                designs.Forget();
+                continue;
+            }
+            last = chunk[^1].Id;
+            job.Done += chunk.Count;
+        }
+    }
+}
