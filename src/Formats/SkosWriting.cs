@@ -1,12 +1,13 @@
 using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using System.Text.RegularExpressions;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Formats;
 
 /// <summary>Writes a vocabulary as a SKOS concept scheme, in Turtle and in JSON-LD (W3C Recommendations). Reading it back loses nothing.</summary>
-public static class SkosWriting
+public static partial class SkosWriting
 {
     private const string Base = "urn:clear-lexicon:vocabulary:";
 
@@ -42,6 +43,7 @@ public static class SkosWriting
             var concept = new JsonObject { ["@id"] = Address(vocabulary, term.Id), ["@type"] = "skos:Concept", ["skos:inScheme"] = new JsonObject { ["@id"] = Scheme(vocabulary) } };
             foreach (var group in Texts(vocabulary, term).GroupBy(t => t.Property)) concept[group.Key] = new JsonArray([.. group.Select(t => Tagged(t.Text, t.Language))]);
             foreach (var group in Links(term).GroupBy(l => l.Property)) concept[group.Key] = new JsonArray([.. group.Select(l => (JsonNode)new JsonObject { ["@id"] = Address(vocabulary, l.Id) })]);
+            if (term.Broader.Count == 0) concept["skos:topConceptOf"] = new JsonObject { ["@id"] = Scheme(vocabulary) };
             if (term.Status == TermStatus.Retired) concept["owl:deprecated"] = true;
             if (term.Status == TermStatus.Proposed) concept["dcterms:status"] = "proposed";
             graph.Add(concept);
@@ -55,15 +57,15 @@ public static class SkosWriting
 
     private static IEnumerable<(string Property, string Text, string Language)> Texts(Vocabulary vocabulary, Term term)
     {
-        // A label that stands in for a missing one is not claimed to be in the vocabulary's language.
+        // A label that stands in for a missing one is not claimed to be in the vocabulary's language; a variant that is the label says nothing (SKOS S13).
         if (term.LabelLanguage is null) yield return ("skos:prefLabel", term.Label, vocabulary.Language);
-        foreach (var variant in term.Variants) yield return ("skos:altLabel", variant, vocabulary.Language);
+        foreach (var variant in term.Variants.Where(v => v != term.Label).Distinct(StringComparer.Ordinal)) yield return ("skos:altLabel", variant, vocabulary.Language);
         if (term.Note is { } note) yield return ("skos:scopeNote", note, vocabulary.Language);
         if (term.Code is { } code) yield return ("skos:notation", code, "");
         foreach (var (language, words) in term.Words.OrderBy(w => w.Key, StringComparer.Ordinal))
         {
             if (words.Label.Length > 0) yield return ("skos:prefLabel", words.Label, language);
-            foreach (var variant in words.Variants) yield return ("skos:altLabel", variant, language);
+            foreach (var variant in words.Variants.Where(v => v != words.Label).Distinct(StringComparer.Ordinal)) yield return ("skos:altLabel", variant, language);
             if (words.Note is { } other) yield return ("skos:scopeNote", other, language);
         }
     }
@@ -73,20 +75,43 @@ public static class SkosWriting
 
     private static string Scheme(Vocabulary vocabulary) => Base + vocabulary.Key;
 
+    // An id that is an IRI (RFC 3987) stays; anything else, a path of a file among it, becomes a part of one.
     private static string Address(Vocabulary vocabulary, string id) =>
-        Uri.TryCreate(id, UriKind.Absolute, out _) && !id.Contains(' ') && !id.Contains('>') ? id : $"{Base}{vocabulary.Key}:{Uri.EscapeDataString(id)}";
+        Iri().IsMatch(id) && Uri.TryCreate(id, UriKind.Absolute, out _) ? id : $"{Base}{vocabulary.Key}:{Uri.EscapeDataString(Whole(id))}";
 
-    private static JsonNode Tagged(string text, string language) => language.Length == 0 ? JsonValue.Create(text) : new JsonObject { ["@value"] = text, ["@language"] = language };
+    private static JsonNode Tagged(string text, string language) =>
+        Tag(language) is { Length: > 0 } tag ? new JsonObject { ["@value"] = Whole(text), ["@language"] = tag } : JsonValue.Create(Whole(text));
+
+    // A language tag as RFC 5646 writes it: zh_Hans is zh-Hans; what cannot be one becomes a private one.
+    private static string Tag(string language)
+    {
+        var tag = language.Trim().Replace('_', '-');
+        if (tag.Length == 0 || LanguageTag().IsMatch(tag)) return tag;
+        var parts = NoLetters().Split(tag).Where(p => p.Length > 0).SelectMany(p => p.Chunk(8)).Select(p => new string(p)).ToList();
+        return parts.Count == 0 ? "" : "x-" + string.Join('-', parts);
+    }
+
+    // Half of a surrogate pair is no character.
+    private static string Whole(string text) => Encoding.UTF8.GetString(Encoding.UTF8.GetBytes(text));
 
     private static string Literal(string text, string language)
     {
         var escaped = new StringBuilder(text.Length + 2).Append('"');
-        foreach (var c in text)
-            _ = c switch { '"' => escaped.Append("\\\""), '\\' => escaped.Append(@"\\"), '\n' => escaped.Append("\\n"), '\r' => escaped.Append("\\r"), '\t' => escaped.Append("\\t"), _ => escaped.Append(c) };
-        return escaped.Append('"').Append(language.Length > 0 ? "@" + language : "").ToString();
+        foreach (var c in Whole(text))
+            _ = c switch { < ' ' and not ('\n' or '\r' or '\t') => escaped.Append($"\\u{(int)c:X4}"), '"' => escaped.Append("\\\""), '\\' => escaped.Append(@"\\"), '\n' => escaped.Append("\\n"), '\r' => escaped.Append("\\r"), '\t' => escaped.Append("\\t"), _ => escaped.Append(c) };
+        return escaped.Append('"').Append(Tag(language) is { Length: > 0 } tag ? "@" + tag : "").ToString();
     }
 
     /// <summary>The id a term had before it was written as an address by this class; other addresses stay.</summary>
     internal static string Id(string address) =>
         address.StartsWith(Base, StringComparison.Ordinal) && address.IndexOf(':', Base.Length) is > 0 and var at ? Uri.UnescapeDataString(address[(at + 1)..]) : address;
+
+    [GeneratedRegex("""^[A-Za-z][A-Za-z0-9+.-]+:[^\x00-\x20<>"{}|^`\\\uD800-\uDFFF]+$""")]
+    private static partial Regex Iri();
+
+    [GeneratedRegex("^[A-Za-z]{1,8}(-[A-Za-z0-9]{1,8})*$")]
+    private static partial Regex LanguageTag();
+
+    [GeneratedRegex("[^A-Za-z0-9]+")]
+    private static partial Regex NoLetters();
 }

@@ -6,7 +6,7 @@ namespace ClearLexicon.Services;
 /// Reads the ledger, and looks whether it is whole. What was found sound in this process is not hashed again at each look; everything is
 /// when somebody asks for it.
 /// </summary>
-public sealed class Ledger(Database database)
+public sealed class Ledger(Database database, TimeProvider clock)
 {
     private readonly Lock _lock = new();
     private LedgerVerdict? _known;
@@ -21,6 +21,12 @@ public sealed class Ledger(Database database)
         for (var before = long.MaxValue; Find(filter, portion, before) is { Count: > 0 } lines; before = lines[^1].Seq)
             foreach (var line in lines) yield return line;
     }
+
+    /// <summary>Notes that somebody took records out.</summary>
+    /// <param name="who">Who.</param>
+    /// <param name="what">What, e.g. <c>the ledger as CSV</c>.</param>
+    /// <param name="of">What it was of.</param>
+    public void Exported(string who, string what, string of) => database.Write(c => LedgerStore.Append(c, clock.GetUtcNow(), who, $"exported {what}", of));
 
     /// <summary>Whether the ledger is whole.</summary>
     /// <param name="fromTheBeginning">Hashes every line again, also those that were found sound before.</param>

@@ -58,6 +58,20 @@ public static class RepositoryStore
     public static List<StoredDocument> Find(SqliteConnection c, RepositoryQuery query, int take, int skip)
     {
         var parameters = new List<(string, object?)> { ("$take", take), ("$skip", skip) };
+        return c.Query(Ordered(query, parameters) + " LIMIT $take OFFSET $skip", DocumentStore.Map, [.. parameters]);
+    }
+
+    /// <summary>All that a query finds, streamed; the connection is busy meanwhile.</summary>
+    public static IEnumerable<StoredDocument> FindAll(SqliteConnection c, RepositoryQuery query)
+    {
+        var parameters = new List<(string, object?)>();
+        using var command = Sql.Command(c, Ordered(query, parameters), [.. parameters]);
+        using var reader = command.ExecuteReader();
+        while (reader.Read()) yield return DocumentStore.Map(reader);
+    }
+
+    private static string Ordered(RepositoryQuery query, List<(string, object?)> parameters)
+    {
         var where = Where(query, parameters);
         var order = "d.folder, d.name";
         if (query.Sort is { } sort)
@@ -65,9 +79,7 @@ public static class RepositoryStore
             parameters.Add(("$sort", JsonPath(sort)));
             order = (query.SortAsNumber ? "CAST(d.record ->> $sort AS REAL)" : "d.record ->> $sort COLLATE NOCASE") + (query.Descending ? " DESC" : "") + ", d.folder, d.name";
         }
-        return c.Query($"""
-            {DocumentStore.Columns} d WHERE {where} ORDER BY {order} LIMIT $take OFFSET $skip
-            """, DocumentStore.Map, [.. parameters]);
+        return $"{DocumentStore.Columns} d WHERE {where} ORDER BY {order}";
     }
 
     /// <summary>The filed document that has a place, regardless of case, other than the one given; null when it is free.</summary>

@@ -17,7 +17,8 @@ public class CsvwTests
         var metadata = CsvwExport.Write(type, "call.csv");
         Assert.Equal(("http://www.w3.org/ns/csvw", "call.csv"), ((string?)metadata["@context"], (string?)metadata["url"]));
         var columns = metadata["tableSchema"]!["columns"]!.AsArray().ToDictionary(c => (string)c!["name"]!, c => c!);
-        Assert.Equal(type.Fields.Count, columns.Count);
+        Assert.Equal(type.Fields.Count + 2, columns.Count);
+        Assert.Equal(["folder", "name"], new[] { "document_folder", "document_name" }.Select(k => (string?)columns[k]["titles"]![0]));
         Assert.Equal(("string", "http://purl.org/dc/terms/identifier", "At the top.", true), ((string?)columns["number"]["datatype"]!["base"], (string?)columns["number"]["propertyUrl"], (string?)columns["number"]["dc:description"], (bool)columns["number"]["required"]!));
         Assert.Equal(("date", "1986-01-01"), ((string?)columns["arrived"]["datatype"]!["base"], (string?)columns["arrived"]["datatype"]!["minimum"]));
         Assert.Equal(("boolean", "no"), ((string?)columns["pilot"]["datatype"]!["base"], (string?)columns["pilot"]["default"]));

@@ -102,7 +102,23 @@ public class ApiTests(HarbourApp app)
     [Fact]
     public async Task It_is_described_by_openapi()
     {
-        var paths = (await Json(await app.App.CreateClient().GetAsync("/openapi/v1.json"))).GetProperty("paths");
+        var answer = await app.App.CreateClient().GetAsync("/openapi/v1.json");
+        var read = Microsoft.OpenApi.OpenApiDocument.Parse(await answer.Content.ReadAsStringAsync(), "json");
+        Assert.Empty(read.Diagnostic!.Errors);
+        Assert.Empty(read.Diagnostic.Warnings);
+        // Every operation says who may call it, what may be sent and what comes back.
+        foreach (var (path, item) in read.Document!.Paths)
+            foreach (var (method, operation) in item.Operations!)
+            {
+                Assert.True(operation.Security is not null, path);
+                Assert.Equal(path != "/api/v1/design/schema", operation.Security!.Count == 1);
+                Assert.Equal(operation.Security.Count == 1, operation.Responses!.ContainsKey("401") && operation.Responses.ContainsKey("403"));
+                Assert.Equal(method != HttpMethod.Get, operation.RequestBody?.Content?.Count > 0);
+                Assert.True(operation.Responses!["200"].Content is { Count: > 0 }, $"{method} {path} says not what comes back");
+                Assert.All(operation.Responses.Where(r => r.Key[0] is '4' or '5'), r => Assert.Equal(["application/problem+json"], r.Value.Content!.Keys));
+                Assert.False(string.IsNullOrEmpty(operation.Summary));
+            }
+        var paths = (await Json(answer)).GetProperty("paths");
         Assert.Equal(["/api/v1/design", "/api/v1/design/schema", "/api/v1/document-types", "/api/v1/document-types/{code}/check", "/api/v1/document-types/{code}/csvw", "/api/v1/document-types/{code}/json-schema"], paths.EnumerateObject().Select(p => p.Name).Order());
         Assert.True(paths.GetProperty("/api/v1/document-types/{code}/check").GetProperty("post").GetProperty("responses").TryGetProperty("413", out _));
     }

@@ -354,7 +354,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
             Assert.Null(app.Get<ServiceAddresses>().Set("http://127.0.0.1:9/", "test").Problem);
             Assert.Null(app.Get<ReferenceTables>().SetAddress("vessel-register", "http://127.0.0.1:9/nobody", "test").Problem);
             Assert.Contains("id=\"look-ups\"", await indexer.GetStringAsync($"/Desk/Document/{id}"));
-            Assert.Contains("could not be looked up in Vessel register: the service cannot be reached", WebUtility.HtmlDecode(await indexer.GetStringAsync($"/Desk/Document/{id}?handler=LookUp")));
+            Assert.Contains("could not be looked up in Vessel register: the service cannot be reached", WebUtility.HtmlDecode(await (await HarbourApp.Post(indexer, $"/Desk/Document/{id}", $"/Desk/Document/{id}?handler=LookUp")).Content.ReadAsStringAsync()));
         }
         finally
         {

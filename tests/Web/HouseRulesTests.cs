@@ -7,7 +7,7 @@ namespace ClearLexicon.Web.Tests;
 /// <summary>What keeps the code and its notices as they are meant to be.</summary>
 public partial class HouseRulesTests
 {
-    private static readonly string Root = FindRoot();
+    internal static readonly string Root = FindRoot();
 
     [Theory]
     [InlineData("Core", "Formats|Storage|Services|Demo|Web")]

@@ -14,7 +14,12 @@ public static class CsvwExport
     /// <param name="url">Name of the CSV file that it describes.</param>
     public static JsonObject Write(DocumentType type, string url)
     {
-        var columns = new JsonArray();
+        // The export begins with where the document stands.
+        var columns = new JsonArray
+        {
+            new JsonObject { ["name"] = "document_folder", ["titles"] = new JsonArray("folder"), ["datatype"] = new JsonObject { ["base"] = "string" }, ["required"] = true, ["dc:description"] = "Folder in the repository" },
+            new JsonObject { ["name"] = "document_name", ["titles"] = new JsonArray("name"), ["datatype"] = new JsonObject { ["base"] = "string" }, ["required"] = true, ["dc:description"] = "Name of the file" },
+        };
         foreach (var field in type.Fields)
         {
             var column = new JsonObject { ["name"] = field.Key.Replace('-', '_'), ["titles"] = new JsonArray(field.Label, field.Key), ["datatype"] = Datatype(field) };
@@ -50,7 +55,7 @@ public static class CsvwExport
             FieldKind.Date => Base("date", ("format", "yyyy-MM-dd"), ("minimum", field.Min), ("maximum", field.Max)),
             FieldKind.YesNo => Base("boolean", ("format", "yes|no")),
             FieldKind.Table => Base("json"),
-            FieldKind.Text => Base("string", ("minLength", field.MinLength), ("maxLength", field.MaxLength), ("format", field.Pattern is { Length: > 0 } p ? p : null)),
+            FieldKind.Text => Base("string", ("minLength", field.MinLength), ("maxLength", field.MaxLength), ("format", field.Pattern is { Length: > 0 } p && PatternDialect.Read(p).Ecma is { } ecma ? $"^(?:{ecma})$" : null)),
             _ => Base("string"),
         };
     }

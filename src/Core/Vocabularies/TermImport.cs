@@ -9,7 +9,11 @@ public sealed record BroughtTerm(Term Term, int Line);
 /// <param name="Terms">Terms in the order of the file.</param>
 /// <param name="Broken">Lines that cannot be read: number and why.</param>
 /// <param name="Name">Name of the vocabulary, when the file says one.</param>
-public sealed record BroughtTerms(IReadOnlyList<BroughtTerm> Terms, IReadOnlyList<(int Line, string Why)> Broken, string? Name = null);
+public sealed record BroughtTerms(IReadOnlyList<BroughtTerm> Terms, IReadOnlyList<(int Line, string Why)> Broken, string? Name = null)
+{
+    /// <summary>What the file says that a vocabulary here cannot hold, in words; it is left out.</summary>
+    public IReadOnlyList<string> Dropped { get; init; } = [];
+}
 
 /// <summary>What an import would do. It is applied or dropped as a whole.</summary>
 /// <param name="New">Terms that come new.</param>
@@ -20,6 +24,9 @@ public sealed record BroughtTerms(IReadOnlyList<BroughtTerm> Terms, IReadOnlyLis
 public sealed record TermImportPlan(
     IReadOnlyList<Term> New, IReadOnlyList<(Term Before, Term After, string What)> Changed, int Same, IReadOnlyList<string> Conflicts, IReadOnlyList<(int Line, string Why)> Broken)
 {
+    /// <summary>What the file says that is left out, in words.</summary>
+    public IReadOnlyList<string> Dropped { get; init; } = [];
+
     /// <summary>The plan as a change.</summary>
     public VocabularyChange AsChange() => new($"brought {New.Count} new and {Changed.Count} changed terms", [.. Changed.Select(c => c.After), .. New], [],
         [.. Changed.Where(c => c.Before.Label != c.After.Label).Select(c => (c.Before.Label, c.After.Label))]);
@@ -56,7 +63,7 @@ public static class TermImport
             if (index.OfId(term.Id) is not (>= 0 and var at)) added.Add(term);
             else if (Difference(index.Vocabulary.Terms[at], term) is { } what) changed.Add((index.Vocabulary.Terms[at], term, what));
             else same++;
-        var plan = new TermImportPlan(added, changed, same, conflicts, broken);
+        var plan = new TermImportPlan(added, changed, same, conflicts, broken) { Dropped = brought.Dropped };
         foreach (var (id, fault) in VocabularyCheck.Faults(plan.AsChange().Apply(index.Vocabulary).Terms)) broken.Add((lines.GetValueOrDefault(id), fault));
         return plan with { Broken = [.. broken.OrderBy(b => b.Line)] };
 

@@ -34,7 +34,7 @@ public static class FileWorker
     /// <summary>The word on the command line that starts it.</summary>
     public const string Switch = "--file-worker";
 
-    internal static JsonSerializerOptions Json { get; } = new(JsonSerializerDefaults.Web) { Converters = { new JsonStringEnumConverter() }, NumberHandling = JsonNumberHandling.AllowNamedFloatingPointLiterals };
+    internal static JsonSerializerOptions Json { get; } = new(JsonSerializerDefaults.Web) { Converters = { new JsonStringEnumConverter() }, NumberHandling = JsonNumberHandling.AllowNamedFloatingPointLiterals, IncludeFields = true };
 
     /// <summary>Reads tasks from standard input, one a line, until it is closed, and answers each with a line.</summary>
     public static async Task<int> RunAsync()

@@ -34,7 +34,28 @@ public static class ApiEndpoints
             document.Info.Title = "Clear Lexicon";
             document.Info.Description = "Checks records against published document types. Send a bearer token from People and tokens. "
                 + "Keys are field keys; dates are ISO 8601; a term is its preferred label, a variant or its code.";
+            document.Components ??= new OpenApiComponents();
+            document.Components.SecuritySchemes = new Dictionary<string, IOpenApiSecurityScheme>
+            {
+                ["token"] = new OpenApiSecurityScheme { Type = SecuritySchemeType.Http, Scheme = "bearer", Description = "A token with the scope that an address asks for: check, read or design." },
+            };
             return Task.CompletedTask;
+        }).AddOperationTransformer((operation, context, _) =>
+        {
+            var asked = context.Description.ActionDescriptor.EndpointMetadata;
+            if (asked.OfType<Microsoft.AspNetCore.Authorization.IAllowAnonymous>().Any()) operation.Security = [];
+            else
+            {
+                operation.Security = [new OpenApiSecurityRequirement { [new OpenApiSecuritySchemeReference("token", context.Document)] = [] }];
+                operation.Responses!.TryAdd("401", Problem("No token, or one that is withdrawn or has expired."));
+                operation.Responses.TryAdd("403", Problem("The token has not the scope, or its person not the role."));
+            }
+            operation.Responses!.TryAdd("429", Problem("Too many requests."));
+            operation.Responses.TryAdd("503", Problem("Somebody else writes; try again."));
+            return Task.CompletedTask;
+
+            static OpenApiResponse Problem(string why) =>
+                new() { Description = why, Content = new Dictionary<string, OpenApiMediaType> { ["application/problem+json"] = new() } };
         }));
         services.AddAuthentication().AddScheme<Microsoft.AspNetCore.Authentication.AuthenticationSchemeOptions, TokenHandler>(TokenHandler.SchemeName, null);
         services.AddAuthorizationBuilder()
@@ -52,6 +73,9 @@ public static class ApiEndpoints
         app.MapOpenApi().AllowAnonymous();
         var api = app.MapGroup("/api/v1/document-types").WithTags("Document types");
 
+        // A record is as the type's own JSON Schema says; here it is any object.
+        static OpenApiSchema AnyObject() => new() { Type = JsonSchemaType.Object };
+
         api.MapGet("", (Designs designs) => designs.Published.Values.Select(p =>
                 new DocumentTypeAnswer(p.Type.Type.Code, p.Type.Type.Name, p.Version, [.. p.Type.Type.Fields.Select(f => f.Key)])))
             .RequireAuthorization("api-read").WithSummary("Published document types");
@@ -60,13 +84,13 @@ public static class ApiEndpoints
                 ? Results.Text(JsonSchemaExport.Write(published.Type, given == true).ToJsonString(new JsonSerializerOptions { WriteIndented = true }), "application/schema+json")
                 : NoSuchType(code))
             .RequireAuthorization("api-read").WithSummary("JSON Schema 2020-12 of one record").WithDescription("As it may be sent; with given=true as a sound one is given back.")
-            .Produces(200, contentType: "application/schema+json").ProducesProblem(404);
+            .Produces<object>(200, "application/schema+json").ProducesProblem(404);
 
         api.MapGet("{code}/csvw", (string code, Designs designs) => designs.Published.TryGetValue(code, out var published)
                 ? Results.Text(CsvwExport.Write(published.Type.Type, $"{code}.csv").ToJsonString(new JsonSerializerOptions { WriteIndented = true }), "application/csvm+json")
                 : NoSuchType(code))
             .RequireAuthorization("api-read").WithSummary("CSVW metadata of exported records")
-            .Produces(200, contentType: "application/csvm+json").ProducesProblem(404);
+            .Produces<object>(200, "application/csvm+json").ProducesProblem(404);
 
         api.MapPost("{code}/check", CheckAsync)
             .RequireAuthorization("api").DisableAntiforgery().WithSummary("What the engine says of each record")
@@ -78,8 +102,10 @@ public static class ApiEndpoints
                 operation.RequestBody = new OpenApiRequestBody
                 {
                     Required = true,
-                    Content = new Dictionary<string, OpenApiMediaType> { ["application/json"] = new() { Schema = schema }, ["application/x-ndjson"] = new() },
+                    Content = new Dictionary<string, OpenApiMediaType> { ["application/json"] = new() { Schema = schema }, ["application/x-ndjson"] = new() { Schema = AnyObject() } },
                 };
+                // The stream answers one verdict a line.
+                if (operation.Responses?.GetValueOrDefault("200") is OpenApiResponse { Content: { } content }) content["application/x-ndjson"] = new() { Schema = AnyObject() };
             })
             .Produces<CheckResponse>().ProducesProblem(400).ProducesProblem(401).ProducesProblem(404).ProducesProblem(413).ProducesProblem(415);
     }
@@ -89,11 +115,15 @@ public static class ApiEndpoints
     {
         var design = app.MapGroup("/api/v1/design").WithTags("Design");
 
-        design.MapGet("", (bool? byReference, DesignFiles files) => Results.Text(DesignFiles.Write(files.Export(byReference == true)), "application/json"))
-            .RequireAuthorization("api-design").WithSummary("The whole design as one file").WithDescription("byReference=true names vocabularies and reference tables without their contents.");
+        design.MapGet("", (bool? byReference, HttpContext context, DesignFiles files, Ledger ledger) =>
+            {
+                ledger.Exported(context.User.Identity?.Name ?? "", "design.json", context.Request.Path);
+                return Results.Text(DesignFiles.Write(files.Export(byReference == true)), "application/json");
+            })
+            .RequireAuthorization("api-design").Produces<object>(200, "application/json").WithSummary("The whole design as one file").WithDescription("byReference=true names vocabularies and reference tables without their contents.");
 
         design.MapGet("schema", () => Results.Text(DesignFiles.Schema().ToJsonString(new JsonSerializerOptions { WriteIndented = true }), "application/schema+json"))
-            .AllowAnonymous().WithSummary("JSON Schema 2020-12 of a design file");
+            .AllowAnonymous().Produces<object>(200, "application/schema+json").WithSummary("JSON Schema 2020-12 of a design file");
 
         design.MapPut("", async (HttpRequest request, bool? plan, DesignFiles files) =>
             {
@@ -107,7 +137,17 @@ public static class ApiEndpoints
                 return brought.Ok ? Results.Json(made) : Problem(422, brought.Problem!);
             })
             .RequireAuthorization("api-design").DisableAntiforgery().WithSummary("Brings a design file as a whole").WithDescription("plan=true only says what would change.")
-            .Produces<DesignPlan>().ProducesProblem(400).ProducesProblem(401).ProducesProblem(403).ProducesProblem(422);
+            .AddOpenApiOperationTransformer((operation, _, _) =>
+            {
+                operation.RequestBody = new OpenApiRequestBody
+                {
+                    Required = true,
+                    Description = "A design file; its schema is at /api/v1/design/schema.",
+                    Content = new Dictionary<string, OpenApiMediaType> { ["application/json"] = new() { Schema = new OpenApiSchema { Type = JsonSchemaType.Object } } },
+                };
+                return Task.CompletedTask;
+            })
+            .Produces<DesignPlan>().ProducesProblem(400).ProducesProblem(413).ProducesProblem(422);
     }
 
     private static async Task CheckAsync(string code, HttpContext context, [FromServices] Designs designs, [FromServices] People people, [FromServices] Storage.Database database)

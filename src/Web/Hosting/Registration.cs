@@ -40,6 +40,7 @@ public static class Registration
         services.AddHostedService<Drain>();
         services.AddSingleton<People>();
         services.AddSingleton<Ledger>();
+        services.AddSingleton<ExportNotes>();
         services.AddHttpClient(ReferenceTables.Client).ConfigurePrimaryHttpMessageHandler(static () => new SocketsHttpHandler { AllowAutoRedirect = false, UseCookies = false, MaxResponseHeadersLength = 16 });
         services.AddSingleton<Designs>();
         services.AddSingleton<IFileReader>(p => new WorkerReader(Worker(p.GetRequiredService<DataFolder>())));
@@ -131,6 +132,7 @@ public static class Registration
             o.Conventions.AllowAnonymousToPage("/FirstAdministrator");
             o.Conventions.AllowAnonymousToPage("/Error");
             o.Conventions.ConfigureFilter(new GivenValues());
+            o.Conventions.ConfigureFilter(new Microsoft.AspNetCore.Mvc.ServiceFilterAttribute<ExportNotes>());
         });
     }
 

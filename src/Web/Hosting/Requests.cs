@@ -1,5 +1,6 @@
 using System.Reflection;
 using System.Threading.RateLimiting;
+using ClearLexicon.Services;
 using ClearLexicon.Web.Api;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Http.Features;
@@ -69,6 +70,19 @@ public static class Requests
         }
         await next();
     });
+}
+
+/// <summary>Every file that a page gives out is noted in the ledger.</summary>
+internal sealed class ExportNotes(Ledger ledger) : IAlwaysRunResultFilter
+{
+    public void OnResultExecuting(ResultExecutingContext context)
+    {
+        if (context.Result is FileResult { FileDownloadName: { Length: > 0 } name }) ledger.Exported(context.HttpContext.User.Identity?.Name ?? "", name, context.HttpContext.Request.Path);
+    }
+
+    public void OnResultExecuted(ResultExecutedContext context)
+    {
+    }
 }
 
 /// <summary>A page handler is not called without a value that it cannot do without.</summary>

@@ -66,7 +66,7 @@ public sealed class DeskDocumentModel(Desk desk, Filer filer, Readers readers, D
     }
 
     /// <summary>Asks the services; what they know is filled in where nothing stands, what they could not tell is said.</summary>
-    public async Task<IActionResult> OnGetLookUpAsync(long id)
+    public async Task<IActionResult> OnPostLookUpAsync(long id)
     {
         if (desk.Find(id, Who) is not { Judged: { } judged, Published: { } published }) return NotFound();
         var said = new List<(bool Good, string Text)>();

@@ -17,7 +17,7 @@ public sealed record FolderNode(string Name, string Path, SortedDictionary<strin
 }
 
 /// <summary>Tree, table with the type's own fields, search in a field or anywhere.</summary>
-public sealed class RepositoryIndexModel(Database database, Designs designs, Rebuilding rebuilding) : PlacePage
+public sealed class RepositoryIndexModel(Database database, Designs designs, Rebuilding rebuilding, Ledger ledger) : PlacePage
 {
     public const int PageSize = 50;
 
@@ -57,15 +57,22 @@ public sealed class RepositoryIndexModel(Database database, Designs designs, Reb
     }
 
     /// <summary>What is shown, as CSV: the same documents, the same columns a person may see.</summary>
-    public IActionResult OnGetCsv(string? folder, string? type, string? field, string? text, string? anywhere, string? sort, bool desc)
+    /// <summary>All that was found, as CSV: sent as it is read, so that a million rows take no more memory than one.</summary>
+    public async Task OnGetCsvAsync(string? folder, string? type, string? field, string? text, string? anywhere, string? sort, bool desc)
     {
         Ask(folder, type, field, text, anywhere, sort, desc);
         var fields = (Type?.Fields ?? []).Where(Rights.Sees).ToList();
-        using var writer = new StringWriter();
+        ledger.Exported(Who, "repository.csv", Type is null ? Request.Path : $"{Request.Path} of {Type.Code}");
+        Response.ContentType = "text/csv; charset=utf-8";
+        Response.Headers.ContentDisposition = "attachment; filename=repository.csv";
+        await using var writer = new StreamWriter(Response.BodyWriter.AsStream(leaveOpen: true), new System.Text.UTF8Encoding(false), 1 << 16);
         SafeCsv.WriteLine(writer, ["folder", "name", .. fields.Select(f => f.Key)]);
-        foreach (var d in database.Read(c => RepositoryStore.Find(c, Asked, 100_000, 0)))
+        using var reading = database.Connect();
+        foreach (var d in RepositoryStore.FindAll(reading, Asked))
+        {
             SafeCsv.WriteLine(writer, [d.Folder!, d.Name!, .. fields.Select(f => d.Record.GetValueOrDefault(f.Key, ""))]);
-        return File(System.Text.Encoding.UTF8.GetBytes(writer.ToString()), "text/csv", "repository.csv");
+            if (Response.BodyWriter.UnflushedBytes > 1 << 16) await Response.BodyWriter.FlushAsync(HttpContext.RequestAborted);
+        }
     }
 
     /// <summary>This page with some of what was asked for changed.</summary>
