@@ -1,6 +1,7 @@
 using System.Text;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using System.Threading.Channels;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Formats;
@@ -42,9 +43,17 @@ public static class FileWorker
         // Libraries that print something must not be taken for an answer.
         await using var answers = Console.OpenStandardOutput();
         Console.SetOut(Console.Error);
-        using var tasks = new StreamReader(Console.OpenStandardInput(), Encoding.UTF8);
+        var tasks = Channel.CreateUnbounded<string>();
+        var asking = new Thread(() =>
+        {
+            using var input = new StreamReader(Console.OpenStandardInput(), Encoding.UTF8);
+            while (input.ReadLine() is { } line) tasks.Writer.TryWrite(line);
+            // Nobody waits for an answer any more: the program has ended, perhaps by a kill. What is half read is dropped at once.
+            Environment.Exit(0);
+        }) { IsBackground = true };
+        asking.Start();
         var here = new HereReader();
-        while (await tasks.ReadLineAsync() is { } line)
+        await foreach (var line in tasks.Reader.ReadAllAsync())
         {
             FileDone done;
             try { done = await DoAsync(here, JsonSerializer.Deserialize<FileTask>(line, Json)!); }

@@ -30,7 +30,7 @@ public sealed class LedgerModel(Ledger ledger) : PlacePage
     }
 
     /// <summary>What the filter leaves, as CSV, streamed.</summary>
-    public async Task OnGetCsvAsync(string? who, string? obj, string? what, string? from, string? to)
+    public async Task<IActionResult> OnGetCsvAsync(string? who, string? obj, string? what, string? from, string? to)
     {
         ledger.Exported(Who, "ledger.csv", Request.Path);
         Response.ContentType = "text/csv; charset=utf-8";
@@ -46,6 +46,7 @@ public sealed class LedgerModel(Ledger ledger) : PlacePage
             line.GetStringBuilder().Clear();
         }
         await writer.WriteAsync(line.GetStringBuilder(), HttpContext.RequestAborted);
+        return new EmptyResult();
     }
 
     /// <summary>This page with the filter, from a line on.</summary>

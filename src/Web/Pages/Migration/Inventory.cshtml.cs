@@ -34,8 +34,8 @@ public sealed class InventoryModel(Migrations migrations, Waves waves, Designs d
     /// <summary>The state of a wave in words.</summary>
     public static string InWords(Wave wave, bool running) => wave.State switch
     {
-        "undone" => "undone",
-        "undoing" => running ? "being undone" : "partly undone",
+        "undone" => "taken back",
+        "undoing" => running ? "being taken back" : "partly taken back",
         "running" or "stopped" when !running => "stopped on the way",
         _ => wave.State,
     };

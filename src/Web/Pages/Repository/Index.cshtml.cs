@@ -58,7 +58,7 @@ public sealed class RepositoryIndexModel(Database database, Designs designs, Reb
 
     /// <summary>What is shown, as CSV: the same documents, the same columns a person may see.</summary>
     /// <summary>All that was found, as CSV: sent as it is read, so that a million rows take no more memory than one.</summary>
-    public async Task OnGetCsvAsync(string? folder, string? type, string? field, string? text, string? anywhere, string? sort, bool desc)
+    public async Task<IActionResult> OnGetCsvAsync(string? folder, string? type, string? field, string? text, string? anywhere, string? sort, bool desc)
     {
         Ask(folder, type, field, text, anywhere, sort, desc);
         var fields = (Type?.Fields ?? []).Where(Rights.Sees).ToList();
@@ -73,6 +73,7 @@ public sealed class RepositoryIndexModel(Database database, Designs designs, Reb
             SafeCsv.WriteLine(writer, [d.Folder!, d.Name!, .. fields.Select(f => d.Record.GetValueOrDefault(f.Key, ""))]);
             if (Response.BodyWriter.UnflushedBytes > 1 << 16) await Response.BodyWriter.FlushAsync(HttpContext.RequestAborted);
         }
+        return new EmptyResult();
     }
 
     /// <summary>This page with some of what was asked for changed.</summary>
