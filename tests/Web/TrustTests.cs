@@ -140,6 +140,9 @@ public sealed class TrustTests(HarbourApp app)
             string Count(string address) => System.Text.RegularExpressions.Regex.Match(Seen(searcher, address), @"[\d,]+ of [\d,]+ documents").Value;
             Assert.Equal(Count("/Repository?type=vessel-call-record"), Count($"/Repository?type=vessel-call-record&field=master&text={surname}"));
 
+            // A browser keeps no picture that the next person to sign in there would be shown.
+            foreach (var kept in (string[])[$"/picture/document/{id}/1", $"/file/{id}"]) Assert.True((await indexer.GetAsync(kept)).Headers.CacheControl!.NoStore);
+
             // Typed without a place: no page is shown, as picture or in the copy.
             database.Write(c => DocumentStore.Save(c, DocumentStore.Find(c, id)! with { Evidence = document.Evidence.Where(e => e.Key != "master").ToDictionary() }));
             Assert.Contains("kept back until somebody has marked", Seen(searcher, $"/Repository/Document/{id}"));

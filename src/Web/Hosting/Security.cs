@@ -20,13 +20,8 @@ public static class Security
         headers["Permissions-Policy"] = "camera=(), microphone=(), geolocation=(), payment=(), usb=(), interest-cohort=()";
         // Only over HTTPS, where the browser heeds it.
         if (context.Request.IsHttps) headers.StrictTransportSecurity = "max-age=31536000; includeSubDomains";
-        if (!context.Request.Path.StartsWithSegments("/lib") && !context.Request.Path.StartsWithSegments("/css") && !context.Request.Path.StartsWithSegments("/js"))
-        {
-            // Page pictures are asked for once a strip; they stay with the browser for a while, but never for another sign-in.
-            var picture = context.Request.Path.StartsWithSegments("/picture");
-            headers.CacheControl = picture ? "private, max-age=600" : "no-store";
-            if (picture) headers.Vary = "Cookie";
-        }
+        // Page pictures too: a browser that keeps one shows it to the next who signs in there, whatever Vary says.
+        if (!context.Request.Path.StartsWithSegments("/lib") && !context.Request.Path.StartsWithSegments("/css") && !context.Request.Path.StartsWithSegments("/js")) headers.CacheControl = "no-store";
         await next();
     });
 

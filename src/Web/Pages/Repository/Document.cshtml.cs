@@ -55,7 +55,7 @@ public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Moves mo
     public IActionResult OnPostPlace(long id)
     {
         if (!MayEdit) return Forbid();
-        Note(desk.Place(id, Sent("field"), SentNumber("page"), new Core.Reading.Box(SentShare("x"), SentShare("y"), SentShare("w"), SentShare("h")), Who), "Noted.");
+        Note(desk.Place(id, Sent("field"), SentNumber("page"), new Core.Reading.Box(SentShare("x"), SentShare("y"), SentShare("w"), SentShare("h")), Who), SentNumber("page") is null ? "Noted: no page shows it." : "Its place is marked; searchers see the page with it blacked out.");
         return Load(id);
     }
 
