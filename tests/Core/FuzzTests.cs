@@ -43,7 +43,9 @@ public class FuzzTests
 
     private static Circumstances Around(Random random) => new(DateOnly.FromDayNumber(random.Next(2) == 0 ? DateOnly.MaxValue.DayNumber : random.Next(DateOnly.MaxValue.DayNumber)), (Door)random.Next(5), ["steward"], Text(random), Text(random))
     {
-        Original = Text(random), Pages = random.Next(), NumberInBatch = random.Next(),
+        Original = Text(random),
+        Pages = random.Next(),
+        NumberInBatch = random.Next(),
     };
 
     private static Field AnyField(Random random, string key, FieldKind kind, int depth = 0) => new(key, key.ToUpperInvariant(), kind)

@@ -102,5 +102,6 @@ public sealed class DryRunTally(CompiledType type)
     public DryRun Finish() => new(_verdicts.Sum(), _verdicts[0], _verdicts[1], _verdicts[2], _collisions,
         [.. type.Type.Fields.Select((f, i) => new FieldCoverage(f.Key, _filled[i], _refused[i]))],
         [.. _problems.Values.Select(p => p.First with { Count = p.Count }).OrderByDescending(p => p.Count)],
-        [.. _samples.OrderBy(s => s.Number)]) { Tagged = _tagged };
+        [.. _samples.OrderBy(s => s.Number)])
+    { Tagged = _tagged };
 }

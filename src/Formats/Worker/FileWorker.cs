@@ -50,7 +50,8 @@ public static class FileWorker
             while (input.ReadLine() is { } line) tasks.Writer.TryWrite(line);
             // Nobody waits for an answer any more: the program has ended, perhaps by a kill. What is half read is dropped at once.
             Environment.Exit(0);
-        }) { IsBackground = true };
+        })
+        { IsBackground = true };
         asking.Start();
         var here = new HereReader();
         await foreach (var line in tasks.Reader.ReadAllAsync())
