@@ -44,17 +44,19 @@ public static class IntakeCheck
     /// </summary>
     /// <param name="path">Where it lies.</param>
     /// <param name="name">What the person called it.</param>
-    public static string? Sniff(string path, string name)
+    public static string? Sniff(string path, string name) => Look(path, name).Problem;
+
+    private static (FileKind Kind, string? Problem) Look(string path, string name)
     {
         var length = new FileInfo(path).Length;
-        if (length == 0) return $"“{name}” is empty.";
-        if (length > MaxBytes) return $"“{name}” is {length / 1024 / 1024} MB; at most {MaxBytes / 1024 / 1024} MB are taken.";
+        if (length == 0) return (default, $"“{name}” is empty.");
+        if (length > MaxBytes) return (default, $"“{name}” is {length / 1024 / 1024} MB; at most {MaxBytes / 1024 / 1024} MB are taken.");
         Span<byte> head = stackalloc byte[8];
         using (var file = File.OpenRead(path)) _ = file.ReadAtLeast(head, 8, throwOnEndOfStream: false);
-        if (KindOf(head) is not null) return null;
-        return name.EndsWith(".pdf", StringComparison.OrdinalIgnoreCase)
+        if (KindOf(head) is { } kind) return (kind, null);
+        return (default, name.EndsWith(".pdf", StringComparison.OrdinalIgnoreCase)
             ? $"“{name}” is called a PDF but its content is not one."
-            : $"“{name}” is none of PDF, PNG, JPEG or TIFF.";
+            : $"“{name}” is none of PDF, PNG, JPEG or TIFF.");
     }
 
     private static FileKind? KindOf(ReadOnlySpan<byte> head) =>
@@ -67,10 +69,9 @@ public static class IntakeCheck
     /// <param name="name">What the person called it.</param>
     public static IntakeResult Check(string path, string name)
     {
-        if (Sniff(path, name) is { } problem) return Refuse(problem);
-        Span<byte> head = stackalloc byte[8];
-        using (var file = File.OpenRead(path)) _ = file.ReadAtLeast(head, 8, throwOnEndOfStream: false);
-        return KindOf(head) switch { FileKind.Pdf => CheckPdf(path, name), FileKind.Image => CheckImage(path, name), _ => CheckTiff(path, name) };
+        var (kind, problem) = Look(path, name);
+        if (problem is not null) return Refuse(problem);
+        return kind switch { FileKind.Pdf => CheckPdf(path, name), FileKind.Image => CheckImage(path, name), _ => CheckTiff(path, name) };
     }
 
     private static IntakeResult CheckPdf(string path, string name)

@@ -11,10 +11,9 @@ public static class SkosReading
     private const string Skos = "http://www.w3.org/2004/02/skos/core#";
     private const string Type = "http://www.w3.org/1999/02/22-rdf-syntax-ns#type";
     private const string Deprecated = "http://www.w3.org/2002/07/owl#deprecated";
-    private const string ReplacedBy = "http://purl.org/dc/terms/isReplacedBy";
-    private const string Status = "http://purl.org/dc/terms/status";
-
     private const string Terms = "http://purl.org/dc/terms/";
+    private const string ReplacedBy = Terms + "isReplacedBy";
+    private const string Status = Terms + "status";
 
     // What follows from the rest of a file, so that leaving it out loses nothing.
     private static readonly HashSet<string> Implied =
@@ -80,7 +79,7 @@ public static class SkosReading
                 case ReplacedBy: Replace(t, t.Subject, t.Value); break;
                 case Terms + "replaces": Replace(t, t.Value, t.Subject); break;
                 case Status when t.Value == "proposed": Of(t.Subject).Status = t.Value; break;
-                case "http://purl.org/dc/terms/title" or "http://purl.org/dc/elements/1.1/title" or "http://www.w3.org/2000/01/rdf-schema#label":
+                case Terms + "title" or "http://purl.org/dc/elements/1.1/title" or "http://www.w3.org/2000/01/rdf-schema#label":
                     schemeLabels[t.Subject + "@" + t.Language] = t.Value;
                     break;
                 case Type: break;

@@ -120,8 +120,7 @@ public sealed class Carrying
             {
                 cancel.ThrowIfCancellationRequested();
                 Checkpoint();
-                size.Begin();
-                var done = database.Write(c =>
+                var done = size.Timed(() => database.Write(c =>
                 {
                     var chunk = DocumentStore.After(c, run.TypeCode, last, size.Now);
                     foreach (var document in chunk) Carry(c, run, document, type, carrying, job.Who);
@@ -129,8 +128,7 @@ public sealed class Carrying
                     job.Done += chunk.Count;
                     Jobs.Reach(c, job);
                     return chunk.Count;
-                });
-                size.End();
+                }));
                 if (done == 0) break;
             }
             End(run, "carried", [], job.Who);
@@ -159,8 +157,7 @@ public sealed class Carrying
         DocumentStore.Park(c, now.Id, parked);
         foreach (var key in now.Record.Keys.Union(before.Record.Keys))
             if (now.Record.GetValueOrDefault(key, "") is var after && before.Record.GetValueOrDefault(key, "") is var was && was != after) DocumentStore.AddChange(c, now.Id, key, was, after, how, clock.GetUtcNow(), who);
-        RecordJudge.KeepKeys(c, now, type);
-        if (now.Filed) FullText.Index(c, now, type, DocumentStore.Pages(c, now.Id));
+        Rebuilding.Keep(c, now, type);
     }
 
     /// <summary>Takes a run back in the background: documents hold again what they held. One that was edited since is left as it is.</summary>
@@ -181,8 +178,7 @@ public sealed class Carrying
         for (long last = 0; ;)
         {
             cancel.ThrowIfCancellationRequested();
-            size.Begin();
-            var done = database.Write(c =>
+            var done = size.Timed(() => database.Write(c =>
             {
                 var chunk = CarryStore.Of(c, run.Id, last, size.Now);
                 foreach (var carried in chunk)
@@ -194,8 +190,7 @@ public sealed class Carrying
                     CarryStore.Drop(c, run.Id, carried.DocumentId);
                 }
                 return chunk.Count;
-            });
-            size.End();
+            }));
             job.Done += done;
             if (done == 0) break;
         }

@@ -197,6 +197,7 @@ public sealed class DesignFiles(Database database, Designs designs, ServiceAddre
         if (Plan(file).Problems is [var problem, ..]) return problem;
         var result = database.WriteIf(c => Import(c, file, who), static r => r.Ok);
         designs.Forget();
+        designs.AfterPublishing();
         return result;
     }
 

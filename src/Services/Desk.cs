@@ -131,15 +131,11 @@ public sealed class Desk(Database database, Designs designs, Vocabularies vocabu
         DocumentStore.Save(c, changed);
         if (document.Parked is not null && judged.Problems.All(p => p.Level != Level.Must)) DocumentStore.Park(c, id, null);
         DocumentStore.AddChange(c, id, field, before, after, string.IsNullOrWhiteSpace(reason) ? "edited" : $"edited: {reason.Trim()}", clock.GetUtcNow(), who);
-        RecordJudge.KeepKeys(c, changed, published.Type);
-        FullText.Index(c, changed, published.Type, DocumentStore.Pages(c, id));
+        Rebuilding.Keep(c, changed, published.Type);
         vocabularies.Grow(c, published.Type.NewTerms(judged.Values), who);
         LedgerStore.Append(c, clock.GetUtcNow(), who, $"edited {asked.Label}", $"document {id}");
         return Result.Done;
     }
-
-    /// <summary>Restricted fields of a filed document whose values were typed and have no place: its pages are kept from searchers meanwhile.</summary>
-    public IReadOnlyList<string> Unplaced(JudgedDocument judged) => FullText.Redaction(judged.Document, judged.Published!.Type).Unplaced;
 
     /// <summary>Says where on a filed document's pages a restricted value stands that was typed; or that no page shows it.</summary>
     /// <param name="id">The document.</param>

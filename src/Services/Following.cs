@@ -111,14 +111,12 @@ public sealed class Following
             for (var at = 0; at < holding.Count;)
             {
                 cancel.ThrowIfCancellationRequested();
-                size.Begin();
                 var part = holding.Skip(at).Take(size.Now).ToList();
-                _database.Write(c =>
+                size.Timed(() => _database.Write(c =>
                 {
                     foreach (var id in part)
                         if (DocumentStore.Find(c, id) is { } document) Follow(c, given.Key, given.Step, document, given.Labels, job.Who);
-                });
-                size.End();
+                }));
                 at += part.Count;
             }
             job.Done += looked;
@@ -143,9 +141,7 @@ public sealed class Following
         for (var done = 1; done > 0; job.Done += done)
         {
             cancel.ThrowIfCancellationRequested();
-            size.Begin();
-            done = _database.Write(c => BackNow(c, given.Step, given.Change, job.Who, size.Now));
-            size.End();
+            done = size.Timed(() => _database.Write(c => BackNow(c, given.Step, given.Change, job.Who, size.Now)));
         }
         _database.Write(c => VocabularyStore.ForgetStep(c, given.Step));
     }
@@ -180,9 +176,7 @@ public sealed class Following
         var changed = document with { Record = document.Record.Where(r => r.Key != field).Append(new(field, text)).ToDictionary(StringComparer.Ordinal) };
         DocumentStore.Save(c, changed);
         DocumentStore.AddChange(c, document.Id, field, document.Record.GetValueOrDefault(field, ""), text, how, _clock.GetUtcNow(), who);
-        if (!_designs.Published.TryGetValue(document.TypeCode!, out var published)) return changed;
-        RecordJudge.KeepKeys(c, changed, published.Type);
-        if (document.Filed) FullText.Index(c, changed, published.Type, DocumentStore.Pages(c, document.Id));
+        if (_designs.Published.TryGetValue(document.TypeCode!, out var published)) Rebuilding.Keep(c, changed, published.Type);
         return changed;
     }
 }

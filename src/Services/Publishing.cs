@@ -169,9 +169,7 @@ public sealed class Publishing
         {
             cancel.ThrowIfCancellationRequested();
             Checkpoint();
-            size.Begin();
-            var chunk = database.Write(c => ConsequenceStore.Recheck(c, given.Code, given.Version, last, size.Now));
-            size.End();
+            var chunk = size.Timed(() => database.Write(c => ConsequenceStore.Recheck(c, given.Code, given.Version, last, size.Now)));
             if (chunk.Looked == 0) break;
             (last, parked, passed) = (chunk.Last, parked + chunk.Parked, passed + chunk.Looked - chunk.Parked);
             job.Done += chunk.Looked;

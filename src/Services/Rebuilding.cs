@@ -1,4 +1,5 @@
 using System.Globalization;
+using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
@@ -58,6 +59,13 @@ public sealed class Rebuilding
         if (closed || Uniques(before) != Uniques(now)) SettingStore.SetDue(c, now.Code);
     }
 
+    /// <summary>Makes anew what follows from a document's values, in the transaction that changes them.</summary>
+    internal static void Keep(SqliteConnection c, StoredDocument document, CompiledType type)
+    {
+        RecordJudge.KeepKeys(c, document, type);
+        if (document.Filed) FullText.Index(c, document, type, DocumentStore.Pages(c, document.Id));
+    }
+
     private void Rebuild(Job job, CancellationToken cancel)
     {
         var code = job.Given<OfType>().Code;
@@ -69,20 +77,14 @@ public sealed class Rebuilding
             cancel.ThrowIfCancellationRequested();
             Checkpoint();
             if (!designs.Published.TryGetValue(code, out var published)) return;
-            size.Begin();
-            var chunk = database.Write(c =>
+            var chunk = size.Timed(() => database.Write(c =>
             {
                 var documents = DocumentStore.After(c, code, last, size.Now);
-                foreach (var document in documents)
-                {
-                    RecordJudge.KeepKeys(c, document, published.Type);
-                    if (document.Filed) FullText.Index(c, document, published.Type, DocumentStore.Pages(c, document.Id));
-                }
+                foreach (var document in documents) Keep(c, document, published.Type);
                 // Another version may have come meanwhile, by which the first ones would be otherwise.
                 if (documents.Count == 0 && DesignStore.Versions(c, code)[0].Version == published.Version) SettingStore.RemoveDue(c, code);
                 return documents;
-            });
-            size.End();
+            }));
             if (chunk.Count == 0)
             {
                 if (!Due.Contains(code)) return;

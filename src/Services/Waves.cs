@@ -130,9 +130,7 @@ public sealed class Waves
         {
             cancel.ThrowIfCancellationRequested();
             Checkpoint();
-            size.Begin();
-            var (looked, _, last) = _database.Write(c => WaveStore.RemoveDocuments(c, wave.Id, below, size.Now));
-            size.End();
+            var (looked, _, last) = size.Timed(() => _database.Write(c => WaveStore.RemoveDocuments(c, wave.Id, below, size.Now)));
             if (looked == 0) break;
             job.Done += looked;
             below = last;
@@ -170,8 +168,7 @@ public sealed class Waves
         public void Write()
         {
             if (_rows == 0) return;
-            _size.Begin();
-            _writesSeen = 1 + waves._database.Write(c =>
+            _writesSeen = 1 + _size.Timed(() => waves._database.Write(c =>
             {
                 var seen = waves._database.Writes;
                 // From the first write of somebody else on, what the engine holds as taken is no longer all.
@@ -192,8 +189,7 @@ public sealed class Waves
                 job.Done = _last;
                 Jobs.Reach(c, job);
                 return seen;
-            });
-            _size.End();
+            }));
             _ready.Clear();
             _left.Clear();
             _rows = 0;

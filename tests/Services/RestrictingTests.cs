@@ -29,7 +29,7 @@ public sealed class RestrictingTests : IDisposable
     // As a searcher would find it.
     private bool Finds(string words) => _house.Database.Read(c => RepositoryStore.Count(c, new RepositoryQuery { Anywhere = words, NotByWords = _house.Rebuilding.Due })) > 0;
 
-    private IReadOnlyList<string> Unplaced(long id) => _house.Desk.Unplaced(_house.Desk.Find(id, "me")!);
+    private IReadOnlyList<string> Unplaced(long id) => FullText.Redaction(Document(id), _house.Designs.Published[Code].Type).Unplaced;
 
     [Fact]
     public async Task A_value_typed_without_a_place_closes_the_pages_until_somebody_says_where_it_stands()
@@ -86,6 +86,20 @@ public sealed class RestrictingTests : IDisposable
         Assert.True(Finds(Sound.Truth["vessel"].Split(' ')[0]));
         Assert.Equal(1, _house.Database.Read(c => RepositoryStore.Count(c, new RepositoryQuery { Anywhere = agent, IncludeRestricted = true })));
         Assert.Contains(FullText.Redaction(Document(id), _house.Designs.Published[Code].Type).Masks(_house.Desk.Pages(id)[0].Text, 1), m => m.Overlaps(Document(id).Evidence["agent"].Box));
+    }
+
+    [Fact]
+    public async Task A_design_file_that_restricts_a_field_starts_the_same_work()
+    {
+        await Filed();
+        var agent = Sound.Truth["agent"].Split(' ')[0];
+        Assert.True(Finds(agent));
+        var file = _house.Files.Export(byReference: true);
+        file = file with { Types = [.. file.Types.Select(t => t.Design.Code != Code ? t : t with { Design = t.Design with { Fields = [.. t.Design.Fields.Select(f => f.Key == "agent" ? f with { Restricted = true } : f)] } })] };
+        Assert.Null(_house.Files.Import(file, "me").Problem);
+        while (_house.Jobs.Running($"text {Code}") is { } job) await job.Completion;
+        Assert.Empty(_house.Rebuilding.Due);
+        Assert.False(Finds(agent));
     }
 
     [Fact]

@@ -61,7 +61,7 @@ public sealed class WorkTests : IDisposable
         Assert.Same(job, _house.Jobs.Start("slow", "thing 1", "/", 2, "you").Value);
         _house.Jobs.Add(JobKind.Of("other", "Other", "design", (_, _) => { }));
         Assert.Contains("“slow” is under way", _house.Jobs.Start("other", "thing 1", "/", 1, "you").Problem);
-        Assert.True(_house.Jobs.Start("other", "thing 2", "/", 1, "you").Ok);
+        await _house.Jobs.Start("other", "thing 2", "/", 1, "you").Ended();
         // Also for another process on the same database, which the index alone can tell.
         using var second = new Database(_house.Folder.DatabaseFile);
         var jobs = new Jobs(second, TimeProvider.System);
@@ -69,7 +69,7 @@ public sealed class WorkTests : IDisposable
         Assert.Contains("under way", jobs.Start("slow", "thing 1", "/", 1, "they").Problem);
         gate.SetResult(true);
         await job.Completion;
-        Assert.True(_house.Jobs.Start("other", "thing 1", "/", 1, "you").Ok);
+        await _house.Jobs.Start("other", "thing 1", "/", 1, "you").Ended();
     }
 
     [Fact]

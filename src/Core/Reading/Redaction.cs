@@ -62,21 +62,8 @@ public sealed class Redaction
         if (_spellings.IsEmpty) return masks;
         if ((long)_spellings.Count * page.Words.Sum(w => (long)w.Text.Length) > MostWork) return [WholePage];
         // In the order of the text layer, and in the order of the eye: a file may hold its words in any.
-        foreach (var words in new[] { page.Words, InLines(page.Words) })
+        foreach (var words in new[] { page.Words, ZoneReading.InOrder(page.Words.Select(w => (w, w.Box.CentreX, w.Box.CentreY))) })
             masks.AddRange(new GluedText([.. words.Select(w => w.Text)]).Finds(_spellings).Select(i => words[i].Box));
         return [.. masks.Distinct()];
-    }
-
-    private static List<Word> InLines(IReadOnlyList<Word> words)
-    {
-        var ordered = new List<Word>(words.Count);
-        var rest = words.OrderBy(w => w.Box.CentreY).ToList();
-        for (int from = 0, to; from < rest.Count; from = to)
-        {
-            var reach = rest[from].Box.CentreY + rest[from].Box.H * 0.6;
-            for (to = from + 1; to < rest.Count && rest[to].Box.CentreY <= reach;) to++;
-            ordered.AddRange(rest.GetRange(from, to - from).OrderBy(w => w.Box.X));
-        }
-        return ordered;
     }
 }

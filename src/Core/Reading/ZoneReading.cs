@@ -51,19 +51,25 @@ public static class ZoneReading
         return taken;
     }
 
-    /// <summary>Puts words into reading order: lines from the top, each from the left.</summary>
+    /// <summary>Words in reading order: lines from the top, each from the left.</summary>
+    /// <param name="words">Words with where their centres lie.</param>
+    internal static List<Word> InOrder(IEnumerable<(Word Word, double X, double Y)> words)
+    {
+        var rest = words.OrderBy(w => w.Y).ToList();
+        var ordered = new List<Word>(rest.Count);
+        for (int from = 0, to; from < rest.Count; from = to)
+        {
+            var reach = rest[from].Y + rest[from].Word.Box.H * 0.6;
+            for (to = from + 1; to < rest.Count && rest[to].Y <= reach;) to++;
+            ordered.AddRange(rest.GetRange(from, to - from).OrderBy(w => w.X).Select(w => w.Word));
+        }
+        return ordered;
+    }
+
     private static Evidence? Join(List<(Word Word, double X, double Y)> taken, string method, int number)
     {
         if (taken.Count == 0) return null;
-        var ordered = new List<Word>();
-        var rest = taken.OrderBy(t => t.Y).ToList();
-        while (rest.Count > 0)
-        {
-            var reach = rest[0].Y + rest[0].Word.Box.H * 0.6;
-            var line = rest.TakeWhile(t => t.Y <= reach).ToList();
-            ordered.AddRange(line.OrderBy(t => t.X).Select(t => t.Word));
-            rest.RemoveRange(0, line.Count);
-        }
+        var ordered = InOrder(taken);
         return new Evidence(number, Box.Around(ordered.Select(w => w.Box))!.Value,
             string.Join(' ', ordered.Select(w => w.Text)), method, ordered.Min(w => w.Confidence));
     }

@@ -11,18 +11,19 @@ internal sealed class ChunkSize(int first = 100)
 
     private const int Least = 10, Most = 2_000;
 
-    private long _began = Stopwatch.GetTimestamp();
-
     /// <summary>Records of the next chunk.</summary>
     public int Now { get; private set; } = first;
 
-    /// <summary>A chunk begins.</summary>
-    public void Begin() => _began = Stopwatch.GetTimestamp();
-
-    /// <summary>It has ended: the next one is larger or smaller, but never by more than twice.</summary>
-    public void End()
+    /// <summary>Writes a chunk; by how long it took the next one is larger or smaller, but never by more than twice.</summary>
+    public T Timed<T>(Func<T> write)
     {
-        var share = Fair / Stopwatch.GetElapsedTime(_began);
+        var began = Stopwatch.GetTimestamp();
+        var written = write();
+        var share = Fair / Stopwatch.GetElapsedTime(began);
         Now = (int)Math.Clamp(Now * Math.Clamp(share, 0.5, 2), Least, Most);
+        return written;
     }
+
+    /// <inheritdoc cref="Timed{T}(Func{T})"/>
+    public void Timed(Action write) => Timed(() => { write(); return 0; });
 }

@@ -105,9 +105,6 @@ INSERT INTO ledger_head (one, seq, hash, signature)
 CREATE INDEX ledger_by_object ON ledger (object, seq);
 CREATE INDEX ledger_by_who ON ledger (who, seq);
 
--- Restricted values that were typed without a place on the page: who has said that the page shows none of them.
-ALTER TABLE pages ADD COLUMN cleared_by TEXT;
-
 -- A document that no counter has numbered has the number 0; before, it had 1 and could not be told from the first that was counted.
 UPDATE documents SET naming = json_set(naming, '$.counter', 0)
   WHERE naming ->> '$.counter' = 1 AND NOT EXISTS (
