@@ -94,7 +94,7 @@ public sealed class HarbourSeed(DataFolder folder, People people, DesignFiles fi
         var drawn = Directory.CreateTempSubdirectory("filed").FullName;
         var pages = HarbourDocuments.AlreadyFiled();
         foreach (var page in pages) HarbourDocuments.Draw(page, drawn);
-        var (batch, job) = await intake.BringAsync("Documents of 2023", [.. pages.Select(p => new BroughtFile(p.FileName, () => File.OpenRead(Path.Combine(drawn, p.FileName))))], "Tobias Finch");
+        var (batch, job, _) = await intake.BringAsync("Documents of 2023", [.. pages.Select(p => new BroughtFile(p.FileName, () => File.OpenRead(Path.Combine(drawn, p.FileName))))], "Tobias Finch");
         await job!.Completion;
         var (filed, problems) = filer.FileReady(batch, "Tobias Finch");
         if (filed != pages.Count) throw new InvalidOperationException($"Only {filed} of {pages.Count} demo documents could be filed: {string.Join(" ", problems)} {string.Join(" ", desk.Waiting(Steward, batch).SelectMany(d => d.Judged?.All ?? []).Select(p => p.Message))}");

@@ -25,7 +25,13 @@ public sealed class Carrying
     public Carrying(Database database, Designs designs, Jobs jobs, TimeProvider clock)
     {
         (this.database, this.designs, this.jobs, this.clock) = (database, designs, jobs, clock);
-        jobs.Add(JobKind.Of("carry", "Carrying documents through", "design", CarryAll));
+        jobs.Add(JobKind.Of("carry", "Carrying documents through", "design", CarryAll) with
+        {
+            WhenUnfinished = (c, job) =>
+            {
+                if (CarryStore.Run(c, job.Given<OfRun>().Id) is { State: "running" } run) End(c, run, "stopped", [], job.Who);
+            },
+        });
         jobs.Add(JobKind.Of("carry-undo", "Taking documents back", "design", TakeBack));
     }
 
@@ -114,30 +120,22 @@ public sealed class Carrying
         var carrying = new CompiledCarrying(run.Lines, before.Design, after.Design);
         (job.Total, job.Done) = (run.Carried + database.Read(c => DocumentStore.CountAfter(c, run.TypeCode, run.LastId)), run.Carried);
         var size = new ChunkSize();
-        try
+        for (var last = run.LastId; ;)
         {
-            for (var last = run.LastId; ;)
+            cancel.ThrowIfCancellationRequested();
+            Checkpoint();
+            var done = size.Timed(() => database.Write(c =>
             {
-                cancel.ThrowIfCancellationRequested();
-                Checkpoint();
-                var done = size.Timed(() => database.Write(c =>
-                {
-                    var chunk = DocumentStore.After(c, run.TypeCode, last, size.Now);
-                    foreach (var document in chunk) Carry(c, run, document, type, carrying, job.Who);
-                    if (chunk.Count > 0) CarryStore.Reach(c, run.Id, last = chunk[^1].Id);
-                    job.Done += chunk.Count;
-                    Jobs.Reach(c, job);
-                    return chunk.Count;
-                }));
-                if (done == 0) break;
-            }
-            End(run, "carried", [], job.Who);
+                var chunk = DocumentStore.After(c, run.TypeCode, last, size.Now);
+                foreach (var document in chunk) Carry(c, run, document, type, carrying, job.Who);
+                if (chunk.Count > 0) CarryStore.Reach(c, run.Id, last = chunk[^1].Id);
+                job.Done += chunk.Count;
+                Jobs.Reach(c, job);
+                return chunk.Count;
+            }));
+            if (done == 0) break;
         }
-        catch (Exception e) when (e is not OperationCanceledException || job.StoppedBy is not null)
-        {
-            End(run, "stopped", [], job.Who);
-            throw;
-        }
+        database.Write(c => End(c, run, "carried", [], job.Who));
     }
 
     private void Carry(SqliteConnection c, CarryRun run, StoredDocument document, CompiledType type, CompiledCarrying carrying, string who)
@@ -194,7 +192,7 @@ public sealed class Carrying
             job.Done += done;
             if (done == 0) break;
         }
-        End(run, "undone", left, job.Who);
+        database.Write(c => End(c, run, "undone", left, job.Who));
     }
 
     /// <summary>Carries the documents of a run that was taken back once more, by the same mapping.</summary>
@@ -204,11 +202,11 @@ public sealed class Carrying
         return Start(database.Write(c => CarryStore.Begin(c, run.TypeCode, run.VersionBefore, run.Version, run.Lines, who, clock.GetUtcNow())), who);
     }
 
-    private void End(CarryRun run, string state, IReadOnlyList<string> left, string who) => database.Write(c =>
+    private void End(SqliteConnection c, CarryRun run, string state, IReadOnlyList<string> left, string who)
     {
         CarryStore.SetState(c, run.Id, state, LeftOver.First(left));
         LedgerStore.Append(c, clock.GetUtcNow(), who, state switch { "carried" => $"carried documents through to version {run.Version}", "stopped" => $"stopped carrying to version {run.Version}", _ => $"took back carrying to version {run.Version}" }, run.TypeCode, $"run {run.Id}, {left.Count} left");
-    });
+    }
 
     private static bool Same(IReadOnlyDictionary<string, string> a, IReadOnlyDictionary<string, string> b) => a.Count == b.Count && a.All(p => b.GetValueOrDefault(p.Key) == p.Value);
 }

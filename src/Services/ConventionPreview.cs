@@ -28,7 +28,7 @@ public sealed class ConventionPreview(Database database, DataFolder folder, Desi
     public const int MostKept = 100_000;
 
     private readonly Lock _lock = new();
-    private readonly Dictionary<string, (DateTimeOffset At, PreviewedTree Tree)> _held = [];
+    private readonly Dictionary<string, (long At, PreviewedTree Tree)> _held = [];
 
     /// <summary>What a draft of a type can be shown on, as a key and a name; the first that has documents is the usual one.</summary>
     public List<(string Key, string Name)> Sources(string code) => database.Read(c =>
@@ -48,13 +48,13 @@ public sealed class ConventionPreview(Database database, DataFolder folder, Desi
         var key = $"{whole.Code} {source} {Sql.ToJson(whole).GetHashCode(StringComparison.Ordinal)} {database.Read(LedgerStore.State)}";
         lock (_lock)
         {
-            if (_held.TryGetValue(key, out var known) && clock.GetUtcNow() - known.At < TimeSpan.FromMinutes(1)) return known.Tree;
+            if (_held.TryGetValue(key, out var known) && clock.GetElapsedTime(known.At) < TimeSpan.FromMinutes(1)) return known.Tree;
         }
         var tree = Make(whole, source, who);
         lock (_lock)
         {
             if (_held.Count >= 6) _held.Remove(_held.MinBy(h => h.Value.At).Key);
-            _held[key] = (clock.GetUtcNow(), tree);
+            _held[key] = (clock.GetTimestamp(), tree);
         }
         return tree;
     }

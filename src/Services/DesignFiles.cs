@@ -3,6 +3,7 @@ using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.Json.Schema;
 using System.Text.Json.Serialization;
+using System.Text.Json.Serialization.Metadata;
 using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Rules;
@@ -30,7 +31,13 @@ public sealed class DesignFiles(Database database, Designs designs, ServiceAddre
 {
     private readonly HeldPlans<DesignFile> _held = new();
 
-    private static readonly JsonSerializerOptions Strict = new(Sql.Json) { UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow, WriteIndented = true };
+    private static readonly JsonSerializerOptions Strict = new(Sql.Json)
+    {
+        // Named, because a schema may be asked for before anything was ever written with these options.
+        TypeInfoResolver = new DefaultJsonTypeInfoResolver(),
+        UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
+        WriteIndented = true,
+    };
 
     /// <summary>The whole design.</summary>
     /// <param name="byReference">Whether vocabularies and reference tables are only named.</param>
@@ -66,6 +73,7 @@ public sealed class DesignFiles(Database database, Designs designs, ServiceAddre
     /// <inheritdoc cref="Read(string)"/>
     public static Result<DesignFile> Read(ReadOnlyMemory<byte> json)
     {
+        var published = Published.Value; // a fault of ours, so outside of what a file is blamed for
         try
         {
             using var document = JsonDocument.Parse(json, new JsonDocumentOptions { MaxDepth = 64 });
@@ -73,7 +81,7 @@ public sealed class DesignFiles(Database database, Designs designs, ServiceAddre
                 return Result<DesignFile>.Not($"This is no design file: its format is not “{DesignFile.FormatName}”.");
             if (document.RootElement.TryGetProperty("version", out var version) && version.ValueKind == JsonValueKind.Number && version.TryGetInt32(out var number) && number != DesignFile.NewestVersion)
                 return Result<DesignFile>.Not($"This file has version {number} of the format; this installation reads version {DesignFile.NewestVersion}.");
-            var fault = SchemaFault(document.RootElement);
+            var fault = SchemaFault(published, document.RootElement);
             // Reading it names the line, where it can; what the schema alone refuses it does not notice.
             var file = JsonSerializer.Deserialize<DesignFile>(json.Span, Strict)!;
             if (fault is not null) return Result<DesignFile>.Not(fault);
@@ -91,9 +99,9 @@ public sealed class DesignFiles(Database database, Designs designs, ServiceAddre
 
     private static readonly Lazy<Json.Schema.JsonSchema> Published = new(() => Json.Schema.JsonSchema.FromText(Schema().ToJsonString()));
 
-    private static string? SchemaFault(JsonElement file)
+    private static string? SchemaFault(Json.Schema.JsonSchema published, JsonElement file)
     {
-        var results = Published.Value.Evaluate(JsonObject.Create(file), new Json.Schema.EvaluationOptions { OutputFormat = Json.Schema.OutputFormat.List });
+        var results = published.Evaluate(JsonObject.Create(file), new Json.Schema.EvaluationOptions { OutputFormat = Json.Schema.OutputFormat.List });
         if (results.IsValid) return null;
         // The deepest place says most; the library's words for it are not ours.
         var deepest = results.Details.Where(d => d is { IsValid: false, HasErrors: true }).MaxBy(d => d.InstanceLocation.Count);

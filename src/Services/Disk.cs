@@ -19,6 +19,9 @@ public partial class Disk
     /// <summary>Copies a file where none stands.</summary>
     public virtual void Copy(string from, string to) => File.Copy(from, to, overwrite: false);
 
+    /// <summary>Bytes that a folder's disk still takes.</summary>
+    public virtual long Free(string folder) => new DriveInfo(folder).AvailableFreeSpace;
+
     /// <summary>Waits until the content of a file is on disk.</summary>
     public virtual void FlushFile(string path)
     {

@@ -95,7 +95,8 @@ public sealed class People(Database database, TimeProvider clock)
     {
         if (failures.Count < free) return TimeSpan.Zero;
         var seconds = Math.Min(LongestWait.TotalSeconds, Math.Pow(2, Math.Min(failures.Count - free, 20)));
-        return failures.Last.AddSeconds(seconds) - now;
+        // A failure that lies further ahead than anybody ever waits was noted by a clock that has been set back since.
+        return failures.Last - now > LongestWait ? TimeSpan.Zero : failures.Last.AddSeconds(seconds) - now;
     }
 
     /// <summary>Adds a person.</summary>

@@ -4,6 +4,7 @@ using ClearLexicon.Core.Migration;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Schemas;
 using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services;
 
@@ -46,7 +47,8 @@ public sealed class Refiling
     {
         (this.database, this.designs, this.moves, this.jobs, this.clock) = (database, designs, moves, jobs, clock);
         jobs.Add(JobKind.Of("refile-plan", "Looking at what would move", "design", LookAhead));
-        jobs.Add(JobKind.Of("refile", "Filing anew", "design", Apply));
+        // A stop by a person, or a disk that takes nothing more: what has moved stays moved and can be taken back.
+        jobs.Add(JobKind.Of("refile", "Filing anew", "design", Apply) with { WhenUnfinished = (c, job) => End(c, job, "stopped") });
         jobs.Add(JobKind.Of("refile-undo", "Moving back", "design", TakeBack));
     }
 
@@ -172,23 +174,12 @@ public sealed class Refiling
     private void Apply(Job job, CancellationToken cancel)
     {
         if (database.Read(c => MoveStore.Run(c, job.Given<OfRun>().Id)) is not { State: "running" } run) return;
-        var left = new List<string>(run.Left);
-        try
-        {
-            var plan = Reserved(run.TypeCode, cancel);
-            // What was moved before a kill stands right and is in the plan no more.
-            job.Done = run.Moved;
-            job.Total = run.Moved + plan.Moves.Count;
-            Apply(run.Id, plan.Moves, left, job, cancel);
-            End(run.Id, "applied", left, job.Who, run.TypeCode);
-        }
-        // A stop by a person, or a disk that takes nothing more: what has moved stays moved and can be taken back.
-        catch (Exception e) when (e is not OperationCanceledException || job.StoppedBy is not null)
-        {
-            if (e is not OperationCanceledException) left.Add(Failures.InWords(e));
-            End(run.Id, "stopped", left, job.Who, run.TypeCode);
-            throw;
-        }
+        var plan = Reserved(run.TypeCode, cancel);
+        // What was moved before a kill stands right and is in the plan no more.
+        job.Done = run.Moved;
+        job.Total = run.Moved + plan.Moves.Count;
+        Apply(run.Id, plan.Moves, job.Left, job, cancel);
+        database.Write(c => End(c, job, "applied"));
     }
 
     // The plan, with its new numbers taken from their counters before anything moves, so that filing beside it is given others.
@@ -247,12 +238,15 @@ public sealed class Refiling
         }
     }
 
-    private void End(long run, string state, List<string> left, string who, string code) => database.Write(c =>
+    private void End(SqliteConnection c, Job job, string state)
     {
-        MoveStore.SetRun(c, run, state);
-        MoveStore.SetLeft(c, run, LeftOver.First(left));
-        LedgerStore.Append(c, clock.GetUtcNow(), who, $"{(state == "applied" ? "ended" : "stopped")} re-file run {run}", code, $"{left.Count} left");
-    });
+        if (MoveStore.Run(c, job.Given<OfRun>().Id) is not { State: "running" } run) return;
+        List<string> left = [.. run.Left, .. job.Left];
+        if (state == "stopped" && job.StoppedBy is null) left.Add(job.Problem!);
+        MoveStore.SetRun(c, run.Id, state);
+        MoveStore.SetLeft(c, run.Id, LeftOver.First(left));
+        LedgerStore.Append(c, clock.GetUtcNow(), job.Who, $"{(state == "applied" ? "ended" : "stopped")} re-file run {run.Id}", run.TypeCode, $"{left.Count} left");
+    }
 
     /// <summary>Takes a run back in the background, the last move first.</summary>
     public Result<Job> StartUndo(long runId, string who)

@@ -31,7 +31,7 @@ public sealed class Waves
     public Waves(Database database, DataFolder folder, Designs designs, Vocabularies vocabularies, Migrations migrations, Jobs jobs, TimeProvider clock)
     {
         (_database, _folder, _designs, _vocabularies, _migrations, _jobs, _clock) = (database, folder, designs, vocabularies, migrations, jobs, clock);
-        jobs.Add(JobKind.Of("wave", "Applying the wave", "design", Apply));
+        jobs.Add(JobKind.Of("wave", "Applying the wave", "design", Apply) with { WhenUnfinished = static (c, job) => WaveStore.SetState(c, job.Given<OfWave>().Id, "stopped") });
         jobs.Add(JobKind.Of("wave-undo", "Taking the wave back", "design", TakeBack));
     }
 
@@ -110,11 +110,6 @@ public sealed class Waves
                 InventoryStore.SetDryRun(c, inventory.Id, null);
                 LedgerStore.Append(c, _clock.GetUtcNow(), job.Who, $"applied wave {wave.Id}", inventory.Name, $"{done.Tagged} rows tagged, {done.Left} left");
             });
-        }
-        catch (OperationCanceledException) when (job.StoppedBy is not null)
-        {
-            _database.Write(c => WaveStore.SetState(c, wave.Id, "stopped"));
-            throw;
         }
         finally { _designs.Forget(); }
     }

@@ -31,7 +31,7 @@ public sealed class Database : IDisposable
         _gate = new WriterGate(patience ?? Patience);
         var key = LedgerKey.Beside(path);
         _prepare = connection => connection.CreateFunction("ledger_sign", (string text) => key.Sign(text), isDeterministic: true);
-        _connection = new SqliteConnectionStringBuilder { DataSource = path, ForeignKeys = true, DefaultTimeout = 30 }.ToString();
+        _connection = new SqliteConnectionStringBuilder { DataSource = path, ForeignKeys = true, DefaultTimeout = Math.Max(1, (int)(patience ?? Patience).TotalSeconds) }.ToString();
         using var connection = Open();
         connection.Execute("PRAGMA journal_mode = WAL");
         connection.CreateFunction("place_key", (string folder, string name) => PlaceKey(folder, name), isDeterministic: true);

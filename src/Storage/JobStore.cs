@@ -29,7 +29,7 @@ public static class JobStore
     /// <summary>Adds a running job; false when one runs on its subject.</summary>
     public static bool Add(SqliteConnection c, StoredJob job)
     {
-        c.Execute("DELETE FROM jobs WHERE state <> 'running' AND id NOT IN (SELECT id FROM jobs ORDER BY started_at DESC LIMIT $kept)", ("$kept", Kept));
+        c.Execute("DELETE FROM jobs WHERE state <> 'running' AND id NOT IN (SELECT id FROM jobs ORDER BY rowid DESC LIMIT $kept)", ("$kept", Kept));
         return c.Execute("""
             INSERT INTO jobs (id, kind, subject, title, page, policy, arguments, state, who, started_at)
             VALUES ($id, $kind, $subject, $title, $page, $policy, $arguments, 'running', $who, $at) ON CONFLICT DO NOTHING
@@ -49,7 +49,7 @@ public static class JobStore
             ("$id", id), ("$state", state), ("$total", total), ("$done", done), ("$problem", problem), ("$at", Sql.Stamp(at)));
 
     /// <summary>Jobs that run, or ran when the process ended.</summary>
-    public static List<StoredJob> Running(SqliteConnection c) => c.Query(Columns + " WHERE state = 'running' ORDER BY started_at", Map);
+    public static List<StoredJob> Running(SqliteConnection c) => c.Query(Columns + " WHERE state = 'running' ORDER BY rowid", Map);
 
     /// <summary>One job, or null.</summary>
     public static StoredJob? Find(SqliteConnection c, string id) => c.Query(Columns + " WHERE id = $id", Map, ("$id", id)).FirstOrDefault();

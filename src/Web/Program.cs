@@ -23,29 +23,29 @@ builder.Services.AddSignIn(start);
 builder.Services.AddPlaces();
 builder.Services.AddApi();
 
-var app = builder.Build();
-
-app.UseErrors();
-app.UseSecurityHeaders();
-app.UseStaticFiles();
-app.UseRouting();
-app.UseRateLimiter();
-app.UseFirstStart();
-app.UseAuthentication();
-app.UseSmallBodiesBeforeSignIn();
-app.UseAuthorization();
-app.UsePasswordFirst();
-app.UseReadableForms();
-app.UseAntiforgery();
-
-app.MapRazorPages();
-app.MapPictures();
-app.MapApi();
-app.MapDesignApi();
-app.MapRegisterStandIn(start);
-
 try
 {
+    var app = builder.Build();
+
+    app.UseErrors();
+    app.UseSecurityHeaders();
+    app.UseStaticFiles();
+    app.UseRouting();
+    app.UseRateLimiter();
+    app.UseFirstStart();
+    app.UseAuthentication();
+    app.UseSmallBodiesBeforeSignIn();
+    app.UseAuthorization();
+    app.UsePasswordFirst();
+    app.UseReadableForms();
+    app.UseAntiforgery();
+
+    app.MapRazorPages();
+    app.MapPictures();
+    app.MapApi();
+    app.MapDesignApi();
+    app.MapRegisterStandIn(start);
+
     await app.PrepareAsync(start);
     await app.RunAsync();
     return 0;

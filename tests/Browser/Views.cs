@@ -140,7 +140,7 @@ public class Views(HarbourFixture harbour)
         Directory.CreateDirectory(folder);
         var pages = HarbourDocuments.Incoming().Where(p => Screens.Folder is not null || !p.Scan).Take(10).ToList();
         foreach (var page in pages) HarbourDocuments.Draw(page, folder);
-        var (_, job) = await harbour.Get<Intake>().BringAsync("Some pages", [.. pages.Select(p => new BroughtFile(p.FileName, () => File.OpenRead(Path.Combine(folder, p.FileName))))], "Tobias Finch");
+        var (_, job, _) = await harbour.Get<Intake>().BringAsync("Some pages", [.. pages.Select(p => new BroughtFile(p.FileName, () => File.OpenRead(Path.Combine(folder, p.FileName))))], "Tobias Finch");
         await job!.Completion;
     }
 

@@ -85,6 +85,30 @@ public sealed class FilingTests : IDisposable
         Assert.True(database.Read(c => LedgerStore.Verify(c)).Sound);
     }
 
+    /// <summary>The same for a power cut, after which the disk has nothing but what was waited for; once it is said to be filed, it is there whole.</summary>
+    [Theory]
+    [InlineData("journaled", false)]
+    [InlineData("moved", false)]
+    [InlineData("recording", false)]
+    [InlineData("never", true)]
+    public async Task A_power_cut_at_any_step_leaves_both_or_neither(string step, bool filed)
+    {
+        var disk = new FragileDisk();
+        _house.Folder.Disk = disk;
+        var id = (await Bring(Sound))[0].Document.Id;
+        _house.Filer.Checkpoint = at => { if (at == step) throw new OperationCanceledException("power"); };
+        try { _house.Filer.File(id, "me"); }
+        catch (OperationCanceledException) { }
+        disk.Cut();
+        using var again = _house.Restarted();
+        again.Filer.Recover();
+        var document = again.Database.Read(c => DocumentStore.Find(c, id))!;
+        Assert.Equal(filed, document.Filed);
+        Assert.Equal(filed ? [document.FileHash!] : [], Files.Select(DataFolder.HashOf));
+        if (!filed) Assert.True(again.Filer.File(id, "me").Ok);
+        Assert.Single(Files);
+    }
+
     [Fact]
     public async Task The_planted_mistakes_are_found_by_the_rules()
     {

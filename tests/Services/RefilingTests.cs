@@ -145,6 +145,28 @@ public sealed class RefilingTests : IDisposable
         Assert.Equal(["Slips/b/1.pdf"], Stands());
     }
 
+    [Theory]
+    [InlineData("journaled")]
+    [InlineData("moved")]
+    [InlineData("recording")]
+    [InlineData("never")]
+    public void A_power_cut_in_a_move_leaves_file_and_record_together(string step)
+    {
+        File_("1", "a");
+        var disk = new FragileDisk();
+        _house.Folder.Disk = disk;
+        var id = At("Slips/a/1.pdf").Id;
+        Assert.True(_house.Desk.EditFiled(id, "vessel", "b", "", "me").Ok);
+        _house.Moves.Checkpoint = at => { if (at == step) throw new OperationCanceledException("power"); };
+        try { _house.Moves.Follow(id, "me"); }
+        catch (OperationCanceledException) { }
+        disk.Cut();
+        using var again = _house.Restarted();
+        again.Moves.Recover();
+        Assert.Equal(step == "never" ? ["Slips/b/1.pdf"] : ["Slips/a/1.pdf"], Stands());
+        Assert.Equal("Slips/b/1.pdf", again.Moves.Follow(id, "me").Value);
+    }
+
     private async Task<string[]> Misplaced()
     {
         await _house.Standing.Start().Ended();

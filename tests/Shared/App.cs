@@ -1,16 +1,16 @@
 using ClearLexicon.Demo;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Mvc.Testing;
+using Microsoft.AspNetCore.TestHost;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace ClearLexicon.TestSupport;
 
 /// <summary>The whole application over a data folder of its own, with a small harbour in it.</summary>
-public class App : WebApplicationFactory<Program>
+/// <param name="clock">Its clock; the machine's when not said.</param>
+public class App(TimeProvider? clock = null) : WebApplicationFactory<Program>
 {
     private readonly string _data = Directory.CreateTempSubdirectory("app").FullName;
-
-    public App() => Environment.SetEnvironmentVariable("CLEARLEXICON_DATA", _data);
 
     /// <summary>The data folder.</summary>
     public string Data => _data;
@@ -18,7 +18,12 @@ public class App : WebApplicationFactory<Program>
     /// <summary>Fills the harbour.</summary>
     public Task SeedAsync(DemoSize size) => Services.GetRequiredService<HarbourSeed>().RunAsync(size, _ => { });
 
-    protected override void ConfigureWebHost(IWebHostBuilder builder) => builder.UseEnvironment("Production");
+    protected override void ConfigureWebHost(IWebHostBuilder builder)
+    {
+        Environment.SetEnvironmentVariable("CLEARLEXICON_DATA", _data);
+        builder.UseEnvironment("Production");
+        if (clock is not null) builder.ConfigureTestServices(services => services.AddSingleton(clock));
+    }
 
     protected override void Dispose(bool disposing)
     {

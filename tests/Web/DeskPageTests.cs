@@ -21,7 +21,7 @@ public sealed class DeskPageTests(HarbourApp app) : IAsyncLifetime
         var folder = Directory.CreateTempSubdirectory("desk").FullName;
         HarbourDocuments.Draw(Wrong, folder);
         var name = $"copy {Interlocked.Increment(ref _copies)}.pdf";
-        var (batch, job) = await app.Get<Intake>().BringAsync(name, [new BroughtFile(name, () => File.OpenRead(Path.Combine(folder, Wrong.FileName)))], "test");
+        var (batch, job, _) = await app.Get<Intake>().BringAsync(name, [new BroughtFile(name, () => File.OpenRead(Path.Combine(folder, Wrong.FileName)))], "test");
         for (var i = 0; i < 200 && app.Get<Desk>().Waiting("Maren Holt", batch).Count == 0; i++) { await job!.Completion; app.Get<Intake>().Start(); await Task.Delay(50); }
         _id = app.Get<Desk>().Waiting("Maren Holt", batch)[0].Document.Id;
         Directory.Delete(folder, recursive: true);

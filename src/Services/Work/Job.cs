@@ -13,6 +13,9 @@ public sealed record JobKind(string Code, string Title, string Policy, Func<Job,
     /// <summary>Whether nothing has come in meanwhile, asked in the transaction that ends the job; when false, the work is done once more.</summary>
     public Func<Microsoft.Data.Sqlite.SqliteConnection, bool> NothingLeft { get; init; } = static _ => true;
 
+    /// <summary>What else is written in the transaction that notes that a job was stopped or could not be finished: the state of what it worked on.</summary>
+    public Action<Microsoft.Data.Sqlite.SqliteConnection, Job> WhenUnfinished { get; init; } = static (_, _) => { };
+
     /// <summary>A kind whose work does not wait for anything.</summary>
     public static JobKind Of(string code, string title, string policy, Action<Job, CancellationToken> work) => new(code, title, policy, (job, cancel) =>
     {
@@ -67,8 +70,11 @@ public sealed class Job : IDisposable
     /// <summary>Whether it has ended, well or not.</summary>
     public bool Ended { get; internal set; }
 
-    /// <summary>Why it ended early; null when it ran through.</summary>
+    /// <summary>Why it ended early, or what it waits for; null while it runs and when it ran through.</summary>
     public string? Problem { get; internal set; }
+
+    /// <summary>What was passed over, with the reasons; kept with its run when it ends.</summary>
+    internal List<string> Left { get; } = [];
 
     /// <summary>Completes when the job has ended.</summary>
     public Task Completion { get; internal set; } = Task.CompletedTask;

@@ -12,6 +12,7 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
 {
     private const int MostTries = 3;
     private const int Remembered = 50;
+    private static readonly TimeSpan Retry = TimeSpan.FromMilliseconds(500);
     private const string UnderWay = "Something else is under way here. Wait until it has ended.";
 
     private readonly ConcurrentDictionary<string, Job> _jobs = new(StringComparer.Ordinal);
@@ -57,10 +58,14 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
     /// that transaction is kept.
     /// </summary>
     /// <exception cref="RefusedException">Something else runs on the subject.</exception>
-    public string Enlist<T>(SqliteConnection c, string kind, string subject, string page, T arguments, string who)
+    public string Enlist<T>(SqliteConnection c, string kind, string subject, string page, T arguments, string who) =>
+        EnlistUnlessOne(c, kind, subject, page, arguments, who) ?? throw new RefusedException(UnderWay);
+
+    /// <summary>As <see cref="Enlist"/>, but null when one runs on the subject already, which will see what this transaction writes before it ends.</summary>
+    public string? EnlistUnlessOne<T>(SqliteConnection c, string kind, string subject, string page, T arguments, string who)
     {
         var stored = Stored(_kinds[kind], subject, page, arguments, who);
-        return JobStore.Add(c, stored) ? stored.Id : throw new RefusedException(UnderWay);
+        return JobStore.Add(c, stored) ? stored.Id : null;
     }
 
     /// <summary>Starts a job that was enlisted.</summary>
@@ -87,7 +92,11 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
             if (!_kinds.TryGetValue(stored.Kind, out var kind) || stored.Tries >= MostTries)
             {
                 var why = kind is null ? "It was begun by another version of the program." : $"The program ended {MostTries} times while this ran, and it got no further.";
-                database.Write(c => JobStore.End(c, stored.Id, "failed", stored.Total, stored.Done, why, clock.GetUtcNow()));
+                database.Write(c =>
+                {
+                    JobStore.End(c, stored.Id, "failed", stored.Total, stored.Done, why, clock.GetUtcNow());
+                    kind?.WhenUnfinished(c, new Job(stored) { Problem = why });
+                });
                 continue;
             }
             database.Write(c => JobStore.TakeUp(c, stored.Id));
@@ -117,7 +126,7 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
         try
         {
             do await kind.Work(job, job.Stopping);
-            while (!Ended(job, "ended", kind.NothingLeft));
+            while (!Ended(job, kind));
         }
         catch (OperationCanceledException) when (job.StoppedBy is null && _draining)
         {
@@ -126,35 +135,51 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
         catch (OperationCanceledException)
         {
             job.Problem = "Stopped. What was already done stays; nothing is half done.";
-            TryEnd(job, "stopped");
+            await EndUnfinishedAsync(job, kind, "stopped");
         }
         catch (RefusedException e)
         {
             job.Problem = e.Message;
-            TryEnd(job, "failed");
+            await EndUnfinishedAsync(job, kind, "failed");
         }
         catch (Exception e)
         {
             job.Problem = $"It could not be finished: {Failures.InWords(e)}";
             failed?.Invoke(e);
-            TryEnd(job, "failed");
+            await EndUnfinishedAsync(job, kind, "failed");
         }
         finally { job.Ended = true; }
     }
 
-    private bool Ended(Job job, string state, Func<SqliteConnection, bool> nothingLeft) => database.Write(c =>
+    private bool Ended(Job job, JobKind kind) => database.Write(c =>
     {
-        if (!nothingLeft(c)) return false;
-        JobStore.End(c, job.Id, state, job.Total, job.Done, job.Problem, clock.GetUtcNow());
-        if (state == "stopped") LedgerStore.Append(c, clock.GetUtcNow(), job.StoppedBy ?? "", "stopped: " + job.Title, job.Subject, $"{job.Done} of {job.Total}");
+        if (!kind.NothingLeft(c)) return false;
+        JobStore.End(c, job.Id, "ended", job.Total, job.Done, null, clock.GetUtcNow());
         return true;
     });
 
-    // What cannot even be noted, on a full disk, stays as running and is taken up at the next start.
-    private void TryEnd(Job job, string state)
+    // What cannot even be noted, on a full disk, is noted when there is room again; after an end of the process it is taken up at the next start.
+    private async Task EndUnfinishedAsync(Job job, JobKind kind, string state)
     {
-        try { Ended(job, state, static _ => true); }
-        catch (Exception e) when (e is SqliteException or IOException or TimeoutException) { failed?.Invoke(e); }
+        for (var first = true; ; first = false)
+        {
+            try
+            {
+                database.Write(c =>
+                {
+                    JobStore.End(c, job.Id, state, job.Total, job.Done, job.Problem, clock.GetUtcNow());
+                    if (state == "stopped") LedgerStore.Append(c, clock.GetUtcNow(), job.StoppedBy ?? "", "stopped: " + job.Title, job.Subject, $"{job.Done} of {job.Total}");
+                    kind.WhenUnfinished(c, job);
+                });
+                return;
+            }
+            catch (Exception e) when (Failures.IsFromOutside(e))
+            {
+                if (first) failed?.Invoke(e);
+                if (_draining) return;
+            }
+            await Task.Delay(Retry);
+        }
     }
 
     private StoredJob Stored<T>(JobKind kind, string subject, string page, T arguments, string who) =>

@@ -1,0 +1,203 @@
+using System.Collections.Concurrent;
+using System.Diagnostics;
+using System.Net;
+using System.Net.Sockets;
+using System.Text.RegularExpressions;
+using ClearLexicon.Core.Conventions;
+using ClearLexicon.Demo;
+using ClearLexicon.Services;
+using ClearLexicon.Storage;
+using ClearLexicon.TestSupport;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace ClearLexicon.Web.Tests;
+
+/// <summary>The program as a process of its own over the harbour, so that it can be killed, starved and locked out.</summary>
+/// <param name="data">An empty data folder; a temporary one when not said.</param>
+public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
+{
+    /// <summary>The document type that everything happens to.</summary>
+    public const string Code = "vessel-call-record";
+
+    private readonly int _port = FreePort();
+    private Process? _process;
+    private long _given;
+    private int _page;
+
+    public string Data { get; } = data ?? Directory.CreateTempSubdirectory("program").FullName;
+
+    public HttpClient Indexer { get; private set; } = null!;
+
+    public HttpClient Steward { get; private set; } = null!;
+
+    /// <summary>How often each act was answered, and with which refusal.</summary>
+    public ConcurrentDictionary<string, int> Answers { get; } = new(StringComparer.Ordinal);
+
+    /// <summary>Whether it runs.</summary>
+    public bool Runs => _process is { HasExited: false };
+
+    /// <summary>Fills the folder with the harbour, whose vessel calls are numbered.</summary>
+    public async Task SeedAsync(DemoSize size)
+    {
+        await using var app = new App();
+        await app.SeedAsync(size);
+        var designs = app.Services.GetRequiredService<Designs>();
+        Assert.Null(designs.Change(Code, "numbered", "test", type => type with { Convention = type.Convention with { Name = [.. type.Convention.Name, Piece.Literal(" "), new Piece(PieceKind.Counter) { Digits = 5, Scope = CounterScope.Everywhere }] } }).Problem);
+        Assert.Null(designs.Publish(Code, "test").Problem);
+        using (var database = new Database(new DataFolder(app.Data).DatabaseFile)) database.Read(c => c.Execute("PRAGMA wal_checkpoint(TRUNCATE)"));
+        Copy(app.Data, Data);
+    }
+
+    private HttpClient Client() => new(new HttpClientHandler { AllowAutoRedirect = false }) { BaseAddress = new Uri($"http://127.0.0.1:{_port}"), Timeout = TimeSpan.FromSeconds(60) };
+
+    /// <summary>Signs an indexer and a steward in.</summary>
+    public async Task SignIn()
+    {
+        (Indexer, Steward) = (Client(), Client());
+        foreach (var (client, role) in new[] { (Indexer, Roles.Indexer), (Steward, Roles.Steward) })
+        {
+            var person = HarbourSeed.People.First(p => p.Role == role);
+            using var answer = await HarbourApp.Post(client, "/SignIn", "/SignIn", ("name", person.Name), ("password", person.Password));
+            Assert.Equal("/", answer.Headers.Location?.ToString());
+        }
+    }
+
+    /// <summary>Starts it and waits until it serves.</summary>
+    public void Start()
+    {
+        if (Try() is { } said) Assert.Fail(said);
+    }
+
+    /// <summary>Starts it; what it said when it does not serve.</summary>
+    public string? Try()
+    {
+        var start = new ProcessStartInfo("dotnet") { UseShellExecute = false, RedirectStandardOutput = true, RedirectStandardError = true };
+        foreach (var argument in (string[])[typeof(Program).Assembly.Location, "--data", Data, $"--urls=http://127.0.0.1:{_port}", $"--contentRoot={Path.Combine(HouseRulesTests.Root, "src/Web")}"]) start.ArgumentList.Add(argument);
+        _process = Process.Start(start)!;
+        var (said, serving) = (new List<string>(), new ManualResetEventSlim());
+        void Heard(object _, DataReceivedEventArgs e)
+        {
+            if (e.Data is null) return;
+            lock (said) said.Add(e.Data);
+            if (e.Data.StartsWith("Clear Lexicon serves", StringComparison.Ordinal)) serving.Set();
+        }
+        _process.OutputDataReceived += Heard;
+        _process.ErrorDataReceived += Heard;
+        _process.BeginOutputReadLine();
+        _process.BeginErrorReadLine();
+        for (var waited = Stopwatch.StartNew(); !serving.Wait(50);)
+        {
+            if (!_process.HasExited && waited.Elapsed < TimeSpan.FromSeconds(60)) continue;
+            _process.WaitForExit();
+            lock (said) return string.Join('\n', said);
+        }
+        return null;
+    }
+
+    /// <summary>Ends it by SIGKILL.</summary>
+    public async Task KillAsync()
+    {
+        if (_process is not { HasExited: false }) return;
+        _process.Kill();
+        await _process.WaitForExitAsync();
+    }
+
+    /// <summary>Everything that has to hold when nothing is under way: file, record, journal, full text, counters, jobs and ledger.</summary>
+    /// <param name="failed">Whether jobs may have failed, as they do on a disk that was full.</param>
+    public void Agree(bool failed = false)
+    {
+        var folder = new DataFolder(Data);
+        using var database = Open();
+        database.Read(c =>
+        {
+            Assert.Equal("ok", c.Scalar<string>("PRAGMA integrity_check"));
+            Assert.Empty(c.Query("PRAGMA foreign_key_check", r => r.GetString(0)));
+            Assert.Equal(0L, c.Scalar<long>("SELECT count(*) FROM filing_journal"));
+            Assert.Empty(c.Query("SELECT id FROM moves WHERE state NOT IN ('done', 'undone')", r => r.GetInt64(0)));
+            var filed = c.Query("SELECT folder, name, file_hash FROM documents WHERE state = 'filed' AND wave_id IS NULL", r => (Path: r.GetString(0) + "/" + r.GetString(1), Hash: r.GetString(2)));
+            var files = Directory.GetFiles(folder.Repository, "*", SearchOption.AllDirectories).ToDictionary(f => Path.GetRelativePath(folder.Repository, f), DataFolder.HashOf);
+            Assert.Equal(filed.Select(f => $"{f.Path} {f.Hash}").Order(StringComparer.Ordinal), files.Select(f => $"{f.Key} {f.Value}").Order(StringComparer.Ordinal));
+            Assert.Empty(Directory.GetFiles(folder.Drafts));
+            Assert.Empty(c.Query("SELECT lower(folder || '/' || name) FROM documents WHERE state = 'filed' GROUP BY 1 HAVING count(*) > 1", r => r.GetString(0)));
+            Assert.Equal(0L, c.Scalar<long>("SELECT count(*) FROM documents WHERE state = 'filed' AND id NOT IN (SELECT rowid FROM document_text)"));
+            Assert.Equal(0L, c.Scalar<long>("SELECT count(*) FROM document_text WHERE rowid NOT IN (SELECT id FROM documents WHERE state = 'filed')"));
+            Assert.Empty(c.Query("SELECT w.id FROM waves w WHERE state NOT IN ('applied', 'stopped', 'undone') AND NOT (state = 'undoing' AND $failed) OR (SELECT count(*) FROM documents d WHERE d.wave_id = w.id) <> CASE w.state WHEN 'undone' THEN 0 ELSE w.tagged END AND w.state <> 'undoing'", r => r.GetInt64(0), ("$failed", failed)));
+            Assert.Empty(c.Query("SELECT batch_id FROM batch_files WHERE state = 'waiting'", r => r.GetInt64(0)));
+            Assert.Equal(0L, c.Scalar<long>("SELECT count(*) FROM jobs WHERE state = 'running'"));
+            if (!failed) Assert.Empty(c.Query("SELECT kind || ': ' || problem FROM jobs WHERE state = 'failed'", r => r.GetString(0)));
+            Assert.Empty(c.Query("SELECT naming ->> 'counter' FROM documents WHERE state = 'filed' AND type_code = $type AND naming ->> 'counter' > 0 GROUP BY 1 HAVING count(*) > 1", r => r.GetInt64(0), ("$type", Code)));
+            var (given, highest) = (c.Scalar<long?>("SELECT last FROM counters WHERE key = $key", ("$key", $"type:{Code}")) ?? 0, c.Scalar<long?>("SELECT max(naming ->> 'counter') FROM documents WHERE type_code = $type", ("$type", Code)) ?? 0);
+            Assert.True(given >= highest && given >= _given, $"number {highest} was given, and {_given} before; the counter stands at {given}");
+            _given = given;
+            Assert.True(LedgerStore.Verify(c).Sound);
+            return 0;
+        });
+        // What the full text and the unique keys say is what the records say.
+        var filedWords = database.Read(c => c.Query("SELECT d.record ->> 'vessel', t.body FROM documents d JOIN document_text t ON t.rowid = d.id WHERE d.state = 'filed' AND d.type_code = $type", r => (Vessel: r.Text(0) ?? "", Body: r.GetString(1)), ("$type", Code)));
+        Assert.All(filedWords, f => Assert.Contains(f.Vessel, f.Body, StringComparison.Ordinal));
+    }
+
+    /// <summary>Its database, from outside.</summary>
+    public Database Open() => new(new DataFolder(Data).DatabaseFile);
+
+    /// <summary>Waits until nothing is under way and nothing waits to be read.</summary>
+    public async Task Quiet()
+    {
+        using var database = Open();
+        for (var clock = Stopwatch.StartNew(); ;)
+        {
+            var (jobs, files) = database.Read(c => (c.Scalar<long>("SELECT count(*) FROM jobs WHERE state = 'running'"), c.Scalar<long>("SELECT count(*) FROM batch_files WHERE state = 'waiting'")));
+            if (jobs == 0 && files == 0) return;
+            Assert.False(_process!.HasExited, "the program ended by itself");
+            Assert.True(clock.Elapsed < TimeSpan.FromMinutes(2), $"{jobs} jobs and {files} files are still under way after two minutes");
+            await Task.Delay(100);
+        }
+    }
+
+    /// <summary>Posts a form. What is refused is an answer, and is counted; anything else but a page is not.</summary>
+    public async Task<HttpStatusCode> Send(HttpClient client, string page, string handler, params (string, string)[] fields)
+    {
+        using var answer = await HarbourApp.Post(client, page, handler.Length == 0 ? page : $"{page}?handler={handler}", fields);
+        Assert.NotEqual(HttpStatusCode.Redirect, answer.StatusCode);
+        Assert.True((int)answer.StatusCode < 500 || answer.StatusCode is HttpStatusCode.ServiceUnavailable or HttpStatusCode.InsufficientStorage, $"{page} {handler}: {(int)answer.StatusCode}");
+        var act = $"{(page.Split('/') is [_, var only] ? only : page.Split('/')[^2])} {handler.Split('&')[0]}";
+        if (ProblemShown().Match(await answer.Content.ReadAsStringAsync()) is { Success: true } refused) act += $": {WebUtility.HtmlDecode(refused.Groups[1].Value)}";
+        Answers.AddOrUpdate(act, 1, (_, times) => times + 1);
+        return answer.StatusCode;
+    }
+
+    [GeneratedRegex("class=\"notice problem\".*?<span>([^<]*)</span></div>", RegexOptions.Singleline)]
+    private static partial Regex ProblemShown();
+
+    /// <summary>Puts a page that nobody has brought yet into the tray; whole before it is there.</summary>
+    public void Draw()
+    {
+        var pages = HarbourDocuments.AlreadyFiled().Where(p => p.Design.TypeCode == Code).ToList();
+        var page = pages[_page % pages.Count];
+        var (old, number) = (page.Truth["call-number"], $"VC-2023-{20_000 + _page:00000}");
+        HarbourDocuments.Draw(page with { FileName = $"{number}.pdf", Printed = page.Printed.ToDictionary(p => p.Key, p => p.Value == old ? number : p.Value) }, Data);
+        File.Move(Path.Combine(Data, $"{number}.pdf"), Path.Combine(Data, "tray", $"{number}.pdf"));
+        _page++;
+    }
+
+    private static void Copy(string from, string to)
+    {
+        foreach (var folder in Directory.GetDirectories(from, "*", SearchOption.AllDirectories)) Directory.CreateDirectory(folder.Replace(from, to, StringComparison.Ordinal));
+        foreach (var file in Directory.GetFiles(from, "*", SearchOption.AllDirectories).Where(f => Path.GetFileName(f) != ".held")) File.Copy(file, file.Replace(from, to, StringComparison.Ordinal), overwrite: true);
+    }
+
+    private static int FreePort()
+    {
+        using var listener = new TcpListener(IPAddress.Loopback, 0);
+        listener.Start();
+        return ((IPEndPoint)listener.LocalEndpoint).Port;
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        await KillAsync();
+        Indexer?.Dispose();
+        Steward?.Dispose();
+        if (data is null) Directory.Delete(Data, recursive: true);
+    }
+}
