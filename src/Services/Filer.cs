@@ -4,11 +4,11 @@ using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services;
 
-/ <summary>
-/ Files documents: a searchable PDF in the repository's folders and its record, both or neither, also when the process
-/ is killed at any moment.The intention is journaled, the file moves without ever overwriting, then record and end of the
-/ intention are one transaction; <see cref = "Recover" /> takes back what was left between.
-/ </summary>
+/// <summary>
+/// Files documents: a searchable PDF in the repository's folders and its record, both or neither, also when the process
+/// is killed at any moment. The intention is journaled, the file moves without ever overwriting, then record and end of the
+/// intention are one transaction; <see cref="Recover"/> takes back what was left between.
+/// </summary>
 public sealed class Filer
 {
     /// <summary>What the job that files has as its subject.</summary>

@@ -5,11 +5,11 @@ using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services;
 
-/ <summary>
-/ Moves filed documents: file and record together or not at all, also when the process is killed.The intention is
-/ journaled, the file moves without ever overwriting, then record and end of the intention are one transaction.A file that
-/ was moved or changed by hand is never touched.
-/ </summary>
+/// <summary>
+/// Moves filed documents: file and record together or not at all, also when the process is killed. The intention is
+/// journaled, the file moves without ever overwriting, then record and end of the intention are one transaction. A file that
+/// was moved or changed by hand is never touched.
+/// </summary>
 public sealed class Moves(Database database, DataFolder folder, Designs designs, TimeProvider clock)
 {
     private const int MostAttempts = 5;
