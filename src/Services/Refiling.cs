@@ -97,7 +97,11 @@ public sealed class Refiling
     /// Works out what would move; nothing is changed. Null when the type is not published. The documents are walked twice, first for the places that
     /// are left, then for the new ones, so that only what moves is kept in memory.
     /// </summary>
-    public RefilePlan? Plan(string code, Job? job = null, CancellationToken cancel = default)
+    /// <param name="code">The type.</param>
+    /// <param name="job">Where its progress goes.</param>
+    /// <param name="cancel">Stops it.</param>
+    /// <param name="own">By counter, the last number before those that nobody else is given any more.</param>
+    public RefilePlan? Plan(string code, Job? job = null, CancellationToken cancel = default, IReadOnlyDictionary<string, int>? own = null)
     {
         if (!designs.Published.TryGetValue(code, out var published)) return null;
         var convention = published.Type.Convention;
@@ -125,7 +129,7 @@ public sealed class Refiling
         Each((document, values, now, place) =>
         {
             // Numbers that documents have and keep are given to nobody else.
-            if (document.Number > 0 && convention.AlwaysCounts && convention.CounterKey(values, now) is var kept && (!numbers.TryGetValue(kept, out var known) || known.Last < document.Number))
+            if (document.Number > 0 && convention.AlwaysCounts && convention.CounterKey(values, now) is var kept && own?.ContainsKey(kept) != true && (!numbers.TryGetValue(kept, out var known) || known.Last < document.Number))
                 numbers[kept] = (known.Last > 0 ? known.Seen : CounterStore.Last(c, kept), Math.Max(document.Number, CounterStore.Last(c, kept)));
             if (place.Problem is { } problem) held.Add($"{document.Folder}/{document.Name}: {problem.Message}");
             else if (Moves.StandsAt(document, place)) stay++;
@@ -140,7 +144,7 @@ public sealed class Refiling
             if (number == 0 || !taken.Add(Database.PlaceKey(place.Folder, place.Name + extension)))
             {
                 var key = convention.CounterKey(values, now);
-                var seen = numbers.TryGetValue(key, out var counter) ? counter.Seen : CounterStore.Last(c, key);
+                var seen = numbers.TryGetValue(key, out var counter) ? counter.Seen : own?.TryGetValue(key, out var from) == true ? from : CounterStore.Last(c, key);
                 var last = counter.Last > 0 ? counter.Last : Math.Max(seen, convention.AlwaysCounts ? 0 : 1);
                 do place = Render(values, now, number = ++last);
                 while (place.Problem is null && !taken.Add(Database.PlaceKey(place.Folder, place.Name + extension)));
@@ -182,12 +186,14 @@ public sealed class Refiling
         database.Write(c => End(c, job, "applied"));
     }
 
-    // The plan, with its new numbers taken from their counters before anything moves, so that filing beside it is given others.
+    // The plan, with its new numbers taken from their counters before anything moves, so that filing beside it is given others. Where so much is
+    // filed that they have gone on meanwhile, numbers are set aside first and the plan is made with those; what is left of them is given to nobody.
     private RefilePlan Reserved(string code, CancellationToken cancel)
     {
+        var (own, ends) = (new Dictionary<string, int>(StringComparer.Ordinal), new Dictionary<string, int>(StringComparer.Ordinal));
         for (var attempt = 1; attempt <= MostAttempts; attempt++)
         {
-            var plan = Plan(code, cancel: cancel) ?? throw new RefusedException("This document type is no longer published.");
+            var plan = Plan(code, cancel: cancel, own: own) ?? throw new RefusedException("This document type is no longer published.");
             var free = true;
             foreach (var chunk in plan.Numbers.Chunk(NumbersAtOnce))
                 free &= database.Write(c =>
@@ -195,8 +201,12 @@ public sealed class Refiling
                     var mine = true;
                     foreach (var (key, (seen, last)) in chunk)
                     {
-                        mine &= CounterStore.Last(c, key) <= seen;
-                        CounterStore.Take(c, key, last);
+                        if (own.ContainsKey(key) && last <= ends[key]) continue;
+                        var now = CounterStore.Last(c, key);
+                        if (now <= seen) { CounterStore.Take(c, key, last); continue; }
+                        mine = false;
+                        CounterStore.Take(c, key, ends[key] = now + SetAside(last - seen));
+                        own[key] = now;
                     }
                     return mine;
                 });
@@ -204,6 +214,9 @@ public sealed class Refiling
         }
         throw new RefusedException("So much is being filed here that the numbers change while they are being worked out. Try again later.");
     }
+
+    // Somewhat more than is needed now: more documents may need one by the time the plan is made again.
+    private static int SetAside(int needed) => needed + needed / 4 + 16;
 
     private void Apply(long run, IReadOnlyList<PlannedMove> planned, List<string> left, Job job, CancellationToken cancel)
     {

@@ -301,6 +301,25 @@ public sealed class RefilingTests : IDisposable
         Assert.Equal(before, Stands());
     }
 
+    [Fact]
+    public async Task Numbers_are_set_aside_for_a_run_beside_which_filing_never_rests()
+    {
+        for (var i = 0; i < 40; i++) File_($"{i}", "a");
+        Publish(new Convention([Piece.Literal("New")], [new Piece(PieceKind.Counter) { Digits = 5, Scope = CounterScope.Everywhere }]));
+        var given = new HashSet<int>();
+        using var stop = new CancellationTokenSource();
+        var filing = Task.Run(() =>
+        {
+            while (!stop.IsCancellationRequested) _house.Database.Write(c => { var next = CounterStore.Last(c, "type:slip") + 1; CounterStore.Take(c, "type:slip", next); given.Add(next); });
+        });
+        while (Volatile.Read(ref given).Count == 0) await Task.Delay(1);
+        var run = await Refile();
+        await stop.CancelAsync();
+        await filing;
+        Assert.Equal(("applied", 40L), (run.State, run.Moved));
+        Assert.DoesNotContain(_house.Database.Read(c => DocumentStore.After(c, "slip", 0, 100)), d => given.Contains(d.Number));
+    }
+
     private sealed class FillingDisk(int room) : Disk
     {
         private int _room = room;
