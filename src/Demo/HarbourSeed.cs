@@ -66,7 +66,7 @@ public sealed class HarbourSeed(DataFolder folder, People people, DesignFiles fi
     private void WriteCargo()
     {
         string[] written = ["Grain", "Wood pulp", "Woodpulp", "grains", "Sawn timbers", "Timber, sawn", "Wind turbine parts", "Wind turbine part", "Turbine parts, wind", "Fertilizer", "Deisel oil", "Peat"];
-        var calls = database.Read(c => RepositoryStore.Find(c, new RepositoryQuery { TypeCode = HarbourDesign.VesselCall.Code }, 50, 0));
+        var calls = database.Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = HarbourDesign.VesselCall.Code }, 50).Documents);
         for (var i = 0; i < written.Length; i++)
         {
             var document = calls[i % calls.Count];

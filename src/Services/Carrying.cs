@@ -178,6 +178,7 @@ public sealed class Carrying
             cancel.ThrowIfCancellationRequested();
             var done = size.Timed(() => database.Write(c =>
             {
+                Jobs.Reach(c, job);
                 var chunk = CarryStore.Of(c, run.Id, last, size.Now);
                 foreach (var carried in chunk)
                 {

@@ -77,7 +77,7 @@ public sealed class Filer
             var result = File(document.Document.Id, who);
             if (result.Ok) filed++;
             else problems.Add(result.Problem!);
-            job?.Step();
+            if (job is not null) jobs.Step(job);
         }
         return (filed, problems);
     }
@@ -180,8 +180,7 @@ public sealed class Filer
             };
             DocumentStore.Save(c, filed);
             DocumentStore.MarkFiled(c, filed, clock.GetUtcNow(), who);
-            RecordJudge.KeepKeys(c, filed, type);
-            FullText.Index(c, filed, type, pages);
+            Rebuilding.Keep(c, filed with { Filed = true }, type, pages);
             vocabularies.Grow(c, type.NewTerms(judged.Judged.Values), who);
             FilingJournal.End(c, journal);
             LedgerStore.Append(c, clock.GetUtcNow(), who, place.VersionOf is { } before ? $"filed as a later version of document {before}" : "filed", $"document {document.Id}", $"{place.At.Folder}/{name}");

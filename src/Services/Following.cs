@@ -141,7 +141,11 @@ public sealed class Following
         for (var done = 1; done > 0; job.Done += done)
         {
             cancel.ThrowIfCancellationRequested();
-            done = size.Timed(() => _database.Write(c => BackNow(c, given.Step, given.Change, job.Who, size.Now)));
+            done = size.Timed(() => _database.Write(c =>
+            {
+                Jobs.Reach(c, job);
+                return BackNow(c, given.Step, given.Change, job.Who, size.Now);
+            }));
         }
         _database.Write(c => VocabularyStore.ForgetStep(c, given.Step));
     }

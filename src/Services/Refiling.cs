@@ -231,14 +231,14 @@ public sealed class Refiling
             if (document is not { Filed: true } || (document.Folder != Waiting && (document.Folder != move.FromFolder || document.Name != move.FromName)))
             {
                 left.Add($"“{move.FromName}” was moved while the run was under way.");
-                job.Step();
+                jobs.Step(job);
                 continue;
             }
             // Another document of the run stands where this one goes: it goes first, or, in a circle, this one steps aside.
             if (places.TryGetValue(Database.PlaceKey(move.ToFolder, move.ToName), out var other) && other != move.Id)
             {
                 if (deferred < waiting.Count) { waiting.Enqueue(move); deferred++; continue; }
-                if (moves.Move(run, document, Waiting, $"{move.Id}{Path.GetExtension(move.FromName)}", document.Naming, who) is { Ok: false } stuck) { left.Add(stuck.Problem!); job.Step(); continue; }
+                if (moves.Move(run, document, Waiting, $"{move.Id}{Path.GetExtension(move.FromName)}", document.Naming, who) is { Ok: false } stuck) { left.Add(stuck.Problem!); jobs.Step(job); continue; }
                 places.Remove(Database.PlaceKey(move.FromFolder, move.FromName));
                 waiting.Enqueue(move);
                 deferred = 0;
@@ -247,7 +247,7 @@ public sealed class Refiling
             if (moves.Move(run, document, move.ToFolder, move.ToName, move.Naming, who) is { Ok: false } not) left.Add(not.Problem!);
             places.Remove(Database.PlaceKey(move.FromFolder, move.FromName));
             deferred = 0;
-            job.Step();
+            jobs.Step(job);
         }
     }
 
@@ -279,7 +279,7 @@ public sealed class Refiling
         {
             cancel.ThrowIfCancellationRequested();
             if (moves.Undo(move, job.Who) is { Ok: false } not) left.Add(not.Problem!);
-            job.Step();
+            jobs.Step(job);
         }
         database.Write(c =>
         {

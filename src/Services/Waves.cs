@@ -17,7 +17,7 @@ public sealed class Waves
 
     /// <summary>A ready row with everything that is written of it; the engine's buffers are reused.</summary>
     private sealed record ReadyRow(int Number, string Path, string Record, string Overrides, Core.Conventions.Placement At, int Counter, string? CounterKey, string Extension, string Open, string Closed, Circumstances Now,
-        FieldValue[] Values, IReadOnlyList<(string RuleId, string Key)> Keys, IReadOnlyList<(string Vocabulary, string Label)> Terms);
+        FieldValue[] Values, IReadOnlyList<(string RuleId, string Key)> Keys, IReadOnlyList<(string Field, object Key)> Found, IReadOnlyList<(string Vocabulary, string Label)> Terms);
 
     private readonly Database _database;
     private readonly DataFolder _folder;
@@ -125,10 +125,20 @@ public sealed class Waves
         {
             cancel.ThrowIfCancellationRequested();
             Checkpoint();
-            var (looked, _, last) = size.Timed(() => _database.Write(c => WaveStore.RemoveDocuments(c, wave.Id, below, size.Now)));
+            var (looked, _, last) = size.Timed(() => _database.Write(c =>
+            {
+                Jobs.Reach(c, job);
+                return WaveStore.RemoveDocuments(c, wave.Id, below, size.Now);
+            }));
             if (looked == 0) break;
             job.Done += looked;
             below = last;
+        }
+        // Values that nobody has any more would be walked by every sorting.
+        for (long? swept = 0; swept is not null;)
+        {
+            cancel.ThrowIfCancellationRequested();
+            swept = size.Timed(() => _database.Write(c => FoundStore.Sweep(c, swept.Value, size.Now)));
         }
         _database.Write(c =>
         {
@@ -143,6 +153,7 @@ public sealed class Waves
     private sealed class Chunk(Waves waves, Job job, Wave wave, PublishedType published, InventoryRun run)
     {
         private readonly ChunkSize _size = new();
+        private readonly FoundCache _known = new();
         private readonly List<ReadyRow> _ready = [];
         private readonly List<LeftRow> _left = [];
         private long _writesSeen = run.WritesSeen;
@@ -169,15 +180,16 @@ public sealed class Waves
                 // From the first write of somebody else on, what the engine holds as taken is no longer all.
                 _alone &= seen == _writesSeen;
                 var tagged = 0;
-                using var writer = new WaveWriter(c, wave.Id, published.Type.Type.Code, published.Version, wave.AppliedBy, waves._clock.GetUtcNow());
+                using var writer = new WaveWriter(c, _known, wave.Id, published.Type.Type.Code, published.Version, wave.AppliedBy, waves._clock.GetUtcNow());
                 foreach (var row in _ready)
                 {
                     var (settled, why) = _alone ? (row, null) : Settle(c, row);
                     if (settled is null) { _left.Add(new LeftRow(row.Number, RowVerdict.Held, row.Path, [why!])); continue; }
                     if (settled.CounterKey is { } key) CounterStore.Take(c, key, settled.Counter);
-                    writer.Add(DataFolder.SafeName(settled.Path), settled.Path, settled.Record, settled.Overrides, settled.At.Folder, settled.At.Name + settled.Extension, settled.Open, settled.Closed, Placing.Kept(settled.Now, settled.CounterKey is null ? 0 : settled.Counter), settled.Keys);
+                    writer.Add(DataFolder.SafeName(settled.Path), settled.Path, settled.Record, settled.Overrides, settled.At.Folder, settled.At.Name + settled.Extension, settled.Open, settled.Closed, Placing.Kept(settled.Now, settled.CounterKey is null ? 0 : settled.Counter), settled.Keys, settled.Found);
                     tagged++;
                 }
+                writer.Count();
                 waves._vocabularies.Grow(c, _ready.SelectMany(r => r.Terms), wave.AppliedBy);
                 InventoryStore.AddLeftRows(c, wave.InventoryId, _left);
                 WaveStore.Reach(c, wave.Id, _last, tagged, _left.Count);
@@ -210,7 +222,7 @@ public sealed class Waves
             var overrides = judge.Problems.Count == 0 ? "{}" : Sql.ToJson(judge.Problems.DistinctBy(p => p.Id).ToDictionary(p => p.Id, _ => wave.Reason!));
             var counts = published.Type.Convention.AlwaysCounts || judge.Number > 1;
             return new ReadyRow(met.Number, met.Path, Sql.ToJson(record), overrides, judge.Placement, judge.Number, counts ? published.Type.Convention.CounterKey(judge.Values, judge.Now) : null,
-                ExtensionOf(met.Path), string.Join(' ', open), string.Join(' ', closed), judge.Now, [.. judge.Values], [.. judge.UniqueKeys], [.. published.Type.NewTerms(judge.Values)]);
+                ExtensionOf(met.Path), string.Join(' ', open), string.Join(' ', closed), judge.Now, [.. judge.Values], [.. judge.UniqueKeys], [.. SearchKey.Of(type, record.GetValueOrDefault)], [.. published.Type.NewTerms(judge.Values)]);
         }
 
         // Somebody has written since the run began: its place, its number or its combination may be taken by now.

@@ -165,16 +165,29 @@ public static class DocumentStore
     public static void RemoveFromDesk(SqliteConnection c, long id) => c.Execute("DELETE FROM documents WHERE id = $id AND state = 'desk'", ("$id", id));
 
     /// <summary>Turns a desk document into a filed one. Fails on a place that is taken.</summary>
-    public static void MarkFiled(SqliteConnection c, StoredDocument d, DateTimeOffset at, string who) => c.Execute("""
-        UPDATE documents SET state = 'filed', folder = $folder, name = $name, place_key = $key, file_hash = $hash, source_hash = $source_hash, naming = $naming, version_of = $version_of,
-          filed_at = $at, filed_by = $who WHERE id = $id AND state = 'desk'
-        """, ("$id", d.Id), ("$folder", d.Folder), ("$name", d.Name), ("$key", Database.PlaceKey(d.Folder!, d.Name!)), ("$hash", d.FileHash), ("$source_hash", d.SourceHash),
-        ("$naming", d.Naming is { } n ? Sql.ToJson(n) : null), ("$version_of", d.VersionOf), ("$at", Sql.Stamp(at)), ("$who", who));
+    public static void MarkFiled(SqliteConnection c, StoredDocument d, DateTimeOffset at, string who)
+    {
+        var filed = c.Execute("""
+            UPDATE documents SET state = 'filed', folder = $folder, name = $name, place_key = $key, file_hash = $hash, source_hash = $source_hash, naming = $naming, version_of = $version_of,
+              filed_at = $at, filed_by = $who WHERE id = $id AND state = 'desk'
+            """, ("$id", d.Id), ("$folder", d.Folder), ("$name", d.Name), ("$key", Database.PlaceKey(d.Folder!, d.Name!)), ("$hash", d.FileHash), ("$source_hash", d.SourceHash),
+            ("$naming", d.Naming is { } n ? Sql.ToJson(n) : null), ("$version_of", d.VersionOf), ("$at", Sql.Stamp(at)), ("$who", who));
+        if (filed == 0) return;
+        FolderStore.Count(c, d.Folder!, 1);
+        FolderStore.CountType(c, d.TypeCode!, 1);
+    }
 
     /// <summary>Gives a filed document another place. Fails on one that is taken.</summary>
-    public static void SetPlace(SqliteConnection c, long id, string folder, string name, Naming? naming) => c.Execute("""
-        UPDATE documents SET folder = $folder, name = $name, place_key = $key, naming = $naming WHERE id = $id AND state = 'filed'
-        """, ("$id", id), ("$folder", folder), ("$name", name), ("$key", Database.PlaceKey(folder, name)), ("$naming", naming is null ? null : Sql.ToJson(naming)));
+    public static void SetPlace(SqliteConnection c, long id, string folder, string name, Naming? naming)
+    {
+        var before = c.Scalar<string>("SELECT folder FROM documents WHERE id = $id AND state = 'filed'", ("$id", id));
+        if (before is null) return;
+        c.Execute("UPDATE documents SET folder = $folder, name = $name, place_key = $key, naming = $naming WHERE id = $id",
+            ("$id", id), ("$folder", folder), ("$name", name), ("$key", Database.PlaceKey(folder, name)), ("$naming", naming is null ? null : Sql.ToJson(naming)));
+        if (before == folder) return;
+        FolderStore.Count(c, before, -1);
+        FolderStore.Count(c, folder, 1);
+    }
 
     /// <summary>Parks a document with a reason, or with none takes it out of the parked ones.</summary>
     public static void Park(SqliteConnection c, long id, string? reason) => c.Execute("UPDATE documents SET parked = $reason WHERE id = $id", ("$id", id), ("$reason", reason));

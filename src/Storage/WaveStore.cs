@@ -58,19 +58,21 @@ public static class WaveStore
     /// <returns>How many were looked at and how many were removed, and the smallest id that was looked at.</returns>
     public static (int Looked, int Removed, long Last) RemoveDocuments(SqliteConnection c, long id, long below, int most)
     {
-        var ids = c.Query("SELECT id, EXISTS (SELECT 1 FROM value_history h WHERE h.document_id = d.id) FROM documents d WHERE wave_id = $wave AND id < $below ORDER BY id DESC LIMIT $most",
-            r => (Id: r.GetInt64(0), Changed: r.GetBoolean(1)), ("$wave", id), ("$below", below), ("$most", most));
+        var ids = c.Query("SELECT id, EXISTS (SELECT 1 FROM value_history h WHERE h.document_id = d.id), folder, type_code FROM documents d WHERE wave_id = $wave AND id < $below ORDER BY id DESC LIMIT $most",
+            r => (Id: r.GetInt64(0), Changed: r.GetBoolean(1), Folder: r.GetString(2), Type: r.GetString(3)), ("$wave", id), ("$below", below), ("$most", most));
         using var text = Sql.Command(c, "DELETE FROM document_text WHERE rowid = $id", [("$id", 0L)]);
         using var document = Sql.Command(c, "DELETE FROM documents WHERE id = $id", [("$id", 0L)]);
-        var removed = 0;
-        foreach (var (one, changed) in ids)
+        foreach (var (one, changed, _, _) in ids)
         {
             if (changed) continue;
             text.Parameters["$id"].Value = document.Parameters["$id"].Value = one;
             text.ExecuteNonQuery();
-            removed += document.ExecuteNonQuery();
+            document.ExecuteNonQuery();
         }
-        return (ids.Count, removed, ids.Count > 0 ? ids[^1].Id : 0);
+        var removed = ids.Where(d => !d.Changed).ToList();
+        foreach (var folder in removed.GroupBy(d => d.Folder, StringComparer.Ordinal)) FolderStore.Count(c, folder.Key, -folder.Count());
+        foreach (var type in removed.GroupBy(d => d.Type, StringComparer.Ordinal)) FolderStore.CountType(c, type.Key, -type.Count());
+        return (ids.Count, removed.Count, ids.Count > 0 ? ids[^1].Id : 0);
     }
 
     private static Wave Map(SqliteDataReader r) => new(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetInt64(3), r.GetInt64(4), r.GetInt32(5), r.Text(6), r.GetString(7), r.GetString(8));
@@ -80,10 +82,15 @@ public static class WaveStore
 public sealed class WaveWriter : IDisposable
 {
     private readonly SqliteCommand _document, _text, _key;
+    private readonly FoundWriter _found;
+    private readonly SqliteConnection _c;
+    private readonly string _typeCode;
+    private readonly Dictionary<string, int> _folders = new(StringComparer.Ordinal);
 
     /// <summary>Prepares for one wave.</summary>
-    public WaveWriter(SqliteConnection c, long waveId, string typeCode, int version, string who, DateTimeOffset at)
+    public WaveWriter(SqliteConnection c, FoundCache known, long waveId, string typeCode, int version, string who, DateTimeOffset at)
     {
+        (_c, _typeCode, _found) = (c, typeCode, new FoundWriter(c, known));
         _document = Sql.Command(c, """
             INSERT INTO documents (state, type_code, version, source_name, record, evidence, overrides, folder, name, filed_at, filed_by, wave_id, legacy_path, place_key, naming)
             VALUES ('filed', $type, $version, $source, $record, '{}', $overrides, $folder, $name, $at, $who, $wave, $legacy, $key, $naming) RETURNING id
@@ -99,7 +106,7 @@ public sealed class WaveWriter : IDisposable
     }
 
     /// <summary>Writes one record.</summary>
-    public void Add(string sourceName, string legacyPath, string record, string overrides, string folder, string name, string body, string restricted, Naming naming, IEnumerable<(string RuleId, string Key)> keys)
+    public void Add(string sourceName, string legacyPath, string record, string overrides, string folder, string name, string body, string restricted, Naming naming, IEnumerable<(string RuleId, string Key)> keys, IEnumerable<(string Field, object Key)> found)
     {
         var p = _document.Parameters;
         p["$source"].Value = sourceName;
@@ -122,6 +129,15 @@ public sealed class WaveWriter : IDisposable
             _key.Parameters["$id"].Value = id;
             _key.ExecuteNonQuery();
         }
+        _found.Add(id, _typeCode, found);
+        _folders[folder] = _folders.GetValueOrDefault(folder) + 1;
+    }
+
+    /// <summary>Counts what was written; call once, at the end.</summary>
+    public void Count()
+    {
+        foreach (var (folder, documents) in _folders) FolderStore.Count(_c, folder, documents);
+        FolderStore.CountType(_c, _typeCode, _folders.Values.Sum());
     }
 
     /// <inheritdoc/>
@@ -130,5 +146,6 @@ public sealed class WaveWriter : IDisposable
         _document.Dispose();
         _text.Dispose();
         _key.Dispose();
+        _found.Dispose();
     }
 }

@@ -63,7 +63,7 @@ public class DeskWalk(HarbourFixture harbour)
         // Filed with the keyboard; the next document comes up.
         _screen.Chord(Keys.Control, Keys.Enter);
         _screen.Until(() => harbour.Get<Desk>().Find(id, "Maren Holt")!.Document.Filed, "it was not filed");
-        var place = harbour.Get<Database>().Read(c => RepositoryStore.Find(c, new RepositoryQuery { Field = "call-number", FieldText = early.Truth["call-number"] }, 1, 0))[0];
+        var place = harbour.Get<Database>().Read(c => RepositorySearch.Find(c, new RepositoryQuery().Holding("call-number", early.Truth["call-number"]), 1).Documents)[0];
         Assert.Equal("North Quay 1", place.Record["berth"]);
         Assert.True(File.Exists(Path.Combine(harbour.Data, "repository", place.Folder!, place.Name!)));
         _screen.Sees("[data-desk]");

@@ -8,7 +8,7 @@ public class MigrationWalk(HarbourFixture harbour)
 {
     private readonly Screen _screen = new(harbour);
 
-    private long Filed => harbour.Get<Database>().Read(c => RepositoryStore.Count(c, new RepositoryQuery()));
+    private long Filed => harbour.Get<Database>().Read(c => RepositorySearch.Count(c, new RepositoryQuery()).Number);
 
     [Fact]
     public void A_steward_bulk_tags_an_inventory_and_takes_the_wave_back()

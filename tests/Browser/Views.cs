@@ -19,7 +19,7 @@ public class Views(HarbourFixture harbour)
         _screen.SignIn(Roles.Steward);
         var inventory = harbour.Get<Migrations>().All()[^1].Id;
         var desk = harbour.Get<Desk>().Waiting("Maren Holt");
-        var filed = harbour.Get<Storage.Database>().Read(c => Storage.RepositoryStore.Find(c, new Storage.RepositoryQuery(), 1, 0))[0].Id;
+        var filed = harbour.Get<Storage.Database>().Read(c => Storage.RepositorySearch.Find(c, new Storage.RepositoryQuery(), 1).Documents)[0].Id;
         (string Name, string Address, string? At)[] views =
         [
             ("today", "/", null),

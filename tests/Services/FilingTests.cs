@@ -160,7 +160,7 @@ public sealed class FilingTests : IDisposable
         Assert.Equal("North Quay 1", _house.Desk.Find(id, "me")!.Document.Record["berth"]);
         var change = _house.Database.Read(c => DocumentStore.Changes(c, id))[^1];
         Assert.Equal((Sound.Truth["berth"], "North Quay 1", "you"), (change.Before, change.After, change.Who));
-        Assert.Equal(1, _house.Database.Read(c => RepositoryStore.Count(c, new RepositoryQuery { Field = "berth", FieldText = "north quay 1" })));
+        Assert.Equal(1, _house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery().Holding("berth", "north quay 1")).Number));
     }
 
     [Fact]
@@ -169,7 +169,7 @@ public sealed class FilingTests : IDisposable
         var id = (await Bring(Sound))[0].Document.Id;
         Assert.True(_house.Filer.File(id, "me").Ok);
         var master = Sound.Truth["master"].Split(' ')[^1];
-        long Found(bool all) => _house.Database.Read(c => RepositoryStore.Count(c, new RepositoryQuery { Anywhere = master, IncludeRestricted = all }));
+        long Found(bool all) => _house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery { Anywhere = master, IncludeRestricted = all }).Number);
         Assert.Equal(0, Found(false));
         Assert.Equal(1, Found(true));
         var page = _house.Desk.Pages(id)[0];

@@ -84,6 +84,8 @@ public sealed class House : IDisposable
 
     public void Dispose()
     {
+        // What was begun must not write into a folder that is being removed.
+        Jobs.DrainAsync(TimeSpan.FromSeconds(20)).GetAwaiter().GetResult();
         Database.Dispose();
         if (Directory.Exists(Folder.Root)) Directory.Delete(Folder.Root, recursive: true);
     }

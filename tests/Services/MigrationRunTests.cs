@@ -22,7 +22,7 @@ public sealed class MigrationRunTests : IDisposable
         return id;
     }
 
-    private long Filed => _house.Database.Read(c => RepositoryStore.Count(c, new RepositoryQuery()));
+    private long Filed => _house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery()).Number);
 
     private string Everything() => string.Join('\n', _house.Database.Read(c => c.Query(
         "SELECT (SELECT count(*) FROM documents), (SELECT count(*) FROM unique_keys), (SELECT count(*) FROM document_text), (SELECT count(*) FROM value_history)",
@@ -47,7 +47,7 @@ public sealed class MigrationRunTests : IDisposable
         Assert.Equal(run.Ready, Filed);
         Assert.Equal(2_000 - run.Ready, _house.Migrations.Left(id, 5_000).Count);
         Assert.All(_house.Migrations.Left(id, 5_000), row => Assert.NotEmpty(row.Reasons[0]));
-        Assert.True(_house.Database.Read(c => RepositoryStore.Count(c, new RepositoryQuery { Field = "berth", FieldText = "North Quay 1" })) > 10);
+        Assert.True(_house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery().Holding("berth", "North Quay 1")).Number) > 10);
 
         // A second wave has nothing left to take but what is questionable, and takes it with a reason.
         await _house.Waves.Start(id, "checked by hand", "me").Ended();
@@ -68,7 +68,7 @@ public sealed class MigrationRunTests : IDisposable
     {
         var id = await Brought(200);
         await _house.Waves.Start(id, null, "me").Ended();
-        var document = _house.Database.Read(c => RepositoryStore.Find(c, new RepositoryQuery(), 1, 0))[0];
+        var document = _house.Database.Read(c => RepositorySearch.Find(c, new RepositoryQuery(), 1).Documents)[0];
         Assert.True(_house.Desk.EditFiled(document.Id, "agent", "Holm Brokers", "", "you").Ok);
         Assert.Contains("edited since", _house.Waves.StartUndo(_house.Waves.Of(id)[0].Id, "me").Problem);
         Assert.True(Filed > 100);

@@ -67,7 +67,7 @@ public sealed class PublishingTests : IDisposable
         Fields(f => f.Key == "number" ? f with { Max = "27" } : f);
         await Look();
         Assert.Equal((2, 0), _house.Publishing.Publish("slip", 1, ForExisting.Keep, "me").Value);
-        Assert.All(_house.Database.Read(c => RepositoryStore.Find(c, new RepositoryQuery { TypeCode = "slip" }, 100, 0)), d => Assert.Equal((1, null), (d.Version, d.Parked)));
+        Assert.All(_house.Database.Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "slip" }, 100).Documents), d => Assert.Equal((1, null), (d.Version, d.Parked)));
 
         Fields(f => f.Key == "number" ? f with { Max = "20" } : f);
         // What failed before does not newly fail.
@@ -136,7 +136,7 @@ public sealed class PublishingTests : IDisposable
         Assert.Equal((2, 1), (_house.Database.Read(c => DocumentStore.Find(c, 1))!.Version, _house.Database.Read(c => DocumentStore.Find(c, 3))!.Version));
         Assert.Contains(_house.Database.Read(c => DocumentStore.Changes(c, 1)), h => h is { Field: "ship", Before: "", After: "Heron", How: "carried through to version 2" });
         // The words of the new field are found.
-        Assert.Equal(20, _house.Database.Read(c => RepositoryStore.Count(c, new RepositoryQuery { TypeCode = "slip", Anywhere = "heron" })));
+        Assert.Equal(20, _house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery { TypeCode = "slip", Anywhere = "heron" }).Number));
         var run = Assert.Single(_house.Carrying.Runs("slip"));
         Assert.Equal(("carried", 31L), (run.State, run.Carried));
         // The next draft begins with an empty mapping.

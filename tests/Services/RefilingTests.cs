@@ -45,7 +45,7 @@ public sealed class RefilingTests : IDisposable
     private string[] Stands()
     {
         var files = Directory.GetFiles(_house.Folder.Repository, "*", SearchOption.AllDirectories).Select(f => Path.GetRelativePath(_house.Folder.Repository, f)).Order(StringComparer.Ordinal).ToArray();
-        Assert.Equal(_house.Database.Read(c => RepositoryStore.Find(c, new RepositoryQuery(), 500, 0)).Select(d => $"{d.Folder}/{d.Name}").Order(StringComparer.Ordinal), files);
+        Assert.Equal(_house.Database.Read(c => RepositorySearch.Find(c, new RepositoryQuery(), 500).Documents).Select(d => $"{d.Folder}/{d.Name}").Order(StringComparer.Ordinal), files);
         Assert.DoesNotContain(Directory.GetDirectories(_house.Folder.Repository, "*", SearchOption.AllDirectories), d => !Directory.EnumerateFileSystemEntries(d).Any());
         return files;
     }

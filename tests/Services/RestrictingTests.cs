@@ -27,7 +27,7 @@ public sealed class RestrictingTests : IDisposable
     private StoredDocument Document(long id) => _house.Database.Read(c => DocumentStore.Find(c, id))!;
 
     // As a searcher would find it.
-    private bool Finds(string words) => _house.Database.Read(c => RepositoryStore.Count(c, new RepositoryQuery { Anywhere = words, NotByWords = _house.Rebuilding.Due })) > 0;
+    private bool Finds(string words) => _house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery { Anywhere = words, NotByWords = _house.Rebuilding.Due }).Number) > 0;
 
     private IReadOnlyList<string> Unplaced(long id) => FullText.Redaction(Document(id), _house.Designs.Published[Code].Type).Unplaced;
 
@@ -84,7 +84,7 @@ public sealed class RestrictingTests : IDisposable
         Assert.Empty(_house.Rebuilding.Due);
         Assert.False(Finds(agent));
         Assert.True(Finds(Sound.Truth["vessel"].Split(' ')[0]));
-        Assert.Equal(1, _house.Database.Read(c => RepositoryStore.Count(c, new RepositoryQuery { Anywhere = agent, IncludeRestricted = true })));
+        Assert.Equal(1, _house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery { Anywhere = agent, IncludeRestricted = true }).Number));
         Assert.Contains(FullText.Redaction(Document(id), _house.Designs.Published[Code].Type).Masks(_house.Desk.Pages(id)[0].Text, 1), m => m.Overlaps(Document(id).Evidence["agent"].Box));
     }
 

@@ -181,7 +181,7 @@ public sealed class WorkTests : IDisposable
         Assert.Null(_house.Vocabularies.Apply("vessels", i => VocabularyEditing.Put(i, skua with { Label = "Skua II" }), "me").Problem);
         await Followed();
         Assert.Equal((0, 1_200), (With("Skua"), With("Skua II")));
-        var one = _house.Database.Read(c => RepositoryStore.Find(c, new RepositoryQuery { Field = "vessel", FieldText = "Skua II" }, 1, 0))[0];
+        var one = _house.Database.Read(c => RepositorySearch.Find(c, new RepositoryQuery().Holding("vessel", "Skua II"), 1).Documents)[0];
         Assert.True(_house.Desk.EditFiled(one.Id, "vessel", "Corvina", "", "you").Ok);
         Assert.NotNull(_house.Vocabularies.Undo("vessels", "me"));
         await Followed();

@@ -99,6 +99,7 @@ public sealed class StorageTests : IDisposable
         var id = DocumentStore.Add(c, new StoredDocument { SourceName = name, TypeCode = "t", Record = record.ToDictionary(r => r.Item1, r => r.Item2) }, []);
         DocumentStore.MarkFiled(c, DocumentStore.Find(c, id)! with { Folder = folder, Name = name, FileHash = "hash" }, Now, "me");
         DocumentStore.IndexText(c, id, body, restricted);
+        FoundStore.Put(c, id, "t", record.Select(r => (r.Item1, SearchKey.Of(r.Item1 == "tons" ? FieldKind.WholeNumber : FieldKind.Text, r.Item2))));
         return id;
     });
 
@@ -108,19 +109,19 @@ public sealed class StorageTests : IDisposable
         Filed("Calls/2024", "a.pdf", "Grey Heron moored near the Tern", "Wren", ("vessel", "Grey Heron"), ("tons", "900"));
         Filed("Calls/2023", "b.pdf", "Tern", "", ("vessel", "Tern_of Wrack"), ("tons", "12000"));
         Filed("Dues", "c.pdf", "100% paid by Tern", "", ("vessel", "Ångholm"));
-        List<string?> Names(RepositoryQuery q) => [.. _db.Read(c => RepositoryStore.Find(c, q, 10, 0)).Select(d => d.Name)];
-        Assert.Equal(["b.pdf"], Names(new() { Field = "vessel", FieldText = "tern" }));
+        List<string?> Names(RepositoryQuery q) => [.. _db.Read(c => RepositorySearch.Find(c, q, 10).Documents).Select(d => d.Name)];
+        Assert.Equal(["b.pdf"], Names(new RepositoryQuery().Holding("vessel", "tern")));
         Assert.Equal(["b.pdf", "a.pdf", "c.pdf"], Names(new() { Anywhere = "tern" }));
         Assert.Equal(["a.pdf"], Names(new() { Anywhere = "heron gre" }));
         Assert.Equal(["b.pdf", "a.pdf"], Names(new() { Folder = "Calls" }));
         Assert.Empty(Names(new() { Folder = "Call" }));
-        Assert.Equal(["a.pdf", "b.pdf"], Names(new() { Folder = "Calls", Sort = "tons", SortAsNumber = true }));
-        Assert.Equal(["b.pdf", "a.pdf"], Names(new() { Folder = "Calls", Sort = "tons", SortAsNumber = true, Descending = true }));
+        Assert.Equal(["a.pdf", "b.pdf"], Names(new() { Folder = "Calls", Sort = "tons" }));
+        Assert.Equal(["b.pdf", "a.pdf"], Names(new() { Folder = "Calls", Sort = "tons", Descending = true }));
         // Wildcards and query syntax are plain text.
-        Assert.Equal(["b.pdf"], Names(new() { Field = "vessel", FieldText = "n_o" }));
-        Assert.Empty(Names(new() { Field = "vessel", FieldText = "%" }));
+        Assert.Equal(["b.pdf"], Names(new RepositoryQuery().Holding("vessel", "n_o")));
+        Assert.Empty(Names(new RepositoryQuery().Holding("vessel", "%")));
         Assert.Empty(Names(new() { Anywhere = "\" OR NEAR( *" }));
-        Assert.Empty(Names(new() { Field = "x' OR 1=1 --", FieldText = "a" }));
+        Assert.Empty(Names(new RepositoryQuery().Holding("x' OR 1=1 --", "a")));
         // Restricted words are there only for those who may see them.
         Assert.Empty(Names(new() { Anywhere = "wren" }));
         Assert.Equal(["a.pdf"], Names(new() { Anywhere = "wren", IncludeRestricted = true }));

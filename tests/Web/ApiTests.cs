@@ -43,7 +43,7 @@ public class ApiTests(HarbourApp app)
     [Fact]
     public async Task The_api_says_what_the_engine_says_and_knows_the_repository()
     {
-        var filed = app.Get<Database>().Read(c => RepositoryStore.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1, 0))[0];
+        var filed = app.Get<Database>().Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1).Documents)[0];
         var result = (await Json(await app.Api().PostAsync(Check, Body(JsonSerializer.Serialize(new { records = new[] { filed.Record } }))))).GetProperty("results")[0];
         var type = app.Get<Designs>().Published["vessel-call-record"].Type;
         var judged = app.Get<Database>().Read(c => RecordJudge.Judge(c, type, RecordJudge.Texts(type, filed.Record), 0, app.Get<Designs>().Now(Core.Rules.Door.Api, "Maren Holt")));

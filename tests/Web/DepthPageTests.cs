@@ -287,7 +287,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         Assert.Null(people.Add($"Greta {_code}", "tide-and-lantern", [Roles.Indexer], "test").Problem);
         Assert.Contains("no messages in “xx”", people.SetLanguage($"Greta {_code}", "xx").Problem);
         Assert.Null(people.SetLanguage($"Greta {_code}", "de").Problem);
-        var filed = app.Get<Database>().Read(c => RepositoryStore.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1, 0))[0];
+        var filed = app.Get<Database>().Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1).Documents)[0];
         Assert.Contains("Ein Schiff kann nicht auslaufen", app.Get<Desk>().EditFiled(filed.Id, "sailed", "1990-01-01", "", $"Greta {_code}").Problem);
         Assert.Contains("A vessel cannot sail", app.Get<Desk>().EditFiled(filed.Id, "sailed", "1990-01-01", "", "Maren Holt").Problem);
         Assert.Contains("Kept.", await At("/Person", "/Person", ("language", "fr")));
@@ -337,7 +337,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
     public async Task The_desk_shows_the_other_document_beside_a_duplicate_and_looks_things_up_in_a_service()
     {
         var database = app.Get<Database>();
-        var filed = database.Read(c => RepositoryStore.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1, 0))[0];
+        var filed = database.Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1).Documents)[0];
         var record = filed.Record.Where(r => r.Key is not ("gross-tonnage" or "flag" or "agent")).ToDictionary(StringComparer.Ordinal);
         record["agent"] = "Somebody Else";
         var id = database.Write(c => DocumentStore.Add(c, new StoredDocument { SourceName = "twin.pdf", TypeCode = "vessel-call-record", Version = 1, Record = record }, []));

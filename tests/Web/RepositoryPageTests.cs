@@ -11,7 +11,7 @@ public partial class RepositoryPageTests(HarbourApp app)
 
     private static List<string> Names(string page) => [.. NameCell().Matches(page).Select(m => m.Groups[1].Value)];
 
-    private List<StoredDocument> Calls => app.Get<Database>().Read(c => RepositoryStore.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 100, 0));
+    private List<StoredDocument> Calls => app.Get<Database>().Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 100).Documents);
 
     [Fact]
     public async Task A_type_shows_its_own_fields_sorted_as_numbers_are()
@@ -40,7 +40,7 @@ public partial class RepositoryPageTests(HarbourApp app)
     {
         var folder = Calls[0].Folder!;
         var page = await Page($"/Repository?folder={Uri.EscapeDataString(folder)}");
-        Assert.Equal(app.Get<Database>().Read(c => RepositoryStore.Count(c, new RepositoryQuery { Folder = folder })), Names(page).Count);
+        Assert.Equal(app.Get<Database>().Read(c => RepositorySearch.Count(c, new RepositoryQuery { Folder = folder }).Number), Names(page).Count);
         Assert.Contains($"<span>{folder.Split('/')[^1]}</span>", page);
         var year = folder[..folder.LastIndexOf('/')];
         Assert.Equal(Calls.Count(d => d.Folder!.StartsWith(year, StringComparison.Ordinal)), Names(await Page($"/Repository?folder={Uri.EscapeDataString(year)}")).Count);

@@ -9,7 +9,7 @@ namespace ClearLexicon.Web.Tests;
 
 public partial class SafetyTests(HarbourApp app)
 {
-    private long FiledCall => app.Get<Database>().Read(c => RepositoryStore.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1, 0))[0].Id;
+    private long FiledCall => app.Get<Database>().Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1).Documents)[0].Id;
 
     [Theory]
     [InlineData("/Design")]

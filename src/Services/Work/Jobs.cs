@@ -11,6 +11,7 @@ namespace ClearLexicon.Services;
 public sealed class Jobs(Database database, TimeProvider clock, Action<Exception>? failed = null)
 {
     private const int MostTries = 3;
+    private const int KeptEvery = 20;
     private const int Remembered = 50;
     private static readonly TimeSpan Retry = TimeSpan.FromMilliseconds(500);
     private const string UnderWay = "Something else is under way here. Wait until it has ended.";
@@ -81,8 +82,15 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
     /// <summary>The job that runs on a subject, or null.</summary>
     public Job? Running(string subject) => _jobs.Values.FirstOrDefault(j => !j.Ended && j.Subject == subject);
 
-    /// <summary>Keeps how far a job has come, in the transaction of its chunk.</summary>
+    /// <summary>Keeps how far a job has come, in the transaction of its chunk; that it was begun before says nothing against it from then on.</summary>
     public static void Reach(SqliteConnection c, Job job) => JobStore.Reach(c, job.Id, job.Total, job.Done);
+
+    /// <summary>Counts one more; every so often keeps how far the job has come, where each step is a transaction of its own.</summary>
+    public void Step(Job job)
+    {
+        job.Step();
+        if (job.Done % KeptEvery == 0) database.Write(c => Reach(c, job));
+    }
 
     /// <summary>Goes on with what ran when the process ended. Call once at start, when all kinds are known.</summary>
     public void TakeUp()

@@ -181,7 +181,7 @@ public sealed class TypeModel(Designs designs, Vocabularies vocabularies, Reader
         if (!read.Ok || RuleKinds.Fault(read.Value!, whole) is { } fault && (Problem = fault) is not null) { Problem ??= read.Problem; return Load(code); }
         Described = read.Value;
         var compiled = new CompiledType(whole, designs.Vocabularies, designs.Tables);
-        var filed = database.Read(c => RepositoryStore.Find(c, new RepositoryQuery { TypeCode = code }, 100, 0)).Select(d => d.Record);
+        var filed = database.Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = code }, 100).Documents).Select(d => d.Record);
         Suggested = RuleExamples.Suggest(read.Value!, compiled, filed, designs.Now(Door.Desk, Who));
         if (Suggested.Count == 0) Done = "Neither its borders nor the filed documents give an example that is not there yet.";
         return Load(code);
@@ -261,7 +261,7 @@ public sealed class TypeModel(Designs designs, Vocabularies vocabularies, Reader
         ReadBy = readers.All().Where(r => r.TypeCode == code)
             .SelectMany(r => r.Crosswalk.Select(l => (l.Field, r.Name))).GroupBy(l => l.Field).ToDictionary(g => g.Key, g => g.Select(l => l.Name).ToList());
         Compiled = new CompiledType(Whole, Vocabularies, designs.Tables);
-        var real = database.Read(c => RepositoryStore.Find(c, new RepositoryQuery { TypeCode = code }, 40, 0));
+        var real = database.Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = code }, 40).Documents);
         Occurring = [.. real.Select(d => d.Record)];
         PreviewIsReal = real.Count > 0;
         var samples = PreviewIsReal ? [.. real.Take(4).Select(d => RecordJudge.Texts(Compiled, d.Record))] : SampleRecords.For(Whole, Vocabularies);

@@ -6,29 +6,27 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-/// <summary>A folder with everything below it.</summary>
-/// <param name="Name">Its own name.</param>
-/// <param name="Path">From the root.</param>
-/// <param name="Inside">Folders in it.</param>
-public sealed record FolderNode(string Name, string Path, SortedDictionary<string, FolderNode> Inside)
-{
-    /// <summary>Documents in it and below.</summary>
-    public int Count { get; set; }
-}
-
-/// <summary>Tree, table with the type's own fields, search in a field or anywhere.</summary>
+/// <summary>Folders as far as they are unfolded, a table with the type's own fields, search in fields or anywhere.</summary>
 public sealed class RepositoryIndexModel(Database database, Designs designs, Rebuilding rebuilding, Ledger ledger) : PlacePage
 {
     public const int PageSize = 50;
 
-    public FolderNode Tree { get; } = new("Repository", "", []);
+    /// <summary>Most folders that are listed in one.</summary>
+    public const int MostFolders = 300;
 
-    public List<StoredDocument> Found { get; private set; } = [];
+    /// <summary>Folders in the root, and in each folder on the way to the one that is looked at.</summary>
+    public Dictionary<string, List<CountedFolder>> Tree { get; } = new(StringComparer.Ordinal);
 
-    public long Total { get; private set; }
+    /// <summary>All documents of the repository.</summary>
+    public long Filed { get; private set; }
+
+    public FoundPage Found { get; private set; } = null!;
 
     /// <summary>How many documents hold the text in the field, and how many hold it anywhere.</summary>
-    public (long InField, long Anywhere)? Compared { get; private set; }
+    public (FoundCount InField, FoundCount Anywhere)? Compared { get; private set; }
+
+    /// <summary>Whether values of this type are still being put into the index.</summary>
+    public bool Indexing { get; private set; }
 
     public DocumentType? Type { get; private set; }
 
@@ -38,29 +36,26 @@ public sealed class RepositoryIndexModel(Database database, Designs designs, Reb
 
     public RepositoryQuery Asked { get; private set; } = new();
 
-    public int Skip { get; private set; }
-
-    public IActionResult OnGet(string? folder, string? type, string? field, string? text, string? anywhere, string? sort, bool desc, int skip)
+    public IActionResult OnGet(long? after, long? before)
     {
-        Ask(folder, type, field, text, anywhere, sort, desc);
-        Skip = Math.Max(0, skip);
+        Ask();
+        Indexing = Type is not null && rebuilding.Due.Contains(Type.Code);
         database.Read(c =>
         {
-            foreach (var (path, count) in RepositoryStore.Folders(c)) Place(path, count);
-            Found = RepositoryStore.Find(c, Asked, PageSize, Skip);
-            Total = RepositoryStore.Count(c, Asked);
-            if (Asked.Field is not null && Asked.FieldText.Trim().Length > 0)
-                Compared = (Total, RepositoryStore.Count(c, Asked with { Field = null, FieldText = "", Anywhere = Asked.FieldText }));
+            Unfold(c);
+            Filed = FolderStore.Below(c, "");
+            Found = RepositorySearch.Find(c, Asked, PageSize, after, before);
+            if (Asked.Conditions is [{ IsEmpty: false, How: Look.Holds or Look.Is } only])
+                Compared = (Found.Total, RepositorySearch.Count(c, Asked with { Conditions = [], Anywhere = only.Text }));
             return 0;
         });
         return Page();
     }
 
-    /// <summary>What is shown, as CSV: the same documents, the same columns a person may see.</summary>
     /// <summary>All that was found, as CSV: sent as it is read, so that a million rows take no more memory than one.</summary>
-    public async Task<IActionResult> OnGetCsvAsync(string? folder, string? type, string? field, string? text, string? anywhere, string? sort, bool desc)
+    public async Task<IActionResult> OnGetCsvAsync()
     {
-        Ask(folder, type, field, text, anywhere, sort, desc);
+        Ask();
         var fields = (Type?.Fields ?? []).Where(Rights.Sees).ToList();
         ledger.Exported(Who, "repository.csv", Type is null ? Request.Path : $"{Request.Path} of {Type.Code}");
         Response.ContentType = "text/csv; charset=utf-8";
@@ -68,7 +63,7 @@ public sealed class RepositoryIndexModel(Database database, Designs designs, Reb
         await using var writer = new StreamWriter(Response.BodyWriter.AsStream(leaveOpen: true), new System.Text.UTF8Encoding(false), 1 << 16);
         SafeCsv.WriteLine(writer, ["folder", "name", .. fields.Select(f => f.Key)]);
         using var reading = database.Connect();
-        foreach (var d in RepositoryStore.FindAll(reading, Asked))
+        foreach (var d in RepositorySearch.All(reading, Asked))
         {
             SafeCsv.WriteLine(writer, [d.Folder!, d.Name!, .. fields.Select(f => d.Record.GetValueOrDefault(f.Key, ""))]);
             if (Response.BodyWriter.UnflushedBytes > 1 << 16) await Response.BodyWriter.FlushAsync(HttpContext.RequestAborted);
@@ -76,56 +71,68 @@ public sealed class RepositoryIndexModel(Database database, Designs designs, Reb
         return new EmptyResult();
     }
 
+    /// <summary>What stands in the fields of the search: a condition a row.</summary>
+    public List<(string Field, Look How, string Text, string To)> Rows { get; } = [];
+
     /// <summary>This page with some of what was asked for changed.</summary>
-    public string With(string? folder = null, string? sort = null, bool? desc = null, int skip = 0, string? handler = null)
+    public string With(string? folder = null, string? sort = null, bool? desc = null, long? after = null, long? before = null, string? handler = null)
     {
-        var query = new Dictionary<string, string?>
+        var query = new List<KeyValuePair<string, string?>>
         {
-            ["handler"] = handler,
-            ["folder"] = folder ?? Asked.Folder,
-            ["type"] = Type?.Code,
-            ["field"] = Asked.Field,
-            ["text"] = Asked.FieldText,
-            ["anywhere"] = Asked.Anywhere,
-            ["sort"] = sort ?? Asked.Sort,
-            ["desc"] = (desc ?? Asked.Descending) ? "true" : null,
-            ["skip"] = skip > 0 ? skip.ToString() : null,
+            new("handler", handler),
+            new("folder", folder ?? Asked.Folder),
+            new("type", Type?.Code),
+            new("anywhere", Asked.Anywhere),
+            new("sort", sort ?? Asked.Sort),
+            new("desc", (desc ?? Asked.Descending) ? "true" : null),
+            new("after", after?.ToString()),
+            new("before", before?.ToString()),
         };
-        return Microsoft.AspNetCore.WebUtilities.QueryHelpers.AddQueryString("/Repository", query.Where(q => !string.IsNullOrEmpty(q.Value)));
+        foreach (var row in Rows.Where(r => r.Text.Length > 0 || r.To.Length > 0)) query.AddRange([new("field", row.Field), new("how", row.How.ToString()), new("text", row.Text), new("to", row.To.Length > 0 || Rows.Count > 1 ? row.To : null)]);
+        return Microsoft.AspNetCore.WebUtilities.QueryHelpers.AddQueryString("/Repository", query.Where(q => !string.IsNullOrEmpty(q.Value) || (Rows.Count > 1 && q.Key == "to" && q.Value is not null)));
     }
 
-    private void Ask(string? folder, string? type, string? field, string? text, string? anywhere, string? sort, bool desc)
+    /// <summary>What the documents are sorted by, in words.</summary>
+    public string OrderInWords => Found.Order switch { RepositorySearch.ByPath => "by folder and name", RepositorySearch.Newest => "newest first", var key => $"by {Type?.LabelOf(key) ?? key}{(Asked.Descending ? ", largest first" : "")}" };
+
+    private string Sent(string name, int at) => Request.Query[name] is var values && at < values.Count ? values[at] ?? "" : "";
+
+    private void Ask()
     {
-        Type = type is not null && designs.Published.TryGetValue(type, out var published) ? published.Type.Type
-            : Types.Count() == 1 || field is not null || sort is not null ? Types.FirstOrDefault() : null;
+        var (type, sort) = (Sent("type", 0), Sent("sort", 0));
+        var fields = Request.Query["field"].Count;
+        Type = designs.Published.TryGetValue(type, out var published) ? published.Type.Type
+            : Types.Count() == 1 || Sent("field", 0).Length > 0 || sort.Length > 0 ? Types.FirstOrDefault() : null;
         // A restricted field cannot be searched or sorted by those who may not see it.
-        Field? Visible(string? key) => Type?.Find(key) is { } f && Rights.Sees(f) ? f : null;
+        Field? Visible(string key) => Type?.Find(key) is { } f && Rights.Sees(f) && f.Kind != FieldKind.Table ? f : null;
+        var conditions = new List<FieldCondition>();
+        for (var i = 0; i < Math.Max(1, Math.Min(fields, 4)); i++)
+        {
+            var how = Enum.TryParse<Look>(Sent("how", i), out var look) ? look : Look.Holds;
+            Rows.Add((Sent("field", i), how, Sent("text", i), Sent("to", i)));
+            if (Visible(Rows[i].Field) is { } field) conditions.Add(new FieldCondition(field.Key, field.Kind, how, Rows[i].Text, Rows[i].To));
+        }
         Asked = new RepositoryQuery
         {
-            Folder = folder ?? "",
+            Folder = Sent("folder", 0).Trim('/'),
             TypeCode = Type?.Code,
-            Field = Visible(field)?.Key,
-            FieldText = text ?? "",
-            Anywhere = anywhere ?? "",
+            Conditions = [.. conditions.Where(condition => !condition.IsEmpty)],
+            Anywhere = Sent("anywhere", 0),
             IncludeRestricted = SeesRestricted,
-            NotByWords = SeesRestricted ? [] : rebuilding.Due,
+            NotByWords = SeesRestricted ? [] : rebuilding.DueByWords,
             Sort = Visible(sort)?.Key,
-            SortAsNumber = Visible(sort)?.Kind is FieldKind.Decimal or FieldKind.WholeNumber or FieldKind.Amount,
-            Descending = desc,
+            Descending = string.Equals(Sent("desc", 0), "true", StringComparison.OrdinalIgnoreCase),
         };
     }
 
-    private void Place(string path, int count)
+    private void Unfold(Microsoft.Data.Sqlite.SqliteConnection c)
     {
-        var node = Tree;
-        node.Count += count;
-        var at = "";
-        foreach (var name in path.Split('/', StringSplitOptions.RemoveEmptyEntries))
+        Tree[""] = FolderStore.Inside(c, "", MostFolders);
+        for (var end = Asked.Folder.IndexOf('/', StringComparison.Ordinal); Asked.Folder.Length > 0; end = Asked.Folder.IndexOf('/', end + 1))
         {
-            at = at.Length == 0 ? name : $"{at}/{name}";
-            if (!node.Inside.TryGetValue(name, out var inside)) node.Inside[name] = inside = new FolderNode(name, at, []);
-            node = inside;
-            node.Count += count;
+            var path = end < 0 ? Asked.Folder : Asked.Folder[..end];
+            Tree[path] = FolderStore.Inside(c, path, MostFolders);
+            if (end < 0) break;
         }
     }
 }

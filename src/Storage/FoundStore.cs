@@ -1,0 +1,132 @@
+using System.Globalization;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Storage;
+
+/// <summary>
+/// The index by which filed documents are found and sorted by their values. Each value of a field is kept once; its id holds the id of the field, so
+/// that a range of ids is a field.
+/// </summary>
+public static class FoundStore
+{
+    internal const int FieldShift = 40;
+
+    /// <summary>The id of a field; null when no document of the type has been indexed with it.</summary>
+    public static List<long> Fields(SqliteConnection c, string? typeCode, string field) =>
+        c.Query("SELECT id FROM found_fields WHERE field = $field AND ($type IS NULL OR type_code = $type)", r => r.GetInt64(0), ("$field", field), ("$type", typeCode));
+
+    /// <summary>Puts the values of a document into the index in place of those that it had.</summary>
+    /// <param name="c">An open transaction.</param>
+    /// <param name="documentId">The document.</param>
+    /// <param name="typeCode">Its type.</param>
+    /// <param name="keys">Keys of fields with the forms that are compared.</param>
+    public static void Put(SqliteConnection c, long documentId, string typeCode, IEnumerable<(string Field, object Key)> keys)
+    {
+        Remove(c, documentId);
+        using var writer = new FoundWriter(c, new FoundCache());
+        writer.Add(documentId, typeCode, keys);
+    }
+
+    /// <summary>Takes a document out of the index.</summary>
+    public static void Remove(SqliteConnection c, long documentId) => c.Execute("DELETE FROM found_in WHERE document_id = $id", ("$id", documentId));
+
+    /// <summary>Removes values that no document has any more, some at a time.</summary>
+    /// <returns>The last value that was looked at; null when there are no more.</returns>
+    public static long? Sweep(SqliteConnection c, long after, int most)
+    {
+        var values = c.Query("SELECT id, typeof(value) = 'text', EXISTS (SELECT 1 FROM found_in i WHERE i.value_id = v.id) FROM found_values v WHERE id > $after ORDER BY id LIMIT $most",
+            r => (Id: r.GetInt64(0), Text: r.GetBoolean(1), Used: r.GetBoolean(2)), ("$after", after), ("$most", most));
+        foreach (var (id, text, used) in values)
+        {
+            if (used) continue;
+            if (text) c.Execute("INSERT INTO found_pieces (found_pieces, rowid, value) SELECT 'delete', id, value FROM found_values WHERE id = $id", ("$id", id));
+            c.Execute("DELETE FROM found_values WHERE id = $id", ("$id", id));
+        }
+        return values.Count > 0 ? values[^1].Id : null;
+    }
+}
+
+/// <summary>Ids of fields and values that are known already; good as long as no transaction that it was used in is dropped.</summary>
+public sealed class FoundCache
+{
+    // About 20 MB at most; unique values fill it and are forgotten again.
+    private const int Most = 100_000;
+
+    internal Dictionary<(string Type, string Field), long> Fields { get; } = [];
+
+    internal Dictionary<(long Field, object Key), long> Values { get; } = [];
+
+    internal void Keep(long field, object key, long id)
+    {
+        if (Values.Count >= Most) Values.Clear();
+        Values[(field, key)] = id;
+    }
+}
+
+/// <summary>Writes values into the index with prepared statements, inside the caller's transaction.</summary>
+public sealed class FoundWriter : IDisposable
+{
+    private readonly SqliteConnection _c;
+    private readonly FoundCache _known;
+    private readonly SqliteCommand _find, _add, _pieces, _in;
+
+    /// <summary>Prepares the statements.</summary>
+    public FoundWriter(SqliteConnection c, FoundCache known)
+    {
+        (_c, _known) = (c, known);
+        _find = Sql.Command(c, "SELECT id FROM found_values WHERE field_id = $field AND value = $value", [("$field", 0L), ("$value", "")]);
+        var first = string.Create(CultureInfo.InvariantCulture, $"($field << {FoundStore.FieldShift})");
+        _add = Sql.Command(c, $"INSERT INTO found_values (id, field_id, value) VALUES ((SELECT coalesce(max(id), {first}) + 1 FROM found_values WHERE id > {first} AND id < (($field + 1) << {FoundStore.FieldShift})), $field, $value) RETURNING id",
+            [("$field", 0L), ("$value", "")]);
+        _pieces = Sql.Command(c, "INSERT INTO found_pieces (rowid, value) VALUES ($id, $value)", [("$id", 0L), ("$value", "")]);
+        _in = Sql.Command(c, "INSERT OR IGNORE INTO found_in (document_id, value_id) VALUES ($document, $value)", [("$document", 0L), ("$value", 0L)]);
+    }
+
+    /// <summary>Adds the values of a document that has none in the index.</summary>
+    public void Add(long documentId, string typeCode, IEnumerable<(string Field, object Key)> keys)
+    {
+        foreach (var (field, key) in keys)
+        {
+            _in.Parameters["$document"].Value = documentId;
+            _in.Parameters["$value"].Value = ValueId(FieldId(typeCode, field), key);
+            _in.ExecuteNonQuery();
+        }
+    }
+
+    private long FieldId(string typeCode, string field)
+    {
+        if (_known.Fields.TryGetValue((typeCode, field), out var id)) return id;
+        id = _c.Scalar<long>("INSERT INTO found_fields (type_code, field) VALUES ($type, $field) ON CONFLICT DO UPDATE SET field = excluded.field RETURNING id", ("$type", typeCode), ("$field", field));
+        return _known.Fields[(typeCode, field)] = id;
+    }
+
+    private long ValueId(long field, object key)
+    {
+        // Arrays are compared by place; there is one that stands for nothing.
+        if (_known.Values.TryGetValue((field, key), out var id)) return id;
+        _find.Parameters["$field"].Value = _add.Parameters["$field"].Value = field;
+        _find.Parameters["$value"].Value = _add.Parameters["$value"].Value = key;
+        if (_find.ExecuteScalar() is long known) id = known;
+        else
+        {
+            id = (long)_add.ExecuteScalar()!;
+            if (key is string text)
+            {
+                _pieces.Parameters["$id"].Value = id;
+                _pieces.Parameters["$value"].Value = text;
+                _pieces.ExecuteNonQuery();
+            }
+        }
+        _known.Keep(field, key, id);
+        return id;
+    }
+
+    /// <inheritdoc/>
+    public void Dispose()
+    {
+        _find.Dispose();
+        _add.Dispose();
+        _pieces.Dispose();
+        _in.Dispose();
+    }
+}

@@ -1,0 +1,79 @@
+using ClearLexicon.Core.Schemas;
+
+namespace ClearLexicon.Storage;
+
+/// <summary>How a value is looked for.</summary>
+public enum Look
+{
+    /// <summary>The text stands somewhere in it; of a number, it is that number.</summary>
+    Holds,
+
+    /// <summary>It is that value.</summary>
+    Is,
+
+    /// <summary>It begins with the text.</summary>
+    Starts,
+
+    /// <summary>It lies between two values, both counted in; one of them may be empty.</summary>
+    Between,
+}
+
+/// <summary>A condition on the values of a field.</summary>
+/// <param name="Field">Key of the field.</param>
+/// <param name="Kind">Its kind.</param>
+/// <param name="How">How it is looked for.</param>
+/// <param name="Text">The text, or the lower end.</param>
+/// <param name="To">The upper end of <see cref="Look.Between"/>.</param>
+public sealed record FieldCondition(string Field, FieldKind Kind, Look How, string Text, string To = "")
+{
+    /// <summary>Whether nothing is asked for.</summary>
+    public bool IsEmpty => string.IsNullOrWhiteSpace(Text) && (How != Look.Between || string.IsNullOrWhiteSpace(To));
+}
+
+/// <summary>What to look for in the repository.</summary>
+public sealed record RepositoryQuery
+{
+    /// <summary>Folder and everything below; empty for all.</summary>
+    public string Folder { get; init; } = "";
+
+    /// <summary>Document type; null for all.</summary>
+    public string? TypeCode { get; init; }
+
+    /// <summary>What fields must hold; all of them.</summary>
+    public IReadOnlyList<FieldCondition> Conditions { get; init; } = [];
+
+    /// <summary>Words that stand anywhere in the document.</summary>
+    public string Anywhere { get; init; } = "";
+
+    /// <summary>Whether words of restricted regions are looked through too.</summary>
+    public bool IncludeRestricted { get; init; }
+
+    /// <summary>Codes of types of which nothing is found by <see cref="Anywhere"/>, because their full text is not up to date.</summary>
+    public IReadOnlyList<string> NotByWords { get; init; } = [];
+
+    /// <summary>Field key to sort by; null sorts by path, or, when very many are found, as they are found fastest.</summary>
+    public string? Sort { get; init; }
+
+    /// <summary>Largest first.</summary>
+    public bool Descending { get; init; }
+
+    /// <summary>Asks for one condition more.</summary>
+    public RepositoryQuery Holding(string field, string text, FieldKind kind = FieldKind.Text) => this with { Conditions = [.. Conditions, new(field, kind, Look.Holds, text)] };
+}
+
+/// <summary>How many documents were found.</summary>
+/// <param name="Number">The number, or a lower bound of it.</param>
+/// <param name="OrMore">Whether there may be more.</param>
+public readonly record struct FoundCount(long Number, bool OrMore)
+{
+    /// <summary>As it is shown: “1,204”, or “more than 10,000”.</summary>
+    public override string ToString() => OrMore ? $"more than {Number:N0}" : $"{Number:N0}";
+}
+
+/// <summary>One screenful of what was found.</summary>
+/// <param name="Documents">The documents in order.</param>
+/// <param name="Total">How many there are in all.</param>
+/// <param name="Before">Whether there are some before.</param>
+/// <param name="After">Whether there are some after.</param>
+/// <param name="Order">What they are sorted by: path, newest, or the key of a field.</param>
+public sealed record FoundPage(List<StoredDocument> Documents, FoundCount Total, bool Before, bool After, string Order);

@@ -1,0 +1,247 @@
+using System.Globalization;
+using ClearLexicon.Core.Schemas;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Storage;
+
+/// <summary>
+/// Finds filed documents. Whatever restricts a query is a set of ids with a number that is known or counted up to a bound, and a question that can be
+/// asked of one document. When the smallest set is small, its documents are asked the other questions and sorted; otherwise documents are walked
+/// in their order, which an index has, and asked all questions until a page is full. Pages are found by the document they follow (key-set paging), so
+/// that the two-hundredth costs what the first does.
+/// </summary>
+public static class RepositorySearch
+{
+    /// <summary>Counts are exact up to this number.</summary>
+    public const int Counted = 10_000;
+
+    // Documents that are asked, of those that the smallest set has, before a count gives up.
+    private const int Asked = 20_000;
+
+    /// <summary>Sorted by folder and name.</summary>
+    public const string ByPath = "path";
+
+    /// <summary>Sorted by the time of filing, the newest first.</summary>
+    public const string Newest = "newest";
+
+    private const string Path = "d.folder, d.name";
+
+    /// <summary>What restricts a query: its ids as a statement, and as a question about the document <c>d</c>.</summary>
+    /// <param name="Ids">A SELECT of the column <c>id</c>; null when it is only a question.</param>
+    /// <param name="Question">Whether a document belongs to it.</param>
+    /// <param name="Number">How many it has, up to one more than <see cref="Counted"/>.</param>
+    /// <param name="OnValues">The same question about the value <c>v</c> of its field; null when it is not about values.</param>
+    /// <param name="Field">Key of that field.</param>
+    private sealed record Restriction(string? Ids, string Question, long Number, string? OnValues = null, string? Field = null);
+
+    /// <summary>A query with its restrictions and the values they need.</summary>
+    private sealed class Plan
+    {
+        private readonly SqliteConnection _c;
+
+        public List<(string Name, object? Value)> Parameters { get; } = [];
+
+        public List<Restriction> All { get; } = [];
+
+        public RepositoryQuery Query { get; }
+
+        public Restriction? Smallest => All.Where(r => r.Ids is not null).MinBy(r => r.Number);
+
+        /// <summary>Whether the documents of the smallest set are walked, and not those of an order.</summary>
+        public bool BySet => Smallest is { Number: <= Counted };
+
+        public string Order { get; }
+
+        public Plan(SqliteConnection c, RepositoryQuery query)
+        {
+            (_c, Query) = (c, query);
+            if (query.TypeCode is { } type) All.Add(new Restriction($"SELECT id FROM documents INDEXED BY documents_by_type_and_place WHERE state = 'filed' AND type_code = {Value(type)}", $"d.type_code = {Value(type)}", c.Scalar<long>("SELECT coalesce(max(filed), 0) FROM filed_types WHERE type_code = $type", ("$type", type))));
+            if (query.Folder.Length > 0) All.Add(InFolder(query.Folder));
+            foreach (var condition in query.Conditions.Where(condition => !condition.IsEmpty)) All.Add(Of(condition));
+            if (RepositoryStore.Match(query.Anywhere, query.IncludeRestricted) is { } match)
+            {
+                var ids = $"SELECT rowid AS id FROM document_text WHERE document_text MATCH {Value(match)}";
+                All.Add(new Restriction(ids, $"d.id IN ({ids})", Bounded(ids)));
+                if (query.NotByWords.Count > 0) All.Add(new Restriction(null, $"d.type_code NOT IN (SELECT value FROM json_each({Value(Sql.ToJson(query.NotByWords))}))", 0));
+            }
+            Order = query.Sort ?? (BySet || All.Count == 0 ? ByPath : All.FirstOrDefault(r => r.Field is not null)?.Field ?? (HasWords ? Newest : ByPath));
+        }
+
+        public bool HasWords => RepositoryStore.Match(Query.Anywhere, Query.IncludeRestricted) is not null;
+
+        public string Value(object? value)
+        {
+            Parameters.Add(($"$p{Parameters.Count}", value));
+            return Parameters[^1].Name;
+        }
+
+        // Only what a statement uses may be bound to it.
+        public (string, object?)[] For(string sql) => [.. Parameters.Where(p => UsedIn(sql, p.Name))];
+
+        private static bool UsedIn(string sql, string name)
+        {
+            for (var at = sql.IndexOf(name, StringComparison.Ordinal); at >= 0; at = sql.IndexOf(name, at + 1, StringComparison.Ordinal))
+                if (at + name.Length == sql.Length || !char.IsAsciiDigit(sql[at + name.Length])) return true;
+            return false;
+        }
+
+        public long Bounded(string ids, int most = Counted)
+        {
+            var sql = $"SELECT count(*) FROM ({ids} LIMIT {most + 1})";
+            return _c.Scalar<long>(sql, For(sql));
+        }
+
+        private Restriction InFolder(string folder)
+        {
+            var (name, below, end) = (Value(folder), Value(folder + "/"), Value(folder + "0"));
+            const string In = "SELECT id FROM documents INDEXED BY documents_by_folder WHERE state = 'filed' AND ";
+            return new Restriction($"{In}folder = {name} UNION ALL {In}folder >= {below} AND folder < {end}", $"(d.folder = {name} OR d.folder >= {below} AND d.folder < {end})", FolderStore.Below(_c, folder));
+        }
+
+        private Restriction Of(FieldCondition condition)
+        {
+            var fields = FoundStore.Fields(_c, Query.TypeCode, condition.Field);
+            if (fields.Count == 0) return new Restriction("SELECT id FROM documents WHERE 0", "0", 0);
+            var key = SearchKey.Of(condition.Kind, condition.Text);
+            var holds = condition.How == Look.Holds && key is string ? Value(key) : null;
+            var on = condition.How switch
+            {
+                Look.Between => Between(condition),
+                Look.Starts when key is string start => $"v.value >= {Value(start)} AND v.value < {Value(start + char.ConvertFromUtf32(0x10FFFF))}",
+                Look.Holds when holds is not null => $"instr(v.value, {holds}) > 0",
+                _ => $"v.value = {Value(key)}",
+            };
+            // Three characters make a piece; fewer are looked for in every value.
+            var pieces = holds is not null && key is string text && Pieces(text) is { } match ? Value(match) : null;
+            var multiple = condition.Kind == FieldKind.Terms && condition.How != Look.Is;
+            var ids = string.Join(" UNION ALL ", fields.Select(f => pieces is null
+                ? $"SELECT {(multiple ? "DISTINCT " : "")}i.document_id AS id FROM found_values v CROSS JOIN found_in i ON i.value_id = v.id WHERE v.field_id = {f} AND {on}"
+                : $"SELECT {(multiple ? "DISTINCT " : "")}i.document_id AS id FROM found_pieces p CROSS JOIN found_values v ON v.id = p.rowid CROSS JOIN found_in i ON i.value_id = v.id WHERE found_pieces MATCH {pieces} AND p.rowid > {First(f)} AND p.rowid < {First(f + 1)} AND {on}"));
+            var question = string.Join(" OR ", fields.Select(f => $"EXISTS (SELECT 1 FROM found_in i CROSS JOIN found_values v ON v.id = i.value_id WHERE i.document_id = d.id AND i.value_id > {First(f)} AND i.value_id < {First(f + 1)} AND {on})"));
+            return new Restriction(ids, $"({question})", Bounded(ids), on, condition.Field);
+        }
+
+        private string Between(FieldCondition condition)
+        {
+            var (from, to) = (SearchKey.Of(condition.Kind, condition.Text), SearchKey.Of(condition.Kind, condition.To));
+            // Without an end, as far as values of the kind go: numbers sort before texts, texts before what is empty.
+            var upper = to != SearchKey.None ? $"v.value <= {Value(to is string text ? text + char.ConvertFromUtf32(0x10FFFF) : to)}" : SearchKey.IsNumber(condition.Kind) ? "v.value < ''" : "v.value < x''";
+            return from != SearchKey.None ? $"v.value >= {Value(from)} AND {upper}" : upper;
+        }
+
+        private static string? Pieces(string text)
+        {
+            if (text.Length < 3 || text.Any(char.IsSurrogate)) return null;
+            return string.Join(" AND ", Enumerable.Range(0, text.Length - 2).Select(i => text.Substring(i, 3)).Distinct(StringComparer.Ordinal).Select(p => $"\"{p.Replace("\"", "\"\"", StringComparison.Ordinal)}\""));
+        }
+
+        public static string First(long field) => (field << FoundStore.FieldShift).ToString(CultureInfo.InvariantCulture);
+    }
+
+    /// <summary>How many documents a query finds: exactly, or at least.</summary>
+    public static FoundCount Count(SqliteConnection c, RepositoryQuery query) => Count(c, new Plan(c, query));
+
+    private static FoundCount Count(SqliteConnection c, Plan plan)
+    {
+        if (plan.All.Count == 0) return new FoundCount(c.Scalar<long>("SELECT coalesce(sum(filed), 0) FROM filed_types"), false);
+        var smallest = plan.Smallest!;
+        // A type or a folder alone is counted by those who keep them.
+        if (plan.All.Count == 1) return smallest.Field is null && !plan.HasWords ? new FoundCount(smallest.Number, false) : new FoundCount(Math.Min(smallest.Number, Counted), smallest.Number > Counted);
+        var from = smallest.Number <= Counted ? smallest.Ids! : $"SELECT id FROM ({smallest.Ids}) LIMIT {Asked}";
+        var sql = $"SELECT count(*) FROM ({from}) s CROSS JOIN documents d ON d.id = s.id WHERE {Questions(plan, smallest)}";
+        var number = c.Scalar<long>(sql, plan.For(sql));
+        return new FoundCount(number, smallest.Number > Counted);
+    }
+
+    /// <summary>One screenful of what a query finds.</summary>
+    /// <param name="c">An open connection.</param>
+    /// <param name="query">What is looked for.</param>
+    /// <param name="take">How many.</param>
+    /// <param name="after">The document that they follow; null for the first ones.</param>
+    /// <param name="before">The document that they come before.</param>
+    public static FoundPage Find(SqliteConnection c, RepositoryQuery query, int take, long? after = null, long? before = null)
+    {
+        var plan = new Plan(c, query);
+        var sql = Ordered(c, plan, after, before, backwards: before is not null) + $" LIMIT {take + 1}";
+        var ids = c.Query(sql, r => r.GetInt64(0), plan.For(sql));
+        var more = ids.Count > take;
+        if (more) ids.RemoveAt(take);
+        if (before is not null) ids.Reverse();
+        var found = c.Query(DocumentStore.Columns + " WHERE id IN (SELECT value FROM json_each($ids))", DocumentStore.Map, ("$ids", Sql.ToJson(ids))).ToDictionary(d => d.Id);
+        return new FoundPage([.. ids.Select(id => found[id])], Count(c, plan), before is not null ? more : after is not null, before is not null || more, plan.Order);
+    }
+
+    /// <summary>All that a query finds, in order, streamed; the connection is busy meanwhile.</summary>
+    public static IEnumerable<StoredDocument> All(SqliteConnection c, RepositoryQuery query)
+    {
+        var plan = new Plan(c, query);
+        var sql = Ordered(c, plan, null, null, backwards: false);
+        using var command = Sql.Command(c, sql, plan.For(sql));
+        using var one = Sql.Command(c, DocumentStore.Columns + " WHERE id = $id", [("$id", 0L)]);
+        using var reader = command.ExecuteReader();
+        while (reader.Read())
+        {
+            one.Parameters["$id"].Value = reader.GetInt64(0);
+            using var document = one.ExecuteReader();
+            if (document.Read()) yield return DocumentStore.Map(document);
+        }
+    }
+
+    // The ids in their order, from a document on.
+    private static string Ordered(SqliteConnection c, Plan plan, long? after, long? before, bool backwards)
+    {
+        var (query, cursor) = (plan.Query, before ?? after);
+        var (down, more) = query.Descending != backwards ? (" DESC", "<") : ("", ">");
+        if (plan.Order == Newest)
+        {
+            (down, more) = backwards ? ("", ">") : (" DESC", "<");
+            var from = cursor is { } id ? $" AND t.rowid {more} {plan.Value(id)}" : "";
+            var match = plan.Value(RepositoryStore.Match(query.Anywhere, query.IncludeRestricted));
+            return $"SELECT d.id FROM document_text t CROSS JOIN documents d ON d.id = t.rowid WHERE t.document_text MATCH {match}{from} AND {Questions(plan, plan.All.First(r => r.Ids?.Contains("document_text", StringComparison.Ordinal) == true))} ORDER BY t.rowid{down}";
+        }
+        var set = plan.BySet ? plan.Smallest : null;
+        var questions = Questions(plan, set);
+        if (plan.Order == ByPath)
+        {
+            var from = cursor is { } id && Place(c, id) is var (folder, name) ? $" AND (d.folder, d.name) {more} ({plan.Value(folder)}, {plan.Value(name)})" : "";
+            // Of a large folder the index is walked between its ends.
+            var within = set is null && query.Folder.Length > 0 ? $" AND d.folder >= {plan.Value(query.Folder)} AND d.folder < {plan.Value(query.Folder + "0")}" : "";
+            var documents = set is not null ? $"({Distinct(set)}) s CROSS JOIN documents d ON d.id = s.id" : query.TypeCode is null ? "documents d INDEXED BY documents_by_folder" : "documents d INDEXED BY documents_by_type_and_place";
+            return $"SELECT d.id FROM {documents} WHERE {questions}{within}{from} ORDER BY d.folder{down}, d.name{down}";
+        }
+        return ByField(c, plan, set, cursor, questions, down, more);
+    }
+
+    private static string ByField(SqliteConnection c, Plan plan, Restriction? set, long? cursor, string questions, string down, string more)
+    {
+        // Of several terms, all of them together.
+        var fields = FoundStore.Fields(c, plan.Query.TypeCode, SearchKey.Whole(plan.Order));
+        if (fields.Count == 0) fields = FoundStore.Fields(c, plan.Query.TypeCode, plan.Order);
+        if (fields.Count == 0) return $"SELECT d.id FROM documents d WHERE {questions} AND 0";
+        var (first, end) = (Plan.First(fields[0]), Plan.First(fields[0] + 1));
+        var at = cursor is { } id ? c.Query($"SELECT v.value, v.id FROM found_in i JOIN found_values v ON v.id = i.value_id WHERE i.document_id = $id AND i.value_id > {first} AND i.value_id < {end} LIMIT 1",
+            r => (Value: r.GetValue(0), Id: r.GetInt64(1)), ("$id", id)).Select(v => ((object Value, long Id, long Document)?)(v.Value, v.Id, id)).FirstOrDefault() : null;
+        if (set is not null)
+        {
+            var following = at is var (value, valueId, document) ? $" AND (v.value, v.id, d.id) {more} ({plan.Value(value)}, {plan.Value(valueId)}, {plan.Value(document)})" : "";
+            return $"SELECT d.id FROM ({Distinct(set)}) s CROSS JOIN documents d ON d.id = s.id CROSS JOIN found_in i ON i.document_id = d.id AND i.value_id > {first} AND i.value_id < {end} CROSS JOIN found_values v ON v.id = i.value_id WHERE {questions}{following} ORDER BY v.value{down}, v.id{down}, d.id{down}";
+        }
+        var from = "";
+        if (at is var (atValue, atId, atDocument))
+        {
+            var (v, i, d) = (plan.Value(atValue), plan.Value(atId), plan.Value(atDocument));
+            from = $" AND v.value {more}= {v} AND (v.id <> {i} OR i.document_id {more} {d})";
+        }
+        // What is asked of the sorted field itself is asked of its values, before any document.
+        var own = string.Concat(plan.All.Where(r => r.Field == plan.Order && r.OnValues is not null && fields.Count == 1).Select(r => $" AND {r.OnValues}"));
+        return $"SELECT d.id FROM found_values v CROSS JOIN found_in i ON i.value_id = v.id CROSS JOIN documents d ON d.id = i.document_id WHERE v.field_id = {fields[0].ToString(CultureInfo.InvariantCulture)}{own}{from} AND {questions} ORDER BY v.value{down}, i.document_id{down}";
+    }
+
+    private static string Distinct(Restriction set) => $"SELECT DISTINCT id FROM ({set.Ids})";
+
+    private static (string Folder, string Name)? Place(SqliteConnection c, long id) =>
+        c.Query("SELECT folder, name FROM documents WHERE id = $id AND state = 'filed'", r => ((string, string)?)(r.GetString(0), r.GetString(1)), ("$id", id)).FirstOrDefault();
+
+    private static string Questions(Plan plan, Restriction? without) =>
+        string.Join(" AND ", plan.All.Where(r => r != without).Select(r => r.Question).Prepend("d.state = 'filed'"));
+}
