@@ -39,7 +39,7 @@ internal static class DryRunRatio
         Directory.Delete(folder.Root, recursive: true);
     }
 
-    private static long Bring(Database database, DataFolder folder, Designs designs, Migrations migrations, int rows)
+    internal static long Bring(Database database, DataFolder folder, Designs designs, Migrations migrations, int rows)
     {
         var imported = new DesignFiles(database, designs, new ServiceAddresses(database, TimeProvider.System), TimeProvider.System).Import(HarbourSeed.Design, "bench");
         if (!imported.Ok) throw new InvalidOperationException(imported.Problem);

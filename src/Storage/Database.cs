@@ -97,14 +97,26 @@ public sealed class Database : IDisposable
     public T WriteIf<T>(Func<SqliteConnection, T> work, Func<T, bool> keep, [CallerFilePath] string file = "", [CallerMemberName] string member = "") =>
         _gate.Enter($"{System.IO.Path.GetFileNameWithoutExtension(file)}.{member}", () =>
         {
-            using var connection = Open();
-            using var transaction = connection.BeginTransaction(deferred: false);
-            var result = work(connection);
-            if (!keep(result)) return result;
-            transaction.Commit();
-            Interlocked.Increment(ref _writes);
-            return result;
+            try
+            {
+                using var transaction = (_writer ??= Open()).BeginTransaction(deferred: false);
+                var result = work(_writer);
+                if (!keep(result)) return result;
+                transaction.Commit();
+                Interlocked.Increment(ref _writes);
+                return result;
+            }
+            catch
+            {
+                // Whatever it met, the next one begins on a connection that has seen nothing.
+                _writer?.Dispose();
+                _writer = null;
+                throw;
+            }
         });
+
+    // Only within the gate. It stays open, so that its cache of pages outlives a chunk.
+    private SqliteConnection? _writer;
 
     /// <summary>Writes in one transaction; all or nothing.</summary>
     /// <exception cref="NestedWriteException">It was called inside another write.</exception>
@@ -117,6 +129,8 @@ public sealed class Database : IDisposable
     /// <inheritdoc/>
     public void Dispose()
     {
+        _writer?.Dispose();
+        _writer = null;
         using var any = new SqliteConnection(_connection);
         SqliteConnection.ClearPool(any);
     }

@@ -1,4 +1,3 @@
-using System.Globalization;
 using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Storage;
@@ -68,6 +67,7 @@ public sealed class FoundWriter : IDisposable
 {
     private readonly SqliteConnection _c;
     private readonly FoundCache _known;
+    private readonly Dictionary<long, long> _last = [];
     private readonly SqliteCommand _find, _add, _pieces, _in;
 
     /// <summary>Prepares the statements.</summary>
@@ -75,9 +75,8 @@ public sealed class FoundWriter : IDisposable
     {
         (_c, _known) = (c, known);
         _find = Sql.Command(c, "SELECT id FROM found_values WHERE field_id = $field AND value = $value", [("$field", 0L), ("$value", "")]);
-        var first = string.Create(CultureInfo.InvariantCulture, $"($field << {FoundStore.FieldShift})");
-        _add = Sql.Command(c, $"INSERT INTO found_values (id, field_id, value) VALUES ((SELECT coalesce(max(id), {first}) + 1 FROM found_values WHERE id > {first} AND id < (($field + 1) << {FoundStore.FieldShift})), $field, $value) RETURNING id",
-            [("$field", 0L), ("$value", "")]);
+        // Ids are given here: RETURNING would have the database keep every page as it was for the statement's sake.
+        _add = Sql.Command(c, "INSERT INTO found_values (id, field_id, value) VALUES ($id, $field, $value)", [("$id", 0L), ("$field", 0L), ("$value", "")]);
         _pieces = Sql.Command(c, "INSERT INTO found_pieces (rowid, value) VALUES ($id, $value)", [("$id", 0L), ("$value", "")]);
         _in = Sql.Command(c, "INSERT OR IGNORE INTO found_in (document_id, value_id) VALUES ($document, $value)", [("$document", 0L), ("$value", 0L)]);
     }
@@ -100,6 +99,13 @@ public sealed class FoundWriter : IDisposable
         return _known.Fields[(typeCode, field)] = id;
     }
 
+    private long NextId(long field)
+    {
+        if (!_last.TryGetValue(field, out var last))
+            last = _c.Scalar<long?>("SELECT id FROM found_values WHERE id > $from AND id < $to ORDER BY id DESC LIMIT 1", ("$from", field << FoundStore.FieldShift), ("$to", (field + 1) << FoundStore.FieldShift)) ?? field << FoundStore.FieldShift;
+        return _last[field] = last + 1;
+    }
+
     private long ValueId(long field, object key)
     {
         // Arrays are compared by place; there is one that stands for nothing.
@@ -109,7 +115,8 @@ public sealed class FoundWriter : IDisposable
         if (_find.ExecuteScalar() is long known) id = known;
         else
         {
-            id = (long)_add.ExecuteScalar()!;
+            _add.Parameters["$id"].Value = id = NextId(field);
+            _add.ExecuteNonQuery();
             if (key is string text)
             {
                 _pieces.Parameters["$id"].Value = id;

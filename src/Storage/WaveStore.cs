@@ -93,7 +93,7 @@ public sealed class WaveWriter : IDisposable
         (_c, _typeCode, _found) = (c, typeCode, new FoundWriter(c, known));
         _document = Sql.Command(c, """
             INSERT INTO documents (state, type_code, version, source_name, record, evidence, overrides, folder, name, filed_at, filed_by, wave_id, legacy_path, place_key, naming)
-            VALUES ('filed', $type, $version, $source, $record, '{}', $overrides, $folder, $name, $at, $who, $wave, $legacy, $key, $naming) RETURNING id
+            VALUES ('filed', $type, $version, $source, $record, '{}', $overrides, $folder, $name, $at, $who, $wave, $legacy, $key, $naming)
             """,
             [("$type", typeCode), ("$version", version), ("$source", ""), ("$record", ""), ("$overrides", ""), ("$folder", ""), ("$name", ""),
                 ("$at", Sql.Stamp(at)), ("$who", who), ("$wave", waveId), ("$legacy", ""), ("$key", ""), ("$naming", "")]);
@@ -117,7 +117,8 @@ public sealed class WaveWriter : IDisposable
         p["$legacy"].Value = legacyPath;
         p["$key"].Value = Database.PlaceKey(folder, name);
         p["$naming"].Value = Sql.ToJson(naming);
-        var id = (long)_document.ExecuteScalar()!;
+        _document.ExecuteNonQuery();
+        var id = SQLitePCL.raw.sqlite3_last_insert_rowid(_c.Handle);
         _text.Parameters["$id"].Value = id;
         _text.Parameters["$body"].Value = body;
         _text.Parameters["$restricted"].Value = restricted;

@@ -7,7 +7,7 @@ namespace ClearLexicon.Services;
 internal sealed class ChunkSize(int first = 100)
 {
     /// <summary>Time that a chunk aims at. Others wait for one chunk at most.</summary>
-    public static readonly TimeSpan Fair = TimeSpan.FromMilliseconds(40);
+    public static readonly TimeSpan Fair = TimeSpan.FromMilliseconds(100);
 
     private const int Least = 10, Most = 2_000;
 
