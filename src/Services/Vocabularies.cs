@@ -153,19 +153,40 @@ public sealed class Vocabularies(Database database, Designs designs, Following f
     public Dictionary<string, long> Counts(string key) => database.Read(c =>
     {
         var counts = new Dictionary<string, long>(StringComparer.Ordinal);
+        var labels = (Index(key)?.Vocabulary.Terms ?? []).DistinctBy(t => SearchKey.Of(FieldKind.Term, t.Label)).ToDictionary(t => SearchKey.Of(FieldKind.Term, t.Label), t => t.Label);
+        void Count(string label, long documents) => counts[label] = counts.GetValueOrDefault(label) + documents;
         foreach (var (type, field, column) in following.Places(key))
-            foreach (var (text, count) in DocumentStore.Counts(c, type, field))
-                foreach (var label in Following.Labels(text, column)) counts[label] = counts.GetValueOrDefault(label) + count;
+        {
+            if (column is null)
+                foreach (var (found, documents) in FoundStore.Counts(c, type, field))
+                    if (labels.TryGetValue(found, out var label)) Count(label, documents);
+            // What is in no index: the desk, and tables.
+            foreach (var document in column is null ? DocumentStore.OnDeskOf(c, type) : DocumentStore.Holding(c, type, field, ""))
+                foreach (var label in Following.Labels(document.Record.GetValueOrDefault(field, ""), column)) Count(label, 1);
+        }
         return counts;
     });
+
+    private const int Sampled = 8;
 
     /// <summary>What uses one term.</summary>
     public TermUse Use(string key, Term term) => database.Read(c =>
     {
-        var documents = following.Places(key).SelectMany(p => DocumentStore.Holding(c, p.Type, p.Field, term.Label).Where(d => Following.Labels(d.Record[p.Field], p.Column).Contains(term.Label, StringComparer.Ordinal))).DistinctBy(d => d.Id).ToList();
+        var (number, documents) = (0L, new List<StoredDocument>());
+        foreach (var (type, field, column) in following.Places(key))
+        {
+            var here = (column is null ? DocumentStore.OnDeskOf(c, type) : DocumentStore.Holding(c, type, field, term.Label)).Where(d => Following.Labels(d.Record.GetValueOrDefault(field, ""), column).Contains(term.Label, StringComparer.Ordinal)).ToList();
+            number += here.Count;
+            if (column is null)
+            {
+                number += FoundStore.Number(c, type, field, SearchKey.Of(FieldKind.Term, term.Label));
+                documents.AddRange(RepositorySearch.Find(c, new RepositoryQuery { TypeCode = type, Conditions = [new(field, FieldKind.Term, Look.Is, term.Label)] }, Sampled).Documents);
+            }
+            documents.AddRange(here);
+        }
         var rules = designs.All().SelectMany(t => t.Draft.Rules.Where(r => Names(t.Draft, r)).Select(r => $"{t.Draft.Name}: {Core.Rules.RuleKinds.Sentence(r, designs.Resolve(t.Draft))}"))
             .Concat(designs.All().SelectMany(t => t.Draft.Fields.Where(f => f.Vocabulary == key && f.Branch == term.Id).Select(f => $"{t.Draft.Name}: {f.Label} takes terms below it"))).ToList();
-        return new TermUse(documents.Count, [.. documents.Take(8).Select(d => (d.Id, d.Name ?? d.SourceName))], rules);
+        return new TermUse(number, [.. documents.DistinctBy(d => d.Id).Take(Sampled).Select(d => (d.Id, d.Name ?? d.SourceName))], rules);
 
         bool Names(DocumentType type, Core.Rules.Rule rule) =>
             rule["branch"] is { Length: > 0 } b && (b == term.Id || b == term.Label) || rule.When?.Comparisons.Any(x => type.Find(x.Subject)?.Vocabulary == key && x.Value.Split('|').Any(v => v == term.Label || v == term.Id || v == term.Code)) == true;

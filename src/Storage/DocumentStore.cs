@@ -125,15 +125,13 @@ public static class DocumentStore
         c.Query("SELECT id FROM documents WHERE state = 'desk' ORDER BY batch_id, source_file", r => r.GetInt64(0));
 
     /// <summary>
-    /// Documents of a type whose field holds a text, or holds it among several terms or in a table's cell; the caller looks closer.
+    /// Documents of a type whose table holds a text in some cell; the caller looks closer.
     /// </summary>
     public static List<StoredDocument> Holding(SqliteConnection c, string typeCode, string field, string text) =>
         c.Query(Columns + " WHERE type_code = $type AND instr(record ->> $path, $text) > 0 ORDER BY id", Map, ("$type", typeCode), ("$path", $"$.\"{field}\""), ("$text", text));
 
-    /// <summary>How many documents of a type hold each text in a field.</summary>
-    public static List<(string Text, long Count)> Counts(SqliteConnection c, string typeCode, string field) =>
-        c.Query("SELECT record ->> $path, count(*) FROM documents WHERE type_code = $type AND record ->> $path IS NOT NULL GROUP BY 1",
-            r => (r.GetString(0), r.GetInt64(1)), ("$type", typeCode), ("$path", $"$.\"{field}\""));
+    /// <summary>Documents of a type on the desk.</summary>
+    public static List<StoredDocument> OnDeskOf(SqliteConnection c, string typeCode) => c.Query(Columns + " WHERE state = 'desk' AND type_code = $type ORDER BY id", Map, ("$type", typeCode));
 
     /// <summary>The document before one in its batch, or null.</summary>
     public static StoredDocument? Before(SqliteConnection c, long batchId, long id) =>

@@ -29,6 +29,18 @@ public static class FoundStore
     /// <summary>Takes a document out of the index.</summary>
     public static void Remove(SqliteConnection c, long documentId) => c.Execute("DELETE FROM found_in WHERE document_id = $id", ("$id", documentId));
 
+    /// <summary>How many filed documents of a type have each value of a field.</summary>
+    public static List<(object Key, long Documents)> Counts(SqliteConnection c, string typeCode, string field) => c.Query("""
+        SELECT v.value, count(*) FROM found_fields f CROSS JOIN found_values v ON v.field_id = f.id CROSS JOIN found_in i ON i.value_id = v.id
+        WHERE f.type_code = $type AND f.field = $field GROUP BY v.id
+        """, r => (r.GetValue(0), r.GetInt64(1)), ("$type", typeCode), ("$field", field));
+
+    /// <summary>How many filed documents of a type have one value in a field.</summary>
+    public static long Number(SqliteConnection c, string typeCode, string field, object key) => c.Scalar<long>("""
+        SELECT count(*) FROM found_fields f CROSS JOIN found_values v ON v.field_id = f.id AND v.value = $key CROSS JOIN found_in i ON i.value_id = v.id
+        WHERE f.type_code = $type AND f.field = $field
+        """, ("$type", typeCode), ("$field", field), ("$key", key));
+
     /// <summary>Removes values that no document has any more, some at a time.</summary>
     /// <returns>The last value that was looked at; null when there are no more.</returns>
     public static long? Sweep(SqliteConnection c, long after, int most)

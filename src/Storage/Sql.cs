@@ -52,9 +52,25 @@ public static class Sql
     /// <summary>A moment as it is kept and shown: UTC, to the minute.</summary>
     public static string Stamp(DateTimeOffset at) => at.UtcDateTime.ToString("yyyy-MM-dd HH:mm");
 
+    [ThreadStatic]
+    private static Action<string>? _listener;
+
+    /// <summary>Tells every statement that this thread makes, until it is disposed of; for tests of query plans.</summary>
+    internal static IDisposable Listening(Action<string> heard)
+    {
+        _listener = heard;
+        return new Ears();
+    }
+
+    private sealed class Ears : IDisposable
+    {
+        public void Dispose() => _listener = null;
+    }
+
     /// <summary>A statement with its parameters.</summary>
     public static SqliteCommand Command(SqliteConnection connection, string sql, ReadOnlySpan<(string Name, object? Value)> parameters)
     {
+        _listener?.Invoke(sql);
         var command = connection.CreateCommand();
         command.CommandText = sql;
         foreach (var (name, value) in parameters) command.Parameters.AddWithValue(name, value ?? DBNull.Value);

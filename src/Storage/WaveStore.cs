@@ -39,7 +39,7 @@ public static class WaveStore
 
     /// <summary>Rows of an inventory that a wave has tagged and not given back, by legacy path.</summary>
     public static HashSet<string> TaggedPaths(SqliteConnection c, long inventoryId) =>
-        [.. c.Query("SELECT d.legacy_path FROM documents d JOIN waves w ON w.id = d.wave_id WHERE w.inventory_id = $id", r => r.GetString(0), ("$id", inventoryId))];
+        [.. c.Query("SELECT d.legacy_path FROM waves w CROSS JOIN documents d ON d.wave_id = w.id WHERE w.inventory_id = $id", r => r.GetString(0), ("$id", inventoryId))];
 
     /// <summary>Documents of a wave that a person has changed since; those edits would be lost by undoing it.</summary>
     public static long ChangedSince(SqliteConnection c, long id) =>

@@ -176,7 +176,7 @@ public sealed class WorkTests : IDisposable
     {
         Slips();
         await _house.Waves.Start(await Inventory(2_400), null, "me").Ended();
-        long With(string label) => _house.Database.Read(c => DocumentStore.Counts(c, "slip", "vessel")).Where(t => t.Text == label).Sum(t => t.Count);
+        long With(string label) => _house.Vocabularies.Counts("vessels").GetValueOrDefault(label);
         var skua = _house.Designs.Vocabularies["vessels"].Find("Skua")!;
         Assert.Null(_house.Vocabularies.Apply("vessels", i => VocabularyEditing.Put(i, skua with { Label = "Skua II" }), "me").Problem);
         await Followed();

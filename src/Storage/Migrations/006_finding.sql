@@ -53,4 +53,6 @@ INSERT INTO folders (path, parent, here, below)
   SELECT path, CASE WHEN instr(path, '/') > 0 THEN rtrim(rtrim(path, replace(path, '/', '')), '/') WHEN path = '' THEN NULL ELSE '' END, sum(here), sum(below) FROM parts GROUP BY path;
 
 CREATE INDEX documents_by_type_and_place ON documents (type_code, folder, name) WHERE state = 'filed';
+DROP INDEX batch_files_waiting;
+CREATE INDEX batch_files_by_state ON batch_files (state, batch_id);
 CREATE INDEX documents_on_desk ON documents (batch_id, source_file) WHERE state = 'desk';
