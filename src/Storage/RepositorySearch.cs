@@ -15,8 +15,8 @@ public static class RepositorySearch
     /// <summary>Counts are exact up to this number.</summary>
     public const int Counted = 10_000;
 
-    // Documents that are asked, of those that the smallest set has, before a count gives up.
-    private const int Asked = 20_000;
+    // Documents that are asked, of those that a larger smallest set has, before a count gives up.
+    private const int Asked = 3_000;
 
     /// <summary>Sorted by folder and name.</summary>
     public const string ByPath = "path";
@@ -32,7 +32,10 @@ public static class RepositorySearch
     /// <param name="Number">How many it has, up to one more than <see cref="Counted"/>.</param>
     /// <param name="OnValues">The same question about the value <c>v</c> of its field; null when it is not about values.</param>
     /// <param name="Field">Key of that field.</param>
-    private sealed record Restriction(string? Ids, string Question, long Number, string? OnValues = null, string? Field = null);
+    private sealed record Restriction(string? Ids, string Question, long Number, string? OnValues = null, string? Field = null)
+    {
+        public bool IsWords { get; init; }
+    }
 
     /// <summary>A query with its restrictions and the values they need.</summary>
     private sealed class Plan
@@ -45,29 +48,42 @@ public static class RepositorySearch
 
         public RepositoryQuery Query { get; }
 
+        /// <summary>Up to how many a set is counted, and walked by itself.</summary>
+        public int Most { get; }
+
         public Restriction? Smallest => All.Where(r => r.Ids is not null).MinBy(r => r.Number);
 
         /// <summary>Whether the documents of the smallest set are walked, and not those of an order.</summary>
-        public bool BySet => Smallest is { Number: <= Counted };
+        public bool BySet => Smallest is { } smallest && smallest.Number <= Most;
+
+        /// <summary>The newest documents with the words that are looked for, when they are all that is asked for and more than are counted.</summary>
+        public List<long>? NewestWithWords { get; private set; }
 
         public string Order { get; }
 
-        public Plan(SqliteConnection c, RepositoryQuery query)
+        /// <summary>Whether a condition on values is among the restrictions.</summary>
+        public bool OfValues { get; }
+
+        public Plan(SqliteConnection c, RepositoryQuery query, int counted)
         {
-            (_c, Query) = (c, query);
-            if (query.TypeCode is { } type) All.Add(new Restriction($"SELECT id FROM documents INDEXED BY documents_by_type_and_place WHERE state = 'filed' AND type_code = {Value(type)}", $"d.type_code = {Value(type)}", c.Scalar<long>("SELECT coalesce(max(filed), 0) FROM filed_types WHERE type_code = $type", ("$type", type))));
+            (_c, Query, Most) = (c, query, counted);
+            // An index of values has filed documents only, each under the fields of its type.
+            OfValues = query.Conditions.Any(condition => !condition.IsEmpty);
+            if (query.TypeCode is { } type && !OfValues) All.Add(new Restriction($"SELECT id FROM documents INDEXED BY documents_by_type_and_place WHERE state = 'filed' AND type_code = {Value(type)}", $"d.type_code = {Value(type)}", c.Scalar<long>("SELECT coalesce(max(filed), 0) FROM filed_types WHERE type_code = $type", ("$type", type))));
             if (query.Folder.Length > 0) All.Add(InFolder(query.Folder));
             foreach (var condition in query.Conditions.Where(condition => !condition.IsEmpty)) All.Add(Of(condition));
             if (RepositoryStore.Match(query.Anywhere, query.IncludeRestricted) is { } match)
             {
                 var ids = $"SELECT rowid AS id FROM document_text WHERE document_text MATCH {Value(match)}";
-                All.Add(new Restriction(ids, $"d.id IN ({ids})", Bounded(ids)));
+                // Asked once: words that begin alike are put together anew by each asking.
+                var found = c.Query($"{ids} ORDER BY rowid DESC LIMIT {Most + 1}", r => r.GetInt64(0), For(ids));
+                if (found.Count <= Most) ids = $"SELECT value AS id FROM json_each({Value(Sql.ToJson(found))})";
+                else if (All.Count == 0 && query.NotByWords.Count == 0 && query.Sort is null) NewestWithWords = found;
+                All.Add(new Restriction(ids, $"d.id IN ({ids})", found.Count) { IsWords = true });
                 if (query.NotByWords.Count > 0) All.Add(new Restriction(null, $"d.type_code NOT IN (SELECT value FROM json_each({Value(Sql.ToJson(query.NotByWords))}))", 0));
             }
-            Order = query.Sort ?? (BySet || All.Count == 0 ? ByPath : All.FirstOrDefault(r => r.Field is not null)?.Field ?? (HasWords ? Newest : ByPath));
+            Order = query.Sort ?? (BySet || All.Count == 0 ? ByPath : All.FirstOrDefault(r => r.Field is not null)?.Field ?? (All.Any(r => r.IsWords) ? Newest : ByPath));
         }
-
-        public bool HasWords => RepositoryStore.Match(Query.Anywhere, Query.IncludeRestricted) is not null;
 
         public string Value(object? value)
         {
@@ -85,9 +101,9 @@ public static class RepositorySearch
             return false;
         }
 
-        public long Bounded(string ids, int most = Counted)
+        private long Bounded(string ids)
         {
-            var sql = $"SELECT count(*) FROM ({ids} LIMIT {most + 1})";
+            var sql = $"SELECT count(*) FROM ({ids} LIMIT {Most + 1})";
             return _c.Scalar<long>(sql, For(sql));
         }
 
@@ -139,18 +155,18 @@ public static class RepositorySearch
     }
 
     /// <summary>How many documents a query finds: exactly, or at least.</summary>
-    public static FoundCount Count(SqliteConnection c, RepositoryQuery query) => Count(c, new Plan(c, query));
+    public static FoundCount Count(SqliteConnection c, RepositoryQuery query) => Count(c, new Plan(c, query, Counted));
 
     private static FoundCount Count(SqliteConnection c, Plan plan)
     {
         if (plan.All.Count == 0) return new FoundCount(c.Scalar<long>("SELECT coalesce(sum(filed), 0) FROM filed_types"), false);
         var smallest = plan.Smallest!;
         // A type or a folder alone is counted by those who keep them.
-        if (plan.All.Count == 1) return smallest.Field is null && !plan.HasWords ? new FoundCount(smallest.Number, false) : new FoundCount(Math.Min(smallest.Number, Counted), smallest.Number > Counted);
-        var from = smallest.Number <= Counted ? smallest.Ids! : $"SELECT id FROM ({smallest.Ids}) LIMIT {Asked}";
-        var sql = $"SELECT count(*) FROM ({from}) s CROSS JOIN documents d ON d.id = s.id WHERE {Questions(plan, smallest)}";
+        if (plan.All.Count == 1) return smallest.Field is null && !smallest.IsWords ? new FoundCount(smallest.Number, false) : new FoundCount(Math.Min(smallest.Number, plan.Most), smallest.Number > plan.Most);
+        var from = smallest.Number <= plan.Most ? smallest.Ids! : $"SELECT id FROM ({smallest.Ids}) LIMIT {Asked}";
+        var sql = $"SELECT count(*) FROM {Documents(plan, from, smallest)} WHERE {Questions(plan, smallest)}";
         var number = c.Scalar<long>(sql, plan.For(sql));
-        return new FoundCount(number, smallest.Number > Counted);
+        return new FoundCount(number, smallest.Number > plan.Most);
     }
 
     /// <summary>One screenful of what a query finds.</summary>
@@ -159,22 +175,32 @@ public static class RepositorySearch
     /// <param name="take">How many.</param>
     /// <param name="after">The document that they follow; null for the first ones.</param>
     /// <param name="before">The document that they come before.</param>
-    public static FoundPage Find(SqliteConnection c, RepositoryQuery query, int take, long? after = null, long? before = null)
+    public static FoundPage Find(SqliteConnection c, RepositoryQuery query, int take, long? after = null, long? before = null) => Find(c, query, take, after, before, Counted);
+
+    internal static FoundPage Find(SqliteConnection c, RepositoryQuery query, int take, long? after, long? before, int counted)
     {
-        var plan = new Plan(c, query);
-        var sql = Ordered(c, plan, after, before, backwards: before is not null) + $" LIMIT {take + 1}";
-        var ids = c.Query(sql, r => r.GetInt64(0), plan.For(sql));
+        var plan = new Plan(c, query, counted);
+        List<long> ids;
+        if (plan.NewestWithWords is { } newest && after is null && before is null) ids = [.. newest.Take(take + 1)];
+        else
+        {
+            var sql = Ordered(c, plan, after, before, backwards: before is not null) + $" LIMIT {take + 1}";
+            ids = c.Query(sql, r => r.GetInt64(0), plan.For(sql));
+        }
         var more = ids.Count > take;
         if (more) ids.RemoveAt(take);
         if (before is not null) ids.Reverse();
         var found = c.Query(DocumentStore.Columns + " WHERE id IN (SELECT value FROM json_each($ids))", DocumentStore.Map, ("$ids", Sql.ToJson(ids))).ToDictionary(d => d.Id);
-        return new FoundPage([.. ids.Select(id => found[id])], Count(c, plan), before is not null ? more : after is not null, before is not null || more, plan.Order);
+        // All of it on one page is counted already.
+        var total = !more && after is null && before is null ? new FoundCount(ids.Count, false) : Count(c, plan);
+        if (total.OrMore && total.Number < ids.Count) total = total with { Number = ids.Count };
+        return new FoundPage([.. ids.Select(id => found[id])], total, before is not null ? more : after is not null, before is not null || more, plan.Order);
     }
 
     /// <summary>All that a query finds, in order, streamed; the connection is busy meanwhile.</summary>
     public static IEnumerable<StoredDocument> All(SqliteConnection c, RepositoryQuery query)
     {
-        var plan = new Plan(c, query);
+        var plan = new Plan(c, query, Counted);
         var sql = Ordered(c, plan, null, null, backwards: false);
         using var command = Sql.Command(c, sql, plan.For(sql));
         using var one = Sql.Command(c, DocumentStore.Columns + " WHERE id = $id", [("$id", 0L)]);
@@ -197,7 +223,7 @@ public static class RepositorySearch
             (down, more) = backwards ? ("", ">") : (" DESC", "<");
             var from = cursor is { } id ? $" AND t.rowid {more} {plan.Value(id)}" : "";
             var match = plan.Value(RepositoryStore.Match(query.Anywhere, query.IncludeRestricted));
-            return $"SELECT d.id FROM document_text t CROSS JOIN documents d ON d.id = t.rowid WHERE t.document_text MATCH {match}{from} AND {Questions(plan, plan.All.First(r => r.Ids?.Contains("document_text", StringComparison.Ordinal) == true))} ORDER BY t.rowid{down}";
+            return $"SELECT d.id FROM document_text t CROSS JOIN documents d ON d.id = t.rowid WHERE t.document_text MATCH {match}{from} AND {Questions(plan, plan.All.First(r => r.IsWords))} ORDER BY t.rowid{down}";
         }
         var set = plan.BySet ? plan.Smallest : null;
         var questions = Questions(plan, set);
@@ -206,6 +232,8 @@ public static class RepositorySearch
             var from = cursor is { } id && Place(c, id) is var (folder, name) ? $" AND (d.folder, d.name) {more} ({plan.Value(folder)}, {plan.Value(name)})" : "";
             // Of a large folder the index is walked between its ends.
             var within = set is null && query.Folder.Length > 0 ? $" AND d.folder >= {plan.Value(query.Folder)} AND d.folder < {plan.Value(query.Folder + "0")}" : "";
+            if (set is null && query.TypeCode is { } type && plan.OfValues) within += $" AND d.type_code = {plan.Value(type)}";
+            if (set is null && plan.OfValues) within += " AND d.state = 'filed'";
             var documents = set is not null ? $"({Distinct(set)}) s CROSS JOIN documents d ON d.id = s.id" : query.TypeCode is null ? "documents d INDEXED BY documents_by_folder" : "documents d INDEXED BY documents_by_type_and_place";
             return $"SELECT d.id FROM {documents} WHERE {questions}{within}{from} ORDER BY d.folder{down}, d.name{down}";
         }
@@ -216,7 +244,8 @@ public static class RepositorySearch
     {
         // Of several terms, all of them together.
         var fields = FoundStore.Fields(c, plan.Query.TypeCode, SearchKey.Whole(plan.Order));
-        if (fields.Count == 0) fields = FoundStore.Fields(c, plan.Query.TypeCode, plan.Order);
+        var whole = fields.Count > 0;
+        if (!whole) fields = FoundStore.Fields(c, plan.Query.TypeCode, plan.Order);
         if (fields.Count == 0) return $"SELECT d.id FROM documents d WHERE {questions} AND 0";
         var (first, end) = (Plan.First(fields[0]), Plan.First(fields[0] + 1));
         var at = cursor is { } id ? c.Query($"SELECT v.value, v.id FROM found_in i JOIN found_values v ON v.id = i.value_id WHERE i.document_id = $id AND i.value_id > {first} AND i.value_id < {end} LIMIT 1",
@@ -224,17 +253,19 @@ public static class RepositorySearch
         if (set is not null)
         {
             var following = at is var (value, valueId, document) ? $" AND (v.value, v.id, d.id) {more} ({plan.Value(value)}, {plan.Value(valueId)}, {plan.Value(document)})" : "";
-            return $"SELECT d.id FROM ({Distinct(set)}) s CROSS JOIN documents d ON d.id = s.id CROSS JOIN found_in i ON i.document_id = d.id AND i.value_id > {first} AND i.value_id < {end} CROSS JOIN found_values v ON v.id = i.value_id WHERE {questions}{following} ORDER BY v.value{down}, v.id{down}, d.id{down}";
+            return $"SELECT d.id FROM {Documents(plan, Distinct(set), set)} CROSS JOIN found_in i ON i.document_id = d.id AND i.value_id > {first} AND i.value_id < {end} CROSS JOIN found_values v ON v.id = i.value_id WHERE {questions}{following} ORDER BY v.value{down}, v.id{down}, d.id{down}";
         }
         var from = "";
         if (at is var (atValue, atId, atDocument))
         {
             var (v, i, d) = (plan.Value(atValue), plan.Value(atId), plan.Value(atDocument));
-            from = $" AND v.value {more}= {v} AND (v.id <> {i} OR i.document_id {more} {d})";
+            from = $" AND v.value {more}= {v} AND (v.id <> {i} OR d.id {more} {d})";
         }
         // What is asked of the sorted field itself is asked of its values, before any document.
-        var own = string.Concat(plan.All.Where(r => r.Field == plan.Order && r.OnValues is not null && fields.Count == 1).Select(r => $" AND {r.OnValues}"));
-        return $"SELECT d.id FROM found_values v CROSS JOIN found_in i ON i.value_id = v.id CROSS JOIN documents d ON d.id = i.document_id WHERE v.field_id = {fields[0].ToString(CultureInfo.InvariantCulture)}{own}{from} AND {questions} ORDER BY v.value{down}, i.document_id{down}";
+        var own = string.Concat(plan.All.Where(r => r.Field == plan.Order && r.OnValues is not null && fields.Count == 1 && !whole).Select(r => $" AND {r.OnValues}"));
+        // Sorted by the id where the index has it.
+        var (needs, order) = NeedsDocuments(plan, null) ? (true, "i.document_id") : (false, "d.id");
+        return $"SELECT d.id FROM found_values v CROSS JOIN {(needs ? "found_in i ON i.value_id = v.id CROSS JOIN documents d ON d.id = i.document_id" : "(SELECT document_id AS id, value_id FROM found_in) d ON d.value_id = v.id")} WHERE v.field_id = {fields[0].ToString(CultureInfo.InvariantCulture)}{own}{from} AND {questions} ORDER BY v.value{down}, {order}{down}";
     }
 
     private static string Distinct(Restriction set) => $"SELECT DISTINCT id FROM ({set.Ids})";
@@ -243,5 +274,11 @@ public static class RepositorySearch
         c.Query("SELECT folder, name FROM documents WHERE id = $id AND state = 'filed'", r => ((string, string)?)(r.GetString(0), r.GetString(1)), ("$id", id)).FirstOrDefault();
 
     private static string Questions(Plan plan, Restriction? without) =>
-        string.Join(" AND ", plan.All.Where(r => r != without).Select(r => r.Question).Prepend("d.state = 'filed'"));
+        string.Join(" AND ", plan.All.Where(r => r != without).Select(r => r.Question).Prepend(plan.OfValues ? "1" : "d.state = 'filed'"));
+
+    // Whether a question is about more of a document than its values.
+    private static bool NeedsDocuments(Plan plan, Restriction? without) => !plan.OfValues || plan.All.Any(r => r != without && r.Question.Contains("d.", StringComparison.Ordinal) && r.Field is null && !r.IsWords);
+
+    // The documents of a set, as d; with nothing but their ids where that is enough.
+    private static string Documents(Plan plan, string ids, Restriction without) => NeedsDocuments(plan, without) ? $"({ids}) s CROSS JOIN documents d ON d.id = s.id" : $"({ids}) d";
 }

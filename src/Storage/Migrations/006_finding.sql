@@ -41,13 +41,13 @@ CREATE TABLE filed_types (
   filed INTEGER NOT NULL
 ) WITHOUT ROWID;
 
-INSERT INTO filed_types (type_code, filed) SELECT type_code, count(*) FROM documents WHERE state = 'filed' GROUP BY type_code;
+INSERT INTO filed_types (type_code, filed) SELECT type_code, count(*) FROM documents WHERE state = 'filed' AND type_code IS NOT NULL GROUP BY type_code;
 WITH RECURSIVE
   counted (path, here) AS (SELECT folder, count(*) FROM documents WHERE state = 'filed' GROUP BY folder),
   parts (path, here, below) AS (
     SELECT path, here, here FROM counted
     UNION ALL
-    SELECT rtrim(rtrim(path, replace(path, '/', '')), '/'), 0, below FROM parts WHERE instr(path, '/') > 0
+    SELECT CASE WHEN instr(path, '/') > 0 THEN rtrim(rtrim(path, replace(path, '/', '')), '/') ELSE '' END, 0, below FROM parts WHERE path <> ''
   )
 INSERT INTO folders (path, parent, here, below)
   SELECT path, CASE WHEN instr(path, '/') > 0 THEN rtrim(rtrim(path, replace(path, '/', '')), '/') WHEN path = '' THEN NULL ELSE '' END, sum(here), sum(below) FROM parts GROUP BY path;
