@@ -121,6 +121,12 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
             Assert.Empty(c.Query("SELECT lower(folder || '/' || name) FROM documents WHERE state = 'filed' GROUP BY 1 HAVING count(*) > 1", r => r.GetString(0)));
             Assert.Equal(0L, c.Scalar<long>("SELECT count(*) FROM documents WHERE state = 'filed' AND id NOT IN (SELECT rowid FROM document_text)"));
             Assert.Equal(0L, c.Scalar<long>("SELECT count(*) FROM document_text WHERE rowid NOT IN (SELECT id FROM documents WHERE state = 'filed')"));
+            // What documents are found by, and what is counted.
+            Assert.Equal(0L, c.Scalar<long>("SELECT count(*) FROM documents WHERE state = 'filed' AND id NOT IN (SELECT document_id FROM found_in)"));
+            Assert.Equal(0L, c.Scalar<long>("SELECT count(*) FROM found_in WHERE document_id NOT IN (SELECT id FROM documents WHERE state = 'filed')"));
+            Assert.Empty(c.Query("SELECT folder, count(*) FROM documents WHERE state = 'filed' GROUP BY folder EXCEPT SELECT path, here FROM folders", r => r.GetString(0)));
+            Assert.Equal(c.Scalar<long>("SELECT count(*) FROM documents WHERE state = 'filed'"), c.Scalar<long>("SELECT below FROM folders WHERE path = ''"));
+            Assert.Equal(c.Scalar<long>("SELECT count(*) FROM documents WHERE state = 'filed'"), c.Scalar<long>("SELECT sum(filed) FROM filed_types"));
             Assert.Empty(c.Query("SELECT w.id FROM waves w WHERE state NOT IN ('applied', 'stopped', 'undone') AND NOT (state = 'undoing' AND $failed) OR (SELECT count(*) FROM documents d WHERE d.wave_id = w.id) <> CASE w.state WHEN 'undone' THEN 0 ELSE w.tagged END AND w.state <> 'undoing'", r => r.GetInt64(0), ("$failed", failed)));
             Assert.Empty(c.Query("SELECT batch_id FROM batch_files WHERE state = 'waiting'", r => r.GetInt64(0)));
             Assert.Equal(0L, c.Scalar<long>("SELECT count(*) FROM jobs WHERE state = 'running'"));
