@@ -21,6 +21,7 @@ builder.WebHost.ConfigureKestrel(k => k.Limits.MaxRequestBodySize = UploadLimits
 builder.Services.AddClearLexicon(start);
 builder.Services.AddSignIn(start);
 builder.Services.AddPlaces();
+builder.Services.AddCompression();
 builder.Services.AddApi();
 
 try
@@ -29,7 +30,8 @@ try
 
     app.UseErrors();
     app.UseSecurityHeaders();
-    app.UseStaticFiles();
+    app.UseResponseCompression();
+    app.UseStaticFiles(Security.Files);
     app.UseRouting();
     app.UseRateLimiter();
     app.UseFirstStart();

@@ -36,6 +36,39 @@ public partial class RepositoryPageTests(HarbourApp app)
     }
 
     [Fact]
+    public async Task Two_fields_are_searched_at_once_between_values_too_and_a_restricted_one_is_not()
+    {
+        var (least, most) = ("2023-08-01", "2023-10-31");
+        bool Between(StoredDocument d) => string.CompareOrdinal(d.Record["arrived"], least) >= 0 && string.CompareOrdinal(d.Record["arrived"], most) <= 0;
+        var vessel = Calls.First(Between).Record["vessel"];
+        var address = $"/Repository?type=vessel-call-record&field=arrived&how=Between&text={least}&to={most}&field=vessel&how=Is&text={Uri.EscapeDataString(vessel.ToUpperInvariant())}&to=";
+        var page = await Page(address);
+        Assert.Equal(Calls.Where(d => Between(d) && d.Record["vessel"] == vessel).Select(d => d.Name), Names(page));
+        // Both stand in the form again, and go along when the page is sorted.
+        Assert.Contains($"value=\"{most}\"", page);
+        Assert.Contains("<details class=\"mt-2\" open", page);
+        var sorted = Regex.Match(page, "class=\"sort\" href=\"([^\"]*sort=imo[^\"]*)\"").Groups[1].Value;
+        Assert.Equal(Names(page).Order(StringComparer.Ordinal), Names(await Page(sorted)).Order(StringComparer.Ordinal));
+        Assert.Equal(Calls.Count(Between), Names(await Page($"/Repository?type=vessel-call-record&field=arrived&how=Between&text={least}&to={most}")).Count);
+        // Who may not see a value does not find by it either: the condition is not there.
+        var searcher = await app.SignedIn(Roles.Searcher);
+        var master = Calls.First(d => d.Record.GetValueOrDefault("master", "").Length > 0).Record["master"];
+        Assert.Equal(Calls.Count, Names(WebUtility.HtmlDecode(await searcher.GetStringAsync($"/Repository?type=vessel-call-record&field=master&how=Is&text={Uri.EscapeDataString(master)}"))).Count);
+    }
+
+    [Fact]
+    public async Task Answers_are_compressed_and_files_of_a_version_are_kept_for_ever()
+    {
+        var client = await app.SignedIn(Roles.Indexer);
+        client.DefaultRequestHeaders.AcceptEncoding.ParseAdd("br");
+        using var page = await client.GetAsync("/Repository", TestContext.Current.CancellationToken);
+        Assert.Equal(["br"], page.Content.Headers.ContentEncoding);
+        Assert.True(page.Headers.CacheControl!.NoStore);
+        using var style = await client.GetAsync("/css/clear-lexicon.css?v=x", TestContext.Current.CancellationToken);
+        Assert.Contains("immutable", style.Headers.CacheControl!.ToString());
+    }
+
+    [Fact]
     public async Task A_folder_shows_what_is_in_it_and_below_and_opens_in_the_tree()
     {
         var folder = Calls[0].Folder!;

@@ -1,4 +1,6 @@
+using System.IO.Compression;
 using ClearLexicon.Services;
+using Microsoft.AspNetCore.ResponseCompression;
 
 namespace ClearLexicon.Web.Hosting;
 
@@ -8,6 +10,23 @@ public static class Security
     /// <summary>Nothing inline, nothing from elsewhere; pictures may be data because Bootstrap draws its arrows so.</summary>
     public const string ContentSecurityPolicy =
         "default-src 'self'; script-src 'self'; style-src 'self'; img-src 'self' data:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
+
+    /// <summary>Styles, scripts and fonts: an address that names the version of a file never holds another one.</summary>
+    public static StaticFileOptions Files { get; } = new()
+    {
+        OnPrepareResponse = static file => file.Context.Response.Headers.CacheControl = file.Context.Request.Query.ContainsKey("v") ? "public, max-age=31536000, immutable" : "no-cache",
+    };
+
+    /// <summary>
+    /// Answers are compressed, over HTTP only: over HTTPS, where the length of an answer could tell what stands in it beside what was asked, that is for
+    /// whoever encrypts to decide.
+    /// </summary>
+    public static void AddCompression(this IServiceCollection services)
+    {
+        services.AddResponseCompression();
+        services.Configure<BrotliCompressionProviderOptions>(o => o.Level = CompressionLevel.Fastest);
+        services.Configure<GzipCompressionProviderOptions>(o => o.Level = CompressionLevel.Fastest);
+    }
 
     /// <summary>Adds the headers.</summary>
     public static void UseSecurityHeaders(this IApplicationBuilder app) => app.Use(async (context, next) =>

@@ -45,8 +45,8 @@ public sealed class RepositoryIndexModel(Database database, Designs designs, Reb
             Unfold(c);
             Filed = FolderStore.Below(c, "");
             Found = RepositorySearch.Find(c, Asked, PageSize, after, before);
-            // Words of a few letters begin so many that putting them together takes longer than the page.
-            if (Asked.Conditions is [{ How: Look.Holds or Look.Is, Text.Length: > 3 } only])
+            // Two letters begin so many words that putting them together takes longer than the page.
+            if (Asked.Conditions is [{ How: Look.Holds or Look.Is, Text.Length: > 2 } only])
                 Compared = (Found.Total, RepositorySearch.Count(c, Asked with { Conditions = [], Anywhere = only.Text }));
             return 0;
         });
