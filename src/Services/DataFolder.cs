@@ -3,6 +3,9 @@ namespace ClearLexicon.Services;
 /// <summary>Where everything lies on disk. Paths kept in the database are relative to <see cref="Root"/>.</summary>
 public sealed class DataFolder : IDisposable
 {
+    // What systems say of a file that another process holds: Windows, Linux, macOS.
+    private const int SharingViolation = 32, WouldBlock = 11, WouldBlockOnMac = 35;
+
     private FileStream? _hold;
 
     /// <summary>Opens or makes the folder.</summary>
@@ -23,7 +26,7 @@ public sealed class DataFolder : IDisposable
             _hold ??= new FileStream(Path.Combine(Root, ".held"), FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.None);
             return true;
         }
-        catch (IOException)
+        catch (IOException e) when ((e.HResult & 0xFFFF) is SharingViolation or WouldBlock or WouldBlockOnMac)
         {
             return false;
         }

@@ -172,18 +172,19 @@ public sealed class Vocabularies(Database database, Designs designs, Following f
     /// <summary>What uses one term.</summary>
     public TermUse Use(string key, Term term) => database.Read(c =>
     {
-        var (number, documents) = (0L, new List<StoredDocument>());
+        var (values, documents, others) = (new List<long>(), new List<StoredDocument>(), new List<StoredDocument>());
         foreach (var (type, field, column) in following.Places(key))
         {
-            var here = (column is null ? DocumentStore.OnDeskOf(c, type) : DocumentStore.Holding(c, type, field, term.Label)).Where(d => Following.Labels(d.Record.GetValueOrDefault(field, ""), column).Contains(term.Label, StringComparer.Ordinal)).ToList();
-            number += here.Count;
             if (column is null)
             {
-                number += FoundStore.Number(c, type, field, SearchKey.Of(FieldKind.Term, term.Label));
+                if (FoundStore.Value(c, type, field, SearchKey.Of(FieldKind.Term, term.Label)) is { } value) values.Add(value);
                 documents.AddRange(RepositorySearch.Find(c, new RepositoryQuery { TypeCode = type, Conditions = [new(field, FieldKind.Term, Look.Is, term.Label)] }, Sampled).Documents);
             }
-            documents.AddRange(here);
+            // What is in no index: the desk, and tables.
+            others.AddRange((column is null ? DocumentStore.OnDeskOf(c, type) : DocumentStore.Holding(c, type, field, term.Label)).Where(d => Following.Labels(d.Record.GetValueOrDefault(field, ""), column).Contains(term.Label, StringComparer.Ordinal)));
         }
+        var number = FoundStore.Number(c, values) + others.DistinctBy(d => d.Id).Count(d => !FoundStore.Has(c, d.Id, values));
+        documents.AddRange(others);
         var rules = designs.All().SelectMany(t => t.Draft.Rules.Where(r => Names(t.Draft, r)).Select(r => $"{t.Draft.Name}: {Core.Rules.RuleKinds.Sentence(r, designs.Resolve(t.Draft))}"))
             .Concat(designs.All().SelectMany(t => t.Draft.Fields.Where(f => f.Vocabulary == key && f.Branch == term.Id).Select(f => $"{t.Draft.Name}: {f.Label} takes terms below it"))).ToList();
         return new TermUse(number, [.. documents.DistinctBy(d => d.Id).Take(Sampled).Select(d => (d.Id, d.Name ?? d.SourceName))], rules);

@@ -35,11 +35,18 @@ public static class FoundStore
         WHERE f.type_code = $type AND f.field = $field GROUP BY v.id
         """, r => (r.GetValue(0), r.GetInt64(1)), ("$type", typeCode), ("$field", field));
 
-    /// <summary>How many filed documents of a type have one value in a field.</summary>
-    public static long Number(SqliteConnection c, string typeCode, string field, object key) => c.Scalar<long>("""
-        SELECT count(*) FROM found_fields f CROSS JOIN found_values v ON v.field_id = f.id AND v.value = $key CROSS JOIN found_in i ON i.value_id = v.id
-        WHERE f.type_code = $type AND f.field = $field
-        """, ("$type", typeCode), ("$field", field), ("$key", key));
+    /// <summary>The id of a value of a field; null when no document has it.</summary>
+    public static long? Value(SqliteConnection c, string typeCode, string field, object key) => c.Query("""
+        SELECT v.id FROM found_fields f CROSS JOIN found_values v ON v.field_id = f.id AND v.value = $key WHERE f.type_code = $type AND f.field = $field
+        """, r => (long?)r.GetInt64(0), ("$type", typeCode), ("$field", field), ("$key", key)).FirstOrDefault();
+
+    /// <summary>How many filed documents have one of some values; each is counted once.</summary>
+    public static long Number(SqliteConnection c, IReadOnlyList<long> values) => c.Scalar<long>(
+        $"SELECT count({(values.Count > 1 ? "DISTINCT document_id" : "*")}) FROM found_in WHERE value_id IN (SELECT value FROM json_each($values))", ("$values", Sql.ToJson(values)));
+
+    /// <summary>Whether a document has one of some values.</summary>
+    public static bool Has(SqliteConnection c, long documentId, IReadOnlyList<long> values) => c.Scalar<long>(
+        "SELECT EXISTS (SELECT 1 FROM json_each($values) v JOIN found_in i ON i.document_id = $id AND i.value_id = v.value)", ("$id", documentId), ("$values", Sql.ToJson(values))) == 1;
 
     /// <summary>Removes values that no document has any more, some at a time.</summary>
     /// <returns>The last value that was looked at; null when there are no more.</returns>

@@ -35,6 +35,7 @@ public sealed class VocabularyTests : IDisposable
         {
             var document = DocumentStore.Add(c, new StoredDocument { SourceName = "x", TypeCode = "slip", Version = 1, Record = record.ToDictionary(r => r.Field, r => r.Text) }, []);
             DocumentStore.MarkFiled(c, DocumentStore.Find(c, document)! with { Folder = "", Name = $"{document}.pdf", FileHash = "" }, DateTimeOffset.UnixEpoch, "me");
+            Rebuilding.Keep(c, DocumentStore.Find(c, document)!, _house.Designs.Published["slip"].Type);
             return document;
         });
         return id;

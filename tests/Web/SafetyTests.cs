@@ -44,6 +44,45 @@ public partial class SafetyTests(HarbourApp app)
         if (!allowed) Assert.StartsWith("/Error", answer.Headers.Location!.OriginalString);
     }
 
+    /// <summary>Every form of every place can be sent by a browser without scripts; a few are, and end in their page.</summary>
+    [Fact]
+    public async Task Forms_work_without_scripts()
+    {
+        var steward = await app.SignedIn(Roles.Steward);
+        var inventory = app.Get<Database>().Read(InventoryStore.All)[0].Id;
+        string[] pages = ["/Design", "/Design/Type/vessel-call-record", "/Design/Convention/vessel-call-record", "/Design/Publish/vessel-call-record", "/Design/Refile/vessel-call-record", "/Design/Vocabulary/berths", "/Design/Review/cargo", "/Design/Table/vessels", "/Design/Import/berths", "/Design/File", "/Design/Paths/vessel-call-record",
+            "/Readers", "/Desk", "/Repository", $"/Repository/Document/{FiledCall}", "/Repository/Standing", "/Migration", $"/Migration/Inventory/{inventory}", "/Person"];
+        foreach (var page in pages)
+        {
+            using var answer = await steward.GetAsync(page, TestContext.Current.CancellationToken);
+            if (answer.StatusCode == HttpStatusCode.NotFound && page.StartsWith("/Design/Table", StringComparison.Ordinal)) continue;
+            Assert.True(answer.IsSuccessStatusCode, $"{page}: {answer.StatusCode}");
+            foreach (Match form in Regex.Matches(await answer.Content.ReadAsStringAsync(TestContext.Current.CancellationToken), "<form\\b([^>]*)>(.*?)</form>", RegexOptions.Singleline))
+            {
+                var (tag, inside) = (form.Groups[1].Value, form.Groups[2].Value);
+                if (tag.Contains("method=\"get\"", StringComparison.Ordinal)) continue;
+                Assert.True(tag.Contains("method=\"post\"", StringComparison.Ordinal) && Regex.IsMatch(tag, " action=\"[^\"]+\"") || !tag.Contains("hx-", StringComparison.Ordinal) && tag.Contains("method=\"post\"", StringComparison.Ordinal), $"{page}: {tag}");
+                Assert.True(Regex.Count(inside, "__RequestVerificationToken") == 1, $"{page}: {tag} has {Regex.Count(inside, "__RequestVerificationToken")} tokens");
+                Assert.True(!inside.Contains("type=\"file\"", StringComparison.Ordinal) || tag.Contains("multipart/form-data", StringComparison.Ordinal), $"{page}: {tag} has a file");
+            }
+        }
+
+        // As a browser sends it: what stands in the form, to its address, with nothing added.
+        async Task<string> Send(string page, string handler, params (string, string)[] typed)
+        {
+            var form = Regex.Matches(await steward.GetStringAsync(page), "<form\\b([^>]*)>(.*?)</form>", RegexOptions.Singleline).First(f => f.Groups[1].Value.Contains(handler, StringComparison.Ordinal));
+            var fields = Regex.Matches(form.Groups[2].Value, "<input[^>]*type=\"hidden\"[^>]*>").Select(i => i.Value).Select(i => (Regex.Match(i, "name=\"([^\"]*)\"").Groups[1].Value, WebUtility.HtmlDecode(Regex.Match(i, "value=\"([^\"]*)\"").Groups[1].Value))).Concat(typed);
+            using var content = new FormUrlEncodedContent(fields.Select(f => new KeyValuePair<string, string>(f.Item1, f.Item2)));
+            using var sent = await steward.PostAsync(new Uri(new Uri(steward.BaseAddress!, page), WebUtility.HtmlDecode(Regex.Match(form.Groups[1].Value, "action=\"([^\"]*)\"").Groups[1].Value)), content);
+            Assert.Equal(HttpStatusCode.OK, sent.StatusCode);
+            return WebUtility.HtmlDecode(await sent.Content.ReadAsStringAsync());
+        }
+        Assert.Contains("Slip without script", await Send("/Design/Vocabulary/berths", "handler=Add", ("terms", "Slip without script")));
+        Assert.True(app.Get<Designs>().Vocabularies["berths"].Find("Slip without script") is not null);
+        await Send("/Design/Vocabulary/berths", "handler=Undo");
+        Assert.Null(app.Get<Designs>().Vocabularies["berths"].Find("Slip without script"));
+    }
+
     [Fact]
     public async Task Every_page_is_sent_without_anything_inline_and_forbids_it()
     {
