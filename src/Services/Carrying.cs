@@ -124,15 +124,14 @@ public sealed class Carrying
         {
             cancel.ThrowIfCancellationRequested();
             Checkpoint();
-            var done = size.Timed(() => database.Write(c =>
+            var done = jobs.Chunk(job, size, c =>
             {
                 var chunk = DocumentStore.After(c, run.TypeCode, last, size.Now);
                 foreach (var document in chunk) Carry(c, run, document, type, carrying, job.Who);
                 if (chunk.Count > 0) CarryStore.Reach(c, run.Id, last = chunk[^1].Id);
                 job.Done += chunk.Count;
-                Jobs.Reach(c, job);
                 return chunk.Count;
-            }));
+            });
             if (done == 0) break;
         }
         database.Write(c => End(c, run, "carried", [], job.Who));
@@ -176,9 +175,8 @@ public sealed class Carrying
         for (long last = 0; ;)
         {
             cancel.ThrowIfCancellationRequested();
-            var done = size.Timed(() => database.Write(c =>
+            var done = jobs.Chunk(job, size, c =>
             {
-                Jobs.Reach(c, job);
                 var chunk = CarryStore.Of(c, run.Id, last, size.Now);
                 foreach (var carried in chunk)
                 {
@@ -189,7 +187,7 @@ public sealed class Carrying
                     CarryStore.Drop(c, run.Id, carried.DocumentId);
                 }
                 return chunk.Count;
-            }));
+            });
             job.Done += done;
             if (done == 0) break;
         }

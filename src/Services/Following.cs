@@ -112,11 +112,7 @@ public sealed class Following
             {
                 cancel.ThrowIfCancellationRequested();
                 var part = holding.Skip(at).Take(size.Now).ToList();
-                size.Timed(() => _database.Write(c =>
-                {
-                    foreach (var id in part)
-                        if (DocumentStore.Find(c, id) is { } document) Follow(c, given.Key, given.Step, document, given.Labels, job.Who);
-                }));
+                _jobs.Chunk(job, size, c => part.Sum(id => DocumentStore.Find(c, id) is { } document ? Follow(c, given.Key, given.Step, document, given.Labels, job.Who) : 0));
                 at += part.Count;
             }
             job.Done += looked;
@@ -141,11 +137,7 @@ public sealed class Following
         for (var done = 1; done > 0; job.Done += done)
         {
             cancel.ThrowIfCancellationRequested();
-            done = size.Timed(() => _database.Write(c =>
-            {
-                Jobs.Reach(c, job);
-                return BackNow(c, given.Step, given.Change, job.Who, size.Now);
-            }));
+            done = _jobs.Chunk(job, size, c => BackNow(c, given.Step, given.Change, job.Who, size.Now));
         }
         _database.Write(c => VocabularyStore.ForgetStep(c, given.Step));
     }

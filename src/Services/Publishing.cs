@@ -169,11 +169,7 @@ public sealed class Publishing
         {
             cancel.ThrowIfCancellationRequested();
             Checkpoint();
-            var chunk = size.Timed(() => database.Write(c =>
-            {
-                Jobs.Reach(c, job);
-                return ConsequenceStore.Recheck(c, given.Code, given.Version, last, size.Now);
-            }));
+            var chunk = jobs.Chunk(job, size, c => ConsequenceStore.Recheck(c, given.Code, given.Version, last, size.Now));
             if (chunk.Looked == 0) break;
             (last, parked, passed) = (chunk.Last, parked + chunk.Parked, passed + chunk.Looked - chunk.Parked);
             job.Done += chunk.Looked;

@@ -84,15 +84,14 @@ public sealed class Rebuilding
             cancel.ThrowIfCancellationRequested();
             Checkpoint();
             if (!designs.Published.TryGetValue(code, out var published)) return;
-            var chunk = size.Timed(() => database.Write(c =>
+            var chunk = jobs.Chunk(job, size, c =>
             {
-                Jobs.Reach(c, job);
                 var documents = DocumentStore.After(c, code, last, size.Now);
                 foreach (var document in documents) Keep(c, document, published.Type);
                 // Another version may have come meanwhile, by which the first ones would be otherwise.
                 if (documents.Count == 0 && DesignStore.Versions(c, code)[0].Version == published.Version) SettingStore.RemoveDue(c, code);
                 return documents;
-            }));
+            });
             if (chunk.Count == 0)
             {
                 if (!Due.Contains(code)) return;

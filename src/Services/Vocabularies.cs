@@ -160,12 +160,15 @@ public sealed class Vocabularies(Database database, Designs designs, Following f
             if (column is null)
                 foreach (var (found, documents) in FoundStore.Counts(c, type, field))
                     if (labels.TryGetValue(found, out var label)) Count(label, documents);
-            // What is in no index: the desk, and tables.
-            foreach (var document in column is null ? DocumentStore.OnDeskOf(c, type) : DocumentStore.Holding(c, type, field, ""))
-                foreach (var label in Following.Labels(document.Record.GetValueOrDefault(field, ""), column)) Count(label, 1);
+            foreach (var (_, carried) in Unindexed(c, type, field, column))
+                foreach (var label in carried) Count(label, 1);
         }
         return counts;
     });
+
+    // Documents whose values are in no index, with the labels they carry: those on the desk, and those that hold a text in a table.
+    private static IEnumerable<(StoredDocument Document, IEnumerable<string> Labels)> Unindexed(SqliteConnection c, string type, string field, string? column, string text = "") =>
+        (column is null ? DocumentStore.OnDeskOf(c, type) : DocumentStore.Holding(c, type, field, text)).Select(d => (d, Following.Labels(d.Record.GetValueOrDefault(field, ""), column)));
 
     private const int Sampled = 8;
 
@@ -180,8 +183,7 @@ public sealed class Vocabularies(Database database, Designs designs, Following f
                 if (FoundStore.Value(c, type, field, SearchKey.Of(FieldKind.Term, term.Label)) is { } value) values.Add(value);
                 documents.AddRange(RepositorySearch.Find(c, new RepositoryQuery { TypeCode = type, Conditions = [new(field, FieldKind.Term, Look.Is, term.Label)] }, Sampled).Documents);
             }
-            // What is in no index: the desk, and tables.
-            others.AddRange((column is null ? DocumentStore.OnDeskOf(c, type) : DocumentStore.Holding(c, type, field, term.Label)).Where(d => Following.Labels(d.Record.GetValueOrDefault(field, ""), column).Contains(term.Label, StringComparer.Ordinal)));
+            others.AddRange(Unindexed(c, type, field, column, term.Label).Where(u => u.Labels.Contains(term.Label, StringComparer.Ordinal)).Select(u => u.Document));
         }
         var number = FoundStore.Number(c, values) + others.DistinctBy(d => d.Id).Count(d => !FoundStore.Has(c, d.Id, values));
         documents.AddRange(others);

@@ -125,11 +125,7 @@ public sealed class Waves
         {
             cancel.ThrowIfCancellationRequested();
             Checkpoint();
-            var (looked, _, last) = size.Timed(() => _database.Write(c =>
-            {
-                Jobs.Reach(c, job);
-                return WaveStore.RemoveDocuments(c, wave.Id, below, size.Now);
-            }));
+            var (looked, _, last) = _jobs.Chunk(job, size, c => WaveStore.RemoveDocuments(c, wave.Id, below, size.Now));
             if (looked == 0) break;
             job.Done += looked;
             below = last;
@@ -138,7 +134,7 @@ public sealed class Waves
         for (long? swept = 0; swept is not null;)
         {
             cancel.ThrowIfCancellationRequested();
-            swept = size.Timed(() => _database.Write(c => FoundStore.Sweep(c, swept.Value, size.Now)));
+            swept = _jobs.Chunk(job, size, c => FoundStore.Sweep(c, swept.Value, size.Now));
         }
         _database.Write(c =>
         {
@@ -174,7 +170,7 @@ public sealed class Waves
         public void Write()
         {
             if (_rows == 0) return;
-            _writesSeen = 1 + _size.Timed(() => waves._database.Write(c =>
+            _writesSeen = 1 + waves._jobs.Chunk(job, _size, c =>
             {
                 var seen = waves._database.Writes;
                 // From the first write of somebody else on, what the engine holds as taken is no longer all.
@@ -194,9 +190,8 @@ public sealed class Waves
                 InventoryStore.AddLeftRows(c, wave.InventoryId, _left);
                 WaveStore.Reach(c, wave.Id, _last, tagged, _left.Count);
                 job.Done = _last;
-                Jobs.Reach(c, job);
                 return seen;
-            }));
+            });
             _ready.Clear();
             _left.Clear();
             _rows = 0;

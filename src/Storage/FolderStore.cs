@@ -5,8 +5,7 @@ namespace ClearLexicon.Storage;
 /// <summary>A folder with how many documents are in it and below.</summary>
 /// <param name="Path">From the root; empty for the root.</param>
 /// <param name="Below">Documents in it and below.</param>
-/// <param name="HasFolders">Whether there are folders in it.</param>
-public sealed record CountedFolder(string Path, long Below, bool HasFolders);
+public sealed record CountedFolder(string Path, long Below);
 
 /// <summary>Folders and types with their counts, kept by whatever gives a document a place or takes it away.</summary>
 public static class FolderStore
@@ -36,7 +35,6 @@ public static class FolderStore
     public static long Below(SqliteConnection c, string folder) => c.Scalar<long>("SELECT coalesce(max(below), 0) FROM folders WHERE path = $path", ("$path", folder));
 
     /// <summary>Folders right in one, by name.</summary>
-    public static List<CountedFolder> Inside(SqliteConnection c, string folder, int take) => c.Query("""
-        SELECT f.path, f.below, EXISTS (SELECT 1 FROM folders i WHERE i.parent = f.path) FROM folders f WHERE f.parent = $parent ORDER BY f.path LIMIT $take
-        """, r => new CountedFolder(r.GetString(0), r.GetInt64(1), r.GetBoolean(2)), ("$parent", folder), ("$take", take));
+    public static List<CountedFolder> Inside(SqliteConnection c, string folder, int take) => c.Query("SELECT path, below FROM folders WHERE parent = $parent ORDER BY path LIMIT $take",
+        r => new CountedFolder(r.GetString(0), r.GetInt64(1)), ("$parent", folder), ("$take", take));
 }

@@ -24,8 +24,6 @@ public static class RepositorySearch
     /// <summary>Sorted by the time of filing, the newest first.</summary>
     public const string Newest = "newest";
 
-    private const string Path = "d.folder, d.name";
-
     /// <summary>What restricts a query: its ids as a statement, and as a question about the document <c>d</c>.</summary>
     /// <param name="Ids">A SELECT of the column <c>id</c>; null when it is only a question.</param>
     /// <param name="Question">Whether a document belongs to it.</param>
@@ -132,8 +130,8 @@ public static class RepositorySearch
             var multiple = condition.Kind == FieldKind.Terms && condition.How != Look.Is;
             var ids = string.Join(" UNION ALL ", fields.Select(f => pieces is null
                 ? $"SELECT {(multiple ? "DISTINCT " : "")}i.document_id AS id FROM found_values v CROSS JOIN found_in i ON i.value_id = v.id WHERE v.field_id = {f} AND {on}"
-                : $"SELECT {(multiple ? "DISTINCT " : "")}i.document_id AS id FROM found_pieces p CROSS JOIN found_values v ON v.id = p.rowid CROSS JOIN found_in i ON i.value_id = v.id WHERE found_pieces MATCH {pieces} AND p.rowid > {First(f)} AND p.rowid < {First(f + 1)} AND {on}"));
-            var question = string.Join(" OR ", fields.Select(f => $"EXISTS (SELECT 1 FROM found_in i CROSS JOIN found_values v ON v.id = i.value_id WHERE i.document_id = d.id AND i.value_id > {First(f)} AND i.value_id < {First(f + 1)} AND {on})"));
+                : $"SELECT {(multiple ? "DISTINCT " : "")}i.document_id AS id FROM found_pieces p CROSS JOIN found_values v ON v.id = p.rowid CROSS JOIN found_in i ON i.value_id = v.id WHERE found_pieces MATCH {pieces} AND {Within("p.rowid", f)} AND {on}"));
+            var question = string.Join(" OR ", fields.Select(f => $"EXISTS (SELECT 1 FROM found_in i CROSS JOIN found_values v ON v.id = i.value_id WHERE i.document_id = d.id AND {Within("i.value_id", f)} AND {on})"));
             return new Restriction(ids, $"({question})", Bounded(ids), on, condition.Field);
         }
 
@@ -151,7 +149,8 @@ public static class RepositorySearch
             return string.Join(" AND ", Enumerable.Range(0, text.Length - 2).Select(i => text.Substring(i, 3)).Distinct(StringComparer.Ordinal).Select(p => $"\"{p.Replace("\"", "\"\"", StringComparison.Ordinal)}\""));
         }
 
-        public static string First(long field) => (field << FoundStore.FieldShift).ToString(CultureInfo.InvariantCulture);
+        /// <summary>That an id of a value is one of a field.</summary>
+        public static string Within(string id, long field) => string.Create(CultureInfo.InvariantCulture, $"{id} > {field << FoundStore.FieldShift} AND {id} < {(field + 1) << FoundStore.FieldShift}");
     }
 
     /// <summary>How many documents a query finds: exactly, or at least.</summary>
@@ -247,13 +246,13 @@ public static class RepositorySearch
         var whole = fields.Count > 0;
         if (!whole) fields = FoundStore.Fields(c, plan.Query.TypeCode, plan.Order);
         if (fields.Count == 0) return $"SELECT d.id FROM documents d WHERE {questions} AND 0";
-        var (first, end) = (Plan.First(fields[0]), Plan.First(fields[0] + 1));
-        var at = cursor is { } id ? c.Query($"SELECT v.value, v.id FROM found_in i JOIN found_values v ON v.id = i.value_id WHERE i.document_id = $id AND i.value_id > {first} AND i.value_id < {end} LIMIT 1",
+        var ofField = Plan.Within("i.value_id", fields[0]);
+        var at = cursor is { } id ? c.Query($"SELECT v.value, v.id FROM found_in i JOIN found_values v ON v.id = i.value_id WHERE i.document_id = $id AND {ofField} LIMIT 1",
             r => (Value: r.GetValue(0), Id: r.GetInt64(1)), ("$id", id)).Select(v => ((object Value, long Id, long Document)?)(v.Value, v.Id, id)).FirstOrDefault() : null;
         if (set is not null)
         {
             var following = at is var (value, valueId, document) ? $" AND (v.value, v.id, d.id) {more} ({plan.Value(value)}, {plan.Value(valueId)}, {plan.Value(document)})" : "";
-            return $"SELECT d.id FROM {Documents(plan, Distinct(set), set)} CROSS JOIN found_in i ON i.document_id = d.id AND i.value_id > {first} AND i.value_id < {end} CROSS JOIN found_values v ON v.id = i.value_id WHERE {questions}{following} ORDER BY v.value{down}, v.id{down}, d.id{down}";
+            return $"SELECT d.id FROM {Documents(plan, Distinct(set), set)} CROSS JOIN found_in i ON i.document_id = d.id AND {ofField} CROSS JOIN found_values v ON v.id = i.value_id WHERE {questions}{following} ORDER BY v.value{down}, v.id{down}, d.id{down}";
         }
         var from = "";
         if (at is var (atValue, atId, atDocument))

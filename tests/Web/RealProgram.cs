@@ -177,6 +177,21 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
         return answer.StatusCode;
     }
 
+    /// <summary>The steward's next step with waves: applies one, goes on with a stopped one, takes an applied one back; waits while one is under way.</summary>
+    public async Task<HttpStatusCode> StepWave()
+    {
+        using var database = Open();
+        var (inventory, wave, state) = database.Read(c => c.Query("SELECT i.id, w.id, w.state FROM inventories i LEFT JOIN waves w ON w.inventory_id = i.id ORDER BY w.id DESC LIMIT 1", r => (r.GetInt64(0), r.IsDBNull(1) ? 0 : r.GetInt64(1), r.Text(2))))[0];
+        var page = $"/Migration/Inventory/{inventory}";
+        return state switch
+        {
+            "applied" => await Send(Steward, page, $"Undo&wave={wave}"),
+            "stopped" => await Send(Steward, page, $"GoOn&wave={wave}"),
+            null or "undone" => await Send(Steward, page, "Apply", ("take-questionable", "on"), ("reason", "trial")),
+            _ => HttpStatusCode.OK,
+        };
+    }
+
     [GeneratedRegex("class=\"notice problem\".*?<span>([^<]*)</span></div>", RegexOptions.Singleline)]
     private static partial Regex ProblemShown();
 

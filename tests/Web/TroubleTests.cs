@@ -31,7 +31,7 @@ public sealed class TroubleTests
         {
             disk.Fill(leave: room * 1024);
             // Posts that begin work, and work that begins in the middle of what the others take.
-            var acts = new[] { program.Send(program.Indexer, "/Desk", "Scan"), Wave(program), program.Send(program.Steward, $"/Design/Convention/{RealProgram.Code}", "PieceOptions&line=folder&at=4", ("date-form", room % 100 == 0 ? "MM" : "MMMM")), Rename(program), program.Send(program.Indexer, "/Desk", "FileReady") };
+            var acts = new[] { program.Send(program.Indexer, "/Desk", "Scan"), program.StepWave(), program.Send(program.Steward, $"/Design/Convention/{RealProgram.Code}", "PieceOptions&line=folder&at=4", ("date-form", room % 100 == 0 ? "MM" : "MMMM")), Rename(program), program.Send(program.Indexer, "/Desk", "FileReady") };
             refused += (await Task.WhenAll(acts)).Count(a => a == HttpStatusCode.InsufficientStorage);
             using var page = await program.Steward.GetAsync("/Repository", TestContext.Current.CancellationToken);
             Assert.Equal(HttpStatusCode.OK, page.StatusCode);
@@ -57,19 +57,6 @@ public sealed class TroubleTests
     }
 
     private static long Filed(Database database) => database.Read(c => c.Scalar<long>("SELECT count(*) FROM documents WHERE state = 'filed' AND wave_id IS NULL"));
-
-    private static async Task<HttpStatusCode> Wave(RealProgram program)
-    {
-        using var database = program.Open();
-        var (inventory, wave, state) = database.Read(c => c.Query("SELECT i.id, w.id, w.state FROM inventories i LEFT JOIN waves w ON w.inventory_id = i.id ORDER BY w.id DESC LIMIT 1", r => (r.GetInt64(0), r.IsDBNull(1) ? 0 : r.GetInt64(1), r.Text(2))))[0];
-        var page = $"/Migration/Inventory/{inventory}";
-        return state switch
-        {
-            "applied" => await program.Send(program.Steward, page, $"Undo&wave={wave}"),
-            "stopped" => await program.Send(program.Steward, page, $"GoOn&wave={wave}"),
-            _ => await program.Send(program.Steward, page, "Apply", ("take-questionable", "on"), ("reason", "trial")),
-        };
-    }
 
     private static async Task<HttpStatusCode> Rename(RealProgram program)
     {

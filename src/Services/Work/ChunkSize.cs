@@ -23,7 +23,4 @@ internal sealed class ChunkSize(int first = 100)
         Now = (int)Math.Clamp(Now * Math.Clamp(share, 0.5, 2), Least, Most);
         return written;
     }
-
-    /// <inheritdoc cref="Timed{T}(Func{T})"/>
-    public void Timed(Action write) => Timed(() => { write(); return 0; });
 }

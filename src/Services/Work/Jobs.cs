@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Runtime.CompilerServices;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
 
@@ -84,6 +85,18 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
 
     /// <summary>Keeps how far a job has come, in the transaction of its chunk; that it was begun before says nothing against it from then on.</summary>
     public static void Reach(SqliteConnection c, Job job) => JobStore.Reach(c, job.Id, job.Total, job.Done);
+
+    /// <summary>
+    /// Does a chunk of a job in a transaction of its own, which also keeps how far the job has come; by how long it took, the next one is larger or
+    /// smaller.
+    /// </summary>
+    internal T Chunk<T>(Job job, ChunkSize size, Func<SqliteConnection, T> work, [CallerFilePath] string file = "", [CallerMemberName] string member = "") =>
+        size.Timed(() => database.Write(c =>
+        {
+            var done = work(c);
+            Reach(c, job);
+            return done;
+        }, file, member));
 
     /// <summary>Counts one more; every so often keeps how far the job has come, where each step is a transaction of its own.</summary>
     public void Step(Job job)

@@ -1,3 +1,4 @@
+using Microsoft.AspNetCore.Html;
 using Microsoft.AspNetCore.Mvc.Rendering;
 using Microsoft.AspNetCore.Mvc.ViewFeatures;
 using Microsoft.AspNetCore.Razor.TagHelpers;
@@ -25,13 +26,13 @@ public sealed class PostingForm(IHtmlGenerator generator) : TagHelper
     public override void Process(TagHelperContext context, TagHelperOutput output)
     {
         output.Attributes.SetAttribute("method", "post");
-        var address = output.Attributes["action"]?.Value?.ToString();
-        if (string.IsNullOrEmpty(address))
+        if (string.IsNullOrEmpty(output.Attributes["action"]?.Value?.ToString()))
         {
             // An empty address would be that of the last act, its handler included.
-            address = context.AllAttributes[Sends].Value?.ToString() is { Length: > 0 } sent ? sent : ViewContext.HttpContext.Request.Path.ToUriComponent();
-            output.Attributes.SetAttribute("action", new Microsoft.AspNetCore.Html.HtmlString(address));
-            if (context.AllAttributes[Sends].Value?.ToString() is null or "") output.Attributes.SetAttribute(Sends, address);
+            var sent = context.AllAttributes[Sends].Value?.ToString();
+            var address = new HtmlString(string.IsNullOrEmpty(sent) ? ViewContext.HttpContext.Request.Path.ToUriComponent() : sent);
+            output.Attributes.SetAttribute("action", address);
+            output.Attributes.SetAttribute(Sends, address);
         }
         if (context.AllAttributes.ContainsName("hx-encoding")) output.Attributes.SetAttribute("enctype", "multipart/form-data");
         if (output.PostContent.IsEmptyOrWhiteSpace && generator.GenerateAntiforgery(ViewContext) is { } token) output.PostContent.AppendHtml(token);
