@@ -1,6 +1,6 @@
 using System.Diagnostics;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;
 
@@ -50,7 +50,7 @@ internal static class ConsequencesRatio
     private static void Design(Database database, Designs designs)
     {
         foreach (var index in Records.Vocabularies.Values)
-            database.Write(c => { VocabularyStore.Add(c, index.Vocabulary); VocabularyStore.Put(c, index.Vocabulary.Key, [.. index.Vocabulary.Terms.Select(t => t with { Id = DesignCheck.KeyFrom(t.Label) })]); });
+            database.Write(c => { VocabularyStore.Add(c, index.Vocabulary); VocabularyStore.Put(c, index.Vocabulary.Key, [.. index.Vocabulary.Terms.Select(t => t with { Id = ShortName.From(t.Label) })]); });
         designs.Forget();
         var type = Records.Type with { Groups = [], Fillings = [] };
         Check(designs.Create(type.Name, "bench").Problem);

@@ -1,8 +1,9 @@
 using BenchmarkDotNet.Attributes;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Designs.Threads;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
-using ClearLexicon.Core.Schemas.Threads;
 using ClearLexicon.Demo;
 
 namespace ClearLexicon.Bench;

@@ -1,6 +1,7 @@
 using BenchmarkDotNet.Attributes;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 
 namespace ClearLexicon.Bench;
 

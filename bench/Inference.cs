@@ -2,7 +2,7 @@ using System.Globalization;
 using BenchmarkDotNet.Attributes;
 using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Conventions.Inference;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Bench;
@@ -28,5 +28,5 @@ public class Inference
     }
 
     [Benchmark]
-    public int Propose() => PathInference.Propose(_paths, DocumentType.Empty("t", "T"), new Dictionary<string, VocabularyIndex>()).Proposal!.Explained;
+    public int Propose() => PathInference.Propose(_paths, new TypeFields("t", []), Convention.Empty, new Dictionary<string, VocabularyIndex>()).Proposal!.Explained;
 }

@@ -1,6 +1,6 @@
 using BenchmarkDotNet.Attributes;
-using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Bench;
 

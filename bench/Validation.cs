@@ -1,8 +1,9 @@
 using System.Globalization;
 using BenchmarkDotNet.Attributes;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Fields.CheckDigits;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Rules.CheckDigits;
-using ClearLexicon.Core.Schemas;
 
 namespace ClearLexicon.Bench;
 

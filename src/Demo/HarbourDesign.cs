@@ -1,7 +1,7 @@
 using ClearLexicon.Core.Conventions;
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 
 namespace ClearLexicon.Demo;
 

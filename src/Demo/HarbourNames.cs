@@ -1,4 +1,4 @@
-using ClearLexicon.Core.Rules.CheckDigits;
+using ClearLexicon.Core.Fields.CheckDigits;
 
 namespace ClearLexicon.Demo;
 

@@ -1,4 +1,5 @@
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Formats;

@@ -1,6 +1,7 @@
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Migration;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;
 
@@ -78,7 +79,7 @@ public sealed class HarbourSeed(DataFolder folder, People people, DesignFiles fi
     private async Task TeachAsync(PageDesign design, DemoSize size)
     {
         Expect(readers.Create(design.Name, design.TypeCode, Steward).Problem);
-        var key = DesignCheck.KeyFrom(design.Name);
+        var key = ShortName.From(design.Name);
         Expect(readers.Change(key, "taught a reader", Steward, r => HarbourReaders.Teach(design) with { Key = r.Key }));
         var drawn = Directory.CreateTempSubdirectory("samples").FullName;
         foreach (var page in HarbourDocuments.Samples(design, size.SamplePdfs, size.SampleScans))

@@ -88,5 +88,5 @@ public static class HarbourVocabularies
         Words = new[] { ("de", de), ("fr", fr) }.Where(w => w.Item2 is not null && w.Item2 != label).ToDictionary(w => w.Item1, w => new TermWords(w.Item2!, [])),
     };
 
-    private static string Id(string label) => Core.Schemas.DesignCheck.KeyFrom(label);
+    private static string Id(string label) => Core.Fields.ShortName.From(label);
 }

@@ -1,6 +1,5 @@
-using ClearLexicon.Core.Crosswalks;
-using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
 

@@ -1,7 +1,7 @@
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Migration;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services;

@@ -1,6 +1,7 @@
 using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Conventions.Inference;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Services;
@@ -20,7 +21,8 @@ public sealed class ConventionProposals(Designs designs, Vocabularies vocabulari
     public Result<(string Ticket, ProposedConvention Proposal)> Propose(string code, IReadOnlyList<string> lines)
     {
         if (designs.Find(code) is not { } state) return Result<(string, ProposedConvention)>.Not($"There is no document type “{code}”.");
-        var (proposal, problem) = PathInference.Propose(lines, designs.Resolve(state.Draft), designs.Vocabularies);
+        var whole = designs.Resolve(state.Draft);
+        var (proposal, problem) = PathInference.Propose(lines, whole, whole.Convention, designs.Vocabularies);
         return proposal is null ? Result<(string, ProposedConvention)>.Not(problem!) : (_held.Hold(proposal), proposal);
     }
 
@@ -62,14 +64,14 @@ public sealed class ConventionProposals(Designs designs, Vocabularies vocabulari
                 continue;
             }
             var label = chosen.Label.Trim();
-            var key = DesignCheck.KeyFrom(label);
+            var key = ShortName.From(label);
             if (key.Length == 0 || label.Length > DesignCheck.LongestName) return Result<DocumentType>.Not($"“{label}” is no label; write one with letters, of at most {DesignCheck.LongestName} characters.");
             if (whole.Find(key) is not null || made.Any(m => m.Key == key)) return Result<DocumentType>.Not($"There is a field with the key “{key}” already; take that one, or write another label.");
             var field = proposed with { Key = key, Label = label, Kind = chosen.Kind, Vocabulary = chosen.Kind == FieldKind.Term ? proposed.Vocabulary : null };
             if (field.Kind == FieldKind.Term && words.Count > 0)
             {
                 wanted.Add((label, words));
-                field = field with { Vocabulary = DesignCheck.KeyFrom(label) };
+                field = field with { Vocabulary = ShortName.From(label) };
             }
             keys[proposed.Key] = key;
             made.Add(field);

@@ -1,6 +1,7 @@
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
@@ -138,7 +139,7 @@ public sealed class Designs(Database database, TimeProvider clock)
     public Result<string> Create(string name, string who, bool group = false, string? refines = null)
     {
         name = name.Trim();
-        var code = DesignCheck.KeyFrom(name);
+        var code = ShortName.From(name);
         if (code.Length == 0 || name.Length > DesignCheck.LongestName) return Result<string>.Not($"Write a name with letters, of at most {DesignCheck.LongestName} characters.");
         return database.Write<Result<string>>(c =>
         {

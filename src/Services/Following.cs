@@ -1,4 +1,5 @@
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;

@@ -1,6 +1,7 @@
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
-using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
 
@@ -10,7 +11,7 @@ namespace ClearLexicon.Services;
 public static class FullText
 {
     /// <summary>What of a document is restricted.</summary>
-    public static Redaction Redaction(StoredDocument document, CompiledType type) => new(type, document.Record, document.Evidence);
+    public static Redaction Redaction(StoredDocument document, CompiledType type) => type.Restricted(document.Record, document.Evidence);
 
     /// <summary>Puts a document's words into the index; what is restricted goes into a column that searchers never look in.</summary>
     public static void Index(SqliteConnection c, StoredDocument document, CompiledType type, IReadOnlyList<StoredPage> pages)

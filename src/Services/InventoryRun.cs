@@ -1,3 +1,4 @@
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Migration;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Storage;

@@ -1,4 +1,5 @@
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
@@ -40,7 +41,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
         var values = published.Type.Read(RecordJudge.Texts(published.Type, document.Record), now);
         // A number that tells two documents apart may be read as part of a value; the record knows better.
         if (published.Type.Convention.Render(values, now, document.PlaceNumber).Path == path) return [];
-        var reading = (reader ?? new PathReader(published.Type)).Read(path, now);
+        var reading = (reader ?? published.Type.PathReader()).Read(path, now);
         if (!reading.Fits) return [];
         return [.. from said in reading.Values
             where !reading.Unsure.Contains(said.Key)

@@ -1,9 +1,9 @@
 using System.Security.Cryptography;
 using System.Text;
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Migration;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services;

@@ -1,6 +1,7 @@
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Formats;
 using ClearLexicon.Storage;
 
@@ -24,7 +25,7 @@ public sealed class Readers(Database database, DataFolder folder, Designs design
     /// <summary>Makes a reader without marks.</summary>
     public Result<string> Create(string name, string typeCode, string who)
     {
-        var key = DesignCheck.KeyFrom(name.Trim());
+        var key = ShortName.From(name.Trim());
         if (key.Length == 0) return Result<string>.Not("Write a name with letters.");
         if (designs.Find(typeCode) is null) return Result<string>.Not("Choose the document type it reads.");
         return database.Write<Result<string>>(c =>
@@ -106,7 +107,7 @@ public sealed class Readers(Database database, DataFolder folder, Designs design
     /// <summary>Changes the field and the cleaning steps of a zone.</summary>
     public Result SetLine(string key, string zoneKey, string field, IReadOnlyList<CleaningStep> steps, string who) => Change(key, "changed a crosswalk line", who, reader =>
     {
-        if (steps.Select(Cleaning.Fault).FirstOrDefault(f => f is not null) is { } fault) return Result<Reader>.Not(fault);
+        if (steps.Select(CleaningSteps.Fault).FirstOrDefault(f => f is not null) is { } fault) return Result<Reader>.Not(fault);
         var line = new CrosswalkLine(zoneKey, field, steps);
         return reader with
         {

@@ -1,6 +1,7 @@
 using System.Globalization;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
 

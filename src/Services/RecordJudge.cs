@@ -1,4 +1,6 @@
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
@@ -51,7 +53,7 @@ public static class RecordJudge
     {
         if (type.Uniques.Count == 0) { DocumentStore.SetUniqueKeys(c, document.Id, document.TypeCode!, []); return; }
         // As kept: what a default would fill later is no part of the combination yet.
-        var values = new Core.Schemas.FieldValue[type.Width];
+        var values = new Core.Fields.FieldValue[type.Width];
         var texts = Texts(type, document.Record);
         for (var i = 0; i < values.Length; i++) values[i] = type.ReaderOf(i).Read(texts[i]);
         DocumentStore.SetUniqueKeys(c, document.Id, document.TypeCode!, type.UniqueKeys(values));

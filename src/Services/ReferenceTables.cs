@@ -1,6 +1,6 @@
 using System.Text.Json;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Formats;
 using ClearLexicon.Storage;
 
@@ -76,7 +76,7 @@ public sealed class ReferenceTables(Database database, Designs designs, DataFold
     /// <summary>Makes a table, or brings a difference into it, as a whole.</summary>
     public Result<string> Bring(string name, TableDifference difference, string who)
     {
-        var key = DesignCheck.KeyFrom(name.Trim());
+        var key = ShortName.From(name.Trim());
         if (key.Length == 0) return Result<string>.Not("Write a name with letters.");
         database.Write(c =>
         {

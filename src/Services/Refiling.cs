@@ -1,8 +1,8 @@
 using System.Collections.Concurrent;
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Migration;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
 

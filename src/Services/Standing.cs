@@ -80,7 +80,7 @@ public sealed class Standing
         using var reading = database.Connect();
         foreach (var (code, published) in types)
         {
-            var reader = new PathReader(published.Type);
+            var reader = published.Type.PathReader();
             RepositoryStore.Each(reading, code, document =>
             {
                 cancel.ThrowIfCancellationRequested();

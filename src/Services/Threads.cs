@@ -1,7 +1,8 @@
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Designs.Threads;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
-using ClearLexicon.Core.Schemas.Threads;
 using ClearLexicon.Formats;
 using ClearLexicon.Storage;
 

@@ -1,4 +1,5 @@
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Formats;
 using ClearLexicon.Storage;
@@ -37,7 +38,7 @@ public sealed class Vocabularies(Database database, Designs designs, Following f
     /// <summary>Makes a vocabulary in the transaction of what needs it.</summary>
     internal Result<string> Make(SqliteConnection c, string name, string pasted, string who, Growth growth = Growth.Fixed, string language = "en")
     {
-        var key = DesignCheck.KeyFrom(name.Trim());
+        var key = ShortName.From(name.Trim());
         if (key.Length == 0) return Result<string>.Not("Write a name with letters.");
         var terms = PastedTerms.Parse(pasted, []);
         if (terms.Problems.Count > 0) return Result<string>.Not(string.Join(" ", terms.Problems.Take(MostSentences)));
@@ -191,7 +192,7 @@ public sealed class Vocabularies(Database database, Designs designs, Following f
             .Concat(designs.All().SelectMany(t => t.Draft.Fields.Where(f => f.Vocabulary == key && f.Branch == term.Id).Select(f => $"{t.Draft.Name}: {f.Label} takes terms below it"))).ToList();
         return new TermUse(number, [.. documents.DistinctBy(d => d.Id).Take(Sampled).Select(d => (d.Id, d.Name ?? d.SourceName))], rules);
 
-        bool Names(DocumentType type, Core.Rules.Rule rule) =>
+        bool Names(DocumentType type, Core.Fields.Rule rule) =>
             rule["branch"] is { Length: > 0 } b && (b == term.Id || b == term.Label) || rule.When?.Comparisons.Any(x => type.Find(x.Subject)?.Vocabulary == key && x.Value.Split('|').Any(v => v == term.Label || v == term.Id || v == term.Code)) == true;
     });
 
@@ -243,7 +244,7 @@ public sealed class Vocabularies(Database database, Designs designs, Following f
 
     private static string NewId(string label, HashSet<string> taken)
     {
-        var stem = DesignCheck.KeyFrom(label) is { Length: > 0 } key ? key : "term";
+        var stem = ShortName.From(label) is { Length: > 0 } key ? key : "term";
         var id = stem;
         for (var n = 2; !taken.Add(id); n++) id = $"{stem}-{n}";
         return id;

@@ -1,7 +1,7 @@
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Migration;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
 
@@ -213,7 +213,7 @@ public sealed class Waves
                 record[type.Fields[i].Key] = judge.Values[i].Text;
                 if (!type.Fields[i].NotSearched) (type.Fields[i].Restricted ? closed : open).Add(FullText.Words(type.Fields[i], judge.Values[i].Text));
             }
-            (_restricts && new Redaction(published.Type, record, NoEvidence).Hides(met.Path) ? closed : open).Add(met.Path);
+            (_restricts && published.Type.Restricted(record, NoEvidence).Hides(met.Path) ? closed : open).Add(met.Path);
             var overrides = judge.Problems.Count == 0 ? "{}" : Sql.ToJson(judge.Problems.DistinctBy(p => p.Id).ToDictionary(p => p.Id, _ => wave.Reason!));
             var counts = published.Type.Convention.AlwaysCounts || judge.Number > 1;
             return new ReadyRow(met.Number, met.Path, Sql.ToJson(record), overrides, judge.Placement, judge.Number, counts ? published.Type.Convention.CounterKey(judge.Values, judge.Now) : null,

@@ -1,4 +1,4 @@
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Reading;
 using Microsoft.Data.Sqlite;
 

@@ -1,4 +1,4 @@
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Designs;
 using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Storage;

@@ -1,5 +1,4 @@
-using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Designs;
 using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Storage;

@@ -1,5 +1,5 @@
 using System.Globalization;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Fields;
 using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Storage;

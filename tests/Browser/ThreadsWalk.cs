@@ -1,8 +1,8 @@
 using System.Text.RegularExpressions;
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;
 using OpenQA.Selenium;
@@ -107,7 +107,7 @@ public partial class ThreadsWalk(HarbourFixture harbour)
     {
         string[] labels = ["Survey number", "Survey area", "Vessel of the survey", "Surveyor in charge", "Second surveyor", "Started", "Ended", "Datum", "Tide gauge", "Tide at start", "Tide at end", "Sounder", "Serial number of the sounder", "Transducer depth", "Sound velocity",
             "Temperature", "Salinity", "Least depth", "Greatest depth", "Mean depth", "Chart", "Sheet number", "Scale", "Berth", "Dredging needed", "Volume", "Remarks of the surveyor", "Weather", "Wind", "Checked on", "Checked by"];
-        List<Field> fields = [.. labels.Select(l => new Field(DesignCheck.KeyFrom(l), l, FieldKind.Text) { Required = l == "Checked by" })];
+        List<Field> fields = [.. labels.Select(l => new Field(ShortName.From(l), l, FieldKind.Text) { Required = l == "Checked by" })];
         var rules = Enumerable.Range(0, 18).Select(i => new Rule($"r{i}", "filled", Level.Must, new Dictionary<string, string> { ["fields"] = string.Join(',', Enumerable.Range(0, 1 + i % 3).Select(n => fields[(i * 7 + n * 11) % 30].Key)), ["how"] = "all" }));
         Assert.True(harbour.Get<Designs>().Create("Survey File", "test").Ok);
         Assert.Null(harbour.Get<Designs>().Change("survey-file", "made it", "test", t => t with

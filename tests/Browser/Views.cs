@@ -1,5 +1,5 @@
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Demo;
 using ClearLexicon.Services;
 using OpenQA.Selenium;

@@ -1,6 +1,6 @@
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
-using ClearLexicon.Core.Schemas;
 
 namespace ClearLexicon.Core.Tests;
 
@@ -96,7 +96,7 @@ public class CarryingTests
         Assert.Equal("Crew is what Town was", Words(Named("Town"), Named("Crew")));
         Assert.Equal("", Words(Named("Town", "Street"), Named("Crew", "Cargo")));
 
-        static DocumentType Named(params string[] labels) => DocumentType.Empty("t", "T") with { Fields = [.. labels.Select(l => new Field(DesignCheck.KeyFrom(l), l, FieldKind.Text))] };
+        static DocumentType Named(params string[] labels) => DocumentType.Empty("t", "T") with { Fields = [.. labels.Select(l => new Field(ShortName.From(l), l, FieldKind.Text))] };
         static string Words(DocumentType before, DocumentType after) => string.Join("; ", CompiledCarrying.Suggest(before, after).Select(l => CompiledCarrying.InWords(l, before, after)));
     }
 }

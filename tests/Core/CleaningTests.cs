@@ -1,5 +1,5 @@
-using ClearLexicon.Core.Crosswalks;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Fields;
 using FsCheck;
 using FsCheck.Xunit;
 
@@ -9,7 +9,7 @@ public class CleaningTests
 {
     private static readonly Field Imo = new("imo", "IMO", FieldKind.Text) { Pattern = @"\d{7}" };
 
-    private static string Clean(string text, Field? field, params CleaningStep[] steps) => Cleaning.Compile(steps, field)(text);
+    private static string Clean(string text, Field? field, params CleaningStep[] steps) => CleaningSteps.Compile(steps, field)(text);
 
     // The classic mistakes: the label caught with the value, blanks, letters read for digits.
     [Theory]
@@ -74,18 +74,18 @@ public class CleaningTests
     [InlineData("take-part", "/", "number of the part")]
     [InlineData("replace", "a=b|b=c", "both a new value and an old one")]
     public void A_step_that_cannot_run_says_why(string kind, string argument, string reason) =>
-        Assert.Contains(reason, Cleaning.Fault(new CleaningStep(kind, argument)));
+        Assert.Contains(reason, CleaningSteps.Fault(new CleaningStep(kind, argument)));
 
     /// <summary>Cleaning twice equals cleaning once, for every kind of step.</summary>
     [Property(MaxTest = 300)]
     public void Cleaning_twice_equals_cleaning_once(NonNull<string> text)
     {
-        foreach (var kind in Cleaning.All)
+        foreach (var kind in CleaningSteps.All)
         {
             var argument = kind.Code switch { "read-date" => "d-MMM-yy|yyMMdd|d.M.yyyy", "drop-words" => "IMO|a b|a", "read-number" => ",", "take-part" => "a 2", "replace" => "a=b|x y=z", "keep-characters" or "drop-characters" => "ab -1", _ => "" };
             foreach (var field in new[] { Imo, new Field("n", "N", FieldKind.Decimal), null })
             {
-                var clean = Cleaning.Compile([new CleaningStep(kind.Code, argument)], field);
+                var clean = CleaningSteps.Compile([new CleaningStep(kind.Code, argument)], field);
                 var once = clean(text.Get);
                 Assert.Equal(once, clean(once));
             }

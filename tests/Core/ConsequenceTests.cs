@@ -1,7 +1,6 @@
 using ClearLexicon.Core.Conventions;
-using ClearLexicon.Core.Crosswalks;
-using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Tests;
 

@@ -1,6 +1,6 @@
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 
 namespace ClearLexicon.Core.Tests;
 
@@ -76,7 +76,7 @@ public class ConventionTests
     public void Flaws_are_found_before_any_document()
     {
         string[] Codes(Convention convention, bool restricted = false) =>
-            [.. ConventionCheck.Findings(Harbour.Call with { Convention = convention, Fields = restricted ? [.. Harbour.Call.Fields.Select(f => f with { Restricted = true })] : Harbour.Call.Fields }).Select(f => f.Code)];
+            [.. ConventionCheck.Findings(convention, Harbour.Call with { Fields = restricted ? [.. Harbour.Call.Fields.Select(f => f with { Restricted = true })] : Harbour.Call.Fields }).Select(f => f.Code)];
         Assert.Contains("convention-nameless", Codes(Convention.Empty));
         Assert.Contains("convention-same-name", Codes(Named(Piece.Literal("x"))));
         Assert.Contains("convention-hole", Codes(Named(Piece.Of("certificate"))));

@@ -1,4 +1,5 @@
-using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Tests;
 

@@ -1,5 +1,6 @@
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules.Formulas;
-using ClearLexicon.Core.Schemas;
 
 namespace ClearLexicon.Core.Tests;
 
@@ -74,7 +75,7 @@ public class FormulaTests
     {
         var type = DocumentType.Empty("t", "T") with { Fields = [new Field("lines", "Lines", FieldKind.Table) { Columns = [new Field("a", "A", FieldKind.Decimal)] }] };
         Assert.True(CompiledFormula.TryCompile("Sum([lines.a]) * 10 + Count([lines])", type, out var formula, out var problem), problem);
-        var values = new Rules.CompiledType(type, Harbour.Vocabularies).Judge(["""[{"a":"1.5"},{"a":"2"}]"""], Harbour.Now).Values;
+        var values = new Designs.CompiledType(type, Harbour.Vocabularies).Judge(["""[{"a":"1.5"},{"a":"2"}]"""], Harbour.Now).Values;
         Assert.Equal("37", formula!.Evaluate(values, Harbour.Now).AsText);
         foreach (var (wrong, why) in new[] { ("[lines]", "write Sum"), ("Sum([lines])", "[table.column]"), ("Sum([lines.b])", "names no column") })
         {

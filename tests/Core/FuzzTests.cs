@@ -1,11 +1,12 @@
 using System.Diagnostics;
 using System.Text;
+using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Conventions;
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Fields.CheckDigits;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Rules.CheckDigits;
 using ClearLexicon.Core.Rules.Formulas;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Tests;
@@ -69,7 +70,7 @@ public class FuzzTests
         RequiredWhen = random.Next(5) == 0 ? AnyCondition(random) : null,
     };
 
-    private static CleaningStep Step(Random random) => new(Cleaning.All[random.Next(Cleaning.All.Count)].Code, random.Next(2) == 0 ? Sound(random) : Arguments[random.Next(Arguments.Length)]);
+    private static CleaningStep Step(Random random) => new(CleaningSteps.All[random.Next(CleaningSteps.All.Count)].Code, random.Next(2) == 0 ? Sound(random) : Arguments[random.Next(Arguments.Length)]);
 
     private static readonly string[] Arguments = ["d-MMM-yy|yyMMdd", "lang=de|d. MMMM yyyy|pivot=99", "lang=xx|d", ",", "/ 2", "blank 1", "a=b|c=d", "IMO number|Ship", "0123456789", "yyyy|MM|dd"];
 
@@ -262,10 +263,10 @@ public class FuzzTests
     [Fact]
     public void Cleaning_takes_time_in_proportion_to_the_value()
     {
-        foreach (var kind in Cleaning.All)
+        foreach (var kind in CleaningSteps.All)
             foreach (var piece in new[] { "x x y y ", "a1-é ", "((", "1.", "IMO " })
             {
-                var clean = Cleaning.Compile([new CleaningStep(kind.Code, kind.Code is "drop-words" ? "x y|IMO number|x" : kind.Code == "replace" ? "a=b" : kind.Code == "take-part" ? "- 2" : kind.Code == "read-date" ? "d-MMM-yy" : "a,")], Harbour.Call.Fields[0]);
+                var clean = CleaningSteps.Compile([new CleaningStep(kind.Code, kind.Code is "drop-words" ? "x y|IMO number|x" : kind.Code == "replace" ? "a=b" : kind.Code == "take-part" ? "- 2" : kind.Code == "read-date" ? "d-MMM-yy" : "a,")], Harbour.Call.Fields[0]);
                 double Time(int length)
                 {
                     var text = string.Concat(Enumerable.Repeat(piece, length / piece.Length));
@@ -295,7 +296,7 @@ public class FuzzTests
             var text = Text(random);
             try
             {
-                var clean = Cleaning.Compile([step], null);
+                var clean = CleaningSteps.Compile([step], null);
                 Assert.Equal(clean(text), clean(text));
             }
             catch (Exception e) when (e is not Xunit.Sdk.XunitException) { throw new InvalidOperationException($"seed {seed}: {step} on “{text}”", e); }

@@ -1,8 +1,9 @@
 using System.Globalization;
 using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Conventions.Inference;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using FsCheck;
 using FsCheck.Fluent;
 using FsCheck.Xunit;
@@ -15,7 +16,7 @@ public class PathInferenceTests
 
     private static ProposedConvention Propose(DocumentType type, params string[] lines)
     {
-        var (proposal, problem) = PathInference.Propose(lines, type, Harbour.Vocabularies);
+        var (proposal, problem) = PathInference.Propose(lines, type, type.Convention, Harbour.Vocabularies);
         Assert.Null(problem);
         return proposal!;
     }
@@ -100,7 +101,7 @@ public class PathInferenceTests
         var (number, text, why) = Assert.Single(p.Refused);
         Assert.Equal((2, line), (number, text));
         Assert.Contains(reason, why);
-        Assert.Contains("Line 1", PathInference.Propose([line], Empty, Harbour.Vocabularies).Problem);
+        Assert.Contains("Line 1", PathInference.Propose([line], Empty, Empty.Convention, Harbour.Vocabularies).Problem);
     }
 
     [Fact]
@@ -109,7 +110,7 @@ public class PathInferenceTests
         var p = Propose(Empty, @"C:\Dues\1 a.pdf", @"\\server\share\Dues\2 b.pdf", "https://example.org/Dues/3%20c.pdf", "\"Dues/4 🚢.pdf\"", "Dues/5 שלום.pdf");
         Assert.Equal(("Dues : ‹Number› ‹Title›", 5, 0), (Outline(p), p.Explained, p.Refused.Count));
         Assert.Single(Propose(Empty, "A/1", new string('x', 4_001)).Refused);
-        Assert.Contains("Write or paste", PathInference.Propose(["", " "], Empty, Harbour.Vocabularies).Problem);
+        Assert.Contains("Write or paste", PathInference.Propose(["", " "], Empty, Empty.Convention, Harbour.Vocabularies).Problem);
     }
 
     [Fact]
@@ -136,7 +137,7 @@ public class PathInferenceTests
         Assert.Empty(p.Refused);
         var known = Harbour.Vocabularies.ToDictionary(StringComparer.Ordinal);
         var type = new CompiledType(Empty with { Fields = [.. p.Fields.Select(f => f.Field)], Convention = p.Convention(Convention.Empty) }, known);
-        var reader = new PathReader(type);
+        var reader = type.PathReader();
         foreach (var line in lines)
         {
             var path = GivenPath.Read(line, 1, PathLimits.FileShare).Path!.Path;

@@ -1,7 +1,8 @@
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Migration;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using FsCheck;
 using FsCheck.Fluent;
 using FsCheck.Xunit;
@@ -146,7 +147,7 @@ public class PathTests
         var type = Compiled(new Convention(
             [Piece.Literal("Calls"), Piece.Inside, Piece.Of("day") with { DateForm = "yyyy" }, Piece.Inside, Piece.Of("day") with { DateForm = "MM MMMM", Language = "de" }],
             [Piece.Of("day") with { DateForm = "dd" }, Piece.Literal(" "), Piece.Of("number"), Piece.Literal("_"), Piece.Of("count") with { Digits = 4 }, Piece.Literal("_"), Out("note")]));
-        var reader = new PathReader(type);
+        var reader = type.PathReader();
         var read = reader.Read("Calls/2024/03 März/05 MH-1_0042_late", Now);
         Assert.True(read.Fits);
         Assert.Equal([("count", "42"), ("day", "2024-03-05"), ("note", "late"), ("number", "MH-1")], read.Values.OrderBy(v => v.Key).Select(v => (v.Key, v.Value)));
@@ -162,8 +163,8 @@ public class PathTests
     {
         var type = Slip with { Convention = new Convention([Piece.Of("day") with { DateForm = "yyyy" }], [Piece.Of("vessel") with { MaxLength = 4 }, Piece.Literal("_"), Piece.Of("number"), Piece.Literal("_"), Piece.Of("note") with { IfEmpty = "none", Case = LetterCase.Upper }]) };
         Assert.Equal(["day: Day: the month and the day cannot be read back", "vessel: Vessel: only the first 4 characters are kept", "note: Note: upper and lower case are not told apart", "note: Note: “none” is read as empty"],
-            ConventionLosses.Of(type).Select(l => $"{l.Field}: {l.Text}"));
-        var read = new PathReader(new CompiledType(type, new Dictionary<string, Vocabularies.VocabularyIndex>())).Read("2024/Grey_MH-1_NONE", Now);
+            ConventionLosses.Of(type.Convention, type).Select(l => $"{l.Field}: {l.Text}"));
+        var read = new CompiledType(type, new Dictionary<string, Vocabularies.VocabularyIndex>()).PathReader().Read("2024/Grey_MH-1_NONE", Now);
         Assert.True(read.Fits);
         Assert.Equal(["day", "vessel"], read.Unsure.Order());
         Assert.False(read.Values.ContainsKey("note"));
@@ -267,8 +268,8 @@ public class PathTests
         var place = type.Convention.Render(values, Now, c.Counter);
         // What the forms change does not survive; such a record promises nothing.
         if (place.Problem is not null || !Survives(c.Convention, c.Texts)) return;
-        var read = new PathReader(type).Read(place.Path, Now);
-        Assert.True(read.Fits, $"{place.Path} by {Schemas.DesignDifference.Outline(c.Convention.Folder, Slip)} : {Schemas.DesignDifference.Outline(c.Convention.Name, Slip)}");
+        var read = type.PathReader().Read(place.Path, Now);
+        Assert.True(read.Fits, $"{place.Path} by {Designs.DesignDifference.Outline(c.Convention.Folder, Slip)} : {Designs.DesignDifference.Outline(c.Convention.Name, Slip)}");
         var again = new FieldValue[type.Width];
         type.Parse([.. Slip.Fields.Select(f => read.Values.GetValueOrDefault(f.Key))], again, Now);
         Assert.Equal(place.Path, type.Convention.Render(again, Now, read.Counter).Path);
@@ -294,6 +295,6 @@ public class PathTests
 
     private static bool Survives(Convention convention, string?[] texts) =>
         convention.Pieces.Count(p => p.LeaveOut || p.OnlyWhenFilled is not null) <= 6
-        && ConventionLosses.Of(Slip with { Convention = convention }).All(l => l.Text.EndsWith("is read as empty", StringComparison.Ordinal))
+        && ConventionLosses.Of(convention, Slip).All(l => l.Text.EndsWith("is read as empty", StringComparison.Ordinal))
         && texts.All(t => t is null || convention.Limits!.Clean(t) == t);
 }

@@ -1,6 +1,7 @@
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
-using ClearLexicon.Core.Schemas;
 
 namespace ClearLexicon.Core.Tests;
 

@@ -1,6 +1,7 @@
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Tests;
@@ -25,7 +26,7 @@ public class RedactionTests
 
     // Every value has a place far from the words, so that only its spelling can find it.
     private static Redaction Of(string field, string text) =>
-        new(Type, new Dictionary<string, string> { [field] = text }, new Dictionary<string, Evidence> { [field] = new(2, new Box(0.9, 0.9, 0.01, 0.01), "", "picked", 1) });
+        Type.Restricted(new Dictionary<string, string> { [field] = text }, new Dictionary<string, Evidence> { [field] = new(2, new Box(0.9, 0.9, 0.01, 0.01), "", "picked", 1) });
 
     private static PageText Page(string lines) => new(1000, 1000, [.. lines.Split('\n').SelectMany((line, y) => line.Split(' ').Select((w, x) => new Word(w, new Box(x * 0.05, y * 0.05, 0.04, 0.02))))], "text layer");
 
@@ -78,7 +79,7 @@ public class RedactionTests
     public void A_typed_value_without_a_place_closes_every_page_until_its_place_is_known()
     {
         var (page, record) = (Page("nothing of it here"), new Dictionary<string, string> { ["name"] = "Wren Pike", ["fit"] = "yes", ["double-pay"] = "12", ["ship"] = "Grey Heron" });
-        Redaction With(params (string, Evidence)[] places) => new(Type, record, places.ToDictionary(p => p.Item1, p => p.Item2));
+        Redaction With(params (string, Evidence)[] places) => Type.Restricted(record, places.ToDictionary(p => p.Item1, p => p.Item2));
         Assert.Equal(["name", "fit"], With().Unplaced);
         Assert.Equal("", Shown(With(), page));
         Assert.Equal("", Shown(With(("name", Evidence.NoPlace)), page));

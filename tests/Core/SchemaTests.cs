@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using ClearLexicon.Core.Conventions;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Tests;
@@ -96,12 +97,12 @@ public class SchemaTests
     [InlineData("Gross tonnage (GT)", "gross-tonnage-gt")]
     [InlineData("2nd mate", "n-2nd-mate")]
     [InlineData("Größe", "grosse")]
-    public void A_key_comes_from_the_label(string label, string key) => Assert.Equal(key, DesignCheck.KeyFrom(label));
+    public void A_key_comes_from_the_label(string label, string key) => Assert.Equal(key, ShortName.From(label));
 
     [Fact]
     public void Made_up_records_pass_their_own_fields()
     {
-        var compiled = new Rules.CompiledType(Harbour.Call, Harbour.Vocabularies);
+        var compiled = new Designs.CompiledType(Harbour.Call, Harbour.Vocabularies);
         var record = SampleRecords.For(Harbour.Call, Harbour.Vocabularies)[0];
         Assert.DoesNotContain(compiled.Judge(record, Harbour.Now).Problems, p => p.Rule is null);
     }

@@ -1,6 +1,6 @@
 using System.Diagnostics;
 using System.Text;
-using ClearLexicon.Core.Rules.CheckDigits;
+using ClearLexicon.Core.Fields.CheckDigits;
 
 namespace ClearLexicon.Core.Tests;
 

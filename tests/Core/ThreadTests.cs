@@ -1,9 +1,9 @@
+using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Conventions;
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Designs.Threads;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
-using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
-using ClearLexicon.Core.Schemas.Threads;
 
 namespace ClearLexicon.Core.Tests;
 

@@ -1,6 +1,5 @@
 using System.Buffers.Binary;
 using System.IO.Compression;
-using ClearLexicon.Core.Reading;
 using ClearLexicon.Formats;
 using PdfSharp.Pdf;
 using PdfSharp.Pdf.Security;

@@ -1,5 +1,5 @@
-using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Rules.CheckDigits;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Fields.CheckDigits;
 using ClearLexicon.Demo;
 
 namespace ClearLexicon.Services.Tests;

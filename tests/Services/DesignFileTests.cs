@@ -1,7 +1,7 @@
 using System.Net;
 using System.Text;
+using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Demo;
 using ClearLexicon.Storage;
 using Json.Schema;

@@ -1,5 +1,5 @@
 using System.Text.Json.Nodes;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Designs;
 using ClearLexicon.Demo;
 using ClearLexicon.Storage;
 
@@ -46,7 +46,7 @@ public sealed class DesignFuzzTests : IDisposable
         foreach (var state in _house.Designs.All())
         {
             var whole = _house.Designs.Resolve(state.Draft);
-            var compiled = new Core.Rules.CompiledType(whole, _house.Designs.Vocabularies, _house.Designs.Tables);
+            var compiled = new Core.Designs.CompiledType(whole, _house.Designs.Vocabularies, _house.Designs.Tables);
             _ = compiled.Judge(new string?[compiled.Width], _house.Designs.Now(Core.Rules.Door.Desk, "me"));
             _ = _house.Designs.Findings(state.Draft);
         }

@@ -1,7 +1,8 @@
+using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Conventions;
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Migration;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;

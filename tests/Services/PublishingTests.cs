@@ -1,7 +1,8 @@
+using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Conventions;
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Formats;
 using ClearLexicon.Storage;
 
@@ -204,7 +205,7 @@ public sealed class PublishingTests : IDisposable
     {
         var csv = "Path,Number\r\n" + string.Concat(Enumerable.Range(1, 50).Select(n => $"Q:\\{n}.tif,{n * 3}\r\n"));
         var brought = await _house.Migrations.ImportAsync(new BroughtFile("old.csv", () => new MemoryStream(System.Text.Encoding.UTF8.GetBytes(csv))), "me");
-        Assert.Null(_house.Migrations.SetPlan(brought.Value, new Core.Migration.MigrationPlan("slip", [new Core.Crosswalks.CrosswalkLine("Number", "number", [])], []), "me").Problem);
+        Assert.Null(_house.Migrations.SetPlan(brought.Value, new Core.Migration.MigrationPlan("slip", [new Core.Cleaning.CrosswalkLine("Number", "number", [])], []), "me").Problem);
         Fields(f => f.Key == "number" ? f with { Max = "120" } : f);
         var looked = await Look();
         // 102 to 120 in steps of three.

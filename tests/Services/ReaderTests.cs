@@ -1,4 +1,4 @@
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Demo;
 

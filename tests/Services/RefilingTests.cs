@@ -1,5 +1,6 @@
 using ClearLexicon.Core.Conventions;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;

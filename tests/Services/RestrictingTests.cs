@@ -1,5 +1,7 @@
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Rules;
 using ClearLexicon.Demo;
 using ClearLexicon.Storage;
 

@@ -1,4 +1,5 @@
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Storage.Tests;

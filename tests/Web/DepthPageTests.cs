@@ -1,8 +1,10 @@
 using System.Net;
 using System.Net.Http.Headers;
 using System.Text;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;
@@ -184,7 +186,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
     public async Task A_term_is_changed_retired_merged_split_and_taken_back_on_its_page()
     {
         Assert.Null(app.Get<Vocabularies>().Create($"Ropes {_code}", "Hemp\tHempen|Old hemp\nManila\nSisal", "test").Problem);
-        var key = DesignCheck.KeyFrom($"Ropes {_code}");
+        var key = ShortName.From($"Ropes {_code}");
         Term? Find(string spelling) => app.Get<Designs>().Vocabularies[key].Find(spelling);
         Task<string> Do(string handler, params (string, string)[] fields) => At($"/Design/Vocabulary/{key}?term=hemp", $"/Design/Vocabulary/{key}?handler={handler}", fields);
         await Do("Term&term=hemp", ("label", "Hemp rope"), ("variants", "Hempen\nOld hemp"), ("code", "H"), ("note", "Tarred."), ("related", "Sisal"), ("languages", ""), ("new-language", "de"), ("label-new", "Hanf"));
@@ -229,7 +231,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
     public async Task Terms_are_brought_after_their_plan_and_broken_lines_stop_all_of_them()
     {
         Assert.Null(app.Get<Vocabularies>().Create($"Buoys {_code}", "Spar", "test").Problem);
-        var key = DesignCheck.KeyFrom($"Buoys {_code}");
+        var key = ShortName.From($"Buoys {_code}");
         var broken = await Upload($"/Design/Import/{key}", "b.csv", "label,status\nCan,\n,current\nCone,lost\n");
         Assert.Contains("Nothing is brought while a line is broken", broken);
         Assert.Contains("“lost” is no status", broken);
@@ -320,7 +322,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
             string[] Said(IEnumerable<Problem> problems) => [.. problems.Select(p => $"{p.Code} {p.Field} {p.Message}").Order(StringComparer.Ordinal)];
             var desk = Said(app.Get<Desk>().Find(id, "Maren Holt")!.Judged!.All);
             var edit = Said(database.Read(c => RecordJudge.Judge(c, type, RecordJudge.Texts(type, record), id, designs.Now(Door.Edit, "Maren Holt"))).All);
-            var plan = new Core.Migration.CompiledPlan(new Core.Migration.MigrationPlan(_code, [.. type.Type.Fields.Select(f => new Core.Crosswalks.CrosswalkLine(f.Key, f.Key, []))], []), type, [.. type.Type.Fields.Select(f => f.Key)]);
+            var plan = new Core.Migration.CompiledPlan(new Core.Migration.MigrationPlan(_code, [.. type.Type.Fields.Select(f => new Core.Cleaning.CrosswalkLine(f.Key, f.Key, []))], []), type, [.. type.Type.Fields.Select(f => f.Key)]);
             var judge = new Core.Migration.RowJudge(plan, new Core.Migration.TakenNames(), designs.Now(Door.Migration, "Maren Holt"));
             judge.Judge(texts, 1);
             var answer = await app.Api().PostAsync($"/api/v1/document-types/{_code}/check", new StringContent(System.Text.Json.JsonSerializer.Serialize(new { records = new[] { record } }), Encoding.UTF8, "application/json"));

@@ -43,7 +43,7 @@ public sealed class DeskPageTests(HarbourApp app) : IAsyncLifetime
     [Fact]
     public async Task What_is_typed_is_judged_before_it_is_kept()
     {
-        var right = Wrong.Truth["imo"][..6] + Core.Rules.CheckDigits.TransportSchemes.ImoCheckDigit(Wrong.Truth["imo"]);
+        var right = Wrong.Truth["imo"][..6] + Core.Fields.CheckDigits.TransportSchemes.ImoCheckDigit(Wrong.Truth["imo"]);
         Assert.Contains("fails its check", WebUtility.HtmlDecode(await _indexer.GetStringAsync(Address)));
         var page = WebUtility.HtmlDecode(await _indexer.GetStringAsync($"{Address}?handler=WhatIf&field=imo&text={right}"));
         Assert.DoesNotContain("fails its check", page);

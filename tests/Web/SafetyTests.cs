@@ -1,6 +1,5 @@
 using System.Net;
 using System.Text.RegularExpressions;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Formats;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;

@@ -1,5 +1,5 @@
+using ClearLexicon.Core.Designs.Threads;
 using ClearLexicon.Core.Reading;
-using ClearLexicon.Core.Schemas.Threads;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;
 using ClearLexicon.Web.Pages;

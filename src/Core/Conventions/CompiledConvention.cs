@@ -1,8 +1,10 @@
 using System.Buffers;
 using System.Collections.Concurrent;
 using System.Globalization;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Fields.CheckDigits;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Conventions;
 
@@ -36,7 +38,7 @@ public sealed class CompiledConvention
     private readonly int _folderPieces;
     private readonly SearchValues<char> _plainCharacters;
     private readonly bool _beyondAscii;
-    private readonly DocumentType _type;
+    private readonly TypeFields _type;
     private readonly Arrangement _whole;
     private readonly ConcurrentDictionary<ulong, Arrangement> _arrangements = new();
 
@@ -49,7 +51,7 @@ public sealed class CompiledConvention
     /// <summary>Whether the name holds a counter of its own.</summary>
     public bool HasCounter { get; }
 
-    internal DocumentType Type => _type;
+    internal TypeFields Type => _type;
 
     internal IReadOnlyList<Piece> Pieces => _pieces;
 
@@ -68,7 +70,7 @@ public sealed class CompiledConvention
     internal string? InsteadOf(int piece) => _instead[piece];
 
     /// <summary>Compiles; a piece whose field does not exist counts as an empty field.</summary>
-    public CompiledConvention(Convention convention, DocumentType type)
+    public CompiledConvention(Convention convention, TypeFields type)
     {
         convention = convention with { Folder = [.. convention.Folder.Select(Within)], Name = [.. convention.Name.Select(Within)] };
         (_type, Convention, Limits) = (type, convention, convention.Limits ?? PathLimits.FileShare);

@@ -1,3 +1,6 @@
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Fields.CheckDigits;
+
 namespace ClearLexicon.Core.Conventions;
 
 /// <summary>What a piece of a path is.</summary>
@@ -121,7 +124,7 @@ public sealed record Piece(PieceKind Kind)
     /// <summary>Form of a date, one of <see cref="DateForms.All"/>; null for <c>yyyy-MM-dd</c>.</summary>
     public string? DateForm { get; init; }
 
-    /// <summary>Language of month names, one of <see cref="Crosswalks.DateReading.Languages"/>; null for English.</summary>
+    /// <summary>Language of month names, one of <see cref="Cleaning.DateReading.Languages"/>; null for English.</summary>
     public string? Language { get; init; }
 
     /// <summary>Case of letters.</summary>

@@ -1,26 +1,16 @@
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Fields.CheckDigits;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Conventions;
-
-/// <summary>A finding about a design, before any document meets it.</summary>
-/// <param name="Code">Stable code.</param>
-/// <param name="Level">Must-findings block publishing.</param>
-/// <param name="Text">What is wrong and what follows from it.</param>
-/// <param name="Place">Where: a field key, a rule id, <c>folder</c>, <c>name</c>, <c>limits</c>, <c>fields</c>, <c>fillings</c>, or <c>vocabulary …</c> or <c>reader …</c> with a key.</param>
-public sealed record Finding(string Code, Level Level, string Text, string Place)
-{
-    /// <summary>What follows from it when nothing is done; empty where the text says so.</summary>
-    public string Consequence { get; init; } = "";
-}
 
 /// <summary>Looks for flaws in a convention that can be seen without a document.</summary>
 public static class ConventionCheck
 {
     /// <summary>The findings, folder first.</summary>
-    public static IEnumerable<Finding> Findings(DocumentType type)
+    public static IEnumerable<Finding> Findings(Convention convention, TypeFields type)
     {
-        var convention = type.Convention;
         var limits = convention.Limits ?? PathLimits.FileShare;
         if (convention.Name.Count == 0)
             yield return new Finding("convention-nameless", Level.Must, "The file name has no pieces yet; documents of this type cannot be filed.", "name");
@@ -41,7 +31,7 @@ public static class ConventionCheck
             yield return new Finding("convention-long", Level.Should, $"With long values the path can reach {longest} characters; {limits.Whole} are allowed. Say which piece may be shortened.", "name");
     }
 
-    private static IEnumerable<Finding> PieceFindings(Piece piece, DocumentType type, string place, PathLimits limits)
+    private static IEnumerable<Finding> PieceFindings(Piece piece, TypeFields type, string place, PathLimits limits)
     {
         if (piece.Kind == PieceKind.Text)
         {
@@ -86,7 +76,7 @@ public static class ConventionCheck
         }
     }
 
-    private static int Longest(IEnumerable<Piece> pieces, DocumentType type) => pieces.Sum(p => p.Kind switch
+    private static int Longest(IEnumerable<Piece> pieces, TypeFields type) => pieces.Sum(p => p.Kind switch
     {
         PieceKind.Text => p.Text.Length,
         PieceKind.Inside => 1,

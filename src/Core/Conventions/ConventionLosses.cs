@@ -1,4 +1,6 @@
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Fields.CheckDigits;
+using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Conventions;
 
@@ -6,9 +8,9 @@ namespace ClearLexicon.Core.Conventions;
 public static class ConventionLosses
 {
     /// <summary>Each loss in a sentence, one a field.</summary>
-    public static IEnumerable<(string Field, string Text)> Of(DocumentType type)
+    public static IEnumerable<(string Field, string Text)> Of(Convention convention, TypeFields type)
     {
-        foreach (var group in type.Convention.Pieces.Where(p => p.Kind == PieceKind.Field).GroupBy(p => p.Field))
+        foreach (var group in convention.Pieces.Where(p => p.Kind == PieceKind.Field).GroupBy(p => p.Field))
         {
             if (type.Find(group.Key) is not { } field) continue;
             if (field.Kind == FieldKind.Date)
@@ -20,9 +22,9 @@ public static class ConventionLosses
             else if (group.Select(p => Of(p, field)).ToList() is var losses && losses.All(l => l is not null))
                 yield return (field.Key, $"{field.Label}: {losses[0]}");
         }
-        foreach (var key in type.Convention.Pieces.Select(p => p.OnlyWhenFilled).OfType<string>().Distinct())
-            if (type.Convention.Pieces.All(p => p.Kind != PieceKind.Field || p.Field != key)) yield return (key, $"{type.LabelOf(key)}: only whether it is filled is kept");
-        if (type.Convention.Pieces.FirstOrDefault(p => p.Kind == PieceKind.Field && p.IfEmpty is not null && !p.LeaveOut) is { } standIn)
+        foreach (var key in convention.Pieces.Select(p => p.OnlyWhenFilled).OfType<string>().Distinct())
+            if (convention.Pieces.All(p => p.Kind != PieceKind.Field || p.Field != key)) yield return (key, $"{type.LabelOf(key)}: only whether it is filled is kept");
+        if (convention.Pieces.FirstOrDefault(p => p.Kind == PieceKind.Field && p.IfEmpty is not null && !p.LeaveOut) is { } standIn)
             yield return (standIn.Field, $"{type.LabelOf(standIn.Field)}: “{standIn.IfEmpty}” is read as empty");
     }
 

@@ -1,5 +1,5 @@
 using System.Globalization;
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Cleaning;
 
 namespace ClearLexicon.Core.Conventions;
 

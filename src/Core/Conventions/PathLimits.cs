@@ -1,5 +1,6 @@
 using System.Buffers;
 using System.Text;
+using ClearLexicon.Core.Rules;
 
 namespace ClearLexicon.Core.Conventions;
 

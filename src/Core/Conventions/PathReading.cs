@@ -1,7 +1,8 @@
 using System.Globalization;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Fields.CheckDigits;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
-using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Conventions;
 
@@ -28,19 +29,15 @@ public sealed class PathReader
     private readonly CompiledConvention _convention;
     private readonly Arrangement[] _arrangements;
     private readonly FieldReader?[] _readers;
-    private readonly int _width;
     private readonly FieldReader[] _fields;
 
-    /// <summary>Prepares for one type.</summary>
-    public PathReader(CompiledType type) : this(type.Convention, i => type.ReaderOf(i), type.Width)
-    {
-    }
-
-    internal PathReader(CompiledConvention convention, Func<int, FieldReader> readerOf, int width)
+    /// <summary>Prepares for one convention.</summary>
+    /// <param name="convention">The convention that names.</param>
+    /// <param name="fields">The readers of its type's fields, by ordinal.</param>
+    public PathReader(CompiledConvention convention, IReadOnlyList<FieldReader> fields)
     {
         _convention = convention;
-        _width = width;
-        _fields = [.. Enumerable.Range(0, width).Select(readerOf)];
+        _fields = [.. fields];
         _readers = [.. convention.Pieces.Select((_, i) => convention.OrdinalOf(i) is >= 0 and var o ? _fields[o] : null)];
         _arrangements = [.. convention.Arrangements()];
     }
@@ -206,7 +203,7 @@ public sealed class PathReader
         // All is divided: the values count when the convention makes the same path of them again.
         private bool Accept()
         {
-            var record = new FieldValue[reader._width];
+            var record = new FieldValue[reader._fields.Length];
             Array.Fill(record, FieldValue.Empty);
             var values = new Dictionary<string, string>(StringComparer.Ordinal);
             var unsure = new HashSet<string>(StringComparer.Ordinal);

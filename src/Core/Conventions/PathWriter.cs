@@ -1,7 +1,7 @@
-using ClearLexicon.Core.Vocabularies;
 using System.Buffers;
 using System.Globalization;
 using System.Text;
+using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Conventions;
 

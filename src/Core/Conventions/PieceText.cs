@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using ClearLexicon.Core.Fields.CheckDigits;
 
 namespace ClearLexicon.Core.Conventions;
 

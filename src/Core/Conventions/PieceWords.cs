@@ -1,5 +1,5 @@
-using ClearLexicon.Core.Crosswalks;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Fields.CheckDigits;
 
 namespace ClearLexicon.Core.Conventions;
 
@@ -7,7 +7,7 @@ namespace ClearLexicon.Core.Conventions;
 public static class PieceWords
 {
     /// <summary>What a piece is called.</summary>
-    public static string NameOf(Piece piece, DocumentType type) => piece.Kind switch
+    public static string NameOf(Piece piece, TypeFields type) => piece.Kind switch
     {
         PieceKind.Text => piece.Text,
         PieceKind.Inside => "/",
@@ -25,10 +25,10 @@ public static class PieceWords
     }
 
     /// <summary>What is done with it, each in a few words; nothing for what needs no saying.</summary>
-    public static IEnumerable<string> Options(Piece p, DocumentType type)
+    public static IEnumerable<string> Options(Piece p, TypeFields type)
     {
         if (p.DateForm is { } form) yield return DateForms.ExampleOf(form);
-        if (p.Language is { } language && language != "en" && DateForms.HasName(p.DateForm ?? "")) yield return $"in {DateReading.Languages.FirstOrDefault(l => l.Code == language).Name}";
+        if (p.Language is { } language && language != "en" && DateForms.HasName(p.DateForm ?? "")) yield return $"in {Cleaning.DateReading.Languages.FirstOrDefault(l => l.Code == language).Name}";
         if (p.Part > 0) yield return $"word {p.Part}";
         if (p.Extract == Extract.FirstLetter) yield return "first letter";
         if (p.Extract == Extract.Initials) yield return "initials";

@@ -1,4 +1,6 @@
 using System.Runtime.InteropServices;
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Migration;
 

@@ -1,6 +1,8 @@
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Core.Vocabularies;
 using F23.StringSimilarity;
 
@@ -76,8 +78,8 @@ public sealed record CrosswalkSuggestion(CrosswalkLine Line, string Reason, doub
     private static double Accepted(Field field, int ordinal, CompiledType type, List<(string Value, long Count)> samples, CleaningStep[] steps)
     {
         if (samples.Count == 0) return 0;
-        var clean = Cleaning.Compile(steps, field);
-        var refusal = FieldChecks.Alone(type, ordinal, new Circumstances(DateOnly.MinValue, Door.Migration));
+        var clean = CleaningSteps.Compile(steps, field);
+        var refusal = type.Alone(ordinal, new Circumstances(DateOnly.MinValue, Door.Migration));
         var accepted = samples.Where(s => refusal(clean(s.Value)) is null).Sum(s => s.Count);
         return (double)accepted / samples.Sum(s => s.Count);
     }

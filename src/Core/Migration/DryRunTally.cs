@@ -1,6 +1,9 @@
 using System.Runtime.InteropServices;
+using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 
 namespace ClearLexicon.Core.Migration;
 

@@ -1,4 +1,6 @@
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
 
 namespace ClearLexicon.Core.Migration;
@@ -41,14 +43,14 @@ public sealed class CompiledPlan
         {
             int column = names.IndexOf(line.Source), ordinal = type.OrdinalOf(line.Field);
             if (column < 0 || ordinal < 0) continue;
-            steps.Add((column, ordinal, true, Cleaning.Compile(line.Steps, type.Type.Fields[ordinal]), $"column {line.Source}"));
+            steps.Add((column, ordinal, true, CleaningSteps.Compile(line.Steps, type.Type.Fields[ordinal]), $"column {line.Source}"));
         }
         foreach (var (pass, number) in plan.Passes.Select((p, i) => (p, i + 1)))
         {
             if (PassKinds.Fault(pass, type.Type, columns) is not null) continue;
             var ordinal = type.OrdinalOf(pass.Field);
             var find = PassKinds.Find(pass.Kind)!.Make(pass, type);
-            var clean = Cleaning.Compile(pass.Steps, type.Type.Fields[ordinal]);
+            var clean = CleaningSteps.Compile(pass.Steps, type.Type.Fields[ordinal]);
             steps.Add((names.IndexOf(pass.Source), ordinal, pass.OnlyEmpty, text => find(text) is { } found ? clean(found) : null, $"pass {number}"));
         }
         _steps = [.. steps];

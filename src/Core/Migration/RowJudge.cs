@@ -1,8 +1,8 @@
 using System.IO.Hashing;
 using System.Runtime.InteropServices;
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 
 namespace ClearLexicon.Core.Migration;
 

@@ -1,8 +1,10 @@
+using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Conventions.Inference;
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Migration;
 
@@ -64,7 +66,7 @@ public static class PassKinds
         : type.Find(pass.Field) is not { } field ? $"The field “{pass.Field}” is not in {type.Name}."
         : kind.NeedsSource && !columns.Contains(pass.Source) ? $"The inventory has no column “{pass.Source}”."
         : pass.Kind == ByConvention && type.Convention.Pieces.All(p => p.Kind != PieceKind.Field || p.Field != pass.Field) ? $"{field.Label} does not stand in the convention of {type.Name}."
-        : kind.Fault(pass, field) ?? pass.Steps.Select(Cleaning.Fault).FirstOrDefault(f => f is not null);
+        : kind.Fault(pass, field) ?? pass.Steps.Select(CleaningSteps.Fault).FirstOrDefault(f => f is not null);
 
     private static Func<string, string?> Piece(string pattern)
     {
@@ -83,7 +85,7 @@ public static class PassKinds
     // Several passes read the same path one after another, so the last reading is kept, one for each thread.
     private sealed class ReadPaths(CompiledType type)
     {
-        private readonly PathReader _reader = new(type);
+        private readonly PathReader _reader = type.PathReader();
         private readonly ThreadLocal<(string Path, PathReading Reading)> _last = new();
 
         public string? Value(string path, string field)

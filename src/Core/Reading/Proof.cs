@@ -1,4 +1,6 @@
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Reading;
 
@@ -33,7 +35,7 @@ public sealed record ProofRow(string Sample, bool Claimed, IReadOnlyList<ProofCe
 public static class Proof
 {
     /// <summary>Judges one sample page with one reader.</summary>
-    public static ProofRow Try(string sample, PageText page, Reader reader, DocumentType type, IReadOnlyDictionary<string, string> truth)
+    public static ProofRow Try(string sample, PageText page, Reader reader, TypeFields type, IReadOnlyDictionary<string, string> truth)
     {
         var claim = Recognition.Try(page, reader);
         var read = claim.Holds ? ZoneReading.Read(page, 1, claim, type) : [];

@@ -1,4 +1,5 @@
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Reading;
 

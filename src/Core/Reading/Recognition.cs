@@ -1,3 +1,4 @@
+using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
 using F23.StringSimilarity;
 

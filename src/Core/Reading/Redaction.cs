@@ -1,5 +1,5 @@
-using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Reading;
 
@@ -23,20 +23,22 @@ public sealed class Redaction
     public IReadOnlyList<string> Unplaced { get; }
 
     /// <summary>Collects what is restricted of a document.</summary>
-    /// <param name="type">Its type as it is published now.</param>
+    /// <param name="fields">The fields of its type as it is published now.</param>
+    /// <param name="filled">Keys of fields that reference tables fill.</param>
     /// <param name="record">Its values by field key.</param>
     /// <param name="evidence">Where they were read, by field key.</param>
-    public Redaction(CompiledType type, IReadOnlyDictionary<string, string> record, IReadOnlyDictionary<string, Evidence> evidence)
+    public Redaction(
+        IReadOnlyList<FieldReader> fields, IReadOnlySet<string> filled, IReadOnlyDictionary<string, string> record, IReadOnlyDictionary<string, Evidence> evidence)
     {
-        var filled = type.Type.Fillings.SelectMany(f => f.Targets.Values).ToHashSet(StringComparer.Ordinal);
         var unplaced = new List<string>();
         foreach (var key in evidence.Keys.Union(record.Keys))
         {
-            var field = type.Type.Find(key);
+            var reader = fields.FirstOrDefault(f => f.Field.Key == key);
+            var field = reader?.Field;
             if (field is { Restricted: false }) continue;
             var text = record.GetValueOrDefault(key, "");
             var place = evidence.GetValueOrDefault(key);
-            _spellings.Add(field, text, type.OrdinalOf(key) is >= 0 and var i ? type.TermsOf(i) : null);
+            _spellings.Add(field, text, reader?.Terms);
             if (place is not null)
             {
                 _places.Add(place);

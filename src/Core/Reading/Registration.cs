@@ -1,3 +1,5 @@
+using ClearLexicon.Core.Rules;
+
 namespace ClearLexicon.Core.Reading;
 
 /// <summary>

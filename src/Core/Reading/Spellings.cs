@@ -1,6 +1,6 @@
 using System.Globalization;
-using ClearLexicon.Core.Crosswalks;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Reading;

@@ -1,5 +1,6 @@
-using ClearLexicon.Core.Crosswalks;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Rules;
 
 namespace ClearLexicon.Core.Reading;
 
@@ -11,7 +12,7 @@ public static class ZoneReading
     /// <param name="number">Its number in the document, from 1.</param>
     /// <param name="claim">The reader with the clues it found.</param>
     /// <param name="type">The document type it fills; lines to fields that are gone are passed over.</param>
-    public static IReadOnlyList<CapturedValue> Read(PageText page, int number, Claim claim, DocumentType type)
+    public static IReadOnlyList<CapturedValue> Read(PageText page, int number, Claim claim, TypeFields type)
     {
         var registration = Registration.Fit(page, claim.Matches);
         var captured = new List<CapturedValue>();
@@ -21,7 +22,7 @@ public static class ZoneReading
             var taken = InZone(page, zone.Box, registration);
             var here = registration.FromTaught(zone.Box);
             if (Join(taken, page.Method, number) is not { } evidence) { captured.Add(new CapturedValue(field.Key, "", null, here)); continue; }
-            captured.Add(new CapturedValue(field.Key, Cleaning.Compile(line.Steps, field)(evidence.Raw), evidence, here));
+            captured.Add(new CapturedValue(field.Key, CleaningSteps.Compile(line.Steps, field)(evidence.Raw), evidence, here));
         }
         return captured;
     }

@@ -1,7 +1,7 @@
 using System.Globalization;
-using ClearLexicon.Core.Crosswalks;
-using ClearLexicon.Core.Rules.CheckDigits;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Fields.CheckDigits;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Rules;
@@ -42,14 +42,14 @@ public static class FieldChecks
     }
 
     /// <summary>A test of texts by what their field demands, alone on an empty record: the problem, or null. Compiled once for any number of texts; not thread-safe.</summary>
-    public static Func<string, Problem?> Alone(CompiledType type, int ordinal, Circumstances now)
+    public static Func<string, Problem?> Alone(FieldReader reader, int ordinal, RuleScope scope, Circumstances now)
     {
-        var checks = Of(type.ReaderOf(ordinal), ordinal, type.Scope).ToArray();
-        var record = new FieldValue[type.Width];
+        var checks = Of(reader, ordinal, scope).ToArray();
+        var record = new FieldValue[scope.Type.Fields.Count];
         Array.Fill(record, FieldValue.Empty);
         return text =>
         {
-            record[ordinal] = type.ReaderOf(ordinal).Read(text);
+            record[ordinal] = reader.Read(text);
             foreach (var check in checks)
                 if (check(record, now) is { } problem) return problem;
             return null;
@@ -60,17 +60,13 @@ public static class FieldChecks
     public static IEnumerable<(int Ordinal, Check[] Checks)> OfRows(FieldReader reader, int ordinal, RuleScope scope)
     {
         if (reader.Field.Kind != FieldKind.Table) yield break;
-        var rowType = RowType(reader.Field);
-        var rows = scope with { Type = rowType };
+        var rows = scope with { Type = TypeFields.OfRows(reader.Field) };
         yield return (ordinal,
         [
             .. reader.Columns.SelectMany((c, i) => Of(c, i, rows)),
-            .. rowType.Rules.Where(r => RuleKinds.Fault(r, rowType) is null).Select(r => RuleKinds.Compile(r, rows)).OfType<Check>(),
+            .. (reader.Field.RowRules ?? []).Where(r => RuleKinds.Fault(r, rows.Type) is null).Select(r => RuleKinds.Compile(r, rows)).OfType<Check>(),
         ]);
     }
-
-    /// <summary>A table's columns and row rules as a document type of their own.</summary>
-    public static DocumentType RowType(Field table) => DocumentType.Empty(table.Key, table.Label) with { Fields = table.Columns ?? [], Rules = table.RowRules ?? [] };
 
     /// <summary>A test whether a whole text matches a pattern, and what a message shows of the pattern.</summary>
     internal static (Func<string, bool> Matches, string Shown) Matcher(string pattern)
@@ -95,7 +91,7 @@ public static class FieldChecks
         };
         var vocabulary = terms?.Vocabulary.Name ?? field.Vocabulary;
         var unsound = new Problem("not-unicode", Level.Must, field.Key, field.Label);
-        var reading = field.Kind == FieldKind.Date ? field.Cleaning?.FirstOrDefault(s => s.Kind == "read-date" && Cleaning.Fault(s) is null)?.Argument : null;
+        var reading = field.Kind == FieldKind.Date ? field.Cleaning?.FirstOrDefault(s => s.Kind == "read-date" && CleaningSteps.Fault(s) is null)?.Argument : null;
         return (record, _) =>
         {
             if (record[ordinal].State != ValueState.Unreadable) return null;

@@ -1,4 +1,4 @@
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Rules;
 
@@ -20,9 +20,9 @@ public sealed class Fillings
     private readonly (string Table, int[] Keys, TableIndex Index, (int Column, int Ordinal)[] Targets, bool Always)[] _fillings;
 
     /// <summary>Compiles; fillings that name fields or columns that are gone are left out.</summary>
-    public Fillings(DocumentType type, IReadOnlyDictionary<string, ReferenceTable> tables) => _fillings =
+    public Fillings(IReadOnlyList<Filling> fillings, TypeFields type, IReadOnlyDictionary<string, ReferenceTable> tables) => _fillings =
     [
-        .. type.Fillings.Where(f => tables.GetValueOrDefault(f.Table) is { Address: null })
+        .. fillings.Where(f => tables.GetValueOrDefault(f.Table) is { Address: null })
             .Select(f => (Filling: f, Table: tables[f.Table]))
             .Where(f => f.Filling.Keys.All(k => f.Table.ColumnOf(k.Key) >= 0 && type.OrdinalOf(k.Value) >= 0) && f.Filling.Targets.All(t => f.Table.ColumnOf(t.Key) >= 0 && type.OrdinalOf(t.Value) >= 0))
             .Select(f => (f.Table.Name, f.Filling.Keys.Values.Select(type.OrdinalOf).ToArray(), f.Table.IndexOn([.. f.Filling.Keys.Keys.Select(f.Table.ColumnOf)]),
@@ -48,7 +48,7 @@ public sealed class Fillings
     }
 
     /// <summary>Fields that several rows would fill differently.</summary>
-    public IEnumerable<Choice> Choices(FieldValue[] values, DocumentType type)
+    public IEnumerable<Choice> Choices(FieldValue[] values, TypeFields type)
     {
         foreach (var (table, keys, index, targets, always) in _fillings)
         {

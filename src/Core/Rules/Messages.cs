@@ -1,3 +1,5 @@
+using ClearLexicon.Core.Fields;
+
 namespace ClearLexicon.Core.Rules;
 
 /// <summary>

@@ -1,14 +1,6 @@
+using ClearLexicon.Core.Fields;
+
 namespace ClearLexicon.Core.Rules;
-
-/// <summary>How binding a requirement is (the words of RFC 2119).</summary>
-public enum Level
-{
-    /// <summary>Blocks filing.</summary>
-    Must,
-
-    /// <summary>Can be overridden with a reason.</summary>
-    Should,
-}
 
 /// <summary>One thing that does not hold for a record. A value: two equal problems are the same finding.</summary>
 /// <param name="Code">Stable machine code, e.g. <c>compare</c>; <see cref="Messages"/> has its text.</param>
@@ -40,4 +32,21 @@ public sealed record Problem(
 
     /// <summary>Tells this problem from every other of the same record; overrides refer to it.</summary>
     public string Id => (Rule is null ? $"{Code}:{Field}" : $"{Code}:{Field}:{Rule}") + (Row == 0 ? "" : $":{Row}");
+}
+
+/// <summary>What rules say when they do not hold.</summary>
+public static class RuleProblems
+{
+    /// <summary>All own messages by language; null when there are none.</summary>
+    public static IReadOnlyDictionary<string, string>? Said(this Rule rule)
+    {
+        if (rule.Message is null && rule.Translations is null) return null;
+        var said = rule.Translations?.ToDictionary(StringComparer.Ordinal) ?? [];
+        if (rule.Message is { Length: > 0 } message) said[Messages.English] = message;
+        return said;
+    }
+
+    /// <summary>A problem found by this rule.</summary>
+    public static Problem Found(this Rule rule, string code, string? field, string? a = null, string? b = null, string? c = null) =>
+        new(code, rule.Level, field, a, b, c, rule.Id, rule.Said());
 }

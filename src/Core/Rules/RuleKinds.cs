@@ -1,5 +1,5 @@
 using System.Globalization;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Rules;
 
@@ -23,7 +23,7 @@ public static class RuleKinds
     public static IRuleKind? Find(string code) => ByCode.GetValueOrDefault(code);
 
     /// <summary>The whole rule as a sentence.</summary>
-    public static string Sentence(Rule rule, DocumentType type)
+    public static string Sentence(Rule rule, TypeFields type)
     {
         var holds = Find(rule.Kind)?.Sentence(rule, type) ?? rule.Kind;
         return rule.When is { Comparisons.Count: > 0 } when ? $"When {when.InWords(type)}: {holds}" : holds;
@@ -39,7 +39,7 @@ public static class RuleKinds
     }
 
     /// <summary>Why a rule cannot be compiled for a type, in one sentence; null when it can.</summary>
-    public static string? Fault(Rule rule, DocumentType type)
+    public static string? Fault(Rule rule, TypeFields type)
     {
         if (Find(rule.Kind) is not { } kind) return $"There is no rule kind “{rule.Kind}”.";
         foreach (var parameter in kind.Parameters)
@@ -47,7 +47,7 @@ public static class RuleKinds
         return rule.When?.Fault(type) ?? kind.Fault(rule, type);
     }
 
-    private static string? Fault(Rule rule, RuleParameter parameter, DocumentType type)
+    private static string? Fault(Rule rule, RuleParameter parameter, TypeFields type)
     {
         var given = rule[parameter.Name];
         switch (parameter.Kind)
@@ -65,7 +65,7 @@ public static class RuleKinds
         }
     }
 
-    private static string? FieldFault(Rule rule, RuleParameter parameter, DocumentType type)
+    private static string? FieldFault(Rule rule, RuleParameter parameter, TypeFields type)
     {
         var keys = rule.Keys(parameter.Name);
         if (keys.Length < parameter.Least)
@@ -84,34 +84,4 @@ public static class RuleKinds
     internal static decimal? Number(string text) => decimal.TryParse(text, NumberStyles.Number, CultureInfo.InvariantCulture, out var n) ? n : null;
 
     internal static string Text(decimal number) => number.ToString("0.#############################", CultureInfo.InvariantCulture);
-}
-
-/// <summary>Field kinds in words.</summary>
-public static class FieldKindNames
-{
-    /// <summary>The word for a kind.</summary>
-    public static string Of(FieldKind kind) => kind switch
-    {
-        FieldKind.Text => "text",
-        FieldKind.WholeNumber => "whole number",
-        FieldKind.Decimal => "decimal",
-        FieldKind.Date => "date",
-        FieldKind.YesNo => "yes/no",
-        FieldKind.Amount => "amount",
-        FieldKind.Terms => "several terms",
-        FieldKind.Identifier => "identifier",
-        FieldKind.Table => "table",
-        _ => "term",
-    };
-
-    /// <summary>The words for a default's source.</summary>
-    public static string Of(DefaultSource source) => source switch
-    {
-        DefaultSource.Today => "the current date",
-        DefaultSource.Person => "the person",
-        DefaultSource.Batch => "the batch",
-        DefaultSource.Formula => "a formula",
-        DefaultSource.Previous => "the document before",
-        _ => "a constant",
-    };
 }

@@ -1,4 +1,7 @@
 using System.Runtime.InteropServices;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Fields.CheckDigits;
+using ClearLexicon.Core.Reading;
 
 namespace ClearLexicon.Core.Vocabularies;
 

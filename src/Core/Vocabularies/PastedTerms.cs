@@ -1,3 +1,5 @@
+using ClearLexicon.Core.Reading;
+
 namespace ClearLexicon.Core.Vocabularies;
 
 /// <summary>What a paste from a spreadsheet would add, and the lines that cannot be taken, each named by its number.</summary>

@@ -1,3 +1,5 @@
+using ClearLexicon.Core.Fields;
+
 namespace ClearLexicon.Core.Vocabularies;
 
 /// <summary>What cannot stand in a vocabulary.</summary>

@@ -2,7 +2,6 @@ using System.Text;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using System.Threading.Channels;
-using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Formats;
 

@@ -1,6 +1,6 @@
 using System.Text.Json;
+using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Services;
 using ClearLexicon.Web.Hosting;
 using Microsoft.AspNetCore.Authentication.Cookies;

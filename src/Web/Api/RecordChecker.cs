@@ -1,7 +1,9 @@
 using System.Buffers;
 using System.Text.Json;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Services;
 using Microsoft.Data.Sqlite;
 

@@ -1,6 +1,5 @@
 using System.Security.Claims;
 using ClearLexicon.Core.Reading;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Formats;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;

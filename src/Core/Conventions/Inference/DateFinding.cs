@@ -1,4 +1,6 @@
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Fields.CheckDigits;
 
 namespace ClearLexicon.Core.Conventions.Inference;
 

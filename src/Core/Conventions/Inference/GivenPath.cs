@@ -1,3 +1,5 @@
+using ClearLexicon.Core.Rules;
+
 namespace ClearLexicon.Core.Conventions.Inference;
 
 /// <summary>A path as somebody wrote it, brought to folders and name below a root.</summary>

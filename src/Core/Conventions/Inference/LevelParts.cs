@@ -1,3 +1,5 @@
+using ClearLexicon.Core.Fields.CheckDigits;
+
 namespace ClearLexicon.Core.Conventions.Inference;
 
 /// <summary>A part of one level that stands in every row: what varies, or the same text everywhere.</summary>

@@ -1,6 +1,7 @@
 using System.Globalization;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Conventions.Inference;
@@ -52,12 +53,14 @@ public static class PathInference
     /// <summary>Proposes a convention for a type.</summary>
     /// <param name="lines">The paths, one each.</param>
     /// <param name="type">The type; its own fields are taken where they fit.</param>
+    /// <param name="convention">Its convention so far, whose limits hold.</param>
     /// <param name="vocabularies">Vocabularies by key.</param>
     /// <returns>The proposal, or why there is none.</returns>
-    public static (ProposedConvention? Proposal, string? Problem) Propose(IReadOnlyList<string> lines, DocumentType type, IReadOnlyDictionary<string, VocabularyIndex> vocabularies)
+    public static (ProposedConvention? Proposal, string? Problem) Propose(
+        IReadOnlyList<string> lines, TypeFields type, Convention convention, IReadOnlyDictionary<string, VocabularyIndex> vocabularies)
     {
         if (lines.Count > Most) return (null, $"These are {lines.Count} paths; {Most} at most are looked at together.");
-        var limits = type.Convention.Limits ?? PathLimits.FileShare;
+        var limits = convention.Limits ?? PathLimits.FileShare;
         var refused = new List<(int, string, string)>();
         var paths = new List<GivenPath>(lines.Count);
         for (var i = 0; i < lines.Count; i++)
@@ -78,7 +81,7 @@ public static class PathInference
         // A listing is looked at evenly; all of it is checked afterwards.
         var looked = main.Length <= MostLooked ? main : [.. Enumerable.Range(0, MostLooked).Select(i => main[(int)((long)i * main.Length / MostLooked)])];
 
-        var (draft, fits) = Best(looked, paths, type, vocabularies, notes);
+        var (draft, fits) = Best(looked, paths, type, convention, vocabularies, notes);
         var unexplained = paths.Where((_, i) => !fits[i]).GroupBy(p => string.Join('/', p.Levels.Select(l => PathTokens.FormOf(PathTokens.Of(l))))).OrderByDescending(g => g.Count())
             .Select(g => new UnexplainedGroup(g.Key.Length > 120 ? CodePoints.First(g.Key, 120) + "…" : g.Key, g.Count(), g.First().Path)).ToList();
         if (draft.Folder.Concat(draft.Name).All(p => p.Piece.Kind != PieceKind.Text && p.Piece.Kind != PieceKind.Inside ? p.Unsure : p.Piece.Kind == PieceKind.Inside) && paths.Count > 1)
@@ -88,7 +91,8 @@ public static class PathInference
 
     // The ways to divide the levels are tried from the most telling to the plainest, until enough is explained: a small set of
     // examples whole, of a listing four fifths.
-    private static (Draft Draft, bool[] Fits) Best(GivenPath[] looked, List<GivenPath> paths, DocumentType type, IReadOnlyDictionary<string, VocabularyIndex> vocabularies, List<string> notes)
+    private static (Draft Draft, bool[] Fits) Best(GivenPath[] looked, List<GivenPath> paths, TypeFields type, Convention convention,
+        IReadOnlyDictionary<string, VocabularyIndex> vocabularies, List<string> notes)
     {
         var depth = looked[0].Levels.Length;
         // Numbers in brackets that only some names end with tell equal names apart; that is no piece.
@@ -102,7 +106,7 @@ public static class PathInference
         {
             if (ProposedPieces.Of([.. ways.Select((w, i) => w[chosen[i]])], type, vocabularies) is { } draft)
             {
-                var fits = Fits(draft, paths, type, vocabularies);
+                var fits = Fits(draft, paths, type, convention, vocabularies);
                 var count = fits.Count(f => f);
                 if (best is null || count > best.Value.Count) best = (draft, fits, count);
                 if (count >= (paths.Count <= Few ? paths.Count : paths.Count * 4 / 5)) break;
@@ -126,13 +130,14 @@ public static class PathInference
         return open > 0 && name.AsSpan(open + 2, name.Length - open - 3) is { Length: > 0 and <= 4 } digits && int.TryParse(digits, NumberStyles.None, CultureInfo.InvariantCulture, out _) ? name.Length - open : 0;
     }
 
-    private static bool[] Fits(Draft draft, List<GivenPath> paths, DocumentType type, IReadOnlyDictionary<string, VocabularyIndex> vocabularies)
+    private static bool[] Fits(
+        Draft draft, List<GivenPath> paths, TypeFields type, Convention before, IReadOnlyDictionary<string, VocabularyIndex> vocabularies)
     {
-        var convention = type.Convention with { Folder = [.. draft.Folder.Select(p => p.Piece)], Name = [.. draft.Name.Select(p => p.Piece)] };
+        var convention = before with { Folder = [.. draft.Folder.Select(p => p.Piece)], Name = [.. draft.Name.Select(p => p.Piece)] };
         var known = vocabularies.ToDictionary(StringComparer.Ordinal);
         foreach (var made in draft.Fields.Where(f => f.NewTerms.Count > 0)) known[made.Field.Vocabulary!] = new VocabularyIndex(new Vocabulary(made.Field.Vocabulary!, made.Field.Label, [.. made.NewTerms.Select(t => new Term(t, [], null) { Id = t })]) { Growth = Growth.WithReview });
-        var compiled = new CompiledType(type with { Fields = [.. type.Fields, .. draft.Fields.Select(f => f.Field)], Convention = convention }, known);
-        var reader = new PathReader(compiled);
+        var fields = type with { Fields = [.. type.Fields, .. draft.Fields.Select(f => f.Field)] };
+        var reader = new PathReader(new CompiledConvention(convention, fields), [.. fields.Fields.Select(f => new FieldReader(f, known))]);
         var now = new Circumstances(default, Door.Desk);
         var fits = new bool[paths.Count];
         Parallel.For(0, fits.Length, i => fits[i] = reader.Read(paths[i].Path, now).Fits);

@@ -1,4 +1,5 @@
 using System.Text;
+using ClearLexicon.Core.Fields.CheckDigits;
 
 namespace ClearLexicon.Core.Conventions.Inference;
 

@@ -1,4 +1,7 @@
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Fields.CheckDigits;
+using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Conventions.Inference;
@@ -6,7 +9,7 @@ namespace ClearLexicon.Core.Conventions.Inference;
 /// <summary>Turns the parts of all levels into pieces and the fields they need.</summary>
 internal sealed class ProposedPieces
 {
-    private readonly DocumentType _type;
+    private readonly TypeFields _type;
     private readonly IReadOnlyDictionary<string, VocabularyIndex> _vocabularies;
     private readonly List<List<Part>> _levels;
     private readonly int[] _rows;
@@ -15,14 +18,14 @@ internal sealed class ProposedPieces
     // Texts of the fields so far by row, so that another part may be found to repeat one.
     private readonly List<(Field Field, string?[] Values)> _known = [];
 
-    private ProposedPieces(List<List<Part>> levels, DocumentType type, IReadOnlyDictionary<string, VocabularyIndex> vocabularies)
+    private ProposedPieces(List<List<Part>> levels, TypeFields type, IReadOnlyDictionary<string, VocabularyIndex> vocabularies)
     {
         (_levels, _type, _vocabularies) = (levels, type, vocabularies);
         _rows = [.. Enumerable.Range(0, levels[0][0].Values.Length).Where(r => levels.All(l => l.All(p => p.Values[r] is not null)))];
     }
 
     /// <summary>Pieces of the parts; null when no row has all levels in the form of the parts.</summary>
-    public static Draft? Of(List<List<Part>> levels, DocumentType type, IReadOnlyDictionary<string, VocabularyIndex> vocabularies) =>
+    public static Draft? Of(List<List<Part>> levels, TypeFields type, IReadOnlyDictionary<string, VocabularyIndex> vocabularies) =>
         new ProposedPieces(levels, type, vocabularies) is { _rows.Length: > 0 } pieces ? pieces.Make() : null;
 
     private bool One => _levels[0][0].Values.Length == 1;
@@ -88,7 +91,7 @@ internal sealed class ProposedPieces
             var reader = new FieldReader(field, _vocabularies);
             System.Text.RegularExpressions.Regex? pattern = null;
             if (field.Kind == FieldKind.Text && !SafePattern.TryWhole(field.Pattern!, out pattern, out _)) continue;
-            var scheme = Rules.CheckDigits.CheckSchemes.Find(field.Scheme);
+            var scheme = Fields.CheckDigits.CheckSchemes.Find(field.Scheme);
             if (field.Kind == FieldKind.Identifier && scheme is null) continue;
             bool Takes(string text) => field.Kind switch
             {
@@ -198,8 +201,8 @@ internal sealed class ProposedPieces
     private Field New(string label, FieldKind kind)
     {
         var (n, unique) = (1, label);
-        while (_type.Find(DesignCheck.KeyFrom(unique)) is not null || _made.Any(m => m.Field.Key == DesignCheck.KeyFrom(unique))) unique = $"{label} {++n}";
-        var field = new Field(DesignCheck.KeyFrom(unique), unique, kind) { Required = true };
+        while (_type.Find(ShortName.From(unique)) is not null || _made.Any(m => m.Field.Key == ShortName.From(unique))) unique = $"{label} {++n}";
+        var field = new Field(ShortName.From(unique), unique, kind) { Required = true };
         if (kind == FieldKind.Date) _made.Add(new ProposedField(field, []));
         return field;
     }

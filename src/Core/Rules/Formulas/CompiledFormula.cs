@@ -1,4 +1,4 @@
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Rules.Formulas;
 
@@ -26,7 +26,7 @@ public sealed class CompiledFormula
     /// <param name="type">The type whose fields it may name.</param>
     /// <param name="formula">The compiled formula, or null.</param>
     /// <param name="problem">What is wrong and where, in one sentence.</param>
-    public static bool TryCompile(string text, DocumentType type, out CompiledFormula? formula, out string? problem)
+    public static bool TryCompile(string text, TypeFields type, out CompiledFormula? formula, out string? problem)
     {
         (formula, problem) = (null, null);
         if (text.Length > Longest) { problem = $"The formula is longer than {Longest} characters."; return false; }

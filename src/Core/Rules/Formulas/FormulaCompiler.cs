@@ -1,9 +1,9 @@
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Rules.Formulas;
 
 /// <summary>Turns a formula's tree into delegates.</summary>
-internal sealed class FormulaCompiler(DocumentType type)
+internal sealed class FormulaCompiler(TypeFields type)
 {
     /// <summary>Longest text that a formula makes.</summary>
     internal const int LongestText = 100_000;

@@ -1,3 +1,4 @@
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Rules.Formulas;

@@ -1,4 +1,7 @@
 using System.Globalization;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Fields.CheckDigits;
+using ClearLexicon.Core.Reading;
 using Superpower;
 using Superpower.Model;
 using Superpower.Parsers;

@@ -1,4 +1,5 @@
 using System.Globalization;
+using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Rules.Formulas;
 
@@ -57,4 +58,4 @@ public readonly record struct FormulaValue(FormulaKind Kind, decimal Number, str
 }
 
 /// <summary>One compiled part of a formula.</summary>
-internal delegate FormulaValue Part(ReadOnlySpan<Schemas.FieldValue> record, Circumstances now);
+internal delegate FormulaValue Part(ReadOnlySpan<Fields.FieldValue> record, Circumstances now);

@@ -1,4 +1,4 @@
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Rules;
 
@@ -23,7 +23,7 @@ public sealed class AddsUp : IRuleKind
     ];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, DocumentType type)
+    public string Sentence(Rule rule, TypeFields type)
     {
         var parts = string.Join(" + ", rule.Keys("parts").Select(type.LabelOf));
         var within = Tolerance(rule) > 0 ? $" within {rule["tolerance"]}" : "";
@@ -84,7 +84,7 @@ public sealed class Multiplies : IRuleKind
     ];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, DocumentType type) => $"{string.Join(" × ", rule.Keys("factors").Select(type.LabelOf))} = {type.LabelOf(rule["product"])}";
+    public string Sentence(Rule rule, TypeFields type) => $"{string.Join(" × ", rule.Keys("factors").Select(type.LabelOf))} = {type.LabelOf(rule["product"])}";
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)

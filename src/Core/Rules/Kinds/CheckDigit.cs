@@ -1,5 +1,5 @@
-using ClearLexicon.Core.Rules.CheckDigits;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Fields.CheckDigits;
 
 namespace ClearLexicon.Core.Rules;
 
@@ -19,10 +19,10 @@ public sealed class CheckDigit : IRuleKind
         [RuleParameter.Field("Number", FieldKind.Text, FieldKind.WholeNumber, FieldKind.Identifier), Scheme, new("house", "own scheme", ParameterKind.OptionalText, [])];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, DocumentType type) => $"{type.LabelOf(rule["field"])} passes the check digit of {Find(rule)?.Name ?? rule["scheme"]}";
+    public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} passes the check digit of {Find(rule)?.Name ?? rule["scheme"]}";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, DocumentType type) => rule["scheme"] == CheckSchemes.House && !HouseScheme.TryParse(rule["house"], out _, out var problem) ? problem : null;
+    public string? Fault(Rule rule, TypeFields type) => rule["scheme"] == CheckSchemes.House && !HouseScheme.TryParse(rule["house"], out _, out var problem) ? problem : null;
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)

@@ -1,5 +1,6 @@
 using System.Globalization;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Rules;
 
@@ -26,10 +27,10 @@ public sealed class Compare : IRuleKind
         [new("first", "Field", ParameterKind.Field, Comparable), How, new("second", "other field", ParameterKind.Field, Comparable), Shift, RuleParameter.Number("by", "by how much")];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, DocumentType type) => $"{type.LabelOf(rule["first"])} {Sign(rule["how"])} {Second(rule, type)}";
+    public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["first"])} {Sign(rule["how"])} {Second(rule, type)}";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, DocumentType type)
+    public string? Fault(Rule rule, TypeFields type)
     {
         FieldKind first = type.Find(rule["first"])!.Kind, second = type.Find(rule["second"])!.Kind;
         var numbers = RuleKinds.Numbers.Contains(first) && RuleKinds.Numbers.Contains(second);
@@ -103,7 +104,7 @@ public sealed class Compare : IRuleKind
 
     private static string Sign(string how) => how switch { "below" => "<", "equal" => "=", "not-equal" => "≠", "at-least" => "≥", "above" => ">", _ => "≤" };
 
-    private static string Second(Rule rule, DocumentType type)
+    private static string Second(Rule rule, TypeFields type)
     {
         var name = type.LabelOf(rule["second"]);
         var by = rule["by"];

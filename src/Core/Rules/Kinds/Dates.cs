@@ -1,5 +1,5 @@
 using System.Globalization;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Rules;
 
@@ -20,14 +20,14 @@ public sealed class DateToday : IRuleKind
         [RuleParameter.Field("Date", FieldKind.Date), How, RuleParameter.Number("days", "days"), new("other", "other date", ParameterKind.Field, [FieldKind.Date], 0)];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, DocumentType type)
+    public string Sentence(Rule rule, TypeFields type)
     {
         var name = type.LabelOf(rule["field"]);
         return rule["how"] switch { "near" => $"{name} is within {rule["days"]} days of today", "near-field" => $"{name} is within {rule["days"]} days of {type.LabelOf(rule["other"])}", _ => $"{name} is {How.Words(rule["how"])}" };
     }
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, DocumentType type) =>
+    public string? Fault(Rule rule, TypeFields type) =>
         rule["how"] is "near" or "near-field" && Exact.Count(RuleKinds.Number(rule["days"])) is not >= 0 ? "days: write how many days apart the dates may be."
         : rule["how"] == "near-field" && type.Find(rule["other"]) is null ? "other date: choose a field." : null;
 
@@ -66,10 +66,10 @@ public sealed class DateWithin : IRuleKind
         [RuleParameter.Field("Date", FieldKind.Date), new("earliest", "from", ParameterKind.Date, []), new("latest", "to", ParameterKind.Date, [])];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, DocumentType type) => $"{type.LabelOf(rule["field"])} lies {Within.Words(rule["earliest"], rule["latest"])}";
+    public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} lies {Within.Words(rule["earliest"], rule["latest"])}";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, DocumentType type) => Within.Fault(rule["earliest"], rule["latest"], string.CompareOrdinal(rule["earliest"], rule["latest"]) > 0);
+    public string? Fault(Rule rule, TypeFields type) => Within.Fault(rule["earliest"], rule["latest"], string.CompareOrdinal(rule["earliest"], rule["latest"]) > 0);
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)

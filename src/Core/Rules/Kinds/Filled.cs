@@ -1,5 +1,5 @@
 using System.Text.Json.Nodes;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Rules;
 
@@ -18,7 +18,7 @@ public sealed class Filled : IRuleKind
     public IReadOnlyList<RuleParameter> Parameters { get; } = [new("fields", "Fields", ParameterKind.Fields, []), How];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, DocumentType type)
+    public string Sentence(Rule rule, TypeFields type)
     {
         var names = type.LabelsOf(rule.Keys("fields"));
         return rule["how"] switch

@@ -1,5 +1,5 @@
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules.Formulas;
-using ClearLexicon.Core.Schemas;
 
 namespace ClearLexicon.Core.Rules;
 
@@ -19,10 +19,10 @@ public sealed class Formula : IRuleKind
     public IReadOnlyList<RuleParameter> Parameters { get; } = [new("formula", "formula", ParameterKind.Text, [])];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, DocumentType type) => $"{rule["formula"]}";
+    public string Sentence(Rule rule, TypeFields type) => $"{rule["formula"]}";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, DocumentType type) => CompiledFormula.TryCompile(rule["formula"], type, out _, out var problem) ? null : problem;
+    public string? Fault(Rule rule, TypeFields type) => CompiledFormula.TryCompile(rule["formula"], type, out _, out var problem) ? null : problem;
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)

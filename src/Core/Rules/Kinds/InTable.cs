@@ -1,4 +1,5 @@
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Rules;
 
@@ -23,14 +24,14 @@ public sealed class InTable : IRuleKind
     ];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, DocumentType type)
+    public string Sentence(Rule rule, TypeFields type)
     {
         var agrees = Pairs(rule["agrees"]);
         return $"{type.LabelsOf(Pairs(rule["keys"]).Select(p => p.Field))} stands in {rule["table"]}{(agrees.Count > 0 ? $", and {type.LabelsOf(agrees.Select(p => p.Field))} agrees" : "")}";
     }
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, DocumentType type)
+    public string? Fault(Rule rule, TypeFields type)
     {
         foreach (var name in new[] { "keys", "agrees" })
         {
@@ -79,6 +80,6 @@ public sealed class InTable : IRuleKind
     internal static List<(string Field, string Column)> Pairs(string text) =>
         [.. text.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Select(p => p.Split('=', 2, StringSplitOptions.TrimEntries)).Where(p => p.Length == 2 && p[0].Length > 0 && p[1].Length > 0).Select(p => (p[0], p[1]))];
 
-    private static (int Ordinal, int Column, string Key)[] Resolve(string pairs, DocumentType type, ReferenceTable table) =>
+    private static (int Ordinal, int Column, string Key)[] Resolve(string pairs, TypeFields type, ReferenceTable table) =>
         [.. Pairs(pairs).Select(p => (type.OrdinalOf(p.Field), table.ColumnOf(p.Column), p.Field))];
 }

@@ -1,5 +1,5 @@
 using System.Text.Json.Nodes;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Rules;
 
@@ -16,10 +16,10 @@ public sealed class NumberWithin : IRuleKind
     public IReadOnlyList<RuleParameter> Parameters { get; } = [RuleParameter.Field("Number", RuleKinds.Numbers), RuleParameter.Number("least", "from"), RuleParameter.Number("most", "to")];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, DocumentType type) => $"{type.LabelOf(rule["field"])} lies {Within.Words(rule["least"], rule["most"])}";
+    public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} lies {Within.Words(rule["least"], rule["most"])}";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, DocumentType type) => Within.Fault(rule["least"], rule["most"], RuleKinds.Number(rule["least"]) > RuleKinds.Number(rule["most"]));
+    public string? Fault(Rule rule, TypeFields type) => Within.Fault(rule["least"], rule["most"], RuleKinds.Number(rule["least"]) > RuleKinds.Number(rule["most"]));
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
@@ -64,10 +64,10 @@ public sealed class MultipleOf : IRuleKind
     public IReadOnlyList<RuleParameter> Parameters { get; } = [RuleParameter.Field("Number", RuleKinds.Numbers), RuleParameter.Number("step", "a multiple of")];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, DocumentType type) => $"{type.LabelOf(rule["field"])} is a multiple of {rule["step"]}";
+    public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} is a multiple of {rule["step"]}";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, DocumentType type) => RuleKinds.Number(rule["step"]) is > 0 ? null : "a multiple of: write a number above 0.";
+    public string? Fault(Rule rule, TypeFields type) => RuleKinds.Number(rule["step"]) is > 0 ? null : "a multiple of: write a number above 0.";
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
@@ -106,10 +106,10 @@ public sealed class DecimalPlaces : IRuleKind
     public IReadOnlyList<RuleParameter> Parameters { get; } = [RuleParameter.Field("Number", Broken), RuleParameter.Number("most", "at most, places")];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, DocumentType type) => $"{type.LabelOf(rule["field"])} has at most {rule["most"]} decimal places";
+    public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} has at most {rule["most"]} decimal places";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, DocumentType type) => Exact.Count(RuleKinds.Number(rule["most"])) is >= 0 and <= 28 ? null : "at most, places: write a number from 0 to 28.";
+    public string? Fault(Rule rule, TypeFields type) => Exact.Count(RuleKinds.Number(rule["most"])) is >= 0 and <= 28 ? null : "at most, places: write a number from 0 to 28.";
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)

@@ -1,5 +1,5 @@
 using System.Text.Json.Nodes;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Rules;
@@ -17,7 +17,7 @@ public sealed class TermIn : IRuleKind
     public IReadOnlyList<RuleParameter> Parameters { get; } = [RuleParameter.Field("Term", FieldKind.Term, FieldKind.Terms), new("branch", "within (empty: any reviewed term)", ParameterKind.OptionalText, [])];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, DocumentType type) => rule["branch"].Length == 0 ? $"{type.LabelOf(rule["field"])} is a reviewed term" : $"{type.LabelOf(rule["field"])} lies within {rule["branch"]}";
+    public string Sentence(Rule rule, TypeFields type) => rule["branch"].Length == 0 ? $"{type.LabelOf(rule["field"])} is a reviewed term" : $"{type.LabelOf(rule["field"])} lies within {rule["branch"]}";
 
     /// <inheritdoc/>
     public Check? Compile(Rule rule, RuleScope scope)
@@ -51,10 +51,10 @@ public sealed class HowMany : IRuleKind
     public IReadOnlyList<RuleParameter> Parameters { get; } = [RuleParameter.Field("Rows or terms of", FieldKind.Table, FieldKind.Terms), RuleParameter.Number("least", "from"), RuleParameter.Number("most", "to")];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, DocumentType type) => $"{type.LabelOf(rule["field"])} has {Within.Signs(rule["least"], rule["most"])} {(type.Find(rule["field"])?.Kind == FieldKind.Table ? "rows" : "terms")}";
+    public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} has {Within.Signs(rule["least"], rule["most"])} {(type.Find(rule["field"])?.Kind == FieldKind.Table ? "rows" : "terms")}";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, DocumentType type) => Within.CountFault(rule);
+    public string? Fault(Rule rule, TypeFields type) => Within.CountFault(rule);
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)

@@ -1,6 +1,6 @@
 using System.Text;
 using System.Text.Json.Nodes;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Rules;
@@ -20,10 +20,10 @@ public sealed class TextLength : IRuleKind
     public IReadOnlyList<RuleParameter> Parameters { get; } = [RuleParameter.Field("Text", FieldKind.Text, FieldKind.Identifier), RuleParameter.Number("least", "from, characters"), RuleParameter.Number("most", "to, characters")];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, DocumentType type) => $"{type.LabelOf(rule["field"])} has {Within.Signs(rule["least"], rule["most"])} characters";
+    public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} has {Within.Signs(rule["least"], rule["most"])} characters";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, DocumentType type) => Within.CountFault(rule);
+    public string? Fault(Rule rule, TypeFields type) => Within.CountFault(rule);
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
@@ -68,11 +68,11 @@ public sealed class Characters : IRuleKind
     public IReadOnlyList<RuleParameter> Parameters { get; } = [RuleParameter.Field("Text", FieldKind.Text, FieldKind.Identifier), Set, new("also", "and also", ParameterKind.OptionalText, [])];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, DocumentType type) =>
+    public string Sentence(Rule rule, TypeFields type) =>
         $"{type.LabelOf(rule["field"])} holds {Set.Words(rule["set"])}{(rule["also"].Length > 0 ? $" and “{rule["also"]}”" : "")}";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, DocumentType type) => rule["set"] == "none" && rule["also"].Length == 0 ? "and also: write the characters that are allowed." : null;
+    public string? Fault(Rule rule, TypeFields type) => rule["set"] == "none" && rule["also"].Length == 0 ? "and also: write the characters that are allowed." : null;
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
@@ -117,10 +117,10 @@ public sealed class Pattern : IRuleKind
     public IReadOnlyList<RuleParameter> Parameters { get; } = [RuleParameter.Field("Text", FieldKind.Text, FieldKind.Identifier), new("pattern", "pattern", ParameterKind.Text, [])];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, DocumentType type) => $"{type.LabelOf(rule["field"])} is {PatternPieces.InWords(rule["pattern"])}";
+    public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} is {PatternPieces.InWords(rule["pattern"])}";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, DocumentType type) => SafePattern.TryWhole(rule["pattern"], out _, out var problem) ? null : problem;
+    public string? Fault(Rule rule, TypeFields type) => SafePattern.TryWhole(rule["pattern"], out _, out var problem) ? null : problem;
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)

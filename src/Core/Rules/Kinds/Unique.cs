@@ -1,4 +1,4 @@
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Rules;
 
@@ -18,7 +18,7 @@ public sealed class Unique : IRuleKind
     public IReadOnlyList<RuleParameter> Parameters { get; } = [new("fields", "Fields", ParameterKind.Fields, [])];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, DocumentType type) => $"No two documents have the same {type.LabelsOf(rule.Keys("fields"))}";
+    public string Sentence(Rule rule, TypeFields type) => $"No two documents have the same {type.LabelsOf(rule.Keys("fields"))}";
 
     /// <inheritdoc/>
     public Check? Compile(Rule rule, RuleScope scope) => null;
@@ -41,6 +41,6 @@ public sealed class Unique : IRuleKind
     /// <param name="type">Its document type.</param>
     /// <param name="other">How the other document is called.</param>
     /// <param name="otherId">Its id, when it has one.</param>
-    public static Problem Found(Rule rule, DocumentType type, string other, long? otherId = null) =>
+    public static Problem Found(Rule rule, TypeFields type, string other, long? otherId = null) =>
         rule.Found("unique", rule.Keys("fields")[^1], type.LabelsOf(rule.Keys("fields")), other) with { Other = otherId };
 }

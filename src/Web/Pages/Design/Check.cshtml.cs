@@ -1,6 +1,6 @@
 using System.Diagnostics;
 using ClearLexicon.Core.Conventions;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Designs;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;

@@ -1,4 +1,4 @@
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Designs;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;

@@ -1,4 +1,4 @@
-using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Web.Pages;
 

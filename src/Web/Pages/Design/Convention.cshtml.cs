@@ -1,6 +1,6 @@
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;

@@ -1,5 +1,5 @@
 using ClearLexicon.Core.Conventions;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Designs;
 using ClearLexicon.Services;
 
 namespace ClearLexicon.Web.Pages;

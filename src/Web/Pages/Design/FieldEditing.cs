@@ -1,8 +1,9 @@
+using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Conventions;
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Fields.CheckDigits;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Rules.CheckDigits;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Services;
 
 namespace ClearLexicon.Web.Pages;
@@ -15,7 +16,7 @@ internal static class FieldEditing
     {
         if (string.IsNullOrEmpty(table)) return edit(type);
         if (type.Find(table) is not { Kind: FieldKind.Table } field) return Result<DocumentType>.Not($"There is no table “{table}”.");
-        var rows = edit(FieldChecks.RowType(field));
+        var rows = edit(DocumentType.OfRows(field));
         if (!rows.Ok) return rows;
         var changed = field with { Columns = rows.Value!.Fields, RowRules = rows.Value.Rules };
         return type with { Fields = [.. type.Fields.Select(f => f.Key == table ? changed : f)] };
@@ -28,7 +29,7 @@ internal static class FieldEditing
         int? Number(string name) => int.TryParse(form[name], out var n) && n >= 0 ? n : null;
         if (Text("label") is not { } label || label.Length > DesignCheck.LongestName) return Result<DocumentType>.Not($"A field needs a label of at most {DesignCheck.LongestName} characters.");
         if (!Enum.TryParse<FieldKind>(form["kind"], out var kind)) return Result<DocumentType>.Not("Choose what the field holds.");
-        var newKey = Text("new-key") ?? (key.Length > 0 ? key : DesignCheck.KeyFrom(label));
+        var newKey = Text("new-key") ?? (key.Length > 0 ? key : ShortName.From(label));
         if (type.Fields.Any(f => f.Key == newKey && f.Key != key)) return Result<DocumentType>.Not($"There is a field with the key “{newKey}” already.");
         foreach (var name in new[] { "min-length", "max-length" })
             if (Text(name) is { } written && Number(name) is null) return Result<DocumentType>.Not($"“{written}” is not a number of characters.");
@@ -67,7 +68,7 @@ internal static class FieldEditing
         };
         if (field.Pattern is { } pattern && !SafePattern.TryWhole(pattern, out _, out var problem)) return Result<DocumentType>.Not(problem!);
         foreach (var step in field.Cleaning ?? [])
-            if (Cleaning.Fault(step) is { } fault) return Result<DocumentType>.Not(fault);
+            if (CleaningSteps.Fault(step) is { } fault) return Result<DocumentType>.Not(fault);
         var at = type.OrdinalOf(key);
         var changed = type with { Fields = at < 0 ? [.. type.Fields, field] : [.. type.Fields.Select((f, i) => i == at ? field : f)] };
         return at < 0 || newKey == key ? changed : Rename(changed, key, newKey);

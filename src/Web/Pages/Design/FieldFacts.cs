@@ -1,6 +1,8 @@
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Fields.CheckDigits;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Rules.CheckDigits;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Web.Pages;

@@ -1,4 +1,3 @@
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Services;
 using Microsoft.AspNetCore.Mvc;
 

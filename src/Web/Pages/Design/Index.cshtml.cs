@@ -1,3 +1,4 @@
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;
@@ -12,7 +13,7 @@ public sealed class DesignIndexModel(Designs designs, Vocabularies vocabularies,
     public List<TypeState> Groups { get; private set; } = [];
 
     /// <summary>Types with everything they inherit, by code.</summary>
-    public Dictionary<string, Core.Schemas.DocumentType> Whole { get; private set; } = [];
+    public Dictionary<string, Core.Designs.DocumentType> Whole { get; private set; } = [];
 
     public List<Core.Rules.ReferenceTable> Tables { get; private set; } = [];
 
@@ -56,10 +57,10 @@ public sealed class DesignIndexModel(Designs designs, Vocabularies vocabularies,
     public async Task<IActionResult> OnPostTableAsync(IFormFile? file)
     {
         var name = Sent("name");
-        Problem = file is null ? "Choose a file." : designs.Tables.ContainsKey(Core.Schemas.DesignCheck.KeyFrom(name)) ? $"There is a reference table called “{name}” already; open it to bring it anew." : null;
+        Problem = file is null ? "Choose a file." : designs.Tables.ContainsKey(ShortName.From(name)) ? $"There is a reference table called “{name}” already; open it to bring it anew." : null;
         if (Problem is null)
         {
-            var compared = await tables.CompareAsync(Core.Schemas.DesignCheck.KeyFrom(name), new BroughtFile(file!.FileName, file.OpenReadStream));
+            var compared = await tables.CompareAsync(ShortName.From(name), new BroughtFile(file!.FileName, file.OpenReadStream));
             var brought = compared.Ok ? tables.Bring(name, compared.Value!, Who) : Result<string>.Not(compared.Problem!);
             if (brought.Ok) return Go($"/Design/Table/{brought.Value}");
             Problem = brought.Problem;

@@ -1,5 +1,6 @@
 using ClearLexicon.Core.Conventions.Inference;
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;

@@ -1,5 +1,5 @@
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 
 namespace ClearLexicon.Web.Pages;
 

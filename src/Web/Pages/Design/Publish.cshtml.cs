@@ -1,8 +1,8 @@
 using System.Text;
 using ClearLexicon.Core.Conventions;
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Formats;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;

@@ -1,5 +1,6 @@
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Services;
 
 namespace ClearLexicon.Web.Pages;

@@ -1,6 +1,7 @@
 using System.Text.RegularExpressions;
-using ClearLexicon.Core.Schemas;
-using ClearLexicon.Core.Schemas.Threads;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Designs.Threads;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Services;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.ViewFeatures;

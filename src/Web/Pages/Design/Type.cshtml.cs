@@ -1,6 +1,7 @@
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;
@@ -78,7 +79,7 @@ public sealed class TypeModel(Designs designs, Vocabularies vocabularies, Reader
             Focus = $"label-{prefix}new";
             Blank = true;
         }
-        else if (key.Length == 0) Open = DesignCheck.KeyFrom(label);
+        else if (key.Length == 0) Open = ShortName.From(label);
         if (table is not null && Open is not null) Open = $"{table}|{Open}";
         return Load(code);
     }
@@ -155,7 +156,7 @@ public sealed class TypeModel(Designs designs, Vocabularies vocabularies, Reader
         {
             var words = guess.NewTerms.Count > 0 ? guess.NewTerms : [.. guess.Values.Distinct(StringComparer.OrdinalIgnoreCase)];
             var made = vocabularies.Create(field.Label, string.Join('\n', words), Who, Growth.WithReview);
-            field = field with { Vocabulary = made.Ok ? made.Value : DesignCheck.KeyFrom(field.Label) };
+            field = field with { Vocabulary = made.Ok ? made.Value : ShortName.From(field.Label) };
         }
         return field;
     }

@@ -1,4 +1,5 @@
 using System.Text;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Formats;
 using ClearLexicon.Services;
@@ -116,7 +117,7 @@ public sealed class VocabularyModel(Designs designs, Vocabularies vocabularies) 
     {
         var label = Sent("split-label").Trim();
         var variants = Request.Form["split-variant"].OfType<string>().ToList();
-        var id = Core.Schemas.DesignCheck.KeyFrom(label);
+        var id = ShortName.From(label);
         Apply(key, index => VocabularyEditing.Split(index, term, label, variants, index.OfId(id) >= 0 ? $"{id}-{index.Vocabulary.Terms.Count}" : id), $"“{label}” is a term of its own.");
         return Load(key, null, term);
     }

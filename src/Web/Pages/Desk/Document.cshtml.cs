@@ -1,7 +1,8 @@
-using ClearLexicon.Core.Crosswalks;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Schemas;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;
@@ -143,7 +144,7 @@ public sealed class DeskDocumentModel(Desk desk, Filer filer, Readers readers, D
         var reader = document?.ReaderKey is { } key ? readers.Find(key) : null;
         var line = reader?.Crosswalk.FirstOrDefault(l => l.Field == field);
         var asked = document?.TypeCode is { } code && designs.Published.TryGetValue(code, out var published) ? published.Type.Type.Find(field) : null;
-        return Cleaning.Compile(line?.Steps ?? [], asked)(raw);
+        return CleaningSteps.Compile(line?.Steps ?? [], asked)(raw);
     }
 
     private long? NextOf(long id)

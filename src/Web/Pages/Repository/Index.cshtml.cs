@@ -1,4 +1,5 @@
-using ClearLexicon.Core.Schemas;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Formats;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;

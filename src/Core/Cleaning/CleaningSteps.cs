@@ -1,0 +1,63 @@
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Vocabularies;
+
+namespace ClearLexicon.Core.Cleaning;
+
+
+/// <summary>A kind of cleaning step.</summary>
+/// <param name="Code">Stable code.</param>
+/// <param name="Title">What the steward chooses.</param>
+/// <param name="ArgumentLabel">What its argument is called; null when it needs none.</param>
+/// <param name="Make">Makes the repair for an argument and the field it feeds (null when none yet). Pure and thread-safe.</param>
+public sealed record CleaningKind(string Code, string Title, string? ArgumentLabel, Func<string, Field?, Func<string, string>> Make);
+
+/// <summary>The cleaning steps there are, and how they run one after another.</summary>
+public static class CleaningSteps
+{
+    /// <summary>All kinds in the order they are offered.</summary>
+    public static IReadOnlyList<CleaningKind> All { get; } =
+    [
+        new("squeeze-blanks", "Squeeze blanks", null, static (_, _) => TextCleaning.SqueezeBlanks),
+        new("drop-words", "Drop these words", "Words, separated by |", static (argument, _) => TextCleaning.DropWords(argument)),
+        new("keep-digits", "Keep digits", null, static (_, _) => TextCleaning.KeepDigits),
+        new("keep-characters", "Keep these characters", "Characters", static (argument, _) => text => string.Concat(text.Where(c => argument.Contains(c, StringComparison.Ordinal))).Trim()),
+        new("drop-characters", "Drop these characters", "Characters", static (argument, _) => text => string.Concat(text.Where(c => !argument.Contains(c, StringComparison.Ordinal))).Trim()),
+        new("drop-accents", "Drop accents", null, static (_, _) => TextCleaning.DropAccents),
+        new("look-alikes", "Swap look-alikes (O 0, I 1, S 5 …)", null, static (_, field) => LookAlikes.For(field)),
+        new("read-date", "Read a date", "Formats, separated by |, perhaps lang=de and pivot=30", static (argument, _) => DateReading.Reader(argument)),
+        new("read-number", "Read a number", "Decimal sign: . or ,", static (argument, _) => text => TextCleaning.ReadNumber(text, argument.Contains(',') ? ',' : '.')),
+        new("capitalise", "Capitalise words", null, static (_, _) => TextCleaning.Capitalise),
+        new("upper-case", "Upper case", null, static (_, _) => static text => text.ToUpperInvariant()),
+        new("lower-case", "Lower case", null, static (_, _) => static text => text.ToLowerInvariant()),
+        new("take-part", "Take one part of it", "Separator and number, e.g. / 2", static (argument, _) => TextCleaning.TakePart(argument)),
+        new("replace", "Replace by a list", "Pairs old=new, separated by |", static (argument, _) => TextCleaning.Replace(argument)),
+    ];
+
+    /// <summary>The kind with a code, or null.</summary>
+    public static CleaningKind? Find(string code) => All.FirstOrDefault(k => k.Code == code);
+
+    /// <summary>Compiles steps into one function. Blanks around the value are trimmed first, always. Steps with a <see cref="Fault"/> are passed over.</summary>
+    public static Func<string, string> Compile(IReadOnlyList<CleaningStep> steps, Field? field)
+    {
+        var repairs = steps.Where(s => Fault(s) is null).Select(s => Find(s.Kind)!.Make(s.Argument, field)).ToArray();
+        return text =>
+        {
+            // What is no sound Unicode is for the field to refuse; a repair could only make something else of it.
+            if (!Vocabularies.CodePoints.AreSound(text)) return text;
+            text = text.Trim();
+            foreach (var repair in repairs) text = repair(text);
+            return text;
+        };
+    }
+
+    /// <summary>Why a step cannot run, in one sentence; null when it can.</summary>
+    public static string? Fault(CleaningStep step) =>
+        Find(step.Kind) is not { } kind ? $"There is no cleaning step “{step.Kind}”."
+        : kind.ArgumentLabel is { } label && kind.Code != "read-number" && string.IsNullOrWhiteSpace(step.Argument) ? $"{kind.Title}: {label} is missing."
+        : kind.Code == "read-date" ? DateReading.Fault(step.Argument)
+        : kind.Code == "take-part" ? TextCleaning.PartFault(step.Argument)
+        : kind.Code == "replace" ? TextCleaning.ReplaceFault(step.Argument)
+        : null;
+}

@@ -1,0 +1,192 @@
+using System.Text;
+using System.Text.RegularExpressions;
+using ClearLexicon.Core.Vocabularies;
+
+namespace ClearLexicon.Core.Cleaning;
+
+/// <summary>Repairs of text. Each gives the same when applied twice.</summary>
+public static partial class TextCleaning
+{
+    /// <summary>Makes every run of white space one blank and trims the ends.</summary>
+    public static string SqueezeBlanks(string text)
+    {
+        var previous = ' ';
+        var needed = false;
+        foreach (var c in text)
+        {
+            if (char.IsWhiteSpace(c) && (c != ' ' || previous == ' ')) { needed = true; break; }
+            previous = c;
+        }
+        return needed || text.EndsWith(' ') ? Blanks().Replace(text, " ").Trim() : text;
+    }
+
+    /// <summary>
+    /// Drops words or phrases wherever they stand as whole words, with a colon or full stop right behind them; regardless of case.
+    /// </summary>
+    /// <param name="words">Separated by <c>|</c>.</param>
+    public static Func<string, string> DropWords(string words)
+    {
+        var phrases = words.Split('|', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
+        if (phrases.Length == 0) return static text => text;
+        // Longest first: “IMO number” before “IMO”.
+        var longestFirst = phrases.OrderByDescending(p => p.Length).Select(p => Blanks().Replace(p, " ")).ToArray();
+        return text =>
+        {
+            // Dropping may bring two halves of a phrase together; a few rounds are enough for anything but a riddle.
+            for (var round = 0; round < MostRounds; round++)
+            {
+                var dropped = SqueezeBlanks(DropOnce(text, longestFirst));
+                if (dropped == text) break;
+                text = dropped;
+            }
+            return text;
+        };
+    }
+
+    private const int MostRounds = 8;
+
+    // One walk from left to right; each place is compared with each phrase, so that the time is bounded by the text times the phrases.
+    private static string DropOnce(string text, string[] phrases)
+    {
+        StringBuilder? kept = null;
+        var from = 0;
+        for (var i = 0; i < text.Length;)
+        {
+            var end = i == 0 || !IsWord(text[i - 1]) ? phrases.Select(p => EndOf(text, i, p)).FirstOrDefault(e => e > 0) : 0;
+            if (end == 0) { i++; continue; }
+            (kept ??= new StringBuilder(text.Length)).Append(text, from, i - from).Append(' ');
+            from = i = end;
+        }
+        return kept is null ? text : kept.Append(text, from, text.Length - from).ToString();
+    }
+
+    // Where a phrase that begins here ends, with a colon or full stop right behind it; 0 when it does not stand here as whole words.
+    private static int EndOf(string text, int at, string phrase)
+    {
+        foreach (var c in phrase)
+        {
+            if (c == ' ')
+            {
+                var blanks = at;
+                while (at < text.Length && char.IsWhiteSpace(text[at])) at++;
+                if (at == blanks) return 0;
+                continue;
+            }
+            if (at >= text.Length || char.ToUpperInvariant(text[at]) != char.ToUpperInvariant(c)) return 0;
+            at++;
+        }
+        if (at < text.Length && text[at] is ':' or '.') return at + 1;
+        if (at + 1 < text.Length && char.IsWhiteSpace(text[at]) && text[at + 1] is ':' or '.') return at + 2;
+        return at == text.Length || !IsWord(text[at]) ? at : 0;
+    }
+
+    private static bool IsWord(char c) => char.IsLetter(c) || char.IsDigit(c);
+
+    /// <summary>Keeps the digits 0–9 only.</summary>
+    public static string KeepDigits(string text) => string.Concat(text.Where(char.IsAsciiDigit));
+
+    /// <summary>
+    /// Reads a number as people print it and writes it with a point: <c>1.234,50</c> → <c>1234.50</c>. A currency sign or
+    /// code beside it is dropped. What is not a number stays as it is.
+    /// </summary>
+    /// <param name="text">The printed number.</param>
+    /// <param name="decimalSign"><c>.</c> or <c>,</c>; the other one, blanks and apostrophes separate thousands.</param>
+    public static string ReadNumber(string text, char decimalSign)
+    {
+        if (PlainNumber().IsMatch(text)) return text;
+        var bare = Currency().Replace(text.Trim(), "");
+        var thousands = decimalSign == ',' ? '.' : ',';
+        var number = new StringBuilder(bare.Length);
+        // A separator of thousands stands before the decimals and is followed by three digits; elsewhere it is something else.
+        var (decimals, group) = (false, -1);
+        foreach (var c in bare)
+        {
+            if (c == thousands || char.IsWhiteSpace(c) || c is '\'' or '’')
+            {
+                if (decimals || group is >= 0 and not 3) return text;
+                group = 0;
+                continue;
+            }
+            if (c == decimalSign)
+            {
+                if (group is >= 0 and not 3) return text;
+                decimals = true;
+                number.Append('.');
+                continue;
+            }
+            if (!decimals && group >= 0) group++;
+            number.Append(c);
+        }
+        if (!decimals && group is >= 0 and not 3) return text;
+        var read = number.ToString();
+        return PlainNumber().IsMatch(read) ? read : text;
+    }
+
+    /// <summary>Capitalises each word: <c>GREY HERON</c> → <c>Grey Heron</c>. Words with digits stay as they are.</summary>
+    public static string Capitalise(string text) =>
+        Words().Replace(text, m => m.Value.Any(char.IsDigit) ? m.Value : char.ToUpperInvariant(m.Value[0]) + m.Value[1..].ToLowerInvariant());
+
+    /// <summary>Writes letters without their accents: <c>Höfnvik</c> → <c>Hofnvik</c>.</summary>
+    public static string DropAccents(string text)
+    {
+        if (Ascii.IsValid(text)) return text;
+        var bare = new StringBuilder(text.Length);
+        foreach (var c in Vocabularies.CodePoints.Normal(text, NormalizationForm.FormD))
+            if (System.Globalization.CharUnicodeInfo.GetUnicodeCategory(c) != System.Globalization.UnicodeCategory.NonSpacingMark) bare.Append(c);
+        return bare.ToString().Normalize(NormalizationForm.FormC);
+    }
+
+    /// <summary>Takes the n-th part of a text that a separator divides, counted from 1; a text with fewer parts stays as it is.</summary>
+    /// <param name="argument">Separator, blank, number; a separator of a blank is written <c>blank</c>.</param>
+    public static Func<string, string> TakePart(string argument)
+    {
+        if (Part(argument) is not { } part) return static text => text;
+        return text =>
+        {
+            var parts = text.Split(part.Separator, StringSplitOptions.TrimEntries);
+            return parts.Length > 1 && parts.Length >= part.Number ? parts[part.Number - 1] : text;
+        };
+    }
+
+    internal static string? PartFault(string argument) => Part(argument) is null ? "Write the separator, a blank and the number of the part, such as / 2." : null;
+
+    private static (string Separator, int Number)? Part(string argument)
+    {
+        var at = argument.TrimEnd().LastIndexOf(' ');
+        return at > 0 && int.TryParse(argument.AsSpan(at + 1), out var number) && number is > 0 and < 100 && argument[..at].Trim() is { Length: > 0 } separator ? (separator == "blank" ? " " : separator, number) : null;
+    }
+
+    /// <summary>Replaces a whole value that a list names, regardless of case and accents.</summary>
+    /// <param name="argument">Pairs <c>old=new</c>, separated by <c>|</c>.</param>
+    public static Func<string, string> Replace(string argument)
+    {
+        var list = new Dictionary<string, string>(StringComparer.Ordinal);
+        foreach (var (old, now) in Pairs(argument)) list.TryAdd(Vocabularies.Folding.Fold(old), now);
+        return text => list.TryGetValue(Vocabularies.Folding.Fold(text), out var now) ? now : text;
+    }
+
+    /// <summary>A value that is replaced and itself replaces another would give another result the second time.</summary>
+    internal static string? ReplaceFault(string argument)
+    {
+        var pairs = Pairs(argument);
+        if (pairs.Count == 0) return "Write pairs such as N. Quay 1=North Quay 1, separated by |.";
+        var olds = pairs.Select(p => Vocabularies.Folding.Fold(p.Old)).ToHashSet(StringComparer.Ordinal);
+        return pairs.FirstOrDefault(p => olds.Contains(Vocabularies.Folding.Fold(p.New)) && Vocabularies.Folding.Fold(p.New) != Vocabularies.Folding.Fold(p.Old)) is { New: { } chained }
+            ? $"“{chained}” is both a new value and an old one; one replacement must be enough." : null;
+    }
+
+    private static List<(string Old, string New)> Pairs(string argument) =>
+        [.. argument.Split('|', StringSplitOptions.RemoveEmptyEntries).Select(p => p.Split('=', 2, StringSplitOptions.TrimEntries)).Where(p => p.Length == 2 && p[0].Length > 0).Select(p => (p[0], p[1]))];
+
+    [GeneratedRegex(@"\s+")]
+    private static partial Regex Blanks();
+
+    [GeneratedRegex(@"^-?[0-9]+(\.[0-9]+)?$")]
+    private static partial Regex PlainNumber();
+
+    [GeneratedRegex(@"^(?:[€$£]|[A-Z]{3}\b)\s*|\s*(?:[€$£]|\b[A-Z]{3})$")]
+    private static partial Regex Currency();
+
+    [GeneratedRegex(@"[\p{L}\p{Nd}']+")]
+    private static partial Regex Words();
+}

@@ -1,0 +1,63 @@
+using System.Text.Json.Nodes;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Rules;
+
+namespace ClearLexicon.Core.Designs;
+
+/// <summary>
+/// Writes CSVW metadata (W3C Recommendation “Metadata Vocabulary for Tabular Data”) for the CSV in which a type's records are
+/// exported: a column a field, with its datatype and what that standard can say of its values.
+/// </summary>
+public static class CsvwExport
+{
+    /// <summary>The metadata of one type.</summary>
+    /// <param name="type">The type, resolved.</param>
+    /// <param name="url">Name of the CSV file that it describes.</param>
+    public static JsonObject Write(DocumentType type, string url)
+    {
+        // The export begins with where the document stands.
+        var columns = new JsonArray
+        {
+            new JsonObject { ["name"] = "document_folder", ["titles"] = new JsonArray("folder"), ["datatype"] = new JsonObject { ["base"] = "string" }, ["required"] = true, ["dc:description"] = "Folder in the repository" },
+            new JsonObject { ["name"] = "document_name", ["titles"] = new JsonArray("name"), ["datatype"] = new JsonObject { ["base"] = "string" }, ["required"] = true, ["dc:description"] = "Name of the file" },
+        };
+        foreach (var field in type.Fields)
+        {
+            var column = new JsonObject { ["name"] = field.Key.Replace('-', '_'), ["titles"] = new JsonArray(field.Label, field.Key), ["datatype"] = Datatype(field) };
+            if (!string.IsNullOrEmpty(field.Help)) column["dc:description"] = field.Help;
+            if (field.Required) column["required"] = true;
+            if (field.DefaultFrom == DefaultSource.Constant && field.Default is { Length: > 0 } given) column["default"] = given;
+            if (field.Kind == FieldKind.Terms) column["separator"] = "; ";
+            if (StandardTerms.Find(field.Standard) is { } standard) column["propertyUrl"] = standard.Uri;
+            columns.Add(column);
+        }
+        return new JsonObject
+        {
+            ["@context"] = "http://www.w3.org/ns/csvw",
+            ["url"] = url,
+            ["dc:title"] = type.Name,
+            ["tableSchema"] = new JsonObject { ["columns"] = columns },
+        };
+    }
+
+    private static JsonNode Datatype(Field field)
+    {
+        JsonObject Base(string name, params (string Name, JsonNode? Value)[] more)
+        {
+            var datatype = new JsonObject { ["base"] = name };
+            foreach (var (key, value) in more)
+                if (value is not null) datatype[key] = value;
+            return datatype;
+        }
+        return field.Kind switch
+        {
+            FieldKind.WholeNumber => Base("integer", ("minimum", field.Min), ("maximum", field.Max)),
+            FieldKind.Decimal => Base("decimal", ("minimum", field.Min), ("maximum", field.Max)),
+            FieldKind.Date => Base("date", ("format", "yyyy-MM-dd"), ("minimum", field.Min), ("maximum", field.Max)),
+            FieldKind.YesNo => Base("boolean", ("format", "yes|no")),
+            FieldKind.Table => Base("json"),
+            FieldKind.Text => Base("string", ("minLength", field.MinLength), ("maxLength", field.MaxLength), ("format", field.Pattern is { Length: > 0 } p && PatternDialect.Read(p).Ecma is { } ecma ? $"^(?:{ecma})$" : null)),
+            _ => Base("string"),
+        };
+    }
+}

@@ -1,0 +1,72 @@
+using System.Globalization;
+using ClearLexicon.Core.Fields.CheckDigits;
+using ClearLexicon.Core.Vocabularies;
+
+namespace ClearLexicon.Core.Fields;
+
+/// <summary>
+/// The form of a value by which documents are found and sorted. Numbers and amounts are numbers (an amount without its currency), dates ISO 8601,
+/// identifiers without their separators, everything else folded as for every look-up (<see cref="Folding"/>: no case, no accents, punctuation as
+/// blanks). It sorts nothing before numbers before texts, and what is empty last.
+/// </summary>
+public static class SearchKey
+{
+    /// <summary>Longest text that is kept, in characters; of longer ones, the beginning.</summary>
+    public const int Longest = 200;
+
+    /// <summary>The form of an empty value.</summary>
+    public static readonly object None = new byte[] { 0 };
+
+    /// <summary>Whether values of a kind are numbers.</summary>
+    public static bool IsNumber(FieldKind kind) => kind is FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount;
+
+    /// <summary>The key of a text as a record holds it, or as a person looks for it.</summary>
+    /// <param name="kind">Kind of the field.</param>
+    /// <param name="text">The text.</param>
+    /// <returns>A <see cref="long"/> or <see cref="double"/> for a number, else a string; <see cref="None"/> for an empty text. Doubles tell about 15 digits apart.</returns>
+    public static object Of(FieldKind kind, string text)
+    {
+        if (string.IsNullOrWhiteSpace(text)) return None;
+        if (IsNumber(kind) && Number(text) is { } number) return number;
+        var key = kind switch
+        {
+            FieldKind.Date => text.Trim(),
+            FieldKind.Identifier => CheckScheme.Compact(text).ToLowerInvariant(),
+            _ => Folding.Fold(text),
+        };
+        // A text of nothing but marks is itself.
+        if (key.Length == 0) key = text.Trim().ToLowerInvariant();
+        return CodePoints.First(CodePoints.AreSound(key) ? key : CodePoints.Repaired(key), Longest);
+    }
+
+    /// <summary>
+    /// All keys of a record, with the keys of their fields: of several terms each one and, under the field's <see cref="Whole"/> name, all of them, by
+    /// which they are sorted. Tables have none.
+    /// </summary>
+    public static IEnumerable<(string Field, object Key)> Of(TypeFields type, Func<string, string?> text)
+    {
+        foreach (var field in type.Fields)
+        {
+            if (field.Kind == FieldKind.Table) continue;
+            var value = text(field.Key) ?? "";
+            if (field.Kind == FieldKind.Terms)
+            {
+                foreach (var term in value.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)) yield return (field.Key, Of(FieldKind.Term, term));
+                yield return (Whole(field.Key), Of(FieldKind.Text, value));
+            }
+            else yield return (field.Key, Of(field.Kind, value));
+        }
+    }
+
+    /// <summary>The name under which all terms of a field stand together.</summary>
+    public static string Whole(string field) => field + "\u001f";
+
+    private static object? Number(string text)
+    {
+        // An amount has its currency behind it.
+        var end = text.AsSpan().TrimEnd();
+        while (end.Length > 0 && !char.IsAsciiDigit(end[^1])) end = end[..^1];
+        if (!decimal.TryParse(end, NumberStyles.Number, CultureInfo.InvariantCulture, out var number)) return null;
+        return decimal.IsInteger(number) && number is >= long.MinValue and <= long.MaxValue ? (long)number : (double)number;
+    }
+}
