@@ -2,6 +2,9 @@ using System.Diagnostics;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Repository;
+using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Bench;
@@ -22,8 +25,10 @@ internal static class ConsequencesRatio
             var clock = TimeProvider.System;
             var designs = new Designs(database, clock);
             var jobs = new Jobs(database, clock, e => throw e);
-            var publishing = new Publishing(database, folder, designs, new Carrying(database, designs, jobs, clock), jobs, clock);
-            Design(database, designs);
+            var drafts = new Drafts(database, designs, new Rebuilding(database, designs, jobs), clock);
+            var publishing = new Publishing(database, folder, designs, drafts, new Carrying(database, designs, jobs, clock), jobs, clock);
+            Design(database, drafts);
+            designs.Forget();
             Fill(database, documents);
             var baseline = Math.Max(1, GC.GetTotalMemory(forceFullCollection: true) / 1_000_000);
             var (validated, looked, highest) = (TimeSpan.MaxValue, TimeSpan.MaxValue, 0L);
@@ -47,17 +52,16 @@ internal static class ConsequencesRatio
         }
     }
 
-    private static void Design(Database database, Designs designs)
+    private static void Design(Database database, Drafts drafts)
     {
         foreach (var index in Records.Vocabularies.Values)
             database.Write(c => { VocabularyStore.Add(c, index.Vocabulary); VocabularyStore.Put(c, index.Vocabulary.Key, [.. index.Vocabulary.Terms.Select(t => t with { Id = ShortName.From(t.Label) })]); });
-        designs.Forget();
         var type = Records.Type with { Groups = [], Fillings = [] };
-        Check(designs.Create(type.Name, "bench").Problem);
-        Check(designs.Change(type.Code, "designed", "bench", _ => type).Problem);
-        Check(designs.Publish(type.Code, "bench").Problem);
+        Check(drafts.Create(type.Name, "bench").Problem);
+        Check(drafts.Change(type.Code, "designed", "bench", _ => type).Problem);
+        Check(drafts.Publish(type.Code, "bench").Problem);
         // A narrower range, a must, another folder: some fail, the rest moves.
-        Check(designs.Change(type.Code, "narrowed", "bench", t => t with
+        Check(drafts.Change(type.Code, "narrowed", "bench", t => t with
         {
             Fields = [.. t.Fields.Select(f => f.Key == "gross-tonnage" ? f with { Max = "20000" } : f)],
             Convention = t.Convention with { Folder = [.. t.Convention.Folder.SkipLast(2)] },

@@ -3,6 +3,10 @@ using ClearLexicon.Core.Migration;
 using ClearLexicon.Demo;
 using ClearLexicon.Formats;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Migration;
+using ClearLexicon.Services.Repository;
+using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
 
@@ -41,7 +45,9 @@ internal static class DryRunRatio
 
     internal static long Bring(Database database, DataFolder folder, Designs designs, Migrations migrations, int rows)
     {
-        var imported = new DesignFiles(database, designs, new ServiceAddresses(database, TimeProvider.System), TimeProvider.System).Import(HarbourSeed.Design, "bench");
+        var jobs = new Jobs(database, TimeProvider.System, e => throw e);
+        var drafts = new Drafts(database, designs, new Rebuilding(database, designs, jobs), TimeProvider.System);
+        var imported = new DesignFiles(database, designs, drafts, new ServiceAddresses(database, TimeProvider.System), TimeProvider.System).Import(HarbourSeed.Design, "bench");
         if (!imported.Ok) throw new InvalidOperationException(imported.Problem);
         var source = Path.Combine(folder.Root, "source.csv");
         HarbourInventory.Write(source, rows);

@@ -5,6 +5,9 @@ using System.Text.RegularExpressions;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Demo;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Migration;
+using ClearLexicon.Services.People;
+using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Bench;
@@ -38,11 +41,9 @@ internal static partial class Finding
         using var database = new Database(folder.DatabaseFile);
         var (designs, jobs) = (new Designs(database, TimeProvider.System), new Jobs(database, TimeProvider.System, e => throw e));
         var migrations = new Migrations(database, folder, designs, jobs, TimeProvider.System);
-        var following = new Following(database, designs, jobs, TimeProvider.System);
-        var vocabularies = new Vocabularies(database, designs, following, folder, new Formats.HereReader(), TimeProvider.System);
-        var waves = new Waves(database, folder, designs, vocabularies, migrations, jobs, TimeProvider.System);
+        var waves = new Waves(database, folder, designs, migrations, jobs, TimeProvider.System);
         var id = DryRunRatio.Bring(database, folder, designs, migrations, rows);
-        var people = new People(database, TimeProvider.System);
+        var people = new Accounts(database, TimeProvider.System);
         foreach (var role in new[] { Roles.Administrator, Roles.Steward }) people.Add(role == Roles.Steward ? Person : "Bench Administrator", Password, [role], "bench");
         var clock = Stopwatch.StartNew();
         waves.Start(id, "bench", "bench").Value!.Completion.Wait();

@@ -3,6 +3,12 @@ using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Migration;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Migration;
+using ClearLexicon.Services.People;
+using ClearLexicon.Services.Readers;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Demo;
@@ -20,7 +26,7 @@ public sealed record DemoPerson(string Name, string Password, string Role);
 public sealed record DemoSize(int InventoryRows = 2_000, int SamplePdfs = 3, int SampleScans = 2);
 
 /// <summary>Fills an empty installation with the harbour, through the same services that people use.</summary>
-public sealed class HarbourSeed(DataFolder folder, People people, DesignFiles files, Readers readers, Intake intake, Desk desk, Filer filer, Migrations migrations, Database database)
+public sealed class HarbourSeed(DataFolder folder, Accounts people, DesignFiles files, TaughtReaders readers, Intake intake, DeskDocuments desk, FiledDocuments filed, Filer filer, Migrations migrations, Database database)
 {
     /// <summary>The made-up people.</summary>
     public static IReadOnlyList<DemoPerson> People { get; } =
@@ -72,7 +78,7 @@ public sealed class HarbourSeed(DataFolder folder, People people, DesignFiles fi
         {
             var document = calls[i % calls.Count];
             var before = desk.Find(document.Id, Steward)!.Document.Record.GetValueOrDefault("cargo");
-            Expect(desk.EditFiled(document.Id, "cargo", before is null ? written[i] : $"{before}; {written[i]}", "cargo added from the day book", "Tobias Finch"));
+            Expect(filed.Edit(document.Id, "cargo", before is null ? written[i] : $"{before}; {written[i]}", "cargo added from the day book", "Tobias Finch"));
         }
     }
 

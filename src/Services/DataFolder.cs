@@ -1,3 +1,5 @@
+using ClearLexicon.Services.Design;
+
 namespace ClearLexicon.Services;
 
 /// <summary>Where everything lies on disk. Paths kept in the database are relative to <see cref="Root"/>.</summary>

@@ -1,4 +1,6 @@
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Desk;
 using ClearLexicon.Storage;
 using OpenQA.Selenium;
 

@@ -3,6 +3,8 @@ using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Desk;
 using ClearLexicon.Storage;
 using OpenQA.Selenium;
 
@@ -153,7 +155,7 @@ public class DepthWalk(HarbourFixture harbour)
             Version = 1,
             Record = new Dictionary<string, string> { ["statement-number"] = "HD-900001", ["payer"] = "Ebbwell Lines", ["issued"] = "2024-01-02", ["due"] = "2024-02-02", ["total"] = "30" },
         }, []));
-        string Rows() => harbour.Get<Desk>().Find(id, "Tobias Finch")!.Document.Record.GetValueOrDefault("services", "");
+        string Rows() => harbour.Get<DeskDocuments>().Find(id, "Tobias Finch")!.Document.Record.GetValueOrDefault("services", "");
         _screen.SignIn(Roles.Indexer);
         _screen.Go($"/Desk/Document/{id}");
         _screen.Script("document.querySelector('[data-column]').focus()");
@@ -181,7 +183,7 @@ public class DepthWalk(HarbourFixture harbour)
         _screen.Reads("[data-grid-said]", "10,000 rows are more than the 2,000 that a table takes; nothing was pasted.");
         Assert.Equal(3, FieldReader.ParseRows(Rows())!.Count);
         Assert.Equal("29", _screen.Text("[data-sum='amount']"));
-        harbour.Get<Desk>().Discard(id, "test");
+        harbour.Get<DeskDocuments>().Discard(id, "test");
         // A check that a newer keystroke replaces is called off, which htmx tells the console.
         Assert.DoesNotContain(_screen.Complaints(), c => !c.Contains("htmx:sendAbort") && !c.Contains("htmx:afterRequest"));
     }

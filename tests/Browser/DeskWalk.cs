@@ -1,5 +1,6 @@
 using ClearLexicon.Demo;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Desk;
 using ClearLexicon.Storage;
 using OpenQA.Selenium;
 
@@ -10,7 +11,7 @@ public class DeskWalk(HarbourFixture harbour)
 {
     private readonly Screen _screen = new(harbour);
 
-    private string Came(string name) => $"#waiting a[href='/Desk/Document/{harbour.Get<Desk>().Waiting("Maren Holt").First(d => d.Document.SourceName == name).Document.Id}']";
+    private string Came(string name) => $"#waiting a[href='/Desk/Document/{harbour.Get<DeskDocuments>().Waiting("Maren Holt").First(d => d.Document.SourceName == name).Document.Id}']";
 
     [Fact]
     public void An_indexer_scans_checks_files_finds_and_edits()
@@ -27,12 +28,12 @@ public class DeskWalk(HarbourFixture harbour)
         _screen.Find("#files").SendKeys(_screen.File("letter.pdf", "Dear harbour master"));
         _screen.Click("form[data-drop] button[type=submit]");
         _screen.Reads("#refused", "“letter.pdf” is called a PDF but its content is not one.");
-        _screen.Reads("#left-count", $"{harbour.Get<Desk>().Waiting("Maren Holt").Count} left");
+        _screen.Reads("#left-count", $"{harbour.Get<DeskDocuments>().Waiting("Maren Holt").Count} left");
 
         // Sailed before arrived: live as one types, kept on leaving the field.
         var early = pages.Values.First(p => p.Truth.TryGetValue("sailed", out var s) && string.CompareOrdinal(s, p.Truth["arrived"]) < 0);
         // Another test may have brought a copy of the page: it is this one that is followed.
-        var id = harbour.Get<Desk>().Waiting("Maren Holt").First(d => d.Document.SourceName == early.FileName).Document.Id;
+        var id = harbour.Get<DeskDocuments>().Waiting("Maren Holt").First(d => d.Document.SourceName == early.FileName).Document.Id;
         _screen.Click(Came(early.FileName));
         _screen.Reads("#margin", "A vessel cannot sail before it has arrived.");
         Assert.True(_screen.Has("#file-this button:disabled"));
@@ -43,7 +44,7 @@ public class DeskWalk(HarbourFixture harbour)
         _screen.Reads("#said-sailed", "“soon” is not a date");
         _screen.Fill("#f-sailed", "2024-12-31");
         _screen.Keys(Keys.Enter);
-        _screen.Until(() => harbour.Get<Desk>().Find(id, "Maren Holt")!.State == "ready", "the value was not kept");
+        _screen.Until(() => harbour.Get<DeskDocuments>().Find(id, "Maren Holt")!.State == "ready", "the value was not kept");
 
         // Path and name follow the fields; a variant of a term is accepted; a word clicked on the page goes into the field.
         _screen.Fill("#f-vessel", "Other Name");
@@ -62,7 +63,7 @@ public class DeskWalk(HarbourFixture harbour)
 
         // Filed with the keyboard; the next document comes up.
         _screen.Chord(Keys.Control, Keys.Enter);
-        _screen.Until(() => harbour.Get<Desk>().Find(id, "Maren Holt")!.Document.Filed, "it was not filed");
+        _screen.Until(() => harbour.Get<DeskDocuments>().Find(id, "Maren Holt")!.Document.Filed, "it was not filed");
         var place = harbour.Get<Database>().Read(c => RepositorySearch.Find(c, new RepositoryQuery().Holding("call-number", early.Truth["call-number"]), 1).Documents)[0];
         Assert.Equal("North Quay 1", place.Record["berth"]);
         Assert.True(File.Exists(Path.Combine(harbour.Data, "repository", place.Folder!, place.Name!)));
@@ -74,7 +75,7 @@ public class DeskWalk(HarbourFixture harbour)
         // All that is ready at once.
         _screen.Go("/Desk");
         _screen.Click("form[hx-post*=FileReady] button");
-        _screen.Until(() => harbour.Get<Desk>().Waiting("Maren Holt").All(d => d.State != "ready") && !_screen.Has("#progress"), "what is ready was not filed");
+        _screen.Until(() => harbour.Get<DeskDocuments>().Waiting("Maren Holt").All(d => d.State != "ready") && !_screen.Has("#progress"), "what is ready was not filed");
 
         // In a field or anywhere: the field search is sharper.
         _screen.Go("/Repository?type=vessel-call-record");
@@ -98,7 +99,7 @@ public class DeskWalk(HarbourFixture harbour)
         _screen.Fill("#text-agent", "Holm Brokers & Sons");
         _screen.Click("details[data-field=agent] button.plain");
         _screen.Reads("#history", "Holm Brokers & Sons");
-        Assert.Equal("Holm Brokers & Sons", harbour.Get<Desk>().Find(place.Id, "Maren Holt")!.Document.Record["agent"]);
+        Assert.Equal("Holm Brokers & Sons", harbour.Get<DeskDocuments>().Find(place.Id, "Maren Holt")!.Document.Record["agent"]);
         Assert.Empty(_screen.Complaints());
     }
 
@@ -121,7 +122,7 @@ public class DeskWalk(HarbourFixture harbour)
         _screen.Click("form[hx-post*=Override] button");
         _screen.Reads("#margin", "Ready to file");
         _screen.Click("#file-this button");
-        _screen.Until(() => harbour.Get<Desk>().Waiting("Maren Holt").All(d => d.Document.SourceName != twin.FileName), "the copy was not filed");
+        _screen.Until(() => harbour.Get<DeskDocuments>().Waiting("Maren Holt").All(d => d.Document.SourceName != twin.FileName), "the copy was not filed");
 
         _screen.Go("/Desk");
         _screen.Click(Came("bulletin.pdf"));

@@ -1,6 +1,7 @@
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Demo;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Readers;
 using OpenQA.Selenium;
 
 namespace ClearLexicon.Browser.Tests;
@@ -81,7 +82,7 @@ public class TeachWalk(HarbourFixture harbour)
         Assert.Empty(_screen.Complaints());
     }
 
-    private List<Outcome> Outcomes() => [.. harbour.Get<Readers>().Prove("signal-station-note")[0].Cells.Select(c => c.Outcome)];
+    private List<Outcome> Outcomes() => [.. harbour.Get<TaughtReaders>().Prove("signal-station-note")[0].Cells.Select(c => c.Outcome)];
 
     /// <summary>In points of the page.</summary>
     private void Drag(double x, double y, double w, double h) => _screen.Drag("svg[data-marks]", x / 595, y / 842, w / 595, h / 842);

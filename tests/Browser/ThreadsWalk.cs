@@ -4,6 +4,7 @@ using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
 using ClearLexicon.Storage;
 using OpenQA.Selenium;
 using SkiaSharp;
@@ -109,8 +110,8 @@ public partial class ThreadsWalk(HarbourFixture harbour)
             "Temperature", "Salinity", "Least depth", "Greatest depth", "Mean depth", "Chart", "Sheet number", "Scale", "Berth", "Dredging needed", "Volume", "Remarks of the surveyor", "Weather", "Wind", "Checked on", "Checked by"];
         List<Field> fields = [.. labels.Select(l => new Field(ShortName.From(l), l, FieldKind.Text) { Required = l == "Checked by" })];
         var rules = Enumerable.Range(0, 18).Select(i => new Rule($"r{i}", "filled", Level.Must, new Dictionary<string, string> { ["fields"] = string.Join(',', Enumerable.Range(0, 1 + i % 3).Select(n => fields[(i * 7 + n * 11) % 30].Key)), ["how"] = "all" }));
-        Assert.True(harbour.Get<Designs>().Create("Survey File", "test").Ok);
-        Assert.Null(harbour.Get<Designs>().Change("survey-file", "made it", "test", t => t with
+        Assert.True(harbour.Get<Drafts>().Create("Survey File", "test").Ok);
+        Assert.Null(harbour.Get<Drafts>().Change("survey-file", "made it", "test", t => t with
         {
             Fields = fields,
             Rules = [.. rules],

@@ -2,6 +2,9 @@ using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Demo;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Migration;
 using OpenQA.Selenium;
 
 namespace ClearLexicon.Browser.Tests;
@@ -18,7 +21,7 @@ public class Views(HarbourFixture harbour)
         TwoVersions();
         _screen.SignIn(Roles.Steward);
         var inventory = harbour.Get<Migrations>().All()[^1].Id;
-        var desk = harbour.Get<Desk>().Waiting("Maren Holt");
+        var desk = harbour.Get<DeskDocuments>().Waiting("Maren Holt");
         var filed = harbour.Get<Storage.Database>().Read(c => Storage.RepositorySearch.Find(c, new Storage.RepositoryQuery(), 1).Documents)[0].Id;
         (string Name, string Address, string? At)[] views =
         [
@@ -66,14 +69,14 @@ public class Views(HarbourFixture harbour)
             wrong.AddRange(_screen.Complaints().Select(c => $"{name}: {c}"));
             if ((bool)_screen.Script("return document.documentElement.scrollWidth > document.documentElement.clientWidth")!) wrong.Add($"{name}: scrolls sideways");
         }
-        harbour.Get<Designs>().Undo("harbour-dues-statement", "Maren Holt");
+        harbour.Get<Drafts>().Undo("harbour-dues-statement", "Maren Holt");
         Assert.True(wrong.Count == 0, string.Join("\n", wrong));
     }
 
     // A narrower range and another folder, not published.
     private async Task LookAtConsequences()
     {
-        Assert.Null(harbour.Get<Designs>().Change("harbour-dues-statement", "narrowed the total", "Maren Holt", t => t with
+        Assert.Null(harbour.Get<Drafts>().Change("harbour-dues-statement", "narrowed the total", "Maren Holt", t => t with
         {
             Fields = [.. t.Fields.Select(f => f.Key == "total" ? f with { Max = "900" } : f)],
             Convention = t.Convention with { Folder = [.. t.Convention.Folder.SkipLast(2)] },
@@ -87,7 +90,7 @@ public class Views(HarbourFixture harbour)
     {
         await Bring();
         _screen.SignIn(Roles.Indexer);
-        _screen.Go($"/Desk/Document/{harbour.Get<Desk>().Waiting("Maren Holt").First(d => d.Judged is not null).Document.Id}");
+        _screen.Go($"/Desk/Document/{harbour.Get<DeskDocuments>().Waiting("Maren Holt").First(d => d.Judged is not null).Document.Id}");
         var seen = new HashSet<string>();
         _screen.Script("document.body.focus(); document.querySelector('.skip').focus()");
         for (var i = 0; i < 60; i++)
@@ -102,9 +105,9 @@ public class Views(HarbourFixture harbour)
     // A second version of one type, so that there is something to compare.
     private void TwoVersions()
     {
-        var designs = harbour.Get<Designs>();
+        var (designs, drafts) = (harbour.Get<Designs>(), harbour.Get<Drafts>());
         if (designs.Find("hot-work-permit")!.Version > 1) return;
-        Assert.Null(designs.Change("hot-work-permit", "wrote what the day book asked for", "Maren Holt", type => type with
+        Assert.Null(drafts.Change("hot-work-permit", "wrote what the day book asked for", "Maren Holt", type => type with
         {
             Fields =
             [
@@ -119,7 +122,7 @@ public class Views(HarbourFixture harbour)
             ],
             Rules = [.. type.Rules.Where(r => r.Id != "r4"), new Rule("r6", "compare", Level.Should, new Dictionary<string, string> { ["first"] = "watch-until", ["how"] = "at-least", ["second"] = "valid-to", ["shift"] = "", ["by"] = "" })],
         }).Problem);
-        Assert.Null(designs.Publish("hot-work-permit", "Maren Holt").Problem);
+        Assert.Null(drafts.Publish("hot-work-permit", "Maren Holt").Problem);
     }
 
     private void OpenRuleEditor()
@@ -135,7 +138,7 @@ public class Views(HarbourFixture harbour)
 
     private async Task Bring()
     {
-        if (harbour.Get<Desk>().Waiting("Maren Holt").Any(d => d.Judged is not null && d.State == "must")) return;
+        if (harbour.Get<DeskDocuments>().Waiting("Maren Holt").Any(d => d.Judged is not null && d.State == "must")) return;
         var folder = Path.Combine(harbour.Data, "some");
         Directory.CreateDirectory(folder);
         var pages = HarbourDocuments.Incoming().Where(p => Screens.Folder is not null || !p.Scan).Take(10).ToList();

@@ -65,6 +65,6 @@ public class DemoTests
     {
         using var house = new House().WithDesigns();
         foreach (var type in new[] { HarbourDesign.VesselCall, HarbourDesign.HarbourDues })
-            Assert.DoesNotContain(house.Designs.Findings(type), f => f.Level == Level.Must);
+            Assert.DoesNotContain(house.Drafts.Findings(type), f => f.Level == Level.Must);
     }
 }

@@ -16,20 +16,20 @@ public sealed class DesignAndPeopleTests : IDisposable
         var code = HarbourDesign.VesselCall.Code;
         int Width() => _house.Designs.Published[code].Type.Width;
         var before = Width();
-        Assert.True(_house.Designs.Change(code, "added a field", "me", t => t with { Fields = [.. t.Fields, new Field("weather", "Weather", FieldKind.Text)] }).Ok);
+        Assert.True(_house.Drafts.Change(code, "added a field", "me", t => t with { Fields = [.. t.Fields, new Field("weather", "Weather", FieldKind.Text)] }).Ok);
         Assert.Equal(before, Width());
-        Assert.Equal(2, _house.Designs.Publish(code, "me").Value.Version);
+        Assert.Equal(2, _house.Drafts.Publish(code, "me").Value.Version);
         Assert.Equal(before + 1, Width());
-        Assert.Contains("Nothing has changed", _house.Designs.Publish(code, "me").Problem);
+        Assert.Contains("Nothing has changed", _house.Drafts.Publish(code, "me").Problem);
         Assert.Equal([before + 1, before], _house.Designs.Versions(code).Select(v => v.Design.Fields.Count));
     }
 
     [Fact]
     public void A_flawed_draft_is_not_published_and_says_why()
     {
-        Assert.Equal("pilotage", _house.Designs.Create("Pilotage", "me").Value);
-        Assert.False(_house.Designs.Create("Pilotage", "me").Ok);
-        Assert.Contains("no fields", _house.Designs.Publish("pilotage", "me").Problem);
+        Assert.Equal("pilotage", _house.Drafts.Create("Pilotage", "me").Value);
+        Assert.False(_house.Drafts.Create("Pilotage", "me").Ok);
+        Assert.Contains("no fields", _house.Drafts.Publish("pilotage", "me").Problem);
         Assert.Empty(_house.Designs.Published);
     }
 

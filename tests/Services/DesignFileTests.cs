@@ -3,6 +3,7 @@ using System.Text;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Demo;
+using ClearLexicon.Services.Design;
 using ClearLexicon.Storage;
 using Json.Schema;
 
@@ -81,7 +82,7 @@ public sealed class DesignFileTests : IDisposable
     [Fact]
     public void Rules_of_earlier_designs_are_carried_into_the_kinds_of_today()
     {
-        Assert.Null(_house.Designs.Create("Old", "me").Problem);
+        Assert.Null(_house.Drafts.Create("Old", "me").Problem);
         const string Old = """
             {"code":"old","name":"Old","fields":[{"key":"a","label":"A","kind":"Date","required":false,"restricted":false},{"key":"b","label":"B","kind":"Date"},{"key":"n","label":"N","kind":"Text"},{"key":"y","label":"Y","kind":"YesNo"}],
              "rules":[{"id":"r1","kind":"date-not-after","level":"Must","parameters":{"first":"a","second":"b"}},{"id":"r2","kind":"imo-check-digit","level":"Must","parameters":{"field":"n"}},
@@ -89,7 +90,7 @@ public sealed class DesignFileTests : IDisposable
              "convention":{"folder":[],"name":[{"kind":"Field","text":"","field":"n","case":"AsIs"}],"hasCounter":false}}
             """;
         _house.Database.Write(c => c.Execute("UPDATE document_types SET draft = $draft WHERE code = 'old'", ("$draft", Old)));
-        Assert.Null(_house.Designs.Publish("old", "me").Problem);
+        Assert.Null(_house.Drafts.Publish("old", "me").Problem);
         string[] Codes(params string?[] texts) => [.. _house.Designs.Published["old"].Type.Judge(texts, _house.Designs.Now(Door.Desk, "me")).Problems.Select(p => p.Code)];
         Assert.Equal(["compare"], Codes("2024-02-02", "2024-01-01", null, null));
         Assert.Equal(["check-digit", "one-filled"], Codes(null, null, "9074728", "yes"));

@@ -1,6 +1,7 @@
 using System.Text.Json.Nodes;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Demo;
+using ClearLexicon.Services.Design;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;
@@ -48,7 +49,7 @@ public sealed class DesignFuzzTests : IDisposable
             var whole = _house.Designs.Resolve(state.Draft);
             var compiled = new Core.Designs.CompiledType(whole, _house.Designs.Vocabularies, _house.Designs.Tables);
             _ = compiled.Judge(new string?[compiled.Width], _house.Designs.Now(Core.Rules.Door.Desk, "me"));
-            _ = _house.Designs.Findings(state.Draft);
+            _ = _house.Drafts.Findings(state.Draft);
         }
         foreach (var published in _house.Designs.Published.Values) _ = JsonSchemaExport.Write(published.Type).ToJsonString();
     }

@@ -1,6 +1,9 @@
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Demo;
 using ClearLexicon.Formats;
+using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Repository;
+using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;
@@ -75,7 +78,7 @@ public sealed class FilingTests : IDisposable
         else Assert.Throws<OperationCanceledException>(() => _house.Filer.File(id, "me"));
 
         using var database = new Database(_house.Folder.DatabaseFile);
-        var again = new Filer(database, _house.Folder, new Desk(database, _house.Designs, _house.Vocabularies, TimeProvider.System), _house.Designs, _house.Vocabularies, new Jobs(database, TimeProvider.System), TimeProvider.System);
+        var again = new Filer(database, _house.Folder, new DeskDocuments(database, _house.Designs, TimeProvider.System), _house.Designs, new Jobs(database, TimeProvider.System), TimeProvider.System);
         Assert.Equal(filed ? 0 : 1, again.Recover());
         Assert.Equal(filed, database.Read(c => DocumentStore.Find(c, id))!.Filed);
         Assert.Equal(filed ? 1 : 0, Files.Length);
@@ -154,9 +157,9 @@ public sealed class FilingTests : IDisposable
     {
         var id = (await Bring(Sound))[0].Document.Id;
         Assert.True(_house.Filer.File(id, "me").Ok);
-        Assert.Contains("fails its check", _house.Desk.EditFiled(id, "imo", "9074720", "", "you").Problem);
-        Assert.Contains("not in the vocabulary", _house.Desk.EditFiled(id, "berth", "West Basin 9", "", "you").Problem);
-        Assert.True(_house.Desk.EditFiled(id, "berth", "old coal staith", "", "you").Ok);
+        Assert.Contains("fails its check", _house.Filed.Edit(id, "imo", "9074720", "", "you").Problem);
+        Assert.Contains("not in the vocabulary", _house.Filed.Edit(id, "berth", "West Basin 9", "", "you").Problem);
+        Assert.True(_house.Filed.Edit(id, "berth", "old coal staith", "", "you").Ok);
         Assert.Equal("North Quay 1", _house.Desk.Find(id, "me")!.Document.Record["berth"]);
         var change = _house.Database.Read(c => DocumentStore.Changes(c, id))[^1];
         Assert.Equal((Sound.Truth["berth"], "North Quay 1", "you"), (change.Before, change.After, change.Who));

@@ -1,5 +1,3 @@
-using ClearLexicon.Services;
-
 namespace ClearLexicon.Services.Tests;
 
 /// <summary>A disk that forgets, at a power cut, what nobody has waited for: the content of files, and the names in folders.</summary>

@@ -2,6 +2,8 @@ using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Demo;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;
@@ -179,8 +181,8 @@ public sealed class HarbourTypesTests : IDisposable
     [Fact]
     public void A_register_that_knows_two_vessels_of_a_name_is_left_to_a_person()
     {
-        Assert.Null(_house.Designs.Change("vessel-call-record", "by name", "me", t => t with { Fillings = [new Filling("vessel-register", new Dictionary<string, string> { ["Vessel"] = "vessel" }, new Dictionary<string, string> { ["Gross tonnage"] = "gross-tonnage", ["Vessel type"] = "vessel-type" }, false)] }).Problem);
-        Assert.Null(_house.Designs.Publish("vessel-call-record", "me").Problem);
+        Assert.Null(_house.Drafts.Change("vessel-call-record", "by name", "me", t => t with { Fillings = [new Filling("vessel-register", new Dictionary<string, string> { ["Vessel"] = "vessel" }, new Dictionary<string, string> { ["Gross tonnage"] = "gross-tonnage", ["Vessel type"] = "vessel-type" }, false)] }).Problem);
+        Assert.Null(_house.Drafts.Publish("vessel-call-record", "me").Problem);
         var row = HarbourTables.Register.Rows[0];
         _house.Tables.Bring("Vessel register", new TableDifference(HarbourTables.Register.Columns, [[.. row.Select((c, i) => i == 0 ? "9999993" : i == 4 ? "77777" : c)]], [], [], 0), "me");
         var type = _house.Designs.Published["vessel-call-record"].Type;

@@ -1,6 +1,12 @@
 using ClearLexicon.Demo;
 using ClearLexicon.Formats;
-using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Migration;
+using ClearLexicon.Services.People;
+using ClearLexicon.Services.Readers;
+using ClearLexicon.Services.Repository;
+using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;
@@ -14,42 +20,46 @@ public sealed class House : IDisposable
         Database = new Database(Folder.DatabaseFile);
         var clock = TimeProvider.System;
         Jobs = new Jobs(Database, clock, e => Failures.Add(e.ToString()));
-        People = new People(Database, clock);
+        People = new Accounts(Database, clock);
         Designs = new Designs(Database, clock);
+        Rebuilding = new Rebuilding(Database, Designs, Jobs);
+        Drafts = new Drafts(Database, Designs, Rebuilding, clock);
         var files = new HereReader();
-        Readers = new Readers(Database, Folder, Designs, files, clock);
+        Readers = new TaughtReaders(Database, Folder, Designs, files, clock);
         Intake = new Intake(Database, Folder, Designs, files, Jobs, clock);
         Following = new Following(Database, Designs, Jobs, clock);
         Vocabularies = new Vocabularies(Database, Designs, Following, Folder, files, clock);
         Services = new ServiceAddresses(Database, clock);
         Tables = new ReferenceTables(Database, Designs, Folder, files, Services, new PlainClients(), clock);
-        Files = new DesignFiles(Database, Designs, Services, clock);
-        Desk = new Desk(Database, Designs, Vocabularies, clock);
-        Filer = new Filer(Database, Folder, Desk, Designs, Vocabularies, Jobs, clock);
+        Files = new DesignFiles(Database, Designs, Drafts, Services, clock);
+        Desk = new DeskDocuments(Database, Designs, clock);
+        Filed = new FiledDocuments(Database, Designs, clock);
+        Filer = new Filer(Database, Folder, Desk, Designs, Jobs, clock);
         Migrations = new Migrations(Database, Folder, Designs, Jobs, clock);
-        Waves = new Waves(Database, Folder, Designs, Vocabularies, Migrations, Jobs, clock);
+        Waves = new Waves(Database, Folder, Designs, Migrations, Jobs, clock);
         Moves = new Moves(Database, Folder, Designs, clock);
         Standing = new Standing(Database, Folder, Designs, Moves, Jobs, clock);
         Refiling = new Refiling(Database, Designs, Moves, Jobs, clock);
         Carrying = new Carrying(Database, Designs, Jobs, clock);
-        Publishing = new Publishing(Database, Folder, Designs, Carrying, Jobs, clock);
-        Rebuilding = new Rebuilding(Database, Designs, Jobs);
+        Publishing = new Publishing(Database, Folder, Designs, Drafts, Carrying, Jobs, clock);
         Preview = new ConventionPreview(Database, Folder, Designs, clock);
-        Proposals = new ConventionProposals(Designs, Vocabularies);
+        Proposals = new ConventionProposals(Designs, Drafts, Vocabularies);
     }
 
     public List<string> Failures { get; } = [];
     public DataFolder Folder { get; }
     public Database Database { get; }
     public Jobs Jobs { get; }
-    public People People { get; }
+    public Accounts People { get; }
     public Designs Designs { get; }
+    public Drafts Drafts { get; }
     public Vocabularies Vocabularies { get; }
     public ReferenceTables Tables { get; }
     public DesignFiles Files { get; }
-    public Readers Readers { get; }
+    public TaughtReaders Readers { get; }
     public Intake Intake { get; }
-    public Desk Desk { get; }
+    public DeskDocuments Desk { get; }
+    public FiledDocuments Filed { get; }
     public Filer Filer { get; }
     public Migrations Migrations { get; }
     public Waves Waves { get; }
@@ -72,7 +82,7 @@ public sealed class House : IDisposable
         return new House(Folder.Root);
     }
 
-    public HarbourSeed Seed => new(Folder, People, Files, Readers, Intake, Desk, Filer, Migrations, Database);
+    public HarbourSeed Seed => new(Folder, People, Files, Readers, Intake, Desk, Filed, Filer, Migrations, Database);
 
     /// <summary>The harbour's designs, vocabularies and readers without samples.</summary>
     public House WithDesigns()

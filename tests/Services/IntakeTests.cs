@@ -1,5 +1,7 @@
 using ClearLexicon.Demo;
 using ClearLexicon.Formats;
+using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;

@@ -1,5 +1,6 @@
 using ClearLexicon.Core.Migration;
 using ClearLexicon.Demo;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;
@@ -69,7 +70,7 @@ public sealed class MigrationRunTests : IDisposable
         var id = await Brought(200);
         await _house.Waves.Start(id, null, "me").Ended();
         var document = _house.Database.Read(c => RepositorySearch.Find(c, new RepositoryQuery(), 1).Documents)[0];
-        Assert.True(_house.Desk.EditFiled(document.Id, "agent", "Holm Brokers", "", "you").Ok);
+        Assert.True(_house.Filed.Edit(document.Id, "agent", "Holm Brokers", "", "you").Ok);
         Assert.Contains("edited since", _house.Waves.StartUndo(_house.Waves.Of(id)[0].Id, "me").Problem);
         Assert.True(Filed > 100);
     }

@@ -14,13 +14,13 @@ public sealed class PreviewTests : IDisposable
 
     public PreviewTests()
     {
-        Assert.Null(_house.Designs.Create("Slip", "me").Problem);
-        Assert.Null(_house.Designs.Change("slip", "designed", "me", t => t with
+        Assert.Null(_house.Drafts.Create("Slip", "me").Problem);
+        Assert.Null(_house.Drafts.Change("slip", "designed", "me", t => t with
         {
             Fields = [new("number", "Number", FieldKind.WholeNumber) { Required = true }, new("vessel", "Vessel", FieldKind.Text)],
             Convention = new([Piece.Literal("Slips"), Piece.Inside, Piece.Of("vessel")], [new Piece(PieceKind.Counter) { Digits = 3, Scope = CounterScope.Everywhere }, Piece.Literal(" "), Piece.Of("number")]),
         }).Problem);
-        Assert.Null(_house.Designs.Publish("slip", "me").Problem);
+        Assert.Null(_house.Drafts.Publish("slip", "me").Problem);
     }
 
     private DocumentType Draft => _house.Designs.Find("slip")!.Draft;

@@ -4,6 +4,7 @@ using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Formats;
+using ClearLexicon.Services.Design;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;
@@ -15,7 +16,7 @@ public sealed class PublishingTests : IDisposable
 
     public PublishingTests()
     {
-        Assert.Null(_house.Designs.Create("Slip", "me").Problem);
+        Assert.Null(_house.Drafts.Create("Slip", "me").Problem);
         Change(t => t with
         {
             Fields = [new("number", "Number", FieldKind.WholeNumber) { Required = true, Max = "100" }, new("vessel", "Vessel", FieldKind.Text)],
@@ -31,7 +32,7 @@ public sealed class PublishingTests : IDisposable
         Assert.Null(_house.Filer.File(id, "me").Problem);
     }
 
-    private void Change(Func<DocumentType, DocumentType> change) => Assert.Null(_house.Designs.Change("slip", "changed", "me", t => change(t)).Problem);
+    private void Change(Func<DocumentType, DocumentType> change) => Assert.Null(_house.Drafts.Change("slip", "changed", "me", t => change(t)).Problem);
 
     private void Fields(Func<Field, Field> change) => Change(t => t with { Fields = [.. t.Fields.Select(change)] });
 
@@ -79,7 +80,7 @@ public sealed class PublishingTests : IDisposable
         Assert.Equal(Enumerable.Range(21, 7).Select(n => $"{n}.pdf"), parked.Select(d => d.Name));
         Assert.Contains("20", parked[0].Parked);
         Assert.Equal((3, 1), (_house.Database.Read(c => DocumentStore.Find(c, 1))!.Version, parked[0].Version));
-        Assert.True(_house.Desk.EditFiled(parked[0].Id, "number", "19", "", "you").Ok);
+        Assert.True(_house.Filed.Edit(parked[0].Id, "number", "19", "", "you").Ok);
         Assert.Equal(6, _house.Publishing.Parked("slip").Count);
         Assert.True(_house.Database.Read(c => LedgerStore.Verify(c)).Sound);
     }
@@ -144,7 +145,7 @@ public sealed class PublishingTests : IDisposable
         Assert.Empty(_house.Database.Read(c => CarryStore.Lines(c, "slip")));
 
         // One is edited, then all is taken back: the edited one stays and is named.
-        Assert.True(_house.Desk.EditFiled(2, "ship", "Sea Lark", "", "you").Ok);
+        Assert.True(_house.Filed.Edit(2, "ship", "Sea Lark", "", "you").Ok);
         Assert.Null(_house.Carrying.StartUndo(run.Id, "me").Problem);
         await Done();
         Assert.Equal(new Dictionary<string, string> { ["number"] = "1", ["vessel"] = "Grey Heron" }, Held(1));

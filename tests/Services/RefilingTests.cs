@@ -1,6 +1,8 @@
 using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;
@@ -14,15 +16,15 @@ public sealed class RefilingTests : IDisposable
 
     public RefilingTests()
     {
-        Assert.Null(_house.Designs.Create("Slip", "me").Problem);
-        Assert.Null(_house.Designs.Change("slip", "fields", "me", t => t with { Fields = [new("number", "Number", FieldKind.Text) { Required = true }, new("vessel", "Vessel", FieldKind.Text), new("day", "Day", FieldKind.Date)] }).Problem);
+        Assert.Null(_house.Drafts.Create("Slip", "me").Problem);
+        Assert.Null(_house.Drafts.Change("slip", "fields", "me", t => t with { Fields = [new("number", "Number", FieldKind.Text) { Required = true }, new("vessel", "Vessel", FieldKind.Text), new("day", "Day", FieldKind.Date)] }).Problem);
         Publish(ByVessel);
     }
 
     private void Publish(Convention convention)
     {
-        Assert.Null(_house.Designs.Change("slip", "convention", "me", t => t with { Convention = convention }).Problem);
-        Assert.Null(_house.Designs.Publish("slip", "me").Problem);
+        Assert.Null(_house.Drafts.Change("slip", "convention", "me", t => t with { Convention = convention }).Problem);
+        Assert.Null(_house.Drafts.Publish("slip", "me").Problem);
     }
 
     private long Bring(string number, string vessel, string day = "2024-03-05", string content = "a scan")
@@ -117,7 +119,7 @@ public sealed class RefilingTests : IDisposable
         File_("1", "a");
         var id = At("Slips/a/1.pdf").Id;
         Assert.Null(_house.Moves.BelongsAt(id));
-        Assert.True(_house.Desk.EditFiled(id, "vessel", "b", "", "me").Ok);
+        Assert.True(_house.Filed.Edit(id, "vessel", "b", "", "me").Ok);
         Assert.Equal("Slips/b/1.pdf", _house.Moves.BelongsAt(id));
         Assert.Equal("Slips/b/1.pdf", _house.Moves.Follow(id, "me").Value);
         Assert.Equal(["Slips/b/1.pdf"], Stands());
@@ -136,7 +138,7 @@ public sealed class RefilingTests : IDisposable
     {
         File_("1", "a");
         var id = At("Slips/a/1.pdf").Id;
-        Assert.True(_house.Desk.EditFiled(id, "vessel", "b", "", "me").Ok);
+        Assert.True(_house.Filed.Edit(id, "vessel", "b", "", "me").Ok);
         _house.Moves.Checkpoint = at => { if (at == step) throw new OperationCanceledException("killed"); };
         Assert.Throws<OperationCanceledException>(() => _house.Moves.Follow(id, "me"));
         var again = new Moves(_house.Database, _house.Folder, _house.Designs, TimeProvider.System);
@@ -157,7 +159,7 @@ public sealed class RefilingTests : IDisposable
         var disk = new FragileDisk();
         _house.Folder.Disk = disk;
         var id = At("Slips/a/1.pdf").Id;
-        Assert.True(_house.Desk.EditFiled(id, "vessel", "b", "", "me").Ok);
+        Assert.True(_house.Filed.Edit(id, "vessel", "b", "", "me").Ok);
         _house.Moves.Checkpoint = at => { if (at == step) throw new OperationCanceledException("power"); };
         try { _house.Moves.Follow(id, "me"); }
         catch (OperationCanceledException) { }
@@ -188,7 +190,7 @@ public sealed class RefilingTests : IDisposable
         File.Move(On("Slips/Corvina/1.pdf"), On("Elsewhere/one.pdf"));
         File.AppendAllText(On("Slips/Corvina/2.pdf"), "scribbled");
         File.WriteAllText(On("Slips/notes.txt"), "by hand");
-        Assert.True(_house.Desk.EditFiled(At("Slips/Corvina/3.pdf").Id, "vessel", "Skua", "", "me").Ok);
+        Assert.True(_house.Filed.Edit(At("Slips/Corvina/3.pdf").Id, "vessel", "Skua", "", "me").Ok);
         Assert.Equal(
         [
             "Changed Slips/Corvina/2.pdf: its content is not what was filed",
@@ -246,7 +248,7 @@ public sealed class RefilingTests : IDisposable
         var job = await _house.Refiling.StartPlan("slip", "me").Ended();
         Assert.Equal((26L, 26L), (job.Total, job.Done));
         Assert.Equal((12, 1), (_house.Refiling.Known("slip")!.Moves.Count, _house.Refiling.Known("slip")!.Stay));
-        Assert.True(_house.Desk.EditFiled(At("New/13.pdf").Id, "vessel", "c", "", "me").Ok);
+        Assert.True(_house.Filed.Edit(At("New/13.pdf").Id, "vessel", "c", "", "me").Ok);
         Assert.Null(_house.Refiling.Known("slip"));
         Assert.Null(_house.Refiling.Known("nothing"));
     }
@@ -349,14 +351,14 @@ public sealed class RefilingTests : IDisposable
         Publish(new Convention([Piece.Of(SystemValue.Person), Piece.Inside, Piece.Of(SystemValue.Today) with { DateForm = "yyyy" }], [Piece.Of("number"), Piece.Literal(" "), Piece.Of(SystemValue.OriginalName) with { Part = 2 }]));
         Assert.Equal($"me/{DateTime.Now:yyyy}/1 7.pdf", File_("1", "a"));
         var id = At($"me/{DateTime.Now:yyyy}/1 7.pdf").Id;
-        Assert.True(_house.Desk.EditFiled(id, "number", "9", "", "somebody else").Ok);
+        Assert.True(_house.Filed.Edit(id, "number", "9", "", "somebody else").Ok);
         Assert.Equal($"me/{DateTime.Now:yyyy}/9 7.pdf", _house.Moves.Follow(id, "somebody else").Value);
     }
 
     [Fact]
     public void A_proposal_from_paths_becomes_the_convention_with_its_fields()
     {
-        Assert.Null(_house.Designs.Create("Chit", "me").Problem);
+        Assert.Null(_house.Drafts.Create("Chit", "me").Problem);
         var proposed = _house.Proposals.Propose("chit", ["Chits/2024/MH-007 Grey Heron.pdf", "Chits/2023/MH-012 Corvina.pdf"]);
         var fields = new Dictionary<string, ChosenField> { ["number"] = new("Chit number", FieldKind.Text, null), ["title"] = new("Chit number", FieldKind.Text, null) };
         var (twice, ticket, _) = _house.Proposals.Take("chit", proposed.Value.Ticket, fields, new HashSet<int>(), "me");
@@ -366,7 +368,7 @@ public sealed class RefilingTests : IDisposable
         var draft = _house.Designs.Find("chit")!.Draft;
         Assert.Equal("Chits / ‹Date: 2024› : MH-‹Chit number: 3 digits› ‹Vessel›", $"{DesignDifference.Outline(draft.Convention.Folder, draft)} : {DesignDifference.Outline(draft.Convention.Name, draft)}");
         Assert.Equal([("date", FieldKind.Date), ("chit-number", FieldKind.Text), ("vessel", FieldKind.Text)], draft.Fields.Select(f => (f.Key, f.Kind)));
-        Assert.Equal("took a convention from paths", _house.Designs.Undo("chit", "me"));
+        Assert.Equal("took a convention from paths", _house.Drafts.Undo("chit", "me"));
         Assert.Empty(_house.Designs.Find("chit")!.Draft.Fields);
     }
 

@@ -3,6 +3,7 @@ using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Demo;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;
@@ -41,27 +42,27 @@ public sealed class RestrictingTests : IDisposable
         Assert.True(Finds(word) && Finds(Sound.Truth["vessel"]));
         // As if the reader had had no zone for it, and the indexer typed it.
         _house.Database.Write(c => DocumentStore.Save(c, Document(id) with { Evidence = Document(id).Evidence.Where(e => e.Key != "master").ToDictionary() }));
-        Assert.Null(_house.Desk.EditFiled(id, "master", "Ada Moor", "", "me").Problem);
+        Assert.Null(_house.Filed.Edit(id, "master", "Ada Moor", "", "me").Problem);
         Assert.Equal(["master"], Unplaced(id));
         var page = _house.Desk.Pages(id)[0];
         var type = _house.Designs.Published[Code].Type;
         Assert.Equal([new Box(0, 0, 1, 1)], FullText.Redaction(Document(id), type).Masks(page.Text, 1));
         Assert.False(Finds("cargo"));
-        Assert.Contains("no page 7", _house.Desk.Place(id, "master", 7, new Box(0, 0, 1, 1), "me").Problem);
-        Assert.Contains("Drag a box", _house.Desk.Place(id, "master", 1, default, "me").Problem);
-        Assert.Contains("known already", _house.Desk.Place(id, "vessel", 1, new Box(0, 0, 1, 1), "me").Problem);
+        Assert.Contains("no page 7", _house.Filed.Place(id, "master", 7, new Box(0, 0, 1, 1), "me").Problem);
+        Assert.Contains("Drag a box", _house.Filed.Place(id, "master", 1, default, "me").Problem);
+        Assert.Contains("known already", _house.Filed.Place(id, "vessel", 1, new Box(0, 0, 1, 1), "me").Problem);
 
         var seen = page.Text.Words.First(w => w.Text == word);
-        Assert.Null(_house.Desk.Place(id, "master", 1, seen.Box, "me").Problem);
+        Assert.Null(_house.Filed.Place(id, "master", 1, seen.Box, "me").Problem);
         Assert.Empty(Unplaced(id));
         Assert.Contains(FullText.Redaction(Document(id), type).Masks(page.Text, 1), m => m == seen.Box);
         Assert.Contains("marked on page 1", _house.Database.Read(c => LedgerStore.Newest(c, 1))[0].Action);
 
         // "No page shows it" is said of a value; another one is asked about anew.
         _house.Database.Write(c => DocumentStore.Save(c, Document(id) with { Evidence = Document(id).Evidence.Where(e => e.Key != "master").ToDictionary() }));
-        Assert.Null(_house.Desk.Place(id, "master", null, default, "me").Problem);
+        Assert.Null(_house.Filed.Place(id, "master", null, default, "me").Problem);
         Assert.Empty(Unplaced(id));
-        Assert.Null(_house.Desk.EditFiled(id, "master", "Bo Li", "", "me").Problem);
+        Assert.Null(_house.Filed.Edit(id, "master", "Bo Li", "", "me").Problem);
         Assert.Equal(["master"], Unplaced(id));
     }
 
@@ -72,8 +73,8 @@ public sealed class RestrictingTests : IDisposable
         var agent = Sound.Truth["agent"].Split(' ')[0];
         Assert.True(Finds(agent));
         _house.Rebuilding.Checkpoint = () => throw new OperationCanceledException();
-        Assert.Null(_house.Designs.Change(Code, "restricted", "me", t => t with { Fields = [.. t.Fields.Select(f => f.Key == "agent" ? f with { Restricted = true } : f)] }).Problem);
-        Assert.Null(_house.Designs.Publish(Code, "me").Problem);
+        Assert.Null(_house.Drafts.Change(Code, "restricted", "me", t => t with { Fields = [.. t.Fields.Select(f => f.Key == "agent" ? f with { Restricted = true } : f)] }).Problem);
+        Assert.Null(_house.Drafts.Publish(Code, "me").Problem);
         Assert.Equal([Code], _house.Rebuilding.Due);
         Assert.False(Finds(agent));
         while (_house.Jobs.Running($"text {Code}") is { } job) await job.Completion;
@@ -127,7 +128,7 @@ public sealed class RestrictingTests : IDisposable
     {
         var type = HarbourDesign.VesselCall;
         DocumentType With(params Field[] fields) => type with { Fields = [.. type.Fields, .. fields] };
-        string[] Codes(DocumentType t) => [.. _house.Designs.Findings(t).Select(f => f.Code).Where(c => c.StartsWith("restricted-", StringComparison.Ordinal))];
+        string[] Codes(DocumentType t) => [.. _house.Drafts.Findings(t).Select(f => f.Code).Where(c => c.StartsWith("restricted-", StringComparison.Ordinal))];
         var told = new Field("told", "Told", FieldKind.Text) { DefaultFrom = DefaultSource.Formula, Default = "Upper(master)" };
         Assert.Equal(["restricted-formula"], Codes(With(told)));
         Assert.Empty(Codes(With(told with { Restricted = true })));

@@ -1,6 +1,7 @@
 using ClearLexicon.Core.Designs.Threads;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Demo;
+using ClearLexicon.Services.Design;
 using ClearLexicon.Storage;
 using SkiaSharp;
 

@@ -2,6 +2,7 @@ using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;
@@ -25,9 +26,9 @@ public sealed class VocabularyTests : IDisposable
 
     private void Publish(DocumentType type)
     {
-        Assert.Null(_house.Designs.Create(type.Name, "me", type.IsGroup, type.Refines).Problem);
-        Assert.Null(_house.Designs.Change(type.Code, "test", "me", _ => type).Problem);
-        Assert.Null(_house.Designs.Publish(type.Code, "me").Problem);
+        Assert.Null(_house.Drafts.Create(type.Name, "me", type.IsGroup, type.Refines).Problem);
+        Assert.Null(_house.Drafts.Change(type.Code, "test", "me", _ => type).Problem);
+        Assert.Null(_house.Drafts.Publish(type.Code, "me").Problem);
     }
 
     private long File(params (string Field, string Text)[] record)
@@ -50,7 +51,7 @@ public sealed class VocabularyTests : IDisposable
     public void New_words_wait_for_review_and_documents_follow_a_merge_and_return_with_undo()
     {
         var id = File(("number", "1"));
-        Assert.Null(_house.Desk.EditFiled(id, "many", "Corn; Timbre", "", "Tobias Finch").Problem);
+        Assert.Null(_house.Filed.Edit(id, "many", "Corn; Timbre", "", "Tobias Finch").Problem);
         Assert.Equal("Grain; Timbre", Value(id, "many"));
         Assert.Equal(TermStatus.Proposed, Index.Find("Timbre")!.Status);
         var table = File(("number", "2"), ("lines", """[{"what":"Timbre","n":"2"},{"what":"Grain"}]"""), ("one", "Timbre"), ("many", "Timber; Timbre"));
@@ -76,7 +77,7 @@ public sealed class VocabularyTests : IDisposable
         var (a, b) = (File(("number", "1"), ("one", "Grain")), File(("number", "2"), ("one", "Grain")));
         Assert.Null(_house.Vocabularies.Apply("cargo", i => VocabularyEditing.Put(i, i.Vocabulary.Terms[0] with { Label = "Cereals" }), "me").Problem);
         Assert.Equal("Cereals", Value(a, "one"));
-        Assert.Null(_house.Desk.EditFiled(a, "one", "Timber", "", "me").Problem);
+        Assert.Null(_house.Filed.Edit(a, "one", "Timber", "", "me").Problem);
         _house.Vocabularies.Undo("cargo", "me");
         Assert.Equal(("Timber", "Grain"), (Value(a, "one"), Value(b, "one")));
     }
@@ -95,14 +96,14 @@ public sealed class VocabularyTests : IDisposable
     public void Rejecting_gives_documents_the_replacement_and_the_spelling_leads_nowhere()
     {
         var id = File(("number", "1"));
-        Assert.Null(_house.Desk.EditFiled(id, "one", "Junk", "", "me").Problem);
+        Assert.Null(_house.Filed.Edit(id, "one", "Junk", "", "me").Problem);
         Assert.Null(_house.Vocabularies.Apply("cargo", i => VocabularyEditing.Reject(i, "junk", "grain"), "me").Problem);
         Assert.Equal("Grain", Value(id, "one"));
         Assert.Null(Index.Find("Junk"));
         _house.Vocabularies.SetGrowth("cargo", Growth.Fixed, "me");
-        Assert.Contains("not in the vocabulary", _house.Desk.EditFiled(id, "one", "Junk", "", "me").Problem);
+        Assert.Contains("not in the vocabulary", _house.Filed.Edit(id, "one", "Junk", "", "me").Problem);
         _house.Vocabularies.SetGrowth("cargo", Growth.Freely, "me");
-        Assert.Null(_house.Desk.EditFiled(id, "one", "Junk", "", "me").Problem);
+        Assert.Null(_house.Filed.Edit(id, "one", "Junk", "", "me").Problem);
         Assert.Equal(TermStatus.Current, Index.Find("Junk")!.Status);
     }
 
@@ -133,29 +134,29 @@ public sealed class VocabularyTests : IDisposable
     public void Publishing_a_group_gives_every_type_that_places_it_a_version_or_none()
     {
         Publish(DocumentType.Empty("facts", "Facts") with { IsGroup = true, Fields = [new Field("by", "By", FieldKind.Text)] });
-        Assert.Null(_house.Designs.Change("slip", "placed", "me", t => t with { Groups = ["facts"] }).Problem);
-        Assert.Null(_house.Designs.Publish("slip", "me").Problem);
+        Assert.Null(_house.Drafts.Change("slip", "placed", "me", t => t with { Groups = ["facts"] }).Problem);
+        Assert.Null(_house.Drafts.Publish("slip", "me").Problem);
         Assert.Equal("facts", _house.Designs.Published["slip"].Type.Type.Find("by")!.From);
         // Work that goes on in the type's draft is not published along.
-        Assert.Null(_house.Designs.Change("slip", "going on", "me", t => t with { Fields = [.. t.Fields, new Field("half", "Half done", FieldKind.Text)] }).Problem);
-        Assert.Null(_house.Designs.Change("facts", "added", "me", t => t with { Fields = [.. t.Fields, new Field("why", "Why", FieldKind.Text)] }).Problem);
-        var published = _house.Designs.Publish("facts", "me").Value;
+        Assert.Null(_house.Drafts.Change("slip", "going on", "me", t => t with { Fields = [.. t.Fields, new Field("half", "Half done", FieldKind.Text)] }).Problem);
+        Assert.Null(_house.Drafts.Change("facts", "added", "me", t => t with { Fields = [.. t.Fields, new Field("why", "Why", FieldKind.Text)] }).Problem);
+        var published = _house.Drafts.Publish("facts", "me").Value;
         Assert.Equal((2, "Slip"), (published.Version, Assert.Single(published.Followed)));
         Assert.NotNull(_house.Designs.Published["slip"].Type.Type.Find("why"));
         Assert.Null(_house.Designs.Published["slip"].Type.Type.Find("half"));
         Assert.True(_house.Designs.Find("slip")!.DraftOpen);
 
-        Assert.Null(_house.Designs.Change("facts", "clash", "me", t => t with { Fields = [.. t.Fields, new Field("number", "Number", FieldKind.Text)] }).Problem);
-        var refused = _house.Designs.Publish("facts", "me").Problem;
+        Assert.Null(_house.Drafts.Change("facts", "clash", "me", t => t with { Fields = [.. t.Fields, new Field("number", "Number", FieldKind.Text)] }).Problem);
+        var refused = _house.Drafts.Publish("facts", "me").Problem;
         Assert.Contains("Slip takes parts of this, and would not do any more: Number: the key “number” stands twice.", refused);
         Assert.Equal((2, 3), (_house.Designs.Versions("facts").Count, _house.Designs.Versions("slip").Count));
         Assert.Contains("Publish “Loose” first", Placed("Loose"));
 
         string? Placed(string name)
         {
-            Assert.Null(_house.Designs.Create(name, "me", group: true).Problem);
-            Assert.Null(_house.Designs.Change("slip", "placed", "me", t => t with { Groups = [.. t.Groups, "loose"] }).Problem);
-            return _house.Designs.Publish("slip", "me").Problem;
+            Assert.Null(_house.Drafts.Create(name, "me", group: true).Problem);
+            Assert.Null(_house.Drafts.Change("slip", "placed", "me", t => t with { Groups = [.. t.Groups, "loose"] }).Problem);
+            return _house.Drafts.Publish("slip", "me").Problem;
         }
     }
 

@@ -5,6 +5,9 @@ using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Migration;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
+using ClearLexicon.Services.Migration;
+using ClearLexicon.Services.Repository;
+using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;
@@ -19,14 +22,14 @@ public sealed class WorkTests : IDisposable
     private void Slips(Convention? convention = null)
     {
         Assert.Null(_house.Vocabularies.Create("Vessels", "Corvina\nSkua", "me", Growth.Freely).Problem);
-        Assert.Null(_house.Designs.Create("Slip", "me").Problem);
-        Assert.Null(_house.Designs.Change("slip", "all", "me", t => t with
+        Assert.Null(_house.Drafts.Create("Slip", "me").Problem);
+        Assert.Null(_house.Drafts.Change("slip", "all", "me", t => t with
         {
             Fields = [new("number", "Number", FieldKind.Text) { Required = true }, new("vessel", "Vessel", FieldKind.Term) { Vocabulary = "vessels" }],
             Rules = [new Rule("r1", "unique", Level.Must, new Dictionary<string, string> { ["fields"] = "number" })],
             Convention = convention ?? Numbered,
         }).Problem);
-        Assert.Null(_house.Designs.Publish("slip", "me").Problem);
+        Assert.Null(_house.Drafts.Publish("slip", "me").Problem);
     }
 
     private async Task<long> Inventory(int rows)
@@ -182,7 +185,7 @@ public sealed class WorkTests : IDisposable
         await Followed();
         Assert.Equal((0, 1_200), (With("Skua"), With("Skua II")));
         var one = _house.Database.Read(c => RepositorySearch.Find(c, new RepositoryQuery().Holding("vessel", "Skua II"), 1).Documents)[0];
-        Assert.True(_house.Desk.EditFiled(one.Id, "vessel", "Corvina", "", "you").Ok);
+        Assert.True(_house.Filed.Edit(one.Id, "vessel", "Corvina", "", "you").Ok);
         Assert.NotNull(_house.Vocabularies.Undo("vessels", "me"));
         await Followed();
         Assert.Equal((1_199, 0, 1_201), (With("Skua"), With("Skua II"), With("Corvina")));

@@ -7,6 +7,10 @@ using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.People;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Web.Tests;
@@ -22,7 +26,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         _steward = await app.SignedIn(Roles.Steward);
-        _code = app.Get<Designs>().Create($"Depth {Interlocked.Increment(ref _made)}", "test").Value!;
+        _code = app.Get<Drafts>().Create($"Depth {Interlocked.Increment(ref _made)}", "test").Value!;
     }
 
     public ValueTask DisposeAsync() => ValueTask.CompletedTask;
@@ -285,13 +289,13 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
     [Fact]
     public async Task A_person_reads_messages_in_their_language()
     {
-        var people = app.Get<People>();
+        var people = app.Get<Accounts>();
         Assert.Null(people.Add($"Greta {_code}", "tide-and-lantern", [Roles.Indexer], "test").Problem);
         Assert.Contains("no messages in “xx”", people.SetLanguage($"Greta {_code}", "xx").Problem);
         Assert.Null(people.SetLanguage($"Greta {_code}", "de").Problem);
         var filed = app.Get<Database>().Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1).Documents)[0];
-        Assert.Contains("Ein Schiff kann nicht auslaufen", app.Get<Desk>().EditFiled(filed.Id, "sailed", "1990-01-01", "", $"Greta {_code}").Problem);
-        Assert.Contains("A vessel cannot sail", app.Get<Desk>().EditFiled(filed.Id, "sailed", "1990-01-01", "", "Maren Holt").Problem);
+        Assert.Contains("Ein Schiff kann nicht auslaufen", app.Get<FiledDocuments>().Edit(filed.Id, "sailed", "1990-01-01", "", $"Greta {_code}").Problem);
+        Assert.Contains("A vessel cannot sail", app.Get<FiledDocuments>().Edit(filed.Id, "sailed", "1990-01-01", "", "Maren Holt").Problem);
         Assert.Contains("Kept.", await At("/Person", "/Person", ("language", "fr")));
         Assert.Contains("échoue au contrôle", await Page("/Person"));
         await At("/Person", "/Person", ("language", "en"));
@@ -300,9 +304,9 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
     [Fact]
     public async Task Desk_edit_api_and_migration_give_the_same_problems_for_the_same_record()
     {
-        var designs = app.Get<Designs>();
+        var (designs, drafts) = (app.Get<Designs>(), app.Get<Drafts>());
         var database = app.Get<Database>();
-        Assert.Null(designs.Change(_code, "test", "test", t => t with
+        Assert.Null(drafts.Change(_code, "test", "test", t => t with
         {
             Fields = [new Field("n", "N", FieldKind.WholeNumber) { Required = true, Max = "9" }, new Field("k", "K", FieldKind.Identifier) { Scheme = "imo" }, new Field("b", "B", FieldKind.Term) { Vocabulary = "berths", LeavesOnly = true }, new Field("d", "D", FieldKind.Date)],
             Rules =
@@ -312,7 +316,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
             ],
             Convention = new([], [Core.Conventions.Piece.Of("n")]),
         }).Problem);
-        Assert.Null(designs.Publish(_code, "test").Problem);
+        Assert.Null(drafts.Publish(_code, "test").Problem);
         string[][] records = [["3", "9074728", "North Quays", "2999-01-01"], ["12", "", "NQ1", ""], ["x", "12", "Nowhere", "soon"], ["1", "9074729", "NQ1", "2024-01-01"]];
         var type = designs.Published[_code].Type;
         foreach (var texts in records)
@@ -320,7 +324,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
             var record = type.Type.Fields.Select((f, i) => (f.Key, texts[i])).Where(p => p.Item2.Length > 0).ToDictionary(p => p.Key, p => p.Item2);
             var id = database.Write(c => DocumentStore.Add(c, new StoredDocument { SourceName = "x", TypeCode = _code, Version = 1, Record = record }, []));
             string[] Said(IEnumerable<Problem> problems) => [.. problems.Select(p => $"{p.Code} {p.Field} {p.Message}").Order(StringComparer.Ordinal)];
-            var desk = Said(app.Get<Desk>().Find(id, "Maren Holt")!.Judged!.All);
+            var desk = Said(app.Get<DeskDocuments>().Find(id, "Maren Holt")!.Judged!.All);
             var edit = Said(database.Read(c => RecordJudge.Judge(c, type, RecordJudge.Texts(type, record), id, designs.Now(Door.Edit, "Maren Holt"))).All);
             var plan = new Core.Migration.CompiledPlan(new Core.Migration.MigrationPlan(_code, [.. type.Type.Fields.Select(f => new Core.Cleaning.CrosswalkLine(f.Key, f.Key, []))], []), type, [.. type.Type.Fields.Select(f => f.Key)]);
             var judge = new Core.Migration.RowJudge(plan, new Core.Migration.TakenNames(), designs.Now(Door.Migration, "Maren Holt"));
@@ -331,7 +335,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
             Assert.Equal(desk, edit);
             Assert.Equal(desk, Said(judge.Problems));
             Assert.Equal(desk, api);
-            app.Get<Desk>().Discard(id, "test");
+            app.Get<DeskDocuments>().Discard(id, "test");
         }
     }
 
@@ -361,7 +365,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         finally
         {
             app.Get<ReferenceTables>().SetAddress("vessel-register", "", "test");
-            app.Get<Desk>().Discard(id, "test");
+            app.Get<DeskDocuments>().Discard(id, "test");
         }
     }
 }

@@ -4,6 +4,8 @@ using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Migration;
 using ClearLexicon.Storage;
 using ClearLexicon.Web.Pages;
 
@@ -18,7 +20,7 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         _steward = await app.SignedIn(Roles.Steward);
-        _code = app.Get<Designs>().Create($"Page {Guid.NewGuid():N}"[..16], "test").Value!;
+        _code = app.Get<Drafts>().Create($"Page {Guid.NewGuid():N}"[..16], "test").Value!;
     }
 
     public ValueTask DisposeAsync() => ValueTask.CompletedTask;
@@ -259,7 +261,7 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
     {
         await Field("Agent", "Text");
         await Field("Cargo", "Text");
-        Assert.Null(app.Get<Designs>().Change(_code, "composed", "test", t => t with { Convention = new([], [Piece.Of("agent"), Piece.Of("cargo") with { OnlyWhenFilled = "agent" }]) { Limits = PathLimits.Web, Collision = Collision.Refuse } }).Problem);
+        Assert.Null(app.Get<Drafts>().Change(_code, "composed", "test", t => t with { Convention = new([], [Piece.Of("agent"), Piece.Of("cargo") with { OnlyWhenFilled = "agent" }]) { Limits = PathLimits.Web, Collision = Collision.Refuse } }).Problem);
         await Send("Field", ("key", "agent"), ("new-key", "broker"), ("label", "Broker"), ("kind", "Text"));
         Assert.Equal((PathLimits.Web, Collision.Refuse, "broker"), (Draft.Convention.Limits, Draft.Convention.Collision, Draft.Convention.Name[1].OnlyWhenFilled));
     }

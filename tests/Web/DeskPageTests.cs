@@ -1,6 +1,7 @@
 using System.Net;
 using ClearLexicon.Demo;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Desk;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Web.Tests;
@@ -22,14 +23,14 @@ public sealed class DeskPageTests(HarbourApp app) : IAsyncLifetime
         HarbourDocuments.Draw(Wrong, folder);
         var name = $"copy {Interlocked.Increment(ref _copies)}.pdf";
         var (batch, job, _) = await app.Get<Intake>().BringAsync(name, [new BroughtFile(name, () => File.OpenRead(Path.Combine(folder, Wrong.FileName)))], "test");
-        for (var i = 0; i < 200 && app.Get<Desk>().Waiting("Maren Holt", batch).Count == 0; i++) { await job!.Completion; app.Get<Intake>().Start(); await Task.Delay(50); }
-        _id = app.Get<Desk>().Waiting("Maren Holt", batch)[0].Document.Id;
+        for (var i = 0; i < 200 && app.Get<DeskDocuments>().Waiting("Maren Holt", batch).Count == 0; i++) { await job!.Completion; app.Get<Intake>().Start(); await Task.Delay(50); }
+        _id = app.Get<DeskDocuments>().Waiting("Maren Holt", batch)[0].Document.Id;
         Directory.Delete(folder, recursive: true);
     }
 
     public ValueTask DisposeAsync()
     {
-        app.Get<Desk>().Discard(_id, "test");
+        app.Get<DeskDocuments>().Discard(_id, "test");
         return ValueTask.CompletedTask;
     }
 
@@ -38,7 +39,7 @@ public sealed class DeskPageTests(HarbourApp app) : IAsyncLifetime
     private async Task<string> Send(string handler, params (string, string)[] fields) =>
         WebUtility.HtmlDecode(await (await HarbourApp.Post(_indexer, Address, $"{Address}?handler={handler}", fields)).Content.ReadAsStringAsync());
 
-    private StoredDocument Document => app.Get<Desk>().Find(_id, "Maren Holt")!.Document;
+    private StoredDocument Document => app.Get<DeskDocuments>().Find(_id, "Maren Holt")!.Document;
 
     [Fact]
     public async Task What_is_typed_is_judged_before_it_is_kept()
@@ -72,7 +73,7 @@ public sealed class DeskPageTests(HarbourApp app) : IAsyncLifetime
     [Fact]
     public async Task What_must_hold_cannot_be_overridden_or_filed_and_unknown_fields_are_refused()
     {
-        var problem = app.Get<Desk>().Find(_id, "Maren Holt")!.Judged!.Problems.First(p => p.Code == "check-digit");
+        var problem = app.Get<DeskDocuments>().Find(_id, "Maren Holt")!.Judged!.Problems.First(p => p.Code == "check-digit");
         Assert.Contains("cannot be overridden", await Send("Override", ("problem", problem.Id), ("reason", "I say so")));
         Assert.Contains("fails its check", await Send("File"));
         Assert.False(Document.Filed);
@@ -83,11 +84,11 @@ public sealed class DeskPageTests(HarbourApp app) : IAsyncLifetime
     [Fact]
     public async Task A_document_taken_off_the_desk_is_gone_and_the_next_comes_up()
     {
-        var before = app.Get<Desk>().Waiting("Maren Holt").Count;
+        var before = app.Get<DeskDocuments>().Waiting("Maren Holt").Count;
         var answer = await HarbourApp.Post(_indexer, Address, $"{Address}?handler=Discard");
         Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
         Assert.StartsWith("/Desk", answer.Headers.Location!.OriginalString);
-        Assert.Equal(before - 1, app.Get<Desk>().Waiting("Maren Holt").Count);
+        Assert.Equal(before - 1, app.Get<DeskDocuments>().Waiting("Maren Holt").Count);
         Assert.Equal(HttpStatusCode.NotFound, (await _indexer.GetAsync(Address)).StatusCode);
         Assert.Equal(HttpStatusCode.NotFound, (await _indexer.GetAsync("/Desk/Document/999999")).StatusCode);
     }

@@ -1,5 +1,6 @@
 using System.Net;
 using ClearLexicon.Services;
+using ClearLexicon.Services.People;
 using ClearLexicon.Storage;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -21,8 +22,8 @@ public class FirstStartTests(HarbourApp app)
             Assert.Equal("/FirstAdministrator", (await client.GetAsync(address)).Headers.Location?.OriginalString);
         var page = await client.GetStringAsync("/FirstAdministrator");
         Assert.DoesNotContain("demo-people", page);
-        Assert.Contains("at least 10", WebUtility.HtmlDecode(await (await HarbourApp.Post(client, "/FirstAdministrator", "/FirstAdministrator", ("name", "Ada"), ("word", empty.Services.GetRequiredService<People>().SetUpWord), ("password", "short"))).Content.ReadAsStringAsync()));
-        Assert.Equal("/SignIn", (await HarbourApp.Post(client, "/FirstAdministrator", "/FirstAdministrator", ("name", "Ada"), ("word", empty.Services.GetRequiredService<People>().SetUpWord), ("password", "anchor-below-lamp-30"))).Headers.Location?.OriginalString);
+        Assert.Contains("at least 10", WebUtility.HtmlDecode(await (await HarbourApp.Post(client, "/FirstAdministrator", "/FirstAdministrator", ("name", "Ada"), ("word", empty.Services.GetRequiredService<Accounts>().SetUpWord), ("password", "short"))).Content.ReadAsStringAsync()));
+        Assert.Equal("/SignIn", (await HarbourApp.Post(client, "/FirstAdministrator", "/FirstAdministrator", ("name", "Ada"), ("word", empty.Services.GetRequiredService<Accounts>().SetUpWord), ("password", "anchor-below-lamp-30"))).Headers.Location?.OriginalString);
         Assert.DoesNotContain("demo-people", await client.GetStringAsync("/SignIn"));
         await HarbourApp.Post(client, "/SignIn", "/SignIn", ("name", "Ada"), ("password", "anchor-below-lamp-30"));
         Assert.Contains("Add a steward", await client.GetStringAsync("/"));
@@ -66,7 +67,7 @@ public class FirstStartTests(HarbourApp app)
         var administrator = await app.SignedIn(Roles.Administrator);
         async Task<string> Send(string handler, params (string, string)[] fields) =>
             WebUtility.HtmlDecode(await (await HarbourApp.Post(administrator, "/Settings", $"/Settings?handler={handler}", fields)).Content.ReadAsStringAsync());
-        var people = app.Get<People>();
+        var people = app.Get<Accounts>();
         Assert.Contains("At least two administrators", await Send($"Remove&id={people.All().First(p => p.Roles.Contains(Roles.Administrator)).Id}"));
         Assert.Contains("can sign in now", await Send("Add", ("name", "Temp"), ("password", "anchor-below-lamp-30"), ("role", "searcher")));
         Assert.Contains("There is no role", await Send("Add", ("name", "Temp2"), ("password", "anchor-below-lamp-30"), ("role", "captain")));

@@ -2,6 +2,7 @@ using System.Net;
 using System.Text.RegularExpressions;
 using ClearLexicon.Demo;
 using ClearLexicon.Services;
+using ClearLexicon.Services.People;
 using ClearLexicon.TestSupport;
 using ClearLexicon.Web.Tests;
 using Microsoft.Extensions.DependencyInjection;
@@ -26,7 +27,7 @@ public sealed partial class HarbourApp : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         await App.SeedAsync(new DemoSize(InventoryRows: 120, SamplePdfs: 1, SampleScans: 0));
-        Token = Get<People>().MakeToken(Get<People>().All().First(p => p.Roles.Contains(Roles.Steward)), "tests");
+        Token = Get<Accounts>().MakeToken(Get<Accounts>().All().First(p => p.Roles.Contains(Roles.Steward)), "tests");
     }
 
     /// <summary>A client with the API token.</summary>

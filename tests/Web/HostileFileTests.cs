@@ -3,6 +3,8 @@ using System.Net;
 using System.Text;
 using ClearLexicon.Formats;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using SkiaSharp;
 
@@ -155,7 +157,7 @@ public sealed class HostileFileTests(HarbourApp app) : IDisposable
         // In our words, naming the file.
         Assert.All(app.Get<Database>().Read(c => BatchStore.Files(c, "refused")), f => { Assert.Contains($"“{f.Name}”", f.Message); Assert.DoesNotMatch("Object reference|Exception|github|Parameter '", f.Message); });
         Assert.True(answers > 20, $"{answers} answers meanwhile, slowest {slowest.TotalMilliseconds:0} ms");
-        foreach (var waiting in app.Get<Desk>().Waiting("Maren Holt").Where(d => d.Document.SourceName.Contains('-'))) app.Get<Desk>().Discard(waiting.Document.Id, "test");
+        foreach (var waiting in app.Get<DeskDocuments>().Waiting("Maren Holt").Where(d => d.Document.SourceName.Contains('-'))) app.Get<DeskDocuments>().Discard(waiting.Document.Id, "test");
     }
 
     private static async Task<string> Token(HttpClient client, string page) =>

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using System.Text.RegularExpressions;
-using NetArchTest.Rules;
+using ArchUnitNET.Domain;
+using ArchUnitNET.Loader;
 
 namespace ClearLexicon.Web.Tests;
 
@@ -8,6 +9,11 @@ namespace ClearLexicon.Web.Tests;
 public partial class HouseRulesTests
 {
     internal static readonly string Root = FindRoot();
+
+    private static readonly string[] Projects = ["Core", "Formats", "Storage", "Services", "Demo", "Web"];
+
+    private static readonly Architecture House =
+        new ArchLoader().LoadAssemblies([.. Projects.Select(p => System.Reflection.Assembly.Load($"ClearLexicon.{p}"))]).Build();
 
     [Theory]
     [InlineData("Core", "Formats|Storage|Services|Demo|Web")]
@@ -18,21 +24,39 @@ public partial class HouseRulesTests
     public void References_go_one_way(string layer, string others)
     {
         var assembly = System.Reflection.Assembly.Load($"ClearLexicon.{layer}");
-        var forbidden = others.Split('|').Select(o => $"ClearLexicon.{o}").ToArray();
-        Assert.DoesNotContain(assembly.GetReferencedAssemblies(), a => forbidden.Contains(a.Name));
-        var result = Types.InAssembly(assembly).ShouldNot().HaveDependencyOnAny(forbidden).GetResult();
-        Assert.True(result.IsSuccessful, string.Join(", ", result.FailingTypeNames ?? []));
+        Assert.DoesNotContain(assembly.GetReferencedAssemblies(), a => others.Split('|').Contains(a.Name!.Replace("ClearLexicon.", "", StringComparison.Ordinal)));
+        foreach (var other in others.Split('|')) Assert.Empty(Uses($"ClearLexicon.{layer}", $"ClearLexicon.{other}"));
+    }
+
+    /// <summary>Each folder uses only those before it.</summary>
+    [Theory]
+    [InlineData("Core", "Vocabularies|Fields|Cleaning|Rules|Conventions|Reading|Designs|Migration")]
+    [InlineData("Services", "|People|Work|Repository|Design|Readers|Desk|Migration")]
+    public void Folders_follow_the_document(string project, string order)
+    {
+        var folders = order.Split('|').Select(f => f.Length == 0 ? $"ClearLexicon.{project}" : $"ClearLexicon.{project}.{f}").ToArray();
+        var known = House.Types.Where(t => t.Assembly.Name.StartsWith($"ClearLexicon.{project},", StringComparison.Ordinal) && t.Namespace.FullName.StartsWith("ClearLexicon.", StringComparison.Ordinal));
+        Assert.All(known, t => Assert.Contains(folders, f => t.Namespace.FullName == f || f != $"ClearLexicon.{project}" && t.Namespace.FullName.StartsWith(f + ".", StringComparison.Ordinal)));
+        for (var i = 0; i < folders.Length; i++)
+            Assert.Equal("", string.Join('\n', folders[(i + 1)..].SelectMany(later => Uses(folders[i], later, alone: folders[i] == $"ClearLexicon.{project}")).Distinct()));
     }
 
     [Fact]
     public void The_core_knows_no_files_no_database_no_web_and_no_clock()
     {
-        var core = System.Reflection.Assembly.Load("ClearLexicon.Core");
-        var result = Types.InAssembly(core).ShouldNot().HaveDependencyOnAny("System.IO.File", "System.Data", "Microsoft.AspNetCore", "Microsoft.Data.Sqlite", "System.Diagnostics.Process").GetResult();
-        Assert.True(result.IsSuccessful, string.Join(", ", result.FailingTypeNames ?? []));
+        foreach (var far in (string[])["System.IO.File", "System.Data", "Microsoft.AspNetCore", "Microsoft.Data.Sqlite", "System.Diagnostics.Process"])
+            Assert.Empty(Uses("ClearLexicon.Core", far));
         foreach (var file in Directory.GetFiles(Path.Combine(Root, "src/Core"), "*.cs", SearchOption.AllDirectories))
             Assert.DoesNotMatch(@"DateTime(Offset)?\.(Utc)?(Now|Today)", File.ReadAllText(file));
     }
+
+    // Which types of one namespace use which of another; of both with what is below them, unless the first stands alone.
+    private static IEnumerable<string> Uses(string user, string used, bool alone = false) =>
+        from type in House.Types
+        where type.Namespace.FullName == user || !alone && type.FullName.StartsWith(user + ".", StringComparison.Ordinal)
+        from target in type.Dependencies.Select(d => d.Target.FullName)
+        where target == used || target.StartsWith(used + ".", StringComparison.Ordinal)
+        select $"{type.FullName} uses {target}";
 
     [Fact]
     public void The_notices_name_exactly_what_ships()

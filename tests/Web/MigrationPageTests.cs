@@ -3,6 +3,7 @@ using System.Net.Http.Headers;
 using System.Text;
 using System.Text.RegularExpressions;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Migration;
 
 namespace ClearLexicon.Web.Tests;
 

@@ -6,6 +6,7 @@ using System.Text.RegularExpressions;
 using ClearLexicon.Core.Conventions;
 using ClearLexicon.Demo;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
 using ClearLexicon.Storage;
 using ClearLexicon.TestSupport;
 using Microsoft.Extensions.DependencyInjection;
@@ -41,9 +42,9 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
     {
         await using var app = new App();
         await app.SeedAsync(size);
-        var designs = app.Services.GetRequiredService<Designs>();
-        Assert.Null(designs.Change(Code, "numbered", "test", type => type with { Convention = type.Convention with { Name = [.. type.Convention.Name, Piece.Literal(" "), new Piece(PieceKind.Counter) { Digits = 5, Scope = CounterScope.Everywhere }] } }).Problem);
-        Assert.Null(designs.Publish(Code, "test").Problem);
+        var drafts = app.Services.GetRequiredService<Drafts>();
+        Assert.Null(drafts.Change(Code, "numbered", "test", type => type with { Convention = type.Convention with { Name = [.. type.Convention.Name, Piece.Literal(" "), new Piece(PieceKind.Counter) { Digits = 5, Scope = CounterScope.Everywhere }] } }).Problem);
+        Assert.Null(drafts.Publish(Code, "test").Problem);
         using (var database = new Database(new DataFolder(app.Data).DatabaseFile)) database.Read(c => c.Execute("PRAGMA wal_checkpoint(TRUNCATE)"));
         Copy(app.Data, Data);
     }

@@ -1,6 +1,8 @@
 using System.Net;
 using System.Text.RegularExpressions;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Web.Tests;
@@ -112,13 +114,13 @@ public partial class RepositoryPageTests(HarbourApp app)
         Assert.Contains($"moved from {document.Folder}/{document.Name} to Vessel calls/2024/12 December/", page);
         var move = app.Get<Moves>().Of(document.Id)[0];
         Assert.Contains("Moved back.", WebUtility.HtmlDecode(await (await HarbourApp.Post(indexer, address, $"{address}?handler=MoveBack&move={move.Id}")).Content.ReadAsStringAsync()));
-        Assert.Equal((document.Folder, document.Name), (app.Get<Desk>().Find(document.Id, "Maren Holt")!.Document.Folder, app.Get<Desk>().Find(document.Id, "Maren Holt")!.Document.Name));
+        Assert.Equal((document.Folder, document.Name), (app.Get<DeskDocuments>().Find(document.Id, "Maren Holt")!.Document.Folder, app.Get<DeskDocuments>().Find(document.Id, "Maren Holt")!.Document.Name));
         answer = await HarbourApp.Post(indexer, address, $"{address}?handler=Edit&field=arrived", ("text", "2025-06-01"));
         Assert.Contains("A vessel cannot sail before it has arrived.", WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()));
-        Assert.Equal("2024-12-24", app.Get<Desk>().Find(document.Id, "Maren Holt")!.Document.Record["arrived"]);
+        Assert.Equal("2024-12-24", app.Get<DeskDocuments>().Find(document.Id, "Maren Holt")!.Document.Record["arrived"]);
         // Back to what was filed, for whoever looks next.
         foreach (var (field, text) in new[] { ("arrived", document.Record["arrived"]), ("sailed", document.Record["sailed"]) })
-            Assert.True(app.Get<Desk>().EditFiled(document.Id, field, text, "", "test").Ok);
+            Assert.True(app.Get<FiledDocuments>().Edit(document.Id, field, text, "", "test").Ok);
     }
 
     /// <summary>A value that was edited without moving the file: the page says where it belongs and what the path says, and either can be taken.</summary>

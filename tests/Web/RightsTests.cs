@@ -1,5 +1,6 @@
 using System.Net;
 using ClearLexicon.Services;
+using ClearLexicon.Services.People;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Http;
@@ -111,7 +112,7 @@ public sealed class RightsTests(HarbourApp app)
         // The API's tokens have tests of their own.
         if (way.Path.StartsWith("/api/", StringComparison.Ordinal) || asked.Count == 0) return true;
         var policy = await AuthorizationPolicy.CombineAsync(app.Get<IAuthorizationPolicyProvider>(), asked);
-        var person = app.Get<People>().All().First(p => p.Roles.SequenceEqual([role]));
+        var person = app.Get<Accounts>().All().First(p => p.Roles.SequenceEqual([role]));
         return (await app.Get<IAuthorizationService>().AuthorizeAsync(Hosting.Sessions.Principal(person, "Cookies"), policy!)).Succeeded;
     }
 }

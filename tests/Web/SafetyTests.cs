@@ -2,6 +2,10 @@ using System.Net;
 using System.Text.RegularExpressions;
 using ClearLexicon.Formats;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Migration;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Web.Tests;
@@ -119,13 +123,13 @@ public partial class SafetyTests(HarbourApp app)
         var searcher = await app.SignedIn(Roles.Searcher);
         answer = await HarbourApp.Post(searcher, "/Repository", $"/Repository/Document/{FiledCall}?handler=Edit&field=agent", ("text", "Smuggled"));
         Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
-        Assert.NotEqual("Smuggled", app.Get<Desk>().Find(FiledCall, "Maren Holt")!.Document.Record["agent"]);
+        Assert.NotEqual("Smuggled", app.Get<DeskDocuments>().Find(FiledCall, "Maren Holt")!.Document.Record["agent"]);
     }
 
     [Fact]
     public async Task A_searcher_sees_no_restricted_value_anywhere()
     {
-        var document = app.Get<Desk>().Find(FiledCall, "Maren Holt")!.Document;
+        var document = app.Get<DeskDocuments>().Find(FiledCall, "Maren Holt")!.Document;
         var master = document.Record["master"];
         var surname = master.Split(' ')[^1];
         var searcher = await app.SignedIn(Roles.Searcher);
@@ -153,16 +157,16 @@ public partial class SafetyTests(HarbourApp app)
     [Fact]
     public async Task A_restricted_field_that_is_removed_stays_hidden()
     {
-        var (designs, database) = (app.Get<Designs>(), app.Get<Database>());
-        var document = app.Get<Desk>().Find(FiledCall, "Maren Holt")!.Document;
+        var (designs, drafts, database) = (app.Get<Designs>(), app.Get<Drafts>(), app.Get<Database>());
+        var document = app.Get<DeskDocuments>().Find(FiledCall, "Maren Holt")!.Document;
         var (address, surname) = ($"/Repository/Document/{document.Id}", document.Record["master"].Split(' ')[^1]);
         database.Write(c => DocumentStore.AddChange(c, document.Id, "master", "", document.Record["master"], "typed", DateTimeOffset.UtcNow, "Tobias Finch"));
         var searcher = await app.SignedIn(Roles.Searcher);
         var before = await searcher.GetByteArrayAsync($"/picture/document/{document.Id}/1");
-        Assert.Null(designs.Change("vessel-call-record", "removed the master", "Maren Holt", t => t with { Fields = [.. t.Fields.Where(f => f.Key != "master")], Rules = [.. t.Rules.Where(r => !r.Parameters.Values.Any(v => v.Contains("master", StringComparison.Ordinal)))] }).Problem);
+        Assert.Null(drafts.Change("vessel-call-record", "removed the master", "Maren Holt", t => t with { Fields = [.. t.Fields.Where(f => f.Key != "master")], Rules = [.. t.Rules.Where(r => !r.Parameters.Values.Any(v => v.Contains("master", StringComparison.Ordinal)))] }).Problem);
         try
         {
-            Assert.Null(designs.Publish("vessel-call-record", "Maren Holt").Problem);
+            Assert.Null(drafts.Publish("vessel-call-record", "Maren Holt").Problem);
             database.Write(c => FullText.Index(c, document, designs.Published["vessel-call-record"].Type, DocumentStore.Pages(c, document.Id)));
             Assert.DoesNotContain(surname, WebUtility.HtmlDecode(await searcher.GetStringAsync(address)));
             Assert.Contains(surname, WebUtility.HtmlDecode(await (await app.SignedIn(Roles.Indexer)).GetStringAsync(address)));
@@ -171,8 +175,8 @@ public partial class SafetyTests(HarbourApp app)
         }
         finally
         {
-            Assert.Null(designs.Change("vessel-call-record", "put the master back", "Maren Holt", t => designs.Versions("vessel-call-record").MinBy(v => v.Version)!.Source).Problem);
-            Assert.Null(designs.Publish("vessel-call-record", "Maren Holt").Problem);
+            Assert.Null(drafts.Change("vessel-call-record", "put the master back", "Maren Holt", t => designs.Versions("vessel-call-record").MinBy(v => v.Version)!.Source).Problem);
+            Assert.Null(drafts.Publish("vessel-call-record", "Maren Holt").Problem);
             database.Write(c => FullText.Index(c, document, designs.Published["vessel-call-record"].Type, DocumentStore.Pages(c, document.Id)));
         }
     }
@@ -181,7 +185,7 @@ public partial class SafetyTests(HarbourApp app)
     public async Task A_design_with_bad_patterns_and_paths_says_so_and_is_not_published()
     {
         var steward = await app.SignedIn(Roles.Steward);
-        var made = app.Get<Designs>().Create($"Trial {Guid.NewGuid():N}"[..14], "test").Value!;
+        var made = app.Get<Drafts>().Create($"Trial {Guid.NewGuid():N}"[..14], "test").Value!;
         var page = $"/Design/Type/{made}";
         async Task<string> Send(string handler, params (string, string)[] fields) =>
             WebUtility.HtmlDecode(await (await HarbourApp.Post(steward, page, $"{page}?handler={handler}", fields)).Content.ReadAsStringAsync());

@@ -2,6 +2,8 @@ using System.Diagnostics;
 using System.Net;
 using ClearLexicon.Demo;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Migration;
+using ClearLexicon.Services.People;
 using ClearLexicon.Storage;
 using ClearLexicon.TestSupport;
 using Microsoft.Data.Sqlite;
@@ -111,7 +113,7 @@ public sealed class TroubleTests
         var clock = new SetClock();
         await using var app = new App(clock);
         await app.SeedAsync(Small);
-        var people = app.Services.GetRequiredService<People>();
+        var people = app.Services.GetRequiredService<Accounts>();
         var (tobias, word) = HarbourSeed.People.Where(p => p.Role == Roles.Indexer).Select(p => (p.Name, p.Password)).First();
         for (var i = 0; i < 40; i++) people.SignIn(tobias, "wrong", "here");
         Assert.Contains("Too many attempts", people.SignIn(tobias, word, "here").Problem);

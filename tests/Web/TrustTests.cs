@@ -1,6 +1,9 @@
 using System.Net;
 using System.Text;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.People;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Web.Tests;
@@ -10,7 +13,7 @@ public sealed class TrustTests(HarbourApp app)
 {
     private const string Password = "tarpaulin over the hatch 7";
 
-    private readonly People _people = app.Get<People>();
+    private readonly Accounts _people = app.Get<Accounts>();
 
     private async Task<(Person Person, HttpClient Client)> Somebody(params string[] roles)
     {
@@ -112,7 +115,7 @@ public sealed class TrustTests(HarbourApp app)
     [Fact]
     public async Task A_restricted_value_leaves_by_no_door()
     {
-        var (designs, database, desk) = (app.Get<Designs>(), app.Get<Database>(), app.Get<Desk>());
+        var (designs, database, desk) = (app.Get<Designs>(), app.Get<Database>(), app.Get<DeskDocuments>());
         var id = database.Read(c => c.Scalar<long>("SELECT min(id) FROM documents WHERE state = 'filed' AND type_code = 'vessel-call-record' AND wave_id IS NULL"));
         var document = desk.Find(id, "Maren Holt")!.Document;
         var surname = document.Record["master"].Split(' ')[^1];

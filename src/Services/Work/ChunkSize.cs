@@ -1,6 +1,6 @@
 using System.Diagnostics;
 
-namespace ClearLexicon.Services;
+namespace ClearLexicon.Services.Work;
 
 /// <summary>How many records a chunk takes so that it holds the writer for about as long as is fair to those who wait.</summary>
 /// <param name="first">Records of the first chunk.</param>

@@ -1,7 +1,7 @@
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
 
-namespace ClearLexicon.Services;
+namespace ClearLexicon.Services.Work;
 
 /// <summary>What went wrong, in words for people; the library's own words go to the log.</summary>
 public static class Failures

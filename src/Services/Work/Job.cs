@@ -1,7 +1,7 @@
 using System.Text.Json;
 using ClearLexicon.Storage;
 
-namespace ClearLexicon.Services;
+namespace ClearLexicon.Services.Work;
 
 /// <summary>A kind of long work: what it is called, who may stop it, and how it is done. It is done again from its arguments after a kill.</summary>
 /// <param name="Code">Stable code.</param>

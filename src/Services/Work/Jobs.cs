@@ -3,7 +3,7 @@ using System.Runtime.CompilerServices;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
 
-namespace ClearLexicon.Services;
+namespace ClearLexicon.Services.Work;
 
 /// <summary>
 /// Long work. Each job is kept in the database while it runs, one a subject, and is taken up again when the process has ended before it. A job

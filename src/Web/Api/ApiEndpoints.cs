@@ -2,6 +2,8 @@ using System.Text.Json;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.People;
 using ClearLexicon.Web.Hosting;
 using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.Mvc;
@@ -150,7 +152,7 @@ public static class ApiEndpoints
             .Produces<DesignPlan>().ProducesProblem(400).ProducesProblem(413).ProducesProblem(422);
     }
 
-    private static async Task CheckAsync(string code, HttpContext context, [FromServices] Designs designs, [FromServices] People people, [FromServices] Storage.Database database)
+    private static async Task CheckAsync(string code, HttpContext context, [FromServices] Designs designs, [FromServices] Accounts people, [FromServices] Storage.Database database)
     {
         if (!designs.Published.TryGetValue(code, out var published)) { await NoSuchType(code).ExecuteAsync(context); return; }
         using var connection = database.Connect();

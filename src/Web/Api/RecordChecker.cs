@@ -4,7 +4,7 @@ using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Services;
+using ClearLexicon.Services.Repository;
 using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Web.Api;

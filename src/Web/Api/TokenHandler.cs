@@ -1,6 +1,6 @@
 using System.Security.Claims;
 using System.Text.Encodings.Web;
-using ClearLexicon.Services;
+using ClearLexicon.Services.People;
 using ClearLexicon.Web.Hosting;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.Extensions.Options;
@@ -8,7 +8,7 @@ using Microsoft.Extensions.Options;
 namespace ClearLexicon.Web.Api;
 
 /// <summary>Bearer tokens (RFC 6750) made under People and tokens; only their hash is stored.</summary>
-internal sealed class TokenHandler(IOptionsMonitor<AuthenticationSchemeOptions> options, ILoggerFactory logger, UrlEncoder encoder, People people)
+internal sealed class TokenHandler(IOptionsMonitor<AuthenticationSchemeOptions> options, ILoggerFactory logger, UrlEncoder encoder, Accounts people)
     : AuthenticationHandler<AuthenticationSchemeOptions>(options, logger, encoder)
 {
     public const string SchemeName = "Token";

@@ -1,4 +1,4 @@
-using ClearLexicon.Services;
+using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Diagnostics;
 

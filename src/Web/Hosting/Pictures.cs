@@ -2,6 +2,8 @@ using System.Security.Claims;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Formats;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Readers;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Web.Hosting;
@@ -26,7 +28,7 @@ public static class Pictures
         return masks.Count == 0 ? Results.File(folder.Absolute(page.Image), "image/png") : Results.Bytes(SearchablePdf.MaskedPng(folder.Absolute(page.Image), masks), "image/png");
     }
 
-    private static IResult SamplePage(long id, DataFolder folder, Readers readers) =>
+    private static IResult SamplePage(long id, DataFolder folder, TaughtReaders readers) =>
         readers.Sample(id) is { } sample ? Results.File(folder.Absolute(sample.Image), "image/png") : Results.NotFound();
 
     private static IResult FiledPdf(long id, ClaimsPrincipal person, DataFolder folder, Designs designs, Database database)

@@ -1,6 +1,6 @@
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Demo;
-using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
 using Microsoft.AspNetCore.Hosting.Server;
 using Microsoft.AspNetCore.Hosting.Server.Features;
 

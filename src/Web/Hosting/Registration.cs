@@ -1,6 +1,13 @@
 using ClearLexicon.Demo;
 using ClearLexicon.Formats;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Migration;
+using ClearLexicon.Services.People;
+using ClearLexicon.Services.Readers;
+using ClearLexicon.Services.Repository;
+using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.Authorization;
@@ -38,20 +45,22 @@ public static class Registration
         services.AddSingleton(p => new Database(p.GetRequiredService<DataFolder>().DatabaseFile));
         services.AddSingleton(p => new Jobs(p.GetRequiredService<Database>(), p.GetRequiredService<TimeProvider>(), e => Log.Error(e, "A job failed")));
         services.AddHostedService<Drain>();
-        services.AddSingleton<People>();
+        services.AddSingleton<Accounts>();
         services.AddSingleton<Ledger>();
         services.AddSingleton<ExportNotes>();
         services.AddHttpClient(ReferenceTables.Client).ConfigurePrimaryHttpMessageHandler(static () => new SocketsHttpHandler { AllowAutoRedirect = false, UseCookies = false, MaxResponseHeadersLength = 16 });
         services.AddSingleton<Designs>();
+        services.AddSingleton<Drafts>();
         services.AddSingleton<IFileReader>(p => new WorkerReader(Worker(p.GetRequiredService<DataFolder>())));
         services.AddSingleton<Following>();
         services.AddSingleton<Vocabularies>();
         services.AddSingleton<ServiceAddresses>();
         services.AddSingleton<ReferenceTables>();
         services.AddSingleton<DesignFiles>();
-        services.AddSingleton<Readers>();
+        services.AddSingleton<TaughtReaders>();
         services.AddSingleton<Intake>();
-        services.AddSingleton<Desk>();
+        services.AddSingleton<DeskDocuments>();
+        services.AddSingleton<FiledDocuments>();
         services.AddSingleton<Filer>();
         services.AddSingleton<Moves>();
         services.AddSingleton<Refiling>();
@@ -143,7 +152,7 @@ public static class Registration
         app.Services.GetRequiredService<Filer>().Recover();
         app.Services.GetRequiredService<Moves>().Recover();
         app.Services.GetRequiredService<Carrying>().Recover();
-        var people = app.Services.GetRequiredService<People>();
+        var people = app.Services.GetRequiredService<Accounts>();
         if (start.Demo && people.NobodyYet)
         {
             Console.WriteLine("Filling the demo harbour; this takes about a minute.");

@@ -1,5 +1,5 @@
 using System.IO.Compression;
-using ClearLexicon.Services;
+using ClearLexicon.Services.People;
 using Microsoft.AspNetCore.ResponseCompression;
 
 namespace ClearLexicon.Web.Hosting;
@@ -48,7 +48,7 @@ public static class Security
     public static void UseFirstStart(this IApplicationBuilder app) => app.Use(async (context, next) =>
     {
         if (context.User.Identity?.IsAuthenticated != true && !context.Request.Path.StartsWithSegments("/FirstAdministrator")
-            && context.RequestServices.GetRequiredService<People>().NobodyYet)
+            && context.RequestServices.GetRequiredService<Accounts>().NobodyYet)
         {
             context.Response.Redirect("/FirstAdministrator");
             return;

@@ -1,5 +1,6 @@
 using System.Security.Claims;
 using ClearLexicon.Services;
+using ClearLexicon.Services.People;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Authentication.Cookies;
@@ -28,7 +29,7 @@ public static class Sessions
     /// <summary>Looks at each request whether the session is still good.</summary>
     public static async Task ValidateAsync(CookieValidatePrincipalContext context)
     {
-        var people = context.HttpContext.RequestServices.GetRequiredService<People>();
+        var people = context.HttpContext.RequestServices.GetRequiredService<Accounts>();
         var name = context.Principal?.FindFirstValue(ClaimTypes.Name);
         if (name is not null && people.Find(name) is { } person && person.Stamp == context.Principal!.FindFirstValue(Stamp))
         {

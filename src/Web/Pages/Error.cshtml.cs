@@ -1,4 +1,4 @@
-using ClearLexicon.Services;
+using ClearLexicon.Services.Work;
 using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Mvc;
 

@@ -1,9 +1,9 @@
-using ClearLexicon.Services;
+using ClearLexicon.Services.People;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-public sealed class FirstAdministratorModel(People people) : PlacePage
+public sealed class FirstAdministratorModel(Accounts people) : PlacePage
 {
     public IActionResult OnGet() => people.NobodyYet ? Page() : Redirect("/SignIn");
 

@@ -1,9 +1,13 @@
 using ClearLexicon.Services;
+using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Migration;
+using ClearLexicon.Services.People;
+using ClearLexicon.Services.Readers;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Web.Pages;
 
-public sealed class IndexModel(Designs designs, Readers readers, Desk desk, Migrations migrations, People people, Database database) : PlacePage
+public sealed class IndexModel(Designs designs, TaughtReaders readers, DeskDocuments desk, Migrations migrations, Accounts people, Database database) : PlacePage
 {
     /// <summary>One line a place: what is there, and the step that makes sense next.</summary>
     public sealed record Line(string Place, string Address, string State, string Next);

@@ -1,11 +1,11 @@
-using ClearLexicon.Services;
+using ClearLexicon.Services.People;
 using ClearLexicon.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>A person's own settings: the language of messages, their password.</summary>
-public sealed class PersonModel(People people) : PlacePage
+public sealed class PersonModel(Accounts people) : PlacePage
 {
     /// <summary>Whether a one-time word has to be replaced before anything else.</summary>
     public bool MustChange { get; private set; }

@@ -1,5 +1,6 @@
 using System.Security.Claims;
 using ClearLexicon.Services;
+using ClearLexicon.Services.People;
 using ClearLexicon.Web.Hosting;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
@@ -18,7 +19,7 @@ public abstract class PlacePage : PageModel
     public Rights Rights => field ??= User.Rights();
 
     /// <summary>Language of the messages the person reads.</summary>
-    public string Language => field ??= HttpContext.RequestServices.GetRequiredService<People>().LanguageOf(Who);
+    public string Language => field ??= HttpContext.RequestServices.GetRequiredService<Accounts>().LanguageOf(Who);
 
     /// <summary>What was just done.</summary>
     public string? Done { get; set; }

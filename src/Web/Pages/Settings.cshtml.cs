@@ -1,11 +1,12 @@
-using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.People;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>People, their roles and passwords; API tokens; services outside that may be asked.</summary>
-public sealed class SettingsModel(People people, ServiceAddresses services) : PlacePage
+public sealed class SettingsModel(Accounts people, ServiceAddresses services) : PlacePage
 {
     /// <summary>Longest life of a token that is offered, in days.</summary>
     public static IReadOnlyList<(int? Days, string Words)> Lives { get; } = [(30, "30 days"), (90, "90 days"), (365, "a year"), (null, "no end")];

@@ -1,5 +1,5 @@
 using System.Security.Claims;
-using ClearLexicon.Services;
+using ClearLexicon.Services.People;
 using ClearLexicon.Web.Hosting;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Authentication.Cookies;
@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-public sealed class SignInModel(People people, StartOptions start) : PlacePage
+public sealed class SignInModel(Accounts people, StartOptions start) : PlacePage
 {
     public bool Demo => start.Demo;
 

@@ -2,13 +2,14 @@ using System.Diagnostics;
 using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>The design check of one type: each finding with its place, its consequence and the way to its repair.</summary>
-public sealed class CheckModel(Designs designs) : PlacePage
+public sealed class CheckModel(Designs designs, Drafts drafts) : PlacePage
 {
     public TypeState State { get; private set; } = null!;
 
@@ -25,7 +26,7 @@ public sealed class CheckModel(Designs designs) : PlacePage
         State = state;
         Whole = designs.Resolve(state.Draft);
         var started = Stopwatch.GetTimestamp();
-        Findings = designs.Findings(state.Draft);
+        Findings = drafts.Findings(state.Draft);
         Took = Stopwatch.GetElapsedTime(started);
         return Page();
     }

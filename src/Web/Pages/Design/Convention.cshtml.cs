@@ -2,13 +2,14 @@ using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>Composes folder and name of a type, with the tree they would make.</summary>
-public sealed class ConventionModel(Designs designs, ConventionPreview preview, Database database) : PlacePage
+public sealed class ConventionModel(Designs designs, Drafts drafts, ConventionPreview preview, Database database) : PlacePage
 {
     private const int MostListed = 60;
 
@@ -92,7 +93,7 @@ public sealed class ConventionModel(Designs designs, ConventionPreview preview, 
 
     public IActionResult OnPostUndo(string code)
     {
-        Done = designs.Undo(code, Who) is { } undone ? $"Taken back: {undone}." : "There is nothing to take back.";
+        Done = drafts.Undo(code, Who) is { } undone ? $"Taken back: {undone}." : "There is nothing to take back.";
         return Load(code);
     }
 
@@ -100,7 +101,7 @@ public sealed class ConventionModel(Designs designs, ConventionPreview preview, 
     public string NameOf(string code) => All.FirstOrDefault(t => t.Draft.Code == code)?.Draft.Name ?? code;
 
     // Pieces are known by their places, so a change of somebody else in between would make this one hit another piece.
-    private void Change(string code, Func<DocumentType, Result<DocumentType>> edit) => Problem = designs.Change(code, "changed the convention", Who, type =>
+    private void Change(string code, Func<DocumentType, Result<DocumentType>> edit) => Problem = drafts.Change(code, "changed the convention", Who, type =>
         Seen.Changed(Sent("seen"), type.Convention, "convention", () => designs.LastDone(code)) is { } why ? Result<DocumentType>.Not(why) : edit(type)).Problem;
 
     private IActionResult Load(string code)
@@ -110,7 +111,7 @@ public sealed class ConventionModel(Designs designs, ConventionPreview preview, 
         Whole = designs.Resolve(Type);
         All = designs.All();
         Compiled = new CompiledType(Whole, designs.Vocabularies, designs.Tables);
-        Findings = [.. designs.Findings(Type).Where(f => f.Place is "folder" or "name" or "limits")];
+        Findings = [.. drafts.Findings(Type).Where(f => f.Place is "folder" or "name" or "limits")];
         FiledCount = database.Read(RepositoryStore.CountByType).GetValueOrDefault(code);
         Sources = preview.Sources(code);
         Source = Sources.Any(s => s.Key == Request.Query["source"]) ? Request.Query["source"].ToString() : Sources[0].Key;

@@ -1,4 +1,4 @@
-using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;

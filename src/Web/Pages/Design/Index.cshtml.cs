@@ -1,12 +1,13 @@
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-public sealed class DesignIndexModel(Designs designs, Vocabularies vocabularies, ReferenceTables tables, Database database) : PlacePage
+public sealed class DesignIndexModel(Designs designs, Drafts drafts, Vocabularies vocabularies, ReferenceTables tables, Database database) : PlacePage
 {
     public List<TypeState> Types { get; private set; } = [];
 
@@ -27,7 +28,7 @@ public sealed class DesignIndexModel(Designs designs, Vocabularies vocabularies,
 
     public IActionResult OnPostType()
     {
-        var result = designs.Create(Sent("name"), Who, refines: Sent("refines") is { Length: > 0 } parent ? parent : null);
+        var result = drafts.Create(Sent("name"), Who, refines: Sent("refines") is { Length: > 0 } parent ? parent : null);
         if (result.Ok) return Go($"/Design/Type/{result.Value}");
         Problem = result.Problem;
         Load();
@@ -47,7 +48,7 @@ public sealed class DesignIndexModel(Designs designs, Vocabularies vocabularies,
 
     public IActionResult OnPostGroup()
     {
-        var result = designs.Create(Sent("name"), Who, group: true);
+        var result = drafts.Create(Sent("name"), Who, group: true);
         if (result.Ok) return Go($"/Design/Type/{result.Value}");
         Problem = result.Problem;
         Load();

@@ -2,6 +2,8 @@ using ClearLexicon.Core.Conventions.Inference;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Migration;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 

@@ -5,13 +5,16 @@ using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Formats;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Repository;
+using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>Publishes a version with its consequences known.</summary>
-public sealed class PublishModel(Designs designs, Publishing publishing, Carrying carrying, Jobs jobs) : PlacePage
+public sealed class PublishModel(Designs designs, Drafts drafts, Publishing publishing, Carrying carrying, Jobs jobs) : PlacePage
 {
     private const int Shown = 60;
 
@@ -129,7 +132,7 @@ public sealed class PublishModel(Designs designs, Publishing publishing, Carryin
             (Lines, Suggested) = carrying.Mapping(code, newest.Design, Whole);
             if (Lines.Count > 0) Carried = carrying.Samples(code, newest.Design, Whole, 4);
         }
-        Blocking = state.DraftOpen ? [.. designs.Findings(state.Draft).Where(f => f.Level == Level.Must)] : [];
+        Blocking = state.DraftOpen ? [.. drafts.Findings(state.Draft).Where(f => f.Level == Level.Must)] : [];
         return Page();
     }
 }

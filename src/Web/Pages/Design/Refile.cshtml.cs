@@ -1,4 +1,6 @@
 using ClearLexicon.Services;
+using ClearLexicon.Services.Repository;
+using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 

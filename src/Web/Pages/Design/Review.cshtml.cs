@@ -1,5 +1,6 @@
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;

@@ -1,6 +1,7 @@
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;

@@ -1,6 +1,6 @@
 using ClearLexicon.Core.Designs.Threads;
 using ClearLexicon.Core.Reading;
-using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Web.Pages;

@@ -3,6 +3,7 @@ using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Designs.Threads;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.ViewFeatures;
 

@@ -4,13 +4,16 @@ using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Readers;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>One page a document type or field group: its fields, its rules, its convention, and in the margin what they lead to.</summary>
-public sealed class TypeModel(Designs designs, Vocabularies vocabularies, Readers readers, Database database) : PlacePage
+public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocabularies, TaughtReaders readers, Database database) : PlacePage
 {
     public TypeState State { get; private set; } = null!;
 
@@ -222,13 +225,13 @@ public sealed class TypeModel(Designs designs, Vocabularies vocabularies, Reader
 
     public IActionResult OnPostUndo(string code)
     {
-        Done = designs.Undo(code, Who) is { } undone ? $"Taken back: {undone}." : "There is nothing to take back.";
+        Done = drafts.Undo(code, Who) is { } undone ? $"Taken back: {undone}." : "There is nothing to take back.";
         return Load(code);
     }
 
     public IActionResult OnPostPublish(string code)
     {
-        var result = designs.Publish(code, Who);
+        var result = drafts.Publish(code, Who);
         if (!result.Ok) Problem = result.Problem;
         else
             Done = $"Version {result.Value.Version} is published. Desk, edits, API and migration check against it from now on."
@@ -247,7 +250,7 @@ public sealed class TypeModel(Designs designs, Vocabularies vocabularies, Reader
     public bool IsOpen(string id) => Open == id || Open?.StartsWith(id + "|", StringComparison.Ordinal) == true || Open?.EndsWith("|" + id, StringComparison.Ordinal) == true;
 
     private void Change(string code, string change, Func<DocumentType, Result<DocumentType>> edit) =>
-        Problem = designs.Change(code, change, Who, edit).Problem;
+        Problem = drafts.Change(code, change, Who, edit).Problem;
 
     private IActionResult Load(string code)
     {
@@ -256,7 +259,7 @@ public sealed class TypeModel(Designs designs, Vocabularies vocabularies, Reader
         Whole = designs.Resolve(Type);
         All = designs.All();
         Vocabularies = designs.Vocabularies;
-        Findings = designs.Findings(Type);
+        Findings = drafts.Findings(Type);
         Versions = designs.Versions(code);
         if (Versions.Count > 0 && state.DraftOpen) Changes = [.. DesignDifference.InWords(Versions[0].Design, Whole)];
         ReadBy = readers.All().Where(r => r.TypeCode == code)

@@ -1,4 +1,5 @@
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 

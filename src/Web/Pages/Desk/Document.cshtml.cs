@@ -5,13 +5,17 @@ using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Readers;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>Checking by document: every field's input under the strip of page it was read from.</summary>
-public sealed class DeskDocumentModel(Desk desk, Filer filer, Readers readers, Designs designs, ReferenceTables tables) : PlacePage
+public sealed class DeskDocumentModel(DeskDocuments desk, Filer filer, TaughtReaders readers, Designs designs, ReferenceTables tables) : PlacePage
 {
     public JudgedDocument Judged { get; private set; } = null!;
 

@@ -1,11 +1,14 @@
 using ClearLexicon.Formats;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Repository;
+using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-public sealed class DeskIndexModel(Desk desk, Intake intake, Filer filer, Jobs jobs, Database database) : PlacePage
+public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer filer, Jobs jobs, Database database) : PlacePage
 {
     public List<JudgedDocument> Waiting { get; private set; } = [];
 

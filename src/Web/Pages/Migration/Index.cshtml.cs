@@ -1,4 +1,6 @@
 using ClearLexicon.Services;
+using ClearLexicon.Services.Migration;
+using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 

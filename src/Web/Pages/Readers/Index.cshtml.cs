@@ -1,12 +1,13 @@
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Formats;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Readers;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-public sealed class ReadersIndexModel(Readers readers, Designs designs) : PlacePage
+public sealed class ReadersIndexModel(TaughtReaders readers, Designs designs) : PlacePage
 {
     public List<(Reader Reader, int Samples, double? Right)> Readers { get; private set; } = [];
 

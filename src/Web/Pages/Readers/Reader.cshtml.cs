@@ -2,13 +2,14 @@ using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Readers;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>Teaching one reader: the page with its marks, the crosswalk, the proof table.</summary>
-public sealed class ReaderModel(Readers readers) : PlacePage
+public sealed class ReaderModel(TaughtReaders readers) : PlacePage
 {
     public Reader Reader { get; private set; } = null!;
 

@@ -1,13 +1,15 @@
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>A filed document: values, where they were read, what was changed.</summary>
-public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Moves moves, Database database) : PlacePage
+public sealed class RepositoryDocumentModel(FiledDocuments filed, Designs designs, Moves moves, Database database) : PlacePage
 {
     public JudgedDocument Judged { get; private set; } = null!;
 
@@ -45,7 +47,7 @@ public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Moves mo
     public IActionResult OnPostEdit(long id, string field)
     {
         if (!MayEdit) return Forbid();
-        var result = desk.EditFiled(id, field, Sent("text"), Sent("reason"), Who);
+        var result = filed.Edit(id, field, Sent("text"), Sent("reason"), Who);
         Note(result, "Kept; the history tells.");
         if (!result.Ok) Open = field;
         else if (Sent("move") == "on" && moves.BelongsAt(id) is not null) Move(id);
@@ -56,7 +58,7 @@ public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Moves mo
     public IActionResult OnPostPlace(long id)
     {
         if (!MayEdit) return Forbid();
-        Note(desk.Place(id, Sent("field"), SentNumber("page"), new Core.Reading.Box(SentShare("x"), SentShare("y"), SentShare("w"), SentShare("h")), Who), SentNumber("page") is null ? "Noted: no page shows it." : "Its place is marked; searchers see the page with it blacked out.");
+        Note(filed.Place(id, Sent("field"), SentNumber("page"), new Core.Reading.Box(SentShare("x"), SentShare("y"), SentShare("w"), SentShare("h")), Who), SentNumber("page") is null ? "Noted: no page shows it." : "Its place is marked; searchers see the page with it blacked out.");
         return Load(id);
     }
 
@@ -72,7 +74,7 @@ public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Moves mo
     {
         if (!MayEdit) return Forbid();
         foreach (var (_, field, text, _) in moves.PathSays(id))
-            if (desk.EditFiled(id, field, text, "as its path says", Who) is { Ok: false } not) { Problem = not.Problem; break; }
+            if (filed.Edit(id, field, text, "as its path says", Who) is { Ok: false } not) { Problem = not.Problem; break; }
         if (Problem is null) Done = "The record now says what the path says; the history tells.";
         return Load(id);
     }
@@ -94,12 +96,12 @@ public sealed class RepositoryDocumentModel(Desk desk, Designs designs, Moves mo
 
     private IActionResult Load(long id)
     {
-        if (desk.Find(id, Who) is not { Document.Filed: true, Published: not null } judged) return NotFound();
+        if (filed.Find(id, Who) is not { Document.Filed: true, Published: not null } judged) return NotFound();
         Judged = judged;
         var redaction = FullText.Redaction(Document, judged.Published.Type);
         Unplaced = redaction.Unplaced;
         Hides = SeesRestricted ? _ => false : redaction.Hides;
-        Pages = desk.Pages(id);
+        Pages = filed.Pages(id);
         BelongsAt = moves.BelongsAt(id);
         if (BelongsAt is not null) PathSays = moves.PathSays(id);
         Moved = moves.Of(id);

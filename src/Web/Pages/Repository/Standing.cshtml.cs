@@ -1,4 +1,5 @@
-using ClearLexicon.Services;
+using ClearLexicon.Services.Repository;
+using ClearLexicon.Services.Work;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;

@@ -1,0 +1,251 @@
+using System.Text;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using System.Text.Json.Schema;
+using System.Text.Json.Serialization;
+using System.Text.Json.Serialization.Metadata;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Vocabularies;
+using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Services.Design;
+
+/// <summary>What bringing a design would do to one thing.</summary>
+/// <param name="Kind">vocabulary, reference table, field group, document type or reader.</param>
+/// <param name="Name">Its name.</param>
+/// <param name="State">new, changed or same.</param>
+/// <param name="Words">What changes, in words.</param>
+public sealed record DesignPlanItem(string Kind, string Name, string State, IReadOnlyList<string> Words);
+
+/// <summary>What bringing a design would do.</summary>
+/// <param name="Items">Everything in the file.</param>
+/// <param name="Problems">What stands in the way; while there is any, nothing is applied.</param>
+public sealed record DesignPlan(IReadOnlyList<DesignPlanItem> Items, IReadOnlyList<string> Problems);
+
+/// <summary>Whole designs as files: export, plan, import as a whole.</summary>
+public sealed class DesignFiles(Database database, Designs designs, Drafts drafts, ServiceAddresses services, TimeProvider clock)
+{
+    private readonly HeldPlans<DesignFile> _held = new();
+
+    private static readonly JsonSerializerOptions Strict = new(Sql.Json)
+    {
+        // Named, because a schema may be asked for before anything was ever written with these options.
+        TypeInfoResolver = new DefaultJsonTypeInfoResolver(),
+        UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
+        WriteIndented = true,
+    };
+
+    /// <summary>The whole design.</summary>
+    /// <param name="byReference">Whether vocabularies and reference tables are only named.</param>
+    public DesignFile Export(bool byReference = false) => database.Read(c => new DesignFile(DesignFile.FormatName, DesignFile.NewestVersion,
+        [.. designs.Vocabularies.Values.Select(v => v.Vocabulary).Select(v => new VocabularyInFile(v.Key, v.Name, v.Growth, v.Language, byReference ? null : v.Terms))],
+        [.. designs.Tables.Values.Select(t => new TableInFile(t.Key, t.Name, t.Columns, t.Address, byReference ? null : t.Rows))],
+        [.. DesignStore.All(c).Select(t => new TypeInFile(t.Version > 0 ? DesignStore.Versions(c, t.Draft.Code)[0].Source : t.Draft, t.Version > 0))],
+        ReaderStore.All(c)));
+
+    /// <summary>A design as text.</summary>
+    public static string Write(DesignFile file) => JsonSerializer.Serialize(file, Strict);
+
+    /// <summary>The published schema of design files (JSON Schema 2020-12).</summary>
+    public static JsonNode Schema()
+    {
+        var schema = Strict.GetJsonSchemaAsNode(typeof(DesignFile), new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true, TransformSchemaNode = static (_, node) => WithoutNulls(node) }).AsObject();
+        schema.Insert(0, "$schema", "https://json-schema.org/draft/2020-12/schema");
+        schema.Insert(1, "title", "Clear Lexicon design");
+        return schema;
+    }
+
+    // What is null is not written, so it cannot be required.
+    private static JsonNode WithoutNulls(JsonNode node)
+    {
+        if (node is not JsonObject { } schema || schema["required"] is not JsonArray required || schema["properties"] is not JsonObject properties) return node;
+        schema["required"] = new JsonArray([.. required.Select(r => (string)r!).Where(name => properties[name]?["type"] is not JsonArray types || types.All(t => (string?)t != "null")).Select(name => (JsonNode)name)]);
+        return node;
+    }
+
+    /// <summary>Reads a design file: by its published schema first, so that what is read has all its parts. A fault is named by its place.</summary>
+    public static Result<DesignFile> Read(string json) => Read(Encoding.UTF8.GetBytes(json));
+
+    /// <inheritdoc cref="Read(string)"/>
+    public static Result<DesignFile> Read(ReadOnlyMemory<byte> json)
+    {
+        var published = Published.Value; // a fault of ours, so outside of what a file is blamed for
+        try
+        {
+            using var document = JsonDocument.Parse(json, new JsonDocumentOptions { MaxDepth = 64 });
+            if (document.RootElement.ValueKind != JsonValueKind.Object || !document.RootElement.TryGetProperty("format", out var format) || format.ValueKind != JsonValueKind.String || format.GetString() != DesignFile.FormatName)
+                return Result<DesignFile>.Not($"This is no design file: its format is not “{DesignFile.FormatName}”.");
+            if (document.RootElement.TryGetProperty("version", out var version) && version.ValueKind == JsonValueKind.Number && version.TryGetInt32(out var number) && number != DesignFile.NewestVersion)
+                return Result<DesignFile>.Not($"This file has version {number} of the format; this installation reads version {DesignFile.NewestVersion}.");
+            var fault = SchemaFault(published, document.RootElement);
+            // Reading it names the line, where it can; what the schema alone refuses it does not notice.
+            var file = JsonSerializer.Deserialize<DesignFile>(json.Span, Strict)!;
+            if (fault is not null) return Result<DesignFile>.Not(fault);
+            return file with { Types = [.. file.Types.Select(t => t with { Design = EarlierRules.Upgrade(t.Design) })] };
+        }
+        catch (JsonException e)
+        {
+            return Result<DesignFile>.Not($"The file cannot be read at line {(e.LineNumber ?? 0) + 1}, {(e.Path is { Length: > 2 } path ? path[2..] : "beginning")}.");
+        }
+        catch (Exception e) when (e is InvalidOperationException or ArgumentException or NotSupportedException)
+        {
+            return Result<DesignFile>.Not("The file holds a text that is no valid Unicode.");
+        }
+    }
+
+    private static readonly Lazy<Json.Schema.JsonSchema> Published = new(() => Json.Schema.JsonSchema.FromText(Schema().ToJsonString()));
+
+    private static string? SchemaFault(Json.Schema.JsonSchema published, JsonElement file)
+    {
+        var results = published.Evaluate(JsonObject.Create(file), new Json.Schema.EvaluationOptions { OutputFormat = Json.Schema.OutputFormat.List });
+        if (results.IsValid) return null;
+        // The deepest place says most; the library's words for it are not ours.
+        var deepest = results.Details.Where(d => d is { IsValid: false, HasErrors: true }).MaxBy(d => d.InstanceLocation.Count);
+        var (place, kinds) = (deepest?.InstanceLocation.ToString() ?? "", deepest?.Errors?.Keys.ToList() ?? []);
+        return $"The file is not as its schema says{(place.Length > 0 ? $" at {place}" : "")}: {(kinds.Contains("required") ? "it lacks a part" : kinds.Contains("type") ? "this is of another kind" : kinds.Contains("enum") ? "this is not one of the words that may stand here" : "this may not stand here")}.";
+    }
+
+    /// <summary>What bringing a file would do; nothing is changed.</summary>
+    public DesignPlan Plan(DesignFile file)
+    {
+        if (Faults(file).ToList() is { Count: > 0 } faults) return new DesignPlan([], faults);
+        // Whatever a file holds, it is put together here once, before anything is stored: what cannot be, is refused.
+        try { return Planned(file); }
+        catch (Exception e) when (e is not OutOfMemoryException)
+        {
+            return new DesignPlan([], ["The parts of this design do not go together; compare it with one that was exported here."]);
+        }
+    }
+
+    // Keys stand in addresses and in files; each names one thing.
+    private IEnumerable<string> Faults(DesignFile file)
+    {
+        (string What, IEnumerable<string> Keys)[] named =
+        [
+            ("vocabulary", file.Vocabularies.Select(v => v.Key)), ("reference table", file.Tables.Select(t => t.Key)), ("document type", file.Types.Select(t => t.Design.Code)), ("reader", file.Readers.Select(r => r.Key)),
+            .. file.Types.Select(t => ($"field of {t.Design.Name}", t.Design.Fields.Select(f => f.Key))),
+        ];
+        foreach (var (what, keys) in named)
+        {
+            foreach (var key in keys.Where(k => k.Length is 0 or > MostKey || k.Any(c => !char.IsLetterOrDigit(c) && c is not ('-' or '_')) || !CodePoints.AreSound(k))) yield return $"“{CodePoints.First(key, 40)}” is no key of a {what}; it has letters, digits and dashes, {MostKey} at most.";
+            foreach (var twice in keys.GroupBy(k => k, StringComparer.Ordinal).Where(g => g.Count() > 1)) yield return $"The {what} “{twice.Key}” stands in the file twice.";
+        }
+        foreach (var table in file.Tables)
+        {
+            if (table.Columns.Count == 0) yield return $"The reference table “{table.Name}” has no columns.";
+            if (table.Rows?.Any(r => r.Length != table.Columns.Count || r.Any(c => c is null)) == true) yield return $"A row of the reference table “{table.Name}” has not as many cells as it has columns.";
+            if (table.Rows?.GroupBy(r => r.FirstOrDefault(), StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } key) yield return $"The key “{key.Key}” stands twice in the reference table “{table.Name}”.";
+            if (table.Address is { } address && services.Fault(address) is { } fault) yield return $"The reference table “{table.Name}” asks a service: {fault}";
+        }
+    }
+
+    private const int MostKey = 80;
+
+    private DesignPlan Planned(DesignFile file)
+    {
+        var items = new List<DesignPlanItem>();
+        var problems = new List<string>();
+        var vocabularies = designs.Vocabularies.ToDictionary(StringComparer.Ordinal);
+        foreach (var v in file.Vocabularies)
+        {
+            var known = vocabularies.GetValueOrDefault(v.Key);
+            if (v.Terms is null && known is null) problems.Add($"The vocabulary “{v.Name}” is only named in the file and does not exist here.");
+            if (v.Terms is null) { items.Add(new("vocabulary", v.Name, "same", ["named only"])); continue; }
+            problems.AddRange(VocabularyCheck.Faults(v.Terms).Take(5).Select(f => $"Vocabulary {v.Name}: {f.Fault}"));
+            var words = known is null ? [$"{v.Terms.Count} terms"] : TermWordsOf(known, v);
+            items.Add(new("vocabulary", v.Name, known is null ? "new" : words.Count > 0 ? "changed" : "same", words));
+            vocabularies[v.Key] = new VocabularyIndex(new Vocabulary(v.Key, v.Name, v.Terms) { Growth = v.Growth, Language = v.Language });
+        }
+        var tables = designs.Tables.ToDictionary(StringComparer.Ordinal);
+        foreach (var t in file.Tables)
+        {
+            var known = tables.GetValueOrDefault(t.Key);
+            if (t.Rows is null && known is null) problems.Add($"The reference table “{t.Name}” is only named in the file and does not exist here.");
+            var same = known is not null && (t.Rows is null || known.Rows.Count == t.Rows.Count && known.Rows.Zip(t.Rows).All(p => p.First.SequenceEqual(p.Second)));
+            items.Add(new("reference table", t.Name, known is null ? "new" : same ? "same" : "changed", t.Rows is null ? ["named only"] : same ? [] : [$"{t.Rows.Count} rows"]));
+            if (t.Rows is not null) tables[t.Key] = new ReferenceTable(t.Key, t.Name, t.Columns, t.Rows) { Address = t.Address };
+        }
+        var coming = file.Types.Select(t => t.Design).DistinctBy(t => t.Code).ToDictionary(t => t.Code, StringComparer.Ordinal);
+        DocumentType? Find(string code) => coming.GetValueOrDefault(code) ?? designs.Find(code)?.Draft;
+        var around = new DesignSurroundings(vocabularies, tables, Find, designs.Now(Door.Api, ""));
+        foreach (var (design, published) in file.InOrder())
+        {
+            var kind = design.IsGroup ? "field group" : "document type";
+            var known = designs.Find(design.Code)?.Draft;
+            List<string> words = known is null ? [$"{design.Fields.Count} fields, {design.Rules.Count} rules"] : [.. DesignDifference.InWords(known, design).Select(d => d.Text)];
+            items.Add(new(kind, design.Name, known is null ? "new" : Sql.ToJson(known) == Sql.ToJson(design) ? "same" : "changed", words));
+            // A draft may have findings, but it must be one that can be compiled, checked and shown.
+            var compiled = new CompiledType(Inheritance.Resolve(design, Find), vocabularies, tables);
+            _ = JsonSchemaExport.Write(compiled).ToJsonString();
+            var findings = DesignCheck.Findings(design, around).ToList();
+            if (published) problems.AddRange(findings.Where(f => f.Level == Level.Must).Select(f => $"{design.Name}: {f.Text}"));
+        }
+        foreach (var reader in file.Readers)
+        {
+            if (Find(reader.TypeCode) is null) problems.Add($"The reader “{reader.Name}” reads “{reader.TypeCode}”, which is neither in the file nor here.");
+            var known = database.Read(c => ReaderStore.Find(c, reader.Key));
+            items.Add(new("reader", reader.Name, known is null ? "new" : Sql.ToJson(known) == Sql.ToJson(reader) ? "same" : "changed", []));
+        }
+        return new DesignPlan(items, problems);
+    }
+
+    /// <summary>Holds what was read until its plan is applied.</summary>
+    public string Hold(DesignFile read) => _held.Hold(read);
+
+    /// <summary>Takes what is held under a ticket; null when it is not held any more.</summary>
+    public DesignFile? Take(string ticket) => _held.Take(ticket);
+
+    /// <summary>Brings a design as a whole: everything in it is made or changed, what was published is published. Refused while its plan has problems.</summary>
+    public Result Import(DesignFile file, string who)
+    {
+        if (Plan(file).Problems is [var problem, ..]) return problem;
+        var result = database.WriteIf(c => Import(c, file, who), static r => r.Ok);
+        drafts.AfterPublishing();
+        return result;
+    }
+
+    private Result Import(SqliteConnection c, DesignFile file, string who)
+    {
+        foreach (var v in file.Vocabularies.Where(v => v.Terms is not null))
+        {
+            if (!VocabularyStore.Add(c, new Vocabulary(v.Key, v.Name, []) { Growth = v.Growth, Language = v.Language })) VocabularyStore.SetGrowth(c, v.Key, v.Growth);
+            VocabularyStore.Remove(c, v.Key, VocabularyStore.Find(c, v.Key)!.Terms.Select(t => t.Id).Except(v.Terms!.Select(t => t.Id)));
+            VocabularyStore.Put(c, v.Key, v.Terms!);
+        }
+        foreach (var t in file.Tables.Where(t => t.Rows is not null))
+        {
+            var gone = ReferenceStore.Find(c, t.Key)?.Rows.Select(r => r[0]).Except(t.Rows!.Select(r => r[0])) ?? [];
+            ReferenceStore.Put(c, new ReferenceTable(t.Key, t.Name, t.Columns, []) { Address = t.Address }, clock.GetUtcNow());
+            ReferenceStore.RemoveRows(c, t.Key, gone);
+            ReferenceStore.PutRows(c, t.Key, t.Rows!);
+        }
+        foreach (var (design, _) in file.InOrder())
+            if (!DesignStore.Add(c, design) && Sql.ToJson(DesignStore.Find(c, design.Code)!.Draft) != Sql.ToJson(design)) DesignStore.SaveDraft(c, design, "brought a design file");
+        foreach (var reader in file.Readers) ReaderStore.Save(c, reader);
+        LedgerStore.Append(c, clock.GetUtcNow(), who, "brought a design file", DesignFile.FormatName, $"{file.Types.Count} types, {file.Vocabularies.Count} vocabularies, {file.Readers.Count} readers");
+        // Published in the same transaction, by what it has just brought; one that cannot be published drops the whole.
+        var known = Known(c);
+        foreach (var (design, published) in file.InOrder())
+            if (published && DesignStore.Find(c, design.Code) is { DraftOpen: true } && drafts.Publish(c, design.Code, who, known: known).Problem is { } refused) return $"Nothing was imported, because {design.Name} could not be published: {refused}";
+        return Result.Done;
+    }
+
+    private static DesignContext Known(SqliteConnection c) => new(
+        VocabularyStore.Revisions(c).ToDictionary(r => r.Key, r => new VocabularyIndex(VocabularyStore.Find(c, r.Key)!), StringComparer.Ordinal),
+        ReferenceStore.Revisions(c).ToDictionary(r => r.Key, r => ReferenceStore.Find(c, r.Key)!, StringComparer.Ordinal));
+
+    private static List<string> TermWordsOf(VocabularyIndex known, VocabularyInFile coming)
+    {
+        var ids = coming.Terms!.Select(t => t.Id).ToHashSet(StringComparer.Ordinal);
+        int added = 0, changed = 0;
+        foreach (var term in coming.Terms!)
+            if (known.OfId(term.Id) is not (>= 0 and var at)) added++;
+            else if (TermImport.Difference(known.Vocabulary.Terms[at], term) is not null) changed++;
+        var gone = known.Vocabulary.Terms.Count(t => !ids.Contains(t.Id));
+        return [.. new[] { (added, "new"), (changed, "changed"), (gone, "gone") }.Where(n => n.Item1 > 0).Select(n => $"{n.Item1} terms {n.Item2}")];
+    }
+}

@@ -1,0 +1,218 @@
+using ClearLexicon.Core.Conventions;
+using ClearLexicon.Formats;
+using ClearLexicon.Services.Repository;
+using ClearLexicon.Services.Work;
+using ClearLexicon.Storage;
+
+namespace ClearLexicon.Services.Desk;
+
+/// <summary>
+/// Files documents: a searchable PDF in the repository's folders and its record, both or neither, also when the process
+/// is killed at any moment. The intention is journaled, the file moves without ever overwriting, then record and end of the
+/// intention are one transaction; <see cref="Recover"/> takes back what was left between.
+/// </summary>
+public sealed class Filer
+{
+    /// <summary>What the job that files has as its subject.</summary>
+    public const string Subject = "ready documents";
+
+    private readonly Database database;
+    private readonly DataFolder folder;
+    private readonly DeskDocuments desk;
+    private readonly Designs designs;
+    private readonly Jobs jobs;
+    private readonly TimeProvider clock;
+
+    /// <summary>Makes the kind of its job known.</summary>
+    public Filer(Database database, DataFolder folder, DeskDocuments desk, Designs designs, Jobs jobs, TimeProvider clock)
+    {
+        (this.database, this.folder, this.desk, this.designs, this.jobs, this.clock) = (database, folder, desk, designs, jobs, clock);
+        jobs.Add(JobKind.Of("filing", "Filing what is ready", "desk", (job, cancel) =>
+        {
+            var (filed, problems) = FileReady(null, job.Who, job, cancel);
+            if (problems.Count > 0) throw new RefusedException($"{filed} filed, {problems.Count} not: {problems[0]}");
+        }));
+    }
+
+    /// <summary>Files every ready document in the background.</summary>
+    public Result<Job> StartReady(string who) => jobs.Start("filing", Subject, "/Desk", new { }, who);
+
+    private readonly Lock _oneAtATime = new();
+
+    /// <summary>Called between the steps with their names; tests stop the process here.</summary>
+    internal Action<string> Checkpoint { get; set; } = _ => { };
+
+    /// <summary>Files one document and returns its path in the repository. A disk that takes nothing more is a problem, and leaves the document on the desk.</summary>
+    public Result<string> File(long id, string who)
+    {
+        try { return FileNow(id, who); }
+        catch (Exception e) when (Failures.IsFromOutside(e))
+        {
+            TakeBack();
+            return Result<string>.Not($"It could not be filed, and stays on the desk: {Failures.InWords(e)}");
+        }
+    }
+
+    private Result<string> FileNow(long id, string who)
+    {
+        lock (_oneAtATime)
+        {
+            if (desk.Find(id, who) is not { Document.Filed: false } judged) return Result<string>.Not("This document is no longer on the desk.");
+            if (judged.Judged is null) return Result<string>.Not($"“{judged.Document.SourceName}”: say first what kind of document this is.");
+            if (!judged.Judged.Ready(judged.Overridden))
+                return Result<string>.Not($"“{judged.Document.SourceName}”: {judged.Judged.All.First(p => !judged.Overridden.Contains(p.Id)).Message}");
+            return Write(judged, who);
+        }
+    }
+
+    /// <summary>Files every ready document of a batch, or of the whole desk.</summary>
+    public (int Filed, List<string> Problems) FileReady(long? batchId, string who, Job? job = null, CancellationToken cancel = default)
+    {
+        var ready = desk.Waiting(who, batchId).Where(d => d.State == "ready").ToList();
+        var problems = new List<string>();
+        var filed = 0;
+        if (job is not null) (job.Total, job.Done) = (ready.Count, 0);
+        foreach (var document in ready)
+        {
+            cancel.ThrowIfCancellationRequested();
+            var result = File(document.Document.Id, who);
+            if (result.Ok) filed++;
+            else problems.Add(result.Problem!);
+            if (job is not null) jobs.Step(job);
+        }
+        return (filed, problems);
+    }
+
+    // What a failure left between is taken back at once, or at the next start when the disk takes not even that.
+    private void TakeBack()
+    {
+        lock (_oneAtATime)
+        {
+            try { TakeBackUnfinished(); }
+            catch (Exception e) when (Failures.IsFromOutside(e)) { }
+        }
+    }
+
+    /// <summary>Takes back filings that a stop left half done, and removes files that were being written. Call once at start.</summary>
+    public int Recover()
+    {
+        var taken = TakeBackUnfinished();
+        foreach (var draft in Directory.GetFiles(folder.Drafts)) System.IO.File.Delete(draft);
+        return taken;
+    }
+
+    private int TakeBackUnfinished()
+    {
+        var unfinished = database.Read(FilingJournal.Unfinished);
+        foreach (var filing in unfinished)
+        {
+            // The record was not written, or this line would be gone with it: remove the file if it is the one we moved there. A path that leads
+            // out of this data folder is that of another one, which was copied here.
+            var final = folder.Absolute(filing.FinalFile);
+            if (folder.Holds(filing.FinalFile) && System.IO.File.Exists(final) && DataFolder.HashOf(final) == filing.FileHash && !Recorded(filing)) System.IO.File.Delete(final);
+            if (folder.Holds(filing.DraftFile)) System.IO.File.Delete(folder.Absolute(filing.DraftFile));
+            database.Write(c =>
+            {
+                FilingJournal.End(c, filing.Id);
+                LedgerStore.Append(c, clock.GetUtcNow(), "start-up", "took back an interrupted filing", $"document {filing.DocumentId}");
+            });
+        }
+        return unfinished.Count;
+    }
+
+    private bool Recorded(Filing filing) => database.Read(c => DocumentStore.Find(c, filing.DocumentId)) is { Filed: true } d
+        && folder.InRepository(d.Folder!, d.Name!) == folder.Absolute(filing.FinalFile);
+
+    private Result<string> Write(JudgedDocument judged, string who)
+    {
+        var draft = Path.Combine(folder.Drafts, $"{judged.Document.Id}-{Guid.NewGuid():N}.pdf");
+        try { return Write(judged, draft, who); }
+        catch (Exception e) when (Failures.IsFromOutside(e))
+        {
+            System.IO.File.Delete(draft);
+            throw;
+        }
+    }
+
+    private Result<string> Write(JudgedDocument judged, string draft, string who)
+    {
+        var document = judged.Document;
+        var type = judged.Published!.Type;
+        var pages = desk.Pages(document.Id);
+        if (document.SourceFile is { } source && source.EndsWith(".pdf", StringComparison.OrdinalIgnoreCase) && pages.All(p => p.Text.Method == "text layer"))
+            folder.Disk.Copy(folder.Absolute(source), draft);
+        else
+            SearchablePdf.Write(draft, [.. pages.Select(p => new PdfPage(folder.Absolute(p.Image), p.Text, []))], judged.Judged!.Placement.Name);
+        folder.Disk.FlushFile(draft);
+        var hash = DataFolder.HashOf(draft);
+        var sourceHash = document.SourceFile is { } brought && System.IO.File.Exists(folder.Absolute(brought)) ? DataFolder.HashOf(folder.Absolute(brought)) : null;
+        var convention = type.Convention;
+        var now = judged.Judged!.Now;
+        if (convention.Convention.Collision == Collision.SkipIdentical && Same(judged, sourceHash) is { } same) return Skip(document, same, draft, who);
+
+        // Number and intention are taken in one transaction, so that nobody else gets the name; a stray file on disk may stand in its way too.
+        var (place, journal, final) = database.Write(c =>
+        {
+            var found = Placing.Find(c, convention, judged.Judged.Values, now, document.Id, CompiledConvention.Extension, inTheWay: (f, n) => System.IO.File.Exists(folder.InRepository(f, n)));
+            if (found.At.Problem is not null) return (found, 0L, "");
+            if (found.TakesNumber(convention)) CounterStore.Take(c, convention.CounterKey(judged.Judged.Values, now), found.Number);
+            var target = folder.InRepository(found.At.Folder, found.At.Name + CompiledConvention.Extension);
+            return (found, FilingJournal.Begin(c, document.Id, folder.Relative(draft), folder.Relative(target), hash), target);
+        });
+        if (place.At.Problem is { } problem) { System.IO.File.Delete(draft); return Result<string>.Not(problem.Message); }
+        Checkpoint("journaled");
+        folder.Disk.Move(draft, final);
+        folder.Disk.FlushFolders(Path.GetDirectoryName(final)!, folder.Root);
+        Checkpoint("moved");
+        var name = Path.GetFileName(final);
+        database.Write(c =>
+        {
+            var cleaned = type.Type.Fields.Select((f, i) => (f.Key, judged.Judged.Values[i])).Where(v => v.Item2.IsGood).ToDictionary(v => v.Key, v => v.Item2.Text);
+            var filed = document with
+            {
+                Record = cleaned,
+                Version = judged.Published.Version,
+                Name = name,
+                Folder = place.At.Folder,
+                FileHash = hash,
+                SourceHash = sourceHash,
+                Naming = Placing.Kept(Placing.Around(c, document, now), place.TakesNumber(convention) ? place.Number : 0),
+                VersionOf = place.VersionOf,
+            };
+            DocumentStore.Save(c, filed);
+            DocumentStore.MarkFiled(c, filed, clock.GetUtcNow(), who);
+            Rebuilding.Keep(c, filed with { Filed = true }, type, pages);
+            GrowingTerms.Grow(c, type.NewTerms(judged.Judged.Values), who, clock);
+            FilingJournal.End(c, journal);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, place.VersionOf is { } before ? $"filed as a later version of document {before}" : "filed", $"document {document.Id}", $"{place.At.Folder}/{name}");
+            Checkpoint("recording");
+        });
+        if (type.NewTerms(judged.Judged.Values).Any()) designs.Forget();
+        return $"{place.At.Folder}/{name}";
+    }
+
+    // The same file, filed before in the place that this one would have.
+    private StoredDocument? Same(JudgedDocument judged, string? sourceHash)
+    {
+        if (sourceHash is null) return null;
+        var convention = judged.Published!.Type.Convention;
+        var plain = convention.CounterKey(judged.Judged!.Values, judged.Judged.Now);
+        var type = judged.Published.Type;
+        return database.Read(c => DocumentStore.WithSource(c, judged.Document.TypeCode!, sourceHash).FirstOrDefault(d =>
+        {
+            var then = Placing.Around(c, d, judged.Judged.Now);
+            return convention.CounterKey(type.Read(RecordJudge.Texts(type, d.Record), then), then) == plain;
+        }));
+    }
+
+    private Result<string> Skip(StoredDocument document, StoredDocument same, string draft, string who)
+    {
+        System.IO.File.Delete(draft);
+        database.Write(c =>
+        {
+            DocumentStore.RemoveFromDesk(c, document.Id);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "did not file the same file again", $"document {document.Id}", $"it is document {same.Id}, {same.Folder}/{same.Name}");
+        });
+        return $"{same.Folder}/{same.Name}";
+    }
+}

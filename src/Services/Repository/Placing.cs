@@ -1,0 +1,91 @@
+using System.Globalization;
+using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Migration;
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Services.Repository;
+
+/// <summary>A place that is free, or why there is none.</summary>
+/// <param name="At">Folder and name.</param>
+/// <param name="Number">Number of the counter, from 1.</param>
+/// <param name="VersionOf">The document of which this would be a later version; null for none.</param>
+public sealed record FreePlace(Placement At, int Number, long? VersionOf)
+{
+    /// <summary>Whether the number was given by a counter and is gone once used.</summary>
+    public bool TakesNumber(CompiledConvention convention) => convention.AlwaysCounts || Number > 1;
+}
+
+/// <summary>Finds the place of a document among what is filed: counters, versions, what is taken.</summary>
+public static class Placing
+{
+    private const int MostTries = 100_000;
+
+    /// <summary>What surrounds a document, for system values: as it is now on the desk, as it was kept for a filed one.</summary>
+    public static Circumstances Around(SqliteConnection c, StoredDocument document, Circumstances now)
+    {
+        if (document.Naming is { } n)
+            return now with
+            {
+                Today = DateOnly.ParseExact(n.Today, DateForms.Iso, CultureInfo.InvariantCulture),
+                Person = n.Person,
+                Batch = n.Batch,
+                NumberInBatch = n.NumberInBatch,
+                Pages = n.Pages,
+                Original = n.Original,
+            };
+        return now with
+        {
+            Original = document.LegacyPath ?? document.SourceName,
+            Pages = DocumentStore.PageCount(c, document.Id),
+            Batch = document.BatchId is { } batch ? BatchStore.NameOf(c, batch) : now.Batch,
+            NumberInBatch = document.BatchId is { } b ? DocumentStore.NumberInBatch(c, b, document.Id) : 0,
+        };
+    }
+
+    /// <summary>All places and numbers that are taken, for naming many records at once.</summary>
+    /// <param name="c">An open connection.</param>
+    public static TakenNames Taken(SqliteConnection c)
+    {
+        var taken = new TakenNames();
+        RepositoryStore.EachPlace(c, (f, n) => taken.TakePath(taken.Spelled(f), Path.GetFileNameWithoutExtension(n)));
+        CounterStore.Each(c, taken.SetNumber);
+        return taken;
+    }
+
+    /// <summary>What is to be kept of the surroundings with a document that is named now, and of the number that a counter gave it, 0 for none.</summary>
+    public static Naming Kept(Circumstances now, int number) =>
+        new(now.Today.ToString(DateForms.Iso, CultureInfo.InvariantCulture), now.Person, now.Batch, now.NumberInBatch, now.Pages, now.Original, number);
+
+    /// <summary>The place a record gets.</summary>
+    /// <param name="c">An open connection.</param>
+    /// <param name="convention">The convention.</param>
+    /// <param name="values">Values by ordinal.</param>
+    /// <param name="now">What surrounds it.</param>
+    /// <param name="id">The document itself, in whose way its own place does not stand; 0 for none.</param>
+    /// <param name="extension">Extension with its dot.</param>
+    /// <param name="number">The number it has already, which it keeps where it can; 0 for none.</param>
+    /// <param name="inTheWay">Whether something besides the records stands in a place, such as a stray file.</param>
+    public static FreePlace Find(SqliteConnection c, CompiledConvention convention, FieldValue[] values, Circumstances now, long id, string extension, int number = 0, Func<string, string, bool>? inTheWay = null)
+    {
+        Placement Render(int n)
+        {
+            var place = convention.Render(values, now, n);
+            return place.Problem is null ? place with { Folder = RepositoryStore.Spelled(c, place.Folder, id) } : place;
+        }
+        bool Free(Placement place) => place.Problem is not null || RepositoryStore.At(c, place.Folder, place.Name + extension, id) is null && inTheWay?.Invoke(place.Folder, place.Name + extension) != true;
+
+        var first = number > 0 ? number : 1;
+        var plain = Render(first);
+        if ((number > 0 || !convention.AlwaysCounts) && Free(plain)) return new FreePlace(plain, first, null);
+        if (convention.Convention.Collision == Collision.Refuse && !convention.AlwaysCounts)
+            return new FreePlace(plain with { Problem = new Problem("path-taken", Level.Must, null, plain.Name + extension) }, 1, null);
+        var versionOf = convention.Convention.Collision == Collision.Version ? RepositoryStore.At(c, plain.Folder, plain.Name + extension, id) : null;
+        var from = Math.Max(CounterStore.Last(c, convention.CounterKey(values, now)), convention.AlwaysCounts ? 0 : 1) + 1;
+        for (var next = from; next < from + MostTries; next++)
+            if (Render(next) is var place && Free(place)) return new FreePlace(place, next, versionOf);
+        return new FreePlace(plain with { Problem = new Problem("path-taken", Level.Must, null, plain.Name + extension) }, 1, null);
+    }
+}

@@ -1,0 +1,61 @@
+using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Services.Repository;
+
+/// <summary>
+/// Judges one record together with what already exists: the same compiled design for desk, repository edits and the API,
+/// plus uniqueness and the first free name.
+/// </summary>
+public static class RecordJudge
+{
+    /// <summary>Judges a record.</summary>
+    /// <param name="c">An open connection.</param>
+    /// <param name="type">The compiled type.</param>
+    /// <param name="texts">Texts by field ordinal.</param>
+    /// <param name="documentId">The document itself, which is never its own duplicate; 0 for one that is not stored.</param>
+    /// <param name="now">What surrounds the record.</param>
+    /// <param name="extension">Extension with its dot.</param>
+    /// <param name="number">The number of the counter that it has already; 0 for none.</param>
+    public static Judgement Judge(SqliteConnection c, CompiledType type, ReadOnlySpan<string?> texts, long documentId, Circumstances now, string extension = CompiledConvention.Extension, int number = 0)
+    {
+        var judged = type.Judge(texts, now);
+        var problems = judged.Problems.ToList();
+        foreach (var unique in type.Uniques)
+            if (unique.Applies(judged.Values, now) && unique.KeyOf(judged.Values) is { } key && Other(c, type, unique, key, documentId, now) is { } other)
+                problems.Add(Unique.Found(unique.Rule, type.Type, other.Name, other.Id));
+        return judged with { Problems = problems, Placement = judged.Placement.Problem is null ? Placing.Find(c, type.Convention, judged.Values, now, documentId, extension, number).At : judged.Placement };
+    }
+
+    /// <summary>
+    /// Another document with the same combination, to which the rule applies in the same circumstances; null when there is none.
+    /// </summary>
+    public static (string Name, long Id)? Other(SqliteConnection c, CompiledType type, UniqueTogether unique, string key, long exceptId, Circumstances now)
+    {
+        foreach (var other in DocumentStore.OthersWith(c, type.Type.Code, unique.Rule.Id, key, exceptId, unique.When is null ? 1 : MostAsked))
+            if (unique.When is null || DocumentStore.Find(c, other.Id) is { } document && unique.Applies(type.Read(Texts(type, document.Record), now), now)) return other;
+        return null;
+    }
+
+    // Documents with one combination that are looked at for whether the rule applies to them.
+    private const int MostAsked = 100;
+
+    /// <summary>Texts by ordinal from texts by key.</summary>
+    public static string?[] Texts(CompiledType type, IReadOnlyDictionary<string, string> record) =>
+        [.. type.Type.Fields.Select(f => record.GetValueOrDefault(f.Key))];
+
+    /// <summary>Keeps the unique combinations of a document as it is now.</summary>
+    public static void KeepKeys(SqliteConnection c, StoredDocument document, CompiledType type)
+    {
+        if (type.Uniques.Count == 0) { DocumentStore.SetUniqueKeys(c, document.Id, document.TypeCode!, []); return; }
+        // As kept: what a default would fill later is no part of the combination yet.
+        var values = new Core.Fields.FieldValue[type.Width];
+        var texts = Texts(type, document.Record);
+        for (var i = 0; i < values.Length; i++) values[i] = type.ReaderOf(i).Read(texts[i]);
+        DocumentStore.SetUniqueKeys(c, document.Id, document.TypeCode!, type.UniqueKeys(values));
+    }
+}
