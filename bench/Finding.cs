@@ -136,34 +136,26 @@ internal static partial class Finding
 
     private static async Task Pages(DataFolder folder)
     {
-        var root = Path.GetFullPath(Path.Combine(AppContext.BaseDirectory, "../../../.."));
-        var start = new ProcessStartInfo("dotnet", [Path.Combine(root, "src/Web/bin/Release/net10.0/ClearLexicon.Web.dll"), "--data", folder.Root, "--urls=http://127.0.0.1:5088", $"--contentRoot={Path.Combine(root, "src/Web")}"]) { UseShellExecute = false, RedirectStandardOutput = true };
-        using var server = Process.Start(start)!;
-        try
+        using var server = await Served.StartAsync(folder.Root);
+        var client = server.Client;
+        var token = Token().Match(WebUtility.HtmlDecode(await client.GetStringAsync("/SignIn"))).Groups[1].Value;
+        using var form = new FormUrlEncodedContent(new Dictionary<string, string> { ["name"] = Person, ["password"] = Password });
+        using var request = new HttpRequestMessage(HttpMethod.Post, "/SignIn") { Content = form, Headers = { { "X-Antiforgery", token } } };
+        using var signedIn = await client.SendAsync(request);
+        if (signedIn.StatusCode != HttpStatusCode.Redirect) throw new InvalidOperationException($"Sign-in answered {signedIn.StatusCode}.");
+        string[] others = ["/", "/Desk", "/Design", $"/Design/Type/{HarbourDesign.VesselCall.Code}", "/Design/Vocabulary/berths", "/Migration", "/Repository/Document/20000", "/Desk?handler=Terms&vocabulary=berths&text=no"];
+        foreach (var (what, address) in Searches().Select(s => (s.What, s.Address)).Concat(others.Select(o => (o, o))))
         {
-            while (await server.StandardOutput.ReadLineAsync() is { } line && !line.Contains("serves", StringComparison.Ordinal)) { }
-            using var client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false }) { BaseAddress = new Uri("http://127.0.0.1:5088"), Timeout = TimeSpan.FromMinutes(2) };
-            var token = Token().Match(WebUtility.HtmlDecode(await client.GetStringAsync("/SignIn"))).Groups[1].Value;
-            using var form = new FormUrlEncodedContent(new Dictionary<string, string> { ["name"] = Person, ["password"] = Password });
-            using var request = new HttpRequestMessage(HttpMethod.Post, "/SignIn") { Content = form, Headers = { { "X-Antiforgery", token } } };
-            using var signedIn = await client.SendAsync(request);
-            if (signedIn.StatusCode != HttpStatusCode.Redirect) throw new InvalidOperationException($"Sign-in answered {signedIn.StatusCode}.");
-            string[] others = ["/", "/Desk", "/Design", $"/Design/Type/{HarbourDesign.VesselCall.Code}", "/Design/Vocabulary/berths", "/Migration", "/Repository/Document/20000", "/Desk?handler=Terms&vocabulary=berths&text=no"];
-            foreach (var (what, address) in Searches().Select(s => (s.What, s.Address)).Concat(others.Select(o => (o, o))))
+            var size = 0;
+            var times = Timed(() =>
             {
-                var size = 0;
-                var times = Timed(() =>
-                {
-                    using var answer = client.GetAsync(address).GetAwaiter().GetResult();
-                    if (!answer.IsSuccessStatusCode) throw new InvalidOperationException($"{address}: {answer.StatusCode}");
-                    size = answer.Content.ReadAsByteArrayAsync().GetAwaiter().GetResult().Length;
-                });
-                Console.WriteLine($"  page {what,-40} median {times.Median,6:0.0}  p95 {times.P95,6:0.0}  {size / 1024,5} KB");
-            }
-            server.Refresh();
-            Console.WriteLine($"  server memory at most {server.PeakWorkingSet64 / 1_000_000} MB");
+                using var answer = client.GetAsync(address).GetAwaiter().GetResult();
+                if (!answer.IsSuccessStatusCode) throw new InvalidOperationException($"{address}: {answer.StatusCode}");
+                size = answer.Content.ReadAsByteArrayAsync().GetAwaiter().GetResult().Length;
+            });
+            Console.WriteLine($"  page {what,-40} median {times.Median,6:0.0}  p95 {times.P95,6:0.0}  {size / 1024,5} KB");
         }
-        finally { server.Kill(entireProcessTree: true); }
+        Console.WriteLine($"  server memory at most {server.PeakMegabytes} MB");
     }
 
     private static (double Median, double P95) Timed(Action work)

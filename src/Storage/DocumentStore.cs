@@ -252,6 +252,11 @@ public static class DocumentStore
               AND (d.state = 'filed' OR k.document_id < $id) LIMIT $most
             """, r => (r.GetString(0), r.GetInt64(1)), ("$type", typeCode), ("$rule", ruleId), ("$key", key), ("$id", exceptId), ("$most", most));
 
+    /// <summary>Which of many unique combinations some document has.</summary>
+    public static HashSet<string> TakenKeys(SqliteConnection c, string typeCode, string ruleId, IEnumerable<string?> keys) =>
+        c.Query("SELECT DISTINCT key FROM unique_keys WHERE type_code = $type AND rule_id = $rule AND key IN (SELECT value FROM json_each($keys))", r => r.GetString(0),
+            ("$type", typeCode), ("$rule", ruleId), ("$keys", Sql.ToJson(keys.OfType<string>()))).ToHashSet(StringComparer.Ordinal);
+
     /// <summary>All unique combinations of a type, for judging an inventory against them.</summary>
     public static List<(string RuleId, string Key, long DocumentId)> UniqueKeys(SqliteConnection c, string typeCode) =>
         c.Query("SELECT rule_id, key, document_id FROM unique_keys WHERE type_code = $type", r => (r.GetString(0), r.GetString(1), r.GetInt64(2)), ("$type", typeCode));

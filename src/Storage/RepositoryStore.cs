@@ -17,6 +17,13 @@ public static class RepositoryStore
     public static long? At(SqliteConnection c, string folder, string name, long exceptId = 0) =>
         c.Query("SELECT id FROM documents WHERE state = 'filed' AND place_key = $key AND id <> $id", r => (long?)r.GetInt64(0), ("$key", Database.PlaceKey(folder, name)), ("$id", exceptId)).FirstOrDefault();
 
+    /// <summary>Which of many places are taken.</summary>
+    /// <param name="c">An open connection.</param>
+    /// <param name="keys">Keys of places (<see cref="Database.PlaceKey"/>); null for none.</param>
+    public static HashSet<string> TakenPlaces(SqliteConnection c, IEnumerable<string?> keys) =>
+        c.Query("SELECT place_key FROM documents WHERE state = 'filed' AND place_key IN (SELECT value FROM json_each($keys))", r => r.GetString(0),
+            ("$keys", Sql.ToJson(keys.OfType<string>()))).ToHashSet(StringComparer.Ordinal);
+
     /// <summary>
     /// A folder as it is spelled in the repository already: “slips/New” where documents stand in “Slips” is “Slips/New”. Two folders
     /// that differ in nothing but case would be one on most shares.

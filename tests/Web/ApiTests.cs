@@ -1,3 +1,4 @@
+using System.IO.Pipelines;
 using System.Net;
 using System.Text;
 using System.Text.Json;
@@ -65,7 +66,26 @@ public class ApiTests(HarbourApp app)
         Assert.Equal(5_000, results.Count);
         Assert.Equal(4_999, results.Count(r => r.GetProperty("ok").GetBoolean()));
         Assert.Equal("Line 2501 is not JSON.", results[2_500].GetProperty("problems")[0].GetProperty("message").GetString());
-        Assert.Equal("VC-2025-04999 Grey Heron", results[^1].GetProperty("name").GetString());
+        // Side by side, and yet in order.
+        for (var i = 0; i < 5_000; i++) Assert.Equal(i == 2_500 ? "" : $"VC-2025-{i:00000} Grey Heron", results[i].GetProperty("name").GetString());
+    }
+
+    [Fact]
+    public async Task Who_sends_one_record_at_a_time_is_answered_before_the_next()
+    {
+        var body = new Pipe();
+        using var request = new HttpRequestMessage(HttpMethod.Post, Check) { Content = new StreamContent(body.Reader.AsStream()) { Headers = { ContentType = new("application/x-ndjson") } } };
+        var asking = app.Api().SendAsync(request, HttpCompletionOption.ResponseHeadersRead, TestContext.Current.CancellationToken);
+        using var writer = new StreamWriter(body.Writer.AsStream()) { AutoFlush = true };
+        StreamReader? answers = null;
+        for (var i = 1; i <= 3; i++)
+        {
+            await writer.WriteLineAsync(Sound.Replace("00001", $"{i:00000}"));
+            answers ??= new StreamReader(await (await asking).Content.ReadAsStreamAsync(TestContext.Current.CancellationToken));
+            Assert.Contains($"\"name\":\"VC-2025-{i:00000} Grey Heron\"", await answers.ReadLineAsync(TestContext.Current.CancellationToken).AsTask().WaitAsync(TimeSpan.FromSeconds(30)));
+        }
+        await body.Writer.CompleteAsync();
+        Assert.Null(await answers!.ReadLineAsync(TestContext.Current.CancellationToken));
     }
 
     [Theory]

@@ -27,7 +27,11 @@ public static class CodePoints
         Rune.DecodeFromUtf16(text[at..], out var rune, out _) == System.Buffers.OperationStatus.Done ? rune.ToString() : "\uFFFD";
 
     /// <summary>A text in a normal form of Unicode; halves of pairs become the sign for what cannot be shown, instead of an exception.</summary>
-    public static string Normal(string text, NormalizationForm form = NormalizationForm.FormC) => (AreSound(text) ? text : Repaired(text)).Normalize(form);
+    public static string Normal(string text, NormalizationForm form = NormalizationForm.FormC)
+    {
+        if (!AreSound(text)) text = Repaired(text);
+        return Ascii.IsValid(text) ? text : text.Normalize(form);
+    }
 
     /// <summary>A text with U+FFFD in place of NUL, of U+FFFE (a byte order mark read backwards) and of halves of pairs.</summary>
     public static string Repaired(string text) => Encoding.UTF8.GetString(Encoding.UTF8.GetBytes(text)).Replace('\0', '\uFFFD').Replace('\uFFFE', '\uFFFD');

@@ -159,6 +159,8 @@ public sealed class WorkerReader(WorkerStart start) : IFileReader, IDisposable
         };
         foreach (var argument in start.Arguments) info.ArgumentList.Add(argument);
         info.Environment["DOTNET_gcServer"] = "0";
+        // It lives for one file: what matters is how soon it begins.
+        info.Environment["DOTNET_TC_QuickJit"] = "1";
         info.Environment["DOTNET_GCHeapHardLimit"] = $"0x{start.Memory:X}";
         info.Environment["DOTNET_DbgEnableMiniDump"] = "0";
         var process = Process.Start(info) ?? throw new InvalidOperationException("The worker did not start.");

@@ -18,6 +18,27 @@ public sealed record FreePlace(Placement At, int Number, long? VersionOf)
     public bool TakesNumber(CompiledConvention convention) => convention.AlwaysCounts || Number > 1;
 }
 
+/// <summary>Folders as the repository spells them, asked for again when that was more than a second ago.</summary>
+public sealed class SpelledFolders
+{
+    private const int Fresh = 1_000;
+
+    private readonly Dictionary<string, string> _known = new(StringComparer.Ordinal);
+    private long _since;
+
+    /// <summary>A folder as it is spelled already.</summary>
+    internal string Of(SqliteConnection c, string folder)
+    {
+        if (Environment.TickCount64 - _since > Fresh)
+        {
+            _known.Clear();
+            _since = Environment.TickCount64;
+        }
+        if (!_known.TryGetValue(folder, out var spelled)) _known[folder] = spelled = RepositoryStore.Spelled(c, folder);
+        return spelled;
+    }
+}
+
 /// <summary>Finds the place of a document among what is filed: counters, versions, what is taken.</summary>
 public static class Placing
 {
@@ -58,6 +79,36 @@ public static class Placing
     /// <summary>What is to be kept of the surroundings with a document that is named now, and of the number that a counter gave it, 0 for none.</summary>
     public static Naming Kept(Circumstances now, int number) =>
         new(now.Today.ToString(DateForms.Iso, CultureInfo.InvariantCulture), now.Person, now.Batch, now.NumberInBatch, now.Pages, now.Original, number);
+
+    /// <summary>The places that records would get, each as if it were the only one; what is taken is asked once for all of them.</summary>
+    /// <param name="c">An open connection.</param>
+    /// <param name="convention">The convention.</param>
+    /// <param name="records">The records, with their values; their places are written.</param>
+    /// <param name="now">What surrounds them.</param>
+    /// <param name="folders">Folders that have been asked for.</param>
+    public static void FindAll(SqliteConnection c, CompiledConvention convention, IReadOnlyList<JudgedRecord> records, Circumstances now, SpelledFolders folders)
+    {
+        var numbers = new Dictionary<string, int>(StringComparer.Ordinal);
+        var keys = new string?[records.Count];
+        for (var i = 0; i < keys.Length; i++)
+        {
+            var record = records[i];
+            record.Placement = convention.Render(record.Values, now);
+            if (record.Placement.Problem is null && convention.AlwaysCounts)
+            {
+                var counter = convention.CounterKey(record.Values, now);
+                if (!numbers.TryGetValue(counter, out var last)) numbers[counter] = last = CounterStore.Last(c, counter);
+                record.Placement = convention.Render(record.Values, now, last + 1);
+            }
+            if (record.Placement.Problem is not null) continue;
+            record.Placement = record.Placement with { Folder = folders.Of(c, record.Placement.Folder) };
+            keys[i] = Database.PlaceKey(record.Placement.Folder, record.Placement.Name + CompiledConvention.Extension);
+        }
+        var taken = RepositoryStore.TakenPlaces(c, keys);
+        if (taken.Count == 0) return;
+        for (var i = 0; i < keys.Length; i++)
+            if (keys[i] is { } key && taken.Contains(key)) records[i].Placement = Find(c, convention, records[i].Values, now, 0, CompiledConvention.Extension).At;
+    }
 
     /// <summary>The place a record gets.</summary>
     /// <param name="c">An open connection.</param>

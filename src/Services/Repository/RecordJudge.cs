@@ -7,12 +7,32 @@ using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services.Repository;
 
+/// <summary>A record among others that are judged together. Its arrays are used again for the next one.</summary>
+/// <param name="width">Number of fields of its type.</param>
+public sealed class JudgedRecord(int width)
+{
+    /// <summary>Texts by field ordinal.</summary>
+    public string?[] Texts { get; } = new string?[width];
+
+    /// <summary>Values by field ordinal.</summary>
+    public FieldValue[] Values { get; } = new FieldValue[width];
+
+    /// <summary>What does not hold.</summary>
+    public List<Problem> Problems { get; } = [];
+
+    /// <summary>Folder and name, or why there is none.</summary>
+    public Placement Placement { get; internal set; } = new("", "", null);
+}
+
 /// <summary>
-/// Judges one record together with what already exists: the same compiled design for desk, repository edits and the API,
+/// Judges records together with what already exists: the same compiled design for desk, repository edits and the API,
 /// plus uniqueness and the first free name.
 /// </summary>
 public static class RecordJudge
 {
+    // Documents with one combination that are looked at for whether the rule applies to them.
+    private const int MostAsked = 100;
+
     /// <summary>Judges a record.</summary>
     /// <param name="c">An open connection.</param>
     /// <param name="type">The compiled type.</param>
@@ -21,14 +41,48 @@ public static class RecordJudge
     /// <param name="now">What surrounds the record.</param>
     /// <param name="extension">Extension with its dot.</param>
     /// <param name="number">The number of the counter that it has already; 0 for none.</param>
-    public static Judgement Judge(SqliteConnection c, CompiledType type, ReadOnlySpan<string?> texts, long documentId, Circumstances now, string extension = CompiledConvention.Extension, int number = 0)
+    public static Judgement Judge(
+        SqliteConnection c, CompiledType type, ReadOnlySpan<string?> texts, long documentId, Circumstances now,
+        string extension = CompiledConvention.Extension, int number = 0)
     {
         var judged = type.Judge(texts, now);
         var problems = judged.Problems.ToList();
         foreach (var unique in type.Uniques)
             if (unique.Applies(judged.Values, now) && unique.KeyOf(judged.Values) is { } key && Other(c, type, unique, key, documentId, now) is { } other)
                 problems.Add(Unique.Found(unique.Rule, type.Type, other.Name, other.Id));
-        return judged with { Problems = problems, Placement = judged.Placement.Problem is null ? Placing.Find(c, type.Convention, judged.Values, now, documentId, extension, number).At : judged.Placement };
+        var placement = judged.Placement.Problem is null ? Placing.Find(c, type.Convention, judged.Values, now, documentId, extension, number).At : judged.Placement;
+        return judged with { Problems = problems, Placement = placement };
+    }
+
+    /// <summary>
+    /// Judges records that are not stored, each as if it were the only one; the database is asked once for all of them, and once more for those
+    /// that something stands against.
+    /// </summary>
+    /// <param name="c">An open connection.</param>
+    /// <param name="type">The compiled type.</param>
+    /// <param name="records">The records, with their texts; the rest is written.</param>
+    /// <param name="now">What surrounds them.</param>
+    /// <param name="folders">Folders that have been asked for.</param>
+    public static void JudgeAll(SqliteConnection c, CompiledType type, IReadOnlyList<JudgedRecord> records, Circumstances now, SpelledFolders folders)
+    {
+        using var snapshot = c.BeginTransaction(deferred: true);
+        foreach (var record in records)
+        {
+            type.Parse(record.Texts, record.Values, now);
+            record.Problems.Clear();
+            type.CollectProblems(record.Values, now, record.Problems);
+        }
+        var keys = new string?[records.Count];
+        foreach (var unique in type.Uniques)
+        {
+            for (var i = 0; i < keys.Length; i++) keys[i] = unique.Applies(records[i].Values, now) ? unique.KeyOf(records[i].Values) : null;
+            var taken = DocumentStore.TakenKeys(c, type.Type.Code, unique.Rule.Id, keys);
+            if (taken.Count == 0) continue;
+            for (var i = 0; i < keys.Length; i++)
+                if (keys[i] is { } key && taken.Contains(key) && Other(c, type, unique, key, 0, now) is { } other)
+                    records[i].Problems.Add(Unique.Found(unique.Rule, type.Type, other.Name, other.Id));
+        }
+        Placing.FindAll(c, type.Convention, records, now, folders);
     }
 
     /// <summary>
@@ -41,9 +95,6 @@ public static class RecordJudge
         return null;
     }
 
-    // Documents with one combination that are looked at for whether the rule applies to them.
-    private const int MostAsked = 100;
-
     /// <summary>Texts by ordinal from texts by key.</summary>
     public static string?[] Texts(CompiledType type, IReadOnlyDictionary<string, string> record) =>
         [.. type.Type.Fields.Select(f => record.GetValueOrDefault(f.Key))];
@@ -53,7 +104,7 @@ public static class RecordJudge
     {
         if (type.Uniques.Count == 0) { DocumentStore.SetUniqueKeys(c, document.Id, document.TypeCode!, []); return; }
         // As kept: what a default would fill later is no part of the combination yet.
-        var values = new Core.Fields.FieldValue[type.Width];
+        var values = new FieldValue[type.Width];
         var texts = Texts(type, document.Record);
         for (var i = 0; i < values.Length; i++) values[i] = type.ReaderOf(i).Read(texts[i]);
         DocumentStore.SetUniqueKeys(c, document.Id, document.TypeCode!, type.UniqueKeys(values));

@@ -155,30 +155,22 @@ public static class ApiEndpoints
     private static async Task CheckAsync(string code, HttpContext context, [FromServices] Designs designs, [FromServices] Accounts people, [FromServices] Storage.Database database)
     {
         if (!designs.Published.TryGetValue(code, out var published)) { await NoSuchType(code).ExecuteAsync(context); return; }
-        using var connection = database.Connect();
         var who = context.User.Identity?.Name ?? "";
-        var checker = new RecordChecker(designs.JudgedBy(published, context.User.Rights()), connection, designs.Now(Door.Api, who), people.LanguageOf(who));
+        var (type, now, language) = (designs.JudgedBy(published, context.User.Rights()), designs.Now(Door.Api, who), people.LanguageOf(who));
+        RecordChecker Checker() => new(type, database.Connect(), now, language);
         var media = context.Request.ContentType?.Split(';')[0].Trim();
-        if (string.Equals(media, "application/x-ndjson", StringComparison.OrdinalIgnoreCase)) await StreamAsync(context, checker);
-        else if (string.Equals(media, "application/json", StringComparison.OrdinalIgnoreCase)) await AnswerAsync(context, checker);
-        else await Problem(415, "Send application/json or application/x-ndjson.").ExecuteAsync(context);
-    }
-
-    // Answers go out whenever the next line has not come yet, so that who sends one record at a time is not kept waiting.
-    private static async Task StreamAsync(HttpContext context, RecordChecker checker)
-    {
-        context.Response.ContentType = "application/x-ndjson";
-        using var lines = new RecordLines(context.Request.Body);
-        var output = context.Response.BodyWriter;
-        for (var number = 1; ; number++)
+        if (string.Equals(media, "application/x-ndjson", StringComparison.OrdinalIgnoreCase))
         {
-            if (output.UnflushedBytes > 32_000 || output.UnflushedBytes > 0 && !lines.HasNext) await output.FlushAsync(context.RequestAborted);
-            var (any, line) = await lines.NextAsync(context.RequestAborted);
-            if (!any) break;
-            if (line is { } text && text.Span.Trim(" \t\r"u8).IsEmpty) continue;
-            checker.CheckLine(line, number, output);
+            context.Response.ContentType = "application/x-ndjson";
+            using var records = new RecordStream(Checker);
+            await records.RunAsync(context.Request.Body, context.Response.BodyWriter, context.RequestAborted);
         }
-        await output.FlushAsync(context.RequestAborted);
+        else if (string.Equals(media, "application/json", StringComparison.OrdinalIgnoreCase))
+        {
+            using var checker = Checker();
+            await AnswerAsync(context, checker);
+        }
+        else await Problem(415, "Send application/json or application/x-ndjson.").ExecuteAsync(context);
     }
 
     private static async Task AnswerAsync(HttpContext context, RecordChecker checker)

@@ -1,4 +1,7 @@
 using System.Buffers;
+using System.Runtime.InteropServices;
+using System.Text;
+using System.Text.Encodings.Web;
 using System.Text.Json;
 using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Designs;
@@ -32,84 +35,151 @@ public sealed record CheckAnswer(bool Ok, IReadOnlyList<ProblemAnswer> Problems,
 /// <param name="Message">In words.</param>
 public sealed record ProblemAnswer(string? Field, string Code, string Level, string Message);
 
-/// <summary>Reads records from JSON, has the engine judge them, and writes the answers; one a request.</summary>
+/// <summary>
+/// Reads records from JSON, has the engine judge them a chunk at a time, and writes the answers. Keeps its buffers from chunk to chunk; not
+/// thread-safe, so that several work side by side on chunks of one request.
+/// </summary>
 /// <param name="type">The type as the person may have it judged.</param>
-/// <param name="connection">An open connection.</param>
+/// <param name="connection">An open connection of its own.</param>
 /// <param name="now">What surrounds the records.</param>
 /// <param name="language">Language of the messages.</param>
-internal sealed class RecordChecker(CompiledType type, SqliteConnection connection, Circumstances now, string language)
+internal sealed class RecordChecker(CompiledType type, SqliteConnection connection, Circumstances now, string language) : IDisposable
 {
-    private static readonly JsonWriterOptions Written = new() { Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    // Of one line, and of a record in a body that has been parsed as a whole.
+    private const int DeepestLine = 32, DeepestRecord = 64;
 
-    private static readonly JsonDocumentOptions Read = new() { MaxDepth = 32 };
 
-    private readonly string?[] _texts = new string?[type.Width];
-    private readonly List<Problem> _unread = [];
+    private readonly JsonEncodedText[] _names =
+        [.. type.Type.Fields.Select(f => JsonEncodedText.Encode(f.Key, JavaScriptEncoder.UnsafeRelaxedJsonEscaping))];
+    private readonly List<Slot> _slots = [];
+    private readonly List<JudgedRecord> _judged = [];
+    private readonly SpelledFolders _folders = new();
     private readonly ArrayBufferWriter<byte> _answer = new(4_096);
+    private readonly Utf8JsonWriter _writer = new(Stream.Null, new JsonWriterOptions
+    {
+        Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+        SkipValidation = true,
+    });
 
-    /// <summary>Checks the records of one JSON array.</summary>
+    // One record of the chunk: read and to be judged, or refused in words.
+    private sealed class Slot(int width)
+    {
+        public JudgedRecord Record { get; } = new(width);
+
+        public List<Problem> Unread { get; } = [];
+
+        public string? Refusal { get; set; }
+    }
+
+    /// <summary>Checks the records of one JSON array that has been parsed.</summary>
+    /// <param name="records">The array.</param>
+    /// <param name="output">Where the answer goes.</param>
     public void CheckAll(JsonElement records, IBufferWriter<byte> output)
     {
         output.Write("{\"results\":["u8);
-        var number = 0;
-        foreach (var record in records.EnumerateArray())
+        var (number, written) = (0, 0);
+        foreach (var chunk in records.EnumerateArray().Chunk(RecordChunk.MostRecords))
         {
-            if (number++ > 0) output.Write(","u8);
-            Answer($"Record {number}", () => record, output);
+            for (var i = 0; i < chunk.Length; i++) Read(i, JsonMarshal.GetRawUtf8Value(chunk[i]), "Record", ++number, DeepestRecord);
+            Judge(chunk.Length);
+            for (var i = 0; i < chunk.Length; i++)
+            {
+                if (written++ > 0) output.Write(","u8);
+                Answer(_slots[i], output);
+            }
         }
         output.Write("]}"u8);
     }
 
-    /// <summary>Checks one line; a line that is no JSON object gets an answer that says so, and the next goes on.</summary>
-    /// <param name="line">The line as UTF-8; null when it was too long to be read.</param>
-    /// <param name="number">Its number, from 1.</param>
-    /// <param name="output">Where the answer goes.</param>
-    public void CheckLine(ReadOnlyMemory<byte>? line, int number, IBufferWriter<byte> output)
+    /// <summary>Checks the lines of a chunk; a line that is no JSON object gets an answer that says so.</summary>
+    public void CheckLines(RecordChunk chunk)
     {
-        JsonDocument? document = null;
-        try
+        for (var i = 0; i < chunk.Count; i++)
         {
-            Answer($"Line {number}", () => (document = JsonDocument.Parse(line ?? throw new LineTooLongException(), Read)).RootElement, output);
+            var (line, number, tooLong) = chunk[i];
+            if (tooLong) SlotOf(i).Refusal = $"Line {number} is longer than {RecordLines.Longest:N0} bytes.";
+            else Read(i, line.Span, "Line", number, DeepestLine);
         }
-        finally { document?.Dispose(); }
-        output.Write("\n"u8);
+        Judge(chunk.Count);
+        for (var i = 0; i < chunk.Count; i++)
+        {
+            Answer(_slots[i], chunk.Answers);
+            chunk.Answers.Write("\n"u8);
+        }
     }
 
-    private sealed class LineTooLongException : Exception;
-
-    // An answer is written whole or, when the record cannot be read, as its refusal; never half of one.
-    private void Answer(string what, Func<JsonElement> record, IBufferWriter<byte> output)
+    private Slot SlotOf(int at)
     {
-        string? refusal;
-        try
-        {
-            var element = record();
-            refusal = element.ValueKind == JsonValueKind.Object ? null : $"{what} is not a JSON object.";
-            if (refusal is null) Judge(element);
-        }
-        catch (LineTooLongException) { refusal = $"{what} is longer than {RecordLines.Longest:N0} bytes."; }
-        catch (JsonException e) { refusal = e.Message.Contains("depth", StringComparison.Ordinal) ? $"{what} is nested too deep." : $"{what} is not JSON."; }
-        // Texts are decoded when they are asked for: bytes that are no UTF-8, halves of pairs.
-        catch (Exception e) when (e is InvalidOperationException or ArgumentException) { refusal = $"{what} holds a text that is no valid Unicode."; }
-        if (refusal is not null) Refuse(refusal);
-        output.Write(_answer.WrittenSpan);
+        while (_slots.Count <= at) _slots.Add(new Slot(type.Width));
+        _slots[at].Refusal = null;
+        return _slots[at];
     }
 
-    private void Judge(JsonElement record)
+    private void Read(int at, ReadOnlySpan<byte> json, string what, int number, int deepest)
     {
-        Array.Clear(_texts);
-        _unread.Clear();
-        foreach (var property in record.EnumerateObject())
+        var slot = SlotOf(at);
+        Array.Clear(slot.Record.Texts);
+        slot.Unread.Clear();
+        try
         {
-            var ordinal = type.OrdinalOf(property.Name);
-            if (ordinal < 0) _unread.Add(new Problem("unknown-field", Level.Must, property.Name, property.Name));
-            else if (type.Type.Fields[ordinal] is var field && Unfit(field, property.Value) is { } problem) _unread.Add(problem);
-            else _texts[ordinal] = FieldReader.TextOf(property.Value);
+            var reader = new Utf8JsonReader(json, new JsonReaderOptions { MaxDepth = deepest });
+            reader.Read();
+            if (reader.TokenType == JsonTokenType.StartObject) ReadFields(ref reader, slot);
+            else
+            {
+                reader.Skip();
+                slot.Refusal = $"{what} {number} is not a JSON object.";
+            }
+            // Something behind the record is an error, too.
+            reader.Read();
         }
-        var judged = RecordJudge.Judge(connection, type, _texts, 0, now);
-        _answer.Clear();
-        using var writer = new Utf8JsonWriter(_answer, Written);
-        Write(writer, [.. _unread, .. judged.All], judged);
+        catch (JsonException e) { slot.Refusal = e.Message.Contains("depth", StringComparison.Ordinal) ? $"{what} {number} is nested too deep." : $"{what} {number} is not JSON."; }
+        // Bytes that are no UTF-8, halves of pairs.
+        catch (Exception e) when (e is InvalidOperationException or ArgumentException) { slot.Refusal = NoUnicode(what, number); }
+    }
+
+    private static string NoUnicode(string what, int number) => $"{what} {number} holds a text that is no valid Unicode.";
+
+    private void ReadFields(ref Utf8JsonReader reader, Slot slot)
+    {
+        var expected = 0;
+        while (reader.Read() && reader.TokenType == JsonTokenType.PropertyName)
+        {
+            // Fields mostly come in one order.
+            var ordinal = expected < _names.Length && reader.ValueTextEquals(_names[expected].EncodedUtf8Bytes) ? expected : type.OrdinalOf(reader.GetString()!);
+            var unknown = ordinal < 0 ? reader.GetString() : null;
+            reader.Read();
+            if (unknown is not null)
+            {
+                reader.Skip();
+                slot.Unread.Add(new Problem("unknown-field", Level.Must, unknown, unknown));
+                continue;
+            }
+            expected = ordinal + 1;
+            var field = type.Type.Fields[ordinal];
+            switch (reader.TokenType)
+            {
+                case JsonTokenType.String: slot.Record.Texts[ordinal] = reader.GetString(); break;
+                case JsonTokenType.Null: slot.Record.Texts[ordinal] = null; break;
+                case JsonTokenType.Number when field.Kind is FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount:
+                    var raw = Encoding.ASCII.GetString(reader.ValueSpan);
+                    slot.Record.Texts[ordinal] = JsonNumber.Plain(raw) ?? raw;
+                    break;
+                default:
+                    var value = JsonElement.ParseValue(ref reader);
+                    if (Unfit(field, value) is { } problem) slot.Unread.Add(problem);
+                    else slot.Record.Texts[ordinal] = FieldReader.TextOf(value);
+                    break;
+            }
+        }
+    }
+
+    private void Judge(int count)
+    {
+        _judged.Clear();
+        foreach (var slot in CollectionsMarshal.AsSpan(_slots)[..count])
+            if (slot.Refusal is null) _judged.Add(slot.Record);
+        if (_judged.Count > 0) RecordJudge.JudgeAll(connection, type, _judged, now, _folders);
     }
 
     // Booleans are for yes/no, numbers for numbers and amounts, arrays of objects for tables, arrays of texts for several terms.
@@ -137,78 +207,113 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
         return null;
     }
 
-    private void Write(Utf8JsonWriter writer, List<Problem> problems, Judgement judged)
+    // An answer is written whole or, when it holds what cannot be written, as a refusal; never half of one.
+    private void Answer(Slot slot, IBufferWriter<byte> output)
     {
-        writer.WriteStartObject();
-        writer.WriteBoolean("ok", problems.All(p => p.Level == Level.Should));
-        writer.WriteStartArray("problems");
-        foreach (var p in problems) WriteProblem(writer, p.Field, p.Code, p.Level, p.In(language));
-        writer.WriteEndArray();
-        writer.WriteStartObject("record");
-        for (var i = 0; i < type.Width; i++)
+        Begin();
+        try
         {
-            var (field, value) = (type.Type.Fields[i], judged.Values[i]);
-            if (value.IsEmpty) continue;
-            if (!value.IsGood) writer.WriteString(field.Key, value.Text);
-            else WriteValue(writer, field, value);
+            if (slot.Refusal is { } refusal) Refuse(refusal);
+            else Write(slot);
         }
-        writer.WriteEndObject();
-        writer.WriteString("folder", judged.Placement.Folder);
-        writer.WriteString("name", judged.Placement.Name);
-        writer.WriteEndObject();
+        catch (ArgumentException)
+        {
+            Begin();
+            Refuse("The record holds a text that is no valid Unicode.");
+        }
+        _writer.Flush();
+        output.Write(_answer.WrittenSpan);
     }
 
+    private void Begin()
+    {
+        _answer.ResetWrittenCount();
+        _writer.Reset(_answer);
+    }
+
+    private void Write(Slot slot)
+    {
+        var record = slot.Record;
+        _writer.WriteStartObject();
+        _writer.WriteBoolean("ok"u8, record.Placement.Problem is not { Level: Level.Must } && !slot.Unread.Exists(IsMust) && !record.Problems.Exists(IsMust));
+        _writer.WriteStartArray("problems"u8);
+        foreach (var problem in slot.Unread) WriteProblem(problem);
+        foreach (var problem in record.Problems) WriteProblem(problem);
+        if (record.Placement.Problem is { } nowhere) WriteProblem(nowhere);
+        _writer.WriteEndArray();
+        _writer.WriteStartObject("record"u8);
+        for (var i = 0; i < record.Values.Length; i++)
+        {
+            if (record.Values[i].IsEmpty) continue;
+            if (!record.Values[i].IsGood) _writer.WriteString(_names[i], record.Values[i].Text);
+            else WriteValue(_names[i], type.Type.Fields[i], record.Values[i]);
+        }
+        _writer.WriteEndObject();
+        _writer.WriteString("folder"u8, record.Placement.Folder);
+        _writer.WriteString("name"u8, record.Placement.Name);
+        _writer.WriteEndObject();
+    }
+
+    private static bool IsMust(Problem problem) => problem.Level == Level.Must;
+
     // As the JSON Schema of the type says that a value is written, in a table's cells too.
-    private static void WriteValue(Utf8JsonWriter writer, Field field, in FieldValue value)
+    private void WriteValue(JsonEncodedText name, Field field, in FieldValue value)
     {
         switch (field.Kind)
         {
-            case FieldKind.Decimal or FieldKind.WholeNumber: writer.WriteNumber(field.Key, value.Number); break;
-            case FieldKind.YesNo: writer.WriteBoolean(field.Key, value.Number == 1); break;
+            case FieldKind.Decimal or FieldKind.WholeNumber: _writer.WriteNumber(name, value.Number); break;
+            case FieldKind.YesNo: _writer.WriteBoolean(name, value.Number == 1); break;
             case FieldKind.Table:
-                writer.WriteStartArray(field.Key);
+                _writer.WriteStartArray(name);
                 foreach (var row in value.Rows)
                 {
-                    writer.WriteStartObject();
+                    _writer.WriteStartObject();
                     for (var i = 0; i < row.Length; i++)
-                        if (row[i].IsGood) WriteValue(writer, field.Columns![i], row[i]);
-                        else if (!row[i].IsEmpty) writer.WriteString(field.Columns![i].Key, row[i].Text);
-                    writer.WriteEndObject();
+                        if (row[i].IsGood) WriteValue(JsonEncodedText.Encode(field.Columns![i].Key, JavaScriptEncoder.UnsafeRelaxedJsonEscaping), field.Columns[i], row[i]);
+                        else if (!row[i].IsEmpty) _writer.WriteString(field.Columns![i].Key, row[i].Text);
+                    _writer.WriteEndObject();
                 }
-                writer.WriteEndArray();
+                _writer.WriteEndArray();
                 break;
             case FieldKind.Terms:
-                writer.WriteStartArray(field.Key);
-                foreach (var term in value.Text.Split("; ")) writer.WriteStringValue(term);
-                writer.WriteEndArray();
+                _writer.WriteStartArray(name);
+                foreach (var term in value.Text.Split("; ")) _writer.WriteStringValue(term);
+                _writer.WriteEndArray();
                 break;
-            default: writer.WriteString(field.Key, value.Text); break;
+            default: _writer.WriteString(name, value.Text); break;
         }
     }
 
     private void Refuse(string message)
     {
-        _answer.Clear();
-        using var writer = new Utf8JsonWriter(_answer, Written);
-        writer.WriteStartObject();
-        writer.WriteBoolean("ok", false);
-        writer.WriteStartArray("problems");
-        WriteProblem(writer, null, "not-a-record", Level.Must, message);
-        writer.WriteEndArray();
-        writer.WriteStartObject("record");
-        writer.WriteEndObject();
-        writer.WriteString("folder", "");
-        writer.WriteString("name", "");
-        writer.WriteEndObject();
+        _writer.WriteStartObject();
+        _writer.WriteBoolean("ok"u8, false);
+        _writer.WriteStartArray("problems"u8);
+        WriteProblem(null, "not-a-record", Level.Must, message);
+        _writer.WriteEndArray();
+        _writer.WriteStartObject("record"u8);
+        _writer.WriteEndObject();
+        _writer.WriteString("folder"u8, "");
+        _writer.WriteString("name"u8, "");
+        _writer.WriteEndObject();
     }
 
-    private static void WriteProblem(Utf8JsonWriter writer, string? field, string code, Level level, string message)
+    private void WriteProblem(Problem problem) => WriteProblem(problem.Field, problem.Code, problem.Level, problem.In(language));
+
+    private void WriteProblem(string? field, string code, Level level, string message)
     {
-        writer.WriteStartObject();
-        writer.WriteString("field", field);
-        writer.WriteString("code", code);
-        writer.WriteString("level", level == Level.Must ? "must" : "should");
-        writer.WriteString("message", message);
-        writer.WriteEndObject();
+        _writer.WriteStartObject();
+        _writer.WriteString("field"u8, field);
+        _writer.WriteString("code"u8, code);
+        _writer.WriteString("level"u8, level == Level.Must ? "must"u8 : "should"u8);
+        _writer.WriteString("message"u8, message);
+        _writer.WriteEndObject();
+    }
+
+    /// <inheritdoc/>
+    public void Dispose()
+    {
+        _writer.Dispose();
+        connection.Dispose();
     }
 }
