@@ -1,4 +1,5 @@
 using System.Net;
+using System.Text.RegularExpressions;
 using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
@@ -309,5 +310,36 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
         Assert.Equal(HttpStatusCode.NotFound, (await _steward.GetAsync($"{Address}?handler=Picture&number=99")).StatusCode);
         Assert.Equal(HttpStatusCode.Redirect, (await (await app.SignedIn(Roles.Searcher)).GetAsync(Address)).StatusCode);
         Assert.Contains("Nothing to connect yet", await _steward.GetStringAsync($"/Design/Threads/{_code}"));
+    }
+
+    [Fact]
+    public async Task A_large_type_answers_an_edit_with_little_and_each_row_when_it_is_opened()
+    {
+        app.Get<Drafts>().Change(_code, "test", "test", type => type with
+        {
+            Fields = [.. Enumerable.Range(0, 60).Select(i => new Field($"f{i}", $"Field number {i}", (FieldKind)(i % 4)) { Help = "What the harbour office wants to know." })],
+            Rules = [.. Enumerable.Range(0, 80).Select(i => new Rule($"r{i}", "filled", Level.Must, new Dictionary<string, string> { ["fields"] = $"f{i % 60},f{(i + 7) % 60}", ["how"] = "one" }))],
+        });
+        using var edit = new HttpRequestMessage(HttpMethod.Post, $"/Design/Type/{_code}?handler=Field")
+        {
+            Content = new FormUrlEncodedContent(new Dictionary<string, string> { ["label"] = "One more", ["kind"] = "Text" }),
+            Headers = { { "X-Antiforgery", await HarbourApp.AntiforgeryOf(_steward, $"/Design/Type/{_code}") }, { "Accept-Encoding", "br" } },
+        };
+        var answer = await _steward.SendAsync(edit, TestContext.Current.CancellationToken);
+        Assert.Equal(61, Draft.Fields.Count);
+        Assert.Equal("br", answer.Content.Headers.ContentEncoding.Single());
+        Assert.InRange((await answer.Content.ReadAsByteArrayAsync(TestContext.Current.CancellationToken)).Length, 1, 60_000);
+        // Every row of the page, opened as its own address says, has its form and nothing of the page around it.
+        var page = WebUtility.HtmlDecode(await _steward.GetStringAsync($"/Design/Type/{_code}", TestContext.Current.CancellationToken));
+        var rows = Regex.Matches(page, "hx-get=\"\\?(handler=Row&[^\"]+)\"").Select(m => m.Groups[1].Value).ToList();
+        Assert.Equal(61 + 80 + 2, rows.Count);
+        foreach (var (row, holds) in new[] { (rows.First(r => r.EndsWith("what=field&key=f7")), "value=\"Field number 7\""), (rows.First(r => r.EndsWith("what=rule&key=r9")), "value=\"r9\""), (rows.First(r => r.EndsWith("what=field&key=")), "Add the field"), (rows.First(r => r.EndsWith("what=rule&key=")), "Add the rule") })
+        {
+            var opened = await _steward.GetStringAsync($"/Design/Type/{_code}?{row}", TestContext.Current.CancellationToken);
+            Assert.Contains(holds, opened);
+            Assert.DoesNotContain("<main", opened);
+            Assert.InRange(opened.Length, 1, 80_000);
+        }
+        Assert.Equal(HttpStatusCode.NotFound, (await _steward.GetAsync($"/Design/Type/{_code}?handler=Row&what=field&key=gone", TestContext.Current.CancellationToken)).StatusCode);
     }
 }

@@ -53,7 +53,7 @@ public partial class SafetyTests(HarbourApp app)
     {
         var steward = await app.SignedIn(Roles.Steward);
         var inventory = app.Get<Database>().Read(InventoryStore.All)[0].Id;
-        string[] pages = ["/Design", "/Design/Type/vessel-call-record", "/Design/Convention/vessel-call-record", "/Design/Publish/vessel-call-record", "/Design/Refile/vessel-call-record", "/Design/Vocabulary/berths", "/Design/Review/cargo", "/Design/Table/vessels", "/Design/Import/berths", "/Design/File", "/Design/Paths/vessel-call-record",
+        string[] pages = ["/Design", "/Design/Type/vessel-call-record", "/Design/Type/vessel-call-record?open=vessel", "/Design/Type/vessel-call-record?open=new", "/Design/Type/vessel-call-record?open=new-rule", "/Design/Type/harbour-dues-statement?open=services|services--new", "/Design/Convention/vessel-call-record", "/Design/Publish/vessel-call-record", "/Design/Refile/vessel-call-record", "/Design/Vocabulary/berths", "/Design/Review/cargo", "/Design/Table/vessels", "/Design/Import/berths", "/Design/File", "/Design/Paths/vessel-call-record",
             "/Readers", "/Desk", "/Repository", $"/Repository/Document/{FiledCall}", "/Repository/Standing", "/Migration", $"/Migration/Inventory/{inventory}", "/Person"];
         foreach (var page in pages)
         {

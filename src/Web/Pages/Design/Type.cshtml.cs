@@ -12,6 +12,20 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
+/// <summary>A row of the design that is not open.</summary>
+/// <param name="What">field, rule or inherited.</param>
+/// <param name="Key">Key or id; empty for a row that adds one.</param>
+/// <param name="Table">The table in which it stands; null for the type itself.</param>
+/// <param name="Row">Its name among the rows.</param>
+public sealed record UnopenedRow(string What, string Key, string? Table, string Row)
+{
+    /// <summary>How what stands in it is asked for.</summary>
+    public string Asked => $"what={What}&key={Uri.EscapeDataString(Key)}{(Table is null ? "" : $"&table={Uri.EscapeDataString(Table)}")}";
+
+    /// <summary>What the page is told to have it open.</summary>
+    public string Opened => Table is null ? Row : $"{Table}|{Row}";
+}
+
 /// <summary>One page a document type or field group: its fields, its rules, its convention, and in the margin what they lead to.</summary>
 public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocabularies, TaughtReaders readers, Database database) : PlacePage
 {
@@ -64,7 +78,34 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
     /// <summary>Id of the input that takes the focus.</summary>
     public string? Focus { get; private set; }
 
-    public IActionResult OnGet(string code) => Load(code);
+    public IActionResult OnGet(string code, string? open)
+    {
+        Open = open;
+        return Load(code);
+    }
+
+    /// <summary>What stands in one row, fetched when it is opened.</summary>
+    /// <param name="code">The type.</param>
+    /// <param name="what">What the row is: field, rule or inherited.</param>
+    /// <param name="key">Key of the field or column, or id of the rule; none for the row that adds one.</param>
+    /// <param name="table">The table whose columns and rules are meant.</param>
+    public IActionResult OnGetRow(string code, string what, string? key, string? table)
+    {
+        if (Load(code) is NotFoundResult gone) return gone;
+        if (table is not null && Type.Find(table) is not { Kind: FieldKind.Table }) return NotFound();
+        var rows = table is null ? Type : DocumentType.OfRows(Type.Find(table)!);
+        var of = table is null ? Whole : rows;
+        switch (what)
+        {
+            case "inherited": return Whole.Find(key) is { From: not null } taken ? Partial("_InheritedForm", (this, taken, Whole.OrdinalOf(key))) : NotFound();
+            case "rule":
+                var rule = rows.Rules.FirstOrDefault(r => r.Id == key);
+                return rule is null && key is not null ? NotFound() : Partial("_RuleForm", (this, of, table, rule));
+            default:
+                var field = rows.Find(key);
+                return field is null && key is not null ? NotFound() : Partial("_FieldForm", (this, of, table, field, of.OrdinalOf(key)));
+        }
+    }
 
     public IActionResult OnPostField(string code, string? table)
     {
@@ -248,6 +289,21 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
 
     /// <summary>Whether a row is open: the row itself, or the table that it stands in.</summary>
     public bool IsOpen(string id) => Open == id || Open?.StartsWith(id + "|", StringComparison.Ordinal) == true || Open?.EndsWith("|" + id, StringComparison.Ordinal) == true;
+
+    /// <summary>Whether what was typed into a row was not kept, so that it is shown again.</summary>
+    public bool IsTyped(string id) => Open == id || Open?.EndsWith("|" + id, StringComparison.Ordinal) == true;
+
+    /// <summary>Whether a rule's row is open.</summary>
+    public bool IsOpen(string? table, Rule? rule) => (rule?.Id ?? "new-rule") is var id && (table is null ? IsOpen(id) : Open == $"{table}|{id}");
+
+    /// <summary>Name of the row of a field, or of the row that adds one.</summary>
+    public static string RowOf(string? table, Field? field) => (table is null ? "" : $"{table}--") + (field?.Key ?? "new");
+
+    /// <summary>Findings at a field of the type.</summary>
+    public List<Finding> FaultsOf(string? table, Field? field) => table is not null || field is null ? [] : [.. Findings.Where(f => f.Place == field.Key)];
+
+    /// <summary>Findings at a rule of the type.</summary>
+    public List<Finding> FaultsOf(string? table, Rule? rule) => table is not null || rule is null ? [] : [.. Findings.Where(f => f.Place == rule.Id)];
 
     private void Change(string code, string change, Func<DocumentType, Result<DocumentType>> edit) =>
         Problem = drafts.Change(code, change, Who, edit).Problem;
