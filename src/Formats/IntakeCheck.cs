@@ -87,7 +87,7 @@ public static class IntakeCheck
         }
         catch (PdfDocumentEncryptedException)
         {
-            return Refuse($"“{name}” is protected by a password; save it without and bring it again.");
+            return Refuse($"“{name}” is protected by a password; save it without and add it again.");
         }
         catch (Exception e) when (e is not OutOfMemoryException)
         {

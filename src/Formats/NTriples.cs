@@ -23,9 +23,9 @@ public static class NTriples
         var at = 0;
         Skip(line, ref at);
         if (at == line.Length || line[at] == '#') return null;
-        if (Node(line, ref at) is not { } subject) return "its subject is no address";
+        if (Node(line, ref at) is not { } subject) return "its subject is not an address";
         Skip(line, ref at);
-        if (Node(line, ref at) is not { } predicate) return "its property is no address";
+        if (Node(line, ref at) is not { } predicate) return "its property is not an address";
         Skip(line, ref at);
         string? value, language = null;
         if (at < line.Length && line[at] == '"')
@@ -42,7 +42,7 @@ public static class NTriples
             else if (at + 1 < line.Length && line[at] == '^')
             {
                 at += 2;
-                if (Node(line, ref at) is null) return "its data type is no address";
+                if (Node(line, ref at) is null) return "its data type is not an address";
             }
         }
         else value = Node(line, ref at);

@@ -49,7 +49,7 @@ public static class SkosReading
         foreach (var line in lines)
         {
             number++;
-            if (NTriples.Read(line, out var read) is { } why) { broken.Add((number, $"This is no statement: {why}.")); continue; }
+            if (NTriples.Read(line, out var read) is { } why) { broken.Add((number, $"This is not a statement: {why}.")); continue; }
             if (read is not { } t) continue;
             switch (t.Predicate)
             {

@@ -70,7 +70,7 @@ public static class TermCsv
         if (Folding.Fold(label).Length == 0) return (null, "It has no label.");
         if (label.Length > Vocabulary.LongestLabel) return (null, $"Its label is longer than {Vocabulary.LongestLabel} characters.");
         var status = Cell("status");
-        if (status.Length > 0 && (!Enum.TryParse<TermStatus>(status, ignoreCase: true, out _) || char.IsAsciiDigit(status[0]))) return (null, $"“{status}” is no status; write current, retired or proposed.");
+        if (status.Length > 0 && (!Enum.TryParse<TermStatus>(status, ignoreCase: true, out _) || char.IsAsciiDigit(status[0]))) return (null, $"“{status}” is not a status; write current, retired or proposed.");
         var languages = names.Where(n => n.Contains('@')).Select(n => n[(n.IndexOf('@') + 1)..]).Distinct();
         var words = languages.Select(l => (l, w: new TermWords(Cell($"label@{l}"), Many($"variants@{l}"), Cell($"note@{l}") is { Length: > 0 } n ? n : null))).Where(w => w.w.Label.Length > 0 || w.w.Variants.Count > 0 || w.w.Note is not null);
         return (new Term(label, Many("variants"), Cell("code") is { Length: > 0 } code ? code : null, status.Length == 0 ? TermStatus.Current : Enum.Parse<TermStatus>(status, ignoreCase: true))

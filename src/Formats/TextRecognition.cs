@@ -8,7 +8,7 @@ namespace ClearLexicon.Formats;
 public static class TextRecognition
 {
     /// <summary>Shown where a page has no text because the recogniser is not installed.</summary>
-    public const string Missing = "Text recognition (Tesseract) is not installed on this machine, so this page has no words. Install the package tesseract-ocr and bring the page again, or fill the fields by hand.";
+    public const string Missing = "Text recognition (Tesseract) is not installed on this machine, so this page has no words. Install the package tesseract-ocr and add the page again, or fill the fields by hand.";
 
     /// <summary>Whether Tesseract can be run here.</summary>
     public static bool Available => ExternalProgram.Exists("tesseract");

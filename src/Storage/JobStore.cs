@@ -54,6 +54,6 @@ public static class JobStore
     /// <summary>One job, or null.</summary>
     public static StoredJob? Find(SqliteConnection c, string id) => c.Query(Columns + " WHERE id = $id", Map, ("$id", id)).FirstOrDefault();
 
-    private static StoredJob Map(SqliteDataReader r) => new(r.GetString(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetString(5), r.GetString(6), r.GetString(7),
+    internal static StoredJob Map(SqliteDataReader r) => new(r.GetString(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetString(5), r.GetString(6), r.GetString(7),
         r.GetInt64(8), r.GetInt64(9), r.GetInt32(10), r.Text(11), r.GetString(12), r.GetString(13));
 }

@@ -133,7 +133,7 @@ public class DepthWalk(HarbourFixture harbour)
         _screen.Reads(".notice", "Settled: 1 spellings lead to “Bowline” now.");
         Assert.Equal("Bowline", harbour.Get<Designs>().Vocabularies["knots"].Find("bow line")!.Label);
         Press("form[hx-post*=Undo] button");
-        _screen.Reads(".notice", "Taken back: merged “Bow line” into “Bowline”");
+        _screen.Reads(".notice", "Undone: merged “Bow line” into “Bowline”");
 
         _screen.Go("/Design/Vocabulary/knots");
         _screen.Find("[data-term='hitches']").SendKeys(Keys.Alt + Keys.ArrowRight);

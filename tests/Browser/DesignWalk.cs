@@ -51,7 +51,7 @@ public class DesignWalk(HarbourFixture harbour)
         _screen.Find("#row-height").SendKeys(Keys.Alt + Keys.ArrowUp);
         _screen.Until(() => harbour.Get<Designs>().Find("tide-slip")!.Draft.OrdinalOf("height") == 3, "the field did not move");
         _screen.Click("form[hx-post*=Undo] button");
-        _screen.Reads(".notice", "Taken back: moved a field");
+        _screen.Reads(".notice", "Undone: moved a field");
         Assert.Equal(4, harbour.Get<Designs>().Find("tide-slip")!.Draft.OrdinalOf("height"));
         _screen.Click("#row-copies");
         _screen.Click("[hx-post*='RemoveField&key=copies']");

@@ -53,7 +53,7 @@ public class ThreadTests
         Assert.StartsWith("leads nowhere", loose["Field note"]);
         Assert.Equal("was read, but its field is no longer in the type", loose["Region gone"]);
         Assert.Contains("“tonnage”", loose["Source reader form"]);
-        Assert.Equal("names “agent”, which is no field of this type", loose["Piece 7"]);
+        Assert.Equal("names “agent”, which is not a field of this type", loose["Piece 7"]);
         Assert.StartsWith("Sailed is empty", loose["Piece 6"]);
         // Not loose: filled by a default; left out of the path on purpose; looked at by a rule; a reader of another type.
         Assert.DoesNotContain("Field pilot", loose.Keys);

@@ -203,7 +203,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         Assert.Equal((TermStatus.Retired, "sisal"), (Find("Hempen")!.Status, Find("Hempen")!.ReplacedBy));
         await Do("Merge&term=manila", ("into", "Sisal"));
         Assert.Equal("Sisal", Find("Manila")!.Label);
-        Assert.Contains("Taken back: merged “Manila” into “Sisal”", await Do("Undo"));
+        Assert.Contains("Undone: merged “Manila” into “Sisal”", await Do("Undo"));
         Assert.Equal("Manila", Find("Manila")!.Label);
         await Do("Add", ("terms", "Wire\tSteel wire\tW"), ("below", "sisal"));
         Assert.Equal(["sisal"], Find("W")!.Broader);
@@ -238,7 +238,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         var key = ShortName.From($"Buoys {_code}");
         var broken = await Upload($"/Design/Import/{key}", "b.csv", "label,status\nCan,\n,current\nCone,lost\n");
         Assert.Contains("Nothing is brought while a line is broken", broken);
-        Assert.Contains("“lost” is no status", broken);
+        Assert.Contains("“lost” is not a status", broken);
         Assert.Equal("", Ticket(broken));
         var plan = await Upload($"/Design/Import/{key}", "b.csv", "label,broader\nCan,Spar\nCone,Spar\nSpar,\n");
         Assert.Contains("<strong>2</strong>new", plan);
@@ -261,9 +261,9 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         var export = await _steward.GetStringAsync("/Design/File?handler=Export");
         Assert.Contains("\"clear-lexicon-design\"", export);
         var plan = await Upload("/Design/File", "design.json", export);
-        Assert.Contains("Bring all of it", plan);
+        Assert.Contains("Import all of it", plan);
         Assert.Contains("at line 1", await Upload("/Design/File", "design.json", "{"));
-        Assert.Contains("Brought: ", await At("/Design/File", "/Design/File?handler=Apply", ("ticket", Ticket(plan))));
+        Assert.Contains("Imported: ", await At("/Design/File", "/Design/File?handler=Apply", ("ticket", Ticket(plan))));
     }
 
     [Fact]

@@ -74,7 +74,7 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
         Assert.Equal(("begun", "second"), (Draft.Rules[0]["first"], Draft.Rules[0]["second"]));
         Assert.Equal((Level.Should, "Look again."), (Draft.Rules[0].Level, Draft.Rules[0].Message));
         Assert.Equal("begun", Draft.Convention.Name[0].Field);
-        Assert.Contains("Taken back: changed the field Begun", await Send("Undo"));
+        Assert.Contains("Undone: changed the field Begun", await Send("Undo"));
         Assert.Equal(Storage.Sql.ToJson(before), Storage.Sql.ToJson(Draft));
     }
 

@@ -48,7 +48,7 @@ public sealed class KillTests : IAsyncLifetime
         var done = database.Read(c => c.Query($"SELECT {Kind}, count(*) FROM ledger GROUP BY 1 ORDER BY 2 DESC", r => (Act: r.GetString(0), Times: r.GetInt32(1)))).ToDictionary(d => d.Act, d => d.Times);
         foreach (var (act, times) in done) output.WriteLine($"{times,6} × {act}");
         // Many rounds prove something only if everything was under way in them.
-        if (Rounds >= 50) Assert.All(new[] { "filed", "applied wave", "took back wave", "checked filed documents against version", "carried documents through to version", "ended re-file run", "took back re-file run" }, act => Assert.Contains(act, done.Keys));
+        if (Rounds >= 50) Assert.All(new[] { "filed", "applied wave", "undid wave", "checked filed documents against version", "carried documents through to version", "ended re-file run", "undid re-file run" }, act => Assert.Contains(act, done.Keys));
     }
 
     // What was done, without its number.

@@ -133,7 +133,7 @@ public sealed class TroubleTests
         }
         Assert.Equal(6, database.Read(c => c.Scalar<long>("SELECT count(*) FROM jobs WHERE kind LIKE 'wave%' AND state = 'ended'")));
         Assert.True(database.Read(c => LedgerStore.Verify(c)).Sound);
-        Assert.StartsWith("took back wave", database.Read(c => LedgerStore.Newest(c, 1))[0].Action);
+        Assert.StartsWith("undid wave", database.Read(c => LedgerStore.Newest(c, 1))[0].Action);
     }
 
     private sealed class SetClock : TimeProvider

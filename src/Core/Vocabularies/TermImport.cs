@@ -28,7 +28,7 @@ public sealed record TermImportPlan(
     public IReadOnlyList<string> Dropped { get; init; } = [];
 
     /// <summary>The plan as a change.</summary>
-    public VocabularyChange AsChange() => new($"brought {New.Count} new and {Changed.Count} changed terms", [.. Changed.Select(c => c.After), .. New], [],
+    public VocabularyChange AsChange() => new($"imported {New.Count} new and {Changed.Count} changed terms", [.. Changed.Select(c => c.After), .. New], [],
         [.. Changed.Where(c => c.Before.Label != c.After.Label).Select(c => (c.Before.Label, c.After.Label))]);
 }
 

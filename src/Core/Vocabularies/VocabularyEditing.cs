@@ -72,7 +72,7 @@ public static class VocabularyEditing
     public static VocabularyChange SetStatus(VocabularyIndex index, string id, TermStatus status, string? replacedBy)
     {
         var term = index.Vocabulary.Terms[index.OfId(id)];
-        var what = status switch { TermStatus.Retired => "retired", TermStatus.Current when term.Status == TermStatus.Proposed => "accepted", _ => "brought back" };
+        var what = status switch { TermStatus.Retired => "retired", TermStatus.Current when term.Status == TermStatus.Proposed => "accepted", _ => "restored" };
         return new VocabularyChange($"{what} “{term.Label}”", [term with { Status = status, ReplacedBy = status == TermStatus.Retired ? replacedBy : null }], [], []);
     }
 

@@ -65,7 +65,7 @@ public sealed class ConventionProposals(Designs designs, Drafts drafts, Vocabula
             }
             var label = chosen.Label.Trim();
             var key = ShortName.From(label);
-            if (key.Length == 0 || label.Length > DesignCheck.LongestName) return Result<DocumentType>.Not($"“{label}” is no label; write one with letters, of at most {DesignCheck.LongestName} characters.");
+            if (key.Length == 0 || label.Length > DesignCheck.LongestName) return Result<DocumentType>.Not($"“{label}” is not a label; write one with letters, of at most {DesignCheck.LongestName} characters.");
             if (whole.Find(key) is not null || made.Any(m => m.Key == key)) return Result<DocumentType>.Not($"There is a field with the key “{key}” already; take that one, or write another label.");
             var field = proposed with { Key = key, Label = label, Kind = chosen.Kind, Vocabulary = chosen.Kind == FieldKind.Term ? proposed.Vocabulary : null };
             if (field.Kind == FieldKind.Term && words.Count > 0)

@@ -78,7 +78,7 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
         {
             using var document = JsonDocument.Parse(json, new JsonDocumentOptions { MaxDepth = 64 });
             if (document.RootElement.ValueKind != JsonValueKind.Object || !document.RootElement.TryGetProperty("format", out var format) || format.ValueKind != JsonValueKind.String || format.GetString() != DesignFile.FormatName)
-                return Result<DesignFile>.Not($"This is no design file: its format is not “{DesignFile.FormatName}”.");
+                return Result<DesignFile>.Not($"This is not a design file: its format is not “{DesignFile.FormatName}”.");
             if (document.RootElement.TryGetProperty("version", out var version) && version.ValueKind == JsonValueKind.Number && version.TryGetInt32(out var number) && number != DesignFile.NewestVersion)
                 return Result<DesignFile>.Not($"This file has version {number} of the format; this installation reads version {DesignFile.NewestVersion}.");
             var fault = SchemaFault(published, document.RootElement);
@@ -93,7 +93,7 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
         }
         catch (Exception e) when (e is InvalidOperationException or ArgumentException or NotSupportedException)
         {
-            return Result<DesignFile>.Not("The file holds a text that is no valid Unicode.");
+            return Result<DesignFile>.Not("The file holds a text that is not valid Unicode.");
         }
     }
 
@@ -117,7 +117,7 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
         try { return Planned(file); }
         catch (Exception e) when (e is not OutOfMemoryException)
         {
-            return new DesignPlan([], ["The parts of this design do not go together; compare it with one that was exported here."]);
+            return new DesignPlan([], ["The parts of this design do not fit together; compare it with one that was exported here."]);
         }
     }
 
@@ -224,9 +224,9 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
             ReferenceStore.PutRows(c, t.Key, t.Rows!);
         }
         foreach (var (design, _) in file.InOrder())
-            if (!DesignStore.Add(c, design) && Sql.ToJson(DesignStore.Find(c, design.Code)!.Draft) != Sql.ToJson(design)) DesignStore.SaveDraft(c, design, "brought a design file");
+            if (!DesignStore.Add(c, design) && Sql.ToJson(DesignStore.Find(c, design.Code)!.Draft) != Sql.ToJson(design)) DesignStore.SaveDraft(c, design, "imported a design file");
         foreach (var reader in file.Readers) ReaderStore.Save(c, reader);
-        LedgerStore.Append(c, clock.GetUtcNow(), who, "brought a design file", DesignFile.FormatName, $"{file.Types.Count} types, {file.Vocabularies.Count} vocabularies, {file.Readers.Count} readers");
+        LedgerStore.Append(c, clock.GetUtcNow(), who, "imported a design file", DesignFile.FormatName, $"{file.Types.Count} types, {file.Vocabularies.Count} vocabularies, {file.Readers.Count} readers");
         // Published in the same transaction, by what it has just brought; one that cannot be published drops the whole.
         var known = Known(c);
         foreach (var (design, published) in file.InOrder())

@@ -69,7 +69,7 @@ public sealed class Drafts(Database database, Designs designs, Rebuilding rebuil
     public string? Undo(string code, string who) => database.Write(c =>
     {
         var undone = DesignStore.Undo(c, code);
-        if (undone is not null) LedgerStore.Append(c, clock.GetUtcNow(), who, "took back: " + undone, code);
+        if (undone is not null) LedgerStore.Append(c, clock.GetUtcNow(), who, "undid: " + undone, code);
         return undone;
     });
 

@@ -83,7 +83,7 @@ public sealed class ReferenceTables(Database database, Designs designs, DataFold
             ReferenceStore.Put(c, new ReferenceTable(key, name.Trim(), difference.Columns, []) { Address = designs.Tables.GetValueOrDefault(key)?.Address }, clock.GetUtcNow());
             ReferenceStore.RemoveRows(c, key, difference.Gone.Select(r => r[0]));
             ReferenceStore.PutRows(c, key, difference.Changed.Select(r => r.After).Concat(difference.Added));
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "brought a reference table", key, $"{difference.Added.Count} new, {difference.Changed.Count} changed, {difference.Gone.Count} gone");
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "imported a reference table", key, $"{difference.Added.Count} new, {difference.Changed.Count} changed, {difference.Gone.Count} gone");
         });
         designs.Forget();
         return key;
@@ -134,7 +134,7 @@ public sealed class ReferenceTables(Database database, Designs designs, DataFold
         }
         catch (Exception e) when (e is JsonException or InvalidOperationException or UriFormatException or IOException or NotSupportedException)
         {
-            return new LookUp([], "the service answered something that is no list of rows");
+            return new LookUp([], "the service answered something that is not a list of rows");
         }
     }
 

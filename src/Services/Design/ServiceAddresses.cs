@@ -21,7 +21,7 @@ public sealed class ServiceAddresses(Database database, TimeProvider clock)
     {
         var addresses = lines.Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Distinct(StringComparer.Ordinal).ToList();
         if (addresses.Count > Most) return $"At most {Most} addresses are kept.";
-        if (addresses.FirstOrDefault(a => Parse(a) is null) is { } bad) return $"“{bad}” is no address of a service; write one such as https://register.example/lookup.";
+        if (addresses.FirstOrDefault(a => Parse(a) is null) is { } bad) return $"“{bad}” is not the address of a service; write one such as https://register.example/lookup.";
         database.Write(c =>
         {
             SettingStore.Set(c, Key, string.Join('\n', addresses));
@@ -34,7 +34,7 @@ public sealed class ServiceAddresses(Database database, TimeProvider clock)
     public string? Fault(string address)
     {
         if (address.StartsWith('/') && !address.StartsWith("//", StringComparison.Ordinal) && !address.Contains('\\')) return null;
-        if (Parse(address) is not { } asked) return $"“{address}” is no address; write one that begins with http:// or https://.";
+        if (Parse(address) is not { } asked) return $"“{address}” is not an address; write one that begins with http:// or https://.";
         return All.Select(Parse).OfType<Uri>().Any(listed => Covers(listed, asked)) ? null : $"An administrator has not listed {asked.Scheme}://{asked.Authority} among the services that may be asked (People and settings).";
     }
 

@@ -108,7 +108,7 @@ public sealed class Vocabularies(Database database, Designs designs, Following f
                 following.BackNow(c, step, who, Following.Few + 1);
                 VocabularyStore.ForgetStep(c, step.Id);
             }
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "took back: " + step.Change, key, step.Followed > 0 ? $"{step.Followed} values of documents return" : "");
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "undid: " + step.Change, key, step.Followed > 0 ? $"{step.Followed} values of documents return" : "");
             return step.Change;
         });
         designs.Forget();
@@ -219,7 +219,7 @@ public sealed class Vocabularies(Database database, Designs designs, Following f
         var result = Apply(key, index =>
         {
             var plan = TermImport.Plan(index, brought);
-            if (plan.Broken.Count > 0) refused = $"Nothing was brought: {plan.Broken.Count} lines are broken.";
+            if (plan.Broken.Count > 0) refused = $"Nothing was imported: {plan.Broken.Count} lines are broken.";
             return plan.Broken.Count > 0 ? new VocabularyChange("nothing", [], [], []) : plan.AsChange();
         }, who);
         return refused is not null ? refused : result;

@@ -29,13 +29,15 @@ public sealed class Filer
         (this.database, this.folder, this.desk, this.designs, this.jobs, this.clock) = (database, folder, desk, designs, jobs, clock);
         jobs.Add(JobKind.Of("filing", "Filing what is ready", "desk", (job, cancel) =>
         {
-            var (filed, problems) = FileReady(null, job.Who, job, cancel);
+            var (filed, problems) = FileReady(job.Given<OfBatch>().Batch, job.Who, job, cancel);
             if (problems.Count > 0) throw new RefusedException($"{filed} filed, {problems.Count} not: {problems[0]}");
         }));
     }
 
-    /// <summary>Files every ready document in the background.</summary>
-    public Result<Job> StartReady(string who) => jobs.Start("filing", Subject, "/Desk", new { }, who);
+    private sealed record OfBatch(long? Batch);
+
+    /// <summary>Files every ready document of a batch, or of the whole desk, in the background.</summary>
+    public Result<Job> StartReady(string who, long? batch = null) => jobs.Start("filing", Subject, "/Desk", new OfBatch(batch), who);
 
     private readonly Lock _oneAtATime = new();
 
@@ -114,7 +116,7 @@ public sealed class Filer
             database.Write(c =>
             {
                 FilingJournal.End(c, filing.Id);
-                LedgerStore.Append(c, clock.GetUtcNow(), "start-up", "took back an interrupted filing", $"document {filing.DocumentId}");
+                LedgerStore.Append(c, clock.GetUtcNow(), "start-up", "undid an interrupted filing", $"document {filing.DocumentId}");
             });
         }
         return unfinished.Count;

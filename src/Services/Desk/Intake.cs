@@ -51,7 +51,7 @@ public sealed class Intake
         var (notKept, job) = (new List<int>(), (Job?)null);
         var batchId = database.Write(c =>
         {
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "brought a batch", name, $"{brought.Count} files");
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "added a batch", name, $"{brought.Count} files");
             return BatchStore.Add(c, name, who, clock.GetUtcNow());
         });
         foreach (var (file, number) in brought.Select((f, i) => (f, i + 1)))
@@ -149,11 +149,11 @@ public sealed class Intake
         try
         {
             var anew = _brokenOff.TryGetValue(file.Id, out var times);
-            if (times >= MostBrokenOff) throw new FileRefusedException($"“{file.Name}” could not be read from the disk {times} times; bring it again.");
+            if (times >= MostBrokenOff) throw new FileRefusedException($"“{file.Name}” could not be read from the disk {times} times; add it again.");
             if (file.Tried >= MostTries && !anew) throw new FileRefusedException($"“{file.Name}” was being read {file.Tried} times when the program ended; it is not tried again.");
             // Marked before it is tried, so that one on which the whole program dies is not tried for ever.
             if (!anew) database.Write(c => BatchStore.Try(c, file.Id));
-            if (!File.Exists(path)) throw new FileRefusedException($"“{file.Name}” is no longer there; bring it again.");
+            if (!File.Exists(path)) throw new FileRefusedException($"“{file.Name}” is no longer there; add it again.");
             var check = await files.CheckAsync(path, file.Name, cancel);
             if (check.Problem is { } bad) throw new FileRefusedException(bad);
             pages = await files.PagesAsync(path, file.Name, check.Kind, check.Pages, images, cancel);

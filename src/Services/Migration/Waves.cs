@@ -142,7 +142,7 @@ public sealed class Waves
             var stay = WaveStore.Count(c, wave.Id);
             WaveStore.SetState(c, wave.Id, "undone");
             InventoryStore.SetDryRun(c, wave.InventoryId, null);
-            LedgerStore.Append(c, _clock.GetUtcNow(), job.Who, $"took back wave {wave.Id}", $"inventory {wave.InventoryId}", $"{job.Done - stay} rows{(stay > 0 ? $", {stay} were edited meanwhile and stay" : "")}");
+            LedgerStore.Append(c, _clock.GetUtcNow(), job.Who, $"undid wave {wave.Id}", $"inventory {wave.InventoryId}", $"{job.Done - stay} rows{(stay > 0 ? $", {stay} were edited meanwhile and stay" : "")}");
         });
     }
 

@@ -89,7 +89,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
         return late ? new SignInVerdict(null, "This one-time word is too old; ask an administrator for another.") : right ? new SignInVerdict(person, null) : new SignInVerdict(null, NotTogether);
     }
 
-    private const string NotTogether = "Name and password do not go together.";
+    private const string NotTogether = "The name or the password is wrong.";
 
     private static TimeSpan Wait((int Count, DateTimeOffset Last) failures, int free, DateTimeOffset now)
     {

@@ -204,7 +204,7 @@ public sealed class Carrying
     private void End(SqliteConnection c, CarryRun run, string state, IReadOnlyList<string> left, string who)
     {
         CarryStore.SetState(c, run.Id, state, LeftOver.First(left));
-        LedgerStore.Append(c, clock.GetUtcNow(), who, state switch { "carried" => $"carried documents through to version {run.Version}", "stopped" => $"stopped carrying to version {run.Version}", _ => $"took back carrying to version {run.Version}" }, run.TypeCode, $"run {run.Id}, {left.Count} left");
+        LedgerStore.Append(c, clock.GetUtcNow(), who, state switch { "carried" => $"carried documents through to version {run.Version}", "stopped" => $"stopped carrying to version {run.Version}", _ => $"undid carrying to version {run.Version}" }, run.TypeCode, $"run {run.Id}, {left.Count} left");
     }
 
     private static bool Same(IReadOnlyDictionary<string, string> a, IReadOnlyDictionary<string, string> b) => a.Count == b.Count && a.All(p => b.GetValueOrDefault(p.Key) == p.Value);

@@ -174,7 +174,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
             database.Write(c =>
             {
                 MoveStore.Drop(c, move.Id);
-                LedgerStore.Append(c, clock.GetUtcNow(), "start-up", "took back an interrupted move", $"document {move.DocumentId}");
+                LedgerStore.Append(c, clock.GetUtcNow(), "start-up", "undid an interrupted move", $"document {move.DocumentId}");
             });
         }
         database.Write(MoveStore.StopRunning);

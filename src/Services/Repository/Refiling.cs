@@ -286,7 +286,7 @@ public sealed class Refiling
         {
             MoveStore.SetRun(c, runId, "undone");
             MoveStore.SetLeft(c, runId, LeftOver.First(left));
-            LedgerStore.Append(c, clock.GetUtcNow(), job.Who, $"took back re-file run {runId}", run.TypeCode, $"{done.Count - left.Count} moved back, {left.Count} left");
+            LedgerStore.Append(c, clock.GetUtcNow(), job.Who, $"undid re-file run {runId}", run.TypeCode, $"{done.Count - left.Count} moved back, {left.Count} left");
         });
     }
 }

@@ -134,11 +134,11 @@ public static class ApiEndpoints
                 if (!file.Ok) return Problem(400, file.Problem!);
                 var made = files.Plan(file.Value!);
                 if (plan == true) return Results.Json(made);
-                if (made.Problems.Count > 0) return Results.Problem("Nothing was brought.", statusCode: 422, extensions: new Dictionary<string, object?> { ["problems"] = made.Problems });
+                if (made.Problems.Count > 0) return Results.Problem("Nothing was imported.", statusCode: 422, extensions: new Dictionary<string, object?> { ["problems"] = made.Problems });
                 var brought = files.Import(file.Value!, request.HttpContext.User.Identity?.Name ?? "");
                 return brought.Ok ? Results.Json(made) : Problem(422, brought.Problem!);
             })
-            .RequireAuthorization("api-design").DisableAntiforgery().WithSummary("Brings a design file as a whole").WithDescription("plan=true only says what would change.")
+            .RequireAuthorization("api-design").DisableAntiforgery().WithSummary("Imports a design file as a whole").WithDescription("plan=true only says what would change.")
             .AddOpenApiOperationTransformer((operation, _, _) =>
             {
                 operation.RequestBody = new OpenApiRequestBody

@@ -138,7 +138,7 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
         catch (Exception e) when (e is InvalidOperationException or ArgumentException) { slot.Refusal = NoUnicode(what, number); }
     }
 
-    private static string NoUnicode(string what, int number) => $"{what} {number} holds a text that is no valid Unicode.";
+    private static string NoUnicode(string what, int number) => $"{what} {number} holds a text that is not valid Unicode.";
 
     private void ReadFields(ref Utf8JsonReader reader, Slot slot)
     {
@@ -219,7 +219,7 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
         catch (ArgumentException)
         {
             Begin();
-            Refuse("The record holds a text that is no valid Unicode.");
+            Refuse("The record holds a text that is not valid Unicode.");
         }
         _writer.Flush();
         output.Write(_answer.WrittenSpan);

@@ -7,6 +7,7 @@ using ClearLexicon.Services.Migration;
 using ClearLexicon.Services.People;
 using ClearLexicon.Services.Readers;
 using ClearLexicon.Services.Repository;
+using ClearLexicon.Services.Today;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Authentication.Cookies;
@@ -73,6 +74,7 @@ public static class Registration
         services.AddSingleton<Threads>();
         services.AddSingleton<Migrations>();
         services.AddSingleton<Waves>();
+        services.AddSingleton<TodayWork>();
         services.AddSingleton<HarbourSeed>();
     }
 

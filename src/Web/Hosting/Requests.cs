@@ -54,7 +54,7 @@ public static class Requests
             try
             {
                 if (request.HasFormContentType) await request.ReadFormAsync(context.RequestAborted);
-                else if (request.ContentLength is > 0 || request.Headers.TransferEncoding.Count > 0) throw new InvalidDataException("The body is no form.");
+                else if (request.ContentLength is > 0 || request.Headers.TransferEncoding.Count > 0) throw new InvalidDataException("The body is not a form.");
                 else request.Form = FormCollection.Empty;
             }
             catch (InvalidDataException)

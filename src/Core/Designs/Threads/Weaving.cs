@@ -71,7 +71,7 @@ public static class Weaving
         from reader in readers
         from line in reader.Crosswalk
         where type.Find(line.Field) is null
-        select new ThreadEnd(EndKind.Source, $"reader {reader.Key}", $"{reader.Name}: {line.Source}", "") { NoUse = $"the zone “{line.Source}” of {reader.Name} leads to “{line.Field}”, which is no field of this type" };
+        select new ThreadEnd(EndKind.Source, $"reader {reader.Key}", $"{reader.Name}: {line.Source}", "") { NoUse = $"the zone “{line.Source}” of {reader.Name} leads to “{line.Field}”, which is not a field of this type" };
 
     private static ThreadEnd FieldEnd(Field field, FieldValue value, List<Reader> readers, DocumentType type)
     {
@@ -110,7 +110,7 @@ public static class Weaving
                 Segment = segment,
                 Restricted = field?.Restricted == true,
                 Note = string.Join(", ", PieceWords.Options(piece, type).Select((o, i) => i == 0 && piece.DateForm is not null ? $"written like {o}" : o).Append(isIn ? null : "left out here").OfType<string>()),
-                NoSource = !isHole ? null : field is null ? $"names “{piece.Field}”, which is no field of this type" : $"{field.Label} is empty, which would leave a hole in the path; the document is held back",
+                NoSource = !isHole ? null : field is null ? $"names “{piece.Field}”, which is not a field of this type" : $"{field.Label} is empty, which would leave a hole in the path; the document is held back",
             });
         }
         return segments;

@@ -45,7 +45,7 @@ internal sealed class FormulaCompiler(TypeFields type)
         {
             { Kind: FormulaKind.Number } v => v with { Number = -v.Number },
             { Kind: FormulaKind.Empty or FormulaKind.Failed } none => none,
-            var other => FormulaValue.Failed($"“{other.AsText}” is no number"),
+            var other => FormulaValue.Failed($"“{other.AsText}” is not a number"),
         };
 
     private Part Call(CallNode call)
@@ -60,7 +60,7 @@ internal sealed class FormulaCompiler(TypeFields type)
         var dot = name.IndexOf('.');
         var key = Key(dot < 0 ? name : name[..dot], table.At);
         var (field, column) = type.PlaceOf(dot < 0 ? key : key + name[dot..]);
-        if (field < 0 || type.Fields[field].Kind is not (FieldKind.Table or FieldKind.Terms)) throw new FormulaException($"“{name}” is no table.", table.At);
+        if (field < 0 || type.Fields[field].Kind is not (FieldKind.Table or FieldKind.Terms)) throw new FormulaException($"“{name}” is not a table.", table.At);
         _fields.Add(key);
         if (function.Equals("COUNT", StringComparison.OrdinalIgnoreCase)) return (r, _) => FormulaValue.Of((decimal)(r[field].Rows.Length + r[field].Terms.Length));
         if (column < 0) throw new FormulaException($"“{name}” names no column of a table; write [table.column].", table.At);

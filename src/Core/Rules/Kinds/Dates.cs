@@ -102,7 +102,7 @@ internal static class Within
     public static string? CountFault(Rule rule)
     {
         foreach (var name in new[] { "least", "most" })
-            if (rule[name].Length > 0 && Exact.Count(RuleKinds.Number(rule[name])) is not >= 0) return $"“{rule[name]}” is no count; write a whole number from 0 on.";
+            if (rule[name].Length > 0 && Exact.Count(RuleKinds.Number(rule[name])) is not >= 0) return $"“{rule[name]}” is not a count; write a whole number from 0 on.";
         return Fault(rule["least"], rule["most"], RuleKinds.Number(rule["least"]) > RuleKinds.Number(rule["most"]));
     }
 

@@ -93,7 +93,7 @@ public sealed class ConventionModel(Designs designs, Drafts drafts, ConventionPr
 
     public IActionResult OnPostUndo(string code)
     {
-        Done = drafts.Undo(code, Who) is { } undone ? $"Taken back: {undone}." : "There is nothing to take back.";
+        Done = drafts.Undo(code, Who) is { } undone ? $"Undone: {undone}." : "There is nothing to undo.";
         return Load(code);
     }
 

@@ -15,7 +15,7 @@ internal static class FieldEditing
     public static Result<DocumentType> Within(DocumentType type, string? table, Func<DocumentType, Result<DocumentType>> edit)
     {
         if (string.IsNullOrEmpty(table)) return edit(type);
-        if (type.Find(table) is not { Kind: FieldKind.Table } field) return Result<DocumentType>.Not($"There is no table “{table}”.");
+        if (type.Find(table) is not { Kind: FieldKind.Table } field) return Result<DocumentType>.Not($"There is not a table “{table}”.");
         var rows = edit(DocumentType.OfRows(field));
         if (!rows.Ok) return rows;
         var changed = field with { Columns = rows.Value!.Fields, RowRules = rows.Value.Rules };

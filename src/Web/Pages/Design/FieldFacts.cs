@@ -17,7 +17,7 @@ internal static class FieldFacts
         FieldKind.Identifier => $", {CheckSchemes.Find(f.Scheme)?.Name ?? "no scheme"}",
         FieldKind.Amount when f.Currencies is { Count: > 0 } c => $", {string.Join(" ", c)}",
         FieldKind.Table => $", {f.Columns?.Count ?? 0} columns",
-        FieldKind.Text when f.Pattern is { } p => $" like {p}",
+        FieldKind.Text when f.Pattern is { } p => $": {PatternPieces.InWords(p)}",
         FieldKind.Text when f.MaxLength is { } m => $", up to {m}",
         _ when f.Min is { } a && f.Max is { } b => $", {a} to {b}",
         _ when f.Min is { } a => $", from {a}",

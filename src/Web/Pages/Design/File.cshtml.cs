@@ -34,8 +34,8 @@ public sealed class FileModel(DesignFiles files) : PlacePage
 
     public IActionResult OnPostApply()
     {
-        if (files.Take(Sent("ticket")) is not { } design) { Problem = "That plan is no longer held; bring the file again."; return Page(); }
-        Note(files.Import(design, Who), $"Brought: {design.Types.Count} types and groups, {design.Vocabularies.Count} vocabularies, {design.Tables.Count} reference tables, {design.Readers.Count} readers.");
+        if (files.Take(Sent("ticket")) is not { } design) { Problem = "That plan is no longer kept; import the file again."; return Page(); }
+        Note(files.Import(design, Who), $"Imported: {design.Types.Count} types and groups, {design.Vocabularies.Count} vocabularies, {design.Tables.Count} reference tables, {design.Readers.Count} readers.");
         return Page();
     }
 }

@@ -34,7 +34,7 @@ public sealed class ImportModel(Designs designs, Vocabularies vocabularies) : Pl
     public IActionResult OnPostApply(string key)
     {
         if (Load(key) is NotFoundResult gone) return gone;
-        if (vocabularies.Take(Sent("ticket")) is not { } brought) { Problem = "That plan is no longer held; bring the file again."; return Page(); }
+        if (vocabularies.Take(Sent("ticket")) is not { } brought) { Problem = "That plan is no longer kept; import the file again."; return Page(); }
         var result = vocabularies.Import(key, brought, Who);
         if (!result.Ok) { Problem = result.Problem; return Page(); }
         Response.Headers["HX-Redirect"] = $"/Design/Vocabulary/{key}";

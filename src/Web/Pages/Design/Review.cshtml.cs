@@ -70,7 +70,7 @@ public sealed class ReviewModel(Designs designs, Vocabularies vocabularies) : Pl
 
     public IActionResult OnPostUndo(string key)
     {
-        Done = vocabularies.Undo(key, Who) is { } undone ? $"Taken back: {undone}." : "There is nothing to take back.";
+        Done = vocabularies.Undo(key, Who) is { } undone ? $"Undone: {undone}." : "There is nothing to undo.";
         return Load(key);
     }
 

@@ -43,8 +43,8 @@ public sealed class TableModel(Designs designs, ReferenceTables tables) : PlaceP
     public IActionResult OnPostApply(string key)
     {
         if (designs.Tables.GetValueOrDefault(key) is not { } table) return NotFound();
-        if (tables.Take(Sent("ticket")) is not { } difference) Problem = "That plan is no longer held; bring the file again.";
-        else Note(tables.Bring(table.Name, difference, Who) is { Ok: false } bad ? bad.Problem! : Result.Done, "Brought.");
+        if (tables.Take(Sent("ticket")) is not { } difference) Problem = "That plan is no longer kept; import the file again.";
+        else Note(tables.Bring(table.Name, difference, Who) is { Ok: false } bad ? bad.Problem! : Result.Done, "Imported.");
         return Load(key, null);
     }
 

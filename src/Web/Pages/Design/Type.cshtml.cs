@@ -266,7 +266,7 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
 
     public IActionResult OnPostUndo(string code)
     {
-        Done = drafts.Undo(code, Who) is { } undone ? $"Taken back: {undone}." : "There is nothing to take back.";
+        Done = drafts.Undo(code, Who) is { } undone ? $"Undone: {undone}." : "There is nothing to undo.";
         return Load(code);
     }
 

@@ -131,7 +131,7 @@ public sealed class VocabularyModel(Designs designs, Vocabularies vocabularies) 
 
     public IActionResult OnPostUndo(string key)
     {
-        Done = vocabularies.Undo(key, Who) is { } undone ? $"Taken back: {undone}." : "There is nothing to take back.";
+        Done = vocabularies.Undo(key, Who) is { } undone ? $"Undone: {undone}." : "There is nothing to undo.";
         return Load(key, null, null);
     }
 

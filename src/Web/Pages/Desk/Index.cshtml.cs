@@ -23,6 +23,13 @@ public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer file
 
     public bool NoRecognition => !TextRecognition.Available;
 
+    /// <summary>The batch that is looked at; null for the whole desk.</summary>
+    [BindProperty(SupportsGet = true)]
+    public long? Batch { get; set; }
+
+    /// <summary>Its name.</summary>
+    public string BatchName { get; private set; } = "";
+
     public void OnGet() => Load();
 
     public async Task<IActionResult> OnPostAsync(List<IFormFile> files)
@@ -46,7 +53,7 @@ public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer file
 
     public IActionResult OnPostFileReady()
     {
-        var started = filer.StartReady(Who);
+        var started = filer.StartReady(Who, Batch);
         Problem = started.Problem;
         // What takes less than a second needs no progress line.
         if (started.Value is { } job && job.Completion.Wait(900))
@@ -65,7 +72,8 @@ public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer file
 
     private void Load()
     {
-        Waiting = desk.Waiting(Who);
+        Waiting = desk.Waiting(Who, Batch);
+        if (Batch is { } batch) BatchName = database.Read(c => BatchStore.NameOf(c, batch));
         Running = jobs.Running(Intake.Subject) ?? jobs.Running(Filer.Subject);
         Refused = [.. database.Read(c => BatchStore.Files(c, "refused")).TakeLast(12).Reverse()];
     }

@@ -1,4 +1,13 @@
-// Small behaviour that every place uses. Bigger parts have files of their own: marks.js (page marks), desk.js.
+// Small behaviour that every place uses. Bigger parts have files of their own; each says in its first line what it is.
+import { each, sendToSheet } from "./sheet.js";
+import { setUpGrids } from "./grid.js";
+import { setUpMarks } from "./marks.js";
+import { setUpDesk } from "./desk.js";
+import { setUpLeaves } from "./leaves.js";
+import { setUpThreads } from "./threads.js";
+import "./composer.js";
+import "./terms.js";
+
 document.addEventListener("alpine:init", () => {
   Alpine.data("menu", () => ({
     open: false,
@@ -8,31 +17,18 @@ document.addEventListener("alpine:init", () => {
   }));
 });
 
-/** Sends a form-like request and shows the sheet that comes back. */
-window.sendToSheet = (url, values) =>
-  htmx.ajax("POST", url, { values, target: "#sheet", select: "#sheet", swap: "outerHTML", source: document.body });
-
 function setUp(root) {
-  for (const list of root.querySelectorAll("[data-sort-url]")) {
-    if (list.dataset.sorting) continue;
-    list.dataset.sorting = "yes";
-    Sortable.create(list, {
-      handle: ".grip",
-      animation: 120,
-      onEnd: (e) => { if (e.oldIndex !== e.newIndex) sendToSheet(list.dataset.sortUrl, { key: e.item.dataset.key, to: e.newIndex }); },
-    });
-  }
-  for (const drop of root.querySelectorAll("[data-drop]")) setUpDrop(drop);
-  window.setUpGrids?.(root);
-  window.setUpMarks?.(root);
-  window.setUpDesk?.(root);
-  window.setUpThreads?.(root);
+  each(root, "[data-sort-url]", (list) => Sortable.create(list, {
+    handle: ".grip",
+    animation: 120,
+    onEnd: (e) => { if (e.oldIndex !== e.newIndex) sendToSheet(list.dataset.sortUrl, { key: e.item.dataset.key, to: e.newIndex }); },
+  }));
+  each(root, "[data-drop]", setUpDrop);
+  for (const part of [setUpGrids, setUpMarks, setUpLeaves, setUpDesk, setUpThreads]) part(root);
 }
 
 /** Files dropped on the place go into its file input, and its form is sent. */
 function setUpDrop(drop) {
-  if (drop.dataset.ready) return;
-  drop.dataset.ready = "yes";
   const input = drop.querySelector("input[type=file]");
   const over = (on) => (e) => { e.preventDefault(); drop.classList.toggle("over", on); };
   drop.addEventListener("dragover", over(true));

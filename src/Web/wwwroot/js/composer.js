@@ -1,4 +1,6 @@
 // The two lines of a convention: in an empty box the arrows move along the line, Backspace and Delete remove a piece.
+import { sendToSheet } from "./sheet.js";
+
 document.addEventListener("keydown", (e) => {
   const box = e.target.closest?.("[data-adding]");
   if (!box || box.value !== "" || e.altKey || e.ctrlKey || e.metaKey) return;

@@ -1,4 +1,7 @@
 // The desk by document: the focused field and its region on the page belong together.
+import { each, sendToSheet } from "./sheet.js";
+import { onRegion, shares } from "./marks.js";
+
 let focused = null;
 
 /** Shows which region the focused field was read from. */
@@ -47,26 +50,19 @@ document.addEventListener("click", (e) => {
   document.getElementById(goto.dataset.goto)?.focus();
 });
 
-window.setUpDesk = (root) => {
-  const desk = root.querySelector?.("[data-desk]");
-  for (const svg of root.querySelectorAll("svg[data-pick]")) {
-    if (svg.dataset.ready) continue;
-    svg.dataset.ready = "yes";
-    onRegion(svg, (box) => {
-      const into = document.querySelector("[data-desk]");
-      if (!into) return;
-      const field = focused ?? into.querySelector(".field").dataset.field;
-      sendToSheet(`${svg.dataset.pick}?handler=Pick`, { field, page: svg.dataset.page, ...shares(svg, box) });
-    });
-  }
+export function setUpDesk(root) {
+  const desk = root.querySelector("[data-desk]");
+  each(root, "svg[data-pick]", (svg) => onRegion(svg, (box) => {
+    const into = document.querySelector("[data-desk]");
+    if (!into) return;
+    const field = focused ?? into.querySelector(".field").dataset.field;
+    sendToSheet(`${svg.dataset.pick}?handler=Pick`, { field, page: svg.dataset.page, ...shares(svg, box) });
+  }));
   // A box on a filed page says where a typed value stands.
-  for (const svg of root.querySelectorAll("svg[data-place]")) {
-    if (svg.dataset.ready) continue;
-    svg.dataset.ready = "yes";
-    onRegion(svg, (box) => sendToSheet(`${svg.dataset.place}?handler=Place`, { field: document.getElementById("place-field").value, page: svg.dataset.page, ...shares(svg, box) }));
-  }
+  each(root, "svg[data-place]", (svg) => onRegion(svg, (box) =>
+    sendToSheet(`${svg.dataset.place}?handler=Place`, { field: document.getElementById("place-field").value, page: svg.dataset.page, ...shares(svg, box) })));
   if (!desk) return;
   // After a pick the field keeps the focus; on arrival the first field with a problem takes it.
   const first = desk.querySelector(".said")?.closest(".field")?.dataset.field ?? desk.querySelector(".field").dataset.field;
   document.getElementById(`f-${desk.dataset.focus || first}`)?.focus({ preventScroll: !desk.dataset.focus && !desk.querySelector(".said") });
-};
+}

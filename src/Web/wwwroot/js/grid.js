@@ -1,4 +1,6 @@
 // Rows of a table field: cells are plain inputs, a hidden input carries them as JSON.
+import { each } from "./sheet.js";
+
 const cellsOf = (row) => [...row.querySelectorAll("[data-column]")];
 
 function rowsOf(grid) {
@@ -97,20 +99,16 @@ function keys(grid, e) {
   }
 }
 
-window.setUpGrids = (root) => {
-  for (const grid of root.querySelectorAll("[data-grid]")) {
-    if (grid.dataset.ready) continue;
-    grid.dataset.ready = "yes";
-    gather(grid, false);
-    grid.addEventListener("input", () => gather(grid, false));
-    grid.addEventListener("change", (e) => { e.stopPropagation(); gather(grid, true); });
-    grid.addEventListener("keydown", (e) => keys(grid, e));
-    grid.addEventListener("click", (e) => { const button = e.target.closest("[data-remove-row]"); if (button) removeRow(grid, button.closest("[data-row]")); });
-    grid.addEventListener("paste", (e) => {
-      const text = e.clipboardData.getData("text");
-      if (!e.target.matches("[data-column]") || !/[\t\n]/.test(text.trim())) return;
-      e.preventDefault();
-      paste(grid, e.target, text);
-    });
-  }
-};
+export const setUpGrids = (root) => each(root, "[data-grid]", (grid) => {
+  gather(grid, false);
+  grid.addEventListener("input", () => gather(grid, false));
+  grid.addEventListener("change", (e) => { e.stopPropagation(); gather(grid, true); });
+  grid.addEventListener("keydown", (e) => keys(grid, e));
+  grid.addEventListener("click", (e) => { const button = e.target.closest("[data-remove-row]"); if (button) removeRow(grid, button.closest("[data-row]")); });
+  grid.addEventListener("paste", (e) => {
+    const text = e.clipboardData.getData("text");
+    if (!e.target.matches("[data-column]") || !/[\t\n]/.test(text.trim())) return;
+    e.preventDefault();
+    paste(grid, e.target, text);
+  });
+});

@@ -1,5 +1,6 @@
 // Marks on a page picture: words picked by click or drag, zones drawn, moved, resized and nudged.
 // Places are sent as shares of the page, so they hold at any size.
+import { each, sendToSheet } from "./sheet.js";
 
 /** Where a pointer is in the drawing's own units. */
 function pointIn(svg, e) {
@@ -13,7 +14,7 @@ function put(rect, b) {
   for (const [name, value] of [["x", b.x], ["y", b.y], ["width", b.w], ["height", b.h]]) rect.setAttribute(name, value);
 }
 
-function shares(svg, b) {
+export function shares(svg, b) {
   const { width, height } = svg.viewBox.baseVal;
   return { x: b.x / width, y: b.y / height, w: b.w / width, h: b.h / height };
 }
@@ -34,7 +35,7 @@ const wordsIn = (svg, b) => [...svg.querySelectorAll(".word")].filter((word) => 
  * Draws a box while the pointer is down, then hands it over; a plain click hands over the word under it, or chooses the
  * zone under it. Only a chosen zone is moved by dragging, so that another can be drawn across it.
  */
-function onRegion(svg, taken) {
+export function onRegion(svg, taken) {
   svg.addEventListener("pointerdown", (e) => {
     const zone = e.target.closest(".zone");
     if (e.button !== 0 || (zone && zone === document.activeElement)) return;
@@ -118,10 +119,4 @@ function setUpZone(svg, zone, post) {
   });
 }
 
-window.setUpMarks = (root) => {
-  for (const svg of root.querySelectorAll("svg[data-marks]")) {
-    if (svg.dataset.ready) continue;
-    svg.dataset.ready = "yes";
-    setUpReader(svg);
-  }
-};
+export const setUpMarks = (root) => each(root, "svg[data-marks]", setUpReader);

@@ -1,4 +1,6 @@
 // The tree of a vocabulary: a term moves onto its broader one by drag, or with Alt and the arrows.
+import { sendToSheet } from "./sheet.js";
+
 const moved = (url, id, below) => sendToSheet(url, { id, below: below ?? "" });
 
 document.addEventListener("dragstart", (e) => {

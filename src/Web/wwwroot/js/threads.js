@@ -1,4 +1,5 @@
 // Threads: one value followed all the way, by pointer or keyboard; the drawing saved as PNG.
+import { each, showSheet } from "./sheet.js";
 
 function followValues(svg) {
   const ends = new Map([...svg.querySelectorAll("[data-end]")].map((end) => [end.dataset.end, end]));
@@ -32,7 +33,7 @@ function followValues(svg) {
     const end = e.target.closest("[data-end]");
     if (!end) return;
     if (e.key === "Escape") {
-      if (kept) sendToAddress(svg.dataset.release); else end.blur();
+      if (kept) showSheet(svg.dataset.release); else end.blur();
       return;
     }
     const column = list.filter((x) => columnOf(x) === columnOf(end));
@@ -44,8 +45,6 @@ function followValues(svg) {
   });
   follow(kept);
 }
-
-const sendToAddress = (url) => htmx.ajax("GET", url, { target: "#sheet", select: "#sheet", swap: "outerHTML" });
 
 /** Draws the saved form of the drawing twice as large and hands it over as a PNG file. */
 async function saveAsPng(link) {
@@ -67,10 +66,4 @@ document.addEventListener("click", (e) => {
   if (e.target.closest?.("[data-print]")) window.print();
 });
 
-window.setUpThreads = (root) => {
-  for (const svg of root.querySelectorAll("svg[data-threads]")) {
-    if (svg.dataset.ready) continue;
-    svg.dataset.ready = "yes";
-    followValues(svg);
-  }
-};
+export const setUpThreads = (root) => each(root, "svg[data-threads]", followValues);

@@ -1,0 +1,149 @@
+using System.Globalization;
+using ClearLexicon.Core.Vocabularies;
+using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Services.Today;
+
+/// <summary>Something that waits for somebody.</summary>
+/// <param name="What">What waits, as a link says it.</param>
+/// <param name="Next">What there is to do.</param>
+/// <param name="Since">Since when, UTC; empty where no moment says so.</param>
+/// <param name="Address">Where it is done.</param>
+public sealed record WaitingWork(string What, string Next, string Since, string Address);
+
+/// <summary>Something that went wrong since yesterday.</summary>
+/// <param name="What">What it was.</param>
+/// <param name="Why">Why.</param>
+/// <param name="At">When, UTC.</param>
+/// <param name="Address">Where it is put right.</param>
+public sealed record WentWrong(string What, string Why, string At, string Address);
+
+/// <summary>Something that the person did.</summary>
+/// <param name="Line">Its line in the ledger.</param>
+/// <param name="Name">What it was done to, as people call it.</param>
+/// <param name="Address">The page of what it was done to; null when there is none.</param>
+/// <param name="Undo">Where it is taken back at once; null when it cannot, or something newer stands on it.</param>
+public sealed record DoneLately(LedgerEntry Line, string Name, string? Address, string? Undo);
+
+/// <summary>One day of the desk.</summary>
+/// <param name="Day">The day, UTC.</param>
+/// <param name="Filed">Documents that were filed from the desk.</param>
+/// <param name="Waiting">Documents that waited at its end.</param>
+public sealed record DeskDay(DateOnly Day, int Filed, int Waiting);
+
+/// <summary>What a person works from: what waits, what went wrong, what runs, what was done last.</summary>
+/// <param name="Waits">The oldest first; what has no moment stands behind.</param>
+/// <param name="Wrong">The newest first.</param>
+/// <param name="Running">Ids of jobs that run.</param>
+/// <param name="Done">The newest first.</param>
+/// <param name="Days">The last days, the oldest first; empty for who does not work at the desk.</param>
+/// <param name="Filed">Documents in the repository.</param>
+public sealed record TodaySheet(
+    IReadOnlyList<WaitingWork> Waits, IReadOnlyList<WentWrong> Wrong, IReadOnlyList<string> Running, IReadOnlyList<DoneLately> Done, IReadOnlyList<DeskDay> Days, long Filed);
+
+/// <summary>Gathers what concerns a person today. Nothing here is judged or opened, so that it costs the same in a house of a million documents.</summary>
+public sealed class TodayWork(Database database, Designs designs, TimeProvider clock)
+{
+    /// <summary>How many days the desk's chart shows.</summary>
+    public const int Days = 14;
+
+    private const int MostDone = 8, MostCounted = 10_000;
+
+    /// <summary>The sheet of a person.</summary>
+    /// <param name="who">Name of the person.</param>
+    /// <param name="roles">Roles of the person.</param>
+    public TodaySheet For(string who, IReadOnlyList<string> roles)
+    {
+        var steward = roles.Contains(Roles.Steward);
+        var desk = steward || roles.Contains(Roles.Indexer);
+        var yesterday = clock.GetUtcNow().AddDays(-1);
+        return database.Read(c =>
+        {
+            var batches = desk ? TodayStore.Desk(c) : [];
+            List<WaitingWork> waits = [.. batches.Select(OnDesk)];
+            if (roles.Contains(Roles.Administrator)) waits.AddRange(ForAdministrator(c));
+            if (steward) waits.AddRange(ForSteward(c));
+            if (desk && waits.Count == 0) waits.Add(new("The desk is empty", "Add files, or scan.", "", "/Desk"));
+            return new TodaySheet(
+                [.. waits.OrderBy(w => w.Since.Length == 0).ThenBy(w => w.Since, StringComparer.Ordinal)],
+                [.. Wrong(c, roles, desk, yesterday).OrderByDescending(w => w.At, StringComparer.Ordinal)],
+                [.. JobStore.Running(c).Where(j => May(j, roles)).Select(j => j.Id)],
+                [.. LedgerStore.Find(c, new LedgerFilter(Who: who), MostDone * 4).Where(e => e.Action != "signed in").Take(MostDone).Select(e => Lately(c, e, steward))],
+                desk ? DeskDays(c, batches) : [],
+                RepositoryStore.CountByType(c).Values.Sum());
+        });
+    }
+
+    private static WaitingWork OnDesk(WaitingBatch batch) => new(
+        batch.Batch is null ? "Documents without a batch" : batch.Name, $"{Counted.Of(batch.Documents, "document")} to check and file", batch.Since,
+        batch.Batch is { } id ? $"/Desk?batch={id}" : "/Desk");
+
+    private static IEnumerable<WaitingWork> ForAdministrator(SqliteConnection c)
+    {
+        var people = PeopleStore.All(c);
+        if (people.All(p => !p.Roles.Contains(Roles.Steward))) yield return new("Nobody designs yet", "Add a steward, who can make the first document type.", "", "/Settings");
+        if (people.Count(p => p.Roles.Contains(Roles.Administrator)) < 2) yield return new("One administrator", "Add a second one, who can help when you are away.", "", "/Settings");
+    }
+
+    private IEnumerable<WaitingWork> ForSteward(SqliteConnection c)
+    {
+        var types = DesignStore.All(c);
+        if (types.Count == 0) yield return new("No document types yet", "Create the first one.", "", "/Design");
+        foreach (var type in types)
+            if (TodayStore.Parked(c, type.Draft.Code, MostCounted + 1) is > 0 and var parked)
+                yield return new($"Parked: {type.Draft.Name}", $"{(parked > MostCounted ? $"More than {MostCounted:N0} documents" : Counted.Of(parked, "document"))} to complete for the new version", "", $"/Design/Publish/{type.Draft.Code}#parked");
+        foreach (var vocabulary in designs.Vocabularies.Values.Select(v => v.Vocabulary))
+            if (vocabulary.Terms.Count(t => t.Status == TermStatus.Proposed) is > 0 and var proposed)
+                yield return new($"New words: {vocabulary.Name}", $"{Counted.Of(proposed, "word")} to review", LedgerStore.LastAbout(c, vocabulary.Key) is { } last ? Minute(last.At) : "", $"/Design/Review/{vocabulary.Key}");
+        foreach (var type in types.Where(t => t.DraftOpen))
+            yield return new($"Draft: {type.Draft.Name}", type.Version == 0 ? "Never published" : $"Changes since version {type.Version} to publish",
+                LedgerStore.LastAbout(c, type.Draft.Code) is { } last ? Minute(last.At) : "", $"/Design/Type/{type.Draft.Code}");
+        if (types.Any(t => t.Version > 0) && ReaderStore.All(c).Count == 0) yield return new("No readers yet", "Teach one on a sample page.", "", "/Readers");
+        foreach (var inventory in InventoryStore.All(c).Where(i => WaveStore.Of(c, i.Id).All(w => w.State == "undone")))
+            yield return new($"Inventory: {inventory.Name}", "Not migrated yet", "", $"/Migration/Inventory/{inventory.Id}");
+    }
+
+    private static IEnumerable<WentWrong> Wrong(SqliteConnection c, IReadOnlyList<string> roles, bool desk, DateTimeOffset since)
+    {
+        foreach (var (job, at) in TodayStore.Failed(c, since).Where(f => May(f.Job, roles)))
+            yield return new(job.State == "stopped" ? $"Stopped: {job.Title}" : job.Title, job.Problem ?? $"{job.Done:N0} of {job.Total:N0} done", at, job.Page);
+        if (!desk) yield break;
+        foreach (var (batch, name, at, refused, why) in TodayStore.Refused(c, since))
+            yield return new($"{name}: {Counted.Of(refused, "file")} refused", why, at, $"/Desk?batch={batch}");
+    }
+
+    private static DoneLately Lately(SqliteConnection c, LedgerEntry line, bool steward)
+    {
+        var (what, newest) = (line.Object, LedgerStore.LastAbout(c, line.Object)?.Seq == line.Seq);
+        DoneLately To(string name, string? address, string? undoes = null) => new(line, name, address, newest && undoes == line.Action ? $"{address}?handler=Undo" : null);
+        if (what.StartsWith("document ", StringComparison.Ordinal) && long.TryParse(what[9..], CultureInfo.InvariantCulture, out var id))
+            return DocumentStore.Find(c, id) is { } document ? To(document.Name ?? document.SourceName, document.Filed ? $"/Repository/Document/{id}" : $"/Desk/Document/{id}") : To(what, null);
+        if (!steward) return To(what, null);
+        if (DesignStore.Find(c, what) is { } type) return To(type.Draft.Name, $"/Design/Type/{what}", type.Undo);
+        if (VocabularyStore.Find(c, what) is { } vocabulary) return To(vocabulary.Name, $"/Design/Vocabulary/{what}", VocabularyStore.LastChange(c, what));
+        var key = what.StartsWith("reader ", StringComparison.Ordinal) ? what[7..] : what;
+        if (ReaderStore.Find(c, key) is { } reader) return To(reader.Name, $"/Readers/Reader/{key}");
+        return InventoryStore.All(c).FirstOrDefault(i => i.Name == what || $"inventory {i.Id}" == what) is { } inventory ? To(inventory.Name, $"/Migration/Inventory/{inventory.Id}") : To(what, null);
+    }
+
+    // What waits now and came by a day's end, waited then; so did what was filed after it.
+    private List<DeskDay> DeskDays(SqliteConnection c, List<WaitingBatch> batches)
+    {
+        var today = DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
+        var filed = TodayStore.Filed(c, today.AddDays(1 - Days));
+        return [.. Enumerable.Range(1 - Days, Days).Select(today.AddDays).Select(day =>
+        {
+            var name = day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
+            bool Came(string at) => at.Length < 10 || string.CompareOrdinal(at[..10], name) <= 0;
+            return new DeskDay(day, filed.Where(f => f.Filed == name).Sum(f => f.Documents),
+                batches.Where(b => Came(b.Since)).Sum(b => b.Documents) + filed.Where(f => Came(f.Brought) && string.CompareOrdinal(f.Filed, name) > 0).Sum(f => f.Documents));
+        })];
+    }
+
+    private static bool May(StoredJob job, IReadOnlyList<string> roles) =>
+        roles.Contains(Roles.Steward) || job.Policy == "desk" && roles.Contains(Roles.Indexer);
+
+    // The ledger writes seconds, everything else minutes.
+    private static string Minute(string at) => at[..16].Replace('T', ' ');
+}
