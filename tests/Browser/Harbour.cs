@@ -31,10 +31,16 @@ public sealed class HarbourFixture : IAsyncLifetime
         Address = _app.ClientOptions.BaseAddress.ToString().TrimEnd('/').Replace("localhost", "127.0.0.1", StringComparison.Ordinal);
         var pictures = Screens.Folder is not null;
         await _app.SeedAsync(pictures ? new DemoSize() : new DemoSize(InventoryRows: 400, SamplePdfs: 2, SampleScans: 0));
+        Driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin"), Options(), TimeSpan.FromSeconds(60));
+    }
+
+    /// <summary>How a headless browser is started.</summary>
+    public static ChromeOptions Options()
+    {
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
         options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
             "--disable-component-update", "--disable-sync", "--window-size=1280,939", "--force-device-scale-factor=1");
-        Driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin"), options, TimeSpan.FromSeconds(60));
+        return options;
     }
 
     public async ValueTask DisposeAsync()

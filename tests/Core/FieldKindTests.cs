@@ -199,7 +199,7 @@ public class FieldKindTests
         Assert.False(Holds(new Condition(Joined.None, [yes, no]), null, "1"));
         Assert.True(Holds(new Condition(Joined.None, [no]), null, "1"));
         Assert.Contains("no longer", Condition.When("gone", Operator.IsFilled).Fault(type));
-        Assert.Contains("no number", Condition.When("n", Operator.Below, "soon").Fault(type));
+        Assert.Contains("not a number", Condition.When("n", Operator.Below, "soon").Fault(type));
         Assert.Contains("only numbers", Condition.When("b", Operator.Above, "1").Fault(type));
         Assert.Contains("only be compared with", Condition.When(Condition.Door, Operator.Above, "1").Fault(type));
     }

@@ -1,0 +1,90 @@
+using ClearLexicon.Demo;
+using ClearLexicon.Services;
+using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
+
+namespace ClearLexicon.Browser.Tests;
+
+/// <summary>With scripts switched off: signed in, added, checked, filed, found, and a design changed.</summary>
+public sealed class PlainWalk(HarbourFixture harbour) : IDisposable
+{
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(60);
+
+    private readonly ChromeDriver _driver = Plain();
+
+    private static ChromeDriver Plain()
+    {
+        var options = HarbourFixture.Options();
+        options.AddUserProfilePreference("profile.managed_default_content_settings.javascript", 2);
+        return new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin"), options, TimeSpan.FromSeconds(60));
+    }
+
+    public void Dispose() => _driver.Quit();
+
+    private void Go(string path) => _driver.Navigate().GoToUrl(harbour.Address + path);
+
+    private IWebElement Find(string css) => _driver.FindElement(By.CssSelector(css));
+
+    private void Fill(string css, string text)
+    {
+        Find(css).Clear();
+        Find(css).SendKeys(text);
+    }
+
+    private string Text(string css) => Find(css).Text;
+
+    [Fact]
+    public void A_document_is_added_checked_filed_and_found_and_a_field_is_changed()
+    {
+        var person = HarbourSeed.People.First(p => p.Role == Roles.Steward);
+        Go("/SignIn");
+        Fill("#name", person.Name);
+        Fill("#password", person.Password);
+        Find("main button.primary").Click();
+        Assert.Equal("Today", Text("h1"));
+
+        // Added, and read in the background: the desk is looked at again until it is there.
+        var page = HarbourDocuments.Incoming().First(p => p.FileName.EndsWith(".pdf", StringComparison.Ordinal) && p.Truth.TryGetValue("sailed", out var sailed) && string.CompareOrdinal(sailed, p.Truth["arrived"]) < 0);
+        var folder = Directory.CreateTempSubdirectory("plain").FullName;
+        HarbourDocuments.Draw(page, folder);
+        var file = Path.Combine(folder, "by hand.pdf");
+        File.Move(Directory.GetFiles(folder)[0], file);
+        Go("/Desk");
+        Find("#files").SendKeys(file);
+        Find("form[data-drop] button[type=submit]").Click();
+        var link = By.LinkText("by hand.pdf");
+        for (var until = DateTime.UtcNow + Patience; _driver.FindElements(link).Count == 0;)
+        {
+            Assert.True(DateTime.UtcNow < until, "the page was not read");
+            Go("/Desk");
+        }
+        _driver.FindElement(link).Click();
+        Assert.Contains("A vessel cannot sail before it has arrived.", Text("#margin"));
+
+        // Each value has a button of its own.
+        Fill("#f-sailed", "soon");
+        Find("#f-sailed ~ noscript button, .field[data-field=sailed] button").Click();
+        Assert.Contains("“soon” is not a date", Text("#said-sailed"));
+        Fill("#f-sailed", "2024-12-31");
+        Find(".field[data-field=sailed] button").Click();
+        Fill("#f-call-number", "VC-2031-00077");
+        Find(".field[data-field=call-number] button").Click();
+        Assert.Contains("Ready to file", Text("#margin"));
+        Find("#file-this button").Click();
+
+        // Found by a word of its own, and opened.
+        Fill("#top-search", "VC-2031-00077");
+        Find("#top-search").SendKeys(Keys.Enter);
+        _driver.FindElement(By.PartialLinkText("VC-2031-00077")).Click();
+        Assert.StartsWith("VC-2031-00077", Text("h1"));
+
+        // A row of a type is opened by its link, changed and saved, and the change is undone.
+        Go("/Design/Type/pilotage-certificate");
+        Find("#row-holder").Click();
+        Find("a[href='?open=holder']").Click();
+        Fill("#help-holder", "As on the certificate.");
+        Find("details[open] form.inside button[type=submit]").Click();
+        Find("form[action*='handler=Undo'] button").Click();
+        Assert.Contains("Undone: changed the field Holder", Text(".notice"));
+    }
+}
