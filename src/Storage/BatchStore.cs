@@ -54,6 +54,11 @@ public static class BatchStore
         c.Query("SELECT id, batch_id, name, stored, state, message, tried FROM batch_files WHERE state = $state AND ($batch IS NULL OR batch_id = $batch) ORDER BY id",
             r => new BatchFile(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetString(3), r.GetString(4), r.Text(5), r.GetInt32(6)), ("$state", state), ("$batch", batchId));
 
+    /// <summary>The newest files that were refused, the newest first.</summary>
+    public static List<BatchFile> Refused(SqliteConnection c, int most) =>
+        c.Query("SELECT id, batch_id, name, stored, state, message, tried FROM batch_files WHERE state = 'refused' ORDER BY batch_id DESC, id DESC LIMIT $most",
+            r => new BatchFile(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetString(3), r.GetString(4), r.Text(5), r.GetInt32(6)), ("$most", most));
+
     /// <summary>Marks that reading a file is begun.</summary>
     public static void Try(SqliteConnection c, long id) => c.Execute("UPDATE batch_files SET tried = tried + 1 WHERE id = $id", ("$id", id));
 

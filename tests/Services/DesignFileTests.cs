@@ -72,7 +72,7 @@ public sealed class DesignFileTests : IDisposable
 
     [Theory]
     [InlineData("{", "line 1")]
-    [InlineData("""{"format":"something-else","version":1}""", "no design file")]
+    [InlineData("""{"format":"something-else","version":1}""", "not a design file")]
     [InlineData("""{"format":"clear-lexicon-design","version":9,"vocabularies":[],"tables":[],"types":[],"readers":[]}""", "version 9")]
     [InlineData("""{"format":"clear-lexicon-design","version":1}""", "lacks")]
     [InlineData("{\n\"format\":\"clear-lexicon-design\",\"version\":1,\"vocabularies\":[],\"tables\":[],\n\"types\":[{\"design\":{\"code\":\"a\",\"name\":\"A\",\"fields\":[{\"key\":\"k\",\"label\":\"L\",\"kind\":\"Poem\"}],\"rules\":[],\"convention\":{\"folder\":[],\"name\":[]}},\"published\":false}],\"readers\":[]}", "line 3, types[0].design.fields[0].kind")]
@@ -140,12 +140,12 @@ public sealed class DesignFileTests : IDisposable
         var asked = new Dictionary<string, string> { ["IMO"] = "9 07" };
         Assert.Equal("9 07", (await _house.Tables.AskAsync(Table("good"), asked)).Rows.Single()["IMO"]);
         Assert.Equal("the service answered 503", (await _house.Tables.AskAsync(Table("failing"), asked)).Problem);
-        Assert.Contains("no list of rows", (await _house.Tables.AskAsync(Table("broken"), asked)).Problem);
+        Assert.Contains("not a list of rows", (await _house.Tables.AskAsync(Table("broken"), asked)).Problem);
         Assert.Equal("it took longer than 2 seconds", (await _house.Tables.AskAsync(Table("slow"), asked)).Problem);
         listener.Stop();
         await serving;
         Assert.Equal("the service cannot be reached", (await _house.Tables.AskAsync(Table("good"), asked)).Problem);
-        Assert.Contains("no address", _house.WithDesigns().Tables.SetAddress("vessel-register", "ftp://x", "me").Problem);
+        Assert.Contains("not an address", _house.WithDesigns().Tables.SetAddress("vessel-register", "ftp://x", "me").Problem);
     }
 
     public void Dispose()

@@ -42,6 +42,10 @@ public partial class HouseRulesTests
     }
 
     [Fact]
+    public void No_page_opens_the_database() =>
+        Assert.Equal("", string.Join('\n', Uses("ClearLexicon.Web.Pages", "ClearLexicon.Storage.Database").Concat(Uses("AspNetCoreGeneratedDocument", "ClearLexicon.Storage.Database")).Distinct()));
+
+    [Fact]
     public void The_core_knows_no_files_no_database_no_web_and_no_clock()
     {
         foreach (var far in (string[])["System.IO.File", "System.Data", "Microsoft.AspNetCore", "Microsoft.Data.Sqlite", "System.Diagnostics.Process"])

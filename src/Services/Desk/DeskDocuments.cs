@@ -15,6 +15,12 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
     public List<JudgedDocument> Waiting(string who, long? batchId = null) =>
         database.Read(c => DocumentStore.OnDesk(c, batchId).Select(d => JudgedDocument.Of(c, designs, d, who)).ToList());
 
+    /// <summary>Name of a batch; empty when there is none.</summary>
+    public string BatchName(long batch) => database.Read(c => BatchStore.NameOf(c, batch));
+
+    /// <summary>Files that could not be taken in, the newest first.</summary>
+    public List<BatchFile> Refused(int most) => database.Read(c => BatchStore.Refused(c, most));
+
     /// <summary>Ids of the documents on the desk in the order they came, unjudged: for counting and going through them.</summary>
     public List<long> Queue() => database.Read(DocumentStore.DeskIds);
 

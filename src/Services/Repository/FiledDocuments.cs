@@ -13,6 +13,9 @@ public sealed class FiledDocuments(Database database, Designs designs, TimeProvi
     /// <summary>One document, judged; null when there is none.</summary>
     public JudgedDocument? Find(long id, string who) => database.Read(c => DocumentStore.Find(c, id) is { } d ? JudgedDocument.Of(c, designs, d, who) : null);
 
+    /// <summary>What became of its values, the newest first.</summary>
+    public List<ValueChange> Changes(long id) => database.Read(c => DocumentStore.Changes(c, id));
+
     /// <summary>Pages of a document.</summary>
     public List<StoredPage> Pages(long id) => database.Read(c => DocumentStore.Pages(c, id));
 

@@ -62,6 +62,7 @@ public static class Registration
         services.AddSingleton<Intake>();
         services.AddSingleton<DeskDocuments>();
         services.AddSingleton<FiledDocuments>();
+        services.AddSingleton<FiledSearch>();
         services.AddSingleton<Filer>();
         services.AddSingleton<Moves>();
         services.AddSingleton<Refiling>();

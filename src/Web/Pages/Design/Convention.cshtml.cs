@@ -3,13 +3,14 @@ using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>Composes folder and name of a type, with the tree they would make.</summary>
-public sealed class ConventionModel(Designs designs, Drafts drafts, ConventionPreview preview, Database database) : PlacePage
+public sealed class ConventionModel(Designs designs, Drafts drafts, ConventionPreview preview, FiledSearch search) : PlacePage
 {
     private const int MostListed = 60;
 
@@ -112,7 +113,7 @@ public sealed class ConventionModel(Designs designs, Drafts drafts, ConventionPr
         All = designs.All();
         Compiled = new CompiledType(Whole, designs.Vocabularies, designs.Tables);
         Findings = [.. drafts.Findings(Type).Where(f => f.Place is "folder" or "name" or "limits")];
-        FiledCount = database.Read(RepositoryStore.CountByType).GetValueOrDefault(code);
+        FiledCount = search.CountByType().GetValueOrDefault(code);
         Sources = preview.Sources(code);
         Source = Sources.Any(s => s.Key == Request.Query["source"]) ? Request.Query["source"].ToString() : Sources[0].Key;
         Preview = preview.Of(Whole, Source, Who);
@@ -129,6 +130,6 @@ public sealed class ConventionModel(Designs designs, Drafts drafts, ConventionPr
         {
             ListedDocuments.Add((document, [.. Compiled.Convention.Explain(Compiled.Read(document.Texts, now), now)]));
         }
-        ListedFiled = database.Read(c => RepositoryStore.In(c, Listed.Path, MostListed));
+        ListedFiled = search.In(Listed.Path, MostListed);
     }
 }

@@ -2,12 +2,13 @@ using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-public sealed class DesignIndexModel(Designs designs, Drafts drafts, Vocabularies vocabularies, ReferenceTables tables, Database database) : PlacePage
+public sealed class DesignIndexModel(Designs designs, Drafts drafts, Vocabularies vocabularies, ReferenceTables tables, FiledSearch search) : PlacePage
 {
     public List<TypeState> Types { get; private set; } = [];
 
@@ -84,6 +85,6 @@ public sealed class DesignIndexModel(Designs designs, Drafts drafts, Vocabularie
         Whole = Types.ToDictionary(t => t.Draft.Code, t => designs.Resolve(t.Draft));
         Tables = [.. designs.Tables.Values.OrderBy(t => t.Name, StringComparer.OrdinalIgnoreCase)];
         Vocabularies = [.. designs.Vocabularies.Values.Select(v => v.Vocabulary).OrderBy(v => v.Name, StringComparer.OrdinalIgnoreCase)];
-        Filed = database.Read(RepositoryStore.CountByType);
+        Filed = search.CountByType();
     }
 }

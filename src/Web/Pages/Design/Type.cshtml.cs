@@ -27,7 +27,7 @@ public sealed record UnopenedRow(string What, string Key, string? Table, string 
 }
 
 /// <summary>One page a document type or field group: its fields, its rules, its convention, and in the margin what they lead to.</summary>
-public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocabularies, TaughtReaders readers, Database database) : PlacePage
+public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocabularies, TaughtReaders readers, FiledSearch search) : PlacePage
 {
     public TypeState State { get; private set; } = null!;
 
@@ -226,7 +226,7 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
         if (!read.Ok || RuleKinds.Fault(read.Value!, whole) is { } fault && (Problem = fault) is not null) { Problem ??= read.Problem; return Load(code); }
         Described = read.Value;
         var compiled = new CompiledType(whole, designs.Vocabularies, designs.Tables);
-        var filed = database.Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = code }, 100).Documents).Select(d => d.Record);
+        var filed = search.Some(code, 100).Select(d => d.Record);
         Suggested = RuleExamples.Suggest(read.Value!, compiled, filed, designs.Now(Door.Desk, Who));
         if (Suggested.Count == 0) Done = "Neither its borders nor the filed documents give an example that is not there yet.";
         return Load(code);
@@ -321,7 +321,7 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
         ReadBy = readers.All().Where(r => r.TypeCode == code)
             .SelectMany(r => r.Crosswalk.Select(l => (l.Field, r.Name))).GroupBy(l => l.Field).ToDictionary(g => g.Key, g => g.Select(l => l.Name).ToList());
         Compiled = new CompiledType(Whole, Vocabularies, designs.Tables);
-        var real = database.Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = code }, 40).Documents);
+        var real = search.Some(code, 40);
         Occurring = [.. real.Select(d => d.Record)];
         PreviewIsReal = real.Count > 0;
         var samples = PreviewIsReal ? [.. real.Take(4).Select(d => RecordJudge.Texts(Compiled, d.Record))] : SampleRecords.For(Whole, Vocabularies);

@@ -8,8 +8,10 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer filer, Jobs jobs, Database database) : PlacePage
+public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer filer, Jobs jobs) : PlacePage
 {
+    private const int MostRefused = 12;
+
     public List<JudgedDocument> Waiting { get; private set; } = [];
 
     public List<BatchFile> Refused { get; private set; } = [];
@@ -73,8 +75,8 @@ public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer file
     private void Load()
     {
         Waiting = desk.Waiting(Who, Batch);
-        if (Batch is { } batch) BatchName = database.Read(c => BatchStore.NameOf(c, batch));
+        if (Batch is { } batch) BatchName = desk.BatchName(batch);
         Running = jobs.Running(Intake.Subject) ?? jobs.Running(Filer.Subject);
-        Refused = [.. database.Read(c => BatchStore.Files(c, "refused")).TakeLast(12).Reverse()];
+        Refused = desk.Refused(MostRefused);
     }
 }

@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>A filed document: values, where they were read, what was changed.</summary>
-public sealed class RepositoryDocumentModel(FiledDocuments filed, Designs designs, Moves moves, Database database) : PlacePage
+public sealed class RepositoryDocumentModel(FiledDocuments filed, Designs designs, Moves moves) : PlacePage
 {
     public JudgedDocument Judged { get; private set; } = null!;
 
@@ -88,7 +88,7 @@ public sealed class RepositoryDocumentModel(FiledDocuments filed, Designs design
 
     private void Move(long id)
     {
-        var before = database.Read(c => DocumentStore.Find(c, id));
+        var before = filed.Find(id, Who)?.Document;
         var moved = moves.Follow(id, Who);
         if (moved.Ok) Done = $"Kept, and moved from {before?.Folder}/{before?.Name} to {moved.Value}.";
         else Problem = $"The value is kept, but the document stays where it is. {moved.Problem}";
@@ -106,7 +106,7 @@ public sealed class RepositoryDocumentModel(FiledDocuments filed, Designs design
         if (BelongsAt is not null) PathSays = moves.PathSays(id);
         Moved = moves.Of(id);
         // Of a field that is no longer in the type nobody knows whether it was restricted.
-        Changes = [.. database.Read(c => DocumentStore.Changes(c, id)).Where(h => Rights.Sees(Type.Find(h.Field)))];
+        Changes = [.. filed.Changes(id).Where(h => Rights.Sees(Type.Find(h.Field)))];
         return Page();
     }
 }

@@ -9,23 +9,13 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>Folders as far as they are unfolded, a table with the type's own fields, search in fields or anywhere.</summary>
-public sealed class RepositoryIndexModel(Database database, Designs designs, Rebuilding rebuilding, Ledger ledger) : PlacePage
+public sealed class RepositoryIndexModel(FiledSearch search, Designs designs, Rebuilding rebuilding, Ledger ledger) : PlacePage
 {
     public const int PageSize = 50;
 
-    /// <summary>Most folders that are listed in one.</summary>
-    public const int MostFolders = 300;
+    public SearchedRepository Sheet { get; private set; } = null!;
 
-    /// <summary>Folders in the root, and in each folder on the way to the one that is looked at.</summary>
-    public Dictionary<string, List<CountedFolder>> Tree { get; } = new(StringComparer.Ordinal);
-
-    /// <summary>All documents of the repository.</summary>
-    public long Filed { get; private set; }
-
-    public FoundPage Found { get; private set; } = null!;
-
-    /// <summary>How many documents hold the text in the field, and how many hold it anywhere.</summary>
-    public (FoundCount InField, FoundCount Anywhere)? Compared { get; private set; }
+    public FoundPage Found => Sheet.Found;
 
     /// <summary>Whether values of this type are still being put into the index.</summary>
     public bool Indexing { get; private set; }
@@ -42,16 +32,7 @@ public sealed class RepositoryIndexModel(Database database, Designs designs, Reb
     {
         Ask();
         Indexing = Type is not null && rebuilding.Due.Contains(Type.Code);
-        database.Read(c =>
-        {
-            Unfold(c);
-            Filed = FolderStore.Below(c, "");
-            Found = RepositorySearch.Find(c, Asked, PageSize, after, before);
-            // Two letters begin so many words that putting them together takes longer than the page.
-            if (Asked.Conditions is [{ How: Look.Holds or Look.Is, Text.Length: > 2 } only])
-                Compared = (Found.Total, RepositorySearch.Count(c, Asked with { Conditions = [], Anywhere = only.Text }));
-            return 0;
-        });
+        Sheet = search.Page(Asked, PageSize, after, before);
         return Page();
     }
 
@@ -65,8 +46,7 @@ public sealed class RepositoryIndexModel(Database database, Designs designs, Reb
         Response.Headers.ContentDisposition = "attachment; filename=repository.csv";
         await using var writer = new StreamWriter(Response.BodyWriter.AsStream(leaveOpen: true), new System.Text.UTF8Encoding(false), 1 << 16);
         SafeCsv.WriteLine(writer, ["folder", "name", .. fields.Select(f => f.Key)]);
-        using var reading = database.Connect();
-        foreach (var d in RepositorySearch.All(reading, Asked))
+        foreach (var d in search.All(Asked))
         {
             SafeCsv.WriteLine(writer, [d.Folder!, d.Name!, .. fields.Select(f => d.Record.GetValueOrDefault(f.Key, ""))]);
             if (Response.BodyWriter.UnflushedBytes > 1 << 16) await Response.BodyWriter.FlushAsync(HttpContext.RequestAborted);
@@ -126,16 +106,5 @@ public sealed class RepositoryIndexModel(Database database, Designs designs, Reb
             Sort = Visible(sort)?.Key,
             Descending = string.Equals(Sent("desc", 0), "true", StringComparison.OrdinalIgnoreCase),
         };
-    }
-
-    private void Unfold(Microsoft.Data.Sqlite.SqliteConnection c)
-    {
-        Tree[""] = FolderStore.Inside(c, "", MostFolders);
-        for (var end = Asked.Folder.IndexOf('/', StringComparison.Ordinal); Asked.Folder.Length > 0; end = Asked.Folder.IndexOf('/', end + 1))
-        {
-            var path = end < 0 ? Asked.Folder : Asked.Folder[..end];
-            Tree[path] = FolderStore.Inside(c, path, MostFolders);
-            if (end < 0) break;
-        }
     }
 }
