@@ -55,6 +55,10 @@ public static class LedgerStore
     public static LedgerEntry? LastAbout(SqliteConnection c, string @object) =>
         c.Query("SELECT seq, at, who, action, object, detail, hash FROM ledger WHERE object = $object ORDER BY seq DESC LIMIT 1", Map, ("$object", @object)).FirstOrDefault();
 
+    /// <summary>The newest lines of a person.</summary>
+    public static List<LedgerEntry> LatestBy(SqliteConnection c, string who, int count) =>
+        c.Query("SELECT seq, at, who, action, object, detail, hash FROM ledger WHERE who = $who ORDER BY seq DESC LIMIT $n", Map, ("$who", who), ("$n", count));
+
     /// <summary>Lines that a filter leaves, the newest first, before a number.</summary>
     public static List<LedgerEntry> Find(SqliteConnection c, LedgerFilter filter, int count, long before = long.MaxValue) => c.Query("""
         SELECT seq, at, who, action, object, detail, hash FROM ledger

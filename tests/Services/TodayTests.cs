@@ -43,6 +43,10 @@ public sealed class TodayTests : IDisposable
         Assert.Equal([("Early", $"/Desk?batch={early}", "1 document to check and file"), ("Later", $"/Desk?batch={later}", "2 documents to check and file")], For(Roles.Indexer).Waits.Select(w => (w.What, w.Address, w.Next)));
         Assert.Equal(["Early", "Later", "Draft: Slip"], For(Roles.Steward).Waits.Select(w => w.What));
         Assert.Equal(["Nobody designs yet", "One administrator"], For(Roles.Administrator).Waits.Select(w => w.What));
+        for (var i = 0; i < 30; i++) Batch($"Stack {i}", 0, 2);
+        var many = For(Roles.Indexer).Waits;
+        Assert.Equal(21, many.Count);
+        Assert.Equal(("12 later batches", "24 documents to check and file"), (many[^1].What, many[^1].Next));
         Assert.Empty(For(Roles.Searcher).Waits);
         Assert.Empty(For(Roles.Searcher).Days);
         Assert.Equal(1, For(Roles.Searcher).Filed);

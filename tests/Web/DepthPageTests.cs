@@ -237,7 +237,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         Assert.Null(app.Get<Vocabularies>().Create($"Buoys {_code}", "Spar", "test").Problem);
         var key = ShortName.From($"Buoys {_code}");
         var broken = await Upload($"/Design/Import/{key}", "b.csv", "label,status\nCan,\n,current\nCone,lost\n");
-        Assert.Contains("Nothing is brought while a line is broken", broken);
+        Assert.Contains("Nothing is imported while a line is broken", broken);
         Assert.Contains("“lost” is not a status", broken);
         Assert.Equal("", Ticket(broken));
         var plan = await Upload($"/Design/Import/{key}", "b.csv", "label,broader\nCan,Spar\nCone,Spar\nSpar,\n");
@@ -245,7 +245,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         Assert.Single(app.Get<Designs>().Vocabularies[key].Vocabulary.Terms);
         await At($"/Design/Import/{key}", $"/Design/Import/{key}?handler=Apply", ("ticket", Ticket(plan)));
         Assert.Equal(2, app.Get<Designs>().Vocabularies[key].Level(app.Get<Designs>().Vocabularies[key].IndexOf("Cone")));
-        Assert.Contains("no longer held", await At($"/Design/Import/{key}", $"/Design/Import/{key}?handler=Apply", ("ticket", Ticket(plan))));
+        Assert.Contains("no longer kept", await At($"/Design/Import/{key}", $"/Design/Import/{key}?handler=Apply", ("ticket", Ticket(plan))));
         Assert.Contains("neither CSV", await Upload($"/Design/Import/{key}", "b.pdf", "x"));
     }
 
@@ -255,7 +255,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         var page = await Upload("/Design/Table/payers", "payers.csv", "Payer,Place,Account\nEbbwell Lines,Elsewhere,\n");
         Assert.Contains("Place Merrowmouth → Elsewhere", page);
         Assert.Contains("<strong>5</strong>gone", page);
-        Assert.Contains("no address", await At("/Design/Table/payers", "/Design/Table/payers?handler=Address", ("address", "nowhere")));
+        Assert.Contains("not an address", await At("/Design/Table/payers", "/Design/Table/payers?handler=Address", ("address", "nowhere")));
         Assert.Contains("Harbour Dues Statement", page);
 
         var export = await _steward.GetStringAsync("/Design/File?handler=Export");

@@ -45,8 +45,8 @@ public class FirstStartTests(HarbourApp app)
         async Task<HttpResponseMessage> SignIn(string name, string password) =>
             await HarbourApp.Post(client, "/SignIn", "/SignIn?returnUrl=https%3A%2F%2Felsewhere.example%2F", ("name", name), ("password", password));
         string Said(HttpResponseMessage answer) => WebUtility.HtmlDecode(answer.Content.ReadAsStringAsync().Result);
-        Assert.Contains("do not go together", Said(await SignIn("Maren Holt", "wrong")));
-        Assert.Contains("do not go together", Said(await SignIn("Nobody", "wrong")));
+        Assert.Contains("The name or the password is wrong", Said(await SignIn("Maren Holt", "wrong")));
+        Assert.Contains("The name or the password is wrong", Said(await SignIn("Nobody", "wrong")));
         Assert.Equal("/", (await SignIn("Maren Holt", "quay-and-lantern")).Headers.Location?.OriginalString);
     }
 

@@ -48,7 +48,7 @@ public sealed class TodayWork(Database database, Designs designs, TimeProvider c
     /// <summary>How many days the desk's chart shows.</summary>
     public const int Days = 14;
 
-    private const int MostDone = 8, MostCounted = 10_000;
+    private const int MostDone = 8, MostCounted = 10_000, MostBatches = 20;
 
     /// <summary>The sheet of a person.</summary>
     /// <param name="who">Name of the person.</param>
@@ -61,7 +61,9 @@ public sealed class TodayWork(Database database, Designs designs, TimeProvider c
         return database.Read(c =>
         {
             var batches = desk ? TodayStore.Desk(c) : [];
-            List<WaitingWork> waits = [.. batches.Select(OnDesk)];
+            List<WaitingWork> waits = [.. batches.Take(MostBatches).Select(OnDesk)];
+            if (batches.Count > MostBatches)
+                waits.Add(new($"{batches.Count - MostBatches:N0} later batches", $"{Counted.Of(batches.Skip(MostBatches).Sum(b => b.Documents), "document")} to check and file", batches[MostBatches].Since, "/Desk"));
             if (roles.Contains(Roles.Administrator)) waits.AddRange(ForAdministrator(c));
             if (steward) waits.AddRange(ForSteward(c));
             if (desk && waits.Count == 0) waits.Add(new("The desk is empty", "Add files, or scan.", "", "/Desk"));
@@ -69,7 +71,7 @@ public sealed class TodayWork(Database database, Designs designs, TimeProvider c
                 [.. waits.OrderBy(w => w.Since.Length == 0).ThenBy(w => w.Since, StringComparer.Ordinal)],
                 [.. Wrong(c, roles, desk, yesterday).OrderByDescending(w => w.At, StringComparer.Ordinal)],
                 [.. JobStore.Running(c).Where(j => May(j, roles)).Select(j => j.Id)],
-                [.. LedgerStore.Find(c, new LedgerFilter(Who: who), MostDone * 4).Where(e => e.Action != "signed in").Take(MostDone).Select(e => Lately(c, e, steward))],
+                [.. LedgerStore.LatestBy(c, who, MostDone * 4).Where(e => e.Action != "signed in").Take(MostDone).Select(e => Lately(c, e, steward))],
                 desk ? DeskDays(c, batches) : [],
                 RepositoryStore.CountByType(c).Values.Sum());
         });
@@ -89,7 +91,7 @@ public sealed class TodayWork(Database database, Designs designs, TimeProvider c
     private IEnumerable<WaitingWork> ForSteward(SqliteConnection c)
     {
         var types = DesignStore.All(c);
-        if (types.Count == 0) yield return new("No document types yet", "Create the first one.", "", "/Design");
+        if (types.Count == 0) yield return new("No document types yet", "Create the first document type.", "", "/Design");
         foreach (var type in types)
             if (TodayStore.Parked(c, type.Draft.Code, MostCounted + 1) is > 0 and var parked)
                 yield return new($"Parked: {type.Draft.Name}", $"{(parked > MostCounted ? $"More than {MostCounted:N0} documents" : Counted.Of(parked, "document"))} to complete for the new version", "", $"/Design/Publish/{type.Draft.Code}#parked");

@@ -34,7 +34,8 @@ function bring(mark) {
 
 /** The pages are dragged with Shift or the middle button; where nothing is drawn on them, by any. */
 function drag(frame, e) {
-  if (e.button !== 1 && !(e.button === 0 && (e.shiftKey || !e.target.closest("[data-pick], [data-marks], [data-place]")))) return;
+  // What is no page is the scroll bar.
+  if (e.target === frame || e.button !== 1 && !(e.button === 0 && (e.shiftKey || !e.target.closest("[data-pick], [data-marks], [data-place]")))) return;
   e.preventDefault();
   e.stopPropagation();
   let last = e;
