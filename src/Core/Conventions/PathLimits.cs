@@ -1,6 +1,9 @@
 using System.Buffers;
+using System.Globalization;
 using System.Text;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Conventions;
 
@@ -142,6 +145,34 @@ public sealed record PathLimits(string Key, string Name)
         : NoDeviceNames && IsDevice(segment) ? "path-reserved-name"
         : LengthOf(segment) + extension > Segment ? "path-segment-too-long"
         : null;
+
+    /// <summary>What is wrong with a finished place; null when nothing is.</summary>
+    /// <param name="folder">Folder below the root.</param>
+    /// <param name="name">File name without its extension.</param>
+    /// <param name="extension">Characters of the extension.</param>
+    public Problem? FaultOf(ReadOnlySpan<char> folder, string name, int extension)
+    {
+        if (name.Length == 0) return new Problem("path-empty", Level.Must, null);
+        var whole = LengthOf(folder) + (folder.Length > 0 ? 1 : 0) + LengthOf(name) + extension;
+        var depth = 0;
+        while (folder.Length > 0)
+        {
+            var cut = folder.IndexOf('/');
+            if (SegmentFault(cut < 0 ? folder : folder[..cut], 0) is { } problem) return problem;
+            if (cut == folder.Length - 1) return new Problem("path-segment-empty", Level.Must, null);
+            folder = cut < 0 ? [] : folder[(cut + 1)..];
+            depth++;
+        }
+        if (SegmentFault(name, extension) is { } wrong) return wrong;
+        if (Depth > 0 && depth > Depth) return new Problem("path-too-deep", Level.Must, null, Number(depth), Number(Depth));
+        return whole > Whole ? new Problem("path-too-long", Level.Must, null, Number(whole), Number(Whole)) : null;
+    }
+
+    private Problem? SegmentFault(ReadOnlySpan<char> segment, int extension) => Fault(segment, extension) is { } code
+        ? new Problem(code, Level.Must, null, CodePoints.First(segment.ToString(), 24), Number(LengthOf(segment) + extension), Number(Segment))
+        : null;
+
+    private static string Number(int number) => number.ToString(CultureInfo.InvariantCulture);
 
     /// <summary>Why an organisation's own limits cannot be, in one sentence; null when they can.</summary>
     public string? Contradiction() =>

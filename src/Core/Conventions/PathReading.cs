@@ -38,8 +38,8 @@ public sealed class PathReader
     {
         _convention = convention;
         _fields = [.. fields];
-        _readers = [.. convention.Pieces.Select((_, i) => convention.OrdinalOf(i) is >= 0 and var o ? _fields[o] : null)];
-        _arrangements = [.. convention.Arrangements()];
+        _readers = [.. convention.Pieces.Select(p => p.Ordinal >= 0 ? _fields[p.Ordinal] : null)];
+        _arrangements = [.. convention.Arrangements.All()];
     }
 
     /// <summary>Reads a path.</summary>
@@ -98,9 +98,9 @@ public sealed class PathReader
             if (step == steps.Length) return at == path.Length && Accept();
             var (piece, literal) = steps[step];
             if (literal is not null) return path.AsSpan(at).StartsWith(literal, StringComparison.Ordinal) && Match(step + 1, at + literal.Length);
-            var of = reader._convention.Pieces[piece];
+            var of = reader._convention.Pieces[piece].Piece;
             if (of.Kind == PieceKind.Counter) return MatchCounter(step, at, of);
-            if (reader._convention.InsteadOf(piece) is { Length: > 0 } instead && path.AsSpan(at).StartsWith(instead, StringComparison.Ordinal) && Match(step + 1, at + instead.Length)) return true;
+            if (reader._convention.Pieces[piece].Instead is { Length: > 0 } instead && path.AsSpan(at).StartsWith(instead, StringComparison.Ordinal) && Match(step + 1, at + instead.Length)) return true;
             var isDate = of.Kind == PieceKind.System ? of.System == SystemValue.Today : reader._readers[piece]?.Field.Kind == FieldKind.Date;
             return isDate ? MatchDate(step, at, piece, of) : MatchText(step, at, piece, of);
         }
@@ -123,7 +123,7 @@ public sealed class PathReader
         {
             var key = of.Kind == PieceKind.System ? "" : of.Field;
             var form = of.DateForm ?? DateForms.Iso;
-            var culture = reader._convention.CultureOf(piece);
+            var culture = reader._convention.Pieces[piece].Culture;
             var known = _dates.GetValueOrDefault(key);
             foreach (var (parts, length) in DateParts.At(path.AsSpan(at), form, culture, of, known))
             {
@@ -166,7 +166,7 @@ public sealed class PathReader
             if (reader._readers[piece]?.Field.Kind == FieldKind.YesNo)
             {
                 foreach (var word in new[] { "yes", "no" })
-                    if (reader._convention.WrittenAs(piece, word) is var written && written.Length >= least && path.AsSpan(at).StartsWith(written, StringComparison.Ordinal)) yield return written.Length;
+                    if (reader._convention.Pieces[piece].Written(word) is var written && written.Length >= least && path.AsSpan(at).StartsWith(written, StringComparison.Ordinal)) yield return written.Length;
                 yield break;
             }
             if (reader._readers[piece]?.Field.Kind == FieldKind.WholeNumber)
@@ -189,12 +189,12 @@ public sealed class PathReader
         // What the piece must be: a system value that is known, or the text that an equal piece had before.
         private string? Known(int piece)
         {
-            var of = reader._convention.Pieces[piece];
-            if (of.Kind == PieceKind.System) return SystemValues.Text(of.System, now) is { Length: > 0 } text ? reader._convention.WrittenAs(piece, text) : null;
+            var of = reader._convention.Pieces[piece].Piece;
+            if (of.Kind == PieceKind.System) return SystemValues.Text(of.System, now) is { Length: > 0 } text ? reader._convention.Pieces[piece].Written(text) : null;
             foreach (var (other, before) in _texts)
-                if (other == piece || reader._convention.OrdinalOf(other) != reader._convention.OrdinalOf(piece)) continue;
-                else if (reader._readers[piece]?.Field.Kind == FieldKind.WholeNumber) return reader._convention.WrittenAs(piece, before.TrimStart('0') is { Length: > 0 } n ? n : "0");
-                else if (PieceText.SameForm(reader._convention.Pieces[other], of)) return before;
+                if (other == piece || reader._convention.Pieces[other].Ordinal != reader._convention.Pieces[piece].Ordinal) continue;
+                else if (reader._readers[piece]?.Field.Kind == FieldKind.WholeNumber) return reader._convention.Pieces[piece].Written(before.TrimStart('0') is { Length: > 0 } n ? n : "0");
+                else if (PieceText.SameForm(reader._convention.Pieces[other].Piece, of)) return before;
             return null;
         }
 
@@ -209,14 +209,14 @@ public sealed class PathReader
             var unsure = new HashSet<string>(StringComparer.Ordinal);
             var pieces = reader._convention.Pieces;
             // A piece that keeps the value whole speaks before one that does not.
-            foreach (var (piece, text) in _texts.OrderBy(t => ConventionLosses.Of(pieces[t.Key], reader._readers[t.Key]?.Field) is null ? 0 : 1))
+            foreach (var (piece, text) in _texts.OrderBy(t => ConventionLosses.Of(pieces[t.Key].Piece, reader._readers[t.Key]?.Field) is null ? 0 : 1))
             {
                 if (reader._readers[piece] is not { } field || values.ContainsKey(field.Field.Key)) continue;
-                var value = field.Read(pieces[piece] is { Digits: not null } && field.Field.Kind == FieldKind.WholeNumber ? text.TrimStart('0') is { Length: > 0 } n ? n : "0" : text);
+                var value = field.Read(pieces[piece].Piece is { Digits: not null } && field.Field.Kind == FieldKind.WholeNumber ? text.TrimStart('0') is { Length: > 0 } n ? n : "0" : text);
                 if (!value.IsGood) return false;
                 values[field.Field.Key] = value.Text;
-                record[reader._convention.OrdinalOf(piece)] = value;
-                if (ConventionLosses.Of(pieces[piece], field.Field) is not null) unsure.Add(field.Field.Key);
+                record[reader._convention.Pieces[piece].Ordinal] = value;
+                if (ConventionLosses.Of(pieces[piece].Piece, field.Field) is not null) unsure.Add(field.Field.Key);
             }
             var then = now;
             foreach (var (key, parts) in _dates)
@@ -233,10 +233,10 @@ public sealed class PathReader
             }
             // A piece that stands only when a field is filled tells no more of the field than that.
             foreach (var (piece, _) in steps)
-                if (piece >= 0 && pieces[piece].OnlyWhenFilled is { } key && reader._convention.Type.OrdinalOf(key) is >= 0 and var o && record[o].IsEmpty) record[o] = new FieldValue { Text = "?", State = ValueState.Good };
+                if (piece >= 0 && pieces[piece].Piece.OnlyWhenFilled is { } key && reader._convention.Type.OrdinalOf(key) is >= 0 and var o && record[o].IsEmpty) record[o] = new FieldValue { Text = "?", State = ValueState.Good };
             // System values that are not known now are taken from the path.
             foreach (var (piece, text) in _texts)
-                if (pieces[piece].Kind == PieceKind.System) then = With(then, pieces[piece], text);
+                if (pieces[piece].Piece.Kind == PieceKind.System) then = With(then, pieces[piece].Piece, text);
             if (reader._convention.Render(record, then, Counter).Path != (Full ?? path)) return false;
             _found = new PathReading(true, values, unsure, Counter);
             return true;
