@@ -1,6 +1,4 @@
-using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Designs;
-using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services.Design;
@@ -87,7 +85,7 @@ public sealed class Designs(Database database, TimeProvider clock)
             return _limited.TryGetValue(published, out var known) ? known : _limited[published] = new CompiledType(type with
             {
                 Fillings = [.. type.Fillings.Select(f => f with { Targets = f.Targets.Where(t => !Closed(t.Value)).ToDictionary(StringComparer.Ordinal) })],
-                Rules = [.. type.Rules.Where(r => r.Kind is not ("unique" or "in-table") || !RuleExamples.Fields(r, type).Any(Closed))],
+                Rules = [.. type.Rules.Where(r => r.Kind is not (Unique.Kind or InTable.Kind) || !RuleExamples.Fields(r, type).Any(Closed))],
             }, Vocabularies, Tables);
     }
 

@@ -1,5 +1,6 @@
 using System.Globalization;
 using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Fields.CheckDigits;
 
 namespace ClearLexicon.Core.Conventions;
 

@@ -2,6 +2,7 @@ using System.Buffers;
 using System.Globalization;
 using System.Text;
 using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Fields.CheckDigits;
 using ClearLexicon.Core.Rules;
 
 namespace ClearLexicon.Core.Conventions;

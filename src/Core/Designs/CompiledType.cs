@@ -55,7 +55,7 @@ public sealed class CompiledType
         ];
         _rows = [.. _readers.SelectMany((r, i) => FieldChecks.OfRows(r, i, Scope))];
         _defaults = [.. fields.Select((f, i) => (Ordinal: i, Text: Default(f))).Where(d => d.Text is not null).Select(d => (d.Ordinal, d.Text!)).OrderBy(d => fields[d.Ordinal].DefaultFrom == DefaultSource.Formula)];
-        Uniques = [.. sound.Where(r => r.Kind == "unique").Select(r => new UniqueTogether(r, [.. r.Keys("fields").Select(type.OrdinalOf)], [.. r.Keys("fields").Select(k => type.Find(k)!.Kind)], r.When is { Comparisons.Count: > 0 } w ? w.Compile(type, vocabularies) : null))];
+        Uniques = [.. sound.Where(r => r.Kind == Unique.Kind).Select(r => new UniqueTogether(r, [.. r.Keys("fields").Select(type.OrdinalOf)], [.. r.Keys("fields").Select(k => type.Find(k)!.Kind)], r.When is { Comparisons.Count: > 0 } w ? w.Compile(type, vocabularies) : null))];
         Fillings = new Fillings(type.Fillings, type, Scope.Tables);
         Convention = new CompiledConvention(type.Convention, type);
     }

@@ -79,28 +79,28 @@ internal static class Contradictions
             var field = type.Find(rule["field"]);
             switch (rule.Kind)
             {
-                case "number-within":
+                case NumberWithin.Kind:
                     if (RuleKinds.Number(rule["least"]) is { } least) yield return new Bound("", field!.Key, -least, says, rule.Id);
                     if (RuleKinds.Number(rule["most"]) is { } most) yield return new Bound(field!.Key, "", most, says, rule.Id);
                     break;
-                case "date-within":
+                case DateWithin.Kind:
                     if (Value(field!, rule["earliest"]) is { } earliest) yield return new Bound("", field!.Key, -earliest, says, rule.Id);
                     if (Value(field!, rule["latest"]) is { } latest) yield return new Bound(field!.Key, "", latest, says, rule.Id);
                     break;
-                case "date-today" when rule["how"] is "not-future" or "past":
+                case DateToday.Kind when rule["how"] is "not-future" or "past":
                     yield return new Bound(field!.Key, "", today.DayNumber - (rule["how"] == "past" ? 1 : 0), says, rule.Id);
                     break;
-                case "date-today" when rule["how"] is "future" or "not-past":
+                case DateToday.Kind when rule["how"] is "future" or "not-past":
                     yield return new Bound("", field!.Key, -(today.DayNumber + (rule["how"] == "future" ? 1 : 0)), says, rule.Id);
                     break;
-                case "length":
+                case TextLength.Kind:
                     if (RuleKinds.Number(rule["least"]) is { } shortest) yield return new Bound("", Length(field!.Key), -shortest, says, rule.Id);
                     if (RuleKinds.Number(rule["most"]) is { } longest) yield return new Bound(Length(field!.Key), "", longest, says, rule.Id);
                     break;
-                case "matches":
+                case Pattern.Kind:
                     foreach (var bound in OfPattern(field!, rule["pattern"], rule.Id)) yield return bound;
                     break;
-                case "compare":
+                case Compare.Kind:
                     foreach (var bound in OfCompare(rule, type, says)) yield return bound;
                     break;
             }

@@ -88,9 +88,9 @@ public static partial class DesignCheck
         foreach (var rule in type.Rules)
         {
             if (RuleKinds.Fault(rule, type) is { } fault) { yield return new Finding("rule-fault", Level.Must, fault, rule.Id); continue; }
-            if (rule.Kind == "in-table" && TableFault(rule["table"], [.. InTable.Pairs(rule["keys"]).Concat(InTable.Pairs(rule["agrees"])).Select(p => p.Column)], around.Tables) is { } lacks)
+            if (rule.Kind == InTable.Kind && TableFault(rule["table"], [.. InTable.Pairs(rule["keys"]).Concat(InTable.Pairs(rule["agrees"])).Select(p => p.Column)], around.Tables) is { } lacks)
                 yield return new Finding("rule-fault", Level.Must, lacks, rule.Id);
-            if (rule.Kind == "term-in" && rule["branch"] is { Length: > 0 } branch && type.Find(rule["field"])?.Vocabulary is { } v && around.Vocabularies.GetValueOrDefault(v)?.IndexOfAny(branch) is null or < 0)
+            if (rule.Kind == TermIn.Kind && rule["branch"] is { Length: > 0 } branch && type.Find(rule["field"])?.Vocabulary is { } v && around.Vocabularies.GetValueOrDefault(v)?.IndexOfAny(branch) is null or < 0)
                 yield return new Finding("rule-fault", Level.Must, $"The vocabulary has no term “{branch}” for the branch.", rule.Id);
             foreach (var unknown in UnknownTerms(rule.When, type, around)) yield return unknown with { Place = rule.Id };
             foreach (var outcome in RuleExamples.Run(rule, compiled, around.Now).Where(o => !o.Holds))

@@ -38,7 +38,7 @@ internal static class DesignFlaws
             if (none)
                 yield return new Finding("branch-empty", field.Required ? Level.Must : Level.Should, $"{field.Label}: no current term of {compiled.TermsOf(i)!.Vocabulary.Name} is accepted{(field.Branch is { Length: > 0 } b ? $" below “{b}”" : "")}.", field.Key)
                 { Consequence = "Whatever is written there is refused." };
-            var forbidden = rules.FirstOrDefault(r => r is { Kind: "filled", Level: Level.Must, When: null or { Comparisons.Count: 0 } } && r["how"] is "none" or "empty" && r.Keys("fields").Contains(field.Key));
+            var forbidden = rules.FirstOrDefault(r => r is { Kind: Filled.Kind, Level: Level.Must, When: null or { Comparisons.Count: 0 } } && r["how"] is "none" or "empty" && r.Keys("fields").Contains(field.Key));
             var filling = read.Contains(field.Key) || filled.Contains(field.Key) || field.DefaultFrom != DefaultSource.Constant || !string.IsNullOrEmpty(field.Default);
             if (field.Required && (forbidden is not null || none))
                 yield return new Finding("must-unfillable", Level.Must, $"{field.Label} must be filled, but {(forbidden is not null ? "a rule says that it must be empty" : "no value is accepted in it")}.", field.Key) { Consequence = "No document of this type can ever be filed, whichever way it comes." };
@@ -67,11 +67,11 @@ internal static class DesignFlaws
             var sentence = RuleKinds.Sentence(rule, type);
             // A check of one field that the field demands itself says the same as well.
             var twin = seen.TryAdd(Meaning(rule), rule) ? null : RuleKinds.Sentence(seen[Meaning(rule)], type);
-            if (rule.Kind == "filled" && rule["how"] is "all" or "" && rule.When is null or { Comparisons.Count: 0 } && rule.Keys("fields") is [var key] && type.Find(key) is { Required: true } field) twin = $"{field.Label} must be filled";
+            if (rule.Kind == Filled.Kind && rule["how"] is "all" or "" && rule.When is null or { Comparisons.Count: 0 } && rule.Keys("fields") is [var key] && type.Find(key) is { Required: true } field) twin = $"{field.Label} must be filled";
             if (twin is not null) yield return new Finding("rules-same", Level.Should, $"{sentence}: the same is said already by “{twin}”.", rule.Id) { Consequence = "Who changes one and not the other is surprised." };
-            if (rule.Kind == "unique" && rule.Keys("fields").Where(k => type.Find(k) is { Required: false }).ToList() is { Count: > 0 } optional)
+            if (rule.Kind == Unique.Kind && rule.Keys("fields").Where(k => type.Find(k) is { Required: false }).ToList() is { Count: > 0 } optional)
                 yield return new Finding("unique-optional", Level.Should, $"{sentence}: {type.LabelsOf(optional)} may be empty.", rule.Id) { Consequence = "Documents without it are never found to be duplicates." };
-            if (rule.Kind is not ("unique" or "in-table") && rule.Examples.All(e => e.Passes))
+            if (rule.Kind is not (Unique.Kind or InTable.Kind) && rule.Examples.All(e => e.Passes))
                 yield return new Finding("rule-no-failing-example", Level.Should, $"{sentence}: no example shows what it refuses.", rule.Id) { Consequence = "A later change may make it accept everything, and nobody would notice." };
             if (rule.Said() is { } said && around.Languages.Except(said.Keys).ToList() is { Count: > 0 } missing)
                 yield return new Finding("message-language", Level.Should, $"{sentence}: its own message is missing in {string.Join(" and ", missing.Select(l => Messages.Languages.FirstOrDefault(m => m.Code == l).Name ?? l))}.", rule.Id) { Consequence = "People who read that language get the standard message." };

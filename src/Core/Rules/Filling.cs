@@ -1,5 +1,3 @@
-using ClearLexicon.Core.Fields;
-
 namespace ClearLexicon.Core.Rules;
 
 /// <summary>Fills fields from the row of a reference table that the key fields find.</summary>

@@ -1,5 +1,3 @@
-using ClearLexicon.Core.Fields;
-
 namespace ClearLexicon.Core.Rules;
 
 /// <summary>

@@ -1,5 +1,4 @@
 using System.Runtime.InteropServices;
-using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Fields.CheckDigits;
 using ClearLexicon.Core.Reading;
 

@@ -1,5 +1,3 @@
-using ClearLexicon.Core.Fields;
-
 namespace ClearLexicon.Core.Vocabularies;
 
 /// <summary>What cannot stand in a vocabulary.</summary>

@@ -59,7 +59,7 @@ public sealed class Rebuilding
     {
         if (before is null) return;
         var closed = before.Fields.Any(f => !f.Restricted && now.Find(f.Key) is null or { Restricted: true });
-        static string Uniques(DocumentType type) => Sql.ToJson(type.Rules.Where(r => r.Kind == "unique"));
+        static string Uniques(DocumentType type) => Sql.ToJson(type.Rules.Where(r => r.Kind == Unique.Kind));
         static IEnumerable<(string, FieldKind)> Found(DocumentType type) => type.Fields.Select(f => (f.Key, f.Kind));
         if (closed || Uniques(before) != Uniques(now)) SettingStore.SetDue(c, now.Code);
         else if (Found(now).Except(Found(before)).Any()) SettingStore.SetDue(c, now.Code, values: true);

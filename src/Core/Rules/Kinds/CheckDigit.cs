@@ -8,8 +8,11 @@ public sealed class CheckDigit : IRuleKind
 {
     private static readonly RuleParameter Scheme = RuleParameter.Choice("scheme", "by", [.. CheckSchemes.All.Select(s => (s.Code, $"{s.Name} ({s.Standard})")), (CheckSchemes.House, "Own scheme: weights and modulus")]);
 
+    /// <summary>Its code in stored rules.</summary>
+    public const string Kind = "check-digit";
+
     /// <inheritdoc/>
-    public string Code => "check-digit";
+    public string Code => Kind;
 
     /// <inheritdoc/>
     public string Title => "A number passes its check digit";

@@ -16,8 +16,11 @@ public sealed class Compare : IRuleKind
 
     private static readonly RuleParameter Shift = RuleParameter.Choice("shift", "changed by", ("", "nothing"), ("days", "days added"), ("months", "months added"), ("plus", "a number added"), ("times", "a factor"));
 
+    /// <summary>Its code in stored rules.</summary>
+    public const string Kind = "compare";
+
     /// <inheritdoc/>
-    public string Code => "compare";
+    public string Code => Kind;
 
     /// <inheritdoc/>
     public string Title => "Two fields compare";

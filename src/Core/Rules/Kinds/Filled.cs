@@ -8,8 +8,11 @@ public sealed class Filled : IRuleKind
 {
     private static readonly RuleParameter How = RuleParameter.Choice("how", "are", ("all", "all filled"), ("one", "filled, at least one"), ("exactly-one", "filled, exactly one"), ("none", "all empty"));
 
+    /// <summary>Its code in stored rules.</summary>
+    public const string Kind = "filled";
+
     /// <inheritdoc/>
-    public string Code => "filled";
+    public string Code => Kind;
 
     /// <inheritdoc/>
     public string Title => "Fields are filled, or empty";

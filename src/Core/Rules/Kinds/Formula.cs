@@ -9,8 +9,11 @@ namespace ClearLexicon.Core.Rules;
 /// </summary>
 public sealed class Formula : IRuleKind
 {
+    /// <summary>Its code in stored rules.</summary>
+    public const string Kind = "formula";
+
     /// <inheritdoc/>
-    public string Code => "formula";
+    public string Code => Kind;
 
     /// <inheritdoc/>
     public string Title => "A formula is true";

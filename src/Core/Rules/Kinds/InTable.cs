@@ -9,8 +9,11 @@ namespace ClearLexicon.Core.Rules;
 /// </summary>
 public sealed class InTable : IRuleKind
 {
+    /// <summary>Its code in stored rules.</summary>
+    public const string Kind = "in-table";
+
     /// <inheritdoc/>
-    public string Code => "in-table";
+    public string Code => Kind;
 
     /// <inheritdoc/>
     public string Title => "Fields are found in a reference table";

@@ -8,8 +8,11 @@ namespace ClearLexicon.Core.Rules;
 /// </summary>
 public sealed class Unique : IRuleKind
 {
+    /// <summary>Its code in stored rules.</summary>
+    public const string Kind = "unique";
+
     /// <inheritdoc/>
-    public string Code => "unique";
+    public string Code => Kind;
 
     /// <inheritdoc/>
     public string Title => "A combination of fields stands only once";

@@ -69,7 +69,7 @@ public sealed class TableModel(Designs designs, ReferenceTables tables) : PlaceP
         var folded = Folding.Fold(Filter);
         Shown = [.. table.Rows.Where(r => folded.Length == 0 || r.Any(c => Folding.Fold(c).Contains(folded, StringComparison.Ordinal))).Take(MostShown)];
         UsedBy = [.. designs.All().SelectMany(t => t.Draft.Fillings.Where(f => f.Table == key).Select(f => (t.Draft.Name, t.Draft.Code, $"fills {t.Draft.LabelsOf(f.Targets.Values)}"))
-            .Concat(t.Draft.Rules.Where(r => r.Kind == "in-table" && r["table"] == key).Select(r => (t.Draft.Name, t.Draft.Code, RuleKinds.Sentence(r, t.Draft)))))];
+            .Concat(t.Draft.Rules.Where(r => r.Kind == InTable.Kind && r["table"] == key).Select(r => (t.Draft.Name, t.Draft.Code, RuleKinds.Sentence(r, t.Draft)))))];
         return Page();
     }
 }
