@@ -5,9 +5,7 @@ using System.Text.Json;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Demo;
 using ClearLexicon.Services;
-using ClearLexicon.Services.Migration;
 using ClearLexicon.Services.People;
-using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Bench;
@@ -51,14 +49,9 @@ internal static class Checking
     {
         using (folder)
         {
+            Served.Fill(folder, Filed);
             using var database = new Database(folder.DatabaseFile);
-            var (designs, jobs) = (new Designs(database, TimeProvider.System), new Jobs(database, TimeProvider.System, e => throw e));
-            var migrations = new Migrations(database, folder, designs, jobs, TimeProvider.System);
-            var waves = new Waves(database, folder, designs, migrations, jobs, TimeProvider.System);
-            var inventory = DryRunRatio.Bring(database, folder, designs, migrations, Filed);
-            waves.Start(inventory, "bench", "bench").Value!.Completion.Wait();
             var people = new Accounts(database, TimeProvider.System);
-            foreach (var role in (string[])[Roles.Administrator, Roles.Steward]) people.Add($"Bench {role}", "measuring-tape-7", [role], "bench");
             return people.MakeToken(people.All().First(p => p.Roles.Contains(Roles.Steward)), "bench");
         }
     }

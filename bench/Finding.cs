@@ -5,9 +5,6 @@ using System.Text.RegularExpressions;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Demo;
 using ClearLexicon.Services;
-using ClearLexicon.Services.Migration;
-using ClearLexicon.Services.People;
-using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Bench;
@@ -18,7 +15,6 @@ namespace ClearLexicon.Bench;
 /// </summary>
 internal static partial class Finding
 {
-    private const string Person = "Bench Steward", Password = "measuring-tape-7";
     private const int Times = 20;
 
     public static void Measure(int rows, string? kept)
@@ -38,17 +34,7 @@ internal static partial class Finding
 
     private static void Fill(DataFolder folder, int rows)
     {
-        using var database = new Database(folder.DatabaseFile);
-        var (designs, jobs) = (new Designs(database, TimeProvider.System), new Jobs(database, TimeProvider.System, e => throw e));
-        var migrations = new Migrations(database, folder, designs, jobs, TimeProvider.System);
-        var waves = new Waves(database, folder, designs, migrations, jobs, TimeProvider.System);
-        var id = DryRunRatio.Bring(database, folder, designs, migrations, rows);
-        var people = new Accounts(database, TimeProvider.System);
-        foreach (var role in new[] { Roles.Administrator, Roles.Steward }) people.Add(role == Roles.Steward ? Person : "Bench Administrator", Password, [role], "bench");
-        var clock = Stopwatch.StartNew();
-        waves.Start(id, "bench", "bench").Value!.Completion.Wait();
-        Console.WriteLine($"wave of {rows:N0} rows: {waves.Of(id)[0].Tagged:N0} tagged in {clock.Elapsed.TotalSeconds:0.0} s");
-        clock.Restart();
+        Served.Fill(folder, rows);
         var bare = Copy(folder.DatabaseFile, Path.Combine(folder.Root, "bare.db"));
         Console.WriteLine($"bare inserts of the same rows into the same tables and indexes: {bare.TotalSeconds:0.0} s");
         File.Delete(Path.Combine(folder.Root, "bare.db"));
@@ -139,7 +125,7 @@ internal static partial class Finding
         using var server = await Served.StartAsync(folder.Root);
         var client = server.Client;
         var token = Token().Match(WebUtility.HtmlDecode(await client.GetStringAsync("/SignIn"))).Groups[1].Value;
-        using var form = new FormUrlEncodedContent(new Dictionary<string, string> { ["name"] = Person, ["password"] = Password });
+        using var form = new FormUrlEncodedContent(new Dictionary<string, string> { ["name"] = Served.Steward, ["password"] = Served.Password });
         using var request = new HttpRequestMessage(HttpMethod.Post, "/SignIn") { Content = form, Headers = { { "X-Antiforgery", token } } };
         using var signedIn = await client.SendAsync(request);
         if (signedIn.StatusCode != HttpStatusCode.Redirect) throw new InvalidOperationException($"Sign-in answered {signedIn.StatusCode}.");

@@ -1,4 +1,9 @@
 using System.Diagnostics;
+using ClearLexicon.Services;
+using ClearLexicon.Services.Migration;
+using ClearLexicon.Services.People;
+using ClearLexicon.Services.Work;
+using ClearLexicon.Storage;
 
 namespace ClearLexicon.Bench;
 
@@ -7,6 +12,9 @@ internal sealed class Served : IDisposable
 {
     /// <summary>Where it serves.</summary>
     public const string Address = "http://127.0.0.1:5088";
+
+    /// <summary>Who may be signed in to a folder that was filled here.</summary>
+    public const string Steward = "Bench Steward", Password = "measuring-tape-7";
 
     private readonly Process _process;
 
@@ -20,6 +28,22 @@ internal sealed class Served : IDisposable
     {
         _process = process;
         Client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false, UseProxy = false }) { BaseAddress = address, Timeout = TimeSpan.FromMinutes(10) };
+    }
+
+    /// <summary>Fills a data folder: the harbour's design, documents tagged by a wave of so many rows, an administrator and a steward.</summary>
+    public static void Fill(DataFolder folder, int rows)
+    {
+        using var database = new Database(folder.DatabaseFile);
+        var (designs, jobs) = (new Designs(database, TimeProvider.System), new Jobs(database, TimeProvider.System, e => throw e));
+        var migrations = new Migrations(database, folder, designs, jobs, TimeProvider.System);
+        var waves = new Waves(database, folder, designs, migrations, jobs, TimeProvider.System);
+        var id = DryRunRatio.Bring(database, folder, designs, migrations, rows);
+        var people = new Accounts(database, TimeProvider.System);
+        people.Add("Bench Administrator", Password, [Roles.Administrator], "bench");
+        people.Add(Steward, Password, [Roles.Steward], "bench");
+        var clock = Stopwatch.StartNew();
+        waves.Start(id, "bench", "bench").Value!.Completion.Wait();
+        Console.WriteLine($"wave of {rows:N0} rows: {waves.Of(id)[0].Tagged:N0} tagged in {clock.Elapsed.TotalSeconds:0.0} s");
     }
 
     /// <summary>Starts it and waits until it serves.</summary>

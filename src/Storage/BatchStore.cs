@@ -23,9 +23,20 @@ public sealed record Batch(long Id, string Name, string BroughtBy, string Brough
 /// <param name="Tried">How often reading it was begun.</param>
 public sealed record BatchFile(long Id, long BatchId, string Name, string Stored, string State, string? Message, int Tried);
 
+/// <summary>What waits on the desk of one batch.</summary>
+/// <param name="Batch">Id of the batch; null for documents that came in none.</param>
+/// <param name="Name">Its name; empty for none.</param>
+/// <param name="Since">When it was brought, UTC; empty for none.</param>
+/// <param name="Documents">How many of its documents wait.</param>
+public sealed record WaitingBatch(long? Batch, string Name, string Since, int Documents);
+
 /// <summary>Batches and the files they came as.</summary>
 public static class BatchStore
 {
+    private const int NewestBatches = 200;
+
+    private const string FileColumns = "SELECT id, batch_id, name, stored, state, message, tried FROM batch_files";
+
     /// <summary>All batches, newest first.</summary>
     public static List<Batch> All(SqliteConnection c) => c.Query("""
         SELECT b.id, b.name, b.brought_by, b.brought_at,
@@ -51,13 +62,11 @@ public static class BatchStore
 
     /// <summary>Files in a state, of one batch or of all.</summary>
     public static List<BatchFile> Files(SqliteConnection c, string state, long? batchId = null) =>
-        c.Query("SELECT id, batch_id, name, stored, state, message, tried FROM batch_files WHERE state = $state AND ($batch IS NULL OR batch_id = $batch) ORDER BY id",
-            r => new BatchFile(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetString(3), r.GetString(4), r.Text(5), r.GetInt32(6)), ("$state", state), ("$batch", batchId));
+        c.Query(FileColumns + " WHERE state = $state AND ($batch IS NULL OR batch_id = $batch) ORDER BY id", File, ("$state", state), ("$batch", batchId));
 
     /// <summary>The newest files that were refused, the newest first.</summary>
     public static List<BatchFile> Refused(SqliteConnection c, int most) =>
-        c.Query("SELECT id, batch_id, name, stored, state, message, tried FROM batch_files WHERE state = 'refused' ORDER BY batch_id DESC, id DESC LIMIT $most",
-            r => new BatchFile(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetString(3), r.GetString(4), r.Text(5), r.GetInt32(6)), ("$most", most));
+        c.Query(FileColumns + " WHERE state = 'refused' ORDER BY batch_id DESC, id DESC LIMIT $most", File, ("$most", most));
 
     /// <summary>Marks that reading a file is begun.</summary>
     public static void Try(SqliteConnection c, long id) => c.Execute("UPDATE batch_files SET tried = tried + 1 WHERE id = $id", ("$id", id));
@@ -69,4 +78,30 @@ public static class BatchStore
     public static void SetFile(SqliteConnection c, long id, string? refusal) =>
         c.Execute("UPDATE batch_files SET state = $state, message = $message WHERE id = $id",
             ("$id", id), ("$state", refusal is null ? "taken" : "refused"), ("$message", refusal));
+
+    /// <summary>What waits on the desk, by batch, the oldest first.</summary>
+    public static List<WaitingBatch> OnDesk(SqliteConnection c) => c.Query("""
+        SELECT d.batch_id, coalesce(b.name, ''), coalesce(b.brought_at, ''), count(*) FROM documents d LEFT JOIN batches b ON b.id = d.batch_id
+        WHERE d.state = 'desk' GROUP BY d.batch_id ORDER BY d.batch_id
+        """, r => new WaitingBatch(r.IsDBNull(0) ? null : r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetInt32(3)));
+
+    /// <summary>Batches brought since a moment of which files were refused, with the first refusal, the newest first.</summary>
+    public static List<(long Batch, string Name, string At, int Refused, string Why)> WithRefusals(SqliteConnection c, DateTimeOffset since) => c.Query("""
+        SELECT b.id, b.name, b.brought_at, count(*), min(f.name || ': ' || coalesce(f.message, ''))
+        FROM (SELECT id, name, brought_at FROM batches ORDER BY id DESC LIMIT $newest) b JOIN batch_files f ON f.batch_id = b.id AND f.state = 'refused'
+        WHERE b.brought_at >= $since GROUP BY b.id ORDER BY b.id DESC
+        """, r => (r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetInt32(3), r.GetString(4)), ("$since", Sql.Stamp(since)), ("$newest", NewestBatches));
+
+    /// <summary>
+    /// Documents filed by hand since a day: the day they were filed, the day their batch was brought (the day they were filed when they came in none),
+    /// and how many.
+    /// </summary>
+    public static List<(string Filed, string Brought, int Documents)> FiledByDay(SqliteConnection c, DateOnly since) => c.Query("""
+        SELECT substr(d.filed_at, 1, 10), coalesce(substr(b.brought_at, 1, 10), substr(d.filed_at, 1, 10)), count(*)
+        FROM documents d LEFT JOIN batches b ON b.id = d.batch_id
+        WHERE d.state = 'filed' AND d.wave_id IS NULL AND d.filed_at >= $since GROUP BY 1, 2
+        """, r => (r.GetString(0), r.GetString(1), r.GetInt32(2)), ("$since", since.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)));
+
+    private static BatchFile File(SqliteDataReader r) =>
+        new(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetString(3), r.GetString(4), r.Text(5), r.GetInt32(6));
 }

@@ -252,6 +252,10 @@ public static class DocumentStore
               AND (d.state = 'filed' OR k.document_id < $id) LIMIT $most
             """, r => (r.GetString(0), r.GetInt64(1)), ("$type", typeCode), ("$rule", ruleId), ("$key", key), ("$id", exceptId), ("$most", most));
 
+    /// <summary>How many filed documents of a type are parked, counted to a bound.</summary>
+    public static long CountParked(SqliteConnection c, string typeCode, int most) =>
+        c.Scalar<long>("SELECT count(*) FROM (SELECT 1 FROM documents WHERE type_code = $type AND parked IS NOT NULL LIMIT $most)", ("$type", typeCode), ("$most", most));
+
     /// <summary>Which of many unique combinations some document has.</summary>
     public static HashSet<string> TakenKeys(SqliteConnection c, string typeCode, string ruleId, IEnumerable<string?> keys) =>
         c.Query("SELECT DISTINCT key FROM unique_keys WHERE type_code = $type AND rule_id = $rule AND key IN (SELECT value FROM json_each($keys))", r => r.GetString(0),

@@ -24,7 +24,9 @@ public static class JobStore
 {
     private const int Kept = 200;
 
-    private const string Columns = "SELECT id, kind, subject, title, page, policy, arguments, state, total, done, tries, problem, who, started_at FROM jobs";
+    private const string Stored = "id, kind, subject, title, page, policy, arguments, state, total, done, tries, problem, who, started_at";
+
+    private const string Columns = $"SELECT {Stored} FROM jobs";
 
     /// <summary>Adds a running job; false when one runs on its subject.</summary>
     public static bool Add(SqliteConnection c, StoredJob job)
@@ -51,9 +53,14 @@ public static class JobStore
     /// <summary>Jobs that run, or ran when the process ended.</summary>
     public static List<StoredJob> Running(SqliteConnection c) => c.Query(Columns + " WHERE state = 'running' ORDER BY rowid", Map);
 
+    /// <summary>Jobs that ended without having done all, since a moment, and when, the newest first.</summary>
+    public static List<(StoredJob Job, string At)> Failed(SqliteConnection c, DateTimeOffset since) =>
+        c.Query($"SELECT {Stored}, ended_at FROM jobs WHERE ended_at >= $since AND state IN ('failed', 'stopped') ORDER BY ended_at DESC",
+            r => (Map(r), r.GetString(14)), ("$since", Sql.Stamp(since)));
+
     /// <summary>One job, or null.</summary>
     public static StoredJob? Find(SqliteConnection c, string id) => c.Query(Columns + " WHERE id = $id", Map, ("$id", id)).FirstOrDefault();
 
-    internal static StoredJob Map(SqliteDataReader r) => new(r.GetString(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetString(5), r.GetString(6), r.GetString(7),
+    private static StoredJob Map(SqliteDataReader r) => new(r.GetString(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetString(5), r.GetString(6), r.GetString(7),
         r.GetInt64(8), r.GetInt64(9), r.GetInt32(10), r.Text(11), r.GetString(12), r.GetString(13));
 }

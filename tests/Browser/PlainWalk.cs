@@ -31,6 +31,12 @@ public sealed class PlainWalk(HarbourFixture harbour) : IDisposable
         Find(css).SendKeys(text);
     }
 
+    private void Save(string field, string text)
+    {
+        Fill($"#f-{field}", text);
+        Find($".field[data-field={field}] button").Click();
+    }
+
     private string Text(string css) => Find(css).Text;
 
     [Fact]
@@ -59,16 +65,14 @@ public sealed class PlainWalk(HarbourFixture harbour) : IDisposable
             Go("/Desk");
         }
         _driver.FindElement(link).Click();
+        Directory.Delete(folder, recursive: true);
         Assert.Contains("A vessel cannot sail before it has arrived.", Text("#margin"));
 
         // Each value has a button of its own.
-        Fill("#f-sailed", "soon");
-        Find("#f-sailed ~ noscript button, .field[data-field=sailed] button").Click();
+        Save("sailed", "soon");
         Assert.Contains("“soon” is not a date", Text("#said-sailed"));
-        Fill("#f-sailed", "2024-12-31");
-        Find(".field[data-field=sailed] button").Click();
-        Fill("#f-call-number", "VC-2031-00077");
-        Find(".field[data-field=call-number] button").Click();
+        Save("sailed", "2024-12-31");
+        Save("call-number", "VC-2031-00077");
         Assert.Contains("Ready to file", Text("#margin"));
         Find("#file-this button").Click();
 

@@ -20,7 +20,7 @@ public sealed class TodayTests : IDisposable
 
     public void Dispose() => _house.Dispose();
 
-    private TodaySheet For(params string[] roles) => _today.For("Maren Holt", roles);
+    private TodaySheet For(params string[] roles) => _today.For("Maren Holt", new Rights(roles));
 
     // A batch of so many days ago; of its documents some were filed a day later.
     private long Batch(string name, int daysAgo, int documents, int filedNextDay = 0) => _house.Database.Write(c =>

@@ -6,7 +6,7 @@ namespace ClearLexicon.Core.Fields;
 /// </summary>
 /// <param name="Code">Code of the type; of a table's rows the key of the table.</param>
 /// <param name="Fields">The fields in the order of the ledger.</param>
-public sealed record TypeFields(string Code, IReadOnlyList<Field> Fields)
+public readonly record struct TypeFields(string Code, IReadOnlyList<Field> Fields)
 {
     /// <summary>Codes of the type and all that it refines, itself first.</summary>
     public IReadOnlyList<string> Lineage { get; init; } = [Code];

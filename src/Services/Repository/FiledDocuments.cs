@@ -13,6 +13,9 @@ public sealed class FiledDocuments(Database database, Designs designs, TimeProvi
     /// <summary>One document, judged; null when there is none.</summary>
     public JudgedDocument? Find(long id, string who) => database.Read(c => DocumentStore.Find(c, id) is { } d ? JudgedDocument.Of(c, designs, d, who) : null);
 
+    /// <summary>Folder and name of a document; null when there is none.</summary>
+    public string? PathOf(long id) => database.Read(c => DocumentStore.Find(c, id)) is { } document ? $"{document.Folder}/{document.Name}" : null;
+
     /// <summary>What became of its values, the newest first.</summary>
     public List<ValueChange> Changes(long id) => database.Read(c => DocumentStore.Changes(c, id));
 

@@ -52,28 +52,27 @@ public sealed class TodayWork(Database database, Designs designs, TimeProvider c
 
     /// <summary>The sheet of a person.</summary>
     /// <param name="who">Name of the person.</param>
-    /// <param name="roles">Roles of the person.</param>
-    public TodaySheet For(string who, IReadOnlyList<string> roles)
+    /// <param name="rights">What the person may see.</param>
+    public TodaySheet For(string who, Rights rights)
     {
-        var steward = roles.Contains(Roles.Steward);
-        var desk = steward || roles.Contains(Roles.Indexer);
+        var (steward, desk) = (rights.Roles.Contains(Roles.Steward), rights.WorksTheDesk);
         var yesterday = clock.GetUtcNow().AddDays(-1);
         return database.Read(c =>
         {
-            var batches = desk ? TodayStore.Desk(c) : [];
+            var batches = desk ? BatchStore.OnDesk(c) : [];
             List<WaitingWork> waits = [.. batches.Take(MostBatches).Select(OnDesk)];
             if (batches.Count > MostBatches)
                 waits.Add(new($"{batches.Count - MostBatches:N0} later batches", $"{Counted.Of(batches.Skip(MostBatches).Sum(b => b.Documents), "document")} to check and file", batches[MostBatches].Since, "/Desk"));
-            if (roles.Contains(Roles.Administrator)) waits.AddRange(ForAdministrator(c));
+            if (rights.Roles.Contains(Roles.Administrator)) waits.AddRange(ForAdministrator(c));
             if (steward) waits.AddRange(ForSteward(c));
             if (desk && waits.Count == 0) waits.Add(new("The desk is empty", "Add files, or scan.", "", "/Desk"));
             return new TodaySheet(
                 [.. waits.OrderBy(w => w.Since.Length == 0).ThenBy(w => w.Since, StringComparer.Ordinal)],
-                [.. Wrong(c, roles, desk, yesterday).OrderByDescending(w => w.At, StringComparer.Ordinal)],
-                [.. JobStore.Running(c).Where(j => May(j, roles)).Select(j => j.Id)],
+                [.. Wrong(c, rights, yesterday).OrderByDescending(w => w.At, StringComparer.Ordinal)],
+                [.. JobStore.Running(c).Where(j => May(j, rights)).Select(j => j.Id)],
                 [.. LedgerStore.LatestBy(c, who, MostDone * 4).Where(e => e.Action != "signed in").Take(MostDone).Select(e => Lately(c, e, steward))],
                 desk ? DeskDays(c, batches) : [],
-                RepositoryStore.CountByType(c).Values.Sum());
+                FolderStore.Below(c, ""));
         });
     }
 
@@ -93,7 +92,7 @@ public sealed class TodayWork(Database database, Designs designs, TimeProvider c
         var types = DesignStore.All(c);
         if (types.Count == 0) yield return new("No document types yet", "Create the first document type.", "", "/Design");
         foreach (var type in types)
-            if (TodayStore.Parked(c, type.Draft.Code, MostCounted + 1) is > 0 and var parked)
+            if (DocumentStore.CountParked(c, type.Draft.Code, MostCounted + 1) is > 0 and var parked)
                 yield return new($"Parked: {type.Draft.Name}", $"{(parked > MostCounted ? $"More than {MostCounted:N0} documents" : Counted.Of(parked, "document"))} to complete for the new version", "", $"/Design/Publish/{type.Draft.Code}#parked");
         foreach (var vocabulary in designs.Vocabularies.Values.Select(v => v.Vocabulary))
             if (vocabulary.Terms.Count(t => t.Status == TermStatus.Proposed) is > 0 and var proposed)
@@ -106,12 +105,12 @@ public sealed class TodayWork(Database database, Designs designs, TimeProvider c
             yield return new($"Inventory: {inventory.Name}", "Not migrated yet", "", $"/Migration/Inventory/{inventory.Id}");
     }
 
-    private static IEnumerable<WentWrong> Wrong(SqliteConnection c, IReadOnlyList<string> roles, bool desk, DateTimeOffset since)
+    private static IEnumerable<WentWrong> Wrong(SqliteConnection c, Rights rights, DateTimeOffset since)
     {
-        foreach (var (job, at) in TodayStore.Failed(c, since).Where(f => May(f.Job, roles)))
+        foreach (var (job, at) in JobStore.Failed(c, since).Where(f => May(f.Job, rights)))
             yield return new(job.State == "stopped" ? $"Stopped: {job.Title}" : job.Title, job.Problem ?? $"{job.Done:N0} of {job.Total:N0} done", at, job.Page);
-        if (!desk) yield break;
-        foreach (var (batch, name, at, refused, why) in TodayStore.Refused(c, since))
+        if (!rights.WorksTheDesk) yield break;
+        foreach (var (batch, name, at, refused, why) in BatchStore.WithRefusals(c, since))
             yield return new($"{name}: {Counted.Of(refused, "file")} refused", why, at, $"/Desk?batch={batch}");
     }
 
@@ -133,7 +132,7 @@ public sealed class TodayWork(Database database, Designs designs, TimeProvider c
     private List<DeskDay> DeskDays(SqliteConnection c, List<WaitingBatch> batches)
     {
         var today = DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
-        var filed = TodayStore.Filed(c, today.AddDays(1 - Days));
+        var filed = BatchStore.FiledByDay(c, today.AddDays(1 - Days));
         return [.. Enumerable.Range(1 - Days, Days).Select(today.AddDays).Select(day =>
         {
             var name = day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
@@ -143,8 +142,7 @@ public sealed class TodayWork(Database database, Designs designs, TimeProvider c
         })];
     }
 
-    private static bool May(StoredJob job, IReadOnlyList<string> roles) =>
-        roles.Contains(Roles.Steward) || job.Policy == "desk" && roles.Contains(Roles.Indexer);
+    private static bool May(StoredJob job, Rights rights) => job.Policy == "desk" ? rights.WorksTheDesk : rights.Roles.Contains(Roles.Steward);
 
     // The ledger writes seconds, everything else minutes.
     private static string Minute(string at) => at[..16].Replace('T', ' ');

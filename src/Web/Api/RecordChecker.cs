@@ -69,6 +69,9 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
         public List<Problem> Unread { get; } = [];
 
         public string? Refusal { get; set; }
+
+        /// <summary>Line or Record, and its number.</summary>
+        public (string What, int Number) Name { get; set; }
     }
 
     /// <summary>Checks the records of one JSON array that has been parsed.</summary>
@@ -118,6 +121,7 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
     private void Read(int at, ReadOnlySpan<byte> json, string what, int number, int deepest)
     {
         var slot = SlotOf(at);
+        slot.Name = (what, number);
         Array.Clear(slot.Record.Texts);
         slot.Unread.Clear();
         try
@@ -219,7 +223,7 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
         catch (ArgumentException)
         {
             Begin();
-            Refuse("The record holds a text that is not valid Unicode.");
+            Refuse(NoUnicode(slot.Name.What, slot.Name.Number));
         }
         _writer.Flush();
         output.Write(_answer.WrittenSpan);

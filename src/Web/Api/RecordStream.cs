@@ -31,9 +31,14 @@ internal sealed class RecordChunk
     public TimeSpan Took { get; set; }
 
     /// <summary>A line and its number, from 1.</summary>
-    public (ReadOnlyMemory<byte> Line, int Number, bool TooLong) this[int at] => _at[at] is var (start, length, number) && length < 0
-        ? (default, number, true)
-        : (_lines.WrittenMemory.Slice(_at[at].Start, _at[at].Length), _at[at].Number, false);
+    public (ReadOnlyMemory<byte> Line, int Number, bool TooLong) this[int at]
+    {
+        get
+        {
+            var (start, length, number) = _at[at];
+            return length < 0 ? (default, number, true) : (_lines.WrittenMemory.Slice(start, length), number, false);
+        }
+    }
 
     /// <summary>Adds a line; null for one that was too long to be read.</summary>
     public void Add(ReadOnlyMemory<byte>? line, int number)

@@ -14,7 +14,7 @@ public sealed class IndexModel(TodayWork today, Jobs jobs) : PlacePage
 
     public void OnGet()
     {
-        Sheet = today.For(Who, Rights.Roles);
+        Sheet = today.For(Who, Rights);
         Running = [.. Sheet.Running.Select(jobs.Find).OfType<Job>()];
     }
 

@@ -91,7 +91,7 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
     /// <param name="table">The table whose columns and rules are meant.</param>
     public IActionResult OnGetRow(string code, string what, string? key, string? table)
     {
-        if (Load(code) is NotFoundResult gone) return gone;
+        if (!Fetch(code)) return NotFound();
         if (table is not null && Type.Find(table) is not { Kind: FieldKind.Table }) return NotFound();
         var rows = table is null ? Type : DocumentType.OfRows(Type.Find(table)!);
         var of = table is null ? Whole : rows;
@@ -242,7 +242,7 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
     /// <summary>The pattern builder: pieces from an example, or the pattern of changed pieces.</summary>
     public IActionResult OnPostPattern(string code, string name, string row)
     {
-        if (Load(code) is NotFoundResult gone) return gone;
+        if (!Fetch(code)) return NotFound();
         return Partial("_Pattern", PatternBuilding.Read(Request.Form, name, row, this));
     }
 
@@ -310,24 +310,30 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
 
     private IActionResult Load(string code)
     {
-        if (designs.Find(code) is not { } state) return NotFound();
+        if (!Fetch(code)) return NotFound();
+        Versions = designs.Versions(code);
+        if (Versions.Count > 0 && State.DraftOpen) Changes = [.. DesignDifference.InWords(Versions[0].Design, Whole)];
+        ReadBy = readers.All().Where(r => r.TypeCode == code)
+            .SelectMany(r => r.Crosswalk.Select(l => (l.Field, r.Name))).GroupBy(l => l.Field).ToDictionary(g => g.Key, g => g.Select(l => l.Name).ToList());
+        PreviewIsReal = Occurring.Count > 0;
+        var samples = PreviewIsReal ? [.. Occurring.Take(4).Select(record => RecordJudge.Texts(Compiled, record))] : SampleRecords.For(Whole, Vocabularies);
+        Example = samples[0];
+        var now = designs.Now(Door.Desk, Who);
+        if (!Type.IsGroup) Preview = [.. samples.Select(s => Compiled.Judge(s, now).Placement)];
+        return Page();
+    }
+
+    // What a row needs; the page around it needs more.
+    private bool Fetch(string code)
+    {
+        if (designs.Find(code) is not { } state) return false;
         State = state;
         Whole = designs.Resolve(Type);
         All = designs.All();
         Vocabularies = designs.Vocabularies;
         Findings = drafts.Findings(Type);
-        Versions = designs.Versions(code);
-        if (Versions.Count > 0 && state.DraftOpen) Changes = [.. DesignDifference.InWords(Versions[0].Design, Whole)];
-        ReadBy = readers.All().Where(r => r.TypeCode == code)
-            .SelectMany(r => r.Crosswalk.Select(l => (l.Field, r.Name))).GroupBy(l => l.Field).ToDictionary(g => g.Key, g => g.Select(l => l.Name).ToList());
         Compiled = new CompiledType(Whole, Vocabularies, designs.Tables);
-        var real = search.Some(code, 40);
-        Occurring = [.. real.Select(d => d.Record)];
-        PreviewIsReal = real.Count > 0;
-        var samples = PreviewIsReal ? [.. real.Take(4).Select(d => RecordJudge.Texts(Compiled, d.Record))] : SampleRecords.For(Whole, Vocabularies);
-        Example = samples[0];
-        var now = designs.Now(Door.Desk, Who);
-        if (!Type.IsGroup) Preview = [.. samples.Select(s => Compiled.Judge(s, now).Placement)];
-        return Page();
+        Occurring = [.. search.Some(code, 40).Select(d => d.Record)];
+        return true;
     }
 }

@@ -88,9 +88,9 @@ public sealed class RepositoryDocumentModel(FiledDocuments filed, Designs design
 
     private void Move(long id)
     {
-        var before = filed.Find(id, Who)?.Document;
+        var before = filed.PathOf(id);
         var moved = moves.Follow(id, Who);
-        if (moved.Ok) Done = $"Kept, and moved from {before?.Folder}/{before?.Name} to {moved.Value}.";
+        if (moved.Ok) Done = $"Kept, and moved from {before} to {moved.Value}.";
         else Problem = $"The value is kept, but the document stays where it is. {moved.Problem}";
     }
 
