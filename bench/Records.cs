@@ -17,7 +17,7 @@ internal static class Records
         ["vessel-types"] = new(new Vocabulary("vessel-types", "Vessel types", [.. HarbourNames.VesselTypes.Select(t => new Term(t, []))])),
     };
 
-    public static Circumstances Now { get; } = new(new DateOnly(2025, 6, 1), Door.Migration);
+    public static CheckContext Now { get; } = new(new DateOnly(2025, 6, 1), EntryChannel.Migration);
 
     /// <summary>The call record with twenty rules of many kinds: its own two of the record alone, and eighteen more.</summary>
     public static DocumentType Type { get; } = HarbourDesign.VesselCall with

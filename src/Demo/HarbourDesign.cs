@@ -134,7 +134,7 @@ public static partial class HarbourDesign
             Rules = [.. type.Rules.Select(rule =>
             {
                 if (rule.Examples.Any(e => !e.Passes)) return rule;
-                var suggested = RuleExamples.Suggest(rule, compiled, [], new Circumstances(new DateOnly(2024, 6, 1), Door.Desk));
+                var suggested = RuleExamples.Suggest(rule, compiled, [], new CheckContext(new DateOnly(2024, 6, 1), EntryChannel.Desk));
                 return rule with { Examples = [.. rule.Examples, .. suggested.Where(e => e.Passes).Take(1), .. suggested.Where(e => !e.Passes).Take(1)] };
             })],
         };

@@ -39,7 +39,7 @@ public static partial class HarbourDesign
         },
         Rule("r2", "how-many", Level.Should, ("field", "containers"), ("least", "1"), ("most", "40")),
         Rule("r3", "unique", Level.Must, ("fields", "note-number")),
-        Rule("r4", "date-today", Level.Must, ("field", "loaded"), ("how", "not-future"), ("days", ""), ("other", "")) with { When = Condition.When(Condition.Door, Operator.IsNot, "Migration") },
+        Rule("r4", "date-today", Level.Must, ("field", "loaded"), ("how", "not-future"), ("days", ""), ("other", "")) with { When = Condition.When(Condition.Channel, Operator.IsNot, "Migration") },
     ],
     new Convention([Piece.Literal("Dangerous goods"), Inside, Piece.Of("loaded") with { DateForm = "yyyy" }], [Piece.Of("note-number"), Piece.Literal(" "), Piece.Of("un-number")]))
     { Groups = ["ship-particulars", "filing-facts"] };

@@ -20,7 +20,7 @@ public static class TableFile
         {
             case ".csv": lines = Csv(path); break;
             case ".xlsx":
-                if (ZipLimits.Fault(path) is { } fault) return (null, [], $"“{name}” {fault}");
+                if (ZipLimits.Error(path) is { } error) return (null, [], $"“{name}” {error}");
                 lines = Xlsx(path);
                 break;
             default: return (null, [], $"“{name}” is neither CSV nor XLSX.");

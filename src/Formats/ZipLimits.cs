@@ -9,7 +9,7 @@ internal static class ZipLimits
     private const long MostBytes = 600_000_000, MostShared = 100_000_000;
 
     /// <summary>What is wrong with a container, as the end of a sentence; null when nothing is.</summary>
-    public static string? Fault(string path)
+    public static string? Error(string path)
     {
         try
         {

@@ -102,10 +102,10 @@ public sealed class Designs(Database database, TimeProvider clock)
     public DocumentType Resolve(DocumentType draft) => database.Read(c => Inheritance.Resolve(draft, code => Source(c, code)));
 
     /// <summary>What surrounds a record judged now.</summary>
-    public Circumstances Now(Door door, string who) => database.Read(c => Now(c, door, who));
+    public CheckContext Now(EntryChannel channel, string who) => database.Read(c => Now(c, channel, who));
 
-    internal Circumstances Now(SqliteConnection c, Door door, string who) =>
-        new(DateOnly.FromDateTime(clock.GetLocalNow().Date), door, who.Length == 0 ? [] : PeopleStore.Find(c, who)?.Roles ?? [], who);
+    internal CheckContext Now(SqliteConnection c, EntryChannel channel, string who) =>
+        new(DateOnly.FromDateTime(clock.GetLocalNow().Date), channel, who.Length == 0 ? [] : PeopleStore.Find(c, who)?.Roles ?? [], who);
 
     // What others take parts of is its published state; a draft only as long as nothing is published.
     internal static DocumentType? Source(SqliteConnection c, string code) =>

@@ -2,7 +2,7 @@ using System.Diagnostics;
 
 namespace ClearLexicon.Storage;
 
-/// <summary>A write was begun inside another write, which would wait for itself for ever. Always a fault of the program.</summary>
+/// <summary>A write was begun inside another write, which would wait for itself for ever. Always an error of the program.</summary>
 /// <param name="outer">Where the write under way was begun.</param>
 /// <param name="inner">Where the second one was begun.</param>
 public sealed class NestedWriteException(string outer, string inner)

@@ -66,7 +66,7 @@ public class DepthWalk(HarbourFixture harbour)
         // Six rules of six kinds.
         Rule("Fields are filled, or empty", () => { _screen.Find("#filled-fields-new-rule-crane").SendKeys(Keys.Space); }, "Crane is filled");
         Rule("A date stands near today or another date", () => _screen.Choose("#date-today-field-new-rule", "Lifted on"), "Lifted on is not in the future");
-        Rule("A number lies within borders", () => { _screen.Choose("#number-within-field-new-rule", "Hours"); _screen.Fill("#number-within-least-new-rule", "0"); _screen.Fill("#number-within-most-new-rule", "12"); }, "Hours lies from 0 to 12");
+        Rule("A number lies within limits", () => { _screen.Choose("#number-within-field-new-rule", "Hours"); _screen.Fill("#number-within-least-new-rule", "0"); _screen.Fill("#number-within-most-new-rule", "12"); }, "Hours lies from 0 to 12");
         Rule("A table has so many rows, a field so many terms", () => { _screen.Choose("#how-many-field-new-rule", "Lifts"); _screen.Fill("#how-many-most-new-rule", "40"); }, "Lifts has ≤ 40 rows");
         Rule("Parts add up to a total", () => { _screen.Find("#adds-up-parts-new-rule-lifts-tonnes").SendKeys(Keys.Space); _screen.Choose("#adds-up-total-new-rule", "Weight"); }, "Lifts: Tonnes = Weight");
         Rule("A formula is true", () => _screen.Fill("#formula-formula-new-rule", "[weight] / [hours] < 5"), "[weight] / [hours] < 5");

@@ -47,7 +47,7 @@ public class Views(HarbourFixture harbour)
             ("repository-document", $"/Repository/Document/{filed}", null),
             ("migration-profile", $"/Migration/Inventory/{inventory}", null),
             ("dry-run", $"/Migration/Inventory/{inventory}", "#dry-run"),
-            ("", "/Repository/Standing", null),
+            ("", "/Repository/IntegrityCheck", null),
             ("", "/Design/Import/cargo", null),
             ("", "/Design/Table/vessel-register", null),
             ("", "/Design/File", null),

@@ -60,7 +60,7 @@ public class CarryingTests
             var record = before.Where(_ => random.Next(3) > 0).ToDictionary(k => k, _ => words[random.Next(words.Length)]);
             var carrying = new CompiledCarrying(lines, Before, After);
             var once = carrying.Carry(record);
-            var sound = lines.Where(l => CompiledCarrying.Fault(l, Before, After) is null).ToList();
+            var sound = lines.Where(l => CompiledCarrying.Finding(l, Before, After) is null).ToList();
             // Whole lines of one field into another that has a line too are a chain; each run goes one step along it.
             if (!sound.Any(l => l.From.Any(f => sound.Any(o => o.Field == f && o != l)))) Assert.Equal(once, carrying.Carry(once, isThere: true));
             foreach (var key in record.Keys.Where(k => sound.All(l => l.Field != k && !l.From.Contains(k)))) Assert.Equal(record[key], once[key]);
@@ -75,7 +75,7 @@ public class CarryingTests
     {
         void Refused(string why, CarryLine line)
         {
-            Assert.Contains(why, CompiledCarrying.Fault(line, Before, After));
+            Assert.Contains(why, CompiledCarrying.Finding(line, Before, After));
             Assert.Equal("place=x", Carried(line, ("place", "x")));
         }
         Refused("not in the draft", new("place", CarryHow.Whole, ["place"]));

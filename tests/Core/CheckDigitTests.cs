@@ -42,7 +42,7 @@ public class CheckDigitTests
     [InlineData("mod-11-10", "07945")]
     [InlineData("house 7 6 5 4 3 2 modulus 11", "1234560")]
     [InlineData("house 8 7 6 5 modulus 11 complement", "12346")]
-    public void A_published_number_passes(string scheme, string number) => Assert.Null(CheckSchemes.Find(scheme)!.Fault(number));
+    public void A_published_number_passes(string scheme, string number) => Assert.Null(CheckSchemes.Find(scheme)!.Problem(number));
 
     [Theory]
     [InlineData("ATU13585627")]
@@ -73,11 +73,11 @@ public class CheckDigitTests
     public void A_VAT_number_of_each_country_passes_and_with_another_last_check_it_fails(string number)
     {
         var scheme = CheckSchemes.Find("eu-vat")!;
-        Assert.Null(scheme.Fault(number));
+        Assert.Null(scheme.Problem(number));
         // Each country's number with one digit changed where its check must notice: the digit before the check digit or letter.
         var at = number.StartsWith("NL", StringComparison.Ordinal) ? 5 : number.StartsWith("SE", StringComparison.Ordinal) ? 9 : number.Length - 3;
         var changed = number[..at] + (char)(number[at] == '9' ? '0' : number[at] + 1) + number[(at + 1)..];
-        Assert.NotNull(scheme.Fault(changed));
+        Assert.NotNull(scheme.Problem(changed));
     }
 
     [Theory]
@@ -110,7 +110,7 @@ public class CheckDigitTests
     {
         foreach (var scheme in CheckSchemes.All)
         {
-            Assert.True(scheme.Fault(scheme.Example) is null, $"{scheme.Code} refuses its example {scheme.Example}: {scheme.Fault(scheme.Example)}");
+            Assert.True(scheme.Problem(scheme.Example) is null, $"{scheme.Code} refuses its example {scheme.Example}: {scheme.Problem(scheme.Example)}");
             Assert.NotEmpty(scheme.Standard);
             Assert.Same(scheme, CheckSchemes.Find(scheme.Code));
         }
@@ -127,7 +127,7 @@ public class CheckDigitTests
         if (digits.Length == 0) return;
         var at = digits[place.Get % digits.Length];
         var changed = number[..at] + (char)('0' + (number[at] - '0' + 1 + by.Get % 9) % 10) + number[(at + 1)..];
-        Assert.True(scheme.Fault(changed) is not null, $"{scheme.Code}: {changed} passes beside {number}");
+        Assert.True(scheme.Problem(changed) is not null, $"{scheme.Code}: {changed} passes beside {number}");
     }
 
     [Theory]
@@ -145,7 +145,7 @@ public class CheckDigitTests
     {
         Assert.True(CheckSchemes.Find("house 7 6 5 4 3 2 modulus 11")!.CatchesEveryDigit);
         Assert.False(CheckSchemes.Find("house 5 4 3 2 modulus 10")!.CatchesEveryDigit);
-        Assert.Null(CheckSchemes.Find("house 5 4 3 2 modulus 11 complement")!.Fault(CheckSchemes.Find("house 5 4 3 2 modulus 11 complement")!.Example));
+        Assert.Null(CheckSchemes.Find("house 5 4 3 2 modulus 11 complement")!.Problem(CheckSchemes.Find("house 5 4 3 2 modulus 11 complement")!.Example));
     }
 
     [Fact]

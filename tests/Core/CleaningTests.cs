@@ -74,7 +74,7 @@ public class CleaningTests
     [InlineData("take-part", "/", "number of the part")]
     [InlineData("replace", "a=b|b=c", "both a new value and an old one")]
     public void A_step_that_cannot_run_says_why(string kind, string argument, string reason) =>
-        Assert.Contains(reason, CleaningSteps.Fault(new CleaningStep(kind, argument)));
+        Assert.Contains(reason, CleaningSteps.Finding(new CleaningStep(kind, argument)));
 
     /// <summary>Cleaning twice equals cleaning once, for every kind of step.</summary>
     [Property(MaxTest = 300)]

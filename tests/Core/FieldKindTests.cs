@@ -174,7 +174,7 @@ public class FieldKindTests
         var type = DocumentType.Empty("deep", "Deep") with { Fields = [new Field("b", "B", FieldKind.Term) { Vocabulary = "berths" }, new Field("n", "N", FieldKind.WholeNumber), new Field("d", "D", FieldKind.Date)], Lineage = ["deep", "plain"] };
         bool Holds(Condition when, params string?[] texts)
         {
-            Assert.Null(when.Fault(type));
+            Assert.Null(when.Finding(type));
             Assert.NotEmpty(when.InWords(type));
             var compiled = new CompiledType(type, Vocabularies);
             return when.Compile(type, Vocabularies)(compiled.Judge([texts.ElementAtOrDefault(0), texts.ElementAtOrDefault(1), texts.ElementAtOrDefault(2)], Harbour.Now).Values, Harbour.Now);
@@ -192,16 +192,16 @@ public class FieldKindTests
         Assert.True(Holds(Condition.When(Condition.SubType, Operator.Is, "plain")));
         Assert.False(Holds(Condition.When(Condition.SubType, Operator.IsNot, "deep")));
         Assert.True(Holds(Condition.When(Condition.Role, Operator.OneOf, "steward|indexer")));
-        Assert.False(Holds(Condition.When(Condition.Door, Operator.Is, "Migration")));
+        Assert.False(Holds(Condition.When(Condition.Channel, Operator.Is, "Migration")));
         Comparison yes = new("n", Operator.IsFilled), no = new("d", Operator.IsFilled);
         Assert.False(Holds(new Condition(Joined.All, [yes, no]), null, "1"));
         Assert.True(Holds(new Condition(Joined.Any, [yes, no]), null, "1"));
         Assert.False(Holds(new Condition(Joined.None, [yes, no]), null, "1"));
         Assert.True(Holds(new Condition(Joined.None, [no]), null, "1"));
-        Assert.Contains("no longer", Condition.When("gone", Operator.IsFilled).Fault(type));
-        Assert.Contains("not a number", Condition.When("n", Operator.Below, "soon").Fault(type));
-        Assert.Contains("only numbers", Condition.When("b", Operator.Above, "1").Fault(type));
-        Assert.Contains("only be compared with", Condition.When(Condition.Door, Operator.Above, "1").Fault(type));
+        Assert.Contains("no longer", Condition.When("gone", Operator.IsFilled).Finding(type));
+        Assert.Contains("not a number", Condition.When("n", Operator.Below, "soon").Finding(type));
+        Assert.Contains("only numbers", Condition.When("b", Operator.Above, "1").Finding(type));
+        Assert.Contains("only be compared with", Condition.When(Condition.Channel, Operator.Above, "1").Finding(type));
     }
 
     [Fact]
@@ -227,7 +227,7 @@ public class FieldKindTests
     [Fact]
     public void The_design_check_refuses_what_contradicts_itself()
     {
-        string[] Of(Field field) => [.. DesignCheck.FieldFaults(field, DocumentType.Empty("t", "T") with { Fields = [field] }, DesignSurroundings.Alone(Vocabularies)).Select(f => f.Code)];
+        string[] Of(Field field) => [.. DesignCheck.FieldFindings(field, DocumentType.Empty("t", "T") with { Fields = [field] }, DesignSurroundings.Alone(Vocabularies)).Select(f => f.Code)];
         Assert.Equal(["field-columns"], Of(new Field("t", "T", FieldKind.Table)));
         Assert.Equal(["field-columns"], Of(new Field("t", "T", FieldKind.Table) { Columns = [new Field("u", "U", FieldKind.Table) { Columns = [new Field("x", "X", FieldKind.Text)] }] }));
         Assert.Equal(["field-range"], Of(new Field("t", "T", FieldKind.Table) { Columns = [new Field("x", "X", FieldKind.Decimal) { Min = "2", Max = "1" }] }));

@@ -42,7 +42,7 @@ public class FuzzTests
     // A design comes in as a form or as JSON, neither of which can hold half a character.
     private static string Sound(Random random) => Text(random) is var text && CodePoints.AreSound(text) ? text : "unsound";
 
-    private static Circumstances Around(Random random) => new(DateOnly.FromDayNumber(random.Next(2) == 0 ? DateOnly.MaxValue.DayNumber : random.Next(DateOnly.MaxValue.DayNumber)), (Door)random.Next(5), ["steward"], Text(random), Text(random))
+    private static CheckContext Around(Random random) => new(DateOnly.FromDayNumber(random.Next(2) == 0 ? DateOnly.MaxValue.DayNumber : random.Next(DateOnly.MaxValue.DayNumber)), (EntryChannel)random.Next(5), ["steward"], Text(random), Text(random))
     {
         Original = Text(random),
         Pages = random.Next(),
@@ -172,7 +172,7 @@ public class FuzzTests
                 foreach (var rule in type.Rules)
                 {
                     _ = RuleKinds.Sentence(rule, type);
-                    if (RuleKinds.Fault(rule, type) is null) _ = RuleKinds.Find(rule.Kind)!.Borders(rule, compiled.Scope).ToList();
+                    if (RuleKinds.Finding(rule, type) is null) _ = RuleKinds.Find(rule.Kind)!.BoundaryValues(rule, compiled.Scope).ToList();
                 }
                 _ = DesignCheck.Findings(type, DesignSurroundings.Alone(Harbour.Vocabularies)).ToList();
             }
@@ -195,7 +195,7 @@ public class FuzzTests
         Assert.Equal(15_000, judged);
     }
 
-    private static string Verdict(CompiledType type, string?[] texts, Circumstances now)
+    private static string Verdict(CompiledType type, string?[] texts, CheckContext now)
     {
         var judged = type.Judge(texts, now);
         return string.Join('\n', judged.All.Select(p => p.Id + p.In("en") + p.In("de"))) + judged.Placement.Path + string.Join('|', judged.Values.Select(v => v.Text)) + string.Join('|', type.UniqueKeys(judged.Values).Select(k => k.Key));
@@ -241,7 +241,7 @@ public class FuzzTests
             {
                 var random = new Random(seed);
                 var text = random.Next(3) == 0 ? Mutated(scheme.Example, random) : Text(random);
-                try { Assert.Equal(scheme.Fault(text), scheme.Fault(text)); }
+                try { Assert.Equal(scheme.Problem(text), scheme.Problem(text)); }
                 catch (Exception e) when (e is not Xunit.Sdk.XunitException) { throw new InvalidOperationException($"{scheme.Code}: {text}", e); }
             }
     }

@@ -41,7 +41,7 @@ internal static class Harbour
         [Piece.Of("number"), Piece.Literal(" "), Piece.Of("vessel") with { Case = LetterCase.Upper, MaxLength = 6 }]));
 
     /// <summary>What surrounds every record of these tests: the day is 1 June 2024.</summary>
-    public static Circumstances Now { get; } = new(new DateOnly(2024, 6, 1), Door.Desk, ["indexer"], "Tobias Finch");
+    public static CheckContext Now { get; } = new(new DateOnly(2024, 6, 1), EntryChannel.Desk, ["indexer"], "Tobias Finch");
 
     public static CompiledType Compiled { get; } = new(Call, Vocabularies);
 

@@ -24,7 +24,7 @@ public class InheritanceTests
         Assert.Equal(["child", "parent"], whole.Lineage);
         Assert.True(whole.Find("limit")!.Required);
         Assert.Equal(("10", "100", 20), (whole.Find("limit")!.Min, whole.Find("limit")!.Max, whole.Find("by")!.MaxLength));
-        Assert.Empty(Inheritance.Faults(Child, Find));
+        Assert.Empty(Inheritance.Findings(Child, Find));
         Assert.Equal(["required", "filled", "length"], new CompiledType(whole, Harbour.Vocabularies).Judge(["x", null, null, null, null], Harbour.Now).Problems.Select(p => p.Code).OrderBy(c => c == "required" ? 0 : c == "filled" ? 1 : 2));
     }
 
@@ -46,21 +46,21 @@ public class InheritanceTests
     public void Nothing_inherited_can_be_loosened(string field, string? min, string? max, int? maxLength, string why)
     {
         var type = Child with { Tightened = [new Tightening(field) { Min = min, Max = max, MaxLength = maxLength }] };
-        Assert.Contains(why, Assert.Single(Inheritance.Faults(type, Find)).Text);
+        Assert.Contains(why, Assert.Single(Inheritance.Findings(type, Find)).Text);
     }
 
     [Fact]
     public void Circles_depth_and_what_is_gone_are_named()
     {
         DocumentType Refining(string code, string? other) => DocumentType.Empty(code, code) with { Refines = other };
-        var circle = new Dictionary<string, DocumentType> { ["a"] = Refining("a", "b"), ["b"] = Refining("b", "a") };
-        Assert.Contains("refines itself", Inheritance.Faults(circle["a"], circle.GetValueOrDefault).First().Text);
-        Assert.NotNull(Inheritance.Resolve(circle["a"], circle.GetValueOrDefault));
+        var cycle = new Dictionary<string, DocumentType> { ["a"] = Refining("a", "b"), ["b"] = Refining("b", "a") };
+        Assert.Contains("refines itself", Inheritance.Findings(cycle["a"], cycle.GetValueOrDefault).First().Text);
+        Assert.NotNull(Inheritance.Resolve(cycle["a"], cycle.GetValueOrDefault));
         var deep = Enumerable.Range(0, 9).ToDictionary(i => $"t{i}", i => Refining($"t{i}", i == 8 ? null : $"t{i + 1}"));
-        Assert.Contains("limit", Inheritance.Faults(deep["t0"], deep.GetValueOrDefault).First().Text);
-        Assert.Empty(Inheritance.Faults(deep["t4"], deep.GetValueOrDefault));
-        Assert.Contains("no longer there", Inheritance.Faults(Child with { Refines = "gone", Tightened = [] }, Find).First().Text);
-        Assert.Contains("no longer there", Inheritance.Faults(Child with { Groups = ["gone"] }, Find).First().Text);
+        Assert.Contains("limit", Inheritance.Findings(deep["t0"], deep.GetValueOrDefault).First().Text);
+        Assert.Empty(Inheritance.Findings(deep["t4"], deep.GetValueOrDefault));
+        Assert.Contains("no longer there", Inheritance.Findings(Child with { Refines = "gone", Tightened = [] }, Find).First().Text);
+        Assert.Contains("no longer there", Inheritance.Findings(Child with { Groups = ["gone"] }, Find).First().Text);
     }
 
     [Fact]

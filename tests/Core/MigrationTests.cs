@@ -52,7 +52,7 @@ public class MigrationTests
         var judge = new RowJudge(new CompiledPlan(Plan with { Crosswalk = [], Passes = [By("number"), By("vessel"), By("arrived")] }, type, Columns), new TakenNames(), Harbour.Now);
         judge.Judge([path, "", "", "", ""], 1);
         Assert.Equal((number, number.Length > 0 ? "Skua" : "", ""), (Text(judge, "number"), Text(judge, "vessel"), Text(judge, "arrived")));
-        Assert.Contains("does not stand in the convention", PassKinds.Fault(By("berth"), type.Type, Columns));
+        Assert.Contains("does not stand in the convention", PassKinds.Finding(By("berth"), type.Type, Columns));
     }
 
     [Fact]
@@ -107,11 +107,11 @@ public class MigrationTests
     [InlineData("constant", "", "", "Write the value")]
     [InlineData("guess", "", "x", "no tagging pass")]
     public void A_pass_that_cannot_run_says_why(string kind, string source, string argument, string reason) =>
-        Assert.Contains(reason, PassKinds.Fault(new TaggingPass("p", kind, "vessel", source, argument, true, []), Harbour.Call, Columns));
+        Assert.Contains(reason, PassKinds.Finding(new TaggingPass("p", kind, "vessel", source, argument, true, []), Harbour.Call, Columns));
 
     [Fact]
     public void Words_lead_to_terms_only_in_term_fields() =>
-        Assert.Contains("holds no terms", PassKinds.Fault(Plan.Passes[1] with { Field = "vessel" }, Harbour.Call, Columns));
+        Assert.Contains("holds no terms", PassKinds.Finding(Plan.Passes[1] with { Field = "vessel" }, Harbour.Call, Columns));
 
     [Fact]
     public void A_column_is_profiled_by_fill_values_and_shapes()

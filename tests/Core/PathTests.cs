@@ -21,7 +21,7 @@ public class PathTests
         ],
     };
 
-    private static readonly Circumstances Now = new(new DateOnly(2024, 11, 5), Door.Desk, ["indexer"], "Ada Marsh", "Monday post") { Original = @"Q:\Old share\In\scan_0042-late.TIF", Pages = 3, NumberInBatch = 7 };
+    private static readonly CheckContext Now = new(new DateOnly(2024, 11, 5), EntryChannel.Desk, ["indexer"], "Ada Marsh", "Monday post") { Original = @"Q:\Old share\In\scan_0042-late.TIF", Pages = 3, NumberInBatch = 7 };
 
     private static CompiledType Compiled(Convention convention) => new(Slip with { Convention = convention }, new Dictionary<string, Vocabularies.VocabularyIndex>());
 

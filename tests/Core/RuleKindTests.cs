@@ -75,7 +75,7 @@ public class RuleKindTests
     public void A_kind_accepts_and_refuses(string kind, string parameters, string record, string? code)
     {
         var rule = Make(kind, parameters);
-        Assert.Null(RuleKinds.Fault(rule, Type));
+        Assert.Null(RuleKinds.Finding(rule, Type));
         var compiled = new CompiledType(Type with { Rules = [rule] }, Vocabularies, new Dictionary<string, ReferenceTable> { ["register"] = Register });
         var problems = compiled.Judge(Texts(record), Harbour.Now).Problems.Where(p => p.Rule == "r1").ToList();
         Assert.Equal(code is null ? [] : [code], problems.Select(p => p.Code));
@@ -135,7 +135,7 @@ public class RuleKindTests
     [InlineData("formula", "formula=[gone] > 1", "no field “gone”")]
     [InlineData("adds-up", "parts=lines.gone;total=total", "no longer")]
     [InlineData("check-digit", "field=text;scheme=house;house=nothing", "modulus")]
-    public void A_rule_that_contradicts_itself_says_why(string kind, string parameters, string why) => Assert.Contains(why, RuleKinds.Fault(Make(kind, parameters), Type));
+    public void A_rule_that_contradicts_itself_says_why(string kind, string parameters, string why) => Assert.Contains(why, RuleKinds.Finding(Make(kind, parameters), Type));
 
     [Theory]
     [InlineData("number-within", "field=net;least=1;most=9.5")]

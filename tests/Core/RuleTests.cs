@@ -119,7 +119,7 @@ public class RuleTests
     {
         var good = Harbour.Call.Rules.FirstOrDefault(r => r.Kind == kind) ?? Harbour.Rule("r9", kind);
         var rule = good with { Parameters = good.Parameters.Where(p => p.Key != parameter).Append(new(parameter, value)).ToDictionary(p => p.Key, p => p.Value) };
-        Assert.Contains(reason, RuleKinds.Fault(rule, Harbour.Call));
+        Assert.Contains(reason, RuleKinds.Finding(rule, Harbour.Call));
         Assert.Empty(new CompiledType(Harbour.Call with { Rules = [rule] }, Harbour.Vocabularies).Judge(Harbour.Record(("sailed", "2024-03-01")), Harbour.Now).Problems);
     }
 

@@ -55,7 +55,7 @@ public class StdnumTests
         // What is known to differ. Taken here and not there: Italy's offices and Slovakia's third digit, which are not looked at, and Latvian codes
         // without a date, given out since 2017. Taken there and not here: Belgian numbers beginning with 2, Maltese checks above 37, a third
         // remainder in Britain, Slovak birth numbers, digits where Spain prescribes letters.
-        var different = asked.Where((a, i) => CheckSchemes.Find(a.Scheme)!.Fault(a.Number) is null != verdicts[i] && !(verdicts[i] ? a.Number[..2] is "BE" or "MT" or "XI" or "SK" or "ES" : a.Number[..2] is "IT" or "SK" || a.Number.StartsWith("LV32", StringComparison.Ordinal))).Select(a => a.Number).ToList();
+        var different = asked.Where((a, i) => CheckSchemes.Find(a.Scheme)!.Problem(a.Number) is null != verdicts[i] && !(verdicts[i] ? a.Number[..2] is "BE" or "MT" or "XI" or "SK" or "ES" : a.Number[..2] is "IT" or "SK" || a.Number.StartsWith("LV32", StringComparison.Ordinal))).Select(a => a.Number).ToList();
         Assert.True(different.Count == 0, $"{different.Count} of {asked.Count}: {string.Join(", ", different.GroupBy(d => d[..2] + d.Length).SelectMany(g => g.Take(3)).Take(40))}");
         // Both kinds were asked of every country.
         foreach (var group in asked.Select((a, i) => (a.Scheme, Country: a.Number[..2], Good: verdicts[i])).Where(a => a.Scheme == "eu-vat").GroupBy(a => a.Country))

@@ -17,7 +17,7 @@ public class VocabularyEditingTests
     private static VocabularyIndex After(VocabularyChange change)
     {
         var after = change.Apply(Cargo);
-        Assert.Empty(VocabularyCheck.Faults(after));
+        Assert.Empty(VocabularyCheck.Findings(after));
         return new VocabularyIndex(after);
     }
 
@@ -70,12 +70,12 @@ public class VocabularyEditingTests
     [InlineData("timber", "sawn", "lies below itself")]
     [InlineData("timber", "gone", "not in the vocabulary")]
     public void A_cycle_or_an_unknown_broader_term_is_refused(string id, string below, string why) =>
-        Assert.Contains(VocabularyCheck.Faults(VocabularyEditing.Move(Index, id, below).Apply(Cargo)), f => f.Contains(why));
+        Assert.Contains(VocabularyCheck.Findings(VocabularyEditing.Move(Index, id, below).Apply(Cargo)), f => f.Contains(why));
 
     [Fact]
     public void Two_terms_with_one_label_and_a_variant_that_is_another_label_are_refused()
     {
-        string[] Of(params Term[] terms) => [.. VocabularyCheck.Faults(new Vocabulary("v", "V", terms))];
+        string[] Of(params Term[] terms) => [.. VocabularyCheck.Findings(new Vocabulary("v", "V", terms))];
         Assert.Contains("is the preferred label of two terms", Assert.Single(Of(new Term("Öster Quay", []) { Id = "a" }, new Term("oster-quay", []) { Id = "b" })));
         Assert.Contains("is the preferred label of “Coal”", Assert.Single(Of(new Term("Ore", ["coal"]), new Term("Coal", []))));
         Assert.Contains("leads both to", Assert.Single(Of(new Term("Ore", ["stuff"]), new Term("Coal", ["Stuff"]))));
@@ -143,7 +143,7 @@ public class VocabularyEditingTests
         Assert.Equal(["Timber: variants", "Planks: label “Planks” → “planks”, variants, broader, related"], plan.Changed.Select(c => $"{c.Before.Label}: {c.What}"));
         Assert.Equal(1, plan.Same);
         Assert.Contains(plan.Conflicts, c => c.Contains("Two terms are called “Coal”"));
-        Assert.Empty(VocabularyCheck.Faults(plan.AsChange().Apply(Cargo)));
+        Assert.Empty(VocabularyCheck.Findings(plan.AsChange().Apply(Cargo)));
         Assert.Empty(TermImport.Plan(new VocabularyIndex(plan.AsChange().Apply(Cargo)), new BroughtTerms([.. plan.AsChange().Apply(Cargo).Terms.Select((t, i) => new BroughtTerm(t, i))], [])).Changed);
 
         var broken = TermImport.Plan(Index, new BroughtTerms([new(new Term("A", []) { Id = "a", Broader = ["b"] }, 7), new(new Term("B", []) { Id = "b", Broader = ["a"] }, 8), new(new Term("C", []) { Id = "c", Broader = ["nowhere"] }, 9), new(new Term("A again", []) { Id = "a" }, 10)], [(3, "torn")]));

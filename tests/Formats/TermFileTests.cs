@@ -182,7 +182,7 @@ public sealed class TermFileTests : IDisposable
                 Broader = i == 0 ? [] : i % 5 == 0 && i > 5 ? [$"http://x.example/{i / 3}", $"http://x.example/{i / 4}"] : [$"http://x.example/{i / 3}"],
             }),
         ]);
-        Assert.Empty(VocabularyCheck.Faults(vocabulary));
+        Assert.Empty(VocabularyCheck.Findings(vocabulary));
         var text = new StringWriter();
         SkosWriting.Turtle(vocabulary, text);
         var brought = await Read("large.ttl", text.ToString());

@@ -37,7 +37,7 @@ public sealed class DesignAndPeopleTests : IDisposable
     public void A_retired_term_is_refused_at_once_and_comes_back()
     {
         _house.WithDesigns();
-        bool Accepts() => _house.Designs.Published["vessel-call-record"].Type is var type && type.Judge(type.Type.Fields.Select(f => f.Key == "berth" ? "TW" : null).ToArray(), _house.Designs.Now(Core.Rules.Door.Desk, "me")).Problems.All(p => p.Code != "retired-term");
+        bool Accepts() => _house.Designs.Published["vessel-call-record"].Type is var type && type.Judge(type.Type.Fields.Select(f => f.Key == "berth" ? "TW" : null).ToArray(), _house.Designs.Now(Core.Rules.EntryChannel.Desk, "me")).Problems.All(p => p.Code != "retired-term");
         Assert.True(Accepts());
         Assert.True(_house.Vocabularies.Apply("berths", v => VocabularyEditing.SetStatus(v, "timber-wharf", TermStatus.Retired, null), "me").Ok);
         Assert.False(Accepts());

@@ -40,7 +40,7 @@ public sealed class DesignFileTests : IDisposable
             for (var i = 0; i < 60; i++)
             {
                 var record = sample.Select(t => random.Next(5) switch { 0 => null, 1 => t + "x", _ => t }).ToArray();
-                Judgement a = here.Type.Judge(record, _house.Designs.Now(Door.Desk, "me")), b = there.Judge(record, _other.Designs.Now(Door.Desk, "me"));
+                Judgement a = here.Type.Judge(record, _house.Designs.Now(EntryChannel.Desk, "me")), b = there.Judge(record, _other.Designs.Now(EntryChannel.Desk, "me"));
                 Assert.Equal(a.All.Select(p => p.In("de")), b.All.Select(p => p.In("de")));
                 Assert.Equal(a.Placement.Path, b.Placement.Path);
             }
@@ -91,7 +91,7 @@ public sealed class DesignFileTests : IDisposable
             """;
         _house.Database.Write(c => c.Execute("UPDATE document_types SET draft = $draft WHERE code = 'old'", ("$draft", Old)));
         Assert.Null(_house.Drafts.Publish("old", "me").Problem);
-        string[] Codes(params string?[] texts) => [.. _house.Designs.Published["old"].Type.Judge(texts, _house.Designs.Now(Door.Desk, "me")).Problems.Select(p => p.Code)];
+        string[] Codes(params string?[] texts) => [.. _house.Designs.Published["old"].Type.Judge(texts, _house.Designs.Now(EntryChannel.Desk, "me")).Problems.Select(p => p.Code)];
         Assert.Equal(["compare"], Codes("2024-02-02", "2024-01-01", null, null));
         Assert.Equal(["check-digit", "one-filled"], Codes(null, null, "9074728", "yes"));
     }

@@ -48,7 +48,7 @@ public sealed class DesignFuzzTests : IDisposable
         {
             var whole = _house.Designs.Resolve(state.Draft);
             var compiled = new Core.Designs.CompiledType(whole, _house.Designs.Vocabularies, _house.Designs.Tables);
-            _ = compiled.Judge(new string?[compiled.Width], _house.Designs.Now(Core.Rules.Door.Desk, "me"));
+            _ = compiled.Judge(new string?[compiled.Width], _house.Designs.Now(Core.Rules.EntryChannel.Desk, "me"));
             _ = _house.Drafts.Findings(state.Draft);
         }
         foreach (var published in _house.Designs.Published.Values) _ = JsonSchemaExport.Write(published.Type).ToJsonString();

@@ -88,7 +88,7 @@ public sealed class HarbourTypesTests : IDisposable
             if (text is null) record.Remove(field);
             else record[field] = text;
         var type = _house.Designs.Published[code].Type;
-        return type.Judge(RecordJudge.Texts(type, record), _house.Designs.Now(Door.Desk, "me") with { Today = new DateOnly(2024, 6, 1) });
+        return type.Judge(RecordJudge.Texts(type, record), _house.Designs.Now(EntryChannel.Desk, "me") with { Today = new DateOnly(2024, 6, 1) });
     }
 
     [Fact]
@@ -147,8 +147,8 @@ public sealed class HarbourTypesTests : IDisposable
         Assert.Empty(Judge("hot-work-permit", ("berth", "NQ1"), ("gas-free", null)).Problems);
         var type = _house.Designs.Published["dangerous-goods-note"].Type;
         var record = Sound["dangerous-goods-note"].Append(new("loaded", "2999-01-01")).GroupBy(p => p.Key).ToDictionary(g => g.Key, g => g.Last().Value);
-        Assert.Contains(type.Judge(RecordJudge.Texts(type, record), _house.Designs.Now(Door.Desk, "me")).Problems, p => p.Code == "date-not-future");
-        Assert.DoesNotContain(type.Judge(RecordJudge.Texts(type, record), _house.Designs.Now(Door.Migration, "me")).Problems, p => p.Code == "date-not-future");
+        Assert.Contains(type.Judge(RecordJudge.Texts(type, record), _house.Designs.Now(EntryChannel.Desk, "me")).Problems, p => p.Code == "date-not-future");
+        Assert.DoesNotContain(type.Judge(RecordJudge.Texts(type, record), _house.Designs.Now(EntryChannel.Migration, "me")).Problems, p => p.Code == "date-not-future");
     }
 
     [Fact]
@@ -186,7 +186,7 @@ public sealed class HarbourTypesTests : IDisposable
         var row = HarbourTables.Register.Rows[0];
         _house.Tables.Bring("Vessel register", new TableDifference(HarbourTables.Register.Columns, [[.. row.Select((c, i) => i == 0 ? "9999993" : i == 4 ? "77777" : c)]], [], [], 0), "me");
         var type = _house.Designs.Published["vessel-call-record"].Type;
-        var judged = type.Judge(RecordJudge.Texts(type, new Dictionary<string, string> { ["vessel"] = row[1] }), _house.Designs.Now(Door.Desk, "me"));
+        var judged = type.Judge(RecordJudge.Texts(type, new Dictionary<string, string> { ["vessel"] = row[1] }), _house.Designs.Now(EntryChannel.Desk, "me"));
         Assert.Equal(row[3], judged.Values[type.OrdinalOf("vessel-type")].Text);
         Assert.True(judged.Values[type.OrdinalOf("gross-tonnage")].IsEmpty);
         Assert.Equal([row[4], "77777"], Assert.Single(type.Fillings.Choices(judged.Values, type.Type)).Values);

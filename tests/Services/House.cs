@@ -38,7 +38,7 @@ public sealed class House : IDisposable
         Migrations = new Migrations(Database, Folder, Designs, Jobs, clock);
         Waves = new Waves(Database, Folder, Designs, Migrations, Jobs, clock);
         Moves = new Moves(Database, Folder, Designs, clock);
-        Standing = new Standing(Database, Folder, Designs, Moves, Jobs, clock);
+        IntegrityCheck = new IntegrityCheck(Database, Folder, Designs, Moves, Jobs, clock);
         Refiling = new Refiling(Database, Designs, Moves, Jobs, clock);
         Carrying = new Carrying(Database, Designs, Jobs, clock);
         Publishing = new Publishing(Database, Folder, Designs, Drafts, Carrying, Jobs, clock);
@@ -67,7 +67,7 @@ public sealed class House : IDisposable
     public ServiceAddresses Services { get; }
     public Moves Moves { get; }
     public Refiling Refiling { get; }
-    public Standing Standing { get; }
+    public IntegrityCheck IntegrityCheck { get; }
     public Carrying Carrying { get; }
     public Publishing Publishing { get; }
 

@@ -114,7 +114,7 @@ public sealed class MigrationRunTests : IDisposable
         foreach (var sample in _house.Migrations.Find(id)!.DryRun!.Samples)
         {
             var record = type.Type.Fields.Select((f, i) => (f.Key, sample.After[i])).Where(p => p.Item2.Length > 0).ToDictionary(p => p.Key, p => p.Item2);
-            var judged = _house.Database.Read(c => RecordJudge.Judge(c, type, RecordJudge.Texts(type, record), 0, _house.Designs.Now(Core.Rules.Door.Migration, "me")));
+            var judged = _house.Database.Read(c => RecordJudge.Judge(c, type, RecordJudge.Texts(type, record), 0, _house.Designs.Now(Core.Rules.EntryChannel.Migration, "me")));
             Assert.Equal(sample.Messages.Where(m => !m.Contains("row ")).Order(), judged.All.Select(p => p.Message).Order());
         }
     }

@@ -44,7 +44,7 @@ public sealed class RecordJudgeTests : IDisposable
         }
 
         var type = _house.Designs.Published["slip"].Type;
-        var now = _house.Designs.Now(Door.Api, "");
+        var now = _house.Designs.Now(EntryChannel.Api, "");
         var random = new Random(3);
         string?[][] texts = [.. Enumerable.Range(0, 300).Select(_ => (string?[])
             [random.Next(8) == 0 ? null : $"{"ABa"[random.Next(3)]}{random.Next(14)}", new[] { "Grey Heron", "GREY HERON", "Avocet", "Curlew", "..", null }[random.Next(6)], $"2024-03-{random.Next(1, 9):00}"])];

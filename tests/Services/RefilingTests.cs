@@ -172,9 +172,9 @@ public sealed class RefilingTests : IDisposable
 
     private async Task<string[]> Misplaced()
     {
-        await _house.Standing.Start().Ended();
+        await _house.IntegrityCheck.Start().Ended();
         Assert.Empty(_house.Failures);
-        return [.. _house.Standing.Last!.Found.Select(f => $"{f.What} {f.Path}: {f.Detail}").Order(StringComparer.Ordinal)];
+        return [.. _house.IntegrityCheck.Last!.Found.Select(f => $"{f.What} {f.Path}: {f.Detail}").Order(StringComparer.Ordinal)];
     }
 
     [Fact]
@@ -183,7 +183,7 @@ public sealed class RefilingTests : IDisposable
         foreach (var n in new[] { "1", "2", "3", "4" }) File_(n, "Corvina", content: $"scan {n}");
         Assert.Equal("Slips/Corvina/4 (2).pdf", File_("4", "Corvina"));
         Assert.Empty(await Misplaced());
-        Assert.Equal(5, _house.Standing.Last!.Looked);
+        Assert.Equal(5, _house.IntegrityCheck.Last!.Looked);
 
         string On(string path) => Path.Combine(_house.Folder.Repository, path);
         Directory.CreateDirectory(On("Elsewhere"));
@@ -202,12 +202,12 @@ public sealed class RefilingTests : IDisposable
 
         var one = At("Slips/Corvina/1.pdf").Id;
         // Nothing but the very file goes back, and it overwrites nothing.
-        Assert.Contains("not the file that was filed", _house.Standing.PutBack("Slips/notes.txt", one, "me").Problem);
-        Assert.Contains("no longer there", _house.Standing.PutBack("Elsewhere/two.pdf", one, "me").Problem);
+        Assert.Contains("not the file that was filed", _house.IntegrityCheck.PutBack("Slips/notes.txt", one, "me").Problem);
+        Assert.Contains("no longer there", _house.IntegrityCheck.PutBack("Elsewhere/two.pdf", one, "me").Problem);
         File.WriteAllText(On("Slips/Corvina/1.pdf"), "in the way");
-        Assert.Contains("could not be put back", _house.Standing.PutBack("Elsewhere/one.pdf", one, "me").Problem);
+        Assert.Contains("could not be put back", _house.IntegrityCheck.PutBack("Elsewhere/one.pdf", one, "me").Problem);
         File.Delete(On("Slips/Corvina/1.pdf"));
-        Assert.Null(_house.Standing.PutBack("Elsewhere/one.pdf", one, "me").Problem);
+        Assert.Null(_house.IntegrityCheck.PutBack("Elsewhere/one.pdf", one, "me").Problem);
         Assert.Equal(At("Slips/Corvina/1.pdf").FileHash, DataFolder.HashOf(On("Slips/Corvina/1.pdf")));
         Assert.Equal(3, (await Misplaced()).Length);
     }

@@ -48,7 +48,7 @@ public class ApiTests(HarbourApp app)
         var filed = app.Get<Database>().Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1).Documents)[0];
         var result = (await Json(await app.Api().PostAsync(Check, Body(JsonSerializer.Serialize(new { records = new[] { filed.Record } }))))).GetProperty("results")[0];
         var type = app.Get<Designs>().Published["vessel-call-record"].Type;
-        var judged = app.Get<Database>().Read(c => RecordJudge.Judge(c, type, RecordJudge.Texts(type, filed.Record), 0, app.Get<Designs>().Now(Core.Rules.Door.Api, "Maren Holt")));
+        var judged = app.Get<Database>().Read(c => RecordJudge.Judge(c, type, RecordJudge.Texts(type, filed.Record), 0, app.Get<Designs>().Now(Core.Rules.EntryChannel.Api, "Maren Holt")));
         Assert.Equal(judged.All.Select(p => p.Message), result.GetProperty("problems").EnumerateArray().Select(p => p.GetProperty("message").GetString()));
         Assert.Contains(judged.Problems, p => p.Code == "unique");
         Assert.True(result.GetProperty("ok").GetBoolean());

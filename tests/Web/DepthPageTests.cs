@@ -165,7 +165,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         (string, string)[] rule =
         [
             ("kind", "compare"), ("compare.first", "net"), ("compare.how", "below"), ("compare.second", "gross"), ("compare.shift", "times"), ("compare.by", "1.1"), ("level", "Should"), ("message", "Too little."), ("message-de", "Zu wenig."),
-            ("when-match", "All"), ("when-subject", Condition.Door), ("when-operator", "IsNot"), ("when-value", "Migration"),
+            ("when-match", "All"), ("when-subject", Condition.Channel), ("when-operator", "IsNot"), ("when-value", "Migration"),
         ];
         await Send("Rule", rule);
         var kept = Assert.Single(Draft.Rules);
@@ -325,9 +325,9 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
             var id = database.Write(c => DocumentStore.Add(c, new StoredDocument { SourceName = "x", TypeCode = _code, Version = 1, Record = record }, []));
             string[] Said(IEnumerable<Problem> problems) => [.. problems.Select(p => $"{p.Code} {p.Field} {p.Message}").Order(StringComparer.Ordinal)];
             var desk = Said(app.Get<DeskDocuments>().Find(id, "Maren Holt")!.Judged!.All);
-            var edit = Said(database.Read(c => RecordJudge.Judge(c, type, RecordJudge.Texts(type, record), id, designs.Now(Door.Edit, "Maren Holt"))).All);
+            var edit = Said(database.Read(c => RecordJudge.Judge(c, type, RecordJudge.Texts(type, record), id, designs.Now(EntryChannel.Edit, "Maren Holt"))).All);
             var plan = new Core.Migration.CompiledPlan(new Core.Migration.MigrationPlan(_code, [.. type.Type.Fields.Select(f => new Core.Cleaning.CrosswalkLine(f.Key, f.Key, []))], []), type, [.. type.Type.Fields.Select(f => f.Key)]);
-            var judge = new Core.Migration.RowJudge(plan, new Core.Migration.TakenNames(), designs.Now(Door.Migration, "Maren Holt"));
+            var judge = new Core.Migration.RowJudge(plan, new Core.Migration.TakenNames(), designs.Now(EntryChannel.Migration, "Maren Holt"));
             judge.Judge(texts, 1);
             var answer = await app.Api().PostAsync($"/api/v1/document-types/{_code}/check", new StringContent(System.Text.Json.JsonSerializer.Serialize(new { records = new[] { record } }), Encoding.UTF8, "application/json"));
             var api = System.Text.Json.JsonDocument.Parse(await answer.Content.ReadAsStringAsync()).RootElement.GetProperty("results")[0].GetProperty("problems").EnumerateArray()

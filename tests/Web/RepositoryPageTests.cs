@@ -139,11 +139,11 @@ public partial class RepositoryPageTests(HarbourApp app)
         Assert.Equal(document.Record["vessel"], app.Get<Database>().Read(c => DocumentStore.Find(c, document.Id))!.Record["vessel"]);
         Assert.DoesNotContain("Or the path is right", page);
 
-        Assert.Contains("Not looked at yet", await Page("/Repository/Standing"));
-        await HarbourApp.Post(indexer, "/Repository/Standing", "/Repository/Standing?handler=Look");
-        for (var i = 0; i < 100 && app.Get<Standing>().Last is null; i++) await Task.Delay(50);
-        Assert.Contains("Everything stands where its record says", await Page("/Repository/Standing"));
-        Assert.Equal(HttpStatusCode.Redirect, (await (await app.SignedIn(Roles.Searcher)).GetAsync("/Repository/Standing")).StatusCode);
+        Assert.Contains("Not looked at yet", await Page("/Repository/IntegrityCheck"));
+        await HarbourApp.Post(indexer, "/Repository/IntegrityCheck", "/Repository/IntegrityCheck?handler=Look");
+        for (var i = 0; i < 100 && app.Get<IntegrityCheck>().Last is null; i++) await Task.Delay(50);
+        Assert.Contains("Everything stands where its record says", await Page("/Repository/IntegrityCheck"));
+        Assert.Equal(HttpStatusCode.Redirect, (await (await app.SignedIn(Roles.Searcher)).GetAsync("/Repository/IntegrityCheck")).StatusCode);
     }
 
     [GeneratedRegex("""<td><a href="/Repository/Document/\d+">([^<]+)</a>""")]

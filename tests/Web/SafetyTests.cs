@@ -54,7 +54,7 @@ public partial class SafetyTests(HarbourApp app)
         var steward = await app.SignedIn(Roles.Steward);
         var inventory = app.Get<Database>().Read(InventoryStore.All)[0].Id;
         string[] pages = ["/Design", "/Design/Type/vessel-call-record", "/Design/Type/vessel-call-record?open=vessel", "/Design/Type/vessel-call-record?open=new", "/Design/Type/vessel-call-record?open=new-rule", "/Design/Type/harbour-dues-statement?open=services|services--new", "/Design/Convention/vessel-call-record", "/Design/Publish/vessel-call-record", "/Design/Refile/vessel-call-record", "/Design/Vocabulary/berths", "/Design/Review/cargo", "/Design/Table/vessels", "/Design/Import/berths", "/Design/File", "/Design/Paths/vessel-call-record",
-            "/Readers", "/Desk", "/Repository", $"/Repository/Document/{FiledCall}", "/Repository/Standing", "/Migration", $"/Migration/Inventory/{inventory}", "/Person"];
+            "/Readers", "/Desk", "/Repository", $"/Repository/Document/{FiledCall}", "/Repository/IntegrityCheck", "/Migration", $"/Migration/Inventory/{inventory}", "/Person"];
         foreach (var page in pages)
         {
             using var answer = await steward.GetAsync(page, TestContext.Current.CancellationToken);
@@ -92,7 +92,7 @@ public partial class SafetyTests(HarbourApp app)
         var steward = await app.SignedIn(Roles.Steward);
         var inventory = app.Get<Migrations>().All()[0].Id;
         foreach (var page in new[] { "/", "/Design", "/Design/Type/vessel-call-record", "/Design/Threads/vessel-call-record", "/Design/Vocabulary/berths", "/Readers", "/Readers/Reader/dues-note-older-form", "/Desk",
-            "/Repository?type=vessel-call-record", $"/Repository/Document/{FiledCall}", "/Repository/Standing", "/Migration", $"/Migration/Inventory/{inventory}", "/Ledger", "/Shortcuts" })
+            "/Repository?type=vessel-call-record", $"/Repository/Document/{FiledCall}", "/Repository/IntegrityCheck", "/Migration", $"/Migration/Inventory/{inventory}", "/Ledger", "/Shortcuts" })
         {
             var answer = await steward.GetAsync(page);
             Assert.True(answer.StatusCode == HttpStatusCode.OK, page);

@@ -132,8 +132,8 @@ public sealed class TrustTests(HarbourApp app)
             });
             string Seen(HttpClient client, string address) => WebUtility.HtmlDecode(client.GetStringAsync(address).GetAwaiter().GetResult());
             Assert.Contains($"Master “{surname}” is too short.", Seen(indexer, $"/Repository/Document/{id}"));
-            foreach (var door in (string[])[$"/Repository/Document/{id}", "/Repository", "/Repository?type=vessel-call-record", "/Repository?type=vessel-call-record&sort=master", $"/Repository?type=vessel-call-record&field=master&text=zzz", "/Repository?handler=Csv&type=vessel-call-record", "/"])
-                Assert.DoesNotContain(surname, Seen(searcher, door), StringComparison.OrdinalIgnoreCase);
+            foreach (var address in (string[])[$"/Repository/Document/{id}", "/Repository", "/Repository?type=vessel-call-record", "/Repository?type=vessel-call-record&sort=master", $"/Repository?type=vessel-call-record&field=master&text=zzz", "/Repository?handler=Csv&type=vessel-call-record", "/"])
+                Assert.DoesNotContain(surname, Seen(searcher, address), StringComparison.OrdinalIgnoreCase);
             foreach (var words in (string[])[surname, surname.ToUpperInvariant() + "s", surname[..4]])
             {
                 Assert.Contains("Nothing", Seen(searcher, $"/Repository?anywhere={words}&type=vessel-call-record"));

@@ -38,10 +38,10 @@ public static class CleaningSteps
     /// <summary>The kind with a code, or null.</summary>
     public static CleaningKind? Find(string code) => All.FirstOrDefault(k => k.Code == code);
 
-    /// <summary>Compiles steps into one function. Blanks around the value are trimmed first, always. Steps with a <see cref="Fault"/> are passed over.</summary>
+    /// <summary>Compiles steps into one function. Blanks around the value are trimmed first, always. Steps with a <see cref="Finding"/> are passed over.</summary>
     public static Func<string, string> Compile(IReadOnlyList<CleaningStep> steps, Field? field)
     {
-        var repairs = steps.Where(s => Fault(s) is null).Select(s => Find(s.Kind)!.Make(s.Argument, field)).ToArray();
+        var repairs = steps.Where(s => Finding(s) is null).Select(s => Find(s.Kind)!.Make(s.Argument, field)).ToArray();
         return text =>
         {
             // What is no sound Unicode is for the field to refuse; a repair could only make something else of it.
@@ -53,11 +53,11 @@ public static class CleaningSteps
     }
 
     /// <summary>Why a step cannot run, in one sentence; null when it can.</summary>
-    public static string? Fault(CleaningStep step) =>
+    public static string? Finding(CleaningStep step) =>
         Find(step.Kind) is not { } kind ? $"There is no cleaning step “{step.Kind}”."
         : kind.ArgumentLabel is { } label && kind.Code != "read-number" && string.IsNullOrWhiteSpace(step.Argument) ? $"{kind.Title}: {label} is missing."
-        : kind.Code == "read-date" ? DateReading.Fault(step.Argument)
-        : kind.Code == "take-part" ? TextCleaning.PartFault(step.Argument)
-        : kind.Code == "replace" ? TextCleaning.ReplaceFault(step.Argument)
+        : kind.Code == "read-date" ? DateReading.Finding(step.Argument)
+        : kind.Code == "take-part" ? TextCleaning.PartFinding(step.Argument)
+        : kind.Code == "replace" ? TextCleaning.ReplaceFinding(step.Argument)
         : null;
 }

@@ -41,7 +41,7 @@ public static class DateReading
     }
 
     /// <summary>Why formats cannot be used, in one sentence; null when they can.</summary>
-    public static string? Fault(string argument)
+    public static string? Finding(string argument)
     {
         foreach (var part in Split(argument))
             if (part.StartsWith("lang=", StringComparison.Ordinal)) { if (Languages.All(l => l.Code != part[5..])) return $"“{part[5..]}” is not one of the languages {string.Join(", ", Languages.Select(l => l.Code))}."; }

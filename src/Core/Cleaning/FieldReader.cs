@@ -76,7 +76,7 @@ public sealed class FieldReader
     {
         if (_scheme is null) return new FieldValue { Text = text, State = ValueState.Good };
         var compact = CheckScheme.Compact(text);
-        return new FieldValue { Text = _scheme.Fault(compact) is null ? _scheme.Write(compact) : text, State = ValueState.Good };
+        return new FieldValue { Text = _scheme.Problem(compact) is null ? _scheme.Write(compact) : text, State = ValueState.Good };
     }
 
     private FieldValue ReadAmount(string text)

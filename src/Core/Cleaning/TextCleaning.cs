@@ -148,7 +148,7 @@ public static partial class TextCleaning
         };
     }
 
-    internal static string? PartFault(string argument) => Part(argument) is null ? "Write the separator, a blank and the number of the part, such as / 2." : null;
+    internal static string? PartFinding(string argument) => Part(argument) is null ? "Write the separator, a blank and the number of the part, such as / 2." : null;
 
     private static (string Separator, int Number)? Part(string argument)
     {
@@ -166,7 +166,7 @@ public static partial class TextCleaning
     }
 
     /// <summary>A value that is replaced and itself replaces another would give another result the second time.</summary>
-    internal static string? ReplaceFault(string argument)
+    internal static string? ReplaceFinding(string argument)
     {
         var pairs = Pairs(argument);
         if (pairs.Count == 0) return "Write pairs such as N. Quay 1=North Quay 1, separated by |.";

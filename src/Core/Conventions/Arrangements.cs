@@ -26,7 +26,7 @@ internal sealed class Arrangements
     }
 
     /// <summary>The arrangement of a record.</summary>
-    public Arrangement For(ReadOnlySpan<FieldValue> record, Circumstances now, int counter)
+    public Arrangement For(ReadOnlySpan<FieldValue> record, CheckContext now, int counter)
     {
         var mask = 0UL;
         for (var n = 0; n < _optional.Length; n++)
@@ -43,7 +43,7 @@ internal sealed class Arrangements
             .Select(m => Arrange(open.Where((_, i) => (m >> i & 1) == 1).Aggregate(never, (mask, n) => mask | 1UL << n)));
     }
 
-    private static bool IsOut(CompiledPiece compiled, ReadOnlySpan<FieldValue> record, Circumstances now, int counter)
+    private static bool IsOut(CompiledPiece compiled, ReadOnlySpan<FieldValue> record, CheckContext now, int counter)
     {
         var (piece, condition) = (compiled.Piece, compiled.Condition);
         if (condition == CompiledPiece.Never || piece.OnlyWhenTaken && counter == 1) return true;

@@ -81,7 +81,7 @@ public sealed class CompiledConvention
     /// <param name="counter">
     /// Number for counter pieces, from 1. Without a counter piece, 2 and above are appended as <c> (2)</c>, or <c> v2</c> for versions.
     /// </param>
-    public Placement Render(ReadOnlySpan<FieldValue> record, Circumstances now, int counter = 1)
+    public Placement Render(ReadOnlySpan<FieldValue> record, CheckContext now, int counter = 1)
     {
         var place = _rendering.Render(record, now, counter);
         return PathShortening.IsTooLong(place) && Array.Exists(_pieces, p => p.Piece.ShortenTo is not null)
@@ -90,7 +90,7 @@ public sealed class CompiledConvention
     }
 
     /// <summary>The name under which numbers of the counter are kept, for <see cref="Scope"/>.</summary>
-    public string CounterKey(ReadOnlySpan<FieldValue> record, Circumstances now)
+    public string CounterKey(ReadOnlySpan<FieldValue> record, CheckContext now)
     {
         if (Scope == CounterScope.Everywhere) return $"type:{Type.Code}";
         var place = Render(record, now, HasCounter ? 0 : 1);
@@ -98,7 +98,7 @@ public sealed class CompiledConvention
     }
 
     /// <summary>What each piece writes for a record, in order; why a document lands where it does.</summary>
-    public IEnumerable<(string Piece, string Value, string Written)> Explain(FieldValue[] record, Circumstances now, int counter = 1)
+    public IEnumerable<(string Piece, string Value, string Written)> Explain(FieldValue[] record, CheckContext now, int counter = 1)
     {
         foreach (var (at, _, written) in WrittenPieces(record, now, counter))
         {
@@ -117,7 +117,7 @@ public sealed class CompiledConvention
     /// What each piece writes for a record: its position among <see cref="Convention.Pieces"/>, the segment of the path it stands in, from 0,
     /// and its text. Literal text and pieces that are left out are not among them.
     /// </summary>
-    public IEnumerable<(int At, int Segment, string Written)> WrittenPieces(FieldValue[] record, Circumstances now, int counter = 1)
+    public IEnumerable<(int At, int Segment, string Written)> WrittenPieces(FieldValue[] record, CheckContext now, int counter = 1)
     {
         var arrangement = _arrangements.For(record, now, counter);
         var segment = 0;

@@ -5,7 +5,7 @@ using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Conventions;
 
-/// <summary>Looks for flaws in a convention that can be seen without a document.</summary>
+/// <summary>Looks for findings about a convention that can be seen without a document.</summary>
 public static class ConventionCheck
 {
     /// <summary>The findings, folder first.</summary>
@@ -68,7 +68,7 @@ public static class ConventionCheck
                 literal &= pieces[i].Kind == PieceKind.Text;
                 continue;
             }
-            var code = literal && pieces.Count > 0 ? limits.Fault(limits.Clean(segment)) : null;
+            var code = literal && pieces.Count > 0 ? limits.Finding(limits.Clean(segment)) : null;
             if (code is not null)
                 yield return new Finding(code, Level.Must, Messages.Text(code, Vocabularies.CodePoints.First(segment, 24), segment.Length.ToString(), limits.Segment.ToString()), place);
             segment = "";

@@ -140,7 +140,7 @@ public sealed record PathLimits(string Key, string Name)
     /// <summary>The problem code of one finished folder or file name, or null.</summary>
     /// <param name="segment">The name.</param>
     /// <param name="extension">Characters that an extension will add.</param>
-    public string? Fault(ReadOnlySpan<char> segment, int extension = 0) =>
+    public string? Finding(ReadOnlySpan<char> segment, int extension = 0) =>
         segment.Trim(" .").Length == 0 ? segment.Contains('.') ? "path-leaves-root" : "path-segment-empty"
         : NoDeviceNames && IsDevice(segment) ? "path-reserved-name"
         : LengthOf(segment) + extension > Segment ? "path-segment-too-long"
@@ -150,7 +150,7 @@ public sealed record PathLimits(string Key, string Name)
     /// <param name="folder">Folder below the root.</param>
     /// <param name="name">File name without its extension.</param>
     /// <param name="extension">Characters of the extension.</param>
-    public Problem? FaultOf(ReadOnlySpan<char> folder, string name, int extension)
+    public Problem? FindingOf(ReadOnlySpan<char> folder, string name, int extension)
     {
         if (name.Length == 0) return new Problem("path-empty", Level.Must, null);
         var whole = LengthOf(folder) + (folder.Length > 0 ? 1 : 0) + LengthOf(name) + extension;
@@ -158,17 +158,17 @@ public sealed record PathLimits(string Key, string Name)
         while (folder.Length > 0)
         {
             var cut = folder.IndexOf('/');
-            if (SegmentFault(cut < 0 ? folder : folder[..cut], 0) is { } problem) return problem;
+            if (SegmentFinding(cut < 0 ? folder : folder[..cut], 0) is { } problem) return problem;
             if (cut == folder.Length - 1) return new Problem("path-segment-empty", Level.Must, null);
             folder = cut < 0 ? [] : folder[(cut + 1)..];
             depth++;
         }
-        if (SegmentFault(name, extension) is { } wrong) return wrong;
+        if (SegmentFinding(name, extension) is { } wrong) return wrong;
         if (Depth > 0 && depth > Depth) return new Problem("path-too-deep", Level.Must, null, Number(depth), Number(Depth));
         return whole > Whole ? new Problem("path-too-long", Level.Must, null, Number(whole), Number(Whole)) : null;
     }
 
-    private Problem? SegmentFault(ReadOnlySpan<char> segment, int extension) => Fault(segment, extension) is { } code
+    private Problem? SegmentFinding(ReadOnlySpan<char> segment, int extension) => Finding(segment, extension) is { } code
         ? new Problem(code, Level.Must, null, CodePoints.First(segment.ToString(), 24), Number(LengthOf(segment) + extension), Number(Segment))
         : null;
 

@@ -45,7 +45,7 @@ public sealed class PathReader
     /// <summary>Reads a path.</summary>
     /// <param name="path">Folder and name below the root, separated by <c>/</c>, without extension.</param>
     /// <param name="now">What surrounded the document when it was named; system values must agree with it where it knows them.</param>
-    public PathReading Read(string path, Circumstances now)
+    public PathReading Read(string path, CheckContext now)
     {
         if (path.Length > 4095) return PathReading.None;
         foreach (var arrangement in _arrangements)
@@ -79,7 +79,7 @@ public sealed class PathReader
         return number > 1 && stem.Length > 0;
     }
 
-    private sealed class Matcher(PathReader reader, Step[] steps, string path, Circumstances now)
+    private sealed class Matcher(PathReader reader, Step[] steps, string path, CheckContext now)
     {
         private readonly Dictionary<int, string> _texts = [];
         private readonly Dictionary<string, DateParts> _dates = [];
@@ -242,7 +242,7 @@ public sealed class PathReader
             return true;
         }
 
-        private static Circumstances With(Circumstances now, Piece piece, string text) => piece.System switch
+        private static CheckContext With(CheckContext now, Piece piece, string text) => piece.System switch
         {
             SystemValue.Person when now.Person.Length == 0 => now with { Person = text },
             SystemValue.Batch when now.Batch.Length == 0 => now with { Batch = text },

@@ -33,7 +33,7 @@ internal sealed class PathRendering
     public PathLimits Limits => _limits;
 
     /// <summary>The arrangement of a record.</summary>
-    public Arrangement ArrangementOf(ReadOnlySpan<FieldValue> record, Circumstances now, int counter) => _arrangements.For(record, now, counter);
+    public Arrangement ArrangementOf(ReadOnlySpan<FieldValue> record, CheckContext now, int counter) => _arrangements.For(record, now, counter);
 
     /// <summary>Renders a place, shortening nothing by itself.</summary>
     /// <param name="record">Values by field ordinal.</param>
@@ -41,7 +41,7 @@ internal sealed class PathRendering
     /// <param name="counter">Number of the counter.</param>
     /// <param name="caps">Greatest length of each piece's value; null for none.</param>
     /// <param name="lengths">Takes the length of what each piece wrote; null when nobody asks.</param>
-    public Placement Render(ReadOnlySpan<FieldValue> record, Circumstances now, int counter, int[]? caps = null, int[]? lengths = null)
+    public Placement Render(ReadOnlySpan<FieldValue> record, CheckContext now, int counter, int[]? caps = null, int[]? lengths = null)
     {
         Problem? hole = null;
         var arrangement = _arrangements.For(record, now, counter);
@@ -52,11 +52,11 @@ internal sealed class PathRendering
         if (counter > 1 && (!_convention.HasCounter || _convention.Collision == Collision.Version)) Suffix(counter, ref writer);
         var name = writer.Take();
         writer.Dispose();
-        return new Placement(folder, name, hole ?? _limits.FaultOf(folder, name, CompiledConvention.Extension.Length));
+        return new Placement(folder, name, hole ?? _limits.FindingOf(folder, name, CompiledConvention.Extension.Length));
     }
 
     /// <summary>What one piece writes.</summary>
-    public string Written(int at, FieldValue[] record, Circumstances now, int counter)
+    public string Written(int at, FieldValue[] record, CheckContext now, int counter)
     {
         Problem? hole = null;
         var writer = new PathWriter(stackalloc char[256], _limits, _plainCharacters);
@@ -77,7 +77,7 @@ internal sealed class PathRendering
     }
 
     private void Write(
-        Step[] steps, ReadOnlySpan<FieldValue> record, Circumstances now, int counter, ref PathWriter writer, ref Problem? hole, int[]? caps, int[]? lengths)
+        Step[] steps, ReadOnlySpan<FieldValue> record, CheckContext now, int counter, ref PathWriter writer, ref Problem? hole, int[]? caps, int[]? lengths)
     {
         foreach (var (at, literal) in steps)
         {
@@ -93,7 +93,7 @@ internal sealed class PathRendering
         }
     }
 
-    private void WritePiece(int at, ReadOnlySpan<FieldValue> record, Circumstances now, int counter, ref PathWriter writer, ref Problem? hole, int[]? caps)
+    private void WritePiece(int at, ReadOnlySpan<FieldValue> record, CheckContext now, int counter, ref PathWriter writer, ref Problem? hole, int[]? caps)
     {
         var (piece, ordinal) = (_pieces[at].Piece, _pieces[at].Ordinal);
         if (piece.Kind == PieceKind.Counter) writer.Number(counter, piece.Digits ?? 0);

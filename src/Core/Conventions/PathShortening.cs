@@ -15,7 +15,7 @@ internal static class PathShortening
     public static bool IsTooLong(in Placement place) => place.Problem is { Code: WholeTooLong or SegmentTooLong };
 
     /// <summary>Takes from the piece that has most to give, until the place fits or none has any.</summary>
-    public static Placement Shorten(PathRendering rendering, ReadOnlySpan<FieldValue> record, Circumstances now, int counter, Placement place)
+    public static Placement Shorten(PathRendering rendering, ReadOnlySpan<FieldValue> record, CheckContext now, int counter, Placement place)
     {
         var (pieces, limits) = (rendering.Pieces, rendering.Limits);
         var arrangement = rendering.ArrangementOf(record, now, counter);
@@ -47,7 +47,7 @@ internal static class PathShortening
     private static IEnumerable<int> Steps(Arrangement arrangement, Placement place, PathLimits limits)
     {
         var folders = place.Folder.Split('/');
-        var folder = place.Folder.Length == 0 ? -1 : Array.FindIndex(folders, f => limits.Fault(f) is not null);
+        var folder = place.Folder.Length == 0 ? -1 : Array.FindIndex(folders, f => limits.Finding(f) is not null);
         if (folder < 0) return arrangement.Name.Select(s => s.At);
         var depth = 0;
         return [.. arrangement.Folder.Where(s => (s.At < 0 ? ++depth : depth) == folder && s.At >= 0).Select(s => s.At)];

@@ -17,7 +17,7 @@ public static class SystemValues
     public static string NameOf(SystemValue value) => All.First(v => v.Value == value).Name;
 
     /// <summary>Text of a system value; empty when nothing is known.</summary>
-    public static string Text(SystemValue value, Circumstances now) => value switch
+    public static string Text(SystemValue value, CheckContext now) => value switch
     {
         SystemValue.Today => now.Today.ToString(DateForms.Iso, CultureInfo.InvariantCulture),
         SystemValue.Person => now.Person,

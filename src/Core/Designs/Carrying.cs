@@ -47,10 +47,10 @@ public sealed class CompiledCarrying
     private readonly (CarryLine Line, Func<string, string> Clean)[] _lines;
     private readonly HashSet<string> _gone;
 
-    /// <summary>Compiles; lines with a <see cref="Fault"/> are left out.</summary>
+    /// <summary>Compiles; lines with a <see cref="Finding"/> are left out.</summary>
     public CompiledCarrying(IReadOnlyList<CarryLine> lines, DocumentType before, DocumentType after)
     {
-        _lines = [.. lines.Where(l => Fault(l, before, after) is null).Select(l => (l, CleaningSteps.Compile(l.Steps, after.Find(l.Field))))];
+        _lines = [.. lines.Where(l => Finding(l, before, after) is null).Select(l => (l, CleaningSteps.Compile(l.Steps, after.Find(l.Field))))];
         _gone = [.. _lines.SelectMany(l => l.Line.From).Where(k => after.Find(k) is null)];
     }
 
@@ -110,7 +110,7 @@ public sealed class CompiledCarrying
     }
 
     /// <summary>Why a line cannot run, in one sentence; null when it can.</summary>
-    public static string? Fault(CarryLine line, DocumentType before, DocumentType after)
+    public static string? Finding(CarryLine line, DocumentType before, DocumentType after)
     {
         if (after.Find(line.Field) is not { } field) return $"The field “{line.Field}” is not in the draft.";
         if (line.From.Count == 0) return $"{field.Label}: choose the field that its value comes from.";
@@ -122,7 +122,7 @@ public sealed class CompiledCarrying
             if (source.Restricted && !field.Restricted) return $"{field.Label}: {source.Label} is restricted, so what is made of it must be restricted too.";
             if ((source.Kind == FieldKind.Table) != (field.Kind == FieldKind.Table) || (field.Kind == FieldKind.Table && line.How != CarryHow.Whole)) return $"{field.Label}: a table can be carried into a table only, as a whole.";
         }
-        return line.Steps.Select(CleaningSteps.Fault).FirstOrDefault(f => f is not null) is { } fault ? $"{field.Label}: {fault}" : null;
+        return line.Steps.Select(CleaningSteps.Finding).FirstOrDefault(f => f is not null) is { } finding ? $"{field.Label}: {finding}" : null;
     }
 
     /// <summary>A line as a sentence.</summary>

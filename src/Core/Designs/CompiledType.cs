@@ -17,7 +17,7 @@ public sealed class CompiledType
     private readonly Check[] _checks;
     private readonly (int Ordinal, Check[] Checks)[] _rows;
     private readonly FieldReader[] _readers;
-    private readonly (int Ordinal, Func<FieldValue[], Circumstances, string?> Text)[] _defaults;
+    private readonly (int Ordinal, Func<FieldValue[], CheckContext, string?> Text)[] _defaults;
     private readonly Dictionary<string, int> _ordinals;
 
     /// <summary>The design this was compiled from, inherited parts included.</summary>
@@ -35,7 +35,7 @@ public sealed class CompiledType
     /// <summary>What the rules were compiled with.</summary>
     public RuleScope Scope { get; }
 
-    /// <summary>Compiles a design. Rules with a <see cref="RuleKinds.Fault"/> are left out; publishing refuses them.</summary>
+    /// <summary>Compiles a design. Rules with a <see cref="RuleKinds.Finding"/> are left out; publishing refuses them.</summary>
     /// <param name="type">The design, resolved by <see cref="Inheritance"/>.</param>
     /// <param name="vocabularies">Vocabularies by key; a term field whose vocabulary is missing accepts nothing.</param>
     /// <param name="tables">Reference tables by key.</param>
@@ -47,7 +47,7 @@ public sealed class CompiledType
         _readers = [.. fields.Select(f => new FieldReader(f, vocabularies))];
         _ordinals = new Dictionary<string, int>(StringComparer.Ordinal);
         for (var i = 0; i < fields.Count; i++) _ordinals.TryAdd(fields[i].Key, i);
-        var sound = type.Rules.Where(r => RuleKinds.Fault(r, type) is null).ToList();
+        var sound = type.Rules.Where(r => RuleKinds.Finding(r, type) is null).ToList();
         _checks =
         [
             .. _readers.SelectMany((r, i) => FieldChecks.Of(r, i, Scope)),
@@ -85,10 +85,10 @@ public sealed class CompiledType
         new(_readers, Type.Fillings.SelectMany(f => f.Targets.Values).ToHashSet(StringComparer.Ordinal), record, evidence);
 
     /// <inheritdoc cref="FieldChecks.Alone"/>
-    public Func<string, Problem?> Alone(int ordinal, Circumstances now) => FieldChecks.Alone(_readers[ordinal], ordinal, Scope, now);
+    public Func<string, Problem?> Alone(int ordinal, CheckContext now) => FieldChecks.Alone(_readers[ordinal], ordinal, Scope, now);
 
     /// <summary>Cleans and reads texts into values, taking defaults where there is no text; computed defaults last, in field order.</summary>
-    public void Parse(ReadOnlySpan<string?> texts, FieldValue[] values, Circumstances now)
+    public void Parse(ReadOnlySpan<string?> texts, FieldValue[] values, CheckContext now)
     {
         for (var i = 0; i < _readers.Length; i++) values[i] = _readers[i].Read(texts[i]);
         if (Fillings.Any) Fillings.Fill(values, (ordinal, cell) => _readers[ordinal].Read(cell));
@@ -97,7 +97,7 @@ public sealed class CompiledType
     }
 
     /// <summary>Cleans and reads texts into a record of its own; see <see cref="Parse"/>.</summary>
-    public FieldValue[] Read(ReadOnlySpan<string?> texts, Circumstances now)
+    public FieldValue[] Read(ReadOnlySpan<string?> texts, CheckContext now)
     {
         var values = new FieldValue[Width];
         Parse(texts, values, now);
@@ -120,7 +120,7 @@ public sealed class CompiledType
     }
 
     /// <summary>
-    /// The unique combinations that a record has, by rule, also of rules that do not apply to it now: by another door, or on another day, they
+    /// The unique combinations that a record has, by rule, also of rules that do not apply to it now: by another channel, or on another day, they
     /// may. Whoever asks for duplicates asks <see cref="UniqueTogether.Applies"/> of both records.
     /// </summary>
     public IEnumerable<(string RuleId, string Key)> UniqueKeys(FieldValue[] values)
@@ -130,7 +130,7 @@ public sealed class CompiledType
     }
 
     /// <summary>What does not hold for a record, fields first, then rules, then table rows. Lazily: the caller decides how many it wants.</summary>
-    public IEnumerable<Problem> Problems(FieldValue[] record, Circumstances now)
+    public IEnumerable<Problem> Problems(FieldValue[] record, CheckContext now)
     {
         foreach (var check in _checks)
             if (check(record, now) is { } problem) yield return problem;
@@ -138,7 +138,7 @@ public sealed class CompiledType
     }
 
     /// <summary>Appends what does not hold; for callers that judge millions of records with one list.</summary>
-    public void CollectProblems(FieldValue[] record, Circumstances now, List<Problem> into)
+    public void CollectProblems(FieldValue[] record, CheckContext now, List<Problem> into)
     {
         foreach (var check in _checks)
             if (check(record, now) is { } problem) into.Add(problem);
@@ -146,7 +146,7 @@ public sealed class CompiledType
     }
 
     /// <summary>Reads and judges one record on its own, and names its place.</summary>
-    public Judgement Judge(ReadOnlySpan<string?> texts, Circumstances now)
+    public Judgement Judge(ReadOnlySpan<string?> texts, CheckContext now)
     {
         var values = Read(texts, now);
         var problems = new List<Problem>();
@@ -155,7 +155,7 @@ public sealed class CompiledType
         return new Judgement(values, problems, placement, now);
     }
 
-    private IEnumerable<Problem> RowProblems(FieldValue[] record, Circumstances now)
+    private IEnumerable<Problem> RowProblems(FieldValue[] record, CheckContext now)
     {
         foreach (var (ordinal, checks) in _rows)
         {
@@ -166,7 +166,7 @@ public sealed class CompiledType
         }
     }
 
-    private Func<FieldValue[], Circumstances, string?>? Default(Field field)
+    private Func<FieldValue[], CheckContext, string?>? Default(Field field)
     {
         var given = field.Default;
         switch (field.DefaultFrom)
@@ -186,7 +186,7 @@ public sealed class CompiledType
 /// <param name="Problems">What does not hold.</param>
 /// <param name="Placement">Folder and name, or why there is none.</param>
 /// <param name="Now">What surrounded it.</param>
-public sealed record Judgement(FieldValue[] Values, IReadOnlyList<Problem> Problems, Placement Placement, Circumstances Now)
+public sealed record Judgement(FieldValue[] Values, IReadOnlyList<Problem> Problems, Placement Placement, CheckContext Now)
 {
     /// <summary>Problems of the record and of its path.</summary>
     public IEnumerable<Problem> All => Placement.Problem is { } p ? Problems.Append(p) : Problems;

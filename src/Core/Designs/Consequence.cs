@@ -86,7 +86,7 @@ public sealed class ConsequenceJudge
     /// <param name="now">What surrounds it.</param>
     /// <param name="title">What it is called.</param>
     /// <returns>What happens to it, the cause, and its path before and after.</returns>
-    public (Effect Effect, string Cause, string Before, string After) Judge(Circumstances now, string title)
+    public (Effect Effect, string Cause, string Before, string After) Judge(CheckContext now, string title)
     {
         _looked++;
         var old = Verdict(_before, OldTexts, _old, _oldProblems, now, out var from);
@@ -122,7 +122,7 @@ public sealed class ConsequenceJudge
         : problem.Code.StartsWith("path-", StringComparison.Ordinal) && (_causes.GetValueOrDefault("folder") ?? _causes.GetValueOrDefault("name")) is { } byPath ? byPath
         : $"{problem.Code}: {(problem.Rule is { } r && _after.Type.Rules.FirstOrDefault(x => x.Id == r) is { } broken ? RuleKinds.Sentence(broken, _after.Type) : problem.Field is { } f ? _after.Type.LabelOf(f) : problem.Message)}";
 
-    private static Problem? Verdict(CompiledType type, string?[] texts, FieldValue[] values, List<Problem> problems, Circumstances now, out string path)
+    private static Problem? Verdict(CompiledType type, string?[] texts, FieldValue[] values, List<Problem> problems, CheckContext now, out string path)
     {
         problems.Clear();
         type.Parse(texts, values, now);

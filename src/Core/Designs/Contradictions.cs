@@ -7,7 +7,7 @@ namespace ClearLexicon.Core.Designs;
 
 /// <summary>
 /// What can never hold. Ranges and comparisons of numbers, dates and text lengths are difference constraints
-/// <c>x − y ≤ c</c>; they have no solution exactly when some of them add up, round a circle, to less than nothing.
+/// <c>x − y ≤ c</c>; they have no solution exactly when some of them add up, round a cycle, to less than nothing.
 /// </summary>
 internal static class Contradictions
 {
@@ -40,19 +40,19 @@ internal static class Contradictions
                 }
             if (changed is null) return null;
         }
-        // Going back far enough stands on the circle; going on round it names its bounds.
+        // Going back far enough stands on the cycle; going on round it names its bounds.
         for (var i = 0; i < names.Count; i++) changed = by[changed!].Y;
-        var circle = new List<Bound>();
+        var cycle = new List<Bound>();
         for (var at = changed!; ; at = by[at].Y)
         {
-            circle.Add(by[at]);
+            cycle.Add(by[at]);
             if (by[at].Y == changed) break;
         }
-        var says = circle.Select(b => b.Says).Distinct(StringComparer.Ordinal).ToList();
+        var says = cycle.Select(b => b.Says).Distinct(StringComparer.Ordinal).ToList();
         // A single field whose own least is above its greatest is said elsewhere.
-        if (circle.All(b => b.Place.StartsWith("field ", StringComparison.Ordinal)) && circle.Select(b => b.Place).Distinct().Count() == 1) return null;
+        if (cycle.All(b => b.Place.StartsWith("field ", StringComparison.Ordinal)) && cycle.Select(b => b.Place).Distinct().Count() == 1) return null;
         // The repair is likeliest at the rule that came last.
-        var place = type.Rules.LastOrDefault(r => circle.Any(b => b.Place == r.Id))?.Id ?? circle[^1].Place[6..];
+        var place = type.Rules.LastOrDefault(r => cycle.Any(b => b.Place == r.Id))?.Id ?? cycle[^1].Place[6..];
         return (place, says);
     }
 
@@ -73,7 +73,7 @@ internal static class Contradictions
 
     private static IEnumerable<Bound> Rules(DocumentType type, DateOnly today)
     {
-        foreach (var rule in type.Rules.Where(r => r is { Level: Level.Must, When: null or { Comparisons.Count: 0 } } && RuleKinds.Fault(r, type) is null))
+        foreach (var rule in type.Rules.Where(r => r is { Level: Level.Must, When: null or { Comparisons.Count: 0 } } && RuleKinds.Finding(r, type) is null))
         {
             var says = RuleKinds.Sentence(rule, type);
             var field = type.Find(rule["field"]);

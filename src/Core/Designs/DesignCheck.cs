@@ -14,9 +14,9 @@ namespace ClearLexicon.Core.Designs;
 /// <param name="Vocabularies">Vocabularies by key.</param>
 /// <param name="Tables">Reference tables by key.</param>
 /// <param name="Find">Gives the draft of a type or group by code, or null.</param>
-/// <param name="Now">Circumstances for running examples.</param>
+/// <param name="Now">CheckContext for running examples.</param>
 public sealed record DesignSurroundings(
-    IReadOnlyDictionary<string, VocabularyIndex> Vocabularies, IReadOnlyDictionary<string, ReferenceTable> Tables, Func<string, DocumentType?> Find, Circumstances Now)
+    IReadOnlyDictionary<string, VocabularyIndex> Vocabularies, IReadOnlyDictionary<string, ReferenceTable> Tables, Func<string, DocumentType?> Find, CheckContext Now)
 {
     /// <summary>All readers.</summary>
     public IReadOnlyList<Reader> Readers { get; init; } = [];
@@ -32,7 +32,7 @@ public sealed record DesignSurroundings(
 
     /// <summary>A type alone with its vocabularies.</summary>
     public static DesignSurroundings Alone(IReadOnlyDictionary<string, VocabularyIndex> vocabularies) =>
-        new(vocabularies, RuleScope.NoTables, static _ => null, new Circumstances(new DateOnly(2024, 3, 5), Door.Desk));
+        new(vocabularies, RuleScope.NoTables, static _ => null, new CheckContext(new DateOnly(2024, 3, 5), EntryChannel.Desk));
 }
 
 /// <summary>Findings about a whole document type; must-findings block publishing.</summary>
@@ -49,24 +49,24 @@ public static partial class DesignCheck
     /// <param name="around">What it may refer to.</param>
     public static IEnumerable<Finding> Findings(DocumentType own, DesignSurroundings around)
     {
-        foreach (var (place, text) in Inheritance.Faults(own, around.Find)) yield return new Finding("inheritance", Level.Must, text, place);
+        foreach (var (place, text) in Inheritance.Findings(own, around.Find)) yield return new Finding("inheritance", Level.Must, text, place);
         var type = Inheritance.Resolve(own, around.Find);
         if (type.Fields.Count == 0) yield return new Finding("no-fields", Level.Must, $"The {(own.IsGroup ? "field group" : "document type")} has no fields yet.", "fields");
         var compiled = new CompiledType(type, around.Vocabularies, around.Tables);
         for (var i = 0; i < type.Fields.Count; i++)
         {
             var field = type.Fields[i];
-            foreach (var (code, text) in FieldFaults(field, type, around)) yield return new Finding(code, Level.Must, $"{field.Label}: {text}", field.Key);
-            foreach (var (code, text) in ValueFaults(field, i, compiled, around.Now)) yield return new Finding(code, Level.Must, $"{field.Label}: {text}", field.Key);
+            foreach (var (code, text) in FieldFindings(field, type, around)) yield return new Finding(code, Level.Must, $"{field.Label}: {text}", field.Key);
+            foreach (var (code, text) in ValueFindings(field, i, compiled, around.Now)) yield return new Finding(code, Level.Must, $"{field.Label}: {text}", field.Key);
             foreach (var (code, text) in RestrictedSources(field, type)) yield return new Finding(code, Level.Must, $"{field.Label}: {text}", field.Key);
             foreach (var unknown in UnknownTerms(field.RequiredWhen, type, around)) yield return unknown with { Place = field.Key };
             if (field.Kind == FieldKind.Text && NestedRepeat().IsMatch(field.Pattern ?? ""))
                 yield return new Finding("field-pattern-nested", Level.Should, $"{field.Label}: the pattern “{field.Pattern}” repeats a repetition. It is checked safely, but a simpler one says the same.", field.Key);
         }
         foreach (var finding in RuleFindings(type, compiled, around)) yield return finding;
-        foreach (var finding in DesignFlaws.Of(compiled, around)) yield return finding;
+        foreach (var finding in WholeDesignCheck.Of(compiled, around)) yield return finding;
         foreach (var filling in type.Fillings)
-            if (FillingFault(filling, type, around.Tables) is { } fault) yield return new Finding("filling", Level.Must, fault, "fillings");
+            if (FillingFinding(filling, type, around.Tables) is { } finding) yield return new Finding("filling", Level.Must, finding, "fillings");
         if (own.IsGroup) yield break;
         foreach (var finding in ConventionCheck.Findings(type.Convention, type)) yield return finding;
     }
@@ -87,8 +87,8 @@ public static partial class DesignCheck
     {
         foreach (var rule in type.Rules)
         {
-            if (RuleKinds.Fault(rule, type) is { } fault) { yield return new Finding("rule-fault", Level.Must, fault, rule.Id); continue; }
-            if (rule.Kind == InTable.Kind && TableFault(rule["table"], [.. InTable.Pairs(rule["keys"]).Concat(InTable.Pairs(rule["agrees"])).Select(p => p.Column)], around.Tables) is { } lacks)
+            if (RuleKinds.Finding(rule, type) is { } finding) { yield return new Finding("rule-fault", Level.Must, finding, rule.Id); continue; }
+            if (rule.Kind == InTable.Kind && TableFinding(rule["table"], [.. InTable.Pairs(rule["keys"]).Concat(InTable.Pairs(rule["agrees"])).Select(p => p.Column)], around.Tables) is { } lacks)
                 yield return new Finding("rule-fault", Level.Must, lacks, rule.Id);
             if (rule.Kind == TermIn.Kind && rule["branch"] is { Length: > 0 } branch && type.Find(rule["field"])?.Vocabulary is { } v && around.Vocabularies.GetValueOrDefault(v)?.IndexOfAny(branch) is null or < 0)
                 yield return new Finding("rule-fault", Level.Must, $"The vocabulary has no term “{branch}” for the branch.", rule.Id);
@@ -115,7 +115,7 @@ public static partial class DesignCheck
         example.Record.Count == 0 ? "with nothing filled" : string.Join(", ", example.Record.Select(p => $"{type.LabelOf(p.Key)} “{p.Value}”"));
 
     /// <summary>What is wrong with one field, each as a code and a sentence.</summary>
-    public static IEnumerable<(string Code, string Text)> FieldFaults(Field field, DocumentType type, DesignSurroundings around)
+    public static IEnumerable<(string Code, string Text)> FieldFindings(Field field, DocumentType type, DesignSurroundings around)
     {
         if (!KeyForm().IsMatch(field.Key)) yield return ("field-key", $"the key “{field.Key}” must be lower-case letters, digits and dashes, beginning with a letter.");
         if (type.Fields.Count(f => f.Key == field.Key) > 1) yield return ("field-key-twice", $"the key “{field.Key}” stands twice.");
@@ -127,20 +127,20 @@ public static partial class DesignCheck
         if (field.Kind == FieldKind.Text && field.Pattern is { Length: > 0 } pattern && !SafePattern.TryWhole(pattern, out _, out var problem))
             yield return ("field-pattern", problem!);
         if (field.MinLength > field.MaxLength) yield return ("field-lengths", $"no text has at least {field.MinLength} and at most {field.MaxLength} characters.");
-        foreach (var fault in RangeFaults(field)) yield return fault;
+        foreach (var finding in RangeFindings(field)) yield return finding;
         if (field.Kind == FieldKind.Identifier && CheckSchemes.Find(field.Scheme) is null)
             yield return ("field-scheme", field.Scheme?.StartsWith(CheckSchemes.House, StringComparison.Ordinal) == true && !HouseScheme.TryParse(field.Scheme[CheckSchemes.House.Length..], out _, out var why) ? why! : "choose the check-digit scheme.");
         foreach (var currency in field.Currencies ?? [])
             if (Currencies.PlacesOf(currency) is null) yield return ("field-currency", $"“{currency}” is not a currency code of ISO 4217.");
-        if (field.RequiredWhen?.Fault(type) is { } wrong) yield return ("field-condition", wrong);
+        if (field.RequiredWhen?.Finding(type) is { } wrong) yield return ("field-condition", wrong);
         foreach (var step in field.Cleaning ?? [])
-            if (CleaningSteps.Fault(step) is { } stepFault) yield return ("field-cleaning", stepFault);
+            if (CleaningSteps.Finding(step) is { } stepFinding) yield return ("field-cleaning", stepFinding);
         if (field.Standard is { } standard && StandardTerms.Find(standard) is null) yield return ("field-standard", $"“{standard}” is not a Dublin Core term.");
         if (field.Kind == FieldKind.Table)
-            foreach (var fault in TableFaults(field, around)) yield return fault;
+            foreach (var finding in TableFindings(field, around)) yield return finding;
     }
 
-    private static IEnumerable<(string, string)> TableFaults(Field field, DesignSurroundings around)
+    private static IEnumerable<(string, string)> TableFindings(Field field, DesignSurroundings around)
     {
         if (field.Columns is not { Count: > 0 } columns) { yield return ("field-columns", "a table needs at least one column."); yield break; }
         if (columns.Count > MostColumns) yield return ("field-columns", $"a table has {MostColumns} columns at most.");
@@ -149,13 +149,13 @@ public static partial class DesignCheck
         {
             if (column.Restricted) yield return ("field-columns", $"{column.Label}: restrict the whole table, not one of its columns.");
             if (column.Kind == FieldKind.Table) yield return ("field-columns", $"{column.Label}: a column cannot be a table itself.");
-            foreach (var (code, text) in FieldFaults(column, row, around)) yield return (code, $"column {column.Label}: {text}");
+            foreach (var (code, text) in FieldFindings(column, row, around)) yield return (code, $"column {column.Label}: {text}");
         }
         foreach (var rule in row.Rules)
-            if (RuleKinds.Fault(rule, row) is { } fault) yield return ("rule-fault", fault);
+            if (RuleKinds.Finding(rule, row) is { } finding) yield return ("rule-fault", finding);
     }
 
-    private static IEnumerable<(string, string)> RangeFaults(Field field)
+    private static IEnumerable<(string, string)> RangeFindings(Field field)
     {
         if (field.Kind is not (FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount or FieldKind.Date)) yield break;
         var kind = field.Kind == FieldKind.Amount ? FieldKind.Decimal : field.Kind;
@@ -167,7 +167,7 @@ public static partial class DesignCheck
     }
 
     // The field's own checks are the judge of its default and its example.
-    private static IEnumerable<(string, string)> ValueFaults(Field field, int ordinal, CompiledType compiled, Circumstances now)
+    private static IEnumerable<(string, string)> ValueFindings(Field field, int ordinal, CompiledType compiled, CheckContext now)
     {
         if (field.DefaultFrom == DefaultSource.Formula && field.Default is { Length: > 0 } formula && !CompiledFormula.TryCompile(formula, compiled.Type, out _, out var problem)) yield return ("field-default", problem!);
         if (field.DefaultFrom is DefaultSource.Today && field.Kind != FieldKind.Date) yield return ("field-default", "only a date can be filled with the current date.");
@@ -179,15 +179,15 @@ public static partial class DesignCheck
         }
     }
 
-    private static string? FillingFault(Filling filling, DocumentType type, IReadOnlyDictionary<string, ReferenceTable> tables)
+    private static string? FillingFinding(Filling filling, DocumentType type, IReadOnlyDictionary<string, ReferenceTable> tables)
     {
         foreach (var key in filling.Keys.Values.Concat(filling.Targets.Values))
             if (type.Find(key) is null) return $"Filling from {filling.Table}: the field “{key}” is no longer in this document type.";
         if (filling.Keys.Count == 0 || filling.Targets.Count == 0) return $"Filling from {filling.Table}: choose at least one key and one field to fill.";
-        return TableFault(filling.Table, [.. filling.Keys.Keys.Concat(filling.Targets.Keys)], tables);
+        return TableFinding(filling.Table, [.. filling.Keys.Keys.Concat(filling.Targets.Keys)], tables);
     }
 
-    private static string? TableFault(string key, string[] columns, IReadOnlyDictionary<string, ReferenceTable> tables)
+    private static string? TableFinding(string key, string[] columns, IReadOnlyDictionary<string, ReferenceTable> tables)
     {
         if (tables.GetValueOrDefault(key) is not { } table) return $"There is no reference table “{key}”.";
         return columns.FirstOrDefault(c => table.ColumnOf(c) < 0) is { } missing ? $"The reference table {table.Name} has no column “{missing}”; it has {string.Join(", ", table.Columns)}." : null;

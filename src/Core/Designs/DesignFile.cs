@@ -40,7 +40,7 @@ public sealed record DesignFile(
     /// <summary>Newest version of the format.</summary>
     public const int NewestVersion = 1;
 
-    /// <summary>Types in an order in which each comes after what it takes parts of; those in a circle come last.</summary>
+    /// <summary>Types in an order in which each comes after what it takes parts of; those in a cycle come last.</summary>
     public IEnumerable<TypeInFile> InOrder()
     {
         var waiting = Types.ToList();

@@ -56,7 +56,7 @@ public sealed record Tightening(string Field)
     };
 
     /// <summary>Why this would loosen a field, in one sentence; null when it narrows it.</summary>
-    public string? Fault(Field field)
+    public string? Finding(Field field)
     {
         if (MinLength < field.MinLength) return $"{field.Label} already needs at least {field.MinLength} characters; {MinLength} would loosen it.";
         if (MaxLength > field.MaxLength) return $"{field.Label} may already have {field.MaxLength} characters at most; {MaxLength} would loosen it.";
@@ -109,8 +109,8 @@ public static class Inheritance
         };
     }
 
-    /// <summary>Faults of a type's inheritance, each with the key it is about.</summary>
-    public static IEnumerable<(string Place, string Text)> Faults(DocumentType type, Func<string, DocumentType?> find)
+    /// <summary>Findings of a type's inheritance, each with the key it is about.</summary>
+    public static IEnumerable<(string Place, string Text)> Findings(DocumentType type, Func<string, DocumentType?> find)
     {
         var seen = new HashSet<string>(StringComparer.Ordinal) { type.Code };
         for (var (at, depth) = (type, 0); at.Refines is { } code; depth++)
@@ -126,7 +126,7 @@ public static class Inheritance
         foreach (var tightening in type.Tightened)
         {
             if (bare.Fields.FirstOrDefault(f => f.Key == tightening.Field && f.From is not null) is not { } field) yield return (tightening.Field, $"“{tightening.Field}” is tightened, but no longer inherited.");
-            else if (tightening.Fault(field) is { } fault) yield return (field.Key, fault);
+            else if (tightening.Finding(field) is { } finding) yield return (field.Key, finding);
         }
     }
 

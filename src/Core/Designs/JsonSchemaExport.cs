@@ -42,10 +42,10 @@ public static class JsonSchemaExport
             // A default may fill what a record lacks.
             var filled = field.DefaultFrom != DefaultSource.Constant || !string.IsNullOrEmpty(field.Default);
             if (field.Required && (given || !filled)) required.Add(field.Key);
-            if (!field.Required && field.RequiredWhen is { Comparisons.Count: > 0 } when && !filled && when.Fault(scope.Type) is null && If(when, new JsonObject { ["required"] = new JsonArray(field.Key) }, scope) is { } conditional) said.Add(conditional);
+            if (!field.Required && field.RequiredWhen is { Comparisons.Count: > 0 } when && !filled && when.Finding(scope.Type) is null && If(when, new JsonObject { ["required"] = new JsonArray(field.Key) }, scope) is { } conditional) said.Add(conditional);
             else if (field.RequiredWhen is not null) unsaid.Add($"{field.Label} is required when {field.RequiredWhen.InWords(scope.Type)}");
         }
-        foreach (var rule in rules.Where(r => RuleKinds.Fault(r, scope.Type) is null))
+        foreach (var rule in rules.Where(r => RuleKinds.Finding(r, scope.Type) is null))
         {
             var sub = rule.Level == Level.Must ? RuleKinds.Find(rule.Kind)!.ToJsonSchema(rule, scope) : null;
             if (sub is not null && rule.When is { Comparisons.Count: > 0 } when) sub = If(when, sub, scope);

@@ -61,7 +61,7 @@ public static class PastedFields
             return As(field with { Kind = FieldKind.Date, Cleaning = [new CleaningStep("read-date", formats[0])] }, both ? "Every value is a date; day before month was taken, but month before day fits as well: check this." : $"Every value is a date written {formats[0]}.");
         }
         foreach (var scheme in CheckSchemes.All.Where(s => s.Code is "iban" or "imo" or "container" or "lei" or "isin" or "issn" or "isbn-13" or "orcid" or "eu-vat"))
-            if (values.Count >= 2 && values.All(v => scheme.Fault(v) is null)) return As(field with { Kind = FieldKind.Identifier, Scheme = scheme.Code }, $"Every value passes the check digit of {scheme.Name}.");
+            if (values.Count >= 2 && values.All(v => scheme.Problem(v) is null)) return As(field with { Kind = FieldKind.Identifier, Scheme = scheme.Code }, $"Every value passes the check digit of {scheme.Name}.");
         if (values.All(v => v.Length > 4 && char.IsAsciiLetter(v[^1]) && Currencies.PlacesOf(v[^3..]) is not null && FieldParsing.Parse(FieldKind.Decimal, v[..^3].Trim(), null).IsGood))
             return As(field with { Kind = FieldKind.Amount, Currencies = [.. values.Select(v => v[^3..]).Distinct()] }, "Every value is an amount with its currency.");
         if (values.All(v => FieldParsing.Parse(FieldKind.WholeNumber, v, null).IsGood && (v.Length == 1 || v[0] != '0'))) return As(field with { Kind = FieldKind.WholeNumber }, "Every value is a whole number.");

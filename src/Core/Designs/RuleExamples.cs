@@ -14,10 +14,10 @@ public sealed record ExampleOutcome(RuleExample Example, bool Holds, Problem? Fo
 public static class RuleExamples
 {
     /// <summary>Runs all examples of a rule.</summary>
-    /// <param name="rule">A rule without <see cref="RuleKinds.Fault"/>.</param>
+    /// <param name="rule">A rule without <see cref="RuleKinds.Finding"/>.</param>
     /// <param name="type">Its type, compiled.</param>
-    /// <param name="now">Circumstances to judge in.</param>
-    public static IEnumerable<ExampleOutcome> Run(Rule rule, CompiledType type, Circumstances now)
+    /// <param name="now">CheckContext to judge in.</param>
+    public static IEnumerable<ExampleOutcome> Run(Rule rule, CompiledType type, CheckContext now)
     {
         if (rule.Examples.Count == 0 || RuleKinds.Compile(rule, type.Scope) is not { } check) yield break;
         foreach (var example in rule.Examples)
@@ -27,12 +27,12 @@ public static class RuleExamples
         }
     }
 
-    /// <summary>Suggests examples from the rule's own borders and from records that exist; each is judged, so it says what is so today.</summary>
-    /// <param name="rule">A rule without <see cref="RuleKinds.Fault"/>.</param>
+    /// <summary>Suggests examples from the rule's own boundary values and from records that exist; each is judged, so it says what is so today.</summary>
+    /// <param name="rule">A rule without <see cref="RuleKinds.Finding"/>.</param>
     /// <param name="type">Its type, compiled.</param>
     /// <param name="filed">Texts of records that exist, by field key.</param>
-    /// <param name="now">Circumstances to judge in.</param>
-    public static IReadOnlyList<RuleExample> Suggest(Rule rule, CompiledType type, IEnumerable<IReadOnlyDictionary<string, string>> filed, Circumstances now)
+    /// <param name="now">CheckContext to judge in.</param>
+    public static IReadOnlyList<RuleExample> Suggest(Rule rule, CompiledType type, IEnumerable<IReadOnlyDictionary<string, string>> filed, CheckContext now)
     {
         if (RuleKinds.Compile(rule, type.Scope) is not { } check) return [];
         var named = Fields(rule, type.Type).ToHashSet(StringComparer.Ordinal);
@@ -42,7 +42,7 @@ public static class RuleExamples
             if (comparison.Operator is Operator.Is or Operator.AtLeast or Operator.AtMost && type.OrdinalOf(comparison.Subject) >= 0) plain[comparison.Subject] = comparison.Value;
 
         var candidates = new List<IReadOnlyDictionary<string, string>>();
-        foreach (var (field, text) in RuleKinds.Find(rule.Kind)!.Borders(rule, type.Scope)) candidates.Add(new Dictionary<string, string>(plain, StringComparer.Ordinal) { [field] = text });
+        foreach (var (field, text) in RuleKinds.Find(rule.Kind)!.BoundaryValues(rule, type.Scope)) candidates.Add(new Dictionary<string, string>(plain, StringComparer.Ordinal) { [field] = text });
         var conditional = rule.When?.Comparisons.Select(c => c.Subject).ToHashSet(StringComparer.Ordinal) ?? [];
         candidates.Add(plain.Where(p => conditional.Contains(p.Key)).ToDictionary(StringComparer.Ordinal));
         foreach (var key in named)
@@ -78,7 +78,7 @@ public static class RuleExamples
 
     private static bool Same(IReadOnlyDictionary<string, string> a, IReadOnlyDictionary<string, string> b) => a.Count == b.Count && a.All(p => b.GetValueOrDefault(p.Key) == p.Value);
 
-    private static FieldValue[] Read(IReadOnlyDictionary<string, string> record, CompiledType type, Circumstances now)
+    private static FieldValue[] Read(IReadOnlyDictionary<string, string> record, CompiledType type, CheckContext now)
     {
         var values = new FieldValue[type.Width];
         for (var i = 0; i < values.Length; i++) values[i] = type.ReaderOf(i).Read(record.GetValueOrDefault(type.Type.Fields[i].Key));

@@ -55,7 +55,7 @@ public enum Operator
 }
 
 /// <summary>One comparison.</summary>
-/// <param name="Subject">Key of a field, or one of <see cref="Condition.SubType"/>, <see cref="Condition.Role"/>, <see cref="Condition.Door"/>.</param>
+/// <param name="Subject">Key of a field, or one of <see cref="Condition.SubType"/>, <see cref="Condition.Role"/>, <see cref="Condition.Channel"/>.</param>
 /// <param name="Operator">How it is compared.</param>
 /// <param name="Value">With what.</param>
 public sealed record Comparison(string Subject, Operator Operator, string Value = "");
@@ -73,7 +73,7 @@ public sealed record Condition(Joined Match, IReadOnlyList<Comparison> Compariso
     public const string Role = "@role";
 
     /// <summary>Subject: by which way the record comes.</summary>
-    public const string Door = "@door";
+    public const string Channel = "@door";
 
     /// <summary>Every comparison holds.</summary>
     public static Condition When(string subject, Operator how, string value = "") => new(Joined.All, [new Comparison(subject, how, value)]);
@@ -86,7 +86,7 @@ public sealed record Condition(Joined Match, IReadOnlyList<Comparison> Compariso
     }
 
     /// <summary>A subject in words.</summary>
-    public static string SubjectName(string subject, TypeFields type) => subject switch { SubType => "the sub-type", Role => "the person’s role", Door => "the way in", _ => type.LabelOf(subject) };
+    public static string SubjectName(string subject, TypeFields type) => subject switch { SubType => "the sub-type", Role => "the person’s role", Channel => "the way in", _ => type.LabelOf(subject) };
 
     /// <summary>An operator in words.</summary>
     public static string OperatorName(Operator how) => how switch
@@ -105,11 +105,11 @@ public sealed record Condition(Joined Match, IReadOnlyList<Comparison> Compariso
     };
 
     /// <summary>Why it cannot be compiled for a type, in one sentence; null when it can.</summary>
-    public string? Fault(TypeFields type)
+    public string? Finding(TypeFields type)
     {
         foreach (var c in Comparisons)
         {
-            if (c.Subject is SubType or Role or Door) { if (c.Operator is not (Operator.Is or Operator.IsNot or Operator.OneOf)) return $"{SubjectName(c.Subject, type)} can only be compared with is, is not and is one of."; continue; }
+            if (c.Subject is SubType or Role or Channel) { if (c.Operator is not (Operator.Is or Operator.IsNot or Operator.OneOf)) return $"{SubjectName(c.Subject, type)} can only be compared with is, is not and is one of."; continue; }
             if (type.Find(c.Subject) is not { } field) return $"The condition names the field “{c.Subject}”, which is no longer in this document type.";
             if (c.Operator is Operator.IsEmpty or Operator.IsFilled) continue;
             if (c.Value.Length == 0) return $"The condition on {field.Label} lacks the value to compare with.";

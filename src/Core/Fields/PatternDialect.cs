@@ -101,7 +101,7 @@ public sealed record PatternDialect(string Net, string? Ecma, string? Problem)
             case 'e': writer.Each(@"\e", @"\x1B"); break;
             case 't' or 'n' or 'r' or 'f' or 'v': writer.Both($"\\{c}"); break;
             case 'x' or 'u' or 'c': writer.Both($"\\{c}"); break;
-            // Word borders, references and whatever else .NET alone understands so.
+            // Word boundaries, references and whatever else .NET alone understands so.
             case var _ when char.IsAsciiLetterOrDigit(c): writer.Each($"\\{c}", null); break;
             case var _ when char.IsHighSurrogate(c): writer.Each($"(?:{pattern.AsSpan(i, 2)})", pattern.Substring(i, 2)); i++; break;
             default: writer.Each($"\\{c}", EcmaSyntax.Contains(c) ? $"\\{c}" : c.ToString()); break;

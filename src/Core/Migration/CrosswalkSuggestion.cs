@@ -79,7 +79,7 @@ public sealed record CrosswalkSuggestion(CrosswalkLine Line, string Reason, doub
     {
         if (samples.Count == 0) return 0;
         var clean = CleaningSteps.Compile(steps, field);
-        var refusal = type.Alone(ordinal, new Circumstances(DateOnly.MinValue, Door.Migration));
+        var refusal = type.Alone(ordinal, new CheckContext(DateOnly.MinValue, EntryChannel.Migration));
         var accepted = samples.Where(s => refusal(clean(s.Value)) is null).Sum(s => s.Count);
         return (double)accepted / samples.Sum(s => s.Count);
     }

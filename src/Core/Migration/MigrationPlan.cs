@@ -47,7 +47,7 @@ public sealed class CompiledPlan
         }
         foreach (var (pass, number) in plan.Passes.Select((p, i) => (p, i + 1)))
         {
-            if (PassKinds.Fault(pass, type.Type, columns) is not null) continue;
+            if (PassKinds.Finding(pass, type.Type, columns) is not null) continue;
             var ordinal = type.OrdinalOf(pass.Field);
             var find = PassKinds.Find(pass.Kind)!.Make(pass, type);
             var clean = CleaningSteps.Compile(pass.Steps, type.Type.Fields[ordinal]);

@@ -57,7 +57,7 @@ public sealed class TakenNames
     /// <param name="now">What surrounds it.</param>
     /// <param name="plain">Its place without a number, which has no problem.</param>
     /// <returns>The place, or why there is none; its number; whether the plain one was taken.</returns>
-    public (Placement At, int Number, bool Collided) Place(CompiledConvention convention, FieldValue[] values, Circumstances now, Placement plain)
+    public (Placement At, int Number, bool Collided) Place(CompiledConvention convention, FieldValue[] values, CheckContext now, Placement plain)
     {
         plain = plain with { Folder = Spelled(plain.Folder) };
         if (!convention.AlwaysCounts)
@@ -105,7 +105,7 @@ public sealed class TakenNames
 /// <param name="plan">The plan.</param>
 /// <param name="taken">What is taken already.</param>
 /// <param name="now">What surrounds the rows.</param>
-public sealed class RowJudge(CompiledPlan plan, TakenNames taken, Circumstances now)
+public sealed class RowJudge(CompiledPlan plan, TakenNames taken, CheckContext now)
 {
     private readonly string?[] _texts = new string?[plan.Type.Width];
     private readonly string?[] _setBy = new string?[plan.Type.Width];
@@ -126,7 +126,7 @@ public sealed class RowJudge(CompiledPlan plan, TakenNames taken, Circumstances 
     public int Number { get; private set; }
 
     /// <summary>What surrounds the row.</summary>
-    public Circumstances Now { get; private set; } = now;
+    public CheckContext Now { get; private set; } = now;
 
     /// <summary>What set each field: a column or a pass; null for a default or nothing.</summary>
     public IReadOnlyList<string?> SetBy => _setBy;

@@ -23,10 +23,10 @@ public sealed record TaggingPass(string Id, string Kind, string Field, string So
 /// <param name="Title">What the steward chooses.</param>
 /// <param name="NeedsSource">Whether it looks at a column.</param>
 /// <param name="ArgumentLabel">What its argument is called; null when it has none.</param>
-/// <param name="Fault">Why a pass of this kind cannot run; null when it can.</param>
+/// <param name="Finding">Why a pass of this kind cannot run; null when it can.</param>
 /// <param name="Make">Makes the function from a column's text to the field's text for a type, null when it finds nothing.</param>
 public sealed record PassKind(string Code, string Title, bool NeedsSource, string? ArgumentLabel,
-    Func<TaggingPass, Field, string?> Fault, Func<TaggingPass, CompiledType, Func<string, string?>> Make);
+    Func<TaggingPass, Field, string?> Finding, Func<TaggingPass, CompiledType, Func<string, string?>> Make);
 
 /// <summary>The kinds of tagging pass there are.</summary>
 public static class PassKinds
@@ -61,12 +61,12 @@ public static class PassKinds
     public static PassKind? Find(string code) => All.FirstOrDefault(k => k.Code == code);
 
     /// <summary>Why a pass cannot run on an inventory, in one sentence; null when it can.</summary>
-    public static string? Fault(TaggingPass pass, DocumentType type, IReadOnlyList<string> columns) =>
+    public static string? Finding(TaggingPass pass, DocumentType type, IReadOnlyList<string> columns) =>
         Find(pass.Kind) is not { } kind ? $"There is no tagging pass “{pass.Kind}”."
         : type.Find(pass.Field) is not { } field ? $"The field “{pass.Field}” is not in {type.Name}."
         : kind.NeedsSource && !columns.Contains(pass.Source) ? $"The inventory has no column “{pass.Source}”."
         : pass.Kind == ByConvention && type.Convention.Pieces.All(p => p.Kind != PieceKind.Field || p.Field != pass.Field) ? $"{field.Label} does not stand in the convention of {type.Name}."
-        : kind.Fault(pass, field) ?? pass.Steps.Select(CleaningSteps.Fault).FirstOrDefault(f => f is not null);
+        : kind.Finding(pass, field) ?? pass.Steps.Select(CleaningSteps.Finding).FirstOrDefault(f => f is not null);
 
     private static Func<string, string?> Piece(string pattern)
     {
@@ -99,7 +99,7 @@ public static class PassKinds
         private PathReading Read(string path)
         {
             if (GivenPath.Read(path, 1, type.Convention.Limits).Path is not { } given) return PathReading.None;
-            var now = new Circumstances(default, Door.Migration);
+            var now = new CheckContext(default, EntryChannel.Migration);
             for (var above = 0; above < given.Levels.Length; above++)
                 if (_reader.Read(string.Join('/', given.Levels[above..]), now) is { Fits: true } reading) return reading;
             return PathReading.None;

@@ -6,12 +6,12 @@ using ClearLexicon.Core.Vocabularies;
 namespace ClearLexicon.Core.Rules;
 
 /// <summary>Whether something holds for a record.</summary>
-public delegate bool Holds(ReadOnlySpan<FieldValue> record, Circumstances now);
+public delegate bool Holds(ReadOnlySpan<FieldValue> record, CheckContext now);
 
 /// <summary>Conditions as functions of a record and of what surrounds it.</summary>
 public static class Conditions
 {
-    /// <summary>Compiles it. Called only without <see cref="Fault"/>.</summary>
+    /// <summary>Compiles it. Called only without <see cref="Finding"/>.</summary>
     public static Holds Compile(this Condition condition, TypeFields type, IReadOnlyDictionary<string, VocabularyIndex> vocabularies)
     {
         var parts = condition.Comparisons.Select(c => Part(c, type, vocabularies)).ToArray();
@@ -52,7 +52,7 @@ public static class Conditions
                 var known = (type.Lineage.Count > 0 ? type.Lineage : [type.Code]).Any(code => values.Contains(code, StringComparer.OrdinalIgnoreCase)) != not;
                 return (_, _) => known;
             case Condition.Role: return (_, now) => now.Roles?.Any(r => values.Contains(r, StringComparer.OrdinalIgnoreCase)) == true != not;
-            case Condition.Door: return (_, now) => values.Contains(now.Door.ToString(), StringComparer.OrdinalIgnoreCase) != not;
+            case Condition.Channel: return (_, now) => values.Contains(now.Channel.ToString(), StringComparer.OrdinalIgnoreCase) != not;
         }
         var at = type.OrdinalOf(c.Subject);
         var field = type.Fields[at];

@@ -21,7 +21,7 @@ public static class FieldChecks
             var missing = new Problem("required", Level.Must, field.Key, field.Label);
             yield return (record, _) => record[ordinal].IsEmpty ? missing : null;
         }
-        else if (field.RequiredWhen is { Comparisons.Count: > 0 } when && when.Fault(scope.Type) is null)
+        else if (field.RequiredWhen is { Comparisons.Count: > 0 } when && when.Finding(scope.Type) is null)
         {
             var holds = when.Compile(scope.Type, scope.Vocabularies);
             var missing = new Problem("required-when", Level.Must, field.Key, field.Label, when.InWords(scope.Type));
@@ -42,7 +42,7 @@ public static class FieldChecks
     }
 
     /// <summary>A test of texts by what their field demands, alone on an empty record: the problem, or null. Compiled once for any number of texts; not thread-safe.</summary>
-    public static Func<string, Problem?> Alone(FieldReader reader, int ordinal, RuleScope scope, Circumstances now)
+    public static Func<string, Problem?> Alone(FieldReader reader, int ordinal, RuleScope scope, CheckContext now)
     {
         var checks = Of(reader, ordinal, scope).ToArray();
         var record = new FieldValue[scope.Type.Fields.Count];
@@ -64,7 +64,7 @@ public static class FieldChecks
         yield return (ordinal,
         [
             .. reader.Columns.SelectMany((c, i) => Of(c, i, rows)),
-            .. (reader.Field.RowRules ?? []).Where(r => RuleKinds.Fault(r, rows.Type) is null).Select(r => RuleKinds.Compile(r, rows)).OfType<Check>(),
+            .. (reader.Field.RowRules ?? []).Where(r => RuleKinds.Finding(r, rows.Type) is null).Select(r => RuleKinds.Compile(r, rows)).OfType<Check>(),
         ]);
     }
 
@@ -91,7 +91,7 @@ public static class FieldChecks
         };
         var vocabulary = terms?.Vocabulary.Name ?? field.Vocabulary;
         var unsound = new Problem("not-unicode", Level.Must, field.Key, field.Label);
-        var reading = field.Kind == FieldKind.Date ? field.Cleaning?.FirstOrDefault(s => s.Kind == "read-date" && CleaningSteps.Fault(s) is null)?.Argument : null;
+        var reading = field.Kind == FieldKind.Date ? field.Cleaning?.FirstOrDefault(s => s.Kind == "read-date" && CleaningSteps.Finding(s) is null)?.Argument : null;
         return (record, _) =>
         {
             if (record[ordinal].State != ValueState.Unreadable) return null;
@@ -108,7 +108,7 @@ public static class FieldChecks
         var retired = vocabulary.Terms.Any(t => t.Status == TermStatus.Retired);
         var branch = field.Branch is { Length: > 0 } b ? terms.IndexOfAny(b) : -1;
         if (!retired && field.Branch is null && field.OnlyLevel is null && !field.LeavesOnly) yield break;
-        Problem? Fault(int term)
+        Problem? Finding(int term)
         {
             if (term < 0) return null;
             var label = vocabulary.Terms[term].Label;
@@ -119,12 +119,12 @@ public static class FieldChecks
             if (field.OnlyLevel is { } level && terms.Level(term) != level) return Found("not-on-level", field, label, level.ToString());
             return field.LeavesOnly && terms.Narrower(term).Length > 0 ? Found("not-a-leaf", field, label, vocabulary.Terms[terms.Narrower(term)[0]].Label) : null;
         }
-        if (field.Kind == FieldKind.Term) yield return (record, _) => record[ordinal].IsGood ? Fault(record[ordinal].Term) : null;
+        if (field.Kind == FieldKind.Term) yield return (record, _) => record[ordinal].IsGood ? Finding(record[ordinal].Term) : null;
         else
             yield return (record, _) =>
             {
                 foreach (var term in record[ordinal].Terms)
-                    if (Fault(term) is { } fault) return fault;
+                    if (Finding(term) is { } finding) return finding;
                 return null;
             };
     }
@@ -151,8 +151,8 @@ public static class FieldChecks
     private static IEnumerable<Check> IdentifierChecks(Field field, int ordinal)
     {
         if (CheckSchemes.Find(field.Scheme) is { } scheme)
-            yield return (record, _) => record[ordinal].IsGood && scheme.Fault(record[ordinal].Text) is { } fault
-                ? new Problem(fault.Code, Level.Must, field.Key, record[ordinal].Text, fault.A, fault.B ?? scheme.Name) : null;
+            yield return (record, _) => record[ordinal].IsGood && scheme.Problem(record[ordinal].Text) is { } finding
+                ? new Problem(finding.Code, Level.Must, field.Key, record[ordinal].Text, finding.A, finding.B ?? scheme.Name) : null;
     }
 
     private static IEnumerable<Check> NumberChecks(Field field, int ordinal)

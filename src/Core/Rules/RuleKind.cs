@@ -63,7 +63,7 @@ public sealed record RuleParameter(string Name, string Label, ParameterKind Kind
 }
 
 /// <summary>One check of a compiled type: null when it holds. Pure, thread-safe, called once a record.</summary>
-public delegate Problem? Check(ReadOnlySpan<FieldValue> record, Circumstances now);
+public delegate Problem? Check(ReadOnlySpan<FieldValue> record, CheckContext now);
 
 /// <summary>What a rule is compiled with.</summary>
 /// <param name="Type">The type whose fields it names.</param>
@@ -93,15 +93,15 @@ public interface IRuleKind
     /// <summary>What must hold, as a sentence with field labels.</summary>
     string Sentence(Rule rule, TypeFields type);
 
-    /// <summary>Compiles the rule without its condition; null when it is not answered by the record alone. Called only for rules without <see cref="RuleKinds.Fault"/>.</summary>
+    /// <summary>Compiles the rule without its condition; null when it is not answered by the record alone. Called only for rules without <see cref="RuleKinds.Finding"/>.</summary>
     Check? Compile(Rule rule, RuleScope scope);
 
     /// <summary>What is wrong beyond its blanks, in one sentence; null when nothing is.</summary>
-    string? Fault(Rule rule, TypeFields type) => null;
+    string? Finding(Rule rule, TypeFields type) => null;
 
     /// <summary>The constraint as a JSON Schema 2020-12 subschema, or null when that standard cannot say it.</summary>
     JsonObject? ToJsonSchema(Rule rule, RuleScope scope) => null;
 
     /// <summary>Values of one field at the rule's border: just inside and just outside. Whether they pass is computed.</summary>
-    IEnumerable<(string Field, string Text)> Borders(Rule rule, RuleScope scope) => [];
+    IEnumerable<(string Field, string Text)> BoundaryValues(Rule rule, RuleScope scope) => [];
 }

@@ -39,15 +39,15 @@ public static class RuleKinds
     }
 
     /// <summary>Why a rule cannot be compiled for a type, in one sentence; null when it can.</summary>
-    public static string? Fault(Rule rule, TypeFields type)
+    public static string? Finding(Rule rule, TypeFields type)
     {
         if (Find(rule.Kind) is not { } kind) return $"There is no rule kind “{rule.Kind}”.";
         foreach (var parameter in kind.Parameters)
-            if (Fault(rule, parameter, type) is { } fault) return fault;
-        return rule.When?.Fault(type) ?? kind.Fault(rule, type);
+            if (Finding(rule, parameter, type) is { } finding) return finding;
+        return rule.When?.Finding(type) ?? kind.Finding(rule, type);
     }
 
-    private static string? Fault(Rule rule, RuleParameter parameter, TypeFields type)
+    private static string? Finding(Rule rule, RuleParameter parameter, TypeFields type)
     {
         var given = rule[parameter.Name];
         switch (parameter.Kind)
@@ -61,11 +61,11 @@ public static class RuleKinds
             case ParameterKind.OptionalText: return null;
             case ParameterKind.Choice:
                 return parameter.Options.Any(o => o.Value == given) ? null : $"{parameter.Label}: choose one.";
-            default: return FieldFault(rule, parameter, type);
+            default: return FieldFinding(rule, parameter, type);
         }
     }
 
-    private static string? FieldFault(Rule rule, RuleParameter parameter, TypeFields type)
+    private static string? FieldFinding(Rule rule, RuleParameter parameter, TypeFields type)
     {
         var keys = rule.Keys(parameter.Name);
         if (keys.Length < parameter.Least)

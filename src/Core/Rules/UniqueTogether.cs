@@ -12,6 +12,6 @@ public sealed record UniqueTogether(Rule Rule, int[] Ordinals, FieldKind[] Kinds
     /// <summary>The combination that a record has, whether or not the rule applies to it; null when it has none.</summary>
     public string? KeyOf(ReadOnlySpan<FieldValue> record) => Unique.Key(record, Ordinals, Kinds);
 
-    /// <summary>Whether the rule applies to a record in these circumstances.</summary>
-    public bool Applies(ReadOnlySpan<FieldValue> record, Circumstances now) => When?.Invoke(record, now) != false;
+    /// <summary>Whether the rule applies to a record in this context.</summary>
+    public bool Applies(ReadOnlySpan<FieldValue> record, CheckContext now) => When?.Invoke(record, now) != false;
 }

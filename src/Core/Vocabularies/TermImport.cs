@@ -64,7 +64,7 @@ public static class TermImport
             else if (Difference(index.Vocabulary.Terms[at], term) is { } what) changed.Add((index.Vocabulary.Terms[at], term, what));
             else same++;
         var plan = new TermImportPlan(added, changed, same, conflicts, broken) { Dropped = brought.Dropped };
-        foreach (var (id, fault) in VocabularyCheck.Faults(plan.AsChange().Apply(index.Vocabulary).Terms)) broken.Add((lines.GetValueOrDefault(id), fault));
+        foreach (var (id, finding) in VocabularyCheck.Findings(plan.AsChange().Apply(index.Vocabulary).Terms)) broken.Add((lines.GetValueOrDefault(id), finding));
         return plan with { Broken = [.. broken.OrderBy(b => b.Line)] };
 
         List<string> Ids(IReadOnlyList<string> given) => [.. given.Select(i => ids.GetValueOrDefault(i, i)).Distinct()];

@@ -3,11 +3,11 @@ namespace ClearLexicon.Core.Vocabularies;
 /// <summary>What cannot stand in a vocabulary.</summary>
 public static class VocabularyCheck
 {
-    /// <summary>All faults, each as one sentence: labels missing, too long or twice, variants that are another's, unknown relations, cycles.</summary>
-    public static IEnumerable<string> Faults(Vocabulary vocabulary) => Faults(vocabulary.Terms).Select(f => f.Fault);
+    /// <summary>All findings, each as one sentence: labels missing, too long or twice, variants that are another's, unknown relations, cycles.</summary>
+    public static IEnumerable<string> Findings(Vocabulary vocabulary) => Findings(vocabulary.Terms).Select(f => f.Finding);
 
-    /// <summary>All faults with the id of the term they are about.</summary>
-    public static IEnumerable<(string Id, string Fault)> Faults(IReadOnlyList<Term> terms)
+    /// <summary>All findings with the id of the term they are about.</summary>
+    public static IEnumerable<(string Id, string Finding)> Findings(IReadOnlyList<Term> terms)
     {
         var byId = new Dictionary<string, Term>(StringComparer.Ordinal);
         var labels = new Dictionary<string, Term>(StringComparer.Ordinal);

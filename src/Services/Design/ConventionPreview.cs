@@ -82,11 +82,11 @@ public sealed class ConventionPreview(Database database, DataFolder folder, Desi
             if (documents.Count < MostKept) documents.Add(new PreviewedDocument(place.Folder, place.Name + extension, from, texts()));
         }
         if (source.StartsWith("inventory-", StringComparison.Ordinal) && long.TryParse(source.AsSpan(10), out var id) && database.Read(c => InventoryStore.Find(c, id)) is { Plan: { } plan } inventory)
-            EachRow(inventory, new RowJudge(new CompiledPlan(plan, compiled, inventory.Shape.Columns), taken, designs.Now(Door.Migration, who)),
+            EachRow(inventory, new RowJudge(new CompiledPlan(plan, compiled, inventory.Shape.Columns), taken, designs.Now(EntryChannel.Migration, who)),
                 (row, number, judge) => Take(judge.Placement, Path.GetExtension(row), $"row {number}: {row}", () => [.. judge.Values.Select(v => v.Text)]));
         else
         {
-            var now = designs.Now(Door.Desk, who);
+            var now = designs.Now(EntryChannel.Desk, who);
             long? batch = source.StartsWith("batch-", StringComparison.Ordinal) && long.TryParse(source.AsSpan(6), out var b) ? b : null;
             var given = source == "desk" || batch is not null
                 ? database.Read(c => DocumentStore.OnDesk(c, batch).Where(d => d.TypeCode == whole.Code).Select(d => (From: d.SourceName, Texts: RecordJudge.Texts(compiled, d.Record), Now: Placing.Around(c, d, now))).ToList())

@@ -67,13 +67,13 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
         return node;
     }
 
-    /// <summary>Reads a design file: by its published schema first, so that what is read has all its parts. A fault is named by its place.</summary>
+    /// <summary>Reads a design file: by its published schema first, so that what is read has all its parts. What is wrong is named by its place.</summary>
     public static Result<DesignFile> Read(string json) => Read(Encoding.UTF8.GetBytes(json));
 
     /// <inheritdoc cref="Read(string)"/>
     public static Result<DesignFile> Read(ReadOnlyMemory<byte> json)
     {
-        var published = Published.Value; // a fault of ours, so outside of what a file is blamed for
+        var published = Published.Value; // an error of ours, so outside of what a file is blamed for
         try
         {
             using var document = JsonDocument.Parse(json, new JsonDocumentOptions { MaxDepth = 64 });
@@ -81,10 +81,10 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
                 return Result<DesignFile>.Not($"This is not a design file: its format is not “{DesignFile.FormatName}”.");
             if (document.RootElement.TryGetProperty("version", out var version) && version.ValueKind == JsonValueKind.Number && version.TryGetInt32(out var number) && number != DesignFile.NewestVersion)
                 return Result<DesignFile>.Not($"This file has version {number} of the format; this installation reads version {DesignFile.NewestVersion}.");
-            var fault = SchemaFault(published, document.RootElement);
+            var finding = SchemaFinding(published, document.RootElement);
             // Reading it names the line, where it can; what the schema alone refuses it does not notice.
             var file = JsonSerializer.Deserialize<DesignFile>(json.Span, Strict)!;
-            if (fault is not null) return Result<DesignFile>.Not(fault);
+            if (finding is not null) return Result<DesignFile>.Not(finding);
             return file with { Types = [.. file.Types.Select(t => t with { Design = EarlierRules.Upgrade(t.Design) })] };
         }
         catch (JsonException e)
@@ -99,7 +99,7 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
 
     private static readonly Lazy<Json.Schema.JsonSchema> Published = new(() => Json.Schema.JsonSchema.FromText(Schema().ToJsonString()));
 
-    private static string? SchemaFault(Json.Schema.JsonSchema published, JsonElement file)
+    private static string? SchemaFinding(Json.Schema.JsonSchema published, JsonElement file)
     {
         var results = published.Evaluate(JsonObject.Create(file), new Json.Schema.EvaluationOptions { OutputFormat = Json.Schema.OutputFormat.List });
         if (results.IsValid) return null;
@@ -112,7 +112,7 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
     /// <summary>What bringing a file would do; nothing is changed.</summary>
     public DesignPlan Plan(DesignFile file)
     {
-        if (Faults(file).ToList() is { Count: > 0 } faults) return new DesignPlan([], faults);
+        if (Findings(file).ToList() is { Count: > 0 } findings) return new DesignPlan([], findings);
         // Whatever a file holds, it is put together here once, before anything is stored: what cannot be, is refused.
         try { return Planned(file); }
         catch (Exception e) when (e is not OutOfMemoryException)
@@ -122,7 +122,7 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
     }
 
     // Keys stand in addresses and in files; each names one thing.
-    private IEnumerable<string> Faults(DesignFile file)
+    private IEnumerable<string> Findings(DesignFile file)
     {
         (string What, IEnumerable<string> Keys)[] named =
         [
@@ -139,7 +139,7 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
             if (table.Columns.Count == 0) yield return $"The reference table “{table.Name}” has no columns.";
             if (table.Rows?.Any(r => r.Length != table.Columns.Count || r.Any(c => c is null)) == true) yield return $"A row of the reference table “{table.Name}” has not as many cells as it has columns.";
             if (table.Rows?.GroupBy(r => r.FirstOrDefault(), StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } key) yield return $"The key “{key.Key}” stands twice in the reference table “{table.Name}”.";
-            if (table.Address is { } address && services.Fault(address) is { } fault) yield return $"The reference table “{table.Name}” asks a service: {fault}";
+            if (table.Address is { } address && services.Error(address) is { } finding) yield return $"The reference table “{table.Name}” asks a service: {finding}";
         }
     }
 
@@ -155,7 +155,7 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
             var known = vocabularies.GetValueOrDefault(v.Key);
             if (v.Terms is null && known is null) problems.Add($"The vocabulary “{v.Name}” is only named in the file and does not exist here.");
             if (v.Terms is null) { items.Add(new("vocabulary", v.Name, "same", ["named only"])); continue; }
-            problems.AddRange(VocabularyCheck.Faults(v.Terms).Take(5).Select(f => $"Vocabulary {v.Name}: {f.Fault}"));
+            problems.AddRange(VocabularyCheck.Findings(v.Terms).Take(5).Select(f => $"Vocabulary {v.Name}: {f.Finding}"));
             var words = known is null ? [$"{v.Terms.Count} terms"] : TermWordsOf(known, v);
             items.Add(new("vocabulary", v.Name, known is null ? "new" : words.Count > 0 ? "changed" : "same", words));
             vocabularies[v.Key] = new VocabularyIndex(new Vocabulary(v.Key, v.Name, v.Terms) { Growth = v.Growth, Language = v.Language });
@@ -171,7 +171,7 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
         }
         var coming = file.Types.Select(t => t.Design).DistinctBy(t => t.Code).ToDictionary(t => t.Code, StringComparer.Ordinal);
         DocumentType? Find(string code) => coming.GetValueOrDefault(code) ?? designs.Find(code)?.Draft;
-        var around = new DesignSurroundings(vocabularies, tables, Find, designs.Now(Door.Api, ""));
+        var around = new DesignSurroundings(vocabularies, tables, Find, designs.Now(EntryChannel.Api, ""));
         foreach (var (design, published) in file.InOrder())
         {
             var kind = design.IsGroup ? "field group" : "document type";

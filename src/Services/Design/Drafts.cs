@@ -26,7 +26,7 @@ public sealed class Drafts(Database database, Designs designs, Rebuilding rebuil
     [
         .. draft.Groups.Concat(draft.Refines is { } parent ? [parent] : []).Where(code => DesignStore.Find(c, code) is { Version: 0 })
             .Select(code => new Finding("not-published", Level.Must, $"Publish “{DesignStore.Find(c, code)!.Draft.Name}” first; this type takes parts of it.", "fields")),
-        .. DesignCheck.Findings(draft, new DesignSurroundings(known?.Vocabularies ?? designs.Vocabularies, known?.Tables ?? designs.Tables, code => Designs.Source(c, code), designs.Now(c, Door.Desk, ""))
+        .. DesignCheck.Findings(draft, new DesignSurroundings(known?.Vocabularies ?? designs.Vocabularies, known?.Tables ?? designs.Tables, code => Designs.Source(c, code), designs.Now(c, EntryChannel.Desk, ""))
         {
             Readers = ReaderStore.All(c), Published = [.. designs.Published.Values.Select(p => p.Type)], Types = [.. DesignStore.All(c).Where(t => !t.Draft.IsGroup).Select(t => t.Draft.Code)],
             Languages = [.. PeopleStore.All(c).Select(p => p.Language).Distinct()],

@@ -107,13 +107,13 @@ public sealed class Publishing
                 var title = $"{document.Folder}/{document.Name}";
                 Keep(document.Id, title, judge.Judge(asks ? Moves.Around(reading, document) : Moves.Filing(document), title));
             });
-        var now = designs.Now(Door.Migration, "");
+        var now = designs.Now(EntryChannel.Migration, "");
         foreach (var inventory in inventories) EachRow(inventory, published.Type, compiled, carried, judge, now, Keep);
         Flush();
         database.Write(c => ConsequenceStore.Set(c, code, new LookedAt(Hash(whole, lines), published.Version, judge.Finish(), Sql.Stamp(clock.GetUtcNow()))));
     }
 
-    private void EachRow(Inventory inventory, CompiledType before, CompiledType after, CompiledCarrying carried, ConsequenceJudge judge, Circumstances now, Action<long?, string, (Effect, string, string, string)> keep)
+    private void EachRow(Inventory inventory, CompiledType before, CompiledType after, CompiledCarrying carried, ConsequenceJudge judge, CheckContext now, Action<long?, string, (Effect, string, string, string)> keep)
     {
         var columns = inventory.Shape.Columns;
         var (old, would) = (new CompiledPlan(inventory.Plan!, before, columns), new CompiledPlan(inventory.Plan!.Carried(carried), after, columns));

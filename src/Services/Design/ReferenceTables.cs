@@ -94,7 +94,7 @@ public sealed class ReferenceTables(Database database, Designs designs, DataFold
     {
         address = address.Trim();
         if (designs.Tables.GetValueOrDefault(key) is not { } table) return $"There is no reference table “{key}”.";
-        if (address.Length > 0 && services.Fault(address) is { } fault) return fault;
+        if (address.Length > 0 && services.Error(address) is { } error) return error;
         database.Write(c =>
         {
             ReferenceStore.Put(c, new ReferenceTable(table.Key, table.Name, table.Columns, []) { Address = address.Length == 0 ? null : address }, clock.GetUtcNow());
@@ -110,7 +110,7 @@ public sealed class ReferenceTables(Database database, Designs designs, DataFold
         using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         patience.CancelAfter(Patience);
         // Asked again at each look-up: a design may have come in with an address, and the list may have changed.
-        if (services.Fault(table.Address!) is not null) return new LookUp([], "its service is not among those that may be asked");
+        if (services.Error(table.Address!) is not null) return new LookUp([], "its service is not among those that may be asked");
         try
         {
             var address = table.Address![0] == '/' ? OwnAddress()?.TrimEnd('/') + table.Address : table.Address;

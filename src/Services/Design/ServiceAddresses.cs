@@ -31,7 +31,7 @@ public sealed class ServiceAddresses(Database database, TimeProvider clock)
     }
 
     /// <summary>Why an address may not be asked, in one sentence; null when it may.</summary>
-    public string? Fault(string address)
+    public string? Error(string address)
     {
         if (address.StartsWith('/') && !address.StartsWith("//", StringComparison.Ordinal) && !address.Contains('\\')) return null;
         if (Parse(address) is not { } asked) return $"“{address}” is not an address; write one that begins with http:// or https://.";

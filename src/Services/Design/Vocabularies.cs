@@ -74,9 +74,9 @@ public sealed class Vocabularies(Database database, Designs designs, Following f
             if (following.UnderWay(key) is { } running) return running;
             var index = new VocabularyIndex(vocabulary);
             var made = change(index);
-            // Faults that stood before are not this change's doing.
-            var before = VocabularyCheck.Faults(vocabulary).ToHashSet(StringComparer.Ordinal);
-            if (VocabularyCheck.Faults(made.Apply(vocabulary)).FirstOrDefault(f => !before.Contains(f)) is { } fault) return fault;
+            // Findings that stood before are not this change's doing.
+            var before = VocabularyCheck.Findings(vocabulary).ToHashSet(StringComparer.Ordinal);
+            if (VocabularyCheck.Findings(made.Apply(vocabulary)).FirstOrDefault(f => !before.Contains(f)) is { } finding) return finding;
             List<Term> was = [.. made.Put.Select(t => t.Id).Concat(made.Removed).Distinct().Select(index.OfId).Where(i => i >= 0).Select(i => vocabulary.Terms[i])];
             var step = VocabularyStore.Remember(c, key, made.What, was, [.. made.Put.Where(t => index.OfId(t.Id) < 0).Select(t => t.Id)]);
             VocabularyStore.Remove(c, key, made.Removed);

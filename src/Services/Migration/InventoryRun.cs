@@ -38,7 +38,7 @@ internal sealed class InventoryRun
         (Taken, _tagged) = database.Read(c =>
         {
             var names = Placing.Taken(c);
-            var now = designs.Now(Door.Migration, who);
+            var now = designs.Now(EntryChannel.Migration, who);
             var conditional = published.Type.Uniques.Where(u => u.When is not null).ToDictionary(u => u.Rule.Id, StringComparer.Ordinal);
             foreach (var (rule, key, id) in DocumentStore.UniqueKeys(c, published.Type.Type.Code))
                 // What a condition asks is asked of each document that has such a combination.
@@ -46,7 +46,7 @@ internal sealed class InventoryRun
             return (names, WaveStore.TaggedPaths(c, inventory.Id));
         });
         _met = new HashSet<string>(_tagged, StringComparer.Ordinal);
-        Judge = new RowJudge(Plan, Taken, designs.Now(Door.Migration, who));
+        Judge = new RowJudge(Plan, Taken, designs.Now(EntryChannel.Migration, who));
     }
 
     /// <summary>The plan, compiled.</summary>

@@ -122,8 +122,8 @@ public sealed class Migrations
         if (Find(id) is not { } inventory) return "There is no such inventory.";
         if (jobs.Running(Subject(id)) is { Kind: not ProfileKind } running) return $"“{running.Title}” is under way; change the plan when it has ended.";
         foreach (var (pass, number) in plan.Passes.Select((p, i) => (p, i + 1)))
-            if (PassKinds.Fault(pass, published.Type.Type, inventory.Shape.Columns) is { } fault) return $"Pass {number}: {fault}";
-        if (plan.Crosswalk.SelectMany(l => l.Steps).Select(Core.Cleaning.CleaningSteps.Fault).FirstOrDefault(f => f is not null) is { } wrong) return wrong;
+            if (PassKinds.Finding(pass, published.Type.Type, inventory.Shape.Columns) is { } finding) return $"Pass {number}: {finding}";
+        if (plan.Crosswalk.SelectMany(l => l.Steps).Select(Core.Cleaning.CleaningSteps.Finding).FirstOrDefault(f => f is not null) is { } wrong) return wrong;
         database.Write(c =>
         {
             InventoryStore.SetPlan(c, id, plan);

@@ -18,7 +18,7 @@ public sealed class Waves
     private sealed record OfWave(long Id);
 
     /// <summary>A ready row with everything that is written of it; the engine's buffers are reused.</summary>
-    private sealed record ReadyRow(int Number, string Path, string Record, string Overrides, Core.Conventions.Placement At, int Counter, string? CounterKey, string Extension, string Open, string Closed, Circumstances Now,
+    private sealed record ReadyRow(int Number, string Path, string Record, string Overrides, Core.Conventions.Placement At, int Counter, string? CounterKey, string Extension, string Open, string Closed, CheckContext Now,
         FieldValue[] Values, IReadOnlyList<(string RuleId, string Key)> Keys, IReadOnlyList<(string Field, object Key)> Found, IReadOnlyList<(string Vocabulary, string Label)> Terms);
 
     private readonly Database _database;

@@ -106,15 +106,15 @@ public sealed class Accounts(Database database, TimeProvider clock)
     {
         name = name.Trim();
         if (name.Length is 0 or > LongestName || name.Any(char.IsControl)) return $"Write a name of at most {LongestName} characters.";
-        if (RolesFault(roles) is { } fault) return fault;
-        if (Passwords.Fault(password, name) is { } weak) return weak;
+        if (RolesError(roles) is { } error) return error;
+        if (Passwords.Error(password, name) is { } weak) return weak;
         if (PeopleStore.Find(c, name) is not null) return $"“{name}” has an account already.";
         PeopleStore.Add(c, name, Hasher.HashPassword("", password), roles);
         LedgerStore.Append(c, clock.GetUtcNow(), who, "added a person", name, string.Join(", ", roles));
         return Result.Done;
     }
 
-    private static string? RolesFault(IReadOnlyList<string> roles) =>
+    private static string? RolesError(IReadOnlyList<string> roles) =>
         roles.Count == 0 ? "Choose at least one role." : roles.FirstOrDefault(r => !Roles.All.Contains(r)) is { } unknown ? $"There is no role “{unknown}”." : null;
 
     /// <summary>The very first administrator, who shows the set-up word; refused once anybody has an account.</summary>
@@ -132,7 +132,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
         if (Find(name) is not { } person) return "There is no such person.";
         if (old.Length > Passwords.Most || Hasher.VerifyHashedPassword("", person.PasswordHash, old) == PasswordVerificationResult.Failed) return "The present password is not this one.";
         if (old == password) return "The new password is the old one; take another.";
-        if (Passwords.Fault(password, name) is { } weak) return weak;
+        if (Passwords.Error(password, name) is { } weak) return weak;
         database.Write(c =>
         {
             PeopleStore.SetPassword(c, person.Id, Hasher.HashPassword("", password), null);
@@ -158,7 +158,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
     public Result SetRoles(long id, IReadOnlyList<string> roles, string who) => database.WriteIf<Result>(c =>
     {
         if (PeopleStore.All(c).FirstOrDefault(p => p.Id == id) is not { } person) return "There is no such person.";
-        if (RolesFault(roles) is { } fault) return fault;
+        if (RolesError(roles) is { } error) return error;
         if (!roles.Contains(Roles.Administrator) && LastTwo(c, person)) return "At least two administrators must remain; add another one first.";
         if (roles.Order().SequenceEqual(person.Roles.Order())) return Result.Done;
         PeopleStore.SetRoles(c, id, roles);

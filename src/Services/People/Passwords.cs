@@ -20,7 +20,7 @@ public static class Passwords
     /// <summary>Why a password is not taken, in one sentence; null when it is.</summary>
     /// <param name="password">The password.</param>
     /// <param name="name">Name of the person, which is no part of a good one.</param>
-    public static string? Fault(string password, string name)
+    public static string? Error(string password, string name)
     {
         if (password.Length < Least) return $"The password needs at least {Least} characters.";
         if (password.Length > Most) return $"The password may have at most {Most} characters.";

@@ -107,7 +107,7 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
     /// <summary>Changes the field and the cleaning steps of a zone.</summary>
     public Result SetLine(string key, string zoneKey, string field, IReadOnlyList<CleaningStep> steps, string who) => Change(key, "changed a crosswalk line", who, reader =>
     {
-        if (steps.Select(CleaningSteps.Fault).FirstOrDefault(f => f is not null) is { } fault) return Result<Reader>.Not(fault);
+        if (steps.Select(CleaningSteps.Finding).FirstOrDefault(f => f is not null) is { } finding) return Result<Reader>.Not(finding);
         var line = new CrosswalkLine(zoneKey, field, steps);
         return reader with
         {

@@ -50,7 +50,7 @@ public sealed class Carrying
     /// <summary>Keeps a line, which replaces the one of the same field.</summary>
     public Result SetLine(string code, CarryLine line, DocumentType before, DocumentType after, string who)
     {
-        if (CompiledCarrying.Fault(line, before, after) is { } fault) return fault;
+        if (CompiledCarrying.Finding(line, before, after) is { } finding) return finding;
         Write(code, lines => [.. lines.Where(l => l.Field != line.Field), line], CompiledCarrying.InWords(line, before, after), who);
         return Result.Done;
     }

@@ -26,7 +26,7 @@ public sealed record JudgedDocument(StoredDocument Document, PublishedType? Publ
     internal static JudgedDocument Of(SqliteConnection c, Designs designs, StoredDocument document, string who)
     {
         if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published)) return new JudgedDocument(document, null, null);
-        var now = designs.Now(document.Filed ? Door.Edit : Door.Desk, who);
+        var now = designs.Now(document.Filed ? EntryChannel.Edit : EntryChannel.Desk, who);
         var fields = published.Type.Type.Fields;
         if (published.Type.Convention.UsesSystemValues) now = Placing.Around(c, document, now);
         if (document.BatchId is { } batch)

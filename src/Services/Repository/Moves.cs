@@ -193,11 +193,11 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
     }
 
     /// <summary>What surrounded a filed document when it was filed.</summary>
-    internal static Circumstances Around(SqliteConnection c, StoredDocument document) => Placing.Around(c, document, Filing(document));
+    internal static CheckContext Around(SqliteConnection c, StoredDocument document) => Placing.Around(c, document, Filing(document));
 
     /// <summary>Day and person of a filing, which the document itself tells.</summary>
-    internal static Circumstances Filing(StoredDocument document) =>
-        new(DateOnly.TryParseExact(document.FiledAt?[..10], DateForms.Iso, out var day) ? day : default, Door.Edit, Person: document.FiledBy ?? "");
+    internal static CheckContext Filing(StoredDocument document) =>
+        new(DateOnly.TryParseExact(document.FiledAt?[..10], DateForms.Iso, out var day) ? day : default, EntryChannel.Edit, Person: document.FiledBy ?? "");
 
     internal static bool StandsAt(StoredDocument document, Placement at) => document.Folder == at.Folder && Path.GetFileNameWithoutExtension(document.Name) == at.Name;
 

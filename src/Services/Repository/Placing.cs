@@ -45,7 +45,7 @@ public static class Placing
     private const int MostTries = 100_000;
 
     /// <summary>What surrounds a document, for system values: as it is now on the desk, as it was kept for a filed one.</summary>
-    public static Circumstances Around(SqliteConnection c, StoredDocument document, Circumstances now)
+    public static CheckContext Around(SqliteConnection c, StoredDocument document, CheckContext now)
     {
         if (document.Naming is { } n)
             return now with
@@ -77,7 +77,7 @@ public static class Placing
     }
 
     /// <summary>What is to be kept of the surroundings with a document that is named now, and of the number that a counter gave it, 0 for none.</summary>
-    public static Naming Kept(Circumstances now, int number) =>
+    public static Naming Kept(CheckContext now, int number) =>
         new(now.Today.ToString(DateForms.Iso, CultureInfo.InvariantCulture), now.Person, now.Batch, now.NumberInBatch, now.Pages, now.Original, number);
 
     /// <summary>The places that records would get, each as if it were the only one; what is taken is asked once for all of them.</summary>
@@ -86,7 +86,7 @@ public static class Placing
     /// <param name="records">The records, with their values; their places are written.</param>
     /// <param name="now">What surrounds them.</param>
     /// <param name="folders">Folders that have been asked for.</param>
-    public static void FindAll(SqliteConnection c, CompiledConvention convention, IReadOnlyList<JudgedRecord> records, Circumstances now, SpelledFolders folders)
+    public static void FindAll(SqliteConnection c, CompiledConvention convention, IReadOnlyList<JudgedRecord> records, CheckContext now, SpelledFolders folders)
     {
         var numbers = new Dictionary<string, int>(StringComparer.Ordinal);
         var keys = new string?[records.Count];
@@ -119,7 +119,7 @@ public static class Placing
     /// <param name="extension">Extension with its dot.</param>
     /// <param name="number">The number it has already, which it keeps where it can; 0 for none.</param>
     /// <param name="inTheWay">Whether something besides the records stands in a place, such as a stray file.</param>
-    public static FreePlace Find(SqliteConnection c, CompiledConvention convention, FieldValue[] values, Circumstances now, long id, string extension, int number = 0, Func<string, string, bool>? inTheWay = null)
+    public static FreePlace Find(SqliteConnection c, CompiledConvention convention, FieldValue[] values, CheckContext now, long id, string extension, int number = 0, Func<string, string, bool>? inTheWay = null)
     {
         Placement Render(int n)
         {

@@ -42,7 +42,7 @@ public static class RecordJudge
     /// <param name="extension">Extension with its dot.</param>
     /// <param name="number">The number of the counter that it has already; 0 for none.</param>
     public static Judgement Judge(
-        SqliteConnection c, CompiledType type, ReadOnlySpan<string?> texts, long documentId, Circumstances now,
+        SqliteConnection c, CompiledType type, ReadOnlySpan<string?> texts, long documentId, CheckContext now,
         string extension = CompiledConvention.Extension, int number = 0)
     {
         var judged = type.Judge(texts, now);
@@ -63,7 +63,7 @@ public static class RecordJudge
     /// <param name="records">The records, with their texts; the rest is written.</param>
     /// <param name="now">What surrounds them.</param>
     /// <param name="folders">Folders that have been asked for.</param>
-    public static void JudgeAll(SqliteConnection c, CompiledType type, IReadOnlyList<JudgedRecord> records, Circumstances now, SpelledFolders folders)
+    public static void JudgeAll(SqliteConnection c, CompiledType type, IReadOnlyList<JudgedRecord> records, CheckContext now, SpelledFolders folders)
     {
         using var snapshot = c.BeginTransaction(deferred: true);
         foreach (var record in records)
@@ -86,9 +86,9 @@ public static class RecordJudge
     }
 
     /// <summary>
-    /// Another document with the same combination, to which the rule applies in the same circumstances; null when there is none.
+    /// Another document with the same combination, to which the rule applies in the same context; null when there is none.
     /// </summary>
-    public static (string Name, long Id)? Other(SqliteConnection c, CompiledType type, UniqueTogether unique, string key, long exceptId, Circumstances now)
+    public static (string Name, long Id)? Other(SqliteConnection c, CompiledType type, UniqueTogether unique, string key, long exceptId, CheckContext now)
     {
         foreach (var other in DocumentStore.OthersWith(c, type.Type.Code, unique.Rule.Id, key, exceptId, unique.When is null ? 1 : MostAsked))
             if (unique.When is null || DocumentStore.Find(c, other.Id) is { } document && unique.Applies(type.Read(Texts(type, document.Record), now), now)) return other;

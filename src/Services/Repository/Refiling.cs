@@ -114,12 +114,12 @@ public sealed class Refiling
         var numbers = new Dictionary<string, (int Seen, int Last)>(StringComparer.Ordinal);
         var spelled = new TakenNames();
         var (stay, held, planned) = (0, new List<string>(), new List<PlannedMove>());
-        Placement Render(FieldValue[] values, Circumstances now, int number)
+        Placement Render(FieldValue[] values, CheckContext now, int number)
         {
             var at = convention.Render(values, now, number);
             return at with { Folder = spelled.Spelled(at.Folder) };
         }
-        void Each(Action<StoredDocument, FieldValue[], Circumstances, Placement> visit) => RepositoryStore.Each(c, code, document =>
+        void Each(Action<StoredDocument, FieldValue[], CheckContext, Placement> visit) => RepositoryStore.Each(c, code, document =>
         {
             cancel.ThrowIfCancellationRequested();
             var now = Moves.Around(c, document);
@@ -235,7 +235,7 @@ public sealed class Refiling
                 jobs.Step(job);
                 continue;
             }
-            // Another document of the run stands where this one goes: it goes first, or, in a circle, this one steps aside.
+            // Another document of the run stands where this one goes: it goes first, or, in a cycle, this one steps aside.
             if (places.TryGetValue(Database.PlaceKey(move.ToFolder, move.ToName), out var other) && other != move.Id)
             {
                 if (deferred < waiting.Count) { waiting.Enqueue(move); deferred++; continue; }

@@ -23,7 +23,7 @@ public static class Failures
         _ => "something went wrong inside the program. Its log says what.",
     };
 
-    /// <summary>Whether a failure comes from outside the program, so that it is no fault to report.</summary>
+    /// <summary>Whether a failure comes from outside the program, so that it is no error to report.</summary>
     public static bool IsFromOutside(Exception e) => e is WriterBusyException or IOException or UnauthorizedAccessException
         or SqliteException { SqliteErrorCode: SqliteFull or SqliteIoError or SqliteReadOnly or SqliteCannotOpen or SqliteBusy or SqliteLocked };
 
@@ -35,6 +35,6 @@ public static class Failures
 /// <param name="inner">What the disk said.</param>
 public sealed class PlacedIOException(string message, Exception inner) : IOException(message, inner);
 
-/// <summary>What was asked for cannot be done, with the sentence that the person reads. No fault of the program.</summary>
+/// <summary>What was asked for cannot be done, with the sentence that the person reads. No error of the program.</summary>
 /// <param name="message">One sentence.</param>
 public sealed class RefusedException(string message) : Exception(message);

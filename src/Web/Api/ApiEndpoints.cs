@@ -156,7 +156,7 @@ public static class ApiEndpoints
     {
         if (!designs.Published.TryGetValue(code, out var published)) { await NoSuchType(code).ExecuteAsync(context); return; }
         var who = context.User.Identity?.Name ?? "";
-        var (type, now, language) = (designs.JudgedBy(published, context.User.Rights()), designs.Now(Door.Api, who), people.LanguageOf(who));
+        var (type, now, language) = (designs.JudgedBy(published, context.User.Rights()), designs.Now(EntryChannel.Api, who), people.LanguageOf(who));
         RecordChecker Checker() => new(type, database.Connect(), now, language);
         var media = context.Request.ContentType?.Split(';')[0].Trim();
         if (string.Equals(media, "application/x-ndjson", StringComparison.OrdinalIgnoreCase))

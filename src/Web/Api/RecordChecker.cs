@@ -43,7 +43,7 @@ public sealed record ProblemAnswer(string? Field, string Code, string Level, str
 /// <param name="connection">An open connection of its own.</param>
 /// <param name="now">What surrounds the records.</param>
 /// <param name="language">Language of the messages.</param>
-internal sealed class RecordChecker(CompiledType type, SqliteConnection connection, Circumstances now, string language) : IDisposable
+internal sealed class RecordChecker(CompiledType type, SqliteConnection connection, CheckContext now, string language) : IDisposable
 {
     // Of one line, and of a record in a body that has been parsed as a whole.
     private const int DeepestLine = 32, DeepestRecord = 64;

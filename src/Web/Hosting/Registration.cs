@@ -66,7 +66,7 @@ public static class Registration
         services.AddSingleton<Filer>();
         services.AddSingleton<Moves>();
         services.AddSingleton<Refiling>();
-        services.AddSingleton<Standing>();
+        services.AddSingleton<IntegrityCheck>();
         services.AddSingleton<Carrying>();
         services.AddSingleton<Publishing>();
         services.AddSingleton<Rebuilding>();
@@ -137,7 +137,7 @@ public static class Registration
             o.Conventions.AuthorizeFolder("/Readers", "design");
             o.Conventions.AuthorizeFolder("/Migration", "design");
             o.Conventions.AuthorizeFolder("/Desk", "desk");
-            o.Conventions.AuthorizePage("/Repository/Standing", "desk");
+            o.Conventions.AuthorizePage("/Repository/IntegrityCheck", "desk");
             o.Conventions.AuthorizePage("/Ledger", "ledger");
             o.Conventions.AuthorizePage("/Settings", "settings");
             o.Conventions.AllowAnonymousToPage("/SignIn");
@@ -168,7 +168,7 @@ public static class Registration
         }
         if (people.NobodyYet) Console.WriteLine($"Set-up word for the first administrator: {people.SetUpWord}");
         // Every service that knows kinds of jobs has to be there before they are taken up.
-        foreach (var needed in new[] { typeof(Waves), typeof(Publishing), typeof(Refiling), typeof(Standing), typeof(Following), typeof(Intake), typeof(Rebuilding) }) app.Services.GetRequiredService(needed);
+        foreach (var needed in new[] { typeof(Waves), typeof(Publishing), typeof(Refiling), typeof(IntegrityCheck), typeof(Following), typeof(Intake), typeof(Rebuilding) }) app.Services.GetRequiredService(needed);
         app.Services.GetRequiredService<Jobs>().TakeUp();
         app.Services.GetRequiredService<Rebuilding>().StartDue();
         var intake = app.Services.GetRequiredService<Intake>();

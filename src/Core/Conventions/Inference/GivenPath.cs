@@ -40,7 +40,7 @@ public sealed record GivenPath(int Line, string[] Levels, string Extension)
         {
             if (level.Any(limits.Refuses) || limits.Clean(level) != level) return (null, $"“{Short(level)}” holds characters that a {limits.Name} refuses or respells");
             if (level[^1] is ' ' or '.' || level[0] == ' ') return (null, $"“{Short(level)}” begins or ends with a blank or ends with a dot");
-            if (limits.Fault(level) is { } fault) return (null, Rules.Messages.Text(fault, Short(level), level.Length.ToString(), limits.Segment.ToString()));
+            if (limits.Finding(level) is { } finding) return (null, Rules.Messages.Text(finding, Short(level), level.Length.ToString(), limits.Segment.ToString()));
         }
         return (new GivenPath(line, levels, extension), null);
     }

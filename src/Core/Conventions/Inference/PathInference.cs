@@ -138,7 +138,7 @@ public static class PathInference
         foreach (var made in draft.Fields.Where(f => f.NewTerms.Count > 0)) known[made.Field.Vocabulary!] = new VocabularyIndex(new Vocabulary(made.Field.Vocabulary!, made.Field.Label, [.. made.NewTerms.Select(t => new Term(t, [], null) { Id = t })]) { Growth = Growth.WithReview });
         var fields = type with { Fields = [.. type.Fields, .. draft.Fields.Select(f => f.Field)] };
         var reader = new PathReader(new CompiledConvention(convention, fields), [.. fields.Fields.Select(f => new FieldReader(f, known))]);
-        var now = new Circumstances(default, Door.Desk);
+        var now = new CheckContext(default, EntryChannel.Desk);
         var fits = new bool[paths.Count];
         Parallel.For(0, fits.Length, i => fits[i] = reader.Read(paths[i].Path, now).Fits);
         return fits;

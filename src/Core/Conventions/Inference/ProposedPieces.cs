@@ -96,7 +96,7 @@ internal sealed class ProposedPieces
             bool Takes(string text) => field.Kind switch
             {
                 FieldKind.Term => reader.Terms?.IndexOf(text) is >= 0 and var at && reader.Terms.Vocabulary.Terms[at].Label == text,
-                FieldKind.Identifier => scheme!.Fault(text) is null,
+                FieldKind.Identifier => scheme!.Problem(text) is null,
                 _ => pattern!.IsMatch(text),
             };
             foreach (var (level, from, count) in Runs())

@@ -10,7 +10,7 @@ namespace ClearLexicon.Core.Designs.Threads;
 /// <param name="Evidence">Where they were read, by field key.</param>
 /// <param name="Now">What surrounds it.</param>
 /// <param name="Number">Number of the counter, from 1.</param>
-public sealed record ThreadedDocument(IReadOnlyDictionary<string, string> Record, IReadOnlyDictionary<string, Evidence> Evidence, Circumstances Now, int Number = 1);
+public sealed record ThreadedDocument(IReadOnlyDictionary<string, string> Record, IReadOnlyDictionary<string, Evidence> Evidence, CheckContext Now, int Number = 1);
 
 /// <summary>Works out the threads of one type with one document.</summary>
 public static class Weaving
@@ -123,7 +123,7 @@ public static class Weaving
         foreach (var rule in type.Rules)
         {
             foreach (var at in RuleExamples.Fields(rule, type).Select(k => type.ToTypeFields().PlaceOf(k).Field).Where(at => at >= 0).Distinct()) threads.Add(new DrawnThread(fields + at, ends.Count));
-            ends.Add(new ThreadEnd(EndKind.Rule, rule.Id, RuleKinds.Sentence(rule, type), "") { Note = rule.Level == Level.Must ? "must" : "should", NoSource = RuleKinds.Fault(rule, type), Broken = broken.TryGetValue(rule.Id, out var level) ? level : null });
+            ends.Add(new ThreadEnd(EndKind.Rule, rule.Id, RuleKinds.Sentence(rule, type), "") { Note = rule.Level == Level.Must ? "must" : "should", NoSource = RuleKinds.Finding(rule, type), Broken = broken.TryGetValue(rule.Id, out var level) ? level : null });
         }
     }
 }

@@ -45,40 +45,40 @@ internal static class BankSchemes
         "US UY UZ VA VC VE VG VI VN VU WF WS XK YE YT ZA ZM ZW EU XA XB XC XD XF XS QS QT QW QX QY QZ")
         .Split(' ').ToHashSet(StringComparer.Ordinal);
 
-    private static CheckFault? Iban(string text)
+    private static CheckProblem? Iban(string text)
     {
         if (Digits.LettersAndDigits(text) is { } strange) return strange;
         if (text.Length < 4) return Digits.Length("15–34", text.Length);
-        if (!Shapes.TryGetValue(text[..2], out var shape)) return new CheckFault("check-country", text[..2]);
+        if (!Shapes.TryGetValue(text[..2], out var shape)) return new CheckProblem("check-country", text[..2]);
         if (text.Length != shape.Length + 4) return Digits.Length((shape.Length + 4).ToString(), text.Length);
-        if (Digits.Only(text.AsSpan(2, 2), 2) is not null) return new CheckFault("check-character", text[char.IsAsciiDigit(text[2]) ? 3 : 2].ToString(), char.IsAsciiDigit(text[2]) ? "4" : "3");
+        if (Digits.Only(text.AsSpan(2, 2), 2) is not null) return new CheckProblem("check-character", text[char.IsAsciiDigit(text[2]) ? 3 : 2].ToString(), char.IsAsciiDigit(text[2]) ? "4" : "3");
         for (var i = 0; i < shape.Length; i++)
-            if (shape[i] == 'n' && !char.IsAsciiDigit(text[i + 4]) || shape[i] == 'a' && char.IsAsciiDigit(text[i + 4])) return new CheckFault("check-character", CodePoints.At(text, i + 4), (i + 5).ToString());
+            if (shape[i] == 'n' && !char.IsAsciiDigit(text[i + 4]) || shape[i] == 'a' && char.IsAsciiDigit(text[i + 4])) return new CheckProblem("check-character", CodePoints.At(text, i + 4), (i + 5).ToString());
         var expected = 98 - Digits.Mod97("00", Digits.Mod97(text.AsSpan(0, 2), Digits.Mod97(text.AsSpan(4))));
-        return text.AsSpan(2, 2).SequenceEqual(expected.ToString("00")) ? null : new CheckFault("check-digit", expected.ToString("00"));
+        return text.AsSpan(2, 2).SequenceEqual(expected.ToString("00")) ? null : new CheckProblem("check-digit", expected.ToString("00"));
     }
 
-    private static CheckFault? Luhn(string text)
+    private static CheckProblem? Luhn(string text)
     {
         if (text.Length < 2) return Digits.Length("2–30", text.Length);
         return Digits.Only(text, text.Length) ?? (text.Length > 30 ? Digits.Length("2–30", text.Length) : Digits.Last(text, Digits.Luhn(text.AsSpan(0, text.Length - 1))));
     }
 
-    private static CheckFault? Lei(string text)
+    private static CheckProblem? Lei(string text)
     {
         if (Digits.LettersAndDigits(text) is { } strange) return strange;
         if (text.Length != 20) return Digits.Length("20", text.Length);
         var expected = 98 - Digits.Mod97("00", Digits.Mod97(text.AsSpan(0, 18)));
-        return text.AsSpan(18).SequenceEqual(expected.ToString("00")) ? null : new CheckFault("check-digit", expected.ToString("00"));
+        return text.AsSpan(18).SequenceEqual(expected.ToString("00")) ? null : new CheckProblem("check-digit", expected.ToString("00"));
     }
 
-    private static CheckFault? Isin(string text)
+    private static CheckProblem? Isin(string text)
     {
         if (Digits.LettersAndDigits(text) is { } strange) return strange;
         if (text.Length != 12) return Digits.Length("12", text.Length);
         if (Digits.LettersAt(text, 0..2) is { } noCountry) return noCountry;
-        if (!IsinPrefixes.Contains(text[..2])) return new CheckFault("check-country", text[..2]);
-        if (!char.IsAsciiDigit(text[11])) return new CheckFault("check-character", CodePoints.At(text, 11), "12");
+        if (!IsinPrefixes.Contains(text[..2])) return new CheckProblem("check-country", text[..2]);
+        if (!char.IsAsciiDigit(text[11])) return new CheckProblem("check-character", CodePoints.At(text, 11), "12");
         Span<char> spread = stackalloc char[24];
         var n = 0;
         foreach (var c in text.AsSpan(0, 11))

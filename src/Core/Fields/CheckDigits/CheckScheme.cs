@@ -7,7 +7,7 @@ namespace ClearLexicon.Core.Fields.CheckDigits;
 /// <param name="Code"><c>check-length</c>, <c>check-character</c>, <c>check-country</c>, <c>check-prefix</c>, <c>check-date</c> or <c>check-digit</c>.</param>
 /// <param name="A">What was expected: a length, a country, the check digit; or the character that is out of place.</param>
 /// <param name="B">What there is instead, or the position of the character, counted from 1.</param>
-public readonly record struct CheckFault(string Code, string A, string? B = null);
+public readonly record struct CheckProblem(string Code, string A, string? B = null);
 
 /// <summary>A scheme that says whether a number can be right by its own check digit.</summary>
 /// <param name="Code">Stable code, e.g. <c>iban</c>.</param>
@@ -15,8 +15,8 @@ public readonly record struct CheckFault(string Code, string A, string? B = null
 /// <param name="Standard">The standard it follows.</param>
 /// <param name="Example">A number that passes.</param>
 /// <param name="CatchesEveryDigit">Whether the scheme promises to notice any single changed digit.</param>
-/// <param name="Check">The fault of a number without blanks, dots and dashes, in upper case; null when it passes. Pure and thread-safe.</param>
-public sealed record CheckScheme(string Code, string Name, string Standard, string Example, bool CatchesEveryDigit, Func<string, CheckFault?> Check)
+/// <param name="Check">The problem of a number without blanks, dots and dashes, in upper case; null when it passes. Pure and thread-safe.</param>
+public sealed record CheckScheme(string Code, string Name, string Standard, string Example, bool CatchesEveryDigit, Func<string, CheckProblem?> Check)
 {
     /// <summary>Writes a sound number as it is kept; most are kept without separators.</summary>
     public Func<string, string> Write { get; init; } = static compact => compact;
@@ -24,8 +24,8 @@ public sealed record CheckScheme(string Code, string Name, string Standard, stri
     /// <summary>Number of digits when the number is digits only and always as long; then look-alike letters can be swapped.</summary>
     public int? Digits { get; init; }
 
-    /// <summary>The fault of a number as people write it; null when it passes. A number of more than <see cref="Longest"/> characters is not looked at.</summary>
-    public CheckFault? Fault(string text) => Compact(text) is var compact && compact.Length > Longest ? new CheckFault("check-length", $"at most {Longest}", compact.Length.ToString()) : Check(compact);
+    /// <summary>The problem of a number as people write it; null when it passes. A number of more than <see cref="Longest"/> characters is not looked at.</summary>
+    public CheckProblem? Problem(string text) => Compact(text) is var compact && compact.Length > Longest ? new CheckProblem("check-length", $"at most {Longest}", compact.Length.ToString()) : Check(compact);
 
     /// <summary>Longest number that is computed, in characters without separators.</summary>
     public const int Longest = 100;
@@ -63,18 +63,18 @@ public static class CheckSchemes
 /// <summary>What the schemes share.</summary>
 internal static class Digits
 {
-    public static CheckFault? Only(ReadOnlySpan<char> text, int length)
+    public static CheckProblem? Only(ReadOnlySpan<char> text, int length)
     {
         for (var i = 0; i < text.Length; i++)
-            if (!char.IsAsciiDigit(text[i])) return new CheckFault("check-character", CodePoints.At(text, i), (i + 1).ToString());
+            if (!char.IsAsciiDigit(text[i])) return new CheckProblem("check-character", CodePoints.At(text, i), (i + 1).ToString());
         return text.Length == length ? null : Length(length.ToString(), text.Length);
     }
 
-    public static CheckFault Length(string expected, int actual) => new("check-length", expected, actual.ToString());
+    public static CheckProblem Length(string expected, int actual) => new("check-length", expected, actual.ToString());
 
-    public static CheckFault? Last(ReadOnlySpan<char> text, int expected) => Last(text, expected == 10 ? 'X' : (char)('0' + expected));
+    public static CheckProblem? Last(ReadOnlySpan<char> text, int expected) => Last(text, expected == 10 ? 'X' : (char)('0' + expected));
 
-    public static CheckFault? Last(ReadOnlySpan<char> text, char expected) => text[^1] == expected ? null : new CheckFault("check-digit", expected.ToString());
+    public static CheckProblem? Last(ReadOnlySpan<char> text, char expected) => text[^1] == expected ? null : new CheckProblem("check-digit", expected.ToString());
 
     /// <summary>Value of a digit, or 10–35 for a letter A–Z.</summary>
     public static int Value(char c) => c <= '9' ? c - '0' : c - 'A' + 10;
@@ -107,18 +107,18 @@ internal static class Digits
     }
 
     /// <summary>The first character that is neither a digit nor a letter A–Z.</summary>
-    public static CheckFault? LettersAndDigits(ReadOnlySpan<char> text)
+    public static CheckProblem? LettersAndDigits(ReadOnlySpan<char> text)
     {
         for (var i = 0; i < text.Length; i++)
-            if (!char.IsAsciiDigit(text[i]) && !char.IsAsciiLetterUpper(text[i])) return new CheckFault("check-character", CodePoints.At(text, i), (i + 1).ToString());
+            if (!char.IsAsciiDigit(text[i]) && !char.IsAsciiLetterUpper(text[i])) return new CheckProblem("check-character", CodePoints.At(text, i), (i + 1).ToString());
         return null;
     }
 
-    public static CheckFault? LettersAt(ReadOnlySpan<char> text, Range letters)
+    public static CheckProblem? LettersAt(ReadOnlySpan<char> text, Range letters)
     {
         var (start, length) = letters.GetOffsetAndLength(text.Length);
         for (var i = start; i < start + length; i++)
-            if (!char.IsAsciiLetterUpper(text[i])) return new CheckFault("check-character", CodePoints.At(text, i), (i + 1).ToString());
+            if (!char.IsAsciiLetterUpper(text[i])) return new CheckProblem("check-character", CodePoints.At(text, i), (i + 1).ToString());
         return null;
     }
 }

@@ -13,7 +13,7 @@ internal static class EuVat
 {
     public static CheckScheme Scheme { get; } = new("eu-vat", "EU VAT number", "Council Directive 2006/112/EC, art. 215", "LU15027442", false, Check);
 
-    private static readonly Dictionary<string, Func<string, CheckFault?>> Countries = new(StringComparer.Ordinal)
+    private static readonly Dictionary<string, Func<string, CheckProblem?>> Countries = new(StringComparer.Ordinal)
     {
         ["AT"] = static n => n.Length > 0 && n[0] != 'U' ? Strange(n, 0) : n.Length == 0 ? Digits.Length("9", 0) : Digits.Only(n.AsSpan(1), 8) ?? Digits.Last(n, Austria(n.AsSpan(1))),
         ["BE"] = static n => Digits.Only(n, 10) ?? (n[0] is '0' or '1' ? Ends(n, 97 - int.Parse(n.AsSpan(0, 8)) % 97) : Strange(n, 0)),
@@ -48,21 +48,21 @@ internal static class EuVat
     /// <summary>Countries whose check digits are known.</summary>
     public static IReadOnlyCollection<string> Known => Countries.Keys;
 
-    private static CheckFault? Check(string text)
+    private static CheckProblem? Check(string text)
     {
         for (var i = 0; i < text.Length; i++)
-            if (!char.IsAsciiDigit(text[i]) && !char.IsAsciiLetterUpper(text[i]) && !(text[i] is '+' or '*' && i == 3 && text.StartsWith("IE", StringComparison.Ordinal))) return new CheckFault("check-character", CodePoints.At(text, i), (i + 1).ToString());
+            if (!char.IsAsciiDigit(text[i]) && !char.IsAsciiLetterUpper(text[i]) && !(text[i] is '+' or '*' && i == 3 && text.StartsWith("IE", StringComparison.Ordinal))) return new CheckProblem("check-character", CodePoints.At(text, i), (i + 1).ToString());
         if (text.Length < 4) return Digits.Length("4–14", text.Length);
-        return Countries.TryGetValue(text[..2], out var check) ? check(text[2..]) : new CheckFault("check-country", text[..2]);
+        return Countries.TryGetValue(text[..2], out var check) ? check(text[2..]) : new CheckProblem("check-country", text[..2]);
     }
 
     // Places are counted in the whole number, behind the letters of the country.
-    private static CheckFault Strange(string national, int at) => new("check-character", CodePoints.At(national, at), (at + 3).ToString());
+    private static CheckProblem Strange(string national, int at) => new("check-character", CodePoints.At(national, at), (at + 3).ToString());
 
-    private static CheckFault? NotZero(string national) => national[0] == '0' ? Strange(national, 0) : null;
+    private static CheckProblem? NotZero(string national) => national[0] == '0' ? Strange(national, 0) : null;
 
-    private static CheckFault? Ends(string text, int expected) =>
-        text.AsSpan(text.Length - 2).SequenceEqual(expected.ToString("00")) ? null : new CheckFault("check-digit", expected.ToString("00"));
+    private static CheckProblem? Ends(string text, int expected) =>
+        text.AsSpan(text.Length - 2).SequenceEqual(expected.ToString("00")) ? null : new CheckProblem("check-digit", expected.ToString("00"));
 
     private static int Complement11(string digits, ReadOnlySpan<int> weights) => (11 - Digits.Weighted(digits, weights) % 11) % 11;
 
@@ -78,7 +78,7 @@ internal static class EuVat
     }
 
     // Nine digits for firms; ten for persons: citizens, foreigners or others, each with weights of their own.
-    private static CheckFault? Bulgaria(string n)
+    private static CheckProblem? Bulgaria(string n)
     {
         if (n.Length is not (9 or 10)) return Digits.Length("9–10", n.Length);
         if (Digits.Only(n, n.Length) is { } strange) return strange with { B = Further(strange.B!, 2) };
@@ -90,7 +90,7 @@ internal static class EuVat
         }
         int citizen = Digits.Weighted(n, [2, 4, 8, 5, 10, 9, 7, 3, 6]) % 11 % 10, foreigner = Digits.Weighted(n, [21, 19, 17, 13, 11, 9, 7, 3, 1]) % 10, other = Complement11(n, [4, 3, 2, 7, 6, 5, 4, 3, 2]);
         var last = n[9] - '0';
-        return last == citizen && BulgarianDate(n) || last == foreigner || last == other ? null : new CheckFault("check-digit", citizen.ToString());
+        return last == citizen && BulgarianDate(n) || last == foreigner || last == other ? null : new CheckProblem("check-digit", citizen.ToString());
     }
 
     // Year, month and day; 20 more in the month is the nineteenth century, 40 more the twenty-first.
@@ -110,7 +110,7 @@ internal static class EuVat
     }
 
     // Eight digits for firms, nine beginning with 6 for persons without a birth number, nine or ten for those with one.
-    private static CheckFault? Czechia(string n)
+    private static CheckProblem? Czechia(string n)
     {
         if (n.Length is < 8 or > 10) return Digits.Length("8–10", n.Length);
         if (Digits.Only(n, n.Length) is { } strange) return strange with { B = Further(strange.B!, 2) };
@@ -121,12 +121,12 @@ internal static class EuVat
             var check = Digits.Weighted(n.AsSpan(1), [8, 7, 6, 5, 4, 3, 2]) % 11;
             return Digits.Last(n, (8 - (10 - check) % 11 + 10) % 10);
         }
-        if (!BirthNumber(n)) return new CheckFault("check-date", n[..6]);
+        if (!BirthNumber(n)) return new CheckProblem("check-date", n[..6]);
         if (n.Length == 9) return null;
         // Until 1985 a remainder of ten was written 0; since then such numbers are not given out.
         var expected = int.Parse(n.AsSpan(0, 9)) % 11;
         var before = int.Parse(n.AsSpan(0, 2)) is >= 54 and < 85;
-        return expected == 10 && !before ? new CheckFault("check-digit", "another number") : Digits.Last(n, expected % 10);
+        return expected == 10 && !before ? new CheckProblem("check-digit", "another number") : Digits.Last(n, expected % 10);
     }
 
     // Year, month and day; women's months are 50 higher, and 20 higher where a day's numbers were used up.
@@ -141,7 +141,7 @@ internal static class EuVat
     private const string IrishLetters = "WABCDEFGHIJKLMNOPQRSTUV";
 
     // Seven digits with a letter, perhaps another one; before 2013 also a digit, a letter or sign, five digits and a letter.
-    private static CheckFault? Ireland(string n)
+    private static CheckProblem? Ireland(string n)
     {
         if (n.Length is not (8 or 9)) return Digits.Length("8–9", n.Length);
         if (!char.IsAsciiDigit(n[0])) return Strange(n, 0);
@@ -154,11 +154,11 @@ internal static class EuVat
         if (old && n.Length == 9) return Digits.Length("8", n.Length);
         var digits = old ? $"0{n[2..7]}{n[0]}" : n[..7];
         var expected = IrishLetters[(Digits.Weighted(digits, [8, 7, 6, 5, 4, 3, 2]) + extra * 9) % 23];
-        return n[7] == expected ? null : new CheckFault("check-digit", expected.ToString());
+        return n[7] == expected ? null : new CheckProblem("check-digit", expected.ToString());
     }
 
     // Nine digits for firms; twelve for those who are registered for a time. The last digit but one is always 1.
-    private static CheckFault? Lithuania(string n)
+    private static CheckProblem? Lithuania(string n)
     {
         if (n.Length is not (9 or 12)) return Digits.Length("9 or 12", n.Length);
         if (Digits.Only(n, n.Length) is { } strange) return strange with { B = Further(strange.B!, 2) };
@@ -173,7 +173,7 @@ internal static class EuVat
     }
 
     // Firms begin with 4 to 9; persons have their personal code, which tells a date unless it begins with 32.
-    private static CheckFault? Latvia(string n)
+    private static CheckProblem? Latvia(string n)
     {
         if (Digits.Only(n, 11) is { } strange) return strange.Code == "check-length" ? strange : strange with { B = Further(strange.B!, 2) };
         if (n[0] > '3')
@@ -181,9 +181,9 @@ internal static class EuVat
             var sum = Digits.Weighted(n, [9, 1, 4, 8, 3, 10, 2, 5, 7, 6]);
             for (var d = 0; d < 10; d++)
                 if ((sum + d) % 11 == 3) return Digits.Last(n, d);
-            return new CheckFault("check-digit", "another number");
+            return new CheckProblem("check-digit", "another number");
         }
-        if (!n.StartsWith("32", StringComparison.Ordinal) && !LatvianDate(n)) return new CheckFault("check-date", n[..6]);
+        if (!n.StartsWith("32", StringComparison.Ordinal) && !LatvianDate(n)) return new CheckProblem("check-date", n[..6]);
         return Digits.Last(n, (1 + Digits.Weighted(n, [10, 5, 8, 4, 2, 1, 6, 3, 7, 9])) % 11 % 10);
     }
 
@@ -194,25 +194,25 @@ internal static class EuVat
     }
 
     // A sum that leaves 1 (check digit 10) stands for 0; one that leaves 0 (check digit 11) is not given out.
-    private static CheckFault? Slovenia(string n)
+    private static CheckProblem? Slovenia(string n)
     {
-        if ((Digits.Only(n, 8) ?? NotZero(n)) is { } fault) return fault;
+        if ((Digits.Only(n, 8) ?? NotZero(n)) is { } problem) return problem;
         var check = 11 - Digits.Weighted(n, [8, 7, 6, 5, 4, 3, 2]) % 11;
-        return check == 11 ? new CheckFault("check-digit", "another number") : Digits.Last(n, check % 10);
+        return check == 11 ? new CheckProblem("check-digit", "another number") : Digits.Last(n, check % 10);
     }
 
-    private static CheckFault? Slovakia(string n)
+    private static CheckProblem? Slovakia(string n)
     {
         for (var d = 0; d < 10; d++)
-            if (long.Parse(n[..^1] + d) % 11 == 0) return new CheckFault("check-digit", d.ToString());
-        return new CheckFault("check-digit", "another number");
+            if (long.Parse(n[..^1] + d) % 11 == 0) return new CheckProblem("check-digit", d.ToString());
+        return new CheckProblem("check-digit", "another number");
     }
 
     private const string FrenchLetters = "0123456789ABCDEFGHJKLMNPQRSTUVWXYZ";
 
     // Two characters of a key and the SIREN; Monaco's numbers begin with 000 and are no SIREN. A key of two digits is computed from the number,
     // one with letters the other way round: the number and the key leave the same by 11.
-    private static CheckFault? France(string n)
+    private static CheckProblem? France(string n)
     {
         if (n.Length != 11) return Digits.Length("11", n.Length);
         for (var i = 0; i < 2; i++)
@@ -223,14 +223,14 @@ internal static class EuVat
         if (char.IsAsciiDigit(n[0]) && char.IsAsciiDigit(n[1]))
         {
             var key = (12 + 3 * (number % 97)) % 97;
-            return n.AsSpan(0, 2).SequenceEqual(key.ToString("00")) ? null : new CheckFault("check-digit", key.ToString("00"));
+            return n.AsSpan(0, 2).SequenceEqual(key.ToString("00")) ? null : new CheckProblem("check-digit", key.ToString("00"));
         }
         int first = FrenchLetters.IndexOf(n[0]), second = FrenchLetters.IndexOf(n[1]);
         var value = char.IsAsciiDigit(n[0]) ? first * 24 + second - 10 : first * 34 + second - 100;
-        return (number % 11 + 1 + value / 11 % 11) % 11 == value % 11 ? null : new CheckFault("check-digit", "another key");
+        return (number % 11 + 1 + value / 11 % 11) % 11 == value % 11 ? null : new CheckProblem("check-digit", "another key");
     }
 
-    private static CheckFault? Netherlands(string n)
+    private static CheckProblem? Netherlands(string n)
     {
         if (n.Length != 12) return Digits.Length("12", n.Length);
         if (Digits.Only(n.AsSpan(0, 9), 9) is { } strange) return strange with { B = Further(strange.B!, 2) };
@@ -239,11 +239,11 @@ internal static class EuVat
             if (!char.IsAsciiDigit(n[i])) return Strange(n, i);
         if (Digits.Mod97("NL" + n) == 1) return null;
         var expected = Digits.Weighted(n, [9, 8, 7, 6, 5, 4, 3, 2]) % 11;
-        return n[8] - '0' == expected ? null : new CheckFault("check-digit", expected == 10 ? "another number" : expected.ToString());
+        return n[8] - '0' == expected ? null : new CheckProblem("check-digit", expected == 10 ? "another number" : expected.ToString());
     }
 
     // Firms begin with a letter and end with a digit or a letter; K, L and M are persons, whose letter is that of residents.
-    private static CheckFault? Spain(string n)
+    private static CheckProblem? Spain(string n)
     {
         if (n.Length != 9) return Digits.Length("9", n.Length);
         if (Digits.Only(n.AsSpan(1, 7), 7) is { } strange) return strange with { B = Further(strange.B!, 3) };
@@ -259,7 +259,7 @@ internal static class EuVat
     }
 
     // As in Great Britain: nine digits by 97 in the old or the new way, three more for a branch; GD and HA are offices of state.
-    private static CheckFault? NorthernIreland(string n)
+    private static CheckProblem? NorthernIreland(string n)
     {
         if (n.Length == 5)
         {

@@ -39,7 +39,7 @@ public static class HouseScheme
             return complement ? (modulus - remainder) % modulus : remainder;
         }
 
-        CheckFault? Check(string number)
+        CheckProblem? Check(string number)
         {
             if (number.Length > 0 && Digits.Only(number.AsSpan(0, number.Length - 1), number.Length - 1) is { } strange) return strange;
             return number.Length != length ? Digits.Length(length.ToString(), number.Length) : Digits.Last(number, Expected(number));

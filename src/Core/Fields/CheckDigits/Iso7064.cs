@@ -33,7 +33,7 @@ internal static class Iso7064
     private static CheckScheme Pure(string code, string name, int modulus, int radix, string alphabet, string extra, int checks, string example) =>
         new(code, name, $"ISO/IEC 7064 {name}", example, true, text =>
         {
-            if (Strange(text.AsSpan(0, Math.Max(0, text.Length - checks)), alphabet) is { } fault) return fault;
+            if (Strange(text.AsSpan(0, Math.Max(0, text.Length - checks)), alphabet) is { } problem) return problem;
             if (text.Length <= checks) return Digits.Length($"at least {checks + 1}", text.Length);
             var p = 0;
             foreach (var c in text.AsSpan(0, text.Length - checks)) p = (p * radix + alphabet.IndexOf(c)) % modulus;
@@ -42,13 +42,13 @@ internal static class Iso7064
             var value = (modulus + 1 - p) % modulus;
             if (modulus == 97 && value < 2) value += modulus;
             var expected = checks == 1 ? (alphabet + extra)[value].ToString() : $"{alphabet[value / radix]}{alphabet[value % radix]}";
-            return text.EndsWith(expected, StringComparison.Ordinal) ? null : new CheckFault("check-digit", expected);
+            return text.EndsWith(expected, StringComparison.Ordinal) ? null : new CheckProblem("check-digit", expected);
         });
 
     private static CheckScheme Hybrid(string code, string name, string alphabet, string example) =>
         new(code, name, $"ISO/IEC 7064 {name}", example, true, text =>
         {
-            if (Strange(text, alphabet) is { } fault) return fault;
+            if (Strange(text, alphabet) is { } problem) return problem;
             if (text.Length < 2) return Digits.Length("at least 2", text.Length);
             return Digits.Last(text, alphabet[HybridCheck(text.AsSpan(0, text.Length - 1), alphabet)]);
         });
@@ -64,10 +64,10 @@ internal static class Iso7064
         return (m + 1 - p) % m;
     }
 
-    private static CheckFault? Strange(ReadOnlySpan<char> text, string alphabet)
+    private static CheckProblem? Strange(ReadOnlySpan<char> text, string alphabet)
     {
         for (var i = 0; i < text.Length; i++)
-            if (!alphabet.Contains(text[i])) return new CheckFault("check-character", CodePoints.At(text, i), (i + 1).ToString());
+            if (!alphabet.Contains(text[i])) return new CheckProblem("check-character", CodePoints.At(text, i), (i + 1).ToString());
         return null;
     }
 }

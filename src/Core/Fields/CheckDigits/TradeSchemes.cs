@@ -30,25 +30,25 @@ internal static class TradeSchemes
         return (10 - sum % 10) % 10;
     }
 
-    private static CheckFault? Isbn13(string text) =>
+    private static CheckProblem? Isbn13(string text) =>
         Digits.Only(text, 13)
-        ?? (text.StartsWith("978", StringComparison.Ordinal) || text.StartsWith("979", StringComparison.Ordinal) ? Digits.Last(text, ByThrees(text.AsSpan(0, 12))) : new CheckFault("check-prefix", "978 or 979", text[..3]));
+        ?? (text.StartsWith("978", StringComparison.Ordinal) || text.StartsWith("979", StringComparison.Ordinal) ? Digits.Last(text, ByThrees(text.AsSpan(0, 12))) : new CheckProblem("check-prefix", "978 or 979", text[..3]));
 
-    private static CheckFault? Mod11(string text, int length)
+    private static CheckProblem? Mod11(string text, int length)
     {
-        if (Shaped(text, length) is { } fault) return fault;
+        if (Shaped(text, length) is { } problem) return problem;
         var sum = 0;
         for (var i = 0; i < length - 1; i++) sum += (text[i] - '0') * (length - i);
         return Digits.Last(text, (11 - sum % 11) % 11);
     }
 
-    private static CheckFault? Name(string text) => Shaped(text, 16) ?? Digits.Last(text, Iso7064.Mod11_2(text.AsSpan(0, 15)));
+    private static CheckProblem? Name(string text) => Shaped(text, 16) ?? Digits.Last(text, Iso7064.Mod11_2(text.AsSpan(0, 15)));
 
     /// <summary>Digits, of which the last may be X for ten.</summary>
-    private static CheckFault? Shaped(string text, int length)
+    private static CheckProblem? Shaped(string text, int length)
     {
         if (text.Length > 0 && Digits.Only(text.AsSpan(0, text.Length - 1), text.Length - 1) is { } strange) return strange;
         if (text.Length != length) return Digits.Length(length.ToString(), text.Length);
-        return char.IsAsciiDigit(text[^1]) || text[^1] == 'X' ? null : new CheckFault("check-character", CodePoints.At(text, text.Length - 1), length.ToString());
+        return char.IsAsciiDigit(text[^1]) || text[^1] == 'X' ? null : new CheckProblem("check-character", CodePoints.At(text, text.Length - 1), length.ToString());
     }
 }

@@ -21,17 +21,17 @@ public static class TransportSchemes
     public static int ImoCheckDigit(ReadOnlySpan<char> digits) =>
         digits.Length < 6 || Digits.Only(digits[..6], 6) is not null ? -1 : Digits.Weighted(digits, [7, 6, 5, 4, 3, 2]) % 10;
 
-    private static CheckFault? Imo(string text)
+    private static CheckProblem? Imo(string text)
     {
         var digits = text.StartsWith("IMO", StringComparison.Ordinal) ? text[3..] : text;
         return Digits.Only(digits, 7) ?? Digits.Last(digits, ImoCheckDigit(digits));
     }
 
-    private static CheckFault? Container(string text)
+    private static CheckProblem? Container(string text)
     {
         if (text.Length != 11) return Digits.Length("11", text.Length);
         if (Digits.LettersAt(text, 0..4) is { } strange) return strange;
-        if (text[3] is not ('U' or 'J' or 'Z')) return new CheckFault("check-character", CodePoints.At(text, 3), "4");
+        if (text[3] is not ('U' or 'J' or 'Z')) return new CheckProblem("check-character", CodePoints.At(text, 3), "4");
         if (Digits.Only(text.AsSpan(4), 7) is { } noDigit) return noDigit with { B = (int.Parse(noDigit.B!) + 4).ToString() };
         var sum = 0;
         for (var i = 0; i < 10; i++) sum += LetterValue(text[i]) << i;
@@ -48,15 +48,15 @@ public static class TransportSchemes
 
     private static readonly int[] VinWeights = [8, 7, 6, 5, 4, 3, 2, 10, 0, 9, 8, 7, 6, 5, 4, 3, 2];
 
-    private static CheckFault? Vin(string text)
+    private static CheckProblem? Vin(string text)
     {
         if (Digits.LettersAndDigits(text) is { } strange) return strange;
-        if (text.AsSpan().IndexOfAny('I', 'O', 'Q') is var at and >= 0) return new CheckFault("check-character", CodePoints.At(text, at), (at + 1).ToString());
+        if (text.AsSpan().IndexOfAny('I', 'O', 'Q') is var at and >= 0) return new CheckProblem("check-character", CodePoints.At(text, at), (at + 1).ToString());
         if (text.Length != 17) return Digits.Length("17", text.Length);
         var sum = 0;
         for (var i = 0; i < 17; i++) sum += VinWeights[i] * VinValue(text[i]);
         var expected = sum % 11 == 10 ? 'X' : (char)('0' + sum % 11);
-        return text[8] == expected ? null : new CheckFault("check-digit", expected.ToString());
+        return text[8] == expected ? null : new CheckProblem("check-digit", expected.ToString());
     }
 
     // A–H are 1–8, J–R 1–9, S–Z 2–9.

@@ -19,7 +19,7 @@ public sealed class CompiledFormula
     public IReadOnlyList<string> Fields { get; }
 
     /// <summary>Computes it for a record. What cannot be computed is a value that says why; it never throws.</summary>
-    public FormulaValue Evaluate(ReadOnlySpan<FieldValue> record, Circumstances now) => _part(record, now);
+    public FormulaValue Evaluate(ReadOnlySpan<FieldValue> record, CheckContext now) => _part(record, now);
 
     /// <summary>Reads and compiles a formula.</summary>
     /// <param name="text">The formula.</param>

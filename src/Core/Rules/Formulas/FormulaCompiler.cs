@@ -51,7 +51,7 @@ internal sealed class FormulaCompiler(TypeFields type)
     private Part Call(CallNode call)
     {
         if (call.Name.ToUpperInvariant() is "SUM" or "COUNT" && call.With is [NameNode table]) return Rows(call.Name, table);
-        return FormulaFunctions.Make(call.Name, [.. call.With.Select(Compile)]) ?? throw new FormulaException(FormulaFunctions.Fault(call.Name, call.With.Count), call.At);
+        return FormulaFunctions.Make(call.Name, [.. call.With.Select(Compile)]) ?? throw new FormulaException(FormulaFunctions.Finding(call.Name, call.With.Count), call.At);
     }
 
     private Part Rows(string function, NameNode table)

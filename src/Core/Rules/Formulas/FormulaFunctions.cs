@@ -24,7 +24,7 @@ public static class FormulaFunctions
         new("Contains", 2, 2, "text stands in text"), new("BeginsWith", 2, 2, "text begins with text"),
     ];
 
-    internal static string Fault(string name, int given) =>
+    internal static string Finding(string name, int given) =>
         All.FirstOrDefault(f => f.Name.Equals(name, StringComparison.OrdinalIgnoreCase)) is { } known
             ? $"{known.Name} takes {(known.Least == known.Most ? known.Least.ToString() : $"{known.Least} to {known.Most}")} values, not {given}."
             : $"there is no function “{name}”; there are {string.Join(", ", All.Select(f => f.Name))}.";

@@ -58,4 +58,4 @@ public readonly record struct FormulaValue(FormulaKind Kind, decimal Number, str
 }
 
 /// <summary>One compiled part of a formula.</summary>
-internal delegate FormulaValue Part(ReadOnlySpan<Fields.FieldValue> record, Circumstances now);
+internal delegate FormulaValue Part(ReadOnlySpan<Fields.FieldValue> record, CheckContext now);

@@ -25,7 +25,7 @@ public sealed class Characters : IRuleKind
         $"{type.LabelOf(rule["field"])} holds {Set.Words(rule["set"])}{(rule["also"].Length > 0 ? $" and “{rule["also"]}”" : "")}";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, TypeFields type) => rule["set"] == "none" && rule["also"].Length == 0 ? "and also: write the characters that are allowed." : null;
+    public string? Finding(Rule rule, TypeFields type) => rule["set"] == "none" && rule["also"].Length == 0 ? "and also: write the characters that are allowed." : null;
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)

@@ -25,18 +25,18 @@ public sealed class CheckDigit : IRuleKind
     public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} passes the check digit of {Find(rule)?.Name ?? rule["scheme"]}";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, TypeFields type) => rule["scheme"] == CheckSchemes.House && !HouseScheme.TryParse(rule["house"], out _, out var problem) ? problem : null;
+    public string? Finding(Rule rule, TypeFields type) => rule["scheme"] == CheckSchemes.House && !HouseScheme.TryParse(rule["house"], out _, out var problem) ? problem : null;
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
     {
         var at = scope.Type.OrdinalOf(rule["field"]);
         var scheme = Find(rule)!;
-        return (record, _) => record[at].IsGood && scheme.Fault(record[at].Text) is { } fault ? rule.Found(fault.Code, rule["field"], record[at].Text, fault.A, fault.B ?? scheme.Name) : null;
+        return (record, _) => record[at].IsGood && scheme.Problem(record[at].Text) is { } problem ? rule.Found(problem.Code, rule["field"], record[at].Text, problem.A, problem.B ?? scheme.Name) : null;
     }
 
     /// <inheritdoc/>
-    public IEnumerable<(string Field, string Text)> Borders(Rule rule, RuleScope scope)
+    public IEnumerable<(string Field, string Text)> BoundaryValues(Rule rule, RuleScope scope)
     {
         var right = Find(rule)!.Example;
         yield return (rule["field"], right);

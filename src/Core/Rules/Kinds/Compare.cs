@@ -33,7 +33,7 @@ public sealed class Compare : IRuleKind
     public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["first"])} {Sign(rule["how"])} {Second(rule, type)}";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, TypeFields type)
+    public string? Finding(Rule rule, TypeFields type)
     {
         FieldKind first = type.Find(rule["first"])!.Kind, second = type.Find(rule["second"])!.Kind;
         var numbers = RuleKinds.Numbers.Contains(first) && RuleKinds.Numbers.Contains(second);
@@ -77,7 +77,7 @@ public sealed class Compare : IRuleKind
     }
 
     /// <inheritdoc/>
-    public IEnumerable<(string Field, string Text)> Borders(Rule rule, RuleScope scope)
+    public IEnumerable<(string Field, string Text)> BoundaryValues(Rule rule, RuleScope scope)
     {
         var field = scope.Type.Find(rule["first"])!;
         foreach (var step in new[] { -1, 0, 1 })

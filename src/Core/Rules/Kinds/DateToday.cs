@@ -29,7 +29,7 @@ public sealed class DateToday : IRuleKind
     }
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, TypeFields type) =>
+    public string? Finding(Rule rule, TypeFields type) =>
         rule["how"] is "near" or "near-field" && Exact.Count(RuleKinds.Number(rule["days"])) is not >= 0 ? "days: write how many days apart the dates may be."
         : rule["how"] == "near-field" && type.Find(rule["other"]) is null ? "other date: choose a field." : null;
 

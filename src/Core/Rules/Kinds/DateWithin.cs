@@ -23,7 +23,7 @@ public sealed class DateWithin : IRuleKind
     public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} lies {Within.Words(rule["earliest"], rule["latest"])}";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, TypeFields type) => Within.Fault(rule["earliest"], rule["latest"], string.CompareOrdinal(rule["earliest"], rule["latest"]) > 0);
+    public string? Finding(Rule rule, TypeFields type) => Within.Finding(rule["earliest"], rule["latest"], string.CompareOrdinal(rule["earliest"], rule["latest"]) > 0);
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
@@ -36,7 +36,7 @@ public sealed class DateWithin : IRuleKind
     }
 
     /// <inheritdoc/>
-    public IEnumerable<(string Field, string Text)> Borders(Rule rule, RuleScope scope)
+    public IEnumerable<(string Field, string Text)> BoundaryValues(Rule rule, RuleScope scope)
     {
         foreach (var (border, outward) in new[] { (rule["earliest"], -1), (rule["latest"], 1) })
             if (FieldParsing.TryDate(border, out var date))

@@ -23,7 +23,7 @@ public sealed class DecimalPlaces : IRuleKind
     public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} has at most {rule["most"]} decimal places";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, TypeFields type) => Exact.Count(RuleKinds.Number(rule["most"])) is >= 0 and <= 28 ? null : "at most, places: write a number from 0 to 28.";
+    public string? Finding(Rule rule, TypeFields type) => Exact.Count(RuleKinds.Number(rule["most"])) is >= 0 and <= 28 ? null : "at most, places: write a number from 0 to 28.";
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
@@ -35,7 +35,7 @@ public sealed class DecimalPlaces : IRuleKind
     }
 
     /// <inheritdoc/>
-    public IEnumerable<(string Field, string Text)> Borders(Rule rule, RuleScope scope)
+    public IEnumerable<(string Field, string Text)> BoundaryValues(Rule rule, RuleScope scope)
     {
         var most = (int)RuleKinds.Number(rule["most"])!.Value;
         yield return (rule["field"], most == 0 ? "7" : "7." + new string('5', most));

@@ -25,7 +25,7 @@ public sealed class Formula : IRuleKind
     public string Sentence(Rule rule, TypeFields type) => $"{rule["formula"]}";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, TypeFields type) => CompiledFormula.TryCompile(rule["formula"], type, out _, out var problem) ? null : problem;
+    public string? Finding(Rule rule, TypeFields type) => CompiledFormula.TryCompile(rule["formula"], type, out _, out var problem) ? null : problem;
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)

@@ -22,7 +22,7 @@ public sealed class HowMany : IRuleKind
     public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} has {Within.Signs(rule["least"], rule["most"])} {(type.Find(rule["field"])?.Kind == FieldKind.Table ? "rows" : "terms")}";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, TypeFields type) => Within.CountFault(rule);
+    public string? Finding(Rule rule, TypeFields type) => Within.CountFinding(rule);
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)

@@ -34,7 +34,7 @@ public sealed class InTable : IRuleKind
     }
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, TypeFields type)
+    public string? Finding(Rule rule, TypeFields type)
     {
         foreach (var name in new[] { "keys", "agrees" })
         {

@@ -22,7 +22,7 @@ public sealed class MultipleOf : IRuleKind
     public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} is a multiple of {rule["step"]}";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, TypeFields type) => RuleKinds.Number(rule["step"]) is > 0 ? null : "a multiple of: write a number above 0.";
+    public string? Finding(Rule rule, TypeFields type) => RuleKinds.Number(rule["step"]) is > 0 ? null : "a multiple of: write a number above 0.";
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
@@ -38,7 +38,7 @@ public sealed class MultipleOf : IRuleKind
         : new JsonObject { ["properties"] = new JsonObject { [rule["field"]] = new JsonObject { ["multipleOf"] = RuleKinds.Number(rule["step"]) } } };
 
     /// <inheritdoc/>
-    public IEnumerable<(string Field, string Text)> Borders(Rule rule, RuleScope scope)
+    public IEnumerable<(string Field, string Text)> BoundaryValues(Rule rule, RuleScope scope)
     {
         var step = RuleKinds.Number(rule["step"])!.Value;
         foreach (var times in new[] { 3m, 3.5m })

@@ -3,7 +3,7 @@ using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Rules;
 
-/// <summary>A number lies within borders, both inclusive, in the field's own unit.</summary>
+/// <summary>A number lies within limits, both inclusive, in the field's own unit.</summary>
 public sealed class NumberWithin : IRuleKind
 {
     /// <summary>Its code in stored rules.</summary>
@@ -13,7 +13,7 @@ public sealed class NumberWithin : IRuleKind
     public string Code => Kind;
 
     /// <inheritdoc/>
-    public string Title => "A number lies within borders";
+    public string Title => "A number lies within limits";
 
     /// <inheritdoc/>
     public IReadOnlyList<RuleParameter> Parameters { get; } = [RuleParameter.Field("Number", RuleKinds.Numbers), RuleParameter.Number("least", "from"), RuleParameter.Number("most", "to")];
@@ -22,7 +22,7 @@ public sealed class NumberWithin : IRuleKind
     public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} lies {Within.Words(rule["least"], rule["most"])}";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, TypeFields type) => Within.Fault(rule["least"], rule["most"], RuleKinds.Number(rule["least"]) > RuleKinds.Number(rule["most"]));
+    public string? Finding(Rule rule, TypeFields type) => Within.Finding(rule["least"], rule["most"], RuleKinds.Number(rule["least"]) > RuleKinds.Number(rule["most"]));
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
@@ -44,7 +44,7 @@ public sealed class NumberWithin : IRuleKind
     }
 
     /// <inheritdoc/>
-    public IEnumerable<(string Field, string Text)> Borders(Rule rule, RuleScope scope)
+    public IEnumerable<(string Field, string Text)> BoundaryValues(Rule rule, RuleScope scope)
     {
         var step = scope.Type.Find(rule["field"])!.Kind == FieldKind.WholeNumber ? 1 : 0.01m;
         foreach (var (border, outward) in new[] { (rule["least"], -step), (rule["most"], step) })

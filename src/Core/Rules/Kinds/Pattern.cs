@@ -22,7 +22,7 @@ public sealed class Pattern : IRuleKind
     public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} is {PatternPieces.InWords(rule["pattern"])}";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, TypeFields type) => SafePattern.TryWhole(rule["pattern"], out _, out var problem) ? null : problem;
+    public string? Finding(Rule rule, TypeFields type) => SafePattern.TryWhole(rule["pattern"], out _, out var problem) ? null : problem;
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
@@ -37,7 +37,7 @@ public sealed class Pattern : IRuleKind
         : new JsonObject { ["properties"] = new JsonObject { [rule["field"]] = new JsonObject { ["pattern"] = $"^(?:{ecma})$" } } };
 
     /// <inheritdoc/>
-    public IEnumerable<(string Field, string Text)> Borders(Rule rule, RuleScope scope)
+    public IEnumerable<(string Field, string Text)> BoundaryValues(Rule rule, RuleScope scope)
     {
         if (PatternShape.Parse(rule["pattern"]) is not { } shape) yield break;
         yield return (rule["field"], shape.Example());

@@ -4,7 +4,7 @@ using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Rules;
 
-/// <summary>A text has a length within borders, counted in code points as JSON Schema counts.</summary>
+/// <summary>A text has a length within limits, counted in code points as JSON Schema counts.</summary>
 public sealed class TextLength : IRuleKind
 {
     private const int LongestExample = 2_000;
@@ -25,7 +25,7 @@ public sealed class TextLength : IRuleKind
     public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} has {Within.Signs(rule["least"], rule["most"])} characters";
 
     /// <inheritdoc/>
-    public string? Fault(Rule rule, TypeFields type) => Within.CountFault(rule);
+    public string? Finding(Rule rule, TypeFields type) => Within.CountFinding(rule);
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
@@ -46,7 +46,7 @@ public sealed class TextLength : IRuleKind
     }
 
     /// <inheritdoc/>
-    public IEnumerable<(string Field, string Text)> Borders(Rule rule, RuleScope scope)
+    public IEnumerable<(string Field, string Text)> BoundaryValues(Rule rule, RuleScope scope)
     {
         foreach (var (border, outward) in new[] { (rule["least"], -1), (rule["most"], 1) })
             if (RuleKinds.Number(border) is { } number)

@@ -2,19 +2,19 @@ using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Rules;
 
-/// <summary>What rules with two borders share.</summary>
+/// <summary>What rules with two limits share.</summary>
 internal static class Within
 {
-    public static string? Fault(string least, string most, bool crossed) =>
+    public static string? Finding(string least, string most, bool crossed) =>
         least.Length == 0 && most.Length == 0 ? "Write at least one border."
         : least.Length > 0 && most.Length > 0 && crossed ? $"Nothing lies from {least} to {most}." : null;
 
-    /// <summary>Borders of a count: whole numbers from 0 on.</summary>
-    public static string? CountFault(Rule rule)
+    /// <summary>BoundaryValues of a count: whole numbers from 0 on.</summary>
+    public static string? CountFinding(Rule rule)
     {
         foreach (var name in new[] { "least", "most" })
             if (rule[name].Length > 0 && Exact.Count(RuleKinds.Number(rule[name])) is not >= 0) return $"“{rule[name]}” is not a count; write a whole number from 0 on.";
-        return Fault(rule["least"], rule["most"], RuleKinds.Number(rule["least"]) > RuleKinds.Number(rule["most"]));
+        return Finding(rule["least"], rule["most"], RuleKinds.Number(rule["least"]) > RuleKinds.Number(rule["most"]));
     }
 
     public static string Words(string least, string most) =>

@@ -125,7 +125,7 @@ public sealed class ConventionModel(Designs designs, Drafts drafts, ConventionPr
     private void List()
     {
         if (Listed is null) return;
-        var now = designs.Now(Door.Desk, Who);
+        var now = designs.Now(EntryChannel.Desk, Who);
         foreach (var document in Preview.Documents.Where(d => string.Equals(d.Folder, Listed.Path, StringComparison.OrdinalIgnoreCase)).Take(MostListed))
         {
             ListedDocuments.Add((document, [.. Compiled.Convention.Explain(Compiled.Read(document.Texts, now), now)]));

@@ -77,7 +77,7 @@ internal static class ConventionEditing
             };
         }
         limits = limits with { Substitute = form["substitute"].ToString() switch { "none" => "", { Length: 1 } one => one, _ => limits.Substitute } };
-        if (limits.Contradiction() is { } fault) return Result<DocumentType>.Not(fault);
+        if (limits.Contradiction() is { } finding) return Result<DocumentType>.Not(finding);
         return type with { Convention = type.Convention with { Limits = limits == PathLimits.FileShare ? null : limits, Collision = Enum.TryParse<Collision>(form["collision"], out var collision) ? collision : default } };
     }
 

@@ -68,7 +68,7 @@ internal static class FieldEditing
         };
         if (field.Pattern is { } pattern && !SafePattern.TryWhole(pattern, out _, out var problem)) return Result<DocumentType>.Not(problem!);
         foreach (var step in field.Cleaning ?? [])
-            if (CleaningSteps.Fault(step) is { } fault) return Result<DocumentType>.Not(fault);
+            if (CleaningSteps.Finding(step) is { } finding) return Result<DocumentType>.Not(finding);
         var at = type.OrdinalOf(key);
         var changed = type with { Fields = at < 0 ? [.. type.Fields, field] : [.. type.Fields.Select((f, i) => i == at ? field : f)] };
         return at < 0 || newKey == key ? changed : Rename(changed, key, newKey);

@@ -18,7 +18,7 @@ internal static class RuleEditing
         var read = Read(type, id, form);
         if (!read.Ok) return Result<DocumentType>.Not(read.Problem!);
         var rule = read.Value!;
-        if (RuleKinds.Fault(rule, whole) is { } fault) return Result<DocumentType>.Not(fault);
+        if (RuleKinds.Finding(rule, whole) is { } finding) return Result<DocumentType>.Not(finding);
         return type with { Rules = id.Length == 0 ? [.. type.Rules, rule] : [.. type.Rules.Select(r => r.Id == id ? rule : r)] };
     }
 

@@ -223,12 +223,12 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
         if (designs.Find(code) is not { } state) return NotFound();
         var whole = designs.Resolve(state.Draft);
         var read = RuleEditing.Read(state.Draft, id, Request.Form);
-        if (!read.Ok || RuleKinds.Fault(read.Value!, whole) is { } fault && (Problem = fault) is not null) { Problem ??= read.Problem; return Load(code); }
+        if (!read.Ok || RuleKinds.Finding(read.Value!, whole) is { } finding && (Problem = finding) is not null) { Problem ??= read.Problem; return Load(code); }
         Described = read.Value;
         var compiled = new CompiledType(whole, designs.Vocabularies, designs.Tables);
         var filed = search.Some(code, 100).Select(d => d.Record);
-        Suggested = RuleExamples.Suggest(read.Value!, compiled, filed, designs.Now(Door.Desk, Who));
-        if (Suggested.Count == 0) Done = "Neither its borders nor the filed documents give an example that is not there yet.";
+        Suggested = RuleExamples.Suggest(read.Value!, compiled, filed, designs.Now(EntryChannel.Desk, Who));
+        if (Suggested.Count == 0) Done = "Neither its boundary values nor the filed documents give an example that is not there yet.";
         return Load(code);
     }
 
@@ -300,10 +300,10 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
     public static string RowOf(string? table, Field? field) => (table is null ? "" : $"{table}--") + (field?.Key ?? "new");
 
     /// <summary>Findings at a field of the type.</summary>
-    public List<Finding> FaultsOf(string? table, Field? field) => table is not null || field is null ? [] : [.. Findings.Where(f => f.Place == field.Key)];
+    public List<Finding> FindingsOf(string? table, Field? field) => table is not null || field is null ? [] : [.. Findings.Where(f => f.Place == field.Key)];
 
     /// <summary>Findings at a rule of the type.</summary>
-    public List<Finding> FaultsOf(string? table, Rule? rule) => table is not null || rule is null ? [] : [.. Findings.Where(f => f.Place == rule.Id)];
+    public List<Finding> FindingsOf(string? table, Rule? rule) => table is not null || rule is null ? [] : [.. Findings.Where(f => f.Place == rule.Id)];
 
     private void Change(string code, string change, Func<DocumentType, Result<DocumentType>> edit) =>
         Problem = drafts.Change(code, change, Who, edit).Problem;
@@ -318,7 +318,7 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
         PreviewIsReal = Occurring.Count > 0;
         var samples = PreviewIsReal ? [.. Occurring.Take(4).Select(record => RecordJudge.Texts(Compiled, record))] : SampleRecords.For(Whole, Vocabularies);
         Example = samples[0];
-        var now = designs.Now(Door.Desk, Who);
+        var now = designs.Now(EntryChannel.Desk, Who);
         if (!Type.IsGroup) Preview = [.. samples.Select(s => Compiled.Judge(s, now).Placement)];
         return Page();
     }

@@ -8,8 +8,8 @@ using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Tests;
 
-/// <summary>Each flaw of a design is found where it is, and a sound design stays silent.</summary>
-public class DesignFlawTests
+/// <summary>Each finding about a design is found where it is, and a sound design stays silent.</summary>
+public class WholeDesignCheckTests
 {
     private static readonly Dictionary<string, VocabularyIndex> Vocabularies = new()
     {
@@ -33,7 +33,7 @@ public class DesignFlawTests
 
     private static RuleExample Refused(params (string, string)[] record) => new(false, record.ToDictionary(p => p.Item1, p => p.Item2));
 
-    private static DesignSurroundings Around => new(Vocabularies, RuleScope.NoTables, _ => null, new Circumstances(new DateOnly(2024, 6, 1), Door.Desk)) { Languages = ["en"], Types = ["slip", "child"] };
+    private static DesignSurroundings Around => new(Vocabularies, RuleScope.NoTables, _ => null, new CheckContext(new DateOnly(2024, 6, 1), EntryChannel.Desk)) { Languages = ["en"], Types = ["slip", "child"] };
 
     private static Finding[] Of(DocumentType type, DesignSurroundings? around = null) => [.. DesignCheck.Findings(type, around ?? Around)];
 

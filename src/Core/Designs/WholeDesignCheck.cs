@@ -6,24 +6,24 @@ using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Designs;
 
-/// <summary>Flaws of a design that no single field or rule shows: what nothing fills, what is used nowhere, what can never hold, what says the same.</summary>
-internal static class DesignFlaws
+/// <summary>Findings about a design that no single field or rule shows: what nothing fills, what is used nowhere, what can never hold, what says the same.</summary>
+internal static class WholeDesignCheck
 {
     // Terms tried against the rules; a vocabulary of fifty thousand is not walked on each edit.
     private const int MostTerms = 300;
 
-    private static readonly ConditionalWeakTable<VocabularyIndex, string[]> VocabularyFaults = [];
+    private static readonly ConditionalWeakTable<VocabularyIndex, string[]> VocabularyFindings = [];
 
-    /// <summary>All flaws of a resolved type.</summary>
+    /// <summary>All findings about a resolved type.</summary>
     public static IEnumerable<Finding> Of(CompiledType compiled, DesignSurroundings around)
     {
         var type = compiled.Type;
-        var sound = type.Rules.Where(r => RuleKinds.Fault(r, type) is null).ToList();
-        return FieldFlaws(compiled, sound, around).Concat(RuleFlaws(type, sound, around)).Concat(Conditions(type, sound, around)).Concat(Words(compiled, sound, around))
+        var sound = type.Rules.Where(r => RuleKinds.Finding(r, type) is null).ToList();
+        return FieldFindings(compiled, sound, around).Concat(RuleFindings(type, sound, around)).Concat(Conditions(type, sound, around)).Concat(Words(compiled, sound, around))
             .Concat(type.IsGroup ? [] : Neighbours(compiled, around));
     }
 
-    private static IEnumerable<Finding> FieldFlaws(CompiledType compiled, List<Rule> rules, DesignSurroundings around)
+    private static IEnumerable<Finding> FieldFindings(CompiledType compiled, List<Rule> rules, DesignSurroundings around)
     {
         var type = compiled.Type;
         var readers = around.Readers.Where(r => r.TypeCode == type.Code).ToList();
@@ -50,14 +50,14 @@ internal static class DesignFlaws
     }
 
     // Whether a vocabulary that takes no new words offers nothing that the field accepts.
-    private static bool OffersNothing(CompiledType compiled, int ordinal, Circumstances now)
+    private static bool OffersNothing(CompiledType compiled, int ordinal, CheckContext now)
     {
         if (compiled.Type.Fields[ordinal].Kind is not (FieldKind.Term or FieldKind.Terms) || compiled.TermsOf(ordinal)?.Vocabulary is not { Growth: Growth.Fixed } vocabulary) return false;
         var refusal = compiled.Alone(ordinal, now);
         return !vocabulary.Terms.Any(t => t.Status == TermStatus.Current && refusal(t.Label) is null);
     }
 
-    private static IEnumerable<Finding> RuleFlaws(DocumentType type, List<Rule> rules, DesignSurroundings around)
+    private static IEnumerable<Finding> RuleFindings(DocumentType type, List<Rule> rules, DesignSurroundings around)
     {
         if (Contradictions.Find(type, around.Now.Today) is var (place, says))
             yield return new Finding("never-together", Level.Must, $"These can never hold together: {string.Join("; ", says)}.", place) { Consequence = "Every document that fills these fields is refused." };
@@ -109,8 +109,8 @@ internal static class DesignFlaws
         }
         foreach (var key in type.Fields.SelectMany(f => (f.Columns ?? []).Append(f)).Select(f => f.Vocabulary).OfType<string>().Distinct(StringComparer.Ordinal))
             if (around.Vocabularies.GetValueOrDefault(key) is { } index)
-                foreach (var fault in VocabularyFaults.GetValue(index, static v => [.. VocabularyCheck.Faults(v.Vocabulary).Take(5)]))
-                    yield return new Finding("vocabulary-fault", Level.Should, $"{index.Vocabulary.Name}: {fault}", $"vocabulary {key}") { Consequence = "A spelling may lead to the wrong term." };
+                foreach (var finding in VocabularyFindings.GetValue(index, static v => [.. VocabularyCheck.Findings(v.Vocabulary).Take(5)]))
+                    yield return new Finding("vocabulary-fault", Level.Should, $"{index.Vocabulary.Name}: {finding}", $"vocabulary {key}") { Consequence = "A spelling may lead to the wrong term." };
     }
 
     private static IEnumerable<Finding> Neighbours(CompiledType compiled, DesignSurroundings around)
@@ -128,7 +128,7 @@ internal static class DesignFlaws
                 yield return new Finding("convention-clash", Level.Should, $"A {other.Type.Name} can get the same path as a {type.Name}: {path}.", "name") { Consequence = "Documents of both types stand mixed, and their names are numbered apart." };
     }
 
-    private static string? OnePath(CompiledType from, IReadOnlyList<string?[]> samples, CompiledType to, Circumstances now)
+    private static string? OnePath(CompiledType from, IReadOnlyList<string?[]> samples, CompiledType to, CheckContext now)
     {
         var reader = to.PathReader();
         foreach (var texts in samples)

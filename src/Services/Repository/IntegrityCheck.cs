@@ -32,13 +32,13 @@ public sealed record Misplaced(Misplacement What, string Path, string Detail, lo
 /// <param name="Looked">Filed documents looked at.</param>
 /// <param name="Counts">How many of each.</param>
 /// <param name="Found">The first of them.</param>
-public sealed record StandingReport(string At, long Looked, IReadOnlyDictionary<Misplacement, long> Counts, IReadOnlyList<Misplaced> Found);
+public sealed record IntegrityReport(string At, long Looked, IReadOnlyDictionary<Misplacement, long> Counts, IReadOnlyList<Misplaced> Found);
 
 /// <summary>
 /// Looks whether every filed document still stands where its record says and is what was filed, and whether its path, read back by the
 /// convention, says what the record says. A file that was moved by hand is known by its content and can be put back.
 /// </summary>
-public sealed class Standing
+public sealed class IntegrityCheck
 {
     private readonly Database database;
     private readonly DataFolder folder;
@@ -48,19 +48,19 @@ public sealed class Standing
     private readonly TimeProvider clock;
 
     /// <summary>Makes the kind of its job known.</summary>
-    public Standing(Database database, DataFolder folder, Designs designs, Moves moves, Jobs jobs, TimeProvider clock)
+    public IntegrityCheck(Database database, DataFolder folder, Designs designs, Moves moves, Jobs jobs, TimeProvider clock)
     {
         (this.database, this.folder, this.designs, this.moves, this.jobs, this.clock) = (database, folder, designs, moves, jobs, clock);
-        jobs.Add(JobKind.Of("standing", "Looking where files stand", "desk", Look));
+        jobs.Add(JobKind.Of("standing", "Integrity check", "desk", Look));
     }
 
     /// <summary>Address of the page that shows it.</summary>
-    public const string Page = "/Repository/Standing";
+    public const string Page = "/Repository/IntegrityCheck";
 
     private const int MostFound = 1_000;
 
     /// <summary>The last look of this process; null when there was none.</summary>
-    public StandingReport? Last { get; private set; }
+    public IntegrityReport? Last { get; private set; }
 
     /// <summary>Looks in the background; nothing is changed.</summary>
     public Result<Job> Start(string who = "") => jobs.Start("standing", "repository", Page, new { }, who);
@@ -98,7 +98,7 @@ public sealed class Standing
             });
         }
         Strays(missing, Found, cancel);
-        Last = new StandingReport(Sql.Stamp(clock.GetUtcNow()), job.Done, counts, found);
+        Last = new IntegrityReport(Sql.Stamp(clock.GetUtcNow()), job.Done, counts, found);
     }
 
     private void Strays(Dictionary<string, StoredDocument> missing, Action<Misplaced> found, CancellationToken cancel)

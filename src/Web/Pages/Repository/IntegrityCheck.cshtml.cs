@@ -5,9 +5,9 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>Whether filed documents stand where their records say.</summary>
-public sealed class StandingModel(Standing standing, Jobs jobs) : PlacePage
+public sealed class IntegrityCheckModel(IntegrityCheck integrity, Jobs jobs) : PlacePage
 {
-    public StandingReport? Report => standing.Last;
+    public IntegrityReport? Report => integrity.Last;
 
     public Job? Running => jobs.Running("repository");
 
@@ -17,13 +17,13 @@ public sealed class StandingModel(Standing standing, Jobs jobs) : PlacePage
 
     public IActionResult OnPostLook()
     {
-        Problem = standing.Start(Who).Problem;
+        Problem = integrity.Start(Who).Problem;
         return Page();
     }
 
     public IActionResult OnPostPutBack(long document)
     {
-        Note(standing.PutBack(Sent("path"), document, Who), "Put back where its record says.");
+        Note(integrity.PutBack(Sent("path"), document, Who), "Put back where its record says.");
         return Page();
     }
 

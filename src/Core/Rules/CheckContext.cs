@@ -1,7 +1,7 @@
 namespace ClearLexicon.Core.Rules;
 
 /// <summary>By which way a record comes to be judged.</summary>
-public enum Door
+public enum EntryChannel
 {
     /// <summary>The desk, before filing.</summary>
     Desk,
@@ -21,11 +21,11 @@ public enum Door
 
 /// <summary>What surrounds a record when it is judged and no field says.</summary>
 /// <param name="Today">The current date where the records are kept.</param>
-/// <param name="Door">By which way it comes.</param>
+/// <param name="Channel">By which way it comes.</param>
 /// <param name="Roles">Roles of the person at work; none when nobody is.</param>
 /// <param name="Person">Name of that person.</param>
 /// <param name="Batch">Name of the batch.</param>
-public sealed record Circumstances(DateOnly Today, Door Door, IReadOnlyList<string>? Roles = null, string Person = "", string Batch = "")
+public sealed record CheckContext(DateOnly Today, EntryChannel Channel, IReadOnlyList<string>? Roles = null, string Person = "", string Batch = "")
 {
     /// <summary>The record before this one in its batch, as texts by key; for defaults that carry on.</summary>
     public IReadOnlyDictionary<string, string>? Previous { get; init; }
