@@ -63,7 +63,7 @@ internal static class ConsequencesRatio
         // A narrower range, a must, another folder: some fail, the rest moves.
         Check(drafts.Change(type.Code, "narrowed", "bench", t => t with
         {
-            Fields = [.. t.Fields.Select(f => f.Key == "gross-tonnage" ? f with { Max = "20000" } : f)],
+            Fields = [.. t.Fields.Select(f => f.Key == "gross-tonnage" ? (RangedField)f with { Max = "20000" } : f)],
             Convention = t.Convention with { Folder = [.. t.Convention.Folder.SkipLast(2)] },
         }).Problem);
 

@@ -10,7 +10,7 @@ public class Formulas
 {
     private static readonly DocumentType Type = DocumentType.Empty("bench", "Bench") with
     {
-        Fields = [.. new[] { "net", "tax", "total" }.Select(k => new Field(k, k, FieldKind.Decimal))],
+        Fields = [.. new[] { "net", "tax", "total" }.Select(k => new DecimalField(k, k))],
     };
 
     private readonly Check _builtIn = Compile("adds-up", ("parts", "net,tax"), ("total", "total"), ("tolerance", "0.01"));

@@ -14,9 +14,9 @@ public static partial class HarbourDesign
         IsGroup = true,
         Fields =
         [
-            new Field("entered-by", "Entered by", FieldKind.Text) { DefaultFrom = DefaultSource.Person, MaxLength = 80, Standard = "dcterms:contributor", NotInResults = true },
-            new Field("entered-on", "Entered on", FieldKind.Date) { DefaultFrom = DefaultSource.Today, Standard = "dcterms:dateSubmitted", NotInResults = true },
-            new Field("handling", "Handling", FieldKind.Term) { Vocabulary = "handling", Default = "Open", NotInResults = true },
+            new TextField("entered-by", "Entered by") { DefaultFrom = DefaultSource.Person, MaxLength = 80, Standard = "dcterms:contributor", NotInResults = true },
+            new DateField("entered-on", "Entered on") { DefaultFrom = DefaultSource.Today, Standard = "dcterms:dateSubmitted", NotInResults = true },
+            new TermField("handling", "Handling") { Vocabulary = "handling", Default = "Open", NotInResults = true },
         ],
         Rules = [Rule("entered", "date-today", Level.Must, ("field", "entered-on"), ("how", "not-future"))],
     };
@@ -27,26 +27,26 @@ public static partial class HarbourDesign
         IsGroup = true,
         Fields =
         [
-            new Field("flag", "Flag", FieldKind.Term) { Vocabulary = "flags", Standard = "dcterms:spatial", Help = "Name of the state, or its ISO 3166 code." },
-            new Field("cargo", "Cargo", FieldKind.Terms) { Vocabulary = "cargo", Standard = "dcterms:subject", Help = "Several are separated by ; and new words wait for review." },
+            new TermField("flag", "Flag") { Vocabulary = "flags", Standard = "dcterms:spatial", Help = "Name of the state, or its ISO 3166 code." },
+            new TermsField("cargo", "Cargo") { Vocabulary = "cargo", Standard = "dcterms:subject", Help = "Several are separated by ; and new words wait for review." },
         ],
     };
 
     /// <summary>A vessel's stay in port.</summary>
     public static DocumentType VesselCall { get; } = new DocumentType("vessel-call-record", "Vessel Call Record",
     [
-        new Field("call-number", "Call number", FieldKind.Text) { Required = true, Pattern = @"VC-\d{4}-\d{5}", Help = "Printed at the top right, such as VC-2024-00042.", Example = "VC-2024-00042", Standard = "dcterms:identifier" },
-        new Field("vessel", "Vessel", FieldKind.Text) { Required = true, MaxLength = 40, Help = "Name as painted on the bow.", Standard = "dcterms:title" },
-        new Field("imo", "IMO number", FieldKind.Identifier) { Required = true, Scheme = "imo", Help = "Seven digits, without the letters IMO." },
-        new Field("vessel-type", "Vessel type", FieldKind.Term) { Vocabulary = "vessel-types", Help = "Filled from the vessel register when it is not on the page." },
-        new Field("berth", "Berth", FieldKind.Term) { Required = true, Vocabulary = "berths", LeavesOnly = true, Help = "Old names lead to today’s berths.", Standard = "dcterms:spatial" },
-        new Field("arrived", "Arrived", FieldKind.Date) { Required = true, Min = "1986-01-01", Standard = "dcterms:date" },
-        new Field("sailed", "Sailed", FieldKind.Date) { Min = "1986-01-01" },
-        new Field("gross-tonnage", "Gross tonnage", FieldKind.WholeNumber) { Min = "50", Max = "250000", Standard = "dcterms:extent" },
-        new Field("agent", "Agent", FieldKind.Text) { MaxLength = 60 },
-        new Field("master", "Master", FieldKind.Text) { MaxLength = 60, Restricted = true },
-        new Field("pilot-used", "Pilot used", FieldKind.YesNo),
-        new Field("pilot-certificate", "Pilot certificate", FieldKind.Text) { Pattern = @"PC-\d{4}", Help = "Filled when a pilot was used." },
+        new TextField("call-number", "Call number") { Required = true, Pattern = @"VC-\d{4}-\d{5}", Help = "Printed at the top right, such as VC-2024-00042.", Example = "VC-2024-00042", Standard = "dcterms:identifier" },
+        new TextField("vessel", "Vessel") { Required = true, MaxLength = 40, Help = "Name as painted on the bow.", Standard = "dcterms:title" },
+        new IdentifierField("imo", "IMO number") { Required = true, Scheme = "imo", Help = "Seven digits, without the letters IMO." },
+        new TermField("vessel-type", "Vessel type") { Vocabulary = "vessel-types", Help = "Filled from the vessel register when it is not on the page." },
+        new TermField("berth", "Berth") { Required = true, Vocabulary = "berths", LeavesOnly = true, Help = "Old names lead to today’s berths.", Standard = "dcterms:spatial" },
+        new DateField("arrived", "Arrived") { Required = true, Min = "1986-01-01", Standard = "dcterms:date" },
+        new DateField("sailed", "Sailed") { Min = "1986-01-01" },
+        new WholeNumberField("gross-tonnage", "Gross tonnage") { Min = "50", Max = "250000", Standard = "dcterms:extent" },
+        new TextField("agent", "Agent") { MaxLength = 60 },
+        new TextField("master", "Master") { MaxLength = 60, Restricted = true },
+        new YesNoField("pilot-used", "Pilot used"),
+        new TextField("pilot-certificate", "Pilot certificate") { Pattern = @"PC-\d{4}", Help = "Filled when a pilot was used." },
     ],
     [
         Rule("r1", "compare", Level.Must, ("first", "arrived"), ("how", "at-most"), ("second", "sailed"), ("shift", ""), ("by", "")) with
@@ -76,25 +76,25 @@ public static partial class HarbourDesign
     /// <summary>What a payer owes for a stay.</summary>
     public static DocumentType HarbourDues { get; } = new DocumentType("harbour-dues-statement", "Harbour Dues Statement",
     [
-        new Field("statement-number", "Statement number", FieldKind.Text) { Required = true, Pattern = @"HD-\d{6}", Example = "HD-004217", Standard = "dcterms:identifier" },
-        new Field("payer", "Payer", FieldKind.Text) { Required = true, MaxLength = 60 },
-        new Field("vessel", "Vessel", FieldKind.Text) { MaxLength = 40 },
-        new Field("issued", "Issued", FieldKind.Date) { Required = true, Min = "1986-01-01", Standard = "dcterms:issued" },
-        new Field("due", "Due", FieldKind.Date) { Required = true },
-        new Field("berth-dues", "Berth dues", FieldKind.Decimal) { Min = "0" },
-        new Field("pilotage", "Pilotage", FieldKind.Decimal) { Min = "0" },
-        new Field("waste", "Waste reception", FieldKind.Decimal) { Min = "0" },
-        new Field("tax", "Tax", FieldKind.Decimal) { Min = "0" },
-        new Field("total", "Total", FieldKind.Decimal) { Required = true, Min = "0.01" },
-        new Field("account", "Account to debit", FieldKind.Identifier) { Scheme = "iban", Restricted = true },
-        new Field("services", "Services in detail", FieldKind.Table)
+        new TextField("statement-number", "Statement number") { Required = true, Pattern = @"HD-\d{6}", Example = "HD-004217", Standard = "dcterms:identifier" },
+        new TextField("payer", "Payer") { Required = true, MaxLength = 60 },
+        new TextField("vessel", "Vessel") { MaxLength = 40 },
+        new DateField("issued", "Issued") { Required = true, Min = "1986-01-01", Standard = "dcterms:issued" },
+        new DateField("due", "Due") { Required = true },
+        new DecimalField("berth-dues", "Berth dues") { Min = "0" },
+        new DecimalField("pilotage", "Pilotage") { Min = "0" },
+        new DecimalField("waste", "Waste reception") { Min = "0" },
+        new DecimalField("tax", "Tax") { Min = "0" },
+        new DecimalField("total", "Total") { Required = true, Min = "0.01" },
+        new IdentifierField("account", "Account to debit") { Scheme = "iban", Restricted = true },
+        new TableField("services", "Services in detail")
         {
             Columns =
             [
-                new Field("service", "Service", FieldKind.Term) { Vocabulary = "services", Required = true },
-                new Field("quantity", "Quantity", FieldKind.Decimal) { Min = "0" },
-                new Field("rate", "Rate", FieldKind.Decimal) { Min = "0" },
-                new Field("amount", "Amount", FieldKind.Decimal) { Required = true, Min = "0", Cleaning = [new CleaningStep("read-number", ".")] },
+                new TermField("service", "Service") { Vocabulary = "services", Required = true },
+                new DecimalField("quantity", "Quantity") { Min = "0" },
+                new DecimalField("rate", "Rate") { Min = "0" },
+                new DecimalField("amount", "Amount") { Required = true, Min = "0", Cleaning = [new CleaningStep("read-number", ".")] },
             ],
             RowRules = [Rule("q", "multiplies", Level.Must, ("factors", "quantity,rate"), ("product", "amount"), ("tolerance", "0.01"))],
         },

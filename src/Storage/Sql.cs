@@ -13,6 +13,8 @@ public static class Sql
         Converters = { new JsonStringEnumConverter() },
         DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
         Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+        // A field's kind stands where its steward or an earlier release wrote it.
+        AllowOutOfOrderMetadataProperties = true,
     };
 
     /// <summary>Runs a statement and returns the number of rows it changed.</summary>

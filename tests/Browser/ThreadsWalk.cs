@@ -108,7 +108,7 @@ public partial class ThreadsWalk(HarbourFixture harbour)
     {
         string[] labels = ["Survey number", "Survey area", "Vessel of the survey", "Surveyor in charge", "Second surveyor", "Started", "Ended", "Datum", "Tide gauge", "Tide at start", "Tide at end", "Sounder", "Serial number of the sounder", "Transducer depth", "Sound velocity",
             "Temperature", "Salinity", "Least depth", "Greatest depth", "Mean depth", "Chart", "Sheet number", "Scale", "Berth", "Dredging needed", "Volume", "Remarks of the surveyor", "Weather", "Wind", "Checked on", "Checked by"];
-        List<Field> fields = [.. labels.Select(l => new Field(ShortName.From(l), l, FieldKind.Text) { Required = l == "Checked by" })];
+        List<Field> fields = [.. labels.Select(l => new TextField(ShortName.From(l), l) { Required = l == "Checked by" })];
         var rules = Enumerable.Range(0, 18).Select(i => new Rule($"r{i}", "filled", Level.Must, new Dictionary<string, string> { ["fields"] = string.Join(',', Enumerable.Range(0, 1 + i % 3).Select(n => fields[(i * 7 + n * 11) % 30].Key)), ["how"] = "all" }));
         Assert.True(harbour.Get<Drafts>().Create("Survey File", "test").Ok);
         Assert.Null(harbour.Get<Drafts>().Change("survey-file", "made it", "test", t => t with

@@ -78,7 +78,7 @@ public class Views(HarbourFixture harbour)
     {
         Assert.Null(harbour.Get<Drafts>().Change("harbour-dues-statement", "narrowed the total", "Maren Holt", t => t with
         {
-            Fields = [.. t.Fields.Select(f => f.Key == "total" ? f with { Max = "900" } : f)],
+            Fields = [.. t.Fields.Select(f => f.Key == "total" ? (RangedField)f with { Max = "900" } : f)],
             Convention = t.Convention with { Folder = [.. t.Convention.Folder.SkipLast(2)] },
         }).Problem);
         await harbour.Get<Publishing>().StartLook("harbour-dues-statement").Value!.Completion;
@@ -114,11 +114,11 @@ public class Views(HarbourFixture harbour)
                 .. type.Fields.Select(f => f.Key switch
                 {
                     "gas-free" => f with { RequiredWhen = Condition.When("berth", Operator.Within, "Tanker Jetties") },
-                    "fee" => f with { Max = "500", Help = "Waived for the authority’s own yard." },
+                    "fee" => (RangedField)f with { Max = "500", Help = "Waived for the authority’s own yard." },
                     "responsible" => f with { Label = "Responsible person", DefaultFrom = DefaultSource.Person },
                     _ => f,
                 }),
-                new Field("watch-until", "Fire watch until", FieldKind.Date) { RequiredWhen = Condition.When("fire-watch", Operator.Is, "yes") },
+                new DateField("watch-until", "Fire watch until") { RequiredWhen = Condition.When("fire-watch", Operator.Is, "yes") },
             ],
             Rules = [.. type.Rules.Where(r => r.Id != "r4"), new Rule("r6", "compare", Level.Should, new Dictionary<string, string> { ["first"] = "watch-until", ["how"] = "at-least", ["second"] = "valid-to", ["shift"] = "", ["by"] = "" })],
         }).Problem);

@@ -7,7 +7,7 @@ namespace ClearLexicon.Core.Tests;
 /// <summary>Records carried from one version of their type to the next.</summary>
 public class CarryingTests
 {
-    private static DocumentType Type(params string[] fields) => DocumentType.Empty("t", "T") with { Fields = [.. fields.Select(f => new Field(f.TrimEnd('!'), f.TrimEnd('!'), FieldKind.Text) { Restricted = f.EndsWith('!') })] };
+    private static DocumentType Type(params string[] fields) => DocumentType.Empty("t", "T") with { Fields = [.. fields.Select(f => new TextField(f.TrimEnd('!'), f.TrimEnd('!')) { Restricted = f.EndsWith('!') })] };
 
     private static readonly DocumentType Before = Type("number", "place", "street", "town", "berth", "master!"), After = Type("number", "harbour", "quay", "address", "berth", "captain!", "chief");
 
@@ -96,7 +96,7 @@ public class CarryingTests
         Assert.Equal("Crew is what Town was", Words(Named("Town"), Named("Crew")));
         Assert.Equal("", Words(Named("Town", "Street"), Named("Crew", "Cargo")));
 
-        static DocumentType Named(params string[] labels) => DocumentType.Empty("t", "T") with { Fields = [.. labels.Select(l => new Field(ShortName.From(l), l, FieldKind.Text))] };
+        static DocumentType Named(params string[] labels) => DocumentType.Empty("t", "T") with { Fields = [.. labels.Select(l => new TextField(ShortName.From(l), l))] };
         static string Words(DocumentType before, DocumentType after) => string.Join("; ", CompiledCarrying.Suggest(before, after).Select(l => CompiledCarrying.InWords(l, before, after)));
     }
 }

@@ -99,7 +99,7 @@ public class CheckDigitTests
     [InlineData("eu-vat", "ZZ12345678", "check-country", "“ZZ”")]
     public void The_message_says_what_is_wrong(string scheme, string number, string code, string said)
     {
-        var field = new Fields.Field("n", "Number", Fields.FieldKind.Identifier) { Scheme = scheme };
+        var field = new Fields.IdentifierField("n", "Number") { Scheme = scheme };
         var problem = Assert.Single(new CompiledType(Designs.DocumentType.Empty("t", "T") with { Fields = [field] }, Harbour.Vocabularies).Judge([number], Harbour.Now).Problems);
         Assert.Equal(code, problem.Code);
         Assert.Contains(said, problem.Message);
@@ -151,7 +151,7 @@ public class CheckDigitTests
     [Fact]
     public void Identifiers_are_kept_as_their_standard_writes_them()
     {
-        var field = new Fields.Field("n", "Number", Fields.FieldKind.Identifier) { Scheme = "issn" };
+        var field = new Fields.IdentifierField("n", "Number") { Scheme = "issn" };
         Assert.Equal("0378-5955", new Cleaning.FieldReader(field, Harbour.Vocabularies).Read(" 03785955 ").Text);
         Assert.Equal("NO9386011117947", new Cleaning.FieldReader(field with { Scheme = "iban" }, Harbour.Vocabularies).Read("no93 8601 1117 947").Text);
     }

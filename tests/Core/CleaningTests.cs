@@ -7,7 +7,7 @@ namespace ClearLexicon.Core.Tests;
 
 public class CleaningTests
 {
-    private static readonly Field Imo = new("imo", "IMO", FieldKind.Text) { Pattern = @"\d{7}" };
+    private static readonly Field Imo = new TextField("imo", "IMO") { Pattern = @"\d{7}" };
 
     private static string Clean(string text, Field? field, params CleaningStep[] steps) => CleaningSteps.Compile(steps, field)(text);
 
@@ -53,10 +53,10 @@ public class CleaningTests
     public void Look_alikes_are_swapped_only_where_the_field_says_what_stands_there()
     {
         var step = new CleaningStep("look-alikes");
-        Assert.Equal("VC-2024-00042", Clean("VC-2O24-OOO42", new Field("n", "N", FieldKind.Text) { Pattern = @"[A-Z]{2}-\d{4}-\d{5}" }, step));
-        Assert.Equal("OISO", Clean("0150", new Field("n", "N", FieldKind.Text) { Pattern = "[A-Z]{4}" }, step));
-        Assert.Equal("1205", Clean("l20S", new Field("n", "N", FieldKind.WholeNumber), step));
-        Assert.Equal("Oslo", Clean("Oslo", new Field("n", "N", FieldKind.Text), step));
+        Assert.Equal("VC-2024-00042", Clean("VC-2O24-OOO42", new TextField("n", "N") { Pattern = @"[A-Z]{2}-\d{4}-\d{5}" }, step));
+        Assert.Equal("OISO", Clean("0150", new TextField("n", "N") { Pattern = "[A-Z]{4}" }, step));
+        Assert.Equal("1205", Clean("l20S", new WholeNumberField("n", "N"), step));
+        Assert.Equal("Oslo", Clean("Oslo", new TextField("n", "N"), step));
         Assert.Equal("O", Clean("O", null, step));
     }
 
@@ -83,7 +83,7 @@ public class CleaningTests
         foreach (var kind in CleaningSteps.All)
         {
             var argument = kind.Code switch { "read-date" => "d-MMM-yy|yyMMdd|d.M.yyyy", "drop-words" => "IMO|a b|a", "read-number" => ",", "take-part" => "a 2", "replace" => "a=b|x y=z", "keep-characters" or "drop-characters" => "ab -1", _ => "" };
-            foreach (var field in new[] { Imo, new Field("n", "N", FieldKind.Decimal), null })
+            foreach (var field in new[] { Imo, new DecimalField("n", "N"), null })
             {
                 var clean = CleaningSteps.Compile([new CleaningStep(kind.Code, argument)], field);
                 var once = clean(text.Get);

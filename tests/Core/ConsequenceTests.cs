@@ -17,9 +17,9 @@ public class ConsequenceTests
     {
         var type = Harbour.Call;
         Field With(string key, Func<Field, Field> change, Field f) => f.Key == key ? change(f) : f;
-        if (random.Next(2) == 0) type = type with { Fields = [.. type.Fields.Select(f => With("net", x => x with { Max = $"{random.Next(100, 3000)}" }, f))] };
+        if (random.Next(2) == 0) type = type with { Fields = [.. type.Fields.Select(f => With("net", x => (RangedField)x with { Max = $"{random.Next(100, 3000)}" }, f))] };
         if (random.Next(2) == 0) type = type with { Fields = [.. type.Fields.Select(f => With("crew", x => x with { Required = true }, f))] };
-        if (random.Next(2) == 0) type = type with { Fields = [.. type.Fields.Select(f => With("vessel", x => x with { MaxLength = random.Next(6, 30), MinLength = random.Next(0, 3) }, f))] };
+        if (random.Next(2) == 0) type = type with { Fields = [.. type.Fields.Select(f => With("vessel", x => (TextField)x with { MaxLength = random.Next(6, 30), MinLength = random.Next(0, 3) }, f))] };
         if (random.Next(2) == 0) type = type with { Rules = [.. type.Rules.Where(r => r.Id != "r1")] };
         if (random.Next(2) == 0) type = type with { Rules = [.. type.Rules, Harbour.Rule("r9", "filled", ("fields", "certificate,crew"), ("how", "one")) with { Level = random.Next(2) == 0 ? Level.Must : Level.Should }] };
         if (random.Next(2) == 0) type = type with { Convention = type.Convention with { Folder = [Piece.Literal("Elsewhere")] } };

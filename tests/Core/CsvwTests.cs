@@ -12,7 +12,7 @@ public class CsvwTests
         {
             Fields =
             [
-                .. Harbour.Call.Fields.Select(f => f.Key == "number" ? f with { Standard = "dcterms:identifier", Help = "At the top." } : f), new Field("many", "Many", FieldKind.Terms), new Field("fee", "Fee", FieldKind.Amount), new Field("lines", "Lines", FieldKind.Table),
+                .. Harbour.Call.Fields.Select(f => f.Key == "number" ? f with { Standard = "dcterms:identifier", Help = "At the top." } : f), new TermsField("many", "Many"), new AmountField("fee", "Fee"), new TableField("lines", "Lines"),
             ],
         };
         var metadata = CsvwExport.Write(type, "call.csv");

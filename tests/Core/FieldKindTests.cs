@@ -37,7 +37,7 @@ public class FieldKindTests
     [InlineData("twelve EUR", "twelve EUR", "not-an-amount")]
     public void An_amount_has_a_currency_of_its_own(string text, string kept, string? code)
     {
-        var (value, codes) = Judge(new Field("fee", "Fee", FieldKind.Amount) { Currencies = ["EUR", "NOK"], Max = code == "above-greatest" ? "100" : null }, text);
+        var (value, codes) = Judge(new AmountField("fee", "Fee") { Currencies = ["EUR", "NOK"], Max = code == "above-greatest" ? "100" : null }, text);
         Assert.Equal(kept, value.Text);
         Assert.Equal(code is null ? [] : [code], codes);
     }
@@ -46,7 +46,7 @@ public class FieldKindTests
     public void Currencies_are_those_of_the_standard_with_their_minor_units()
     {
         Assert.Equal((2, 0, 3, null), (Currencies.PlacesOf("EUR"), Currencies.PlacesOf("JPY"), Currencies.PlacesOf("KWD"), Currencies.PlacesOf("XXZ")));
-        Assert.Equal(["unknown-currency"], Judge(new Field("fee", "Fee", FieldKind.Amount), "5 QQQ").Codes);
+        Assert.Equal(["unknown-currency"], Judge(new AmountField("fee", "Fee"), "5 QQQ").Codes);
         Assert.InRange(Currencies.All.Count, 150, 200);
     }
 
@@ -58,7 +58,7 @@ public class FieldKindTests
     [InlineData("NQ1; Deal Wharf", "North Quay 1; Deal Wharf", "replaced-term")]
     public void Several_terms_are_read_each_by_any_spelling(string text, string kept, string? code)
     {
-        var (value, codes) = Judge(new Field("b", "B", FieldKind.Terms) { Vocabulary = "berths" }, text);
+        var (value, codes) = Judge(new TermsField("b", "B") { Vocabulary = "berths" }, text);
         Assert.Equal(kept, value.Text);
         Assert.Equal(code is null ? [] : [code], codes);
     }
@@ -72,23 +72,23 @@ public class FieldKindTests
     [InlineData(null, null, true, "North Quay 1", null)]
     [InlineData(null, null, true, "North Quays", "not-a-leaf")]
     public void A_term_field_can_take_one_branch_one_level_or_leaves(string? branch, int? level, bool leaves, string text, string? code) =>
-        Assert.Equal(code is null ? [] : [code], Judge(new Field("b", "B", FieldKind.Term) { Vocabulary = "berths", Branch = branch, OnlyLevel = level, LeavesOnly = leaves }, text).Codes);
+        Assert.Equal(code is null ? [] : [code], Judge(new TermField("b", "B") { Vocabulary = "berths", Branch = branch, OnlyLevel = level, LeavesOnly = leaves }, text).Codes);
 
     [Fact]
     public void A_growing_vocabulary_takes_a_new_word_and_names_it()
     {
-        var type = new CompiledType(DocumentType.Empty("t", "T") with { Fields = [new Field("w", "W", FieldKind.Terms) { Vocabulary = "words" }, new Field("v", "V", FieldKind.Term) { Vocabulary = "words" }] }, Vocabularies);
+        var type = new CompiledType(DocumentType.Empty("t", "T") with { Fields = [new TermsField("w", "W") { Vocabulary = "words" }, new TermField("v", "V") { Vocabulary = "words" }] }, Vocabularies);
         var judged = type.Judge(["Grain; Peat", "grain"], Harbour.Now);
         Assert.Empty(judged.Problems);
         Assert.Equal([("words", "Peat")], type.NewTerms(judged.Values));
     }
 
-    private static readonly Field Lines = new("lines", "Lines", FieldKind.Table)
+    private static readonly Field Lines = new TableField("lines", "Lines")
     {
         Columns =
         [
-            new Field("what", "What", FieldKind.Term) { Vocabulary = "berths", Required = true }, new Field("n", "Number", FieldKind.WholeNumber) { Min = "1" },
-            new Field("rate", "Rate", FieldKind.Decimal) { Cleaning = [new CleaningStep("read-number", ",")] }, new Field("sum", "Sum", FieldKind.Decimal), new Field("unit", "Unit", FieldKind.Text) { Default = "day" },
+            new TermField("what", "What") { Vocabulary = "berths", Required = true }, new WholeNumberField("n", "Number") { Min = "1" },
+            new DecimalField("rate", "Rate") { Cleaning = [new CleaningStep("read-number", ",")] }, new DecimalField("sum", "Sum"), new TextField("unit", "Unit") { Default = "day" },
         ],
         RowRules = [RuleKindTests.Make("multiplies", "factors=n,rate;product=sum;tolerance=0.01")],
     };
@@ -135,10 +135,10 @@ public class FieldKindTests
         {
             Fields =
             [
-                new Field("on", "On", FieldKind.Date) { DefaultFrom = DefaultSource.Today }, new Field("by", "By", FieldKind.Text) { DefaultFrom = DefaultSource.Person },
-                new Field("in", "In", FieldKind.Text) { DefaultFrom = DefaultSource.Batch }, new Field("as", "As", FieldKind.Text) { DefaultFrom = DefaultSource.Previous },
-                new Field("due", "Due", FieldKind.Date) { DefaultFrom = DefaultSource.Formula, Default = "AddMonths([on], 1)" }, new Field("net", "Net", FieldKind.Decimal) { Default = "10" },
-                new Field("gross", "Gross", FieldKind.Decimal) { DefaultFrom = DefaultSource.Formula, Default = "Round([net] * 1.25, 1)" },
+                new DateField("on", "On") { DefaultFrom = DefaultSource.Today }, new TextField("by", "By") { DefaultFrom = DefaultSource.Person },
+                new TextField("in", "In") { DefaultFrom = DefaultSource.Batch }, new TextField("as", "As") { DefaultFrom = DefaultSource.Previous },
+                new DateField("due", "Due") { DefaultFrom = DefaultSource.Formula, Default = "AddMonths([on], 1)" }, new DecimalField("net", "Net") { Default = "10" },
+                new DecimalField("gross", "Gross") { DefaultFrom = DefaultSource.Formula, Default = "Round([net] * 1.25, 1)" },
             ],
         }, Vocabularies);
         var now = Harbour.Now with { Batch = "Monday", Previous = new Dictionary<string, string> { ["as"] = "before" } };
@@ -149,7 +149,7 @@ public class FieldKindTests
     [Fact]
     public void An_ambiguous_date_is_flagged_with_both_readings_and_a_clear_one_is_read()
     {
-        var field = new Field("d", "D", FieldKind.Date) { Cleaning = [new CleaningStep("read-date", "d/M/yyyy|M/d/yyyy")] };
+        var field = new DateField("d", "D") { Cleaning = [new CleaningStep("read-date", "d/M/yyyy|M/d/yyyy")] };
         var problem = Assert.Single(new CompiledType(DocumentType.Empty("t", "T") with { Fields = [field] }, Vocabularies).Judge(["3/4/2024"], Harbour.Now).Problems);
         Assert.Equal("“3/4/2024” could be 3 April 2024 or 4 March 2024; write which.", problem.Message);
         Assert.Equal("2024-12-25", Judge(field, "25/12/2024").Value.Text);
@@ -162,7 +162,7 @@ public class FieldKindTests
     [InlineData(null, null, null)]
     public void A_field_is_required_under_a_condition(string? kind, string? examiner, string? code)
     {
-        var type = DocumentType.Empty("t", "T") with { Fields = [new Field("class", "Class", FieldKind.Text), new Field("examiner", "Examiner", FieldKind.Text) { RequiredWhen = Condition.When("class", Operator.Is, "Master") }] };
+        var type = DocumentType.Empty("t", "T") with { Fields = [new TextField("class", "Class"), new TextField("examiner", "Examiner") { RequiredWhen = Condition.When("class", Operator.Is, "Master") }] };
         var judged = new CompiledType(type, Vocabularies).Judge([kind, examiner], Harbour.Now);
         Assert.Equal(code is null ? [] : [code], judged.Problems.Select(p => p.Code));
         if (code is not null) Assert.Equal("Examiner must be filled when Class is Master.", judged.Problems[0].Message);
@@ -171,7 +171,7 @@ public class FieldKindTests
     [Fact]
     public void Conditions_look_at_fields_terms_the_sub_type_the_role_and_the_door()
     {
-        var type = DocumentType.Empty("deep", "Deep") with { Fields = [new Field("b", "B", FieldKind.Term) { Vocabulary = "berths" }, new Field("n", "N", FieldKind.WholeNumber), new Field("d", "D", FieldKind.Date)], Lineage = ["deep", "plain"] };
+        var type = DocumentType.Empty("deep", "Deep") with { Fields = [new TermField("b", "B") { Vocabulary = "berths" }, new WholeNumberField("n", "N"), new DateField("d", "D")], Lineage = ["deep", "plain"] };
         bool Holds(Condition when, params string?[] texts)
         {
             Assert.Null(when.Finding(type));
@@ -210,7 +210,7 @@ public class FieldKindTests
         var register = new ReferenceTable("r", "Register", ["IMO", "Name", "Tonnage", "Flag"], [["1", "Grey Heron", "1200", "NO"], ["2", "Corvina", "300", "SE"], ["3", "CORVINA", "900", "SE"]]);
         DocumentType Type(bool always) => DocumentType.Empty("t", "T") with
         {
-            Fields = [new Field("name", "Name", FieldKind.Text), new Field("tons", "Tons", FieldKind.WholeNumber), new Field("flag", "Flag", FieldKind.Text)],
+            Fields = [new TextField("name", "Name"), new WholeNumberField("tons", "Tons"), new TextField("flag", "Flag")],
             Fillings = [new Filling("r", new Dictionary<string, string> { ["Name"] = "name" }, new Dictionary<string, string> { ["Tonnage"] = "tons", ["Flag"] = "flag" }, always)],
         };
         string[] Filled(bool always, params string?[] texts) => [.. new CompiledType(Type(always), Vocabularies, new Dictionary<string, ReferenceTable> { ["r"] = register }).Judge(texts, Harbour.Now).Values.Select(v => v.Text)];
@@ -228,19 +228,19 @@ public class FieldKindTests
     public void The_design_check_refuses_what_contradicts_itself()
     {
         string[] Of(Field field) => [.. DesignCheck.FieldFindings(field, DocumentType.Empty("t", "T") with { Fields = [field] }, DesignSurroundings.Alone(Vocabularies)).Select(f => f.Code)];
-        Assert.Equal(["field-columns"], Of(new Field("t", "T", FieldKind.Table)));
-        Assert.Equal(["field-columns"], Of(new Field("t", "T", FieldKind.Table) { Columns = [new Field("u", "U", FieldKind.Table) { Columns = [new Field("x", "X", FieldKind.Text)] }] }));
-        Assert.Equal(["field-range"], Of(new Field("t", "T", FieldKind.Table) { Columns = [new Field("x", "X", FieldKind.Decimal) { Min = "2", Max = "1" }] }));
-        Assert.Equal(["field-scheme"], Of(new Field("i", "I", FieldKind.Identifier)));
-        Assert.Equal(["field-currency"], Of(new Field("a", "A", FieldKind.Amount) { Currencies = ["EURO"] }));
-        Assert.Equal(["field-branch"], Of(new Field("b", "B", FieldKind.Term) { Vocabulary = "berths", Branch = "gone" }));
-        Assert.Equal(["field-cleaning"], Of(new Field("c", "C", FieldKind.Text) { Cleaning = [new CleaningStep("read-date", "")] }));
-        Assert.Equal(["field-standard"], Of(new Field("s", "S", FieldKind.Text) { Standard = "dcterms:nothing" }));
-        Assert.Equal(["field-condition"], Of(new Field("r", "R", FieldKind.Text) { RequiredWhen = Condition.When("gone", Operator.IsFilled) }));
-        var unknown = DocumentType.Empty("t", "T") with { Fields = [new Field("b", "B", FieldKind.Term) { Vocabulary = "berths" }, new Field("w", "W", FieldKind.Text) { RequiredWhen = new Condition(Joined.Any, [new Comparison("b", Operator.OneOf, "NQ1|Nowhere"), new Comparison("b", Operator.Within, "North Basin")]) }] };
+        Assert.Equal(["field-columns"], Of(new TableField("t", "T")));
+        Assert.Equal(["field-columns"], Of(new TableField("t", "T") { Columns = [new TableField("u", "U") { Columns = [new TextField("x", "X")] }] }));
+        Assert.Equal(["field-range"], Of(new TableField("t", "T") { Columns = [new DecimalField("x", "X") { Min = "2", Max = "1" }] }));
+        Assert.Equal(["field-scheme"], Of(new IdentifierField("i", "I")));
+        Assert.Equal(["field-currency"], Of(new AmountField("a", "A") { Currencies = ["EURO"] }));
+        Assert.Equal(["field-branch"], Of(new TermField("b", "B") { Vocabulary = "berths", Branch = "gone" }));
+        Assert.Equal(["field-cleaning"], Of(new TextField("c", "C") { Cleaning = [new CleaningStep("read-date", "")] }));
+        Assert.Equal(["field-standard"], Of(new TextField("s", "S") { Standard = "dcterms:nothing" }));
+        Assert.Equal(["field-condition"], Of(new TextField("r", "R") { RequiredWhen = Condition.When("gone", Operator.IsFilled) }));
+        var unknown = DocumentType.Empty("t", "T") with { Fields = [new TermField("b", "B") { Vocabulary = "berths" }, new TextField("w", "W") { RequiredWhen = new Condition(Joined.Any, [new Comparison("b", Operator.OneOf, "NQ1|Nowhere"), new Comparison("b", Operator.Within, "North Basin")]) }] };
         Assert.Contains(DesignCheck.Findings(unknown, DesignSurroundings.Alone(Vocabularies)), f => f is { Code: "condition-term", Level: Level.Must } && f.Text.Contains("“Nowhere”"));
         Assert.DoesNotContain(DesignCheck.Findings(unknown, DesignSurroundings.Alone(Vocabularies)), f => f.Text.Contains("“North Basin”"));
-        var flawed = DocumentType.Empty("t", "T") with { Fields = [new Field("e", "E", FieldKind.WholeNumber) { Example = "many" }, new Field("f", "F", FieldKind.Text) { DefaultFrom = DefaultSource.Formula, Default = "[gone]" }, new Field("d", "D", FieldKind.Text) { DefaultFrom = DefaultSource.Today }] };
+        var flawed = DocumentType.Empty("t", "T") with { Fields = [new WholeNumberField("e", "E") { Example = "many" }, new TextField("f", "F") { DefaultFrom = DefaultSource.Formula, Default = "[gone]" }, new TextField("d", "D") { DefaultFrom = DefaultSource.Today }] };
         var codes = DesignCheck.Findings(flawed, DesignSurroundings.Alone(Vocabularies)).Select(f => f.Code).ToList();
         Assert.Contains("field-example", codes);
         Assert.Equal(2, codes.Count(c => c == "field-default"));

@@ -73,7 +73,7 @@ public class FormulaTests
     [Fact]
     public void Tables_are_summed_and_counted()
     {
-        var type = DocumentType.Empty("t", "T") with { Fields = [new Field("lines", "Lines", FieldKind.Table) { Columns = [new Field("a", "A", FieldKind.Decimal)] }] };
+        var type = DocumentType.Empty("t", "T") with { Fields = [new TableField("lines", "Lines") { Columns = [new DecimalField("a", "A")] }] };
         Assert.True(CompiledFormula.TryCompile("Sum([lines.a]) * 10 + Count([lines])", type, out var formula, out var problem), problem);
         var values = new Designs.CompiledType(type, Harbour.Vocabularies).Judge(["""[{"a":"1.5"},{"a":"2"}]"""], Harbour.Now).Values;
         Assert.Equal("37", formula!.Evaluate(values, Harbour.Now).AsText);

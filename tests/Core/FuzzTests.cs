@@ -49,26 +49,42 @@ public class FuzzTests
         NumberInBatch = random.Next(),
     };
 
-    private static Field AnyField(Random random, string key, FieldKind kind, int depth = 0) => new(key, key.ToUpperInvariant(), kind)
+    private static Field AnyField(Random random, string key, FieldKind kind, int depth = 0) => OfKind(random, Field.Of(kind, key, key.ToUpperInvariant()), depth) with
     {
         Required = random.Next(3) == 0,
-        Vocabulary = kind is FieldKind.Term or FieldKind.Terms ? "berths" : null,
-        MinLength = random.Next(4) == 0 ? random.Next(-1, int.MaxValue) : null,
-        MaxLength = random.Next(4) == 0 ? random.Next(-1, int.MaxValue) : null,
-        Min = random.Next(3) == 0 ? Sound(random) : null,
-        Max = random.Next(3) == 0 ? Sound(random) : null,
-        Pattern = random.Next(3) == 0 ? Sound(random) : null,
         Default = random.Next(4) == 0 ? Sound(random) : null,
         DefaultFrom = (DefaultSource)random.Next(6),
-        Scheme = kind == FieldKind.Identifier ? random.Next(5) == 0 ? "house " + Sound(random) : CheckSchemes.All[random.Next(CheckSchemes.All.Count)].Code : null,
-        Currencies = random.Next(3) == 0 ? ["EUR", Sound(random)] : null,
-        Branch = random.Next(5) == 0 ? Sound(random) : null,
-        OnlyLevel = random.Next(6) == 0 ? random.Next(-2, 5) : null,
-        LeavesOnly = random.Next(5) == 0,
         Cleaning = random.Next(2) == 0 ? [.. Enumerable.Range(0, random.Next(4)).Select(_ => Step(random))] : null,
-        Columns = kind == FieldKind.Table && depth == 0 ? [.. Enum.GetValues<FieldKind>().Where(k => k != FieldKind.Table).Select((k, i) => AnyField(random, $"c{i}", k, 1))] : null,
         RequiredWhen = random.Next(5) == 0 ? AnyCondition(random) : null,
     };
+
+    private static Field OfKind(Random random, Field field, int depth)
+    {
+        int? Length() => random.Next(4) == 0 ? random.Next(-1, int.MaxValue) : null;
+        string? Some(int oneIn) => random.Next(oneIn) == 0 ? Sound(random) : null;
+        if (field is RangedField ranged) field = ranged with { Min = Some(3), Max = Some(3) };
+        return field switch
+        {
+            TextField text => text with { MinLength = Length(), MaxLength = Length(), Pattern = Some(3) },
+            AmountField amount => amount with { Currencies = random.Next(3) == 0 ? ["EUR", Sound(random)] : null },
+            VocabularyField terms => terms with
+            {
+                Vocabulary = "berths",
+                Branch = Some(5),
+                OnlyLevel = random.Next(6) == 0 ? random.Next(-2, 5) : null,
+                LeavesOnly = random.Next(5) == 0,
+            },
+            IdentifierField number => number with
+            {
+                Scheme = random.Next(5) == 0 ? "house " + Sound(random) : CheckSchemes.All[random.Next(CheckSchemes.All.Count)].Code,
+            },
+            TableField table when depth == 0 => table with
+            {
+                Columns = [.. Enum.GetValues<FieldKind>().Where(k => k != FieldKind.Table).Select((k, i) => AnyField(random, $"c{i}", k, 1))],
+            },
+            _ => field,
+        };
+    }
 
     private static CleaningStep Step(Random random) => new(CleaningSteps.All[random.Next(CleaningSteps.All.Count)].Code, random.Next(2) == 0 ? Sound(random) : Arguments[random.Next(Arguments.Length)]);
 

@@ -80,10 +80,10 @@ public class JsonSchemaTests
     {
         Fields =
         [
-            new Field("class", "Class", FieldKind.Text) { Required = true }, new Field("examiner", "Examiner", FieldKind.Text) { RequiredWhen = Condition.When("class", Operator.OneOf, "Master|Mate (old)") },
-            new Field("berth", "Berth", FieldKind.Term) { Vocabulary = "berths" }, new Field("berths", "Berths", FieldKind.Terms) { Vocabulary = "berths" }, new Field("crew", "Crew", FieldKind.WholeNumber),
-            new Field("fee", "Fee", FieldKind.Amount) { Currencies = ["EUR", "NOK"] }, new Field("seen", "Seen", FieldKind.YesNo) { Default = "yes" },
-            new Field("lines", "Lines", FieldKind.Table) { Columns = [new Field("n", "N", FieldKind.WholeNumber) { Required = true, Max = "9" }, new Field("berth", "Berth", FieldKind.Term) { Vocabulary = "berths" }], RowRules = [RuleKindTests.Make("multiple-of", "field=n;step=2")] },
+            new TextField("class", "Class") { Required = true }, new TextField("examiner", "Examiner") { RequiredWhen = Condition.When("class", Operator.OneOf, "Master|Mate (old)") },
+            new TermField("berth", "Berth") { Vocabulary = "berths" }, new TermsField("berths", "Berths") { Vocabulary = "berths" }, new WholeNumberField("crew", "Crew"),
+            new AmountField("fee", "Fee") { Currencies = ["EUR", "NOK"] }, new YesNoField("seen", "Seen") { Default = "yes" },
+            new TableField("lines", "Lines") { Columns = [new WholeNumberField("n", "N") { Required = true, Max = "9" }, new TermField("berth", "Berth") { Vocabulary = "berths" }], RowRules = [RuleKindTests.Make("multiple-of", "field=n;step=2")] },
         ],
         Rules =
         [

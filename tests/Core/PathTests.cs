@@ -16,8 +16,8 @@ public class PathTests
     {
         Fields =
         [
-            new("number", "Number", FieldKind.Text) { Required = true }, new("vessel", "Vessel", FieldKind.Text), new("note", "Note", FieldKind.Text),
-            new("day", "Day", FieldKind.Date), new("count", "Count", FieldKind.WholeNumber), new("paid", "Paid", FieldKind.YesNo),
+            new TextField("number", "Number") { Required = true }, new TextField("vessel", "Vessel"), new TextField("note", "Note"),
+            new DateField("day", "Day"), new WholeNumberField("count", "Count"), new YesNoField("paid", "Paid"),
         ],
     };
 

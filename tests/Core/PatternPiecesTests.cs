@@ -65,7 +65,7 @@ public class PatternPiecesTests
     [Fact]
     public void A_value_longer_than_is_matched_at_all_matches_nothing()
     {
-        var type = DocumentType.Empty("t", "T") with { Fields = [new Field("a", "A", FieldKind.Text) { Pattern = "(a+)+" }] };
+        var type = DocumentType.Empty("t", "T") with { Fields = [new TextField("a", "A") { Pattern = "(a+)+" }] };
         string[] Of(int length) => [.. new CompiledType(type, Harbour.Vocabularies).Judge([new string('a', length)], Harbour.Now).Problems.Select(p => p.Code)];
         Assert.Empty(Of(SafePattern.LongestValue));
         Assert.Equal(["pattern"], Of(SafePattern.LongestValue + 1));
@@ -104,10 +104,10 @@ public class PatternPiecesTests
         Assert.Equal(FieldKind.Text, Guess("007", "012").Field.Kind);
         Assert.Equal(FieldKind.Decimal, Guess("1.5", "2").Field.Kind);
         Assert.Equal(",", Guess("1.234,50", "7,00").Field.Cleaning![0].Argument);
-        Assert.Equal("EUR,NOK", string.Join(',', Guess("12.50 EUR", "7 NOK").Field.Currencies!));
-        Assert.Equal("iban", Guess("NO93 8601 1117 947", "DE89 3704 0044 0532 0130 00").Field.Scheme);
+        Assert.Equal("EUR,NOK", string.Join(',', ((AmountField)Guess("12.50 EUR", "7 NOK").Field).Currencies!));
+        Assert.Equal("iban", ((IdentifierField)Guess("NO93 8601 1117 947", "DE89 3704 0044 0532 0130 00").Field).Scheme);
         Assert.Equal("berths", Guess("NQ1", "Old Coal Staith").Field.Vocabulary);
-        Assert.Equal("two capital letters, dash, four digits", PatternPieces.InWords(Guess("PC-0412", "PC-0777").Field.Pattern));
+        Assert.Equal("two capital letters, dash, four digits", PatternPieces.InWords(((TextField)Guess("PC-0412", "PC-0777").Field).Pattern));
         Assert.Equal(["red", "blue"], Guess("red", "blue", "red", "red", "blue").NewTerms);
         Assert.Equal((FieldKind.Text, false), (Guess("a poem", "another", "").Field.Kind, Guess("a poem", "another", "").Field.Required));
         Assert.True(Guess("a poem", "another", "a third").Field.Required);

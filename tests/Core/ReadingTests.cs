@@ -10,7 +10,7 @@ public class ReadingTests
     private const double W = 595, H = 842;
 
     private static readonly DocumentType Type = new("t", "T",
-        [new Field("number", "Number", FieldKind.Text) { Pattern = @"\d{7}" }, new Field("vessel", "Vessel", FieldKind.Text)], [], Conventions.Convention.Empty);
+        [new TextField("number", "Number") { Pattern = @"\d{7}" }, new TextField("vessel", "Vessel")], [], Conventions.Convention.Empty);
 
     private static readonly Reader Reader = new("r", "R", "t",
         [new Clue("Vessel Call", At(50, 60, 90)), new Clue("Departure", At(50, 500, 60)), new Clue("Master", At(480, 500, 40))],
@@ -106,6 +106,6 @@ public class ReadingTests
         var unclaimed = Proof.Try("s", Page() with { Words = [] }, Reader, Type, new Dictionary<string, string> { ["number"] = "1" });
         Assert.False(unclaimed.Claimed);
         Assert.Equal(Outcome.Empty, unclaimed.Cells[0].Outcome);
-        Assert.Equal(Outcome.Right, Proof.Compare(new Field("d", "D", FieldKind.Decimal), new CapturedValue("d", "12.50", null), "12.5").Outcome);
+        Assert.Equal(Outcome.Right, Proof.Compare(new DecimalField("d", "D"), new CapturedValue("d", "12.50", null), "12.5").Outcome);
     }
 }

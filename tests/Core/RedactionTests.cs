@@ -13,15 +13,15 @@ public class RedactionTests
 
     private static readonly CompiledType Type = new(new DocumentType("crew-list", "Crew list",
     [
-        new Field("name", "Name", FieldKind.Text) { Restricted = true },
-        new Field("born", "Born", FieldKind.Date) { Restricted = true },
-        new Field("pay", "Pay", FieldKind.Amount) { Restricted = true },
-        new Field("account", "Account", FieldKind.Identifier) { Scheme = "iban", Restricted = true },
-        new Field("ward", "Ward", FieldKind.Term) { Vocabulary = "wards", Restricted = true },
-        new Field("fit", "Fit", FieldKind.YesNo) { Restricted = true },
-        new Field("kin", "Kin", FieldKind.Table) { Restricted = true, Columns = [new Field("who", "Who", FieldKind.Text), new Field("when", "When", FieldKind.Date)] },
-        new Field("ship", "Ship", FieldKind.Text),
-        new Field("double-pay", "Double pay", FieldKind.Decimal) { Restricted = true, DefaultFrom = DefaultSource.Formula, Default = "1 + 1" },
+        new TextField("name", "Name") { Restricted = true },
+        new DateField("born", "Born") { Restricted = true },
+        new AmountField("pay", "Pay") { Restricted = true },
+        new IdentifierField("account", "Account") { Scheme = "iban", Restricted = true },
+        new TermField("ward", "Ward") { Vocabulary = "wards", Restricted = true },
+        new YesNoField("fit", "Fit") { Restricted = true },
+        new TableField("kin", "Kin") { Restricted = true, Columns = [new TextField("who", "Who"), new DateField("when", "When")] },
+        new TextField("ship", "Ship"),
+        new DecimalField("double-pay", "Double pay") { Restricted = true, DefaultFrom = DefaultSource.Formula, Default = "1 + 1" },
     ], [], Conventions.Convention.Empty), new Dictionary<string, VocabularyIndex> { ["wards"] = Wards });
 
     // Every value has a place far from the words, so that only its spelling can find it.

@@ -25,11 +25,11 @@ public class RuleKindTests
     {
         Fields =
         [
-            new Field("text", "Text", FieldKind.Text), new Field("other", "Other", FieldKind.Text), new Field("count", "Count", FieldKind.WholeNumber), new Field("net", "Net", FieldKind.Decimal),
-            new Field("total", "Total", FieldKind.Decimal), new Field("from", "From", FieldKind.Date), new Field("to", "To", FieldKind.Date), new Field("yes", "Yes", FieldKind.YesNo),
-            new Field("term", "Term", FieldKind.Term) { Vocabulary = "cargo" }, new Field("terms", "Terms", FieldKind.Terms) { Vocabulary = "cargo" },
-            new Field("fee", "Fee", FieldKind.Amount) { Currencies = ["EUR", "NOK"] }, new Field("paid", "Paid", FieldKind.Amount),
-            new Field("lines", "Lines", FieldKind.Table) { Columns = [new Field("q", "Quantity", FieldKind.Decimal), new Field("r", "Rate", FieldKind.Decimal), new Field("a", "Amount", FieldKind.Decimal)] },
+            new TextField("text", "Text"), new TextField("other", "Other"), new WholeNumberField("count", "Count"), new DecimalField("net", "Net"),
+            new DecimalField("total", "Total"), new DateField("from", "From"), new DateField("to", "To"), new YesNoField("yes", "Yes"),
+            new TermField("term", "Term") { Vocabulary = "cargo" }, new TermsField("terms", "Terms") { Vocabulary = "cargo" },
+            new AmountField("fee", "Fee") { Currencies = ["EUR", "NOK"] }, new AmountField("paid", "Paid"),
+            new TableField("lines", "Lines") { Columns = [new DecimalField("q", "Quantity"), new DecimalField("r", "Rate"), new DecimalField("a", "Amount")] },
         ],
     };
 

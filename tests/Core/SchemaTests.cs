@@ -72,20 +72,20 @@ public class SchemaTests
         {
             Fields =
             [
-                new Field("Bad Key", "A", FieldKind.Text),
-                new Field("b", "B", FieldKind.WholeNumber) { Min = "9", Max = "3" },
-                new Field("c", "C", FieldKind.Text) { MinLength = 5, MaxLength = 2 },
-                new Field("d", "D", FieldKind.Term),
-                new Field("e", "E", FieldKind.Date) { Default = "yesterday" },
-                new Field("f", "F", FieldKind.Term) { Vocabulary = "flags", Default = "Nowhere" },
-                new Field("g", "G", FieldKind.Text) { Pattern = "[" },
+                new TextField("Bad Key", "A"),
+                new WholeNumberField("b", "B") { Min = "9", Max = "3" },
+                new TextField("c", "C") { MinLength = 5, MaxLength = 2 },
+                new TermField("d", "D"),
+                new DateField("e", "E") { Default = "yesterday" },
+                new TermField("f", "F") { Vocabulary = "flags", Default = "Nowhere" },
+                new TextField("g", "G") { Pattern = "[" },
             ],
             Rules = [Harbour.Rule("r1", "compare", ("first", "e"), ("how", "at-most"), ("second", "gone"))],
         };
         var codes = DesignCheck.Findings(type, DesignSurroundings.Alone(terms)).Select(f => f.Code).ToList();
         foreach (var code in new[] { "field-key", "field-range", "field-lengths", "field-vocabulary", "field-default", "field-pattern", "rule-fault" }) Assert.Contains(code, codes);
         Assert.Equal(2, codes.Count(c => c == "field-default"));
-        string[] Of(string pattern) => [.. Beyond(Harbour.Call with { Fields = [.. Harbour.Call.Fields, new Field("x", "X", FieldKind.Text) { Pattern = pattern }] }, DesignSurroundings.Alone(Harbour.Vocabularies)).Select(f => f.Code)];
+        string[] Of(string pattern) => [.. Beyond(Harbour.Call with { Fields = [.. Harbour.Call.Fields, new TextField("x", "X") { Pattern = pattern }] }, DesignSurroundings.Alone(Harbour.Vocabularies)).Select(f => f.Code)];
         // The rules of these tests have no examples.
         static IEnumerable<Finding> Beyond(DocumentType type, DesignSurroundings around) => DesignCheck.Findings(type, around).Where(f => f.Code != "rule-no-failing-example");
         Assert.Equal(["field-pattern-nested"], Of("(a+)+$"));

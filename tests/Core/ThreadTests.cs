@@ -41,7 +41,7 @@ public class ThreadTests
     {
         var type = Harbour.Call with
         {
-            Fields = [.. Harbour.Call.Fields.Select(f => f.Key == "crew" ? f with { NotSearched = true, NotInResults = true } : f), new Field("note", "Note", FieldKind.Text) { NotSearched = true, NotInResults = true, Default = "none" }],
+            Fields = [.. Harbour.Call.Fields.Select(f => f.Key == "crew" ? f with { NotSearched = true, NotInResults = true } : f), new TextField("note", "Note") { NotSearched = true, NotInResults = true, Default = "none" }],
             Convention = Harbour.Call.Convention with { Name = [.. Harbour.Call.Convention.Name, Piece.Of("sailed"), Piece.Of("agent"), Piece.Of("imo") with { LeaveOut = true }] },
         };
         var reader = new Reader("form", "Form", "call", [], [new Zone("a", default), new Zone("b", default)], [new CrosswalkLine("a", "vessel", []), new CrosswalkLine("b", "tonnage", [])]);
@@ -78,7 +78,7 @@ public class ThreadTests
     private static ThreadPicture Large()
     {
         var random = new Random(30);
-        var fields = Enumerable.Range(0, 30).Select(i => new Field($"f{i}", $"Field {i}", FieldKind.Text)).ToList();
+        var fields = Enumerable.Range(0, 30).Select(i => new TextField($"f{i}", $"Field {i}")).ToList();
         var rules = Enumerable.Range(0, 18).Select(i => Harbour.Rule($"r{i}", "filled", ("fields", string.Join(',', Enumerable.Range(0, 1 + i % 3).Select(_ => $"f{random.Next(30)}").Distinct())), ("how", "all"))).ToList();
         var type = new DocumentType("large", "Large", fields, rules, new Convention([Piece.Of("f21"), Piece.Inside, Piece.Of("f4"), Piece.Inside, Piece.Of("f17"), Piece.Literal(" "), Piece.Of("f9")], [Piece.Of("f2"), Piece.Literal(" "), Piece.Of("f28"), Piece.Literal(" "), Piece.Of("f13"), Piece.Literal(" "), Piece.Of("f11")]));
         var places = Enumerable.Range(0, 30).OrderBy(_ => random.Next()).ToList();

@@ -22,8 +22,8 @@ public class WholeDesignCheckTests
     {
         Fields =
         [
-            new("number", "Number", FieldKind.Text) { Required = true, MaxLength = 20 }, new("first", "First", FieldKind.Date) { Required = true }, new("last", "Last", FieldKind.Date),
-            new("count", "Count", FieldKind.WholeNumber) { Min = "1", Max = "100" }, new("berth", "Berth", FieldKind.Term) { Vocabulary = "berths" }, new("note", "Note", FieldKind.Text),
+            new TextField("number", "Number") { Required = true, MaxLength = 20 }, new DateField("first", "First") { Required = true }, new DateField("last", "Last"),
+            new WholeNumberField("count", "Count") { Min = "1", Max = "100" }, new TermField("berth", "Berth") { Vocabulary = "berths" }, new TextField("note", "Note"),
         ],
         Rules = [Rule("r1", "compare", ("first", "first"), ("how", "at-most"), ("second", "last")) with { Examples = [Refused(("first", "2024-02-02"), ("last", "2024-01-01"))] }],
         Convention = new([Piece.Literal("Slips")], [Piece.Of("number")]),
@@ -59,8 +59,8 @@ public class WholeDesignCheckTests
     public void A_must_field_that_nothing_can_fill()
     {
         Finds("must-unfillable", "note", With(Rule("r2", "filled", ("fields", "note"), ("how", "none"))) with { Fields = Field("note", f => f with { Required = true }).Fields });
-        Finds("must-unfillable", "berth", Field("berth", f => f with { Required = true, Branch = "mole" }));
-        Assert.DoesNotContain("must-unfillable", Codes(Field("berth", f => f with { Required = true, Branch = "quay" })));
+        Finds("must-unfillable", "berth", Field("berth", f => (VocabularyField)f with { Required = true, Branch = "mole" }));
+        Assert.DoesNotContain("must-unfillable", Codes(Field("berth", f => (VocabularyField)f with { Required = true, Branch = "quay" })));
         Assert.DoesNotContain("must-unfillable", Codes(With(Rule("r2", "filled", ("fields", "note"), ("how", "none")))));
     }
 
@@ -87,12 +87,12 @@ public class WholeDesignCheckTests
     [Fact]
     public void A_branch_without_terms_and_a_term_that_rules_refuse()
     {
-        Finds("branch-empty", "berth", Field("berth", f => f with { Branch = "mole" }));
-        Finds("branch-empty", "berth", Field("berth", f => f with { OnlyLevel = 7 }));
-        Assert.DoesNotContain("branch-empty", Codes(Field("berth", f => f with { Branch = "quay" })));
+        Finds("branch-empty", "berth", Field("berth", f => (VocabularyField)f with { Branch = "mole" }));
+        Finds("branch-empty", "berth", Field("berth", f => (VocabularyField)f with { OnlyLevel = 7 }));
+        Assert.DoesNotContain("branch-empty", Codes(Field("berth", f => (VocabularyField)f with { Branch = "quay" })));
         var within = Rule("r2", "term-in", ("field", "berth"), ("branch", "quay")) with { Examples = [Refused(("berth", "Pier"))] };
         Finds("term-refused", "r2", With(within));
-        Assert.DoesNotContain("term-refused", Codes(With(within) with { Fields = Field("berth", f => f with { Branch = "quay" }).Fields }));
+        Assert.DoesNotContain("term-refused", Codes(With(within) with { Fields = Field("berth", f => (VocabularyField)f with { Branch = "quay" }).Fields }));
     }
 
     [Theory]
@@ -161,7 +161,7 @@ public class WholeDesignCheckTests
     [Fact]
     public void A_variant_that_is_another_term()
     {
-        Finds("vocabulary-fault", "vocabulary flawed", Field("berth", f => f with { Vocabulary = "flawed" }));
+        Finds("vocabulary-fault", "vocabulary flawed", Field("berth", f => (VocabularyField)f with { Vocabulary = "flawed" }));
         Assert.DoesNotContain("vocabulary-fault", Codes(Sound));
     }
 
@@ -192,7 +192,7 @@ public class WholeDesignCheckTests
     {
         var large = DocumentType.Empty("large", "Large") with
         {
-            Fields = [.. Enumerable.Range(0, 60).Select(i => new Field($"f{i}", $"F {i}", i % 3 == 0 ? FieldKind.Date : FieldKind.WholeNumber))],
+            Fields = [.. Enumerable.Range(0, 60).Select(i => Core.Fields.Field.Of(i % 3 == 0 ? FieldKind.Date : FieldKind.WholeNumber, $"f{i}", $"F {i}"))],
             Rules = [.. Enumerable.Range(0, 80).Select(i => Rule($"r{i}", "compare", ("first", $"f{i * 3 % 60}"), ("how", "at-most"), ("second", $"f{(i * 3 + 3) % 60}"), ("shift", "days"), ("by", $"{1 + i}")))],
             Convention = new([], [Piece.Of("f1") with { IfEmpty = "none" }]),
         };
@@ -214,14 +214,14 @@ public class WholeDesignCheckTests
             var random = new Random(seed);
             var type = DocumentType.Empty("t", "T") with
             {
-                Fields = [.. new[] { "a", "b", "c" }.Select(k => (Least: random.Next(4), Key: k)).Select(f => new Field(f.Key, f.Key.ToUpperInvariant(), FieldKind.WholeNumber) { Required = true, Min = $"{f.Least}", Max = $"{f.Least + random.Next(3)}" })],
+                Fields = [.. new[] { "a", "b", "c" }.Select(k => (Least: random.Next(4), Key: k)).Select(f => new WholeNumberField(f.Key, f.Key.ToUpperInvariant()) { Required = true, Min = $"{f.Least}", Max = $"{f.Least + random.Next(3)}" })],
                 Rules = [.. Enumerable.Range(0, random.Next(1, 5)).Select(i => random.Next(4) == 0
                     ? Rule($"r{i}", "number-within", ("field", $"{"abc"[random.Next(3)]}"), ("least", $"{random.Next(4)}"), ("most", $"{3 + random.Next(3)}"))
                     : Rule($"r{i}", "compare", ("first", $"{"abc"[random.Next(3)]}"), ("how", hows[random.Next(5)]), ("second", $"{"abc"[random.Next(3)]}"), ("shift", "plus"), ("by", $"{random.Next(-2, 3)}")))],
                 Convention = new([], [Piece.Of("a")]),
             };
             var finding = Of(type).FirstOrDefault(f => f.Code == "never-together");
-            Assert.True(Satisfiable(type) == (finding is null), $"seed {seed}: {finding?.Text ?? "nothing found"}; {string.Join("; ", type.Rules.Select(r => RuleKinds.Sentence(r, type)))}; {string.Join("; ", type.Fields.Select(f => $"{f.Label} {f.Min}–{f.Max}"))}");
+            Assert.True(Satisfiable(type) == (finding is null), $"seed {seed}: {finding?.Text ?? "nothing found"}; {string.Join("; ", type.Rules.Select(r => RuleKinds.Sentence(r, type)))}; {string.Join("; ", type.Fields.OfType<RangedField>().Select(f => $"{f.Label} {f.Min}–{f.Max}"))}");
             if (finding is null) { sound++; continue; }
             reported++;
             // The rules that are named are enough for it, with the ranges of the fields.

@@ -16,7 +16,7 @@ public sealed class DesignAndPeopleTests : IDisposable
         var code = HarbourDesign.VesselCall.Code;
         int Width() => _house.Designs.Published[code].Type.Width;
         var before = Width();
-        Assert.True(_house.Drafts.Change(code, "added a field", "me", t => t with { Fields = [.. t.Fields, new Field("weather", "Weather", FieldKind.Text)] }).Ok);
+        Assert.True(_house.Drafts.Change(code, "added a field", "me", t => t with { Fields = [.. t.Fields, new TextField("weather", "Weather")] }).Ok);
         Assert.Equal(before, Width());
         Assert.Equal(2, _house.Drafts.Publish(code, "me").Value.Version);
         Assert.Equal(before + 1, Width());

@@ -1,6 +1,7 @@
 using System.Net;
 using System.Text;
 using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Demo;
 using ClearLexicon.Services.Design;
@@ -94,6 +95,33 @@ public sealed class DesignFileTests : IDisposable
         string[] Codes(params string?[] texts) => [.. _house.Designs.Published["old"].Type.Judge(texts, _house.Designs.Now(EntryChannel.Desk, "me")).Problems.Select(p => p.Code)];
         Assert.Equal(["compare"], Codes("2024-02-02", "2024-01-01", null, null));
         Assert.Equal(["check-digit", "one-filled"], Codes(null, null, "9074728", "yes"));
+    }
+
+    /// <summary>Until version 2 each field had the options of all kinds, and wrote whether it takes leaves only.</summary>
+    [Fact]
+    public void A_design_file_of_version_1_is_read_as_the_design_that_it_was()
+    {
+        const string Old = """
+            {"format":"clear-lexicon-design","version":1,"vocabularies":[{"key":"v","name":"V","growth":"Fixed","language":"en","terms":[]}],"tables":[],"readers":[],
+             "types":[{"published":false,"design":{"code":"old","name":"Old","rules":[],"convention":{"folder":[],"name":[]},"fields":[
+               {"key":"a","label":"A","kind":"Text","required":true,"maxLength":9,"min":"3","leavesOnly":false},
+               {"leavesOnly":true,"vocabulary":"v","key":"b","label":"B","kind":"Terms","pattern":"x"},
+               {"key":"t","label":"T","kind":"Table","leavesOnly":false,"columns":[{"key":"c","label":"C","kind":"Amount","currencies":["EUR"],"leavesOnly":false}]}]}}]}
+            """;
+        var read = DesignFiles.Read(Old);
+        Assert.Null(read.Problem);
+        Field[] fields = [.. read.Value!.Types[0].Design.Fields];
+        Assert.Equal(new TextField("a", "A") { Required = true, MaxLength = 9 }, fields[0]);
+        Assert.Equal(new TermsField("b", "B") { Vocabulary = "v", LeavesOnly = true }, fields[1]);
+        Assert.Equal("EUR", Assert.IsType<AmountField>(Assert.Single(fields[2].Columns)).Currencies!.Single());
+        Assert.Contains("versions 1 to 2", DesignFiles.Read(Old.Replace("\"version\":1", "\"version\":3")).Problem);
+        Assert.Contains("fields", DesignFiles.Read(Old.Replace("\"version\":1", "\"version\":2")).Problem);
+
+        // As drafts are stored: what a kind does not have is passed over, whichever place the kind stands at.
+        Assert.Null(_house.Drafts.Create("Old", "me").Problem);
+        var draft = System.Text.Json.Nodes.JsonNode.Parse(Old)!["types"]![0]!["design"]!.ToJsonString();
+        _house.Database.Write(c => c.Execute("UPDATE document_types SET draft = $draft WHERE code = 'old'", ("$draft", draft)));
+        Assert.Equal(fields.Select(f => f.Kind), _house.Designs.Find("old")!.Draft.Fields.Select(f => f.Kind));
     }
 
     [Fact]

@@ -17,7 +17,7 @@ public sealed class PreviewTests : IDisposable
         Assert.Null(_house.Drafts.Create("Slip", "me").Problem);
         Assert.Null(_house.Drafts.Change("slip", "designed", "me", t => t with
         {
-            Fields = [new("number", "Number", FieldKind.WholeNumber) { Required = true }, new("vessel", "Vessel", FieldKind.Text)],
+            Fields = [new WholeNumberField("number", "Number") { Required = true }, new TextField("vessel", "Vessel")],
             Convention = new([Piece.Literal("Slips"), Piece.Inside, Piece.Of("vessel")], [new Piece(PieceKind.Counter) { Digits = 3, Scope = CounterScope.Everywhere }, Piece.Literal(" "), Piece.Of("number")]),
         }).Problem);
         Assert.Null(_house.Drafts.Publish("slip", "me").Problem);

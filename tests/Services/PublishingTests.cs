@@ -19,7 +19,7 @@ public sealed class PublishingTests : IDisposable
         Assert.Null(_house.Drafts.Create("Slip", "me").Problem);
         Change(t => t with
         {
-            Fields = [new("number", "Number", FieldKind.WholeNumber) { Required = true, Max = "100" }, new("vessel", "Vessel", FieldKind.Text)],
+            Fields = [new WholeNumberField("number", "Number") { Required = true, Max = "100" }, new TextField("vessel", "Vessel")],
             Convention = new([Piece.Literal("Slips")], [Piece.Of("number")]),
         });
         Assert.Null(_house.Publishing.Publish("slip", 0, ForExisting.Keep, "me").Problem);
@@ -46,7 +46,7 @@ public sealed class PublishingTests : IDisposable
     [Fact]
     public async Task What_newly_fails_passes_or_moves_is_counted_by_its_cause()
     {
-        Fields(f => f.Key == "number" ? f with { Max = "27" } : f with { Required = true });
+        Fields(f => f.Key == "number" ? (RangedField)f with { Max = "27" } : f with { Required = true });
         var looked = await Look();
         // 28, 29 and 30 by number, ten by vessel; 30 by both counts once.
         Assert.Equal((30, 12, 0, 0), (looked.Looked, looked.Failing, looked.Passing, looked.Moved));
@@ -56,7 +56,7 @@ public sealed class PublishingTests : IDisposable
         Assert.Equal(12, _house.Publishing.Affected("slip", 100).Count);
         // Looking changes nothing.
         Assert.Empty(_house.Publishing.Parked("slip"));
-        Fields(f => f.Key == "number" ? f with { Max = "100" } : f with { Required = false });
+        Fields(f => f.Key == "number" ? (RangedField)f with { Max = "100" } : f with { Required = false });
         Change(t => t with { Convention = new([Piece.Literal("New")], t.Convention.Name) });
         looked = await Look();
         Assert.Equal((0, 30), (looked.Failing, looked.Moved));
@@ -66,12 +66,12 @@ public sealed class PublishingTests : IDisposable
     [Fact]
     public async Task Documents_keep_their_version_or_are_checked_and_parked()
     {
-        Fields(f => f.Key == "number" ? f with { Max = "27" } : f);
+        Fields(f => f.Key == "number" ? (RangedField)f with { Max = "27" } : f);
         await Look();
         Assert.Equal((2, 0), _house.Publishing.Publish("slip", 1, ForExisting.Keep, "me").Value);
         Assert.All(_house.Database.Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "slip" }, 100).Documents), d => Assert.Equal((1, null), (d.Version, d.Parked)));
 
-        Fields(f => f.Key == "number" ? f with { Max = "20" } : f);
+        Fields(f => f.Key == "number" ? (RangedField)f with { Max = "20" } : f);
         // What failed before does not newly fail.
         Assert.Equal(7, (await Look()).Failing);
         Assert.Equal((3, 7), _house.Publishing.Publish("slip", 2, ForExisting.Recheck, "me").Value);
@@ -88,7 +88,7 @@ public sealed class PublishingTests : IDisposable
     [Fact]
     public async Task A_second_publishing_in_between_and_a_stale_look_are_noticed()
     {
-        Fields(f => f.Key == "number" ? f with { Max = "20" } : f);
+        Fields(f => f.Key == "number" ? (RangedField)f with { Max = "20" } : f);
         await Look();
         Change(t => t with { Name = "Slip of paper" });
         Assert.Null(_house.Publishing.Last("slip"));
@@ -98,7 +98,7 @@ public sealed class PublishingTests : IDisposable
         Assert.Contains("somebody else has published version 2 in between", _house.Publishing.Publish("slip", 1, ForExisting.Keep, "me").Problem);
         Assert.Equal(2, _house.Designs.Find("slip")!.Version);
         // A finding blocks publishing and with it the parking.
-        Fields(f => f with { Min = "9", Max = "1" });
+        Fields(f => f is RangedField ranged ? ranged with { Min = "9", Max = "1" } : f);
         await Look();
         Assert.NotNull(_house.Publishing.Publish("slip", 2, ForExisting.Recheck, "me").Problem);
         Assert.Empty(_house.Publishing.Parked("slip"));
@@ -115,7 +115,7 @@ public sealed class PublishingTests : IDisposable
     // “Vessel” becomes “ship”, which must be filled and be no longer than nine characters.
     private async Task<Consequences> RenameVessel(int longest = 40)
     {
-        Change(t => t with { Fields = [t.Fields[0], new Field("ship", "Ship", FieldKind.Text) { Required = true, MaxLength = longest }] });
+        Change(t => t with { Fields = [t.Fields[0], new TextField("ship", "Ship") { Required = true, MaxLength = longest }] });
         var published = _house.Designs.Versions("slip")[0].Design;
         Assert.Null(_house.Carrying.SetLine("slip", new CarryLine("ship", CarryHow.Whole, ["vessel"]) { Steps = [new("replace", "Grey Heron=Heron")] }, published, _house.Designs.Find("slip")!.Draft, "me").Problem);
         return await Look();
@@ -207,7 +207,7 @@ public sealed class PublishingTests : IDisposable
         var csv = "Path,Number\r\n" + string.Concat(Enumerable.Range(1, 50).Select(n => $"Q:\\{n}.tif,{n * 3}\r\n"));
         var brought = await _house.Migrations.ImportAsync(new BroughtFile("old.csv", () => new MemoryStream(System.Text.Encoding.UTF8.GetBytes(csv))), "me");
         Assert.Null(_house.Migrations.SetPlan(brought.Value, new Core.Migration.MigrationPlan("slip", [new Core.Cleaning.CrosswalkLine("Number", "number", [])], []), "me").Problem);
-        Fields(f => f.Key == "number" ? f with { Max = "120" } : f);
+        Fields(f => f.Key == "number" ? (RangedField)f with { Max = "120" } : f);
         var looked = await Look();
         // 102 to 120 in steps of three.
         Assert.Equal((80, 0, 7), (looked.Looked, looked.Failing, looked.Passing));
@@ -215,7 +215,7 @@ public sealed class PublishingTests : IDisposable
 
         // A renamed field: plan and readers follow it, and rows and pages are read as before.
         _house.Database.Write(c => ReaderStore.Save(c, new Core.Reading.Reader("form", "Form", "slip", [], [new("z", default)], [new CrosswalkLine("z", "number", [])])));
-        Change(t => t with { Fields = [t.Fields[0] with { Key = "no", Label = "No", Max = "100" }, t.Fields[1]], Convention = t.Convention with { Name = [Piece.Of("no")] } });
+        Change(t => t with { Fields = [(RangedField)t.Fields[0] with { Key = "no", Label = "No", Max = "100" }, t.Fields[1]], Convention = t.Convention with { Name = [Piece.Of("no")] } });
         Assert.Null(_house.Carrying.SetLine("slip", new CarryLine("no", CarryHow.Whole, ["number"]), _house.Designs.Versions("slip")[0].Design, _house.Designs.Find("slip")!.Draft, "me").Problem);
         looked = await Look();
         Assert.Equal((80, 0, 0, 0), (looked.Looked, looked.Failing, looked.Passing, looked.Moved));

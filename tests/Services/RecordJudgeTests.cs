@@ -10,7 +10,7 @@ namespace ClearLexicon.Services.Tests;
 /// <summary>Records that are judged together get the verdicts that each would get alone, whatever is filed already.</summary>
 public sealed class RecordJudgeTests : IDisposable
 {
-    private static readonly Field[] Fields = [new("number", "Number", FieldKind.Text) { Required = true }, new("vessel", "Vessel", FieldKind.Text), new("day", "Day", FieldKind.Date)];
+    private static readonly Field[] Fields = [new TextField("number", "Number") { Required = true }, new TextField("vessel", "Vessel"), new DateField("day", "Day")];
 
     private readonly House _house = new();
 

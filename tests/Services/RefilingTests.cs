@@ -17,7 +17,7 @@ public sealed class RefilingTests : IDisposable
     public RefilingTests()
     {
         Assert.Null(_house.Drafts.Create("Slip", "me").Problem);
-        Assert.Null(_house.Drafts.Change("slip", "fields", "me", t => t with { Fields = [new("number", "Number", FieldKind.Text) { Required = true }, new("vessel", "Vessel", FieldKind.Text), new("day", "Day", FieldKind.Date)] }).Problem);
+        Assert.Null(_house.Drafts.Change("slip", "fields", "me", t => t with { Fields = [new TextField("number", "Number") { Required = true }, new TextField("vessel", "Vessel"), new DateField("day", "Day")] }).Problem);
         Publish(ByVessel);
     }
 

@@ -129,10 +129,10 @@ public sealed class RestrictingTests : IDisposable
         var type = HarbourDesign.VesselCall;
         DocumentType With(params Field[] fields) => type with { Fields = [.. type.Fields, .. fields] };
         string[] Codes(DocumentType t) => [.. _house.Drafts.Findings(t).Select(f => f.Code).Where(c => c.StartsWith("restricted-", StringComparison.Ordinal))];
-        var told = new Field("told", "Told", FieldKind.Text) { DefaultFrom = DefaultSource.Formula, Default = "Upper(master)" };
+        var told = new TextField("told", "Told") { DefaultFrom = DefaultSource.Formula, Default = "Upper(master)" };
         Assert.Equal(["restricted-formula"], Codes(With(told)));
         Assert.Empty(Codes(With(told with { Restricted = true })));
-        var looked = With(new Field("told", "Told", FieldKind.Text)) with { Fillings = [new Filling("crew", new Dictionary<string, string> { ["name"] = "master" }, new Dictionary<string, string> { ["rank"] = "told" }, false)] };
+        var looked = With(new TextField("told", "Told")) with { Fillings = [new Filling("crew", new Dictionary<string, string> { ["name"] = "master" }, new Dictionary<string, string> { ["rank"] = "told" }, false)] };
         Assert.Equal(["restricted-filling"], Codes(looked));
     }
 

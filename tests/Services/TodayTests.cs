@@ -85,8 +85,8 @@ public sealed class TodayTests : IDisposable
     [Fact]
     public void Only_the_newest_act_on_a_thing_can_be_undone_here()
     {
-        Assert.Null(_house.Drafts.Change("slip", "added the field Number", "Maren Holt", t => t with { Fields = [new("number", "Number", FieldKind.Text)] }).Problem);
-        Assert.Null(_house.Drafts.Change("slip", "added the field Day", "Maren Holt", t => t with { Fields = [.. t.Fields, new("day", "Day", FieldKind.Date)] }).Problem);
+        Assert.Null(_house.Drafts.Change("slip", "added the field Number", "Maren Holt", t => t with { Fields = [new TextField("number", "Number")] }).Problem);
+        Assert.Null(_house.Drafts.Change("slip", "added the field Day", "Maren Holt", t => t with { Fields = [.. t.Fields, new DateField("day", "Day")] }).Problem);
         Assert.Null(_house.Vocabularies.Create("Berths", "North Quay", "Maren Holt").Problem);
         var done = For(Roles.Steward).Done;
         Assert.Equal([("created a vocabulary", "Berths", null), ("added the field Day", "Slip", "/Design/Type/slip?handler=Undo"), ("added the field Number", "Slip", null), ("created a document type", "Slip", null)], done.Select(d => (d.Line.Action, d.Name, d.Undo)));

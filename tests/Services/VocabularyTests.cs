@@ -15,10 +15,10 @@ public sealed class VocabularyTests : IDisposable
     public VocabularyTests()
     {
         Assert.Null(_house.Vocabularies.Create("Cargo", "Grain\tCorn\nTimber\nSawn timber", "me", Growth.WithReview).Problem);
-        var table = new Field("lines", "Lines", FieldKind.Table) { Columns = [new Field("what", "What", FieldKind.Term) { Vocabulary = "cargo" }, new Field("n", "N", FieldKind.WholeNumber)] };
+        var table = new TableField("lines", "Lines") { Columns = [new TermField("what", "What") { Vocabulary = "cargo" }, new WholeNumberField("n", "N")] };
         Publish(DocumentType.Empty("slip", "Slip") with
         {
-            Fields = [new Field("number", "Number", FieldKind.Text) { Required = true }, new Field("one", "One", FieldKind.Term) { Vocabulary = "cargo" }, new Field("many", "Many", FieldKind.Terms) { Vocabulary = "cargo" }, table],
+            Fields = [new TextField("number", "Number") { Required = true }, new TermField("one", "One") { Vocabulary = "cargo" }, new TermsField("many", "Many") { Vocabulary = "cargo" }, table],
             Rules = [new Rule("u", "unique", Level.Should, new Dictionary<string, string> { ["fields"] = "one" })],
             Convention = new([], [Core.Conventions.Piece.Of("number")]),
         });
@@ -133,20 +133,20 @@ public sealed class VocabularyTests : IDisposable
     [Fact]
     public void Publishing_a_group_gives_every_type_that_places_it_a_version_or_none()
     {
-        Publish(DocumentType.Empty("facts", "Facts") with { IsGroup = true, Fields = [new Field("by", "By", FieldKind.Text)] });
+        Publish(DocumentType.Empty("facts", "Facts") with { IsGroup = true, Fields = [new TextField("by", "By")] });
         Assert.Null(_house.Drafts.Change("slip", "placed", "me", t => t with { Groups = ["facts"] }).Problem);
         Assert.Null(_house.Drafts.Publish("slip", "me").Problem);
         Assert.Equal("facts", _house.Designs.Published["slip"].Type.Type.Find("by")!.From);
         // Work that goes on in the type's draft is not published along.
-        Assert.Null(_house.Drafts.Change("slip", "going on", "me", t => t with { Fields = [.. t.Fields, new Field("half", "Half done", FieldKind.Text)] }).Problem);
-        Assert.Null(_house.Drafts.Change("facts", "added", "me", t => t with { Fields = [.. t.Fields, new Field("why", "Why", FieldKind.Text)] }).Problem);
+        Assert.Null(_house.Drafts.Change("slip", "going on", "me", t => t with { Fields = [.. t.Fields, new TextField("half", "Half done")] }).Problem);
+        Assert.Null(_house.Drafts.Change("facts", "added", "me", t => t with { Fields = [.. t.Fields, new TextField("why", "Why")] }).Problem);
         var published = _house.Drafts.Publish("facts", "me").Value;
         Assert.Equal((2, "Slip"), (published.Version, Assert.Single(published.Followed)));
         Assert.NotNull(_house.Designs.Published["slip"].Type.Type.Find("why"));
         Assert.Null(_house.Designs.Published["slip"].Type.Type.Find("half"));
         Assert.True(_house.Designs.Find("slip")!.DraftOpen);
 
-        Assert.Null(_house.Drafts.Change("facts", "clash", "me", t => t with { Fields = [.. t.Fields, new Field("number", "Number", FieldKind.Text)] }).Problem);
+        Assert.Null(_house.Drafts.Change("facts", "clash", "me", t => t with { Fields = [.. t.Fields, new TextField("number", "Number")] }).Problem);
         var refused = _house.Drafts.Publish("facts", "me").Problem;
         Assert.Contains("Slip takes parts of this, and would not do any more: Number: the key “number” stands twice.", refused);
         Assert.Equal((2, 3), (_house.Designs.Versions("facts").Count, _house.Designs.Versions("slip").Count));

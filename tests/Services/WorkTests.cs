@@ -25,7 +25,7 @@ public sealed class WorkTests : IDisposable
         Assert.Null(_house.Drafts.Create("Slip", "me").Problem);
         Assert.Null(_house.Drafts.Change("slip", "all", "me", t => t with
         {
-            Fields = [new("number", "Number", FieldKind.Text) { Required = true }, new("vessel", "Vessel", FieldKind.Term) { Vocabulary = "vessels" }],
+            Fields = [new TextField("number", "Number") { Required = true }, new TermField("vessel", "Vessel") { Vocabulary = "vessels" }],
             Rules = [new Rule("r1", "unique", Level.Must, new Dictionary<string, string> { ["fields"] = "number" })],
             Convention = convention ?? Numbered,
         }).Problem);

@@ -9,7 +9,7 @@ public sealed class SearchTests : IDisposable
 {
     private static readonly DocumentType Type = DocumentType.Empty("t", "T") with
     {
-        Fields = [new("vessel", "Vessel", FieldKind.Text), new("tons", "Tons", FieldKind.Decimal), new("day", "Day", FieldKind.Date), new("cargo", "Cargo", FieldKind.Terms) { Vocabulary = "cargo" }, new("box", "Box", FieldKind.Identifier)],
+        Fields = [new TextField("vessel", "Vessel"), new DecimalField("tons", "Tons"), new DateField("day", "Day"), new TermsField("cargo", "Cargo") { Vocabulary = "cargo" }, new IdentifierField("box", "Box")],
     };
 
     private readonly string _folder = Directory.CreateTempSubdirectory("search").FullName;

@@ -66,8 +66,8 @@ public sealed class StorageTests : IDisposable
         {
             Assert.True(DesignStore.Add(c, type));
             Assert.False(DesignStore.Add(c, type));
-            DesignStore.SaveDraft(c, type with { Fields = [new Field("a", "A", FieldKind.Text)] }, "added a");
-            DesignStore.SaveDraft(c, type with { Fields = [new Field("b", "B", FieldKind.Text)], Convention = new([], [Piece.Of("b")]) }, "swapped");
+            DesignStore.SaveDraft(c, type with { Fields = [new TextField("a", "A")] }, "added a");
+            DesignStore.SaveDraft(c, type with { Fields = [new TextField("b", "B")], Convention = new([], [Piece.Of("b")]) }, "swapped");
         });
         Assert.Equal("swapped", _db.Read(c => DesignStore.Find(c, "t"))!.Undo);
         Assert.Equal("swapped", _db.Write(c => DesignStore.Undo(c, "t")));

@@ -128,7 +128,7 @@ public sealed class StoreTests : IDisposable
     public void A_design_comes_back_with_every_part_of_it()
     {
         var type = new DocumentType("call", "Call",
-            [new Field("a", "A", FieldKind.Text) { Pattern = @"\d{2}", Help = "“Ä”", Required = true, Restricted = true }, new Field("b", "B", FieldKind.Term) { Vocabulary = "v", Default = "x" }],
+            [new TextField("a", "A") { Pattern = @"\d{2}", Help = "“Ä”", Required = true, Restricted = true }, new TermField("b", "B") { Vocabulary = "v", Default = "x" }],
             [new Rule("r1", "unique", Level.Should, new Dictionary<string, string> { ["fields"] = "a,b" }, "Look.")],
             new([Core.Conventions.Piece.Literal("x"), new(Core.Conventions.PieceKind.Inside)], [Core.Conventions.Piece.Of("a") with { Case = Core.Conventions.LetterCase.Upper, MaxLength = 3, IfEmpty = "-" }]));
         _db.Write(c => DesignStore.Add(c, type));

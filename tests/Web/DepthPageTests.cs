@@ -68,9 +68,9 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
             ("default-from", "Formula"), ("default", "Upper([house-number])"), ("step-kind", "squeeze-blanks"), ("step-argument", ""), ("step-kind", "take-part"), ("step-argument", "/ 1"), ("step-kind", ""), ("step-argument", ""),
             ("standard", "dcterms:description"), ("example", "as seen"), ("shows", "yes"), ("searched", "on"));
         var (fee, account, house, berths, note) = (Draft.Fields[0], Draft.Fields[1], Draft.Fields[2], Draft.Fields[3], Draft.Fields[4]);
-        Assert.Equal(("EUR,NOK", "500", true), (string.Join(',', fee.Currencies!), fee.Max, fee.Required));
-        Assert.Equal(("iban", true, "house 7 6 5 modulus 11"), (account.Scheme, account.Restricted, house.Scheme));
-        Assert.Equal(("north-basin", 3, true), (berths.Branch, berths.OnlyLevel, berths.LeavesOnly));
+        Assert.Equal(("EUR,NOK", "500", true), (string.Join(',', ((AmountField)fee).Currencies!), ((AmountField)fee).Max, fee.Required));
+        Assert.Equal(("iban", true, "house 7 6 5 modulus 11"), (((IdentifierField)account).Scheme, account.Restricted, ((IdentifierField)house).Scheme));
+        Assert.Equal(("north-basin", 3, true), berths is VocabularyField terms ? (terms.Branch, terms.OnlyLevel, terms.LeavesOnly) : default);
         Assert.Equal(Joined.Any, note.RequiredWhen!.Match);
         Assert.Equal(new Comparison("fee", Operator.Above, "100"), Assert.Single(note.RequiredWhen.Comparisons));
         Assert.Equal((DefaultSource.Formula, "Upper([house-number])", "dcterms:description", "as seen"), (note.DefaultFrom, note.Default, note.Standard, note.Example));
@@ -308,7 +308,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         var database = app.Get<Database>();
         Assert.Null(drafts.Change(_code, "test", "test", t => t with
         {
-            Fields = [new Field("n", "N", FieldKind.WholeNumber) { Required = true, Max = "9" }, new Field("k", "K", FieldKind.Identifier) { Scheme = "imo" }, new Field("b", "B", FieldKind.Term) { Vocabulary = "berths", LeavesOnly = true }, new Field("d", "D", FieldKind.Date)],
+            Fields = [new WholeNumberField("n", "N") { Required = true, Max = "9" }, new IdentifierField("k", "K") { Scheme = "imo" }, new TermField("b", "B") { Vocabulary = "berths", LeavesOnly = true }, new DateField("d", "D")],
             Rules =
             [
                 new Rule("r1", "formula", Level.Should, new Dictionary<string, string> { ["formula"] = "[n] / ([n] - 3) > 0" }), new Rule("r2", "date-today", Level.Must, new Dictionary<string, string> { ["field"] = "d", ["how"] = "not-future" }),

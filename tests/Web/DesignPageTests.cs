@@ -42,9 +42,9 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
     {
         await Field("Gross tonnage", "WholeNumber", ("min", "50"), ("max", "900"), ("pattern", "x"), ("max-length", "4"), ("vocabulary", "berths"), ("default", "60"), ("help", " As certified. "), ("restricted", "on"));
         var field = Assert.Single(Draft.Fields);
-        Assert.Equal(new Field("gross-tonnage", "Gross tonnage", FieldKind.WholeNumber) { Min = "50", Max = "900", Default = "60", Help = "As certified.", Restricted = true }, field);
+        Assert.Equal(new WholeNumberField("gross-tonnage", "Gross tonnage") { Min = "50", Max = "900", Default = "60", Help = "As certified.", Restricted = true }, field);
         await Send("Field", ("key", "gross-tonnage"), ("label", "Berth"), ("kind", "Term"), ("vocabulary", "berths"), ("min", "50"), ("required", "must"));
-        Assert.Equal(new Field("gross-tonnage", "Berth", FieldKind.Term) { Vocabulary = "berths", Required = true }, Assert.Single(Draft.Fields));
+        Assert.Equal(new TermField("gross-tonnage", "Berth") { Vocabulary = "berths", Required = true }, Assert.Single(Draft.Fields));
     }
 
     [Theory]
@@ -317,7 +317,7 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
     {
         app.Get<Drafts>().Change(_code, "test", "test", type => type with
         {
-            Fields = [.. Enumerable.Range(0, 60).Select(i => new Field($"f{i}", $"Field number {i}", (FieldKind)(i % 4)) { Help = "What the harbour office wants to know." })],
+            Fields = [.. Enumerable.Range(0, 60).Select(i => Core.Fields.Field.Of((FieldKind)(i % 4), $"f{i}", $"Field number {i}") with { Help = "What the harbour office wants to know." })],
             Rules = [.. Enumerable.Range(0, 80).Select(i => new Rule($"r{i}", "filled", Level.Must, new Dictionary<string, string> { ["fields"] = $"f{i % 60},f{(i + 7) % 60}", ["how"] = "one" }))],
         });
         using var edit = new HttpRequestMessage(HttpMethod.Post, $"/Design/Type/{_code}?handler=Field")

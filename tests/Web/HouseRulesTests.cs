@@ -28,6 +28,15 @@ public partial class HouseRulesTests
         foreach (var other in others.Split('|')) Assert.Empty(Uses($"ClearLexicon.{layer}", $"ClearLexicon.{other}"));
     }
 
+    /// <summary>A form is read in one place; pages, partials and forms are given it.</summary>
+    [Fact]
+    public void No_page_reads_the_request_s_form_itself()
+    {
+        var readers = new[] { "*.cs", "*.cshtml" }.SelectMany(p => Directory.EnumerateFiles(Path.Combine(Root, "src", "Web", "Pages"), p, SearchOption.AllDirectories))
+            .Where(f => File.ReadAllText(f).Contains("Request.Form", StringComparison.Ordinal)).Select(Path.GetFileName);
+        Assert.Equal(["PlacePage.cs"], readers);
+    }
+
     /// <summary>Each folder uses only those before it.</summary>
     [Theory]
     [InlineData("Core", "Vocabularies|Fields|Cleaning|Rules|Conventions|Reading|Designs|Migration")]

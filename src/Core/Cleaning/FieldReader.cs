@@ -36,9 +36,9 @@ public sealed class FieldReader
         _kind = field.Kind;
         _terms = field.Vocabulary is { } v ? vocabularies.GetValueOrDefault(v) : null;
         _clean = field.Cleaning is { Count: > 0 } steps ? CleaningSteps.Compile(steps, field) : null;
-        _scheme = field.Kind == FieldKind.Identifier ? CheckSchemes.Find(field.Scheme) : null;
-        _currency = field.Currencies is [var first, ..] ? first : null;
-        if (field.Kind == FieldKind.Table) _columns = [.. (field.Columns ?? []).Select(c => new FieldReader(c, vocabularies))];
+        _scheme = field is IdentifierField identifier ? CheckSchemes.Find(identifier.Scheme) : null;
+        _currency = field is AmountField { Currencies: [var first, ..] } ? first : null;
+        _columns = [.. field.Columns.Select(c => new FieldReader(c, vocabularies))];
     }
 
     /// <summary>Readers of a table's columns.</summary>

@@ -37,10 +37,10 @@ public static class LookAlikes
         };
     }
 
-    private static PatternShape? ShapeOf(Field field) => field.Kind switch
+    private static PatternShape? ShapeOf(Field field) => field switch
     {
-        FieldKind.Text => PatternShape.Parse(field.Pattern),
-        FieldKind.Identifier when CheckSchemes.Find(field.Scheme)?.Digits is { } digits => PatternShape.Parse($"[0-9]{{{digits}}}"),
+        TextField text => PatternShape.Parse(text.Pattern),
+        IdentifierField number when CheckSchemes.Find(number.Scheme)?.Digits is { } digits => PatternShape.Parse($"[0-9]{{{digits}}}"),
         _ => null,
     };
 

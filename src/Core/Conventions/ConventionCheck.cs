@@ -84,7 +84,7 @@ public static class ConventionCheck
         _ => type.Find(p.Field) switch
         {
             { Kind: FieldKind.Date } => (p.DateForm ?? "yyyy-MM-dd").Length,
-            { Kind: FieldKind.Text } f => p.ShortenTo ?? Math.Min(p.MaxLength ?? int.MaxValue, f.MaxLength ?? 80),
+            TextField f => p.ShortenTo ?? Math.Min(p.MaxLength ?? int.MaxValue, f.MaxLength ?? 80),
             { Kind: FieldKind.Term } => p.MaxLength ?? 40,
             _ => p.MaxLength ?? 12,
         },

@@ -33,7 +33,7 @@ public static class ConventionLosses
         field?.Kind == FieldKind.Date ? null
         : piece.Extract == Extract.FirstLetter ? "only the first letter is kept"
         : piece.Extract == Extract.Initials ? "only initials are kept"
-        : piece.MaxLength is { } most && !(field?.MaxLength <= most) ? $"only the first {most} characters are kept"
+        : piece.MaxLength is { } most && !((field as TextField)?.MaxLength <= most) ? $"only the first {most} characters are kept"
         : piece.Digits is not null && field?.Kind is FieldKind.Text or FieldKind.Term or FieldKind.Identifier ? "zeros before a number are not told apart"
         : piece.ShortenTo is { } least ? $"may be shortened to {least} characters"
         : piece.Case != LetterCase.AsIs && field?.Kind is not (FieldKind.Term or FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.YesNo) ? "upper and lower case are not told apart"

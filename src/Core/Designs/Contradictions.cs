@@ -60,16 +60,21 @@ internal static class Contradictions
     {
         foreach (var field in type.Fields)
         {
-            if (Value(field, field.Min) is { } least) yield return new Bound("", field.Key, -least, $"{field.Label} is at least {field.Min}", "field " + field.Key);
-            if (Value(field, field.Max) is { } most) yield return new Bound(field.Key, "", most, $"{field.Label} is at most {field.Max}", "field " + field.Key);
-            if (field.Kind != FieldKind.Text) continue;
+            var place = "field " + field.Key;
+            if (Least(field) is { } least) yield return new Bound("", field.Key, -least.Value, $"{field.Label} is at least {least.Text}", place);
+            if (Most(field) is { } most) yield return new Bound(field.Key, "", most.Value, $"{field.Label} is at most {most.Text}", place);
+            if (field is not TextField text) continue;
             var length = Length(field.Key);
-            if (field.MinLength is { } shortest) yield return new Bound("", length, -shortest, $"{field.Label} has at least {shortest} characters", "field " + field.Key);
-            if (field.MaxLength is { } longest) yield return new Bound(length, "", longest, $"{field.Label} has at most {longest} characters", "field " + field.Key);
-            if (field.Pattern is { Length: > 0 } pattern)
-                foreach (var bound in OfPattern(field, pattern, "field " + field.Key)) yield return bound;
+            if (text.MinLength is { } shortest) yield return new Bound("", length, -shortest, $"{field.Label} has at least {shortest} characters", place);
+            if (text.MaxLength is { } longest) yield return new Bound(length, "", longest, $"{field.Label} has at most {longest} characters", place);
+            if (text.Pattern is { Length: > 0 } pattern)
+                foreach (var bound in OfPattern(field, pattern, place)) yield return bound;
         }
     }
+
+    private static (decimal Value, string Text)? Least(Field field) => Value(field, (field as RangedField)?.Min) is { } value ? (value, ((RangedField)field).Min!) : null;
+
+    private static (decimal Value, string Text)? Most(Field field) => Value(field, (field as RangedField)?.Max) is { } value ? (value, ((RangedField)field).Max!) : null;
 
     private static IEnumerable<Bound> Rules(DocumentType type, DateOnly today)
     {
@@ -156,8 +161,8 @@ internal static class Contradictions
         if (Value(field, c.Value) is not { } value) return null;
         var above = c.Operator switch { Operator.Is or Operator.AtMost => value, Operator.Below => value - Little, _ => (decimal?)null };
         var below = c.Operator switch { Operator.Is or Operator.AtLeast => value, Operator.Above => value + Little, _ => (decimal?)null };
-        if (Value(field, field.Min) is { } least && above < least) return $"{field.Label} is never below {field.Min}";
-        return Value(field, field.Max) is { } most && below > most ? $"{field.Label} is never above {field.Max}" : null;
+        if (Least(field) is { } least && above < least.Value) return $"{field.Label} is never below {least.Text}";
+        return Most(field) is { } most && below > most.Value ? $"{field.Label} is never above {most.Text}" : null;
     }
 
     private static string? Together(IReadOnlyList<Comparison> comparisons, DocumentType type)

@@ -40,6 +40,8 @@ public static class CsvwExport
         };
     }
 
+    private static string? Form(string? pattern) => pattern is { Length: > 0 } p && PatternDialect.Read(p).Ecma is { } ecma ? $"^(?:{ecma})$" : null;
+
     private static JsonNode Datatype(Field field)
     {
         JsonObject Base(string name, params (string Name, JsonNode? Value)[] more)
@@ -49,14 +51,14 @@ public static class CsvwExport
                 if (value is not null) datatype[key] = value;
             return datatype;
         }
-        return field.Kind switch
+        return field switch
         {
-            FieldKind.WholeNumber => Base("integer", ("minimum", field.Min), ("maximum", field.Max)),
-            FieldKind.Decimal => Base("decimal", ("minimum", field.Min), ("maximum", field.Max)),
-            FieldKind.Date => Base("date", ("format", "yyyy-MM-dd"), ("minimum", field.Min), ("maximum", field.Max)),
-            FieldKind.YesNo => Base("boolean", ("format", "yes|no")),
-            FieldKind.Table => Base("json"),
-            FieldKind.Text => Base("string", ("minLength", field.MinLength), ("maxLength", field.MaxLength), ("format", field.Pattern is { Length: > 0 } p && PatternDialect.Read(p).Ecma is { } ecma ? $"^(?:{ecma})$" : null)),
+            WholeNumberField number => Base("integer", ("minimum", number.Min), ("maximum", number.Max)),
+            DecimalField number => Base("decimal", ("minimum", number.Min), ("maximum", number.Max)),
+            DateField date => Base("date", ("format", "yyyy-MM-dd"), ("minimum", date.Min), ("maximum", date.Max)),
+            YesNoField => Base("boolean", ("format", "yes|no")),
+            TableField => Base("json"),
+            TextField text => Base("string", ("minLength", text.MinLength), ("maxLength", text.MaxLength), ("format", Form(text.Pattern))),
             _ => Base("string"),
         };
     }

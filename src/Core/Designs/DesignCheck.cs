@@ -60,8 +60,8 @@ public static partial class DesignCheck
             foreach (var (code, text) in ValueFindings(field, i, compiled, around.Now)) yield return new Finding(code, Level.Must, $"{field.Label}: {text}", field.Key);
             foreach (var (code, text) in RestrictedSources(field, type)) yield return new Finding(code, Level.Must, $"{field.Label}: {text}", field.Key);
             foreach (var unknown in UnknownTerms(field.RequiredWhen, type, around)) yield return unknown with { Place = field.Key };
-            if (field.Kind == FieldKind.Text && NestedRepeat().IsMatch(field.Pattern ?? ""))
-                yield return new Finding("field-pattern-nested", Level.Should, $"{field.Label}: the pattern “{field.Pattern}” repeats a repetition. It is checked safely, but a simpler one says the same.", field.Key);
+            if (field is TextField { Pattern: { } nested } && NestedRepeat().IsMatch(nested))
+                yield return new Finding("field-pattern-nested", Level.Should, $"{field.Label}: the pattern “{nested}” repeats a repetition. It is checked safely, but a simpler one says the same.", field.Key);
         }
         foreach (var finding in RuleFindings(type, compiled, around)) yield return finding;
         foreach (var finding in WholeDesignCheck.Of(compiled, around)) yield return finding;
@@ -120,27 +120,52 @@ public static partial class DesignCheck
         if (!KeyForm().IsMatch(field.Key)) yield return ("field-key", $"the key “{field.Key}” must be lower-case letters, digits and dashes, beginning with a letter.");
         if (type.Fields.Count(f => f.Key == field.Key) > 1) yield return ("field-key-twice", $"the key “{field.Key}” stands twice.");
         if (string.IsNullOrWhiteSpace(field.Label)) yield return ("field-label", "the label is missing.");
-        if (field.Kind is FieldKind.Term or FieldKind.Terms && (field.Vocabulary is null || !around.Vocabularies.ContainsKey(field.Vocabulary)))
-            yield return ("field-vocabulary", "choose the vocabulary its terms come from.");
-        else if (field.Branch is { Length: > 0 } branch && field.Vocabulary is { } v && around.Vocabularies[v].IndexOfAny(branch) < 0)
-            yield return ("field-branch", $"its vocabulary has no term “{branch}”.");
-        if (field.Kind == FieldKind.Text && field.Pattern is { Length: > 0 } pattern && !SafePattern.TryWhole(pattern, out _, out var problem))
-            yield return ("field-pattern", problem!);
-        if (field.MinLength > field.MaxLength) yield return ("field-lengths", $"no text has at least {field.MinLength} and at most {field.MaxLength} characters.");
-        foreach (var finding in RangeFindings(field)) yield return finding;
-        if (field.Kind == FieldKind.Identifier && CheckSchemes.Find(field.Scheme) is null)
-            yield return ("field-scheme", field.Scheme?.StartsWith(CheckSchemes.House, StringComparison.Ordinal) == true && !HouseScheme.TryParse(field.Scheme[CheckSchemes.House.Length..], out _, out var why) ? why! : "choose the check-digit scheme.");
-        foreach (var currency in field.Currencies ?? [])
-            if (Currencies.PlacesOf(currency) is null) yield return ("field-currency", $"“{currency}” is not a currency code of ISO 4217.");
+        foreach (var finding in KindFindings(field, around)) yield return finding;
         if (field.RequiredWhen?.Finding(type) is { } wrong) yield return ("field-condition", wrong);
         foreach (var step in field.Cleaning ?? [])
             if (CleaningSteps.Finding(step) is { } stepFinding) yield return ("field-cleaning", stepFinding);
         if (field.Standard is { } standard && StandardTerms.Find(standard) is null) yield return ("field-standard", $"“{standard}” is not a Dublin Core term.");
-        if (field.Kind == FieldKind.Table)
-            foreach (var finding in TableFindings(field, around)) yield return finding;
     }
 
-    private static IEnumerable<(string, string)> TableFindings(Field field, DesignSurroundings around)
+    private static IEnumerable<(string, string)> KindFindings(Field field, DesignSurroundings around) => field switch
+    {
+        TextField text => TextFindings(text),
+        RangedField ranged => [.. RangeFindings(ranged), .. ranged is AmountField amount ? CurrencyFindings(amount) : []],
+        VocabularyField terms => VocabularyFindings(terms, around),
+        IdentifierField identifier => SchemeFindings(identifier),
+        TableField table => TableFindings(table, around),
+        _ => [],
+    };
+
+    private static IEnumerable<(string, string)> TextFindings(TextField field)
+    {
+        if (field.Pattern is { Length: > 0 } pattern && !SafePattern.TryWhole(pattern, out _, out var problem)) yield return ("field-pattern", problem!);
+        if (field.MinLength > field.MaxLength)
+            yield return ("field-lengths", $"no text has at least {field.MinLength} and at most {field.MaxLength} characters.");
+    }
+
+    private static IEnumerable<(string, string)> VocabularyFindings(VocabularyField field, DesignSurroundings around)
+    {
+        if (around.Vocabularies.GetValueOrDefault(field.Vocabulary ?? "") is not { } terms)
+            yield return ("field-vocabulary", "choose the vocabulary its terms come from.");
+        else if (field.Branch is { Length: > 0 } branch && terms.IndexOfAny(branch) < 0)
+            yield return ("field-branch", $"its vocabulary has no term “{branch}”.");
+    }
+
+    private static IEnumerable<(string, string)> SchemeFindings(IdentifierField field)
+    {
+        if (CheckSchemes.Find(field.Scheme) is not null) yield break;
+        var house = field.Scheme?.StartsWith(CheckSchemes.House, StringComparison.Ordinal) == true;
+        if (house && !HouseScheme.TryParse(field.Scheme![CheckSchemes.House.Length..], out _, out var why)) yield return ("field-scheme", why!);
+        else yield return ("field-scheme", "choose the check-digit scheme.");
+    }
+
+    private static IEnumerable<(string, string)> CurrencyFindings(AmountField field) =>
+        from currency in field.Currencies ?? []
+        where Currencies.PlacesOf(currency) is null
+        select ("field-currency", $"“{currency}” is not a currency code of ISO 4217.");
+
+    private static IEnumerable<(string, string)> TableFindings(TableField field, DesignSurroundings around)
     {
         if (field.Columns is not { Count: > 0 } columns) { yield return ("field-columns", "a table needs at least one column."); yield break; }
         if (columns.Count > MostColumns) yield return ("field-columns", $"a table has {MostColumns} columns at most.");
@@ -155,9 +180,8 @@ public static partial class DesignCheck
             if (RuleKinds.Finding(rule, row) is { } finding) yield return ("rule-fault", finding);
     }
 
-    private static IEnumerable<(string, string)> RangeFindings(Field field)
+    private static IEnumerable<(string, string)> RangeFindings(RangedField field)
     {
-        if (field.Kind is not (FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount or FieldKind.Date)) yield break;
         var kind = field.Kind == FieldKind.Amount ? FieldKind.Decimal : field.Kind;
         FieldValue least = FieldParsing.Parse(kind, field.Min, null), most = FieldParsing.Parse(kind, field.Max, null);
         foreach (var (end, name) in new[] { (least, "least"), (most, "greatest") })

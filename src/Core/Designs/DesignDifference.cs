@@ -63,22 +63,35 @@ public static class DesignDifference
         if (was.Kind != now.Kind) yield return $"{name} is now {FieldKindNames.Of(now.Kind)}, before {FieldKindNames.Of(was.Kind)}.";
         var (r, n) = (Required(was, before), Required(now, after));
         if (r != n) yield return n is null ? $"{name} may now stay empty." : $"{name} is now required{n}{(r is null ? "" : $", before{(r.Length == 0 ? " always" : r)}")}.";
-        foreach (var (fact, a, b) in new (string, string?, string?)[]
-        {
-            ("least value", was.Min, now.Min), ("greatest value", was.Max, now.Max), ("least length", was.MinLength?.ToString(), now.MinLength?.ToString()), ("greatest length", was.MaxLength?.ToString(), now.MaxLength?.ToString()),
-            ("pattern", was.Pattern, now.Pattern), ("vocabulary", was.Vocabulary, now.Vocabulary), ("branch", was.Branch, now.Branch), ("level", was.OnlyLevel?.ToString(), now.OnlyLevel?.ToString()),
-            ("check-digit scheme", was.Scheme, now.Scheme), ("currencies", Listed(was.Currencies), Listed(now.Currencies)), ("default", Default(was), Default(now)), ("help text", was.Help, now.Help),
+        foreach (var (fact, a, b) in ((string, string?, string?)[])
+        [
+            .. Options(was, now), ("default", Default(was), Default(now)), ("help text", was.Help, now.Help),
             ("example", was.Example, now.Example), ("standard term", was.Standard, now.Standard), ("cleaning", Cleaning(was), Cleaning(now)),
-        })
+        ])
             if ((a ?? "") != (b ?? "")) yield return string.IsNullOrEmpty(b) ? $"{name} no longer has a {fact} (it was {a})." : string.IsNullOrEmpty(a) ? $"{name} now has a {fact}: {b.TrimEnd('.')}." : $"{name}: the {fact} is now {b}, before {a.TrimEnd('.')}.";
         if (was.Restricted != now.Restricted) yield return now.Restricted ? $"{name} is now restricted." : $"{name} is no longer restricted.";
-        if (was.LeavesOnly != now.LeavesOnly) yield return now.LeavesOnly ? $"{name} now takes leaf terms only." : $"{name} now takes terms of all levels.";
+        var (anyLevel, leaves) = (was is VocabularyField { LeavesOnly: true }, now is VocabularyField { LeavesOnly: true });
+        if (anyLevel != leaves) yield return leaves ? $"{name} now takes leaf terms only." : $"{name} now takes terms of all levels.";
         foreach (var text in Columns(was, now)) yield return $"{name}: {text}";
+    }
+
+    // What each kind alone has, in the order it is told; what a field no longer has because its kind changed is told too.
+    private static IEnumerable<(string, string?, string?)> Options(Field was, Field now)
+    {
+        string? Of<T>(Field field, Func<T, object?> option) where T : Field => field is T kind ? option(kind)?.ToString() : null;
+        (string, string?, string?) Both<T>(string fact, Func<T, object?> option) where T : Field => (fact, Of(was, option), Of(now, option));
+        return
+        [
+            Both<RangedField>("least value", f => f.Min), Both<RangedField>("greatest value", f => f.Max),
+            Both<TextField>("least length", f => f.MinLength), Both<TextField>("greatest length", f => f.MaxLength), Both<TextField>("pattern", f => f.Pattern),
+            Both<VocabularyField>("vocabulary", f => f.Vocabulary), Both<VocabularyField>("branch", f => f.Branch), Both<VocabularyField>("level", f => f.OnlyLevel),
+            Both<IdentifierField>("check-digit scheme", f => f.Scheme), Both<AmountField>("currencies", f => Listed(f.Currencies)),
+        ];
     }
 
     private static IEnumerable<string> Columns(Field was, Field now)
     {
-        if (now.Kind != FieldKind.Table) return [];
+        if (now is not TableField) return [];
         return InWords(DocumentType.OfRows(was), DocumentType.OfRows(now)).Where(c => c.Part != "type").Select(c => c.Text);
     }
 

@@ -38,7 +38,7 @@ public sealed record DesignFile(
     public const string FormatName = "clear-lexicon-design";
 
     /// <summary>Newest version of the format.</summary>
-    public const int NewestVersion = 1;
+    public const int NewestVersion = 2;
 
     /// <summary>Types in an order in which each comes after what it takes parts of; those in a cycle come last.</summary>
     public IEnumerable<TypeInFile> InOrder()

@@ -36,7 +36,7 @@ public sealed record DocumentType(
 
     /// <summary>A table's columns and row rules as a document type of their own.</summary>
     public static DocumentType OfRows(Field table) =>
-        Empty(table.Key, table.Label) with { Fields = table.Columns ?? [], Rules = table.RowRules ?? [] };
+        Empty(table.Key, table.Label) with { Fields = table.Columns, Rules = table.RowRules };
 
     /// <summary>What rules, conventions and readers ask of the type.</summary>
     public TypeFields ToTypeFields() => new(Code, Fields) { Lineage = Lineage.Count > 0 ? Lineage : [Code] };

@@ -40,29 +40,34 @@ public sealed record Tightening(string Field)
     public string? Help { get; init; }
 
     /// <summary>The field as narrowed.</summary>
-    public Field Apply(Field field) => field with
+    public Field Apply(Field field) => OfKind(field) with
     {
         Required = field.Required || Required,
         RequiredWhen = Required ? null : field.RequiredWhen,
-        Min = Min ?? field.Min,
-        Max = Max ?? field.Max,
-        MinLength = MinLength ?? field.MinLength,
-        MaxLength = MaxLength ?? field.MaxLength,
-        Branch = Branch ?? field.Branch,
-        LeavesOnly = field.LeavesOnly || LeavesOnly,
         Restricted = field.Restricted || Restricted,
         Default = Default ?? field.Default,
         Help = Help ?? field.Help,
     };
 
+    private Field OfKind(Field field) => field switch
+    {
+        TextField text => text with { MinLength = MinLength ?? text.MinLength, MaxLength = MaxLength ?? text.MaxLength },
+        RangedField ranged => ranged with { Min = Min ?? ranged.Min, Max = Max ?? ranged.Max },
+        VocabularyField terms => terms with { Branch = Branch ?? terms.Branch, LeavesOnly = terms.LeavesOnly || LeavesOnly },
+        _ => field,
+    };
+
     /// <summary>Why this would loosen a field, in one sentence; null when it narrows it.</summary>
     public string? Finding(Field field)
     {
-        if (MinLength < field.MinLength) return $"{field.Label} already needs at least {field.MinLength} characters; {MinLength} would loosen it.";
-        if (MaxLength > field.MaxLength) return $"{field.Label} may already have {field.MaxLength} characters at most; {MaxLength} would loosen it.";
-        if (Compare(field, Min, field.Min) < 0) return $"{field.Label} already begins at {field.Min}; {Min} would loosen it.";
-        if (Compare(field, Max, field.Max) > 0) return $"{field.Label} already ends at {field.Max}; {Max} would loosen it.";
-        return null;
+        if (field is TextField text)
+        {
+            if (MinLength < text.MinLength) return $"{field.Label} already needs at least {text.MinLength} characters; {MinLength} would loosen it.";
+            if (MaxLength > text.MaxLength) return $"{field.Label} may already have {text.MaxLength} characters at most; {MaxLength} would loosen it.";
+        }
+        if (field is not RangedField ranged) return null;
+        if (Compare(field, Min, ranged.Min) < 0) return $"{field.Label} already begins at {ranged.Min}; {Min} would loosen it.";
+        return Compare(field, Max, ranged.Max) > 0 ? $"{field.Label} already ends at {ranged.Max}; {Max} would loosen it." : null;
     }
 
     private static int Compare(Field field, string? now, string? inherited)

@@ -137,53 +137,54 @@ public static class JsonSchemaExport
         var cleaned = !given && field.Cleaning is { Count: > 0 };
         // Blanks alone are nothing.
         void NotBlank() => property[property.ContainsKey("pattern") ? "allOf" : "pattern"] = property.ContainsKey("pattern") ? new JsonArray(new JsonObject { ["pattern"] = @"\S" }) : JsonValue.Create(@"\S");
-        switch (field.Kind)
+        switch (field)
         {
-            case FieldKind.Text:
+            case TextField text:
                 property["type"] = "string";
                 if (cleaned) { property["$comment"] = "Values are cleaned before they are checked."; break; }
-                if (field.Required || field.MinLength > 0) property["minLength"] = Math.Max(field.MinLength ?? 0, field.Required ? 1 : 0);
-                if (field.MaxLength is { } most) property["maxLength"] = most;
-                if (field.Pattern is { Length: > 0 } pattern)
+                if (field.Required || text.MinLength > 0) property["minLength"] = Math.Max(text.MinLength ?? 0, field.Required ? 1 : 0);
+                if (text.MaxLength is { } most) property["maxLength"] = most;
+                if (text.Pattern is { Length: > 0 } pattern)
                 {
                     if (PatternDialect.Read(pattern).Ecma is { } ecma) property["pattern"] = $"^(?:{ecma})$";
                     else unsaid.Add($"{field.Label} matches {pattern}");
                 }
                 if (field.Required) NotBlank();
                 break;
-            case FieldKind.WholeNumber or FieldKind.Decimal:
-                property["type"] = cleaned ? new JsonArray(field.Kind == FieldKind.WholeNumber ? "integer" : "number", "string") : field.Kind == FieldKind.WholeNumber ? "integer" : "number";
-                if (Number(field.Min) is { } least) property["minimum"] = least;
-                if (Number(field.Max) is { } greatest) property["maximum"] = greatest;
+            case WholeNumberField or DecimalField:
+                var (name, range) = (field is WholeNumberField ? "integer" : "number", (RangedField)field);
+                property["type"] = cleaned ? new JsonArray(name, "string") : name;
+                if (Number(range.Min) is { } least) property["minimum"] = least;
+                if (Number(range.Max) is { } greatest) property["maximum"] = greatest;
                 break;
-            case FieldKind.Date:
+            case DateField:
                 property["type"] = "string";
                 if (!cleaned) property["format"] = "date";
                 break;
-            case FieldKind.YesNo: property["type"] = "boolean"; break;
-            case FieldKind.Amount:
+            case YesNoField: property["type"] = "boolean"; break;
+            case AmountField amount:
                 property["type"] = "string";
-                if (!cleaned) property["pattern"] = Amount(field, given);
-                if (field.Min is not null || field.Max is not null) unsaid.Add($"{field.Label} lies {Within.Words(field.Min ?? "", field.Max ?? "")}");
+                if (!cleaned) property["pattern"] = Amount(amount, given);
+                if (amount.Min is not null || amount.Max is not null) unsaid.Add($"{field.Label} lies {Within.Words(amount.Min ?? "", amount.Max ?? "")}");
                 break;
-            case FieldKind.Identifier:
+            case IdentifierField identifier:
                 property["type"] = "string";
-                property["$comment"] = $"Check digit: {Fields.CheckDigits.CheckSchemes.Find(field.Scheme)?.Standard}.";
+                property["$comment"] = $"Check digit: {Fields.CheckDigits.CheckSchemes.Find(identifier.Scheme)?.Standard}.";
                 if (field.Required) NotBlank();
                 break;
-            case FieldKind.Table:
+            case TableField table:
                 property["type"] = "array";
                 property["maxItems"] = FieldReader.MostRows;
                 if (field.Required) property["minItems"] = 1;
-                property["items"] = Object(field.Columns ?? [], reader.Columns, field.RowRules ?? [], scope with { Type = DocumentType.OfRows(field) }, given);
+                property["items"] = Object(table.Columns, reader.Columns, table.RowRules, scope with { Type = DocumentType.OfRows(table) }, given);
                 break;
-            case FieldKind.Terms:
+            case TermsField several:
                 property["type"] = "array";
                 if (field.Required) property["minItems"] = 1;
-                property["items"] = Terms(field, reader.Terms, given);
+                property["items"] = Terms(several, reader.Terms, given);
                 break;
-            default:
-                foreach (var (name, value) in Terms(field, reader.Terms, given)) property[name] = value?.DeepClone();
+            case TermField term:
+                foreach (var (part, value) in Terms(term, reader.Terms, given)) property[part] = value?.DeepClone();
                 if (field.Required && !property.ContainsKey("enum")) NotBlank();
                 break;
         }
@@ -199,7 +200,7 @@ public static class JsonSchemaExport
     }
 
     // Digits after the point as the currencies have them; the code may be left out where the field has one of its own.
-    private static string Amount(Field field, bool given)
+    private static string Amount(AmountField field, bool given)
     {
         var codes = field.Currencies is { Count: > 0 } some ? some : [.. Currencies.All];
         var places = codes.Select(c => Currencies.PlacesOf(c) ?? 0).DefaultIfEmpty(0).Max();
@@ -207,7 +208,7 @@ public static class JsonSchemaExport
         return $"^{number} ?(?:{string.Join('|', codes)}){(field.Currencies is { Count: > 0 } && !given ? "?" : "")}$";
     }
 
-    private static JsonObject Terms(Field field, VocabularyIndex? terms, bool given)
+    private static JsonObject Terms(VocabularyField field, VocabularyIndex? terms, bool given)
     {
         if (terms is null || terms.Vocabulary.Growth != Growth.Fixed || !given && field.Cleaning is { Count: > 0 }) return new JsonObject { ["type"] = "string" };
         var branch = field.Branch is { Length: > 0 } b ? terms.IndexOfAny(b) : -1;

@@ -45,35 +45,35 @@ public static class PastedFields
     public static GuessedField Guess(string name, IReadOnlyList<string> cells, IReadOnlyDictionary<string, VocabularyIndex> vocabularies)
     {
         var values = cells.Where(v => v.Length > 0).ToList();
-        var field = new Field(ShortName.From(name), name, FieldKind.Text);
+        var (key, text) = (ShortName.From(name), new TextField(ShortName.From(name), name));
         var shown = values.Take(3).ToList();
-        if (values.Count == 0) return new GuessedField(field, cells.Count == 0 ? "No values were pasted; text takes anything." : "All its cells are empty; text takes anything.", shown, []);
+        if (values.Count == 0) return new GuessedField(text, cells.Count == 0 ? "No values were pasted; text takes anything." : "All its cells are empty; text takes anything.", shown, []);
         var required = values.Count == cells.Count && cells.Count >= 3;
         GuessedField As(Field guess, string because, IReadOnlyList<string>? terms = null) =>
             new(guess with { Required = required, Example = guess.Kind is FieldKind.Text or FieldKind.Identifier ? values[0] : null }, because + (required ? " Every row has one, so it must be filled." : ""), shown, terms ?? []);
 
-        if (values.All(v => FieldParsing.Parse(FieldKind.YesNo, v, null).IsGood && !char.IsAsciiDigit(v[0]))) return As(field with { Kind = FieldKind.YesNo }, "Every value is yes or no.");
-        if (values.All(v => FieldParsing.TryDate(v, out _))) return As(field with { Kind = FieldKind.Date }, "Every value is a date.");
+        if (values.All(v => FieldParsing.Parse(FieldKind.YesNo, v, null).IsGood && !char.IsAsciiDigit(v[0]))) return As(new YesNoField(key, name), "Every value is yes or no.");
+        if (values.All(v => FieldParsing.TryDate(v, out _))) return As(new DateField(key, name), "Every value is a date.");
         var formats = DateFormats.Where(f => values.All(v => DateReading.Reader(f)(v) != v)).ToList();
         if (formats.Count > 0 && (values.Any(v => v.Any(c => !char.IsAsciiDigit(c))) || name.Contains("date", StringComparison.OrdinalIgnoreCase)))
         {
             var both = formats.Contains("d/M/yyyy") && formats.Contains("M/d/yyyy") && values.Any(v => DateReading.Ambiguous(v, "d/M/yyyy|M/d/yyyy") is not null);
-            return As(field with { Kind = FieldKind.Date, Cleaning = [new CleaningStep("read-date", formats[0])] }, both ? "Every value is a date; day before month was taken, but month before day fits as well: check this." : $"Every value is a date written {formats[0]}.");
+            return As(new DateField(key, name) { Cleaning = [new CleaningStep("read-date", formats[0])] }, both ? "Every value is a date; day before month was taken, but month before day fits as well: check this." : $"Every value is a date written {formats[0]}.");
         }
         foreach (var scheme in CheckSchemes.All.Where(s => s.Code is "iban" or "imo" or "container" or "lei" or "isin" or "issn" or "isbn-13" or "orcid" or "eu-vat"))
-            if (values.Count >= 2 && values.All(v => scheme.Problem(v) is null)) return As(field with { Kind = FieldKind.Identifier, Scheme = scheme.Code }, $"Every value passes the check digit of {scheme.Name}.");
+            if (values.Count >= 2 && values.All(v => scheme.Problem(v) is null)) return As(new IdentifierField(key, name) { Scheme = scheme.Code }, $"Every value passes the check digit of {scheme.Name}.");
         if (values.All(v => v.Length > 4 && char.IsAsciiLetter(v[^1]) && Currencies.PlacesOf(v[^3..]) is not null && FieldParsing.Parse(FieldKind.Decimal, v[..^3].Trim(), null).IsGood))
-            return As(field with { Kind = FieldKind.Amount, Currencies = [.. values.Select(v => v[^3..]).Distinct()] }, "Every value is an amount with its currency.");
-        if (values.All(v => FieldParsing.Parse(FieldKind.WholeNumber, v, null).IsGood && (v.Length == 1 || v[0] != '0'))) return As(field with { Kind = FieldKind.WholeNumber }, "Every value is a whole number.");
-        if (values.All(v => FieldParsing.Parse(FieldKind.Decimal, v, null).IsGood && (v.Length == 1 || v[0] != '0' || v[1] == '.'))) return As(field with { Kind = FieldKind.Decimal }, "Every value is a number.");
+            return As(new AmountField(key, name) { Currencies = [.. values.Select(v => v[^3..]).Distinct()] }, "Every value is an amount with its currency.");
+        if (values.All(v => FieldParsing.Parse(FieldKind.WholeNumber, v, null).IsGood && (v.Length == 1 || v[0] != '0'))) return As(new WholeNumberField(key, name), "Every value is a whole number.");
+        if (values.All(v => FieldParsing.Parse(FieldKind.Decimal, v, null).IsGood && (v.Length == 1 || v[0] != '0' || v[1] == '.'))) return As(new DecimalField(key, name), "Every value is a number.");
         foreach (var sign in ".,")
             if (values.All(v => v.Any(c => c is '.' or ',' or ' ') && FieldParsing.Parse(FieldKind.Decimal, TextCleaning.ReadNumber(v, sign), null).IsGood))
-                return As(field with { Kind = FieldKind.Decimal, Cleaning = [new CleaningStep("read-number", sign.ToString(CultureInfo.InvariantCulture))] }, $"Every value is a number with {(sign == ',' ? "a comma" : "a point")} before its decimals.");
-        if (vocabularies.Values.FirstOrDefault(v => values.All(x => v.IndexOf(x) >= 0)) is { } vocabulary) return As(field with { Kind = FieldKind.Term, Vocabulary = vocabulary.Vocabulary.Key }, $"Every value is a term of {vocabulary.Vocabulary.Name}.");
+                return As(new DecimalField(key, name) { Cleaning = [new CleaningStep("read-number", sign.ToString(CultureInfo.InvariantCulture))] }, $"Every value is a number with {(sign == ',' ? "a comma" : "a point")} before its decimals.");
+        if (vocabularies.Values.FirstOrDefault(v => values.All(x => v.IndexOf(x) >= 0)) is { } vocabulary) return As(new TermField(key, name) { Vocabulary = vocabulary.Vocabulary.Key }, $"Every value is a term of {vocabulary.Vocabulary.Name}.");
         var distinct = values.Distinct(StringComparer.OrdinalIgnoreCase).ToList();
         var shapes = values.Select(v => PatternPieces.Write(PatternPieces.FromExample(v))).Distinct().ToList();
-        if (shapes is [var only] && values.Count >= 2 && values.Any(v => v.Any(char.IsAsciiDigit))) return As(field with { Pattern = only }, $"Every value has one form: {PatternPieces.InWords(only)}.");
-        if (values.Count >= 4 && distinct.Count <= Math.Max(2, values.Count / 2) && distinct.All(d => d.Length <= 40)) return As(field with { Kind = FieldKind.Term }, $"Only {distinct.Count} different words stand in {values.Count} rows: a vocabulary of their own.", distinct);
-        return As(field, distinct.Count == values.Count ? "Every value is different text." : "Text of many kinds.");
+        if (shapes is [var only] && values.Count >= 2 && values.Any(v => v.Any(char.IsAsciiDigit))) return As(text with { Pattern = only }, $"Every value has one form: {PatternPieces.InWords(only)}.");
+        if (values.Count >= 4 && distinct.Count <= Math.Max(2, values.Count / 2) && distinct.All(d => d.Length <= 40)) return As(new TermField(key, name), $"Only {distinct.Count} different words stand in {values.Count} rows: a vocabulary of their own.", distinct);
+        return As(text, distinct.Count == values.Count ? "Every value is different text." : "Text of many kinds.");
     }
 }

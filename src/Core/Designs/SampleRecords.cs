@@ -16,19 +16,25 @@ public static class SampleRecords
         [.. type.Fields.Select(f => f.Required ? Plausible(f, vocabularies) : null)],
     ];
 
-    private static string? Plausible(Field field, IReadOnlyDictionary<string, VocabularyIndex> vocabularies) => field.Example is { Length: > 0 } example ? example : field.Kind switch
+    private static string? Plausible(Field field, IReadOnlyDictionary<string, VocabularyIndex> vocabularies) => field.Example is { Length: > 0 } example ? example : field switch
     {
-        FieldKind.Date => field.Min is { Length: > 0 } least && least.CompareTo("2024-03-05") > 0 ? least : "2024-03-05",
-        FieldKind.WholeNumber or FieldKind.Decimal => field.Min is { Length: > 0 } least ? least : "42",
-        FieldKind.Amount => $"{(field.Min is { Length: > 0 } least ? least : "42")} {(field.Currencies is [var currency, ..] ? currency : "EUR")}",
-        FieldKind.YesNo => "yes",
-        FieldKind.Term or FieldKind.Terms => field.Vocabulary is { } v && vocabularies.TryGetValue(v, out var index) ? Term(field, index) : null,
-        FieldKind.Identifier => CheckSchemes.Find(field.Scheme)?.Example,
-        FieldKind.Table => JsonSerializer.Serialize(new[] { (field.Columns ?? []).ToDictionary(c => c.Key, c => Plausible(c, vocabularies) ?? "") }),
-        _ => PatternShape.Parse(field.Pattern) is { } shape ? shape.Example() : PatternPieces.Read(field.Pattern) is { Count: > 0 } pieces ? PatternPieces.Example(pieces) : Cut(field.Label, field.MaxLength),
+        DateField { Min: { Length: > 0 } least } when least.CompareTo("2024-03-05") > 0 => least,
+        DateField => "2024-03-05",
+        AmountField amount => $"{Least(amount)} {(amount.Currencies is [var currency, ..] ? currency : "EUR")}",
+        RangedField number => Least(number),
+        YesNoField => "yes",
+        VocabularyField terms => terms.Vocabulary is { } v && vocabularies.TryGetValue(v, out var index) ? Term(terms, index) : null,
+        IdentifierField identifier => CheckSchemes.Find(identifier.Scheme)?.Example,
+        TableField table => JsonSerializer.Serialize(new[] { table.Columns.ToDictionary(c => c.Key, c => Plausible(c, vocabularies) ?? "") }),
+        TextField text when PatternShape.Parse(text.Pattern) is { } shape => shape.Example(),
+        TextField text when PatternPieces.Read(text.Pattern) is { Count: > 0 } pieces => PatternPieces.Example(pieces),
+        TextField text => Cut(field.Label, text.MaxLength),
+        _ => null,
     };
 
-    private static string? Term(Field field, VocabularyIndex index)
+    private static string Least(RangedField field) => field.Min is { Length: > 0 } least ? least : "42";
+
+    private static string? Term(VocabularyField field, VocabularyIndex index)
     {
         var branch = field.Branch is { } b ? index.IndexOfAny(b) : -1;
         for (var i = 0; i < index.Vocabulary.Terms.Count; i++)

@@ -36,7 +36,7 @@ internal static class WholeDesignCheck
             var field = type.Fields[i];
             var none = OffersNothing(compiled, i, around.Now);
             if (none)
-                yield return new Finding("branch-empty", field.Required ? Level.Must : Level.Should, $"{field.Label}: no current term of {compiled.TermsOf(i)!.Vocabulary.Name} is accepted{(field.Branch is { Length: > 0 } b ? $" below “{b}”" : "")}.", field.Key)
+                yield return new Finding("branch-empty", field.Required ? Level.Must : Level.Should, $"{field.Label}: no current term of {compiled.TermsOf(i)!.Vocabulary.Name} is accepted{(field is VocabularyField { Branch: { Length: > 0 } b } ? $" below “{b}”" : "")}.", field.Key)
                 { Consequence = "Whatever is written there is refused." };
             var forbidden = rules.FirstOrDefault(r => r is { Kind: Filled.Kind, Level: Level.Must, When: null or { Comparisons.Count: 0 } } && r["how"] is "none" or "empty" && r.Keys("fields").Contains(field.Key));
             var filling = read.Contains(field.Key) || filled.Contains(field.Key) || field.DefaultFrom != DefaultSource.Constant || !string.IsNullOrEmpty(field.Default);
@@ -107,7 +107,7 @@ internal static class WholeDesignCheck
                     yield return new Finding("term-refused", Level.Should, $"{RuleKinds.Sentence(rule, type)}: it refuses “{refused.Label}”, which the field offers.", rule.Id) { Consequence = "Who chooses the term cannot file the document." };
             }
         }
-        foreach (var key in type.Fields.SelectMany(f => (f.Columns ?? []).Append(f)).Select(f => f.Vocabulary).OfType<string>().Distinct(StringComparer.Ordinal))
+        foreach (var key in type.Fields.SelectMany(f => f.Columns.Append(f)).Select(f => f.Vocabulary).OfType<string>().Distinct(StringComparer.Ordinal))
             if (around.Vocabularies.GetValueOrDefault(key) is { } index)
                 foreach (var finding in VocabularyFindings.GetValue(index, static v => [.. VocabularyCheck.Findings(v.Vocabulary).Take(5)]))
                     yield return new Finding("vocabulary-fault", Level.Should, $"{index.Vocabulary.Name}: {finding}", $"vocabulary {key}") { Consequence = "A spelling may lead to the wrong term." };

@@ -1,5 +1,4 @@
-using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Vocabularies;
+using System.Text.Json.Serialization;
 
 namespace ClearLexicon.Core.Fields;
 
@@ -59,12 +58,29 @@ public enum DefaultSource
     Previous,
 }
 
-/// <summary>One index field of a document type.</summary>
+/// <summary>
+/// One index field of a document type. What every field has stands here; each kind has its own options beside it. Stored designs name
+/// the kind by the word <c>kind</c> of the field.
+/// </summary>
 /// <param name="Key">Short name in rules, conventions, files and the API: lower-case letters, digits and <c>-</c>.</param>
 /// <param name="Label">Name shown to people.</param>
-/// <param name="Kind">What it holds.</param>
-public sealed record Field(string Key, string Label, FieldKind Kind)
+[JsonPolymorphic(TypeDiscriminatorPropertyName = "kind")]
+[JsonDerivedType(typeof(TextField), nameof(FieldKind.Text))]
+[JsonDerivedType(typeof(WholeNumberField), nameof(FieldKind.WholeNumber))]
+[JsonDerivedType(typeof(DecimalField), nameof(FieldKind.Decimal))]
+[JsonDerivedType(typeof(DateField), nameof(FieldKind.Date))]
+[JsonDerivedType(typeof(YesNoField), nameof(FieldKind.YesNo))]
+[JsonDerivedType(typeof(TermField), nameof(FieldKind.Term))]
+[JsonDerivedType(typeof(AmountField), nameof(FieldKind.Amount))]
+[JsonDerivedType(typeof(TermsField), nameof(FieldKind.Terms))]
+[JsonDerivedType(typeof(IdentifierField), nameof(FieldKind.Identifier))]
+[JsonDerivedType(typeof(TableField), nameof(FieldKind.Table))]
+public abstract record Field(string Key, string Label)
 {
+    /// <summary>What it holds.</summary>
+    [JsonIgnore]
+    public abstract FieldKind Kind { get; }
+
     /// <summary>One sentence that helps the person filling it.</summary>
     public string? Help { get; init; }
 
@@ -89,45 +105,6 @@ public sealed record Field(string Key, string Label, FieldKind Kind)
     /// <summary>Name of the standard term it stands for, one of <see cref="StandardTerms.All"/>.</summary>
     public string? Standard { get; init; }
 
-    /// <summary>Least number of characters (text), counted in code points.</summary>
-    public int? MinLength { get; init; }
-
-    /// <summary>Greatest number of characters (text), counted in code points.</summary>
-    public int? MaxLength { get; init; }
-
-    /// <summary>Regular expression the whole value must match (text).</summary>
-    public string? Pattern { get; init; }
-
-    /// <summary>Least value (numbers and dates), inclusive, written as the field's kind is written.</summary>
-    public string? Min { get; init; }
-
-    /// <summary>Greatest value (numbers and dates), inclusive, written as the field's kind is written.</summary>
-    public string? Max { get; init; }
-
-    /// <summary>Key of the vocabulary (term, several terms).</summary>
-    public string? Vocabulary { get; init; }
-
-    /// <summary>Id of the term below which values must lie (term, several terms).</summary>
-    public string? Branch { get; init; }
-
-    /// <summary>The only level of the tree that is accepted, counted from 1 at the top (term, several terms).</summary>
-    public int? OnlyLevel { get; init; }
-
-    /// <summary>Only terms without narrower ones are accepted (term, several terms).</summary>
-    public bool LeavesOnly { get; init; }
-
-    /// <summary>Currencies accepted, ISO 4217 codes; the first is taken when none is written (amount). Empty accepts all.</summary>
-    public IReadOnlyList<string>? Currencies { get; init; }
-
-    /// <summary>Code of the check-digit scheme, see <see cref="Fields.CheckDigits.CheckSchemes"/> (identifier).</summary>
-    public string? Scheme { get; init; }
-
-    /// <summary>Columns (table).</summary>
-    public IReadOnlyList<Field>? Columns { get; init; }
-
-    /// <summary>Rules that each row must hold; their fields are the columns (table).</summary>
-    public IReadOnlyList<Rule>? RowRules { get; init; }
-
     /// <summary>Hidden from people who only search.</summary>
     public bool Restricted { get; init; }
 
@@ -139,4 +116,20 @@ public sealed record Field(string Key, string Label, FieldKind Kind)
 
     /// <summary>Code of the type or group it is inherited from; null for the type's own fields.</summary>
     public string? From { get; init; }
+
+    /// <summary>A field of a kind without options of its own yet.</summary>
+    public static Field Of(FieldKind kind, string key, string label) => kind switch
+    {
+        FieldKind.Text => new TextField(key, label),
+        FieldKind.WholeNumber => new WholeNumberField(key, label),
+        FieldKind.Decimal => new DecimalField(key, label),
+        FieldKind.Date => new DateField(key, label),
+        FieldKind.YesNo => new YesNoField(key, label),
+        FieldKind.Term => new TermField(key, label),
+        FieldKind.Amount => new AmountField(key, label),
+        FieldKind.Terms => new TermsField(key, label),
+        FieldKind.Identifier => new IdentifierField(key, label),
+        FieldKind.Table => new TableField(key, label),
+        _ => throw new ArgumentOutOfRangeException(nameof(kind), kind, "There is no such kind of field."),
+    };
 }

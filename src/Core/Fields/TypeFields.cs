@@ -12,7 +12,7 @@ public readonly record struct TypeFields(string Code, IReadOnlyList<Field> Field
     public IReadOnlyList<string> Lineage { get; init; } = [Code];
 
     /// <summary>The columns of a table as the fields of its rows.</summary>
-    public static TypeFields OfRows(Field table) => new(table.Key, table.Columns ?? []);
+    public static TypeFields OfRows(Field table) => new(table.Key, table.Columns);
 
     /// <summary>The field with a key, or null.</summary>
     public Field? Find(string? key) => Fields.FirstOrDefault(f => f.Key == key);
@@ -27,14 +27,14 @@ public readonly record struct TypeFields(string Code, IReadOnlyList<Field> Field
 
     /// <summary>The field or table column (<c>table.column</c>) with a key, or null.</summary>
     public Field? FindPart(string key) =>
-        key.IndexOf('.') is > 0 and var dot ? Find(key[..dot])?.Columns?.FirstOrDefault(c => c.Key == key[(dot + 1)..]) : Find(key);
+        key.IndexOf('.') is > 0 and var dot ? Find(key[..dot])?.Columns.FirstOrDefault(c => c.Key == key[(dot + 1)..]) : Find(key);
 
     /// <summary>Ordinals of a field and, for <c>table.column</c>, of its column; -1 where there is none.</summary>
     public (int Field, int Column) PlaceOf(string key)
     {
         if (key.IndexOf('.') is not (> 0 and var dot)) return (OrdinalOf(key), -1);
         var field = OrdinalOf(key[..dot]);
-        return (field, field < 0 ? -1 : (Fields[field].Columns ?? []).ToList().FindIndex(c => c.Key == key[(dot + 1)..]));
+        return (field, field < 0 ? -1 : Fields[field].Columns.ToList().FindIndex(c => c.Key == key[(dot + 1)..]));
     }
 
     /// <summary>Label of a field or column for sentences; the key itself when there is no such field.</summary>

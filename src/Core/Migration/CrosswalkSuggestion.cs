@@ -36,8 +36,8 @@ public sealed record CrosswalkSuggestion(CrosswalkLine Line, string Reason, doub
                 var steps = Steps(field, [.. samples.Select(s => s.Value)]);
                 var accepted = Accepted(field, ordinal, type, samples, steps);
                 // Any text fits a text field and any date a date field: only terms and patterns are told by content alone.
-                var telling = field.Kind is FieldKind.Term or FieldKind.Identifier || field.Pattern is not null;
-                var strength = field.Kind == FieldKind.Text && field.Pattern is null ? name : telling ? Math.Max(0.4 * name + 0.6 * accepted, 0.85 * accepted) : 0.6 * name + 0.4 * accepted;
+                var telling = field is TermField or IdentifierField or TextField { Pattern: not null };
+                var strength = field is TextField { Pattern: null } ? name : telling ? Math.Max(0.4 * name + 0.6 * accepted, 0.85 * accepted) : 0.6 * name + 0.4 * accepted;
                 if (strength >= Least && (name > 0.75 || telling && accepted > 0.5))
                     pairs.Add(new CrosswalkSuggestion(new CrosswalkLine(column.Name, field.Key, steps),
                         $"name {(name >= 0.99 ? "the same" : name > 0.75 ? "alike" : "different")}; {accepted:P0} of the sampled values are accepted", strength));
@@ -68,7 +68,7 @@ public sealed record CrosswalkSuggestion(CrosswalkLine Line, string Reason, doub
                 return samples.Any(s => !FieldParsing.Parse(field.Kind, s, null).IsGood)
                     ? [new CleaningStep("read-number", samples.Count(s => s.LastIndexOf(',') > s.LastIndexOf('.')) * 2 > samples.Count ? "," : ".")] : [];
             case FieldKind.Identifier: return [new CleaningStep("look-alikes")];
-            case FieldKind.Text when PatternShape.Parse(field.Pattern) is not null:
+            case FieldKind.Text when PatternShape.Parse(((TextField)field).Pattern) is not null:
                 return [new CleaningStep("look-alikes")];
             default:
                 return [new CleaningStep("squeeze-blanks")];

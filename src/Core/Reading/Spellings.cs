@@ -60,7 +60,7 @@ internal sealed class Spellings
                 break;
             case FieldKind.Table:
                 foreach (var row in FieldReader.ParseRows(text) ?? [])
-                    foreach (var (column, cell) in row) Add(field.Columns?.FirstOrDefault(c => c.Key == column), cell);
+                    foreach (var (column, cell) in row) Add(field.Columns.FirstOrDefault(c => c.Key == column), cell);
                 break;
             case FieldKind.Term or FieldKind.Terms when terms is not null:
                 foreach (var name in field.Kind == FieldKind.Terms ? text.Split(';', StringSplitOptions.TrimEntries) : [text])

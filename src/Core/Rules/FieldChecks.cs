@@ -28,14 +28,13 @@ public static class FieldChecks
             yield return (record, now) => record[ordinal].IsEmpty && holds(record, now) ? missing : null;
         }
         yield return Readable(field, ordinal, terms);
-        if (terms is not null)
-            foreach (var check in TermChecks(field, ordinal, terms)) yield return check;
-        var own = field.Kind switch
+        var own = field switch
         {
-            FieldKind.Text => TextChecks(field, ordinal),
-            FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount => NumberChecks(field, ordinal),
-            FieldKind.Date => DateChecks(field, ordinal),
-            FieldKind.Identifier => IdentifierChecks(field, ordinal),
+            TextField text => TextChecks(text, ordinal),
+            DateField date => DateChecks(date, ordinal),
+            RangedField number => NumberChecks(number, ordinal),
+            VocabularyField term when terms is not null => TermChecks(term, ordinal, terms),
+            IdentifierField identifier => IdentifierChecks(identifier, ordinal),
             _ => [],
         };
         foreach (var check in own) yield return check;
@@ -59,12 +58,12 @@ public static class FieldChecks
     /// <summary>The checks of a table's rows, each row judged as a record of the columns.</summary>
     public static IEnumerable<(int Ordinal, Check[] Checks)> OfRows(FieldReader reader, int ordinal, RuleScope scope)
     {
-        if (reader.Field.Kind != FieldKind.Table) yield break;
-        var rows = scope with { Type = TypeFields.OfRows(reader.Field) };
+        if (reader.Field is not TableField table) yield break;
+        var rows = scope with { Type = TypeFields.OfRows(table) };
         yield return (ordinal,
         [
             .. reader.Columns.SelectMany((c, i) => Of(c, i, rows)),
-            .. (reader.Field.RowRules ?? []).Where(r => RuleKinds.Finding(r, rows.Type) is null).Select(r => RuleKinds.Compile(r, rows)).OfType<Check>(),
+            .. table.RowRules.Where(r => RuleKinds.Finding(r, rows.Type) is null).Select(r => RuleKinds.Compile(r, rows)).OfType<Check>(),
         ]);
     }
 
@@ -102,7 +101,7 @@ public static class FieldChecks
         };
     }
 
-    private static IEnumerable<Check> TermChecks(Field field, int ordinal, VocabularyIndex terms)
+    private static IEnumerable<Check> TermChecks(VocabularyField field, int ordinal, VocabularyIndex terms)
     {
         var vocabulary = terms.Vocabulary;
         var retired = vocabulary.Terms.Any(t => t.Status == TermStatus.Retired);
@@ -119,7 +118,7 @@ public static class FieldChecks
             if (field.OnlyLevel is { } level && terms.Level(term) != level) return Found("not-on-level", field, label, level.ToString());
             return field.LeavesOnly && terms.Narrower(term).Length > 0 ? Found("not-a-leaf", field, label, vocabulary.Terms[terms.Narrower(term)[0]].Label) : null;
         }
-        if (field.Kind == FieldKind.Term) yield return (record, _) => record[ordinal].IsGood ? Finding(record[ordinal].Term) : null;
+        if (field is TermField) yield return (record, _) => record[ordinal].IsGood ? Finding(record[ordinal].Term) : null;
         else
             yield return (record, _) =>
             {
@@ -129,7 +128,7 @@ public static class FieldChecks
             };
     }
 
-    private static IEnumerable<Check> TextChecks(Field field, int ordinal)
+    private static IEnumerable<Check> TextChecks(TextField field, int ordinal)
     {
         if (field.MinLength is { } least)
         {
@@ -148,14 +147,14 @@ public static class FieldChecks
         }
     }
 
-    private static IEnumerable<Check> IdentifierChecks(Field field, int ordinal)
+    private static IEnumerable<Check> IdentifierChecks(IdentifierField field, int ordinal)
     {
         if (CheckSchemes.Find(field.Scheme) is { } scheme)
-            yield return (record, _) => record[ordinal].IsGood && scheme.Problem(record[ordinal].Text) is { } finding
-                ? new Problem(finding.Code, Level.Must, field.Key, record[ordinal].Text, finding.A, finding.B ?? scheme.Name) : null;
+            yield return (record, _) => record[ordinal].IsGood && scheme.Problem(record[ordinal].Text) is { } problem
+                ? new Problem(problem.Code, Level.Must, field.Key, record[ordinal].Text, problem.A, problem.B ?? scheme.Name) : null;
     }
 
-    private static IEnumerable<Check> NumberChecks(Field field, int ordinal)
+    private static IEnumerable<Check> NumberChecks(RangedField field, int ordinal)
     {
         if (decimal.TryParse(field.Min, NumberStyles.Number, CultureInfo.InvariantCulture, out var least))
         {
@@ -167,18 +166,18 @@ public static class FieldChecks
             var problem = Found("above-greatest", field, field.Max);
             yield return (record, _) => record[ordinal].IsGood && record[ordinal].Number > most ? problem : null;
         }
-        if (field.Kind != FieldKind.Amount) yield break;
+        if (field is not AmountField amount) yield break;
         yield return (record, _) =>
         {
             if (!record[ordinal].IsGood) return null;
             var currency = record[ordinal].Currency!;
-            if (field.Currencies is { Count: > 0 } taken && !taken.Contains(currency, StringComparer.Ordinal)) return Found("currency-not-taken", field, currency, string.Join(", ", taken));
+            if (amount.Currencies is { Count: > 0 } taken && !taken.Contains(currency, StringComparer.Ordinal)) return Found("currency-not-taken", field, currency, string.Join(", ", taken));
             if (Currencies.PlacesOf(currency) is not { } places) return Found("unknown-currency", field, currency);
             return record[ordinal].Number.Scale > places && decimal.Round(record[ordinal].Number, places) != record[ordinal].Number ? Found("amount-places", field, currency, places.ToString()) : null;
         };
     }
 
-    private static IEnumerable<Check> DateChecks(Field field, int ordinal)
+    private static IEnumerable<Check> DateChecks(DateField field, int ordinal)
     {
         if (field.Min is { } from && FieldParsing.TryDate(from, out var least))
         {

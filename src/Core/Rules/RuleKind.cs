@@ -25,6 +25,12 @@ public enum ParameterKind
     /// <summary>A text that may stay empty.</summary>
     OptionalText,
 
+    /// <summary>A pattern of a whole value, see <see cref="SafePattern"/>.</summary>
+    Pattern,
+
+    /// <summary>A formula over fields in brackets.</summary>
+    Formula,
+
     /// <summary>A date; may stay empty.</summary>
     Date,
 
@@ -48,6 +54,12 @@ public sealed record RuleParameter(string Name, string Label, ParameterKind Kind
 {
     /// <summary>What a choice offers: value and words.</summary>
     public IReadOnlyList<(string Value, string Words)> Options { get; init; } = [];
+
+    /// <summary>What may stand in it, as an example; null when the label says enough.</summary>
+    public string? Hint { get; init; }
+
+    /// <summary>Whether it names several fields.</summary>
+    public bool NamesSeveral => Kind is ParameterKind.Fields or ParameterKind.Parts;
 
     /// <summary>A blank for one field.</summary>
     public static RuleParameter Field(string label, params FieldKind[] kinds) => new("field", label, ParameterKind.Field, kinds);

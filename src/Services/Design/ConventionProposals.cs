@@ -67,11 +67,11 @@ public sealed class ConventionProposals(Designs designs, Drafts drafts, Vocabula
             var key = ShortName.From(label);
             if (key.Length == 0 || label.Length > DesignCheck.LongestName) return Result<DocumentType>.Not($"“{label}” is not a label; write one with letters, of at most {DesignCheck.LongestName} characters.");
             if (whole.Find(key) is not null || made.Any(m => m.Key == key)) return Result<DocumentType>.Not($"There is a field with the key “{key}” already; take that one, or write another label.");
-            var field = proposed with { Key = key, Label = label, Kind = chosen.Kind, Vocabulary = chosen.Kind == FieldKind.Term ? proposed.Vocabulary : null };
-            if (field.Kind == FieldKind.Term && words.Count > 0)
+            var field = chosen.Kind == proposed.Kind ? proposed with { Key = key, Label = label } : Field.Of(chosen.Kind, key, label) with { Required = proposed.Required };
+            if (field is TermField term && words.Count > 0)
             {
                 wanted.Add((label, words));
-                field = field with { Vocabulary = ShortName.From(label) };
+                field = term with { Vocabulary = ShortName.From(label) };
             }
             keys[proposed.Key] = key;
             made.Add(field);

@@ -79,8 +79,14 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
             using var document = JsonDocument.Parse(json, new JsonDocumentOptions { MaxDepth = 64 });
             if (document.RootElement.ValueKind != JsonValueKind.Object || !document.RootElement.TryGetProperty("format", out var format) || format.ValueKind != JsonValueKind.String || format.GetString() != DesignFile.FormatName)
                 return Result<DesignFile>.Not($"This is not a design file: its format is not “{DesignFile.FormatName}”.");
-            if (document.RootElement.TryGetProperty("version", out var version) && version.ValueKind == JsonValueKind.Number && version.TryGetInt32(out var number) && number != DesignFile.NewestVersion)
-                return Result<DesignFile>.Not($"This file has version {number} of the format; this installation reads version {DesignFile.NewestVersion}.");
+            if (document.RootElement.TryGetProperty("version", out var version) && version.ValueKind == JsonValueKind.Number && version.TryGetInt32(out var number) && number is < 1 or > DesignFile.NewestVersion)
+                return Result<DesignFile>.Not($"This file has version {number} of the format; this installation reads versions 1 to {DesignFile.NewestVersion}.");
+            if (version.ValueKind == JsonValueKind.Number && version.TryGetInt32(out var first) && first == 1)
+            {
+                // What cannot be read at all is named by its line in the file as it came.
+                _ = JsonSerializer.Deserialize<DesignFile>(json.Span, Sql.Json);
+                return Read(JsonSerializer.SerializeToUtf8Bytes(EarlierFields.Upgrade(JsonNode.Parse(json.Span)!.AsObject()), Strict));
+            }
             var finding = SchemaFinding(published, document.RootElement);
             // Reading it names the line, where it can; what the schema alone refuses it does not notice.
             var file = JsonSerializer.Deserialize<DesignFile>(json.Span, Strict)!;
@@ -89,7 +95,9 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
         }
         catch (JsonException e)
         {
-            return Result<DesignFile>.Not($"The file cannot be read at line {(e.LineNumber ?? 0) + 1}, {(e.Path is { Length: > 2 } path ? path[2..] : "beginning")}.");
+            var place = e.Path is { Length: > 2 } path ? path[2..] : "beginning";
+            // The one word that chooses what is read has no name in the reader's own path.
+            return Result<DesignFile>.Not($"The file cannot be read at line {(e.LineNumber ?? 0) + 1}, {(place.EndsWith('.') ? place + "kind" : place)}.");
         }
         catch (Exception e) when (e is InvalidOperationException or ArgumentException or NotSupportedException)
         {

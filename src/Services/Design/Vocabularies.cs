@@ -132,7 +132,7 @@ public sealed class Vocabularies(Database database, Designs designs, Following f
 
     /// <summary>Fields that take their terms from a vocabulary, in drafts.</summary>
     public List<VocabularyUse> Uses(string key) =>
-        [.. designs.All().SelectMany(t => t.Draft.Fields.SelectMany(f => (f.Columns ?? []).Where(col => col.Vocabulary == key).Select(col => $"{f.Label}: {col.Label}").Concat(f.Vocabulary == key ? [f.Label] : []))
+        [.. designs.All().SelectMany(t => t.Draft.Fields.SelectMany(f => f.Columns.Where(col => col.Vocabulary == key).Select(col => $"{f.Label}: {col.Label}").Concat(f.Vocabulary == key ? [f.Label] : []))
             .Select(label => new VocabularyUse(t.Draft.Name, t.Draft.Code, label)))];
 
     /// <summary>How many documents carry each label of a vocabulary.</summary>
@@ -174,7 +174,7 @@ public sealed class Vocabularies(Database database, Designs designs, Following f
         var number = FoundStore.Number(c, values) + others.DistinctBy(d => d.Id).Count(d => !FoundStore.Has(c, d.Id, values));
         documents.AddRange(others);
         var rules = designs.All().SelectMany(t => t.Draft.Rules.Where(r => Names(t.Draft, r)).Select(r => $"{t.Draft.Name}: {Core.Rules.RuleKinds.Sentence(r, designs.Resolve(t.Draft))}"))
-            .Concat(designs.All().SelectMany(t => t.Draft.Fields.Where(f => f.Vocabulary == key && f.Branch == term.Id).Select(f => $"{t.Draft.Name}: {f.Label} takes terms below it"))).ToList();
+            .Concat(designs.All().SelectMany(t => t.Draft.Fields.OfType<VocabularyField>().Where(f => f.Vocabulary == key && f.Branch == term.Id).Select(f => $"{t.Draft.Name}: {f.Label} takes terms below it"))).ToList();
         return new TermUse(number, [.. documents.DistinctBy(d => d.Id).Take(Sampled).Select(d => (d.Id, d.Name ?? d.SourceName))], rules);
 
         bool Names(DocumentType type, Core.Fields.Rule rule) =>

@@ -48,7 +48,7 @@ public sealed class Following
 
     /// <summary>Fields, and columns of tables, that take their terms from a vocabulary.</summary>
     public IEnumerable<(string Type, string Field, string? Column)> Places(string key) =>
-        _designs.Published.Values.SelectMany(p => p.Type.Type.Fields.SelectMany(f => (f.Columns ?? []).Where(col => col.Vocabulary == key).Select(col => (p.Type.Type.Code, f.Key, (string?)col.Key)).Concat(f.Vocabulary == key ? [(p.Type.Type.Code, f.Key, null)] : [])));
+        _designs.Published.Values.SelectMany(p => p.Type.Type.Fields.SelectMany(f => f.Columns.Where(col => col.Vocabulary == key).Select(col => (p.Type.Type.Code, f.Key, (string?)col.Key)).Concat(f.Vocabulary == key ? [(p.Type.Type.Code, f.Key, null)] : [])));
 
     /// <summary>Labels that a text of a field holds.</summary>
     public static IEnumerable<string> Labels(string text, string? column) =>

@@ -205,7 +205,7 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
             number++;
             if (row.ValueKind != JsonValueKind.Object) return new Problem("not-a-table", Level.Must, table.Key, table.Label);
             foreach (var cell in row.EnumerateObject())
-                if (table.Columns?.FirstOrDefault(c => c.Key == cell.Name) is not { } column) return new Problem("unknown-column", Level.Must, table.Key, table.Label, cell.Name) { Row = number };
+                if (table.Columns.FirstOrDefault(c => c.Key == cell.Name) is not { } column) return new Problem("unknown-column", Level.Must, table.Key, table.Label, cell.Name) { Row = number };
                 else if (Unfit(column, cell.Value) is { } problem) return problem with { Field = table.Key, Row = number };
         }
         return null;

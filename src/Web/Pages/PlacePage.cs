@@ -1,6 +1,7 @@
 using System.Security.Claims;
 using ClearLexicon.Services;
 using ClearLexicon.Services.People;
+using ClearLexicon.Web.Forms;
 using ClearLexicon.Web.Hosting;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
@@ -30,11 +31,14 @@ public abstract class PlacePage : PageModel
     /// <summary>Key of the row that stays open.</summary>
     public string? Open { get; set; }
 
+    /// <summary>The form as it was sent; empty when none was.</summary>
+    public Form Posted => field ??= Request.HasFormContentType ? new Form(Request.Form) : new Form();
+
     /// <summary>A posted text, unchanged; empty when it was not sent.</summary>
-    public string Sent(string name) => Request.Form[name].ToString();
+    public string Sent(string name) => Posted[name].Text;
 
     /// <summary>Posted texts of one name, such as ticked boxes.</summary>
-    public IReadOnlyList<string> SentMany(string name) => [.. Request.Form[name].OfType<string>().Distinct(StringComparer.Ordinal)];
+    public IReadOnlyList<string> SentMany(string name) => [.. Posted.All(name).Distinct(StringComparer.Ordinal)];
 
     /// <summary>A posted whole number, or null.</summary>
     public int? SentNumber(string name) => int.TryParse(Sent(name).Trim(), out var n) ? n : null;

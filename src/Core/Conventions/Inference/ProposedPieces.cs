@@ -86,18 +86,18 @@ internal sealed class ProposedPieces
     // Fields of the type whose terms or whose pattern a run of parts has.
     private void Existing()
     {
-        foreach (var field in _type.Fields.Where(f => !f.Restricted && (f.Kind is FieldKind.Term or FieldKind.Identifier || (f.Kind == FieldKind.Text && f.Pattern is { Length: > 0 }))))
+        foreach (var field in _type.Fields.Where(f => !f.Restricted && (f is TermField or IdentifierField or TextField { Pattern.Length: > 0 })))
         {
             var reader = new FieldReader(field, _vocabularies);
             System.Text.RegularExpressions.Regex? pattern = null;
-            if (field.Kind == FieldKind.Text && !SafePattern.TryWhole(field.Pattern!, out pattern, out _)) continue;
-            var scheme = Fields.CheckDigits.CheckSchemes.Find(field.Scheme);
-            if (field.Kind == FieldKind.Identifier && scheme is null) continue;
-            bool Takes(string text) => field.Kind switch
+            if (field is TextField text && !SafePattern.TryWhole(text.Pattern!, out pattern, out _)) continue;
+            var scheme = Fields.CheckDigits.CheckSchemes.Find((field as IdentifierField)?.Scheme);
+            if (field is IdentifierField && scheme is null) continue;
+            bool Takes(string value) => field switch
             {
-                FieldKind.Term => reader.Terms?.IndexOf(text) is >= 0 and var at && reader.Terms.Vocabulary.Terms[at].Label == text,
-                FieldKind.Identifier => scheme!.Problem(text) is null,
-                _ => pattern!.IsMatch(text),
+                TermField => reader.Terms?.IndexOf(value) is >= 0 and var at && reader.Terms.Vocabulary.Terms[at].Label == value,
+                IdentifierField => scheme!.Problem(value) is null,
+                _ => pattern!.IsMatch(value),
             };
             foreach (var (level, from, count) in Runs())
             {
@@ -183,10 +183,10 @@ internal sealed class ProposedPieces
         var distinct = values.Distinct(StringComparer.Ordinal).ToList();
         var last = level == _levels.Count - 1;
         if (_vocabularies.Values.FirstOrDefault(v => values.All(x => v.IndexOf(x) is >= 0 and var i && v.Vocabulary.Terms[i].Label == x)) is { } vocabulary && !unsure)
-            return Made(level, at, New(vocabulary.Vocabulary.Name, FieldKind.Term) with { Vocabulary = vocabulary.Vocabulary.Key }, $"Every one is a term of {vocabulary.Vocabulary.Name}.", false);
+            return Made(level, at, NewTerm(vocabulary.Vocabulary.Name) with { Vocabulary = vocabulary.Vocabulary.Key }, $"Every one is a term of {vocabulary.Vocabulary.Name}.", false);
         if (values.Length >= 12 && distinct.Count <= Math.Min(40, values.Length / 4) && distinct.All(d => d.Length is > 0 and <= 60))
         {
-            var field = New(last ? "Kind" : "Class", FieldKind.Term);
+            var field = NewTerm(last ? "Kind" : "Class");
             return Made(level, at, field with { Vocabulary = field.Key }, $"Only {distinct.Count} different words: a vocabulary of their own.", true, distinct);
         }
         var text = New(last ? "Title" : "Subject", FieldKind.Text);
@@ -198,11 +198,13 @@ internal sealed class ProposedPieces
         return Made(level, at, text, _levels[level].Count == 1 && !last && distinct.Count > 1 ? "Text that varies." : "", unsure || _levels[level].Count == 1);
     }
 
+    private TermField NewTerm(string label) => (TermField)New(label, FieldKind.Term);
+
     private Field New(string label, FieldKind kind)
     {
         var (n, unique) = (1, label);
         while (_type.Find(ShortName.From(unique)) is not null || _made.Any(m => m.Field.Key == ShortName.From(unique))) unique = $"{label} {++n}";
-        var field = new Field(ShortName.From(unique), unique, kind) { Required = true };
+        var field = Field.Of(kind, ShortName.From(unique), unique) with { Required = true };
         if (kind == FieldKind.Date) _made.Add(new ProposedField(field, []));
         return field;
     }

@@ -19,7 +19,7 @@ public sealed class CheckDigit : IRuleKind
 
     /// <inheritdoc/>
     public IReadOnlyList<RuleParameter> Parameters { get; } =
-        [RuleParameter.Field("Number", FieldKind.Text, FieldKind.WholeNumber, FieldKind.Identifier), Scheme, new("house", "own scheme", ParameterKind.OptionalText, [])];
+        [RuleParameter.Field("Number", FieldKind.Text, FieldKind.WholeNumber, FieldKind.Identifier), Scheme, new("house", "own scheme", ParameterKind.OptionalText, []) { Hint = "7 6 5 4 3 2 modulus 11" }];
 
     /// <inheritdoc/>
     public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} passes the check digit of {Find(rule)?.Name ?? rule["scheme"]}";

@@ -19,7 +19,7 @@ public sealed class Formula : IRuleKind
     public string Title => "A formula is true";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } = [new("formula", "formula", ParameterKind.Text, [])];
+    public IReadOnlyList<RuleParameter> Parameters { get; } = [new("formula", "formula", ParameterKind.Formula, []) { Hint = "[total] >= [net] * 1.1" }];
 
     /// <inheritdoc/>
     public string Sentence(Rule rule, TypeFields type) => $"{rule["formula"]}";

@@ -22,8 +22,8 @@ public sealed class InTable : IRuleKind
     public IReadOnlyList<RuleParameter> Parameters { get; } =
     [
         new("table", "Reference table", ParameterKind.Table, []),
-        new("keys", "found by, field=column", ParameterKind.Pairs, []),
-        new("agrees", "and agrees, field=column", ParameterKind.Pairs, [], 0),
+        new("keys", "found by, field=column", ParameterKind.Pairs, []) { Hint = "imo=IMO number" },
+        new("agrees", "and agrees, field=column", ParameterKind.Pairs, [], 0) { Hint = "imo=IMO number" },
     ];
 
     /// <inheritdoc/>

@@ -16,7 +16,7 @@ public sealed class Pattern : IRuleKind
     public string Title => "A text matches a pattern";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } = [RuleParameter.Field("Text", FieldKind.Text, FieldKind.Identifier), new("pattern", "pattern", ParameterKind.Text, [])];
+    public IReadOnlyList<RuleParameter> Parameters { get; } = [RuleParameter.Field("Text", FieldKind.Text, FieldKind.Identifier), new("pattern", "pattern", ParameterKind.Pattern, [])];
 
     /// <inheritdoc/>
     public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} is {PatternPieces.InWords(rule["pattern"])}";

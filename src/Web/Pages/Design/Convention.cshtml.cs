@@ -6,6 +6,7 @@ using ClearLexicon.Services.Design;
 using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
+using ClearLexicon.Web.Forms;
 
 namespace ClearLexicon.Web.Pages;
 
@@ -67,7 +68,12 @@ public sealed class ConventionModel(Designs designs, Drafts drafts, ConventionPr
 
     public IActionResult OnPostPieceOptions(string code, string line, int at)
     {
-        Change(code, type => ConventionEditing.SetOptions(type, line, at, Request.Form));
+        Change(code, type =>
+        {
+            if (ConventionEditing.At(type, line, at) is not { } piece) return type;
+            var read = ConventionForm.Read(piece, Posted);
+            return Posted.Problem is { } wrong ? Result<DocumentType>.Not(wrong) : ConventionEditing.Put(type, line, at, read);
+        });
         Typing = (line, at + 1);
         return Load(code);
     }
@@ -88,7 +94,8 @@ public sealed class ConventionModel(Designs designs, Drafts drafts, ConventionPr
 
     public IActionResult OnPostLimits(string code)
     {
-        Change(code, type => ConventionEditing.SetLimits(type, Request.Form));
+        Change(code, type => ConventionForm.ReadLimits(type.Convention, Posted) is { } read
+            ? type with { Convention = read } : Result<DocumentType>.Not(Posted.Problem!));
         return Load(code);
     }
 

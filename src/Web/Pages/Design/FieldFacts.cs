@@ -11,19 +11,22 @@ namespace ClearLexicon.Web.Pages;
 internal static class FieldFacts
 {
     /// <summary>What a field holds, in one cell.</summary>
-    public static string Holds(Field f, IReadOnlyDictionary<string, VocabularyIndex> vocabularies) => FieldKindNames.Of(f.Kind) + f.Kind switch
+    public static string Holds(Field f, IReadOnlyDictionary<string, VocabularyIndex> vocabularies) => FieldKindNames.Of(f.Kind) + f switch
     {
-        FieldKind.Term or FieldKind.Terms => $", {vocabularies.GetValueOrDefault(f.Vocabulary ?? "")?.Vocabulary.Name ?? "no vocabulary"}{(f.Branch is { } b ? $" below {b}" : "")}{(f.LeavesOnly ? ", leaves" : "")}",
-        FieldKind.Identifier => $", {CheckSchemes.Find(f.Scheme)?.Name ?? "no scheme"}",
-        FieldKind.Amount when f.Currencies is { Count: > 0 } c => $", {string.Join(" ", c)}",
-        FieldKind.Table => $", {f.Columns?.Count ?? 0} columns",
-        FieldKind.Text when f.Pattern is { } p => $": {PatternPieces.InWords(p)}",
-        FieldKind.Text when f.MaxLength is { } m => $", up to {m}",
-        _ when f.Min is { } a && f.Max is { } b => $", {a} to {b}",
-        _ when f.Min is { } a => $", from {a}",
-        _ when f.Max is { } b => $", up to {b}",
+        VocabularyField terms => $", {Terms(terms, vocabularies.GetValueOrDefault(terms.Vocabulary ?? ""))}",
+        IdentifierField identifier => $", {CheckSchemes.Find(identifier.Scheme)?.Name ?? "no scheme"}",
+        AmountField { Currencies: { Count: > 0 } currencies } => $", {string.Join(" ", currencies)}",
+        TableField table => $", {table.Columns.Count} columns",
+        TextField { Pattern: { } pattern } => $": {PatternPieces.InWords(pattern)}",
+        TextField { MaxLength: { } most } => $", up to {most}",
+        RangedField { Min: { } least, Max: { } most } => $", {least} to {most}",
+        RangedField { Min: { } least } => $", from {least}",
+        RangedField { Max: { } most } => $", up to {most}",
         _ => "",
     };
+
+    private static string Terms(VocabularyField field, VocabularyIndex? index) =>
+        (index?.Vocabulary.Name ?? "no vocabulary") + (field.Branch is { } branch ? $" below {branch}" : "") + (field.LeavesOnly ? ", leaves" : "");
 
     /// <summary>Where its value comes from when no reader reads it.</summary>
     public static string ComesFrom(Field f, DocumentType? type) =>

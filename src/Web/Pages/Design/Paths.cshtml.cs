@@ -46,9 +46,9 @@ public sealed class PathsModel(Designs designs, ConventionProposals proposals, M
 
     public IActionResult OnPostTake(string code)
     {
-        var fields = Request.Form.Keys.Where(k => k.StartsWith("label-", StringComparison.Ordinal)).Select(k => k[6..]).ToDictionary(k => k,
+        var fields = Posted.Names.Where(k => k.StartsWith("label-", StringComparison.Ordinal)).Select(k => k[6..]).ToDictionary(k => k,
             k => new ChosenField(Sent($"label-{k}"), Enum.TryParse<FieldKind>(Sent($"kind-{k}"), out var kind) ? kind : FieldKind.Text, Sent($"existing-{k}") is { Length: > 0 } existing ? existing : null));
-        var asText = Request.Form["fixed"].Select(f => int.TryParse(f, out var n) ? n : -1).ToHashSet();
+        var asText = Posted.All("fixed").Select(f => int.TryParse(f, out var n) ? n : -1).ToHashSet();
         var (result, ticket, proposal) = proposals.Take(code, Sent("ticket"), fields, asText, Who);
         if (result.Ok) return RedirectToPage("Convention", new { code });
         (Problem, Ticket, Proposal) = (result.Problem, ticket, proposal);

@@ -1,5 +1,6 @@
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
+using ClearLexicon.Web.Forms;
 
 namespace ClearLexicon.Web.Pages;
 
@@ -18,25 +19,25 @@ public sealed record PatternBuilding(string Name, string Id, string Pattern, IRe
         new(name, id, pattern ?? "", PatternPieces.Read(pattern), Test(pattern, values), false, code);
 
     /// <summary>The builder after a change: from an example that was given, else from its pieces, else from the pattern as typed.</summary>
-    internal static PatternBuilding Read(IFormCollection form, string name, string id, TypeModel page)
+    internal static PatternBuilding Read(Form form, string name, string id, TypeModel page)
     {
-        var pattern = form[name].ToString().Trim();
+        var pattern = form[name].Text.Trim();
         IReadOnlyList<PatternPiece>? pieces = PatternPieces.Read(pattern);
-        var act = form["build"].ToString();
-        if (act == "example" && form["pattern-example"].ToString() is { Length: > 0 } example) pieces = PatternPieces.FromExample(example);
+        var act = form["build"].Text;
+        if (act == "example" && form["pattern-example"].Text is { Length: > 0 } example) pieces = PatternPieces.FromExample(example);
         else if (act.StartsWith("drop-", StringComparison.Ordinal)) pieces = [.. Rows(form).Where((_, i) => $"drop-{i}" != act)];
         else if (act == "more") pieces = [.. Rows(form), new PatternPiece(PieceOf.Digits)];
         else if (act == "pieces") pieces = Rows(form);
         if (act != "typed" && pieces is not null) pattern = PatternPieces.Write(pieces);
-        var field = form["key"].ToString() is { Length: > 0 } key ? key : form["matches.field"].ToString();
-        var typed = form["pattern-values"].ToString().Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
+        var field = form["key"].Text is { Length: > 0 } key ? key : form["matches.field"].Text;
+        var typed = form["pattern-values"].Text.Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
         var occurring = page.Occurring.Select(r => r.GetValueOrDefault(field)).OfType<string>().Distinct(StringComparer.Ordinal).Take(8);
         return new PatternBuilding(name, id, pattern, pieces, Test(pattern, typed.Concat(occurring)), true, page.Type.Code);
     }
 
-    private static List<PatternPiece> Rows(IFormCollection form)
+    private static List<PatternPiece> Rows(Form form)
     {
-        var (kinds, least, most, texts, optional) = (form["piece-of"], form["piece-least"], form["piece-most"], form["piece-text"], form["piece-optional"]);
+        var (kinds, least, most, texts, optional) = (form.All("piece-of"), form.All("piece-least"), form.All("piece-most"), form.All("piece-text"), form.All("piece-optional"));
         return [.. kinds.Select((kind, i) =>
         {
             var of = Enum.TryParse<PieceOf>(kind, out var p) ? p : PieceOf.Digits;

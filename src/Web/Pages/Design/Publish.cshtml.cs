@@ -10,6 +10,7 @@ using ClearLexicon.Services.Repository;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
+using ClearLexicon.Web.Forms;
 
 namespace ClearLexicon.Web.Pages;
 
@@ -81,12 +82,12 @@ public sealed class PublishModel(Designs designs, Drafts drafts, Publishing publ
     {
         if (designs.Find(code) is not { } state || designs.Versions(code) is not [var newest, ..]) return NotFound();
         var how = Enum.TryParse<CarryHow>(Sent("how"), out var h) ? h : CarryHow.Whole;
-        var line = new CarryLine(Sent("field"), how, [.. Request.Form["from"].OfType<string>().Where(k => k.Length > 0).Distinct()])
+        var line = new CarryLine(Sent("field"), how, [.. SentMany("from").Where(k => k.Length > 0)])
         {
             Between = Sent("between"),
             Part = how == CarryHow.Part ? SentNumber("part") ?? 0 : 1,
             AndRest = how == CarryHow.Part && Sent("rest") == "on",
-            Steps = FieldEditing.Steps(Request.Form),
+            Steps = StepsForm.Read(Posted, "step-kind", "step-argument"),
         };
         var result = carrying.SetLine(code, line, newest.Design, designs.Resolve(state.Draft), Who);
         Note(result, "Kept. Look at the consequences to see what it would do to all documents.");

@@ -39,7 +39,7 @@ public sealed class ReviewModel(Designs designs, Vocabularies vocabularies) : Pl
     public IActionResult OnPostSettle(string key)
     {
         var kept = Sent("kept");
-        var others = Request.Form["other"].OfType<string>().Where(o => o != kept).ToList();
+        var others = SentMany("other").Where(o => o != kept).ToList();
         foreach (var other in others)
             if (Problem is null) Problem = vocabularies.Apply(key, index => VocabularyEditing.Merge(index, other, kept), Who).Problem;
         if (Problem is null && designs.Vocabularies.GetValueOrDefault(key) is { } index && index.OfId(kept) is >= 0 and var at)

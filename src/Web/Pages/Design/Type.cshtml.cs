@@ -9,6 +9,7 @@ using ClearLexicon.Services.Readers;
 using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
+using ClearLexicon.Web.Forms;
 
 namespace ClearLexicon.Web.Pages;
 
@@ -25,6 +26,13 @@ public sealed record UnopenedRow(string What, string Key, string? Table, string 
     /// <summary>What the page is told to have it open.</summary>
     public string Opened => Table is null ? Row : $"{Table}|{Row}";
 }
+
+/// <summary>A rule in its opened row.</summary>
+/// <param name="Form">Its form.</param>
+/// <param name="Rule">The rule that the form describes; null while it has no kind.</param>
+/// <param name="Named">Keys of the fields that its examples give.</param>
+/// <param name="Examples">Its examples, and what becomes of each today.</param>
+public sealed record RuleView(RuleForm Form, Rule? Rule, IReadOnlyList<string> Named, IReadOnlyList<(RuleExample Example, ExampleOutcome Today)> Examples);
 
 /// <summary>One page a document type or field group: its fields, its rules, its convention, and in the margin what they lead to.</summary>
 public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocabularies, TaughtReaders readers, FiledSearch search) : PlacePage
@@ -72,9 +80,6 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
     /// <summary>Examples that were suggested for the open rule, not yet kept.</summary>
     public IReadOnlyList<RuleExample> Suggested { get; private set; } = [];
 
-    /// <summary>The rule as its open form describes it, when it was not kept.</summary>
-    public Rule? Described { get; private set; }
-
     /// <summary>Id of the input that takes the focus.</summary>
     public string? Focus { get; private set; }
 
@@ -92,7 +97,7 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
     public IActionResult OnGetRow(string code, string what, string? key, string? table)
     {
         if (!Fetch(code)) return NotFound();
-        if (table is not null && Type.Find(table) is not { Kind: FieldKind.Table }) return NotFound();
+        if (table is not null && Type.Find(table) is not TableField) return NotFound();
         var rows = table is null ? Type : DocumentType.OfRows(Type.Find(table)!);
         var of = table is null ? Whole : rows;
         switch (what)
@@ -111,7 +116,12 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
     {
         var key = Sent("key");
         var label = Sent("label").Trim();
-        Change(code, key.Length == 0 ? $"added the field {label}" : $"changed the field {label}", type => FieldEditing.Within(type, table, t => key.Length > 0 && Seen.Changed(Sent("seen"), t.Find(key), "field", () => designs.LastDone(code)) is { } why ? Result<DocumentType>.Not(why) : FieldEditing.Apply(t, key, Request.Form)));
+        Change(code, key.Length == 0 ? $"added the field {label}" : $"changed the field {label}", type => FieldEditing.Within(type, table, t =>
+        {
+            var was = t.Find(key);
+            if (key.Length > 0 && Seen.Changed(Sent("seen"), was, "field", () => designs.LastDone(code)) is { } why) return Result<DocumentType>.Not(why);
+            return new FieldForm(Posted).Read(was) is { } field ? FieldEditing.Put(t, key, field) : Result<DocumentType>.Not(Posted.Problem!);
+        }));
         // A field that somebody else has renamed or removed meanwhile: what was typed is offered as a new one.
         if (Problem is not null && key.Length > 0 && designs.Find(code) is { } now && now.Draft.FindPart(table is null ? key : $"{table}.{key}") is null) key = "";
         var prefix = table is null ? "" : $"{table}--";
@@ -140,7 +150,8 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
 
     public IActionResult OnPostTighten(string code, string key)
     {
-        Change(code, $"tightened the field {key}", type => FieldEditing.Tighten(type, key, Request.Form));
+        Change(code, $"tightened the field {key}", type =>
+            new TighteningForm(Posted).Read(key) is { } read ? FieldEditing.Tighten(type, read) : Result<DocumentType>.Not(Posted.Problem!));
         if (Problem is not null) Open = key;
         return Load(code);
     }
@@ -195,12 +206,16 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
     {
         var kind = Enum.TryParse<FieldKind>(Sent($"kind-{guess.Field.Key}"), out var k) ? k : guess.Field.Kind;
         var field = guess.Field with { Required = Sent($"must-{guess.Field.Key}") == "on" };
-        if (kind != guess.Field.Kind) field = new Field(field.Key, field.Label, kind) { Required = field.Required, Cleaning = kind == FieldKind.Date ? PastedFields.Guess(field.Label, guess.Values, designs.Vocabularies).Field.Cleaning : null };
-        if (kind is FieldKind.Term or FieldKind.Terms && field.Vocabulary is null)
+        if (kind != guess.Field.Kind)
+        {
+            var dates = kind == FieldKind.Date ? PastedFields.Guess(field.Label, guess.Values, designs.Vocabularies).Field.Cleaning : null;
+            field = Field.Of(kind, field.Key, field.Label) with { Required = field.Required, Cleaning = dates };
+        }
+        if (field is VocabularyField { Vocabulary: null } terms)
         {
             var words = guess.NewTerms.Count > 0 ? guess.NewTerms : [.. guess.Values.Distinct(StringComparer.OrdinalIgnoreCase)];
             var made = vocabularies.Create(field.Label, string.Join('\n', words), Who, Growth.WithReview);
-            field = field with { Vocabulary = made.Ok ? made.Value : ShortName.From(field.Label) };
+            field = terms with { Vocabulary = made.Ok ? made.Value : ShortName.From(field.Label) };
         }
         return field;
     }
@@ -208,7 +223,13 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
     public IActionResult OnPostRule(string code, string? table)
     {
         var id = Sent("id");
-        Change(code, id.Length == 0 ? "added a rule" : "changed a rule", type => FieldEditing.Within(type, table, t => id.Length > 0 && Seen.Changed(Sent("seen"), t.Rules.FirstOrDefault(r => r.Id == id), "rule", () => designs.LastDone(code)) is { } why ? Result<DocumentType>.Not(why) : RuleEditing.Apply(t, table is null ? designs.Resolve(t) : t, id, Request.Form)));
+        Change(code, id.Length == 0 ? "added a rule" : "changed a rule", type => FieldEditing.Within(type, table, t =>
+        {
+            var was = t.Rules.FirstOrDefault(r => r.Id == id);
+            if (id.Length > 0 && Seen.Changed(Sent("seen"), was, "rule", () => designs.LastDone(code)) is { } why) return Result<DocumentType>.Not(why);
+            var rule = new RuleForm(Posted).Read(id.Length > 0 ? id : RuleForm.NextId(t));
+            return rule is null ? Result<DocumentType>.Not(Posted.Problem!) : FieldEditing.Put(t, table is null ? designs.Resolve(t) : t, id, rule);
+        }));
         if (Problem is not null && id.Length > 0 && table is null && designs.Find(code)?.Draft.Rules.All(r => r.Id != id) == true) id = "";
         if (Problem is not null) Open = (table is null ? "" : $"{table}|") + (id.Length == 0 ? "new-rule" : id);
         else if (table is not null) Open = $"{table}|";
@@ -222,12 +243,12 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
         Open = id.Length == 0 ? "new-rule" : id;
         if (designs.Find(code) is not { } state) return NotFound();
         var whole = designs.Resolve(state.Draft);
-        var read = RuleEditing.Read(state.Draft, id, Request.Form);
-        if (!read.Ok || RuleKinds.Finding(read.Value!, whole) is { } finding && (Problem = finding) is not null) { Problem ??= read.Problem; return Load(code); }
-        Described = read.Value;
+        var rule = new RuleForm(Posted).Read(id);
+        Problem = rule is null ? Posted.Problem : RuleKinds.Finding(rule, whole);
+        if (rule is null || Problem is not null) return Load(code);
         var compiled = new CompiledType(whole, designs.Vocabularies, designs.Tables);
         var filed = search.Some(code, 100).Select(d => d.Record);
-        Suggested = RuleExamples.Suggest(read.Value!, compiled, filed, designs.Now(EntryChannel.Desk, Who));
+        Suggested = RuleExamples.Suggest(rule, compiled, filed, designs.Now(EntryChannel.Desk, Who));
         if (Suggested.Count == 0) Done = "Neither its boundary values nor the filed documents give an example that is not there yet.";
         return Load(code);
     }
@@ -243,7 +264,7 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
     public IActionResult OnPostPattern(string code, string name, string row)
     {
         if (!Fetch(code)) return NotFound();
-        return Partial("_Pattern", PatternBuilding.Read(Request.Form, name, row, this));
+        return Partial("_Pattern", PatternBuilding.Read(Posted, name, row, this));
     }
 
     public IActionResult OnPostFilling(string code)
@@ -292,6 +313,23 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
 
     /// <summary>Whether what was typed into a row was not kept, so that it is shown again.</summary>
     public bool IsTyped(string id) => Open == id || Open?.EndsWith("|" + id, StringComparison.Ordinal) == true;
+
+    /// <summary>The form in a field's row: as it was sent when it was not kept, else as the field is.</summary>
+    public FieldForm FormOf(string? table, Field? field) =>
+        Problem is not null && !Blank && IsTyped(RowOf(table, field)) && Posted.Has("label") ? new FieldForm(Posted) : FieldForm.Of(field);
+
+    /// <summary>What stands in a rule's row: the rule as its form describes it, and its examples with what becomes of them today.</summary>
+    public RuleView ViewOf(DocumentType of, string? table, Rule? rule)
+    {
+        // A row that was sent and not kept, or whose examples were asked for, is shown as it was sent.
+        var sent = IsOpen(table, rule) && Posted.Has("level") && (Problem is not null || Suggested.Count > 0 || Done is not null);
+        var form = sent ? new RuleForm(Posted) : RuleForm.Of(rule);
+        if (form.Read(rule?.Id ?? "") is not { } shown) return new RuleView(form, null, [], []);
+        IReadOnlyList<RuleExample> examples = sent ? [.. shown.Examples, .. Suggested] : shown.Examples;
+        if (RuleKinds.Finding(shown, of) is not null || table is not null || shown.Kind == Unique.Kind) return new RuleView(form, shown, [], []);
+        var judged = RuleExamples.Run(shown with { Examples = examples }, Compiled, designs.Now(EntryChannel.Desk, Who)).ToList();
+        return new RuleView(form, shown, [.. RuleExamples.Fields(shown, of)], [.. examples.Zip(judged)]);
+    }
 
     /// <summary>Whether a rule's row is open.</summary>
     public bool IsOpen(string? table, Rule? rule) => (rule?.Id ?? "new-rule") is var id && (table is null ? IsOpen(id) : Open == $"{table}|{id}");

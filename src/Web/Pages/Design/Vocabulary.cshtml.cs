@@ -117,7 +117,7 @@ public sealed class VocabularyModel(Designs designs, Vocabularies vocabularies) 
     public IActionResult OnPostSplit(string key, string term)
     {
         var label = Sent("split-label").Trim();
-        var variants = Request.Form["split-variant"].OfType<string>().ToList();
+        var variants = SentMany("split-variant").ToList();
         var id = ShortName.From(label);
         Apply(key, index => VocabularyEditing.Split(index, term, label, variants, index.OfId(id) >= 0 ? $"{id}-{index.Vocabulary.Terms.Count}" : id), $"“{label}” is a term of its own.");
         return Load(key, null, term);

@@ -8,6 +8,7 @@ using ClearLexicon.Services.Migration;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
+using ClearLexicon.Web.Forms;
 
 namespace ClearLexicon.Web.Pages;
 
@@ -56,7 +57,7 @@ public sealed class InventoryModel(Migrations migrations, Waves waves, Designs d
     public IActionResult OnPostLine(long id)
     {
         var source = Sent("source");
-        var steps = Request.Form["step"].Select((k, i) => new CleaningStep(k ?? "", (Request.Form["argument"].ElementAtOrDefault(i) ?? "").Trim())).Where(s => s.Kind.Length > 0).ToList();
+        var steps = StepsForm.Read(Posted, "step", "argument");
         ChangePlan(id, plan => plan with
         {
             Crosswalk = [.. plan.Crosswalk.Where(l => l.Field != Sent("field")), .. source.Length > 0 ? [new CrosswalkLine(source, Sent("field"), steps)] : Array.Empty<CrosswalkLine>()],

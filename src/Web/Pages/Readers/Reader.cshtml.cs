@@ -5,6 +5,7 @@ using ClearLexicon.Services;
 using ClearLexicon.Services.Readers;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
+using ClearLexicon.Web.Forms;
 
 namespace ClearLexicon.Web.Pages;
 
@@ -51,18 +52,15 @@ public sealed class ReaderModel(TaughtReaders readers) : PlacePage
 
     public IActionResult OnPostLine(string key, long sample, string zone)
     {
-        var kinds = Request.Form["step"];
-        var arguments = Request.Form["argument"];
-        var steps = kinds.Select((k, i) => new CleaningStep(k ?? "", (arguments.ElementAtOrDefault(i) ?? "").Trim())).Where(s => s.Kind.Length > 0).ToList();
-        Note(readers.SetLine(key, zone, Sent("field"), steps, Who), "Kept, and tried on all samples.");
+        Note(readers.SetLine(key, zone, Sent("field"), StepsForm.Read(Posted, "step", "argument"), Who), "Kept, and tried on all samples.");
         Open = zone;
         return Load(key, sample);
     }
 
     public IActionResult OnPostTruth(string key, long sample)
     {
-        var truth = Request.Form.Where(f => f.Key.StartsWith("truth.", StringComparison.Ordinal) && !string.IsNullOrWhiteSpace(f.Value))
-            .ToDictionary(f => f.Key["truth.".Length..], f => f.Value.ToString().Trim());
+        var truth = Posted.Names.Where(n => n.StartsWith("truth.", StringComparison.Ordinal) && Posted.Text(n) is not null)
+            .ToDictionary(n => n["truth.".Length..], n => Posted.Text(n)!);
         readers.SetTruth(sample, truth);
         Done = "Kept as what is true on this sample.";
         return Load(key, sample);
