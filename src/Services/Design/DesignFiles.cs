@@ -97,7 +97,8 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
         {
             var place = e.Path is { Length: > 2 } path ? path[2..] : "beginning";
             // The one word that chooses what is read has no name in the reader's own path.
-            return Result<DesignFile>.Not($"The file cannot be read at line {(e.LineNumber ?? 0) + 1}, {(place.EndsWith('.') ? place + "kind" : place)}.");
+            if (place.EndsWith(']') && place[..place.LastIndexOf('[')] is var list && (list.EndsWith(".fields", StringComparison.Ordinal) || list.EndsWith(".columns", StringComparison.Ordinal))) place += ".kind";
+            return Result<DesignFile>.Not($"The file cannot be read at line {(e.LineNumber ?? 0) + 1}, {place}.");
         }
         catch (Exception e) when (e is InvalidOperationException or ArgumentException or NotSupportedException)
         {
