@@ -19,12 +19,29 @@ public class DesignChecks
     private readonly DesignSurroundings _around = new(Records.Vocabularies, RuleScope.NoTables, static _ => null, Records.Now)
     {
         Readers = [.. PageDesigns.Known.Select(HarbourReaders.Teach)],
-        Published = [.. new[] { HarbourDesign.VesselCall, Records.Type with { Code = "other" }, Large with { Code = "larger" } }.Select(t => new CompiledType(t, Records.Vocabularies))],
+        Published =
+        [
+            .. new[] { HarbourDesign.VesselCall, Records.Type with { Code = "other" }, Large with { Code = "larger" } }.Select(
+                t => new CompiledType(t, Records.Vocabularies)
+            ),
+        ],
         Languages = ["en", "de", "fr"],
     };
 
-    private readonly ThreadPicture _picture = Weaving.Weave(new CompiledType(Large, Records.Vocabularies), [], new ThreadedDocument(
-        Large.Fields.ToDictionary(f => f.Key, _ => "2024-03-05"), Large.Fields.Select((f, i) => (f.Key, i)).ToDictionary(f => f.Key, f => new Evidence(1 + f.i * 7 % 3, new Box(0.1, f.i * 37 % 60 / 60.0, 0.2, 0.01), "x", "recognised", 1)), Records.Now));
+    private readonly ThreadPicture _picture = Weaving.Weave(
+        new CompiledType(Large, Records.Vocabularies),
+        [],
+        new ThreadedDocument(
+            Large.Fields.ToDictionary(f => f.Key, _ => "2024-03-05"),
+            Large
+                .Fields.Select((f, i) => (f.Key, i))
+                .ToDictionary(
+                    f => f.Key,
+                    f => new Evidence(1 + f.i * 7 % 3, new Box(0.1, f.i * 37 % 60 / 60.0, 0.2, 0.01), "x", "recognised", 1)
+                ),
+            Records.Now
+        )
+    );
 
     [Benchmark]
     public int Findings() => DesignCheck.Findings(Large, _around).Count();
@@ -35,15 +52,58 @@ public class DesignChecks
     // The call record five times over, each time with its fields and rules under names of their own.
     private static DocumentType Make()
     {
-        var fields = Enumerable.Range(0, 5).SelectMany(n => Records.Type.Fields.Select(f => f with { Key = $"{f.Key}-{n}", Label = $"{f.Label} {n}" })).ToList();
-        var rules = Enumerable.Range(0, 5).SelectMany(n => Records.Type.Rules.Take(16).Select(r => r with
+        var fields = Enumerable
+            .Range(0, 5)
+            .SelectMany(n => Records.Type.Fields.Select(f => f with { Key = $"{f.Key}-{n}", Label = $"{f.Label} {n}" }))
+            .ToList();
+        var rules = Enumerable
+            .Range(0, 5)
+            .SelectMany(n =>
+                Records
+                    .Type.Rules.Take(16)
+                    .Select(r =>
+                        r with
+                        {
+                            Id = $"{r.Id}-{n}",
+                            Parameters = r.Parameters.ToDictionary(
+                                p => p.Key,
+                                p => string.Join(',', p.Value.Split(',').Select(k => Records.Type.Find(k) is null ? k : $"{k}-{n}"))
+                            ),
+                            When = r.When is { } w
+                                ? w with
+                                {
+                                    Comparisons = [.. w.Comparisons.Select(c => c with { Subject = $"{c.Subject}-{n}" })],
+                                }
+                                : null,
+                            Examples =
+                            [
+                                new RuleExample(
+                                    true,
+                                    new Dictionary<string, string> { [$"vessel-{n}"] = "Grey Heron", [$"arrived-{n}"] = "2024-03-05" }
+                                ),
+                            ],
+                        }
+                    )
+            )
+            .ToList();
+        if (fields.Count != 60 || rules.Count != 80)
+            throw new InvalidOperationException($"{fields.Count} fields, {rules.Count} rules.");
+        return Records.Type with
         {
-            Id = $"{r.Id}-{n}",
-            Parameters = r.Parameters.ToDictionary(p => p.Key, p => string.Join(',', p.Value.Split(',').Select(k => Records.Type.Find(k) is null ? k : $"{k}-{n}"))),
-            When = r.When is { } w ? w with { Comparisons = [.. w.Comparisons.Select(c => c with { Subject = $"{c.Subject}-{n}" })] } : null,
-            Examples = [new RuleExample(true, new Dictionary<string, string> { [$"vessel-{n}"] = "Grey Heron", [$"arrived-{n}"] = "2024-03-05" })],
-        })).ToList();
-        if (fields.Count != 60 || rules.Count != 80) throw new InvalidOperationException($"{fields.Count} fields, {rules.Count} rules.");
-        return Records.Type with { Code = "large", Name = "Large", Fields = fields, Rules = rules, Convention = Records.Type.Convention with { Folder = [], Name = [Core.Conventions.Piece.Of("call-number-0"), Core.Conventions.Piece.Literal(" "), Core.Conventions.Piece.Of("vessel-3")] } };
+            Code = "large",
+            Name = "Large",
+            Fields = fields,
+            Rules = rules,
+            Convention = Records.Type.Convention with
+            {
+                Folder = [],
+                Name =
+                [
+                    Core.Conventions.Piece.Of("call-number-0"),
+                    Core.Conventions.Piece.Literal(" "),
+                    Core.Conventions.Piece.Of("vessel-3"),
+                ],
+            },
+        };
     }
 }

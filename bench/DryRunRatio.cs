@@ -13,7 +13,8 @@ using Microsoft.Data.Sqlite;
 namespace ClearLexicon.Bench;
 
 /// <summary>
-/// A dry run as the Migration place starts it, left rows kept, against its floor: reading the same CSV with Sep and inserting the rows into SQLite
+/// A dry run as the Migration place starts it, left rows kept, against its floor: reading the same CSV with Sep and inserting the rows into
+/// SQLite
 /// unjudged. Alternating runs in one process, the best of three of each; peak memory
 /// up to the first dry run, before any floor run.
 /// </summary>
@@ -24,21 +25,35 @@ internal static class DryRunRatio
         var folder = new DataFolder(Directory.CreateTempSubdirectory("bench").FullName);
         using var database = new Database(folder.DatabaseFile);
         var designs = new Designs(database, TimeProvider.System);
-        var migrations = new Migrations(database, folder, designs, new Jobs(database, TimeProvider.System, e => throw e), TimeProvider.System);
+        var migrations = new Migrations(
+            database,
+            folder,
+            designs,
+            new Jobs(database, TimeProvider.System, e => throw e),
+            TimeProvider.System
+        );
         var id = Bring(database, folder, designs, migrations, rows);
         // One to warm up, and for the memory of dry runs alone.
         migrations.StartDryRun(id, "bench").Value!.Completion.Wait();
         var peak = Process.GetCurrentProcess().PeakWorkingSet64 / 1024 / 1024;
         var inventory = migrations.Find(id)!;
-        double dry = double.MaxValue, floor = double.MaxValue;
+        double dry = double.MaxValue,
+            floor = double.MaxValue;
         for (var i = 0; i < 3; i++)
         {
-            floor = Math.Min(floor, Timed(() => Insert(folder.Absolute(inventory.File), inventory.Shape, Path.Combine(folder.Root, $"floor{i}.db"))));
+            floor = Math.Min(
+                floor,
+                Timed(() => Insert(folder.Absolute(inventory.File), inventory.Shape, Path.Combine(folder.Root, $"floor{i}.db")))
+            );
             dry = Math.Min(dry, Timed(() => migrations.StartDryRun(id, "bench").Value!.Completion.Wait()));
         }
         var run = migrations.Find(id)!.DryRun!;
-        Console.WriteLine($"{rows:N0} rows: {run.Ready:N0} ready, {run.Questionable:N0} questionable, {run.Held:N0} held, {run.Collisions:N0} collisions");
-        Console.WriteLine($"floor (read with Sep, insert unjudged) {floor:0.00} s; dry run {dry:0.00} s; ratio {dry / floor:0.00}; peak memory {peak} MB");
+        Console.WriteLine(
+            $"{rows:N0} rows: {run.Ready:N0} ready, {run.Questionable:N0} questionable, {run.Held:N0} held, {run.Collisions:N0} collisions"
+        );
+        Console.WriteLine(
+            $"floor (read with Sep, insert unjudged) {floor:0.00} s; dry run {dry:0.00} s; ratio {dry / floor:0.00}; peak memory {peak} MB"
+        );
         database.Dispose();
         Directory.Delete(folder.Root, recursive: true);
     }
@@ -47,14 +62,24 @@ internal static class DryRunRatio
     {
         var jobs = new Jobs(database, TimeProvider.System, e => throw e);
         var drafts = new Drafts(database, designs, new Rebuilding(database, designs, jobs), TimeProvider.System);
-        var imported = new DesignFiles(database, designs, drafts, new ServiceAddresses(database, TimeProvider.System), TimeProvider.System).Import(HarbourSeed.Design, "bench");
-        if (!imported.Ok) throw new InvalidOperationException(imported.Problem);
+        var imported = new DesignFiles(
+            database,
+            designs,
+            drafts,
+            new ServiceAddresses(database, TimeProvider.System),
+            TimeProvider.System
+        ).Import(HarbourSeed.Design, "bench");
+        if (!imported.Ok)
+            throw new InvalidOperationException(imported.Problem);
         var source = Path.Combine(folder.Root, "source.csv");
         HarbourInventory.Write(source, rows);
         var id = migrations.ImportAsync(new BroughtFile("source.csv", () => File.OpenRead(source)), "bench").Result.Value;
         migrations.StartProfile(id).Value!.Completion.Wait();
-        var lines = migrations.Suggest(migrations.Find(id)!, HarbourDesign.VesselCall.Code).Select(s => s.Line)
-            .Where(l => HarbourSeed.LinesByHand.All(h => h.Field != l.Field)).Concat(HarbourSeed.LinesByHand);
+        var lines = migrations
+            .Suggest(migrations.Find(id)!, HarbourDesign.VesselCall.Code)
+            .Select(s => s.Line)
+            .Where(l => HarbourSeed.LinesByHand.All(h => h.Field != l.Field))
+            .Concat(HarbourSeed.LinesByHand);
         var kept = migrations.SetPlan(id, new MigrationPlan(HarbourDesign.VesselCall.Code, [.. lines], HarbourSeed.Passes), "bench");
         return kept.Ok ? id : throw new InvalidOperationException(kept.Problem);
     }
@@ -72,7 +97,8 @@ internal static class DryRunRatio
             using var reader = InventoryCsv.Open(csv, shape.Separator);
             foreach (var line in reader)
             {
-                for (var i = 0; i < parameters.Length; i++) parameters[i].Value = line[i].ToString();
+                for (var i = 0; i < parameters.Length; i++)
+                    parameters[i].Value = line[i].ToString();
                 insert.ExecuteNonQuery();
             }
         });

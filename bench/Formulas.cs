@@ -15,12 +15,22 @@ public class Formulas
 
     private readonly Check _builtIn = Compile("adds-up", ("parts", "net,tax"), ("total", "total"), ("tolerance", "0.01"));
     private readonly Check _formula = Compile("formula", ("formula", "Abs([net] + [tax] - [total]) <= 0.01"));
-    private readonly FieldValue[][] _records = [.. Enumerable.Range(0, 1_000).Select(i => new[] { i, i / 5, i + i / 5 + (i % 10 == 0 ? 1 : 0) }.Select(n => FieldParsing.Parse(FieldKind.Decimal, n.ToString(), null)).ToArray())];
+    private readonly FieldValue[][] _records =
+    [
+        .. Enumerable
+            .Range(0, 1_000)
+            .Select(i =>
+                new[] { i, i / 5, i + i / 5 + (i % 10 == 0 ? 1 : 0) }
+                    .Select(n => FieldParsing.Parse(FieldKind.Decimal, n.ToString(), null))
+                    .ToArray()
+            ),
+    ];
 
     [GlobalSetup]
     public void Agree()
     {
-        if (BuiltIn() != Formula() || BuiltIn() != 100) throw new InvalidOperationException($"{BuiltIn()} and {Formula()} problems.");
+        if (BuiltIn() != Formula() || BuiltIn() != 100)
+            throw new InvalidOperationException($"{BuiltIn()} and {Formula()} problems.");
     }
 
     [Benchmark(Baseline = true)]
@@ -33,10 +43,14 @@ public class Formulas
     {
         var found = 0;
         foreach (var record in _records)
-            if (check(record, Records.Now) is not null) found++;
+            if (check(record, Records.Now) is not null)
+                found++;
         return found;
     }
 
     private static Check Compile(string kind, params (string, string)[] parameters) =>
-        RuleKinds.Compile(new Rule("r", kind, Level.Must, parameters.ToDictionary(p => p.Item1, p => p.Item2)), new RuleScope(Type, Records.Vocabularies, RuleScope.NoTables))!;
+        RuleKinds.Compile(
+            new Rule("r", kind, Level.Must, parameters.ToDictionary(p => p.Item1, p => p.Item2)),
+            new RuleScope(Type, Records.Vocabularies, RuleScope.NoTables)
+        )!;
 }

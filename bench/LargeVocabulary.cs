@@ -23,22 +23,61 @@ public class LargeVocabulary
     public int CompletionAKeystroke()
     {
         var found = 0;
-        for (var n = 1; n <= 6; n++) found += _index.Complete("timber"[..n], 12).Count();
+        for (var n = 1; n <= 6; n++)
+            found += _index.Complete("timber"[..n], 12).Count();
         return found;
     }
 
     /// <summary>Labels of three invented words, every fiftieth with a slip of the pen.</summary>
     public static List<string> Labels(int count)
     {
-        string[] first = ["timber", "granite", "herring", "barley", "copper", "diesel", "paper", "turbine", "gravel", "salted", "frozen", "coated", "crushed", "rolled", "liquid", "mineral"];
-        string[] second = ["beams", "blocks", "barrels", "sacks", "cathodes", "blends", "reels", "blades", "chips", "hides", "fillets", "sheets", "stone", "coils", "gas", "wool"];
+        string[] first =
+        [
+            "timber",
+            "granite",
+            "herring",
+            "barley",
+            "copper",
+            "diesel",
+            "paper",
+            "turbine",
+            "gravel",
+            "salted",
+            "frozen",
+            "coated",
+            "crushed",
+            "rolled",
+            "liquid",
+            "mineral",
+        ];
+        string[] second =
+        [
+            "beams",
+            "blocks",
+            "barrels",
+            "sacks",
+            "cathodes",
+            "blends",
+            "reels",
+            "blades",
+            "chips",
+            "hides",
+            "fillets",
+            "sheets",
+            "stone",
+            "coils",
+            "gas",
+            "wool",
+        ];
         var random = new Random(50);
         var labels = new HashSet<string>(StringComparer.Ordinal);
         while (labels.Count < count)
         {
-            var label = $"{first[random.Next(16)]} {second[random.Next(16)]} {(char)('a' + random.Next(26))}{(char)('a' + random.Next(26))}{(char)('a' + random.Next(26))} {random.Next(1000)}";
+            var label =
+                $"{first[random.Next(16)]} {second[random.Next(16)]} {(char)('a' + random.Next(26))}{(char)('a' + random.Next(26))}{(char)('a' + random.Next(26))} {random.Next(1000)}";
             labels.Add(label);
-            if (labels.Count % 50 == 0) labels.Add(label.Insert(random.Next(1, 5), label[2].ToString()));
+            if (labels.Count % 50 == 0)
+                labels.Add(label.Insert(random.Next(1, 5), label[2].ToString()));
         }
         return [.. labels];
     }

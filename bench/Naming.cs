@@ -15,7 +15,8 @@ public class Naming
     public void Parse()
     {
         _records = [.. Records.Texts.Select(t => _type.Judge(t, Records.Now).Values)];
-        if (Convention() != Interpolation()) throw new InvalidOperationException("The two do not render the same.");
+        if (Convention() != Interpolation())
+            throw new InvalidOperationException("The two do not render the same.");
     }
 
     [Benchmark]

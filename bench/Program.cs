@@ -6,11 +6,17 @@ public static class Program
 {
     public static void Main(string[] args)
     {
-        if (args is ["unique", ..]) Uniqueness.Measure(1_000_000);
-        else if (args is ["dry-run", ..]) DryRunRatio.Measure(args.Length > 1 ? int.Parse(args[1]) : 1_000_000);
-        else if (args is ["consequences", ..]) ConsequencesRatio.Measure(args.Length > 1 ? int.Parse(args[1]) : 1_000_000);
-        else if (args is ["check", ..]) Checking.MeasureAsync(args.Length > 1 ? int.Parse(args[1]) : 200_000).GetAwaiter().GetResult();
-        else if (args is ["finding", ..]) Finding.Measure(args.Length > 1 ? int.Parse(args[1]) : 1_400_000, args.Length > 2 ? args[2] : null);
-        else BenchmarkSwitcher.FromAssembly(typeof(Program).Assembly).Run(args);
+        if (args is ["unique", ..])
+            Uniqueness.Measure(1_000_000);
+        else if (args is ["dry-run", ..])
+            DryRunRatio.Measure(args.Length > 1 ? int.Parse(args[1]) : 1_000_000);
+        else if (args is ["consequences", ..])
+            ConsequencesRatio.Measure(args.Length > 1 ? int.Parse(args[1]) : 1_000_000);
+        else if (args is ["check", ..])
+            Checking.MeasureAsync(args.Length > 1 ? int.Parse(args[1]) : 200_000).GetAwaiter().GetResult();
+        else if (args is ["finding", ..])
+            Finding.Measure(args.Length > 1 ? int.Parse(args[1]) : 1_400_000, args.Length > 2 ? args[2] : null);
+        else
+            BenchmarkSwitcher.FromAssembly(typeof(Program).Assembly).Run(args);
     }
 }

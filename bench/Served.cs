@@ -14,7 +14,8 @@ internal sealed class Served : IDisposable
     public const string Address = "http://127.0.0.1:5088";
 
     /// <summary>Who may be signed in to a folder that was filled here.</summary>
-    public const string Steward = "Bench Steward", Password = "measuring-tape-7";
+    public const string Steward = "Bench Steward",
+        Password = "measuring-tape-7";
 
     private readonly Process _process;
 
@@ -27,10 +28,16 @@ internal sealed class Served : IDisposable
     private Served(Process process, Uri address)
     {
         _process = process;
-        Client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false, UseProxy = false }) { BaseAddress = address, Timeout = TimeSpan.FromMinutes(10) };
+        Client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false, UseProxy = false })
+        {
+            BaseAddress = address,
+            Timeout = TimeSpan.FromMinutes(10),
+        };
     }
 
-    /// <summary>Fills a data folder: the harbour's design, documents tagged by a wave of so many rows, an administrator and a steward.</summary>
+    /// <summary>
+    /// Fills a data folder: the harbour's design, documents tagged by a wave of so many rows, an administrator and a steward.
+    /// </summary>
     public static void Fill(DataFolder folder, int rows)
     {
         using var database = new Database(folder.DatabaseFile);
@@ -50,7 +57,10 @@ internal sealed class Served : IDisposable
     public static async Task<Served> StartAsync(string data)
     {
         var web = Path.Combine(Root, "src/Web");
-        var start = new ProcessStartInfo("dotnet", [Path.Combine(web, "bin/Release/net10.0/ClearLexicon.Web.dll"), "--data", data, $"--urls={Address}", $"--contentRoot={web}"])
+        var start = new ProcessStartInfo(
+            "dotnet",
+            [Path.Combine(web, "bin/Release/net10.0/ClearLexicon.Web.dll"), "--data", data, $"--urls={Address}", $"--contentRoot={web}"]
+        )
         {
             UseShellExecute = false,
             RedirectStandardOutput = true,

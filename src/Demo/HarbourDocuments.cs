@@ -10,7 +10,13 @@ namespace ClearLexicon.Demo;
 /// <param name="Scan">Whether it is a scan.</param>
 /// <param name="Printed">Values as printed.</param>
 /// <param name="Truth">Values as they should be read, by field key.</param>
-public sealed record HarbourPage(string FileName, PageDesign Design, bool Scan, IReadOnlyDictionary<string, string> Printed, IReadOnlyDictionary<string, string> Truth);
+public sealed record HarbourPage(
+    string FileName,
+    PageDesign Design,
+    bool Scan,
+    IReadOnlyDictionary<string, string> Printed,
+    IReadOnlyDictionary<string, string> Truth
+);
 
 /// <summary>
 /// The incoming pages: 24 PDFs with text and 16 scans, among them a wrong check digit, sailed before arrived, a sum that
@@ -32,8 +38,21 @@ public static class HarbourDocuments
             var design = PageDesigns.Known[i % 2 * 2 + i / 2 % 2];
             pages.Add(i % 2 == 0 ? Call(random, i + 1, design, scan, 2024) : Dues(random, i + 1, design, scan, 2024));
         }
-        pages.Add(new HarbourPage("040 weather bulletin.pdf", PageDesigns.Unknown, false,
-            new Dictionary<string, string> { ["area"] = "Merrow Deeps", ["wind"] = "South-west 5", ["sea"] = "Moderate", ["outlook"] = "Rain later" }, new Dictionary<string, string>()));
+        pages.Add(
+            new HarbourPage(
+                "040 weather bulletin.pdf",
+                PageDesigns.Unknown,
+                false,
+                new Dictionary<string, string>
+                {
+                    ["area"] = "Merrow Deeps",
+                    ["wind"] = "South-west 5",
+                    ["sea"] = "Moderate",
+                    ["outlook"] = "Rain later",
+                },
+                new Dictionary<string, string>()
+            )
+        );
         Spoil(pages);
         return pages;
     }
@@ -42,29 +61,62 @@ public static class HarbourDocuments
     public static IReadOnlyList<HarbourPage> AlreadyFiled()
     {
         var random = new Random(Seed + 1);
-        return [.. Enumerable.Range(0, 12).Select(i => i % 2 == 0
-            ? Call(random, 500 + i, PageDesigns.Known[i / 2 % 2], false, 2023)
-            : Dues(random, 500 + i, PageDesigns.Known[2 + i / 2 % 2], false, 2023))];
+        return
+        [
+            .. Enumerable
+                .Range(0, 12)
+                .Select(i =>
+                    i % 2 == 0
+                        ? Call(random, 500 + i, PageDesigns.Known[i / 2 % 2], false, 2023)
+                        : Dues(random, 500 + i, PageDesigns.Known[2 + i / 2 % 2], false, 2023)
+                ),
+        ];
     }
 
     /// <summary>Samples for teaching a reader: PDFs and scans of its design that are not among the incoming.</summary>
     public static IReadOnlyList<HarbourPage> Samples(PageDesign design, int pdfs, int scans)
     {
         var random = new Random(Seed + 2 + PageDesigns.Known.ToList().IndexOf(design));
-        return [.. Enumerable.Range(0, pdfs + scans).Select(i => design.TypeCode == "vessel-call-record"
-            ? Call(random, 800 + i, design, i >= pdfs, 2022) : Dues(random, 800 + i, design, i >= pdfs, 2022))];
+        return
+        [
+            .. Enumerable
+                .Range(0, pdfs + scans)
+                .Select(i =>
+                    design.TypeCode == "vessel-call-record"
+                        ? Call(random, 800 + i, design, i >= pdfs, 2022)
+                        : Dues(random, 800 + i, design, i >= pdfs, 2022)
+                ),
+        ];
     }
 
     /// <summary>Draws a page into a folder.</summary>
     public static void Draw(HarbourPage page, string folder)
     {
         var path = Path.Combine(folder, page.FileName);
-        if (!page.Scan) { PageDrawing.Pdf(path, page.Design, page.Printed); return; }
+        if (!page.Scan)
+        {
+            PageDrawing.Pdf(path, page.Design, page.Printed);
+            return;
+        }
         var random = new Random(StableSeed(page.FileName));
         var faint = random.Next(4) == 0;
-        using var bitmap = PageDrawing.Scan(page.Design, page.Printed, (float)(random.NextDouble() * 4 - 2), faint ? (byte)120 : (byte)40, random.Next(150, 500), random);
-        if (path.EndsWith(".tif", StringComparison.Ordinal)) { Tiff(path, bitmap); return; }
-        using var data = bitmap.Encode(path.EndsWith(".jpg", StringComparison.Ordinal) ? SKEncodedImageFormat.Jpeg : SKEncodedImageFormat.Png, 82);
+        using var bitmap = PageDrawing.Scan(
+            page.Design,
+            page.Printed,
+            (float)(random.NextDouble() * 4 - 2),
+            faint ? (byte)120 : (byte)40,
+            random.Next(150, 500),
+            random
+        );
+        if (path.EndsWith(".tif", StringComparison.Ordinal))
+        {
+            Tiff(path, bitmap);
+            return;
+        }
+        using var data = bitmap.Encode(
+            path.EndsWith(".jpg", StringComparison.Ordinal) ? SKEncodedImageFormat.Jpeg : SKEncodedImageFormat.Png,
+            82
+        );
         using var file = File.Create(path);
         data.SaveTo(file);
     }
@@ -88,54 +140,90 @@ public static class HarbourDocuments
             ["master"] = HarbourNames.Masters[random.Next(HarbourNames.Masters.Length)],
             ["pilot-used"] = pilot ? "yes" : "no",
         };
-        if (pilot) truth["pilot-certificate"] = $"PC-{random.Next(1000, 9999)}";
+        if (pilot)
+            truth["pilot-certificate"] = $"PC-{random.Next(1000, 9999)}";
         return Page(number, "call record", design, scan, truth);
     }
 
     private static HarbourPage Dues(Random random, int number, PageDesign design, bool scan, int year)
     {
         var issued = new DateOnly(year, 1, 1).AddDays(random.Next(330));
-        decimal berth = random.Next(200, 9000) + random.Next(100) / 100m, pilotage = random.Next(100, 2500) + random.Next(100) / 100m, waste = random.Next(20, 400) + random.Next(100) / 100m;
+        decimal berth = random.Next(200, 9000) + random.Next(100) / 100m,
+            pilotage = random.Next(100, 2500) + random.Next(100) / 100m,
+            waste = random.Next(20, 400) + random.Next(100) / 100m;
         var tax = Math.Round((berth + pilotage + waste) * 0.2m, 2);
-        return Page(number, "dues", design, scan, new Dictionary<string, string>
-        {
-            ["statement-number"] = $"HD-{year % 100}{number:0000}",
-            ["payer"] = HarbourNames.Payers[random.Next(HarbourNames.Payers.Length)],
-            ["vessel"] = HarbourNames.Fleet[random.Next(HarbourNames.Fleet.Count)].Name,
-            ["issued"] = Iso(issued),
-            ["due"] = Iso(issued.AddDays(30)),
-            ["berth-dues"] = Amount(berth),
-            ["pilotage"] = Amount(pilotage),
-            ["waste"] = Amount(waste),
-            ["tax"] = Amount(tax),
-            ["total"] = Amount(berth + pilotage + waste + tax),
-            ["account"] = HarbourNames.Account(random),
-        });
+        return Page(
+            number,
+            "dues",
+            design,
+            scan,
+            new Dictionary<string, string>
+            {
+                ["statement-number"] = $"HD-{year % 100}{number:0000}",
+                ["payer"] = HarbourNames.Payers[random.Next(HarbourNames.Payers.Length)],
+                ["vessel"] = HarbourNames.Fleet[random.Next(HarbourNames.Fleet.Count)].Name,
+                ["issued"] = Iso(issued),
+                ["due"] = Iso(issued.AddDays(30)),
+                ["berth-dues"] = Amount(berth),
+                ["pilotage"] = Amount(pilotage),
+                ["waste"] = Amount(waste),
+                ["tax"] = Amount(tax),
+                ["total"] = Amount(berth + pilotage + waste + tax),
+                ["account"] = HarbourNames.Account(random),
+            }
+        );
     }
 
     private static HarbourPage Page(int number, string what, PageDesign design, bool scan, Dictionary<string, string> truth)
     {
-        var extension = !scan ? "pdf" : (number % 4) switch { 0 => "tif", 1 => "jpg", _ => "png" };
-        return new HarbourPage($"{number:000} {what}.{extension}", design, scan, truth.ToDictionary(v => v.Key, v => Print(v.Key, v.Value, design)), truth);
+        var extension = !scan
+            ? "pdf"
+            : (number % 4) switch
+            {
+                0 => "tif",
+                1 => "jpg",
+                _ => "png",
+            };
+        return new HarbourPage(
+            $"{number:000} {what}.{extension}",
+            design,
+            scan,
+            truth.ToDictionary(v => v.Key, v => Print(v.Key, v.Value, design)),
+            truth
+        );
     }
 
-    /// <summary>How a value stands on paper: dates in the design's form, amounts with thousands, the ship number behind its letters.</summary>
-    private static string Print(string field, string value, PageDesign design) => field switch
-    {
-        "arrived" or "sailed" or "issued" or "due" => DateOnly.ParseExact(value, "yyyy-MM-dd", CultureInfo.InvariantCulture).ToString(design.DateForm, CultureInfo.InvariantCulture),
-        "imo" => design.Boxed ? value : $"IMO {value}",
-        "gross-tonnage" => design.Boxed ? value : $"{value} GT",
-        "berth-dues" or "pilotage" or "waste" or "tax" or "total" => decimal.Parse(value, CultureInfo.InvariantCulture).ToString("#,##0.00", CultureInfo.InvariantCulture),
-        _ => value,
-    };
+    /// <summary>
+    /// How a value stands on paper: dates in the design's form, amounts with thousands, the ship number behind its letters.
+    /// </summary>
+    private static string Print(string field, string value, PageDesign design) =>
+        field switch
+        {
+            "arrived" or "sailed" or "issued" or "due" => DateOnly
+                .ParseExact(value, "yyyy-MM-dd", CultureInfo.InvariantCulture)
+                .ToString(design.DateForm, CultureInfo.InvariantCulture),
+            "imo" => design.Boxed ? value : $"IMO {value}",
+            "gross-tonnage" => design.Boxed ? value : $"{value} GT",
+            "berth-dues" or "pilotage" or "waste" or "tax" or "total" => decimal.Parse(value, CultureInfo.InvariantCulture)
+                .ToString("#,##0.00", CultureInfo.InvariantCulture),
+            _ => value,
+        };
 
     /// <summary>Puts in the mistakes that the rules must find; what is printed stays the truth of what should be read.</summary>
     private static void Spoil(List<HarbourPage> pages)
     {
         var calls = pages.Where(p => p.Design.TypeCode == "vessel-call-record" && !p.Scan).ToList();
         var dues = pages.Where(p => p.Design.TypeCode == "harbour-dues-statement" && !p.Scan).ToList();
-        Replace(calls[1], "imo", calls[1].Truth["imo"][..6] + (calls[1].Truth["imo"][6] == '9' ? '0' : (char)(calls[1].Truth["imo"][6] + 1)));
-        Replace(calls[2], "sailed", Iso(DateOnly.ParseExact(calls[2].Truth["arrived"], "yyyy-MM-dd", CultureInfo.InvariantCulture).AddDays(-3)));
+        Replace(
+            calls[1],
+            "imo",
+            calls[1].Truth["imo"][..6] + (calls[1].Truth["imo"][6] == '9' ? '0' : (char)(calls[1].Truth["imo"][6] + 1))
+        );
+        Replace(
+            calls[2],
+            "sailed",
+            Iso(DateOnly.ParseExact(calls[2].Truth["arrived"], "yyyy-MM-dd", CultureInfo.InvariantCulture).AddDays(-3))
+        );
         Replace(calls[3], "berth", "West Basin 9");
         Replace(dues[1], "total", Amount(decimal.Parse(dues[1].Truth["total"], CultureInfo.InvariantCulture) + 90));
         Replace(dues[3], "statement-number", dues[2].Truth["statement-number"]);
@@ -167,7 +255,8 @@ public static class HarbourDocuments
         var pixels = bitmap.GetPixelSpan();
         for (var y = 0; y < bitmap.Height; y++)
         {
-            for (var x = 0; x < row.Length; x++) row[x] = pixels[y * bitmap.RowBytes + x * 4];
+            for (var x = 0; x < row.Length; x++)
+                row[x] = pixels[y * bitmap.RowBytes + x * 4];
             tiff.WriteScanline(row, y);
         }
     }

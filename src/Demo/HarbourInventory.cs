@@ -10,14 +10,29 @@ namespace ClearLexicon.Demo;
 public static class HarbourInventory
 {
     /// <summary>The headings.</summary>
-    public static readonly string[] Columns = ["Path", "File name", "Modified", "Size", "Vessel", "LR no", "Berth", "Date in", "Date out", "Ref", "GT", "Remarks"];
+    public static readonly string[] Columns =
+    [
+        "Path",
+        "File name",
+        "Modified",
+        "Size",
+        "Vessel",
+        "LR no",
+        "Berth",
+        "Date in",
+        "Date out",
+        "Ref",
+        "GT",
+        "Remarks",
+    ];
 
     /// <summary>Writes an inventory.</summary>
     public static void Write(string path, int rows)
     {
         Encoding.RegisterProvider(CodePagesEncodingProvider.Instance);
         using var writer = new StreamWriter(path, append: false, Encoding.GetEncoding(1252), 1 << 16);
-        foreach (var line in Lines(rows)) writer.WriteLine(line);
+        foreach (var line in Lines(rows))
+            writer.WriteLine(line);
     }
 
     /// <summary>The lines, heading first.</summary>
@@ -55,14 +70,34 @@ public static class HarbourInventory
         var (path, file) = PathOf(random, arrived, name, spelling, reference);
         string[] cells =
         [
-            path, file, arrived.AddDays(random.Next(40)).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), random.Next(8_000, 900_000).ToString(),
+            path,
+            file,
+            arrived.AddDays(random.Next(40)).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+            random.Next(8_000, 900_000).ToString(),
             random.Next(20) == 0 ? "" : name,
-            random.Next(100) switch { < 90 => vessel.Imo, < 92 => vessel.Imo[..5] + vessel.Imo[6] + vessel.Imo[5], _ => "" },
-            random.Next(100) switch { < 76 => spelling, < 78 => "roads", _ => "" },
+            random.Next(100) switch
+            {
+                < 90 => vessel.Imo,
+                < 92 => vessel.Imo[..5] + vessel.Imo[6] + vessel.Imo[5],
+                _ => "",
+            },
+            random.Next(100) switch
+            {
+                < 76 => spelling,
+                < 78 => "roads",
+                _ => "",
+            },
             random.Next(25) == 0 ? "" : Date(arrived),
-            random.Next(100) switch { < 70 => Date(arrived.AddDays(random.Next(1, 8))), < 72 => Date(arrived.AddDays(-2)), _ => "" },
+            random.Next(100) switch
+            {
+                < 70 => Date(arrived.AddDays(random.Next(1, 8))),
+                < 72 => Date(arrived.AddDays(-2)),
+                _ => "",
+            },
             reference,
-            random.Next(4) == 0 ? "" : random.Next(3) == 0 ? vessel.Tonnage.ToString("#,##0", CultureInfo.InvariantCulture) : vessel.Tonnage.ToString(CultureInfo.InvariantCulture),
+            random.Next(4) == 0 ? ""
+            : random.Next(3) == 0 ? vessel.Tonnage.ToString("#,##0", CultureInfo.InvariantCulture)
+            : vessel.Tonnage.ToString(CultureInfo.InvariantCulture),
             random.Next(8) == 0 ? "see also dues; microfilmed" : "",
         ];
         return string.Join(';', cells.Select(c => c.Contains(';') ? $"\"{c}\"" : c));
@@ -73,9 +108,15 @@ public static class HarbourInventory
         string Day(string form) => arrived.ToString(form, CultureInfo.InvariantCulture);
         var (folder, file) = arrived.Year switch
         {
-            < 1994 => ($@"R:\OLD\CALLS\{Day("yy")}", $"{string.Concat(vessel.ToUpperInvariant().Where(char.IsLetter)).PadRight(8)[..8].Trim()} {Day("yyMMdd")} {berth}.TIF"),
+            < 1994 => (
+                $@"R:\OLD\CALLS\{Day("yy")}",
+                $"{string.Concat(vessel.ToUpperInvariant().Where(char.IsLetter)).PadRight(8)[..8].Trim()} {Day("yyMMdd")} {berth}.TIF"
+            ),
             < 2004 => ($@"R:\Harbour\Vessel calls\{arrived.Year}\{Day("MMM")}", $"{vessel} {Day("d-MMM-yy")} {berth}.tif"),
-            _ => ($@"R:\Shared\Port Ops\Ship visits\{arrived.Year}\{Day("MM")}", $"{(reference.Length > 0 ? reference.Replace('/', '_') : "no ref")} {vessel} {Day("yyyy-MM-dd")} {berth}.pdf"),
+            _ => (
+                $@"R:\Shared\Port Ops\Ship visits\{arrived.Year}\{Day("MM")}",
+                $"{(reference.Length > 0 ? reference.Replace('/', '_') : "no ref")} {vessel} {Day("yyyy-MM-dd")} {berth}.pdf"
+            ),
         };
         if (random.Next(100) == 0)
             folder += string.Concat(Enumerable.Repeat(@"\copied from the old harbour office, do not delete, ask the registrar first", 4));
@@ -84,7 +125,12 @@ public static class HarbourInventory
 
     /// <summary>As the years wrote dates: <c>980403</c>, <c>3-Apr-98</c>, <c>2004-04-03</c>.</summary>
     private static string Date(DateOnly date) =>
-        date.ToString(date.Year < 1994 ? "yyMMdd" : date.Year < 2004 ? "d-MMM-yy" : "yyyy-MM-dd", CultureInfo.InvariantCulture);
+        date.ToString(
+            date.Year < 1994 ? "yyMMdd"
+                : date.Year < 2004 ? "d-MMM-yy"
+                : "yyyy-MM-dd",
+            CultureInfo.InvariantCulture
+        );
 
     private static string Misspell(Random random, string name)
     {

@@ -13,20 +13,82 @@ public sealed record Vessel(string Name, string Imo, string Type, int Tonnage);
 public static class HarbourNames
 {
     private static readonly string[] First =
-        ["Grey Heron", "Brackwater Star", "Corvina", "Duneholm", "Ebb Fortune", "Fjordlys", "Gannet Point", "Höfnvik", "Île Grise", "Kelpie Dawn",
-         "Lantern Reach", "Marsh Harrier", "Nøkken", "Osprey Ness", "Pellworm Light", "Quillon", "Redshank", "Saltby Trader", "Tern of Wrack", "Ulvesund Lady",
-         "Vesper Tide", "Whinchat", "Yarrow Bay", "Zeeland Plover", "Ängholm", "Bittern Sound", "Curlew Queen", "Dabchick", "Eider Drift", "Fulmar Sky"];
+    [
+        "Grey Heron",
+        "Brackwater Star",
+        "Corvina",
+        "Duneholm",
+        "Ebb Fortune",
+        "Fjordlys",
+        "Gannet Point",
+        "Höfnvik",
+        "Île Grise",
+        "Kelpie Dawn",
+        "Lantern Reach",
+        "Marsh Harrier",
+        "Nøkken",
+        "Osprey Ness",
+        "Pellworm Light",
+        "Quillon",
+        "Redshank",
+        "Saltby Trader",
+        "Tern of Wrack",
+        "Ulvesund Lady",
+        "Vesper Tide",
+        "Whinchat",
+        "Yarrow Bay",
+        "Zeeland Plover",
+        "Ängholm",
+        "Bittern Sound",
+        "Curlew Queen",
+        "Dabchick",
+        "Eider Drift",
+        "Fulmar Sky",
+    ];
 
-    private static readonly string[] Types = ["General cargo", "Bulk carrier", "Tanker", "Container ship", "Ro-ro ferry", "Fishing vessel", "Tug"];
+    private static readonly string[] Types =
+    [
+        "General cargo",
+        "Bulk carrier",
+        "Tanker",
+        "Container ship",
+        "Ro-ro ferry",
+        "Fishing vessel",
+        "Tug",
+    ];
 
     /// <summary>The agents.</summary>
-    public static readonly string[] Agents = ["Wrack & Daughters", "Saltby Shipping Agency", "Holm Brokers", "Pellworm Maritime", "Tidewater Agents"];
+    public static readonly string[] Agents =
+    [
+        "Wrack & Daughters",
+        "Saltby Shipping Agency",
+        "Holm Brokers",
+        "Pellworm Maritime",
+        "Tidewater Agents",
+    ];
 
     /// <summary>Those who pay harbour dues.</summary>
-    public static readonly string[] Payers = ["Ebbwell Lines", "Duneholm Timber", "Osprey Bulk Carriers", "Kelpie Ferries", "Grey Water Fuels", "Nordhavn Fish Sales"];
+    public static readonly string[] Payers =
+    [
+        "Ebbwell Lines",
+        "Duneholm Timber",
+        "Osprey Bulk Carriers",
+        "Kelpie Ferries",
+        "Grey Water Fuels",
+        "Nordhavn Fish Sales",
+    ];
 
     /// <summary>Masters of vessels.</summary>
-    public static readonly string[] Masters = ["Aldous Wren", "Birgit Solheim", "Casimir Pike", "Dorte Engel", "Emeric Vasse", "Frida Lund", "Goran Tisch"];
+    public static readonly string[] Masters =
+    [
+        "Aldous Wren",
+        "Birgit Solheim",
+        "Casimir Pike",
+        "Dorte Engel",
+        "Emeric Vasse",
+        "Frida Lund",
+        "Goran Tisch",
+    ];
 
     /// <summary>Berths with the spellings of thirty years.</summary>
     public static readonly (string Label, string[] Variants, string Code)[] Berths =
@@ -47,12 +109,17 @@ public static class HarbourNames
     public static IReadOnlyList<string> VesselTypes => Types;
 
     /// <summary>The fleet, the same in every run.</summary>
-    public static IReadOnlyList<Vessel> Fleet { get; } = [.. First.Select((name, i) =>
-    {
-        var six = (901_234 + i * 2_917).ToString();
-        var type = Types[i * 5 % Types.Length];
-        return new Vessel(name, six + TransportSchemes.ImoCheckDigit(six), type, 900 + i * i * 37 % 48_000);
-    })];
+    public static IReadOnlyList<Vessel> Fleet { get; } =
+    [
+        .. First.Select(
+            (name, i) =>
+            {
+                var six = (901_234 + i * 2_917).ToString();
+                var type = Types[i * 5 % Types.Length];
+                return new Vessel(name, six + TransportSchemes.ImoCheckDigit(six), type, 900 + i * i * 37 % 48_000);
+            }
+        ),
+    ];
 
     /// <summary>An invented account with valid check digits, in the form of a Norwegian IBAN.</summary>
     public static string Account(Random random)

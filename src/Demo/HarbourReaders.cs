@@ -20,10 +20,14 @@ public static class HarbourReaders
             var text = PageReading.TextLayer(Path.Combine(folder, page.FileName), 1);
             var labels = design.Cells.Select(c => c.Label).ToList();
             string[] clues = [design.Heading, labels[1], labels[labels.Count / 2], labels[^1]];
-            return new Reader(design.Key, design.Name, design.TypeCode,
+            return new Reader(
+                design.Key,
+                design.Name,
+                design.TypeCode,
                 [.. clues.Select(c => new Clue(c, Find(text, c)))],
                 [.. design.Cells.Select(c => new Zone(c.Field, c.Zone))],
-                [.. design.Cells.Select(c => new CrosswalkLine(c.Field, c.Field, [.. Steps(c.Field, design)]))]);
+                [.. design.Cells.Select(c => new CrosswalkLine(c.Field, c.Field, [.. Steps(c.Field, design)]))]
+            );
         }
         finally
         {
@@ -31,15 +35,16 @@ public static class HarbourReaders
         }
     }
 
-    private static IEnumerable<CleaningStep> Steps(string field, PageDesign design) => field switch
-    {
-        "imo" => [new("drop-words", "IMO"), new("look-alikes")],
-        "gross-tonnage" => [new("drop-words", "GT"), new("read-number", "."), new("look-alikes")],
-        "call-number" or "statement-number" or "pilot-certificate" => [new("look-alikes")],
-        "arrived" or "sailed" or "issued" or "due" => [new("squeeze-blanks"), new("read-date", design.DateForm)],
-        "berth-dues" or "pilotage" or "waste" or "tax" or "total" => [new("read-number", ".")],
-        _ => [new("squeeze-blanks")],
-    };
+    private static IEnumerable<CleaningStep> Steps(string field, PageDesign design) =>
+        field switch
+        {
+            "imo" => [new("drop-words", "IMO"), new("look-alikes")],
+            "gross-tonnage" => [new("drop-words", "GT"), new("read-number", "."), new("look-alikes")],
+            "call-number" or "statement-number" or "pilot-certificate" => [new("look-alikes")],
+            "arrived" or "sailed" or "issued" or "due" => [new("squeeze-blanks"), new("read-date", design.DateForm)],
+            "berth-dues" or "pilotage" or "waste" or "tax" or "total" => [new("read-number", ".")],
+            _ => [new("squeeze-blanks")],
+        };
 
     private static Box Find(PageText page, string phrase)
     {

@@ -26,7 +26,18 @@ public sealed record DemoPerson(string Name, string Password, string Role);
 public sealed record DemoSize(int InventoryRows = 2_000, int SamplePdfs = 3, int SampleScans = 2);
 
 /// <summary>Fills an empty installation with the harbour, through the same services that people use.</summary>
-public sealed class HarbourSeed(DataFolder folder, Accounts people, DesignFiles files, TaughtReaders readers, Intake intake, DeskDocuments desk, FiledDocuments filed, Filer filer, Migrations migrations, Database database)
+public sealed class HarbourSeed(
+    DataFolder folder,
+    Accounts people,
+    DesignFiles files,
+    TaughtReaders readers,
+    Intake intake,
+    DeskDocuments desk,
+    FiledDocuments filed,
+    Filer filer,
+    Migrations migrations,
+    Database database
+)
 {
     /// <summary>The made-up people.</summary>
     public static IReadOnlyList<DemoPerson> People { get; } =
@@ -43,12 +54,17 @@ public sealed class HarbourSeed(DataFolder folder, Accounts people, DesignFiles 
     /// <summary>Fills everything; says each step.</summary>
     public async Task RunAsync(DemoSize size, Action<string> say)
     {
-        foreach (var person in People) Expect(people.Add(person.Name, person.Password, [person.Role], "demo"));
+        foreach (var person in People)
+            Expect(people.Add(person.Name, person.Password, [person.Role], "demo"));
         say("Designs, vocabularies and reference tables");
         Expect(files.Import(Design, Steward));
 
         say("Readers and their samples");
-        await Parallel.ForEachAsync(PageDesigns.Known, new ParallelOptions { MaxDegreeOfParallelism = 2 }, async (design, _) => await TeachAsync(design, size));
+        await Parallel.ForEachAsync(
+            PageDesigns.Known,
+            new ParallelOptions { MaxDegreeOfParallelism = 2 },
+            async (design, _) => await TeachAsync(design, size)
+        );
 
         say("Twelve documents filed");
         await FileTwelveAsync();
@@ -57,28 +73,66 @@ public sealed class HarbourSeed(DataFolder folder, Accounts people, DesignFiles 
         WriteCargo();
 
         say("Forty pages in the scanner's tray");
-        foreach (var page in HarbourDocuments.Incoming()) HarbourDocuments.Draw(page, folder.Tray);
+        foreach (var page in HarbourDocuments.Incoming())
+            HarbourDocuments.Draw(page, folder.Tray);
 
         say($"An inventory of {size.InventoryRows:N0} legacy rows");
         await BringInventoryAsync(size.InventoryRows);
     }
 
     /// <summary>The whole design of the harbour.</summary>
-    public static DesignFile Design { get; } = new(DesignFile.FormatName, DesignFile.NewestVersion,
-        [.. HarbourVocabularies.All.Select(v => new VocabularyInFile(v.Key, v.Name, v.Growth, v.Language, v.Terms))],
-        [.. new[] { HarbourTables.Register, HarbourTables.Payers }.Select(t => new TableInFile(t.Key, t.Name, t.Columns, t.Address, t.Rows))],
-        [.. HarbourDesign.All.Select(t => new TypeInFile(t, Published: true))], []);
+    public static DesignFile Design { get; } =
+        new(
+            DesignFile.FormatName,
+            DesignFile.NewestVersion,
+            [.. HarbourVocabularies.All.Select(v => new VocabularyInFile(v.Key, v.Name, v.Growth, v.Language, v.Terms))],
+            [
+                .. new[] { HarbourTables.Register, HarbourTables.Payers }.Select(t => new TableInFile(
+                    t.Key,
+                    t.Name,
+                    t.Columns,
+                    t.Address,
+                    t.Rows
+                )),
+            ],
+            [.. HarbourDesign.All.Select(t => new TypeInFile(t, Published: true))],
+            []
+        );
 
     // Cargo as clerks wrote it over a summer: new words wait for review, some of them near-duplicates.
     private void WriteCargo()
     {
-        string[] written = ["Grain", "Wood pulp", "Woodpulp", "grains", "Sawn timbers", "Timber, sawn", "Wind turbine parts", "Wind turbine part", "Turbine parts, wind", "Fertilizer", "Deisel oil", "Peat"];
-        var calls = database.Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = HarbourDesign.VesselCall.Code }, 50).Documents);
+        string[] written =
+        [
+            "Grain",
+            "Wood pulp",
+            "Woodpulp",
+            "grains",
+            "Sawn timbers",
+            "Timber, sawn",
+            "Wind turbine parts",
+            "Wind turbine part",
+            "Turbine parts, wind",
+            "Fertilizer",
+            "Deisel oil",
+            "Peat",
+        ];
+        var calls = database.Read(c =>
+            RepositorySearch.Find(c, new RepositoryQuery { TypeCode = HarbourDesign.VesselCall.Code }, 50).Documents
+        );
         for (var i = 0; i < written.Length; i++)
         {
             var document = calls[i % calls.Count];
             var before = desk.Find(document.Id, Steward)!.Document.Record.GetValueOrDefault("cargo");
-            Expect(filed.Edit(document.Id, "cargo", before is null ? written[i] : $"{before}; {written[i]}", "cargo added from the day book", "Tobias Finch"));
+            Expect(
+                filed.Edit(
+                    document.Id,
+                    "cargo",
+                    before is null ? written[i] : $"{before}; {written[i]}",
+                    "cargo added from the day book",
+                    "Tobias Finch"
+                )
+            );
         }
     }
 
@@ -91,7 +145,15 @@ public sealed class HarbourSeed(DataFolder folder, Accounts people, DesignFiles 
         foreach (var page in HarbourDocuments.Samples(design, size.SamplePdfs, size.SampleScans))
         {
             HarbourDocuments.Draw(page, drawn);
-            Expect((await readers.AddSampleAsync(key, new BroughtFile(page.FileName, () => File.OpenRead(Path.Combine(drawn, page.FileName))), page.Truth)).Problem);
+            Expect(
+                (
+                    await readers.AddSampleAsync(
+                        key,
+                        new BroughtFile(page.FileName, () => File.OpenRead(Path.Combine(drawn, page.FileName))),
+                        page.Truth
+                    )
+                ).Problem
+            );
         }
         Directory.Delete(drawn, recursive: true);
     }
@@ -100,11 +162,19 @@ public sealed class HarbourSeed(DataFolder folder, Accounts people, DesignFiles 
     {
         var drawn = Directory.CreateTempSubdirectory("filed").FullName;
         var pages = HarbourDocuments.AlreadyFiled();
-        foreach (var page in pages) HarbourDocuments.Draw(page, drawn);
-        var (batch, job, _) = await intake.BringAsync("Documents of 2023", [.. pages.Select(p => new BroughtFile(p.FileName, () => File.OpenRead(Path.Combine(drawn, p.FileName))))], "Tobias Finch");
+        foreach (var page in pages)
+            HarbourDocuments.Draw(page, drawn);
+        var (batch, job, _) = await intake.BringAsync(
+            "Documents of 2023",
+            [.. pages.Select(p => new BroughtFile(p.FileName, () => File.OpenRead(Path.Combine(drawn, p.FileName))))],
+            "Tobias Finch"
+        );
         await job!.Completion;
         var (filed, problems) = filer.FileReady(batch, "Tobias Finch");
-        if (filed != pages.Count) throw new InvalidOperationException($"Only {filed} of {pages.Count} demo documents could be filed: {string.Join(" ", problems)} {string.Join(" ", desk.Waiting(Steward, batch).SelectMany(d => d.Judged?.All ?? []).Select(p => p.Message))}");
+        if (filed != pages.Count)
+            throw new InvalidOperationException(
+                $"Only {filed} of {pages.Count} demo documents could be filed: {string.Join(" ", problems)} {string.Join(" ", desk.Waiting(Steward, batch).SelectMany(d => d.Judged?.All ?? []).Select(p => p.Message))}"
+            );
         Directory.Delete(drawn, recursive: true);
     }
 
@@ -122,7 +192,9 @@ public sealed class HarbourSeed(DataFolder folder, Accounts people, DesignFiles 
         await migrations.StartDryRun(brought.Value, Steward).Value!.Completion;
     }
 
-    /// <summary>What a steward adds to the suggestions: columns called “in”, “out” and “GT” say nothing that a computation could tell.</summary>
+    /// <summary>
+    /// What a steward adds to the suggestions: columns called “in”, “out” and “GT” say nothing that a computation could tell.
+    /// </summary>
     public static IReadOnlyList<CrosswalkLine> LinesByHand { get; } =
     [
         new("Date in", "arrived", [new CleaningStep("read-date", "yyMMdd|d-MMM-yy")]),
@@ -133,7 +205,15 @@ public sealed class HarbourSeed(DataFolder folder, Accounts people, DesignFiles 
     /// <summary>The passes of the demo's plan: dates and berths that only the path tells, and a constant.</summary>
     public static IReadOnlyList<TaggingPass> Passes { get; } =
     [
-        new("p1", "path-piece", "arrived", "File name", @"(\d{6}|\d{1,2}-[A-Z][a-z]{2}-\d{2}|\d{4}-\d{2}-\d{2}) ", OnlyEmpty: true, [new CleaningStep("read-date", "yyMMdd|d-MMM-yy|yyyy-MM-dd")]),
+        new(
+            "p1",
+            "path-piece",
+            "arrived",
+            "File name",
+            @"(\d{6}|\d{1,2}-[A-Z][a-z]{2}-\d{2}|\d{4}-\d{2}-\d{2}) ",
+            OnlyEmpty: true,
+            [new CleaningStep("read-date", "yyMMdd|d-MMM-yy|yyyy-MM-dd")]
+        ),
         new("p2", "words-to-term", "berth", "Path", "", OnlyEmpty: true, []),
         new("p3", "constant", "pilot-used", "", "no", OnlyEmpty: true, []),
     ];
@@ -142,6 +222,7 @@ public sealed class HarbourSeed(DataFolder folder, Accounts people, DesignFiles 
 
     private static void Expect(string? problem)
     {
-        if (problem is not null) throw new InvalidOperationException($"The demo could not be made: {problem}");
+        if (problem is not null)
+            throw new InvalidOperationException($"The demo could not be made: {problem}");
     }
 }

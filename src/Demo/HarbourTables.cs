@@ -8,8 +8,13 @@ public static class HarbourTables
     private static readonly string[] FlagCodes = ["NO", "DK", "SE", "FI", "DE", "NL", "GB", "IS"];
 
     /// <summary>The vessel register by IMO number.</summary>
-    public static ReferenceTable Register { get; } = new("vessel-register", "Vessel register", ["IMO number", "Vessel", "Flag", "Vessel type", "Gross tonnage"],
-        [.. HarbourNames.Fleet.Select((v, i) => new[] { v.Imo, v.Name, FlagCodes[i % FlagCodes.Length], v.Type, v.Tonnage.ToString() })]);
+    public static ReferenceTable Register { get; } =
+        new(
+            "vessel-register",
+            "Vessel register",
+            ["IMO number", "Vessel", "Flag", "Vessel type", "Gross tonnage"],
+            [.. HarbourNames.Fleet.Select((v, i) => new[] { v.Imo, v.Name, FlagCodes[i % FlagCodes.Length], v.Type, v.Tonnage.ToString() })]
+        );
 
     /// <summary>Those who pay harbour dues.</summary>
     public static ReferenceTable Payers { get; } = new("payers", "Payers", ["Payer", "Place", "Account"], Rows());

@@ -15,7 +15,8 @@ namespace ClearLexicon.Demo;
 public sealed record Cell(string Field, string Label, float X, float Y, float ValueX, float ValueY, float Width)
 {
     /// <summary>The zone a careful steward would draw around the value, in shares of the page.</summary>
-    public Box Zone => new((ValueX - 4) / PageDrawing.Width, (ValueY - 14) / PageDrawing.Height, Width / PageDrawing.Width, 19 / PageDrawing.Height);
+    public Box Zone =>
+        new((ValueX - 4) / PageDrawing.Width, (ValueY - 14) / PageDrawing.Height, Width / PageDrawing.Width, 19 / PageDrawing.Height);
 }
 
 /// <summary>A page design: heading, cells, and how its values are printed.</summary>
@@ -27,7 +28,16 @@ public sealed record Cell(string Field, string Label, float X, float Y, float Va
 /// <param name="DateForm">How dates are printed.</param>
 /// <param name="Boxed">Draws a box around each value instead of a line under it.</param>
 /// <param name="Cells">The cells.</param>
-public sealed record PageDesign(string Key, string Name, string TypeCode, string Heading, string Issuer, string DateForm, bool Boxed, IReadOnlyList<Cell> Cells);
+public sealed record PageDesign(
+    string Key,
+    string Name,
+    string TypeCode,
+    string Heading,
+    string Issuer,
+    string DateForm,
+    bool Boxed,
+    IReadOnlyList<Cell> Cells
+);
 
 /// <summary>Draws page designs as PDFs with text, or as scans with skew, speckle and faint print.</summary>
 public static class PageDrawing
@@ -40,14 +50,18 @@ public static class PageDrawing
 
     private const float ScanScale = 200f / 72;
     private static readonly Lazy<SKTypeface> Face = new(() => SKTypeface.FromFile(SearchablePdf.FontPath) ?? SKTypeface.Default);
-    private static readonly Lazy<SKTypeface> Bold = new(() => SKTypeface.FromFile(SearchablePdf.FontPath.Replace("DejaVuSans.", "DejaVuSans-Bold.", StringComparison.Ordinal)) ?? SKTypeface.Default);
+    private static readonly Lazy<SKTypeface> Bold = new(() =>
+        SKTypeface.FromFile(SearchablePdf.FontPath.Replace("DejaVuSans.", "DejaVuSans-Bold.", StringComparison.Ordinal))
+        ?? SKTypeface.Default
+    );
 
     /// <summary>Draws a PDF with a text layer.</summary>
     public static void Pdf(string path, PageDesign design, IReadOnlyDictionary<string, string> printed)
     {
         using var file = File.Create(path);
         using var document = SKDocument.CreatePdf(file, new SKDocumentPdfMetadata { Title = design.Heading });
-        using (var canvas = document.BeginPage(Width, Height)) Draw(canvas, design, printed, new SKColor(0x11, 0x11, 0x11));
+        using (var canvas = document.BeginPage(Width, Height))
+            Draw(canvas, design, printed, new SKColor(0x11, 0x11, 0x11));
         document.EndPage();
         document.Close();
     }
@@ -59,9 +73,18 @@ public static class PageDrawing
     /// <param name="ink">Darkness of the print: 0 black to 255 invisible.</param>
     /// <param name="speckles">Number of specks.</param>
     /// <param name="random">Where they fall.</param>
-    public static SKBitmap Scan(PageDesign design, IReadOnlyDictionary<string, string> printed, float skew, byte ink, int speckles, Random random)
+    public static SKBitmap Scan(
+        PageDesign design,
+        IReadOnlyDictionary<string, string> printed,
+        float skew,
+        byte ink,
+        int speckles,
+        Random random
+    )
     {
-        var bitmap = new SKBitmap(new SKImageInfo((int)(Width * ScanScale), (int)(Height * ScanScale), SKColorType.Rgba8888, SKAlphaType.Opaque));
+        var bitmap = new SKBitmap(
+            new SKImageInfo((int)(Width * ScanScale), (int)(Height * ScanScale), SKColorType.Rgba8888, SKAlphaType.Opaque)
+        );
         using var canvas = new SKCanvas(bitmap);
         canvas.Clear(new SKColor(0xF6, 0xF5, 0xF2));
         canvas.Save();
@@ -79,16 +102,25 @@ public static class PageDrawing
     private static void Draw(SKCanvas canvas, PageDesign design, IReadOnlyDictionary<string, string> printed, SKColor ink)
     {
         using var paint = new SKPaint { Color = ink, IsAntialias = true };
-        using var rule = new SKPaint { Color = ink.WithAlpha(120), IsStroke = true, StrokeWidth = 0.7f, IsAntialias = true };
+        using var rule = new SKPaint
+        {
+            Color = ink.WithAlpha(120),
+            IsStroke = true,
+            StrokeWidth = 0.7f,
+            IsAntialias = true,
+        };
         Text(canvas, design.Issuer, 48, 52, 10, Face.Value, paint);
         Text(canvas, design.Heading, 48, 82, 19, Bold.Value, paint);
         canvas.DrawLine(48, 94, Width - 48, 94, rule);
         foreach (var cell in design.Cells)
         {
             Text(canvas, cell.Label, cell.X, cell.Y, 9, Face.Value, paint);
-            if (design.Boxed) canvas.DrawRect(cell.ValueX - 7, cell.ValueY - 19, cell.Width + 8, 27, rule);
-            else canvas.DrawLine(cell.ValueX - 4, cell.ValueY + 6, cell.ValueX + cell.Width - 4, cell.ValueY + 6, rule);
-            if (printed.TryGetValue(cell.Field, out var value)) Text(canvas, value, cell.ValueX, cell.ValueY, 11.5f, Face.Value, paint);
+            if (design.Boxed)
+                canvas.DrawRect(cell.ValueX - 7, cell.ValueY - 19, cell.Width + 8, 27, rule);
+            else
+                canvas.DrawLine(cell.ValueX - 4, cell.ValueY + 6, cell.ValueX + cell.Width - 4, cell.ValueY + 6, rule);
+            if (printed.TryGetValue(cell.Field, out var value))
+                Text(canvas, value, cell.ValueX, cell.ValueY, 11.5f, Face.Value, paint);
         }
         Text(canvas, "Merrowmouth Harbour Authority · Quayside House · kept for seven years", 48, Height - 40, 8, Face.Value, paint);
     }

@@ -21,8 +21,10 @@ public static class ExternalProgram
     public sealed record Result(int ExitCode, string Output, string Error);
 
     /// <summary>Whether a program can be found on the path.</summary>
-    public static bool Exists(string name) => (Environment.GetEnvironmentVariable("PATH") ?? "").Split(Path.PathSeparator)
-        .Any(folder => folder.Length > 0 && File.Exists(Path.Combine(folder, name)));
+    public static bool Exists(string name) =>
+        (Environment.GetEnvironmentVariable("PATH") ?? "")
+            .Split(Path.PathSeparator)
+            .Any(folder => folder.Length > 0 && File.Exists(Path.Combine(folder, name)));
 
     /// <summary>Runs a program and gives what it printed.</summary>
     /// <exception cref="TimeoutException">It took longer than <paramref name="limit"/>.</exception>
@@ -37,7 +39,13 @@ public static class ExternalProgram
     /// <summary>Runs a program and writes what it prints into a stream.</summary>
     /// <exception cref="TimeoutException">It took longer than <paramref name="limit"/>.</exception>
     /// <exception cref="InvalidDataException">It printed more than <see cref="MostOutput"/>.</exception>
-    public static async Task<(int ExitCode, string Error)> RunAsync(string name, IEnumerable<string> arguments, Stream output, TimeSpan limit, CancellationToken cancel)
+    public static async Task<(int ExitCode, string Error)> RunAsync(
+        string name,
+        IEnumerable<string> arguments,
+        Stream output,
+        TimeSpan limit,
+        CancellationToken cancel
+    )
     {
         var start = Limited(name, arguments, limit);
         // Two pages are recognised at once by two processes; threads inside each would only fight.
@@ -50,9 +58,10 @@ public static class ExternalProgram
             var error = BeginningAsync(process.StandardError, late.Token);
             var buffer = new byte[64 * 1024];
             var total = 0L;
-            for (int read; (read = await process.StandardOutput.BaseStream.ReadAsync(buffer, late.Token)) > 0;)
+            for (int read; (read = await process.StandardOutput.BaseStream.ReadAsync(buffer, late.Token)) > 0; )
             {
-                if ((total += read) > MostOutput) throw new InvalidDataException("It comes to more than may be read.");
+                if ((total += read) > MostOutput)
+                    throw new InvalidDataException("It comes to more than may be read.");
                 await output.WriteAsync(buffer.AsMemory(0, read), late.Token);
             }
             await process.WaitForExitAsync(late.Token);
@@ -61,7 +70,8 @@ public static class ExternalProgram
         catch (Exception e)
         {
             process.Kill(entireProcessTree: true);
-            if (e is not OperationCanceledException) throw;
+            if (e is not OperationCanceledException)
+                throw;
             cancel.ThrowIfCancellationRequested();
             throw new TimeoutException($"{name} took longer than {limit.TotalSeconds:0} seconds.", e);
         }
@@ -71,10 +81,17 @@ public static class ExternalProgram
     private static ProcessStartInfo Limited(string name, IEnumerable<string> arguments, TimeSpan limit)
     {
         var bounded = Exists("prlimit");
-        var start = new ProcessStartInfo(bounded ? "prlimit" : name) { RedirectStandardOutput = true, RedirectStandardError = true, UseShellExecute = false };
+        var start = new ProcessStartInfo(bounded ? "prlimit" : name)
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+            UseShellExecute = false,
+        };
         if (bounded)
-            foreach (var part in new[] { $"--as={MostMemory}", $"--cpu={(int)Math.Ceiling(limit.TotalSeconds)}", "--core=0", "--", name }) start.ArgumentList.Add(part);
-        foreach (var argument in arguments) start.ArgumentList.Add(argument);
+            foreach (var part in new[] { $"--as={MostMemory}", $"--cpu={(int)Math.Ceiling(limit.TotalSeconds)}", "--core=0", "--", name })
+                start.ArgumentList.Add(part);
+        foreach (var argument in arguments)
+            start.ArgumentList.Add(argument);
         return start;
     }
 
@@ -82,8 +99,9 @@ public static class ExternalProgram
     {
         var kept = new StringBuilder();
         var buffer = new char[4_096];
-        for (int read; (read = await error.ReadAsync(buffer, cancel)) > 0;)
-            if (kept.Length < 16_000) kept.Append(buffer, 0, read);
+        for (int read; (read = await error.ReadAsync(buffer, cancel)) > 0; )
+            if (kept.Length < 16_000)
+                kept.Append(buffer, 0, read);
         return kept.ToString();
     }
 }

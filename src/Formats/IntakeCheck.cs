@@ -49,20 +49,28 @@ public static class IntakeCheck
     private static (FileKind Kind, string? Problem) Look(string path, string name)
     {
         var length = new FileInfo(path).Length;
-        if (length == 0) return (default, $"“{name}” is empty.");
-        if (length > MaxBytes) return (default, $"“{name}” is {length / 1024 / 1024} MB; at most {MaxBytes / 1024 / 1024} MB are taken.");
+        if (length == 0)
+            return (default, $"“{name}” is empty.");
+        if (length > MaxBytes)
+            return (default, $"“{name}” is {length / 1024 / 1024} MB; at most {MaxBytes / 1024 / 1024} MB are taken.");
         Span<byte> head = stackalloc byte[8];
-        using (var file = File.OpenRead(path)) _ = file.ReadAtLeast(head, 8, throwOnEndOfStream: false);
-        if (KindOf(head) is { } kind) return (kind, null);
-        return (default, name.EndsWith(".pdf", StringComparison.OrdinalIgnoreCase)
-            ? $"“{name}” is called a PDF but its content is not one."
-            : $"“{name}” is none of PDF, PNG, JPEG or TIFF.");
+        using (var file = File.OpenRead(path))
+            _ = file.ReadAtLeast(head, 8, throwOnEndOfStream: false);
+        if (KindOf(head) is { } kind)
+            return (kind, null);
+        return (
+            default,
+            name.EndsWith(".pdf", StringComparison.OrdinalIgnoreCase)
+                ? $"“{name}” is called a PDF but its content is not one."
+                : $"“{name}” is none of PDF, PNG, JPEG or TIFF."
+        );
     }
 
     private static FileKind? KindOf(ReadOnlySpan<byte> head) =>
         head.StartsWith("%PDF-"u8) ? FileKind.Pdf
         : head.StartsWith(new byte[] { 0x89, 0x50, 0x4E, 0x47 }) || head.StartsWith(new byte[] { 0xFF, 0xD8, 0xFF }) ? FileKind.Image
-        : head.StartsWith("II*\0"u8) || head.StartsWith("MM\0*"u8) ? FileKind.Tiff : null;
+        : head.StartsWith("II*\0"u8) || head.StartsWith("MM\0*"u8) ? FileKind.Tiff
+        : null;
 
     /// <summary>Checks a file on disk, which opens it.</summary>
     /// <param name="path">Where it lies.</param>
@@ -70,17 +78,25 @@ public static class IntakeCheck
     public static IntakeResult Check(string path, string name)
     {
         var (kind, problem) = Look(path, name);
-        if (problem is not null) return Refuse(problem);
-        return kind switch { FileKind.Pdf => CheckPdf(path, name), FileKind.Image => CheckImage(path, name), _ => CheckTiff(path, name) };
+        if (problem is not null)
+            return Refuse(problem);
+        return kind switch
+        {
+            FileKind.Pdf => CheckPdf(path, name),
+            FileKind.Image => CheckImage(path, name),
+            _ => CheckTiff(path, name),
+        };
     }
 
     private static IntakeResult CheckPdf(string path, string name)
     {
-        if (!EndsComplete(path)) return Refuse($"“{name}” is cut off: the end of the PDF is missing.");
+        if (!EndsComplete(path))
+            return Refuse($"“{name}” is cut off: the end of the PDF is missing.");
         try
         {
             using var pdf = PdfDocument.Open(path);
-            if (pdf.NumberOfPages == 0) return Refuse($"“{name}” is a PDF without pages.");
+            if (pdf.NumberOfPages == 0)
+                return Refuse($"“{name}” is a PDF without pages.");
             return pdf.NumberOfPages > MaxPages
                 ? Refuse($"“{name}” has {pdf.NumberOfPages} pages; at most {MaxPages} are taken in one file.")
                 : new IntakeResult(FileKind.Pdf, pdf.NumberOfPages, null);
@@ -115,29 +131,42 @@ public static class IntakeCheck
 
     private static IntakeResult CheckTiff(string path, string name)
     {
-        try { return CheckTiffPages(path, name); }
+        try
+        {
+            return CheckTiffPages(path, name);
+        }
         // The library throws many kinds on damaged files; all mean the same to the person.
-        catch (Exception e) when (e is not OutOfMemoryException) { return Refuse($"“{name}” is damaged and cannot be read as a TIFF."); }
+        catch (Exception e) when (e is not OutOfMemoryException)
+        {
+            return Refuse($"“{name}” is damaged and cannot be read as a TIFF.");
+        }
     }
 
     private static IntakeResult CheckTiffPages(string path, string name)
     {
         TiffPages.Silence();
         using var tiff = Tiff.Open(path, "r");
-        if (tiff is null) return Refuse($"“{name}” is damaged and cannot be read as a TIFF.");
+        if (tiff is null)
+            return Refuse($"“{name}” is damaged and cannot be read as a TIFF.");
         int pages = tiff.NumberOfDirectories();
-        if (pages > MaxPages) return Refuse($"“{name}” has {pages} pages; at most {MaxPages} are taken in one file.");
+        if (pages > MaxPages)
+            return Refuse($"“{name}” has {pages} pages; at most {MaxPages} are taken in one file.");
         for (short page = 0; page < pages; page++)
         {
             tiff.SetDirectory(page);
-            if (CheckSize(tiff.GetField(TiffTag.IMAGEWIDTH)?[0].ToInt() ?? 0, tiff.GetField(TiffTag.IMAGELENGTH)?[0].ToInt() ?? 0, name) is { } refused) return refused;
+            if (
+                CheckSize(tiff.GetField(TiffTag.IMAGEWIDTH)?[0].ToInt() ?? 0, tiff.GetField(TiffTag.IMAGELENGTH)?[0].ToInt() ?? 0, name) is
+                { } refused
+            )
+                return refused;
         }
         return new IntakeResult(FileKind.Tiff, pages, null);
     }
 
     private static IntakeResult? CheckSize(int width, int height, string name) =>
         width < MinSide || height < MinSide ? Refuse($"“{name}” is {width} × {height} pixels; a page needs at least {MinSide} × {MinSide}.")
-        : (long)width * height > MaxPixels ? Refuse($"“{name}” is {width} × {height} pixels, more than a page needs; scan it at 600 dpi or less.")
+        : (long)width * height > MaxPixels
+            ? Refuse($"“{name}” is {width} × {height} pixels, more than a page needs; scan it at 600 dpi or less.")
         : null;
 
     private static IntakeResult Refuse(string problem) => new(FileKind.Pdf, 0, problem);

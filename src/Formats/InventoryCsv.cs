@@ -22,54 +22,82 @@ public static class InventoryCsv
     /// <param name="name">What the person called it, for messages.</param>
     /// <param name="target">Where the UTF-8 copy goes.</param>
     /// <returns>Its shape, or one sentence saying what is wrong and on which line.</returns>
-    public static (InventoryShape? Shape, string? Problem) Import(string source, string name, string target, CancellationToken cancel = default)
+    public static (InventoryShape? Shape, string? Problem) Import(
+        string source,
+        string name,
+        string target,
+        CancellationToken cancel = default
+    )
     {
         Encoding.RegisterProvider(CodePagesEncodingProvider.Instance);
-        if (new FileInfo(source).Length == 0) return (null, $"“{name}” is empty.");
+        if (new FileInfo(source).Length == 0)
+            return (null, $"“{name}” is empty.");
         var (encoding, encodingName) = Detect(source);
         using (var probe = File.OpenRead(source))
         {
             var head = new byte[Math.Min(4096, probe.Length)];
             probe.ReadExactly(head);
-            if (head.AsSpan().IndexOf((byte)0) >= 0) return (null, $"“{name}” is not a text file, so it cannot be a CSV.");
+            if (head.AsSpan().IndexOf((byte)0) >= 0)
+                return (null, $"“{name}” is not a text file, so it cannot be a CSV.");
         }
         var copy = target + ".part";
         var (shape, problem) = Scan(source, name, copy, encoding, encodingName, cancel);
-        if (problem is not null) File.Delete(copy);
-        else File.Move(copy, target, overwrite: true);
+        if (problem is not null)
+            File.Delete(copy);
+        else
+            File.Move(copy, target, overwrite: true);
         return (shape, problem);
     }
 
     /// <summary>Streams a stored inventory. Every row has as many cells as there are columns.</summary>
     public static SepReader Open(string path, char separator) =>
-        Sep.New(separator).Reader(o => o with { HasHeader = true, Unescape = true, CreateToString = SepToString.PoolPerCol(maximumStringLength: 64) }).FromFile(path);
+        Sep.New(separator)
+            .Reader(o => o with { HasHeader = true, Unescape = true, CreateToString = SepToString.PoolPerCol(maximumStringLength: 64) })
+            .FromFile(path);
 
-    private static (InventoryShape?, string?) Scan(string source, string name, string copy, Encoding encoding, string encodingName, CancellationToken cancel)
+    private static (InventoryShape?, string?) Scan(
+        string source,
+        string name,
+        string copy,
+        Encoding encoding,
+        string encodingName,
+        CancellationToken cancel
+    )
     {
         using var reader = new StreamReader(source, encoding, detectEncodingFromByteOrderMarks: true, 1 << 16);
         using var writer = new StreamWriter(copy, append: false, new UTF8Encoding(false), 1 << 16);
         var heading = reader.ReadLine() ?? "";
         var separator = new[] { ';', ',', '\t' }.MaxBy(s => Unquoted(heading, s));
         var columns = Cells(heading, separator);
-        if (columns.Count < 2) return (null, $"“{name}” has one column only; an inventory needs at least a path and a file name, separated by comma or semicolon.");
-        if (columns.FirstOrDefault(string.IsNullOrWhiteSpace) is not null) return (null, $"“{name}”, line 1: column {columns.ToList().FindIndex(string.IsNullOrWhiteSpace) + 1} has no heading.");
+        if (columns.Count < 2)
+            return (
+                null,
+                $"“{name}” has one column only; an inventory needs at least a path and a file name, separated by comma or semicolon."
+            );
+        if (columns.FirstOrDefault(string.IsNullOrWhiteSpace) is not null)
+            return (null, $"“{name}”, line 1: column {columns.ToList().FindIndex(string.IsNullOrWhiteSpace) + 1} has no heading.");
         if (columns.GroupBy(c => c, StringComparer.OrdinalIgnoreCase).FirstOrDefault(g => g.Count() > 1) is { } twice)
             return (null, $"“{name}”, line 1: the heading “{twice.Key}” stands twice.");
         writer.Write(heading);
         writer.Write('\n');
 
-        long line = 1, rows = 0, uneven = 0;
+        long line = 1,
+            rows = 0,
+            uneven = 0;
         var named = new List<string>();
         while (reader.ReadLine() is { } text)
         {
             line++;
-            if (line % 10_000 == 0) cancel.ThrowIfCancellationRequested();
-            if (text.Length == 0) continue;
+            if (line % 10_000 == 0)
+                cancel.ThrowIfCancellationRequested();
+            if (text.Length == 0)
+                continue;
             var start = line;
             while (text.AsSpan().Count('"') % 2 == 1)
             {
                 // A quote opened here must close within a few lines: a cell with line breaks, not the rest of the file.
-                if (line - start > 50 || reader.ReadLine() is not { } more) return (null, $"“{name}”, line {start}: a quote is opened and never closed.");
+                if (line - start > 50 || reader.ReadLine() is not { } more)
+                    return (null, $"“{name}”, line {start}: a quote is opened and never closed.");
                 line++;
                 text += "\n" + more;
             }
@@ -78,14 +106,20 @@ public static class InventoryCsv
             if (cells != columns.Count)
             {
                 uneven++;
-                if (named.Count < NamedLines) named.Add($"line {start} has {cells}");
+                if (named.Count < NamedLines)
+                    named.Add($"line {start} has {cells}");
                 continue;
             }
             writer.Write(text);
             writer.Write('\n');
         }
-        if (uneven > 0) return (null, $"“{name}”: the heading has {columns.Count} cells, but {string.Join(", ", named)}{(uneven > named.Count ? $" and {uneven - named.Count} more lines differ" : "")}.");
-        if (rows == 0) return (null, $"“{name}” has a heading but no rows.");
+        if (uneven > 0)
+            return (
+                null,
+                $"“{name}”: the heading has {columns.Count} cells, but {string.Join(", ", named)}{(uneven > named.Count ? $" and {uneven - named.Count} more lines differ" : "")}."
+            );
+        if (rows == 0)
+            return (null, $"“{name}” has a heading but no rows.");
         return (new InventoryShape(encodingName, separator, columns, rows), null);
     }
 
@@ -108,13 +142,16 @@ public static class InventoryCsv
 
     private static int Unquoted(ReadOnlySpan<char> line, char separator)
     {
-        if (!line.Contains('"')) return line.Count(separator);
+        if (!line.Contains('"'))
+            return line.Count(separator);
         int count = 0;
         var quoted = false;
         foreach (var c in line)
         {
-            if (c == '"') quoted = !quoted;
-            else if (c == separator && !quoted) count++;
+            if (c == '"')
+                quoted = !quoted;
+            else if (c == separator && !quoted)
+                count++;
         }
         return count;
     }
@@ -122,11 +159,14 @@ public static class InventoryCsv
     private static IReadOnlyList<string> Cells(string heading, char separator)
     {
         // Read as a plain row: as a heading, Sep would refuse equal names before we can say which.
-        using var reader = Sep.New(separator).Reader(o => o with { HasHeader = false, Unescape = true, DisableColCountCheck = true }).FromText(heading + "\n");
+        using var reader = Sep.New(separator)
+            .Reader(o => o with { HasHeader = false, Unescape = true, DisableColCountCheck = true })
+            .FromText(heading + "\n");
         foreach (var row in reader)
         {
             var cells = new List<string>();
-            for (var i = 0; i < row.ColCount; i++) cells.Add(row[i].ToString().Trim());
+            for (var i = 0; i < row.ColCount; i++)
+                cells.Add(row[i].ToString().Trim());
             return cells;
         }
         return [];

@@ -22,56 +22,73 @@ public static class NTriples
         triple = null;
         var at = 0;
         Skip(line, ref at);
-        if (at == line.Length || line[at] == '#') return null;
-        if (Node(line, ref at) is not { } subject) return "its subject is not an address";
+        if (at == line.Length || line[at] == '#')
+            return null;
+        if (Node(line, ref at) is not { } subject)
+            return "its subject is not an address";
         Skip(line, ref at);
-        if (Node(line, ref at) is not { } predicate) return "its property is not an address";
+        if (Node(line, ref at) is not { } predicate)
+            return "its property is not an address";
         Skip(line, ref at);
-        string? value, language = null;
+        string? value,
+            language = null;
         if (at < line.Length && line[at] == '"')
         {
             value = Literal(line, ref at);
-            if (value is null) return "its text is not closed";
+            if (value is null)
+                return "its text is not closed";
             language = "";
             if (at < line.Length && line[at] == '@')
             {
                 var start = ++at;
-                while (at < line.Length && (char.IsAsciiLetterOrDigit(line[at]) || line[at] == '-')) at++;
+                while (at < line.Length && (char.IsAsciiLetterOrDigit(line[at]) || line[at] == '-'))
+                    at++;
                 language = line[start..at].ToLowerInvariant();
             }
             else if (at + 1 < line.Length && line[at] == '^')
             {
                 at += 2;
-                if (Node(line, ref at) is null) return "its data type is not an address";
+                if (Node(line, ref at) is null)
+                    return "its data type is not an address";
             }
         }
-        else value = Node(line, ref at);
-        if (value is null) return "its value is neither an address nor a text";
+        else
+            value = Node(line, ref at);
+        if (value is null)
+            return "its value is neither an address nor a text";
         Skip(line, ref at);
-        if (at >= line.Length || line[at] != '.') return "it does not end with a full stop";
+        if (at >= line.Length || line[at] != '.')
+            return "it does not end with a full stop";
         triple = new Triple(subject, predicate, value, language);
         return null;
     }
 
     private static void Skip(string line, ref int at)
     {
-        while (at < line.Length && line[at] is ' ' or '\t') at++;
+        while (at < line.Length && line[at] is ' ' or '\t')
+            at++;
     }
 
     private static string? Node(string line, ref int at)
     {
-        if (at >= line.Length) return null;
+        if (at >= line.Length)
+            return null;
         if (line[at] == '<')
         {
             var end = line.IndexOf('>', at);
-            if (end < 0) return null;
+            if (end < 0)
+                return null;
             var address = line[(at + 1)..end];
             at = end + 1;
-            return address.Length == 0 || address.Contains(' ') ? null : address.Contains('\\') ? Unescape(address) : address;
+            return address.Length == 0 || address.Contains(' ') ? null
+                : address.Contains('\\') ? Unescape(address)
+                : address;
         }
-        if (!line.AsSpan(at).StartsWith("_:")) return null;
+        if (!line.AsSpan(at).StartsWith("_:"))
+            return null;
         var start = at;
-        while (at < line.Length && !char.IsWhiteSpace(line[at])) at++;
+        while (at < line.Length && !char.IsWhiteSpace(line[at]))
+            at++;
         return line[start..at];
     }
 
@@ -81,8 +98,14 @@ public static class NTriples
         var escaped = false;
         for (; at < line.Length; at++)
         {
-            if (line[at] == '\\') { escaped = true; at++; continue; }
-            if (line[at] != '"') continue;
+            if (line[at] == '\\')
+            {
+                escaped = true;
+                at++;
+                continue;
+            }
+            if (line[at] != '"')
+                continue;
             var text = line[start..at++];
             return escaped ? Unescape(text) : text;
         }
@@ -94,15 +117,43 @@ public static class NTriples
         var plain = new StringBuilder(text.Length);
         for (var i = 0; i < text.Length; i++)
         {
-            if (text[i] != '\\' || i + 1 >= text.Length) { plain.Append(text[i]); continue; }
+            if (text[i] != '\\' || i + 1 >= text.Length)
+            {
+                plain.Append(text[i]);
+                continue;
+            }
             var c = text[++i];
-            var digits = c == 'u' ? 4 : c == 'U' ? 8 : 0;
-            if (digits > 0 && i + digits < text.Length + 0 && int.TryParse(text.AsSpan(i + 1, Math.Min(digits, text.Length - i - 1)), NumberStyles.HexNumber, CultureInfo.InvariantCulture, out var code) && Rune.IsValid(code))
+            var digits =
+                c == 'u' ? 4
+                : c == 'U' ? 8
+                : 0;
+            if (
+                digits > 0
+                && i + digits < text.Length + 0
+                && int.TryParse(
+                    text.AsSpan(i + 1, Math.Min(digits, text.Length - i - 1)),
+                    NumberStyles.HexNumber,
+                    CultureInfo.InvariantCulture,
+                    out var code
+                )
+                && Rune.IsValid(code)
+            )
             {
                 plain.Append(new Rune(code).ToString());
                 i += digits;
             }
-            else plain.Append(c switch { 'n' => '\n', 'r' => '\r', 't' => '\t', 'b' => '\b', 'f' => '\f', _ => c });
+            else
+                plain.Append(
+                    c switch
+                    {
+                        'n' => '\n',
+                        'r' => '\r',
+                        't' => '\t',
+                        'b' => '\b',
+                        'f' => '\f',
+                        _ => c,
+                    }
+                );
         }
         return plain.ToString();
     }

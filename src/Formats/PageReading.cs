@@ -37,7 +37,13 @@ public static class PageReading
     /// <param name="pages">How many pages it has.</param>
     /// <param name="imageFolder">Where pictures go, as <c>1.png</c>, <c>2.png</c> …</param>
     /// <param name="cancel">Stops between and within pages.</param>
-    public static async Task<IReadOnlyList<TakenPage>> ReadAsync(string path, FileKind kind, int pages, string imageFolder, CancellationToken cancel)
+    public static async Task<IReadOnlyList<TakenPage>> ReadAsync(
+        string path,
+        FileKind kind,
+        int pages,
+        string imageFolder,
+        CancellationToken cancel
+    )
     {
         Directory.CreateDirectory(imageFolder);
         var taken = new List<TakenPage>();
@@ -48,11 +54,15 @@ public static class PageReading
             var text = kind == FileKind.Pdf ? TextLayer(path, number) : null;
             // A page without words is a picture: it is drawn as finely as it is recognised best, and set upright as a scan is.
             var isPicture = text is null or { Words.Count: 0 };
-            if (kind == FileKind.Pdf) await DrawPdfPageAsync(path, number, Resolution(text!, isPicture), image, cancel);
-            else DrawImage(path, kind, number, image);
-            if (kind == FileKind.Pdf && isPicture) Straighten(image);
+            if (kind == FileKind.Pdf)
+                await DrawPdfPageAsync(path, number, Resolution(text!, isPicture), image, cancel);
+            else
+                DrawImage(path, kind, number, image);
+            if (kind == FileKind.Pdf && isPicture)
+                Straighten(image);
             string? notice = null;
-            if (isPicture) (text, notice) = await TextRecognition.ReadAsync(image, PageLimit, cancel);
+            if (isPicture)
+                (text, notice) = await TextRecognition.ReadAsync(image, PageLimit, cancel);
             taken.Add(new TakenPage(number, image, text!, notice));
         }
         return taken;
@@ -63,14 +73,24 @@ public static class PageReading
     {
         using var pdf = PdfDocument.Open(path);
         var page = pdf.GetPage(number);
-        double w = page.Width, h = page.Height;
-        if (!(w >= 1 && h >= 1 && w <= LongestSide && h <= LongestSide)) throw new InvalidDataException($"page {number} has no size that a page can have.");
-        var words = page.GetWords().Where(word => !string.IsNullOrWhiteSpace(word.Text)).Take(MostWords + 1).Select(word =>
-        {
-            var box = word.BoundingBox;
-            return new Word(Core.Vocabularies.CodePoints.Repaired(word.Text), new Box(Share(box.Left / w), Share(1 - box.Top / h), Share(box.Width / w), Share(box.Height / h)));
-        }).ToList();
-        if (words.Count > MostWords) throw new InvalidDataException($"page {number} holds more than {MostWords:N0} words.");
+        double w = page.Width,
+            h = page.Height;
+        if (!(w >= 1 && h >= 1 && w <= LongestSide && h <= LongestSide))
+            throw new InvalidDataException($"page {number} has no size that a page can have.");
+        var words = page.GetWords()
+            .Where(word => !string.IsNullOrWhiteSpace(word.Text))
+            .Take(MostWords + 1)
+            .Select(word =>
+            {
+                var box = word.BoundingBox;
+                return new Word(
+                    Core.Vocabularies.CodePoints.Repaired(word.Text),
+                    new Box(Share(box.Left / w), Share(1 - box.Top / h), Share(box.Width / w), Share(box.Height / h))
+                );
+            })
+            .ToList();
+        if (words.Count > MostWords)
+            throw new InvalidDataException($"page {number} holds more than {MostWords:N0} words.");
         return new PageText(w, h, words, "text layer");
     }
 
@@ -87,7 +107,8 @@ public static class PageReading
     {
         using var page = SKBitmap.Decode(image) ?? throw new InvalidDataException("a page could not be drawn.");
         using var upright = Deskew.Straighten(page);
-        if (upright is null) return;
+        if (upright is null)
+            return;
         using var data = upright.Encode(SKEncodedImageFormat.Png, 90);
         using var file = File.Create(image);
         data.SaveTo(file);
@@ -97,16 +118,22 @@ public static class PageReading
     {
         var page = number.ToString();
         var stem = image[..^".png".Length];
-        var run = await ExternalProgram.RunAsync("pdftoppm",
+        var run = await ExternalProgram.RunAsync(
+            "pdftoppm",
             // By the crop box, which is what the words are measured in too.
-            ["-r", dpi.ToString(), "-cropbox", "-png", "-singlefile", "-f", page, "-l", page, path, stem], PageLimit, cancel);
-        if (run.ExitCode != 0 || !File.Exists(image)) throw new InvalidDataException($"page {number} cannot be drawn.");
+            ["-r", dpi.ToString(), "-cropbox", "-png", "-singlefile", "-f", page, "-l", page, path, stem],
+            PageLimit,
+            cancel
+        );
+        if (run.ExitCode != 0 || !File.Exists(image))
+            throw new InvalidDataException($"page {number} cannot be drawn.");
     }
 
     private static void DrawImage(string path, FileKind kind, int number, string image)
     {
         using var bitmap = kind == FileKind.Tiff ? TiffPages.Read(path, number) : SKBitmap.Decode(path);
-        if (bitmap is null) throw new InvalidDataException($"page {number} is damaged.");
+        if (bitmap is null)
+            throw new InvalidDataException($"page {number} is damaged.");
         using var upright = Deskew.Straighten(bitmap);
         using var data = (upright ?? bitmap).Encode(SKEncodedImageFormat.Png, 90);
         using var file = File.Create(image);

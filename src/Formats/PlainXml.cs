@@ -11,13 +11,21 @@ internal static class PlainXml
     /// <returns>Why it cannot be read, with the line; null when it could.</returns>
     public static string? Write(string from, string to)
     {
-        var settings = new XmlReaderSettings { DtdProcessing = DtdProcessing.Parse, XmlResolver = null, MaxCharactersFromEntities = MostFromEntities, MaxCharactersInDocument = TermFiles.Largest, CloseInput = true };
+        var settings = new XmlReaderSettings
+        {
+            DtdProcessing = DtdProcessing.Parse,
+            XmlResolver = null,
+            MaxCharactersFromEntities = MostFromEntities,
+            MaxCharactersInDocument = TermFiles.Largest,
+            CloseInput = true,
+        };
         try
         {
             using var reader = XmlReader.Create(from, settings);
             using var writer = XmlWriter.Create(to, new XmlWriterSettings { CheckCharacters = true });
             while (reader.Read())
-                if (reader.NodeType == XmlNodeType.Element || reader.Depth > 0) Copy(reader, writer);
+                if (reader.NodeType == XmlNodeType.Element || reader.Depth > 0)
+                    Copy(reader, writer);
             return null;
         }
         catch (XmlException e)
@@ -33,11 +41,18 @@ internal static class PlainXml
             case XmlNodeType.Element:
                 writer.WriteStartElement(reader.Prefix, reader.LocalName, reader.NamespaceURI);
                 writer.WriteAttributes(reader, defattr: true);
-                if (reader.IsEmptyElement) writer.WriteEndElement();
+                if (reader.IsEmptyElement)
+                    writer.WriteEndElement();
                 break;
-            case XmlNodeType.EndElement: writer.WriteFullEndElement(); break;
-            case XmlNodeType.Text or XmlNodeType.CDATA: writer.WriteString(reader.Value); break;
-            case XmlNodeType.Whitespace or XmlNodeType.SignificantWhitespace: writer.WriteWhitespace(reader.Value); break;
+            case XmlNodeType.EndElement:
+                writer.WriteFullEndElement();
+                break;
+            case XmlNodeType.Text or XmlNodeType.CDATA:
+                writer.WriteString(reader.Value);
+                break;
+            case XmlNodeType.Whitespace or XmlNodeType.SignificantWhitespace:
+                writer.WriteWhitespace(reader.Value);
+                break;
         }
     }
 }

@@ -16,7 +16,8 @@ public static class SafeCsv
         var first = true;
         foreach (var cell in cells)
         {
-            if (!first) writer.Write(',');
+            if (!first)
+                writer.Write(',');
             first = false;
             writer.Write(Cell(cell));
         }
@@ -26,7 +27,12 @@ public static class SafeCsv
     /// <summary>One cell as it is written.</summary>
     public static string Cell(string text)
     {
-        if (text.Length > 0 && text[0] is '=' or '+' or '-' or '@' or '\t' or '\r' && !decimal.TryParse(text, System.Globalization.CultureInfo.InvariantCulture, out _)) text = "'" + text;
+        if (
+            text.Length > 0
+            && text[0] is '=' or '+' or '-' or '@' or '\t' or '\r'
+            && !decimal.TryParse(text, System.Globalization.CultureInfo.InvariantCulture, out _)
+        )
+            text = "'" + text;
         return text.AsSpan().IndexOfAny(Quoting) < 0 ? text : $"\"{text.Replace("\"", "\"\"", StringComparison.Ordinal)}\"";
     }
 }

@@ -28,11 +28,15 @@ public static class TiffPages
     {
         Silence();
         using var tiff = Tiff.Open(path, "r");
-        if (tiff is null || !tiff.SetDirectory((short)(page - 1))) return null;
-        int width = tiff.GetField(TiffTag.IMAGEWIDTH)[0].ToInt(), height = tiff.GetField(TiffTag.IMAGELENGTH)[0].ToInt();
-        if ((long)width * height is <= 0 or > IntakeCheck.MaxPixels) return null;
+        if (tiff is null || !tiff.SetDirectory((short)(page - 1)))
+            return null;
+        int width = tiff.GetField(TiffTag.IMAGEWIDTH)[0].ToInt(),
+            height = tiff.GetField(TiffTag.IMAGELENGTH)[0].ToInt();
+        if ((long)width * height is <= 0 or > IntakeCheck.MaxPixels)
+            return null;
         var raster = new int[width * height];
-        if (!tiff.ReadRGBAImageOriented(width, height, raster, Orientation.TOPLEFT)) return null;
+        if (!tiff.ReadRGBAImageOriented(width, height, raster, Orientation.TOPLEFT))
+            return null;
         var bitmap = new SKBitmap(new SKImageInfo(width, height, SKColorType.Rgba8888, SKAlphaType.Opaque));
         System.Runtime.InteropServices.Marshal.Copy(raster, 0, bitmap.GetPixels(), raster.Length);
         return bitmap;

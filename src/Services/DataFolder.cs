@@ -6,7 +6,9 @@ namespace ClearLexicon.Services;
 public sealed class DataFolder : IDisposable
 {
     // What systems say of a file that another process holds: Windows, Linux, macOS.
-    private const int SharingViolation = 32, WouldBlock = 11, WouldBlockOnMac = 35;
+    private const int SharingViolation = 32,
+        WouldBlock = 11,
+        WouldBlockOnMac = 35;
 
     private FileStream? _hold;
 
@@ -14,13 +16,16 @@ public sealed class DataFolder : IDisposable
     public DataFolder(string root)
     {
         Root = Path.GetFullPath(root);
-        foreach (var folder in new[] { Repository, Pages, Brought, Tray, Inventories, Drafts }) Directory.CreateDirectory(folder);
+        foreach (var folder in new[] { Repository, Pages, Brought, Tray, Inventories, Drafts })
+            Directory.CreateDirectory(folder);
     }
 
     /// <summary>What filing asks of the disk.</summary>
     public Disk Disk { get; set; } = new();
 
-    /// <summary>Holds the folder until the process ends, so that no other one recovers or writes in it; false when another one holds it.</summary>
+    /// <summary>
+    /// Holds the folder until the process ends, so that no other one recovers or writes in it; false when another one holds it.
+    /// </summary>
     public bool Hold()
     {
         try
@@ -69,7 +74,8 @@ public sealed class DataFolder : IDisposable
     public string Absolute(string relative) => Path.Combine(Root, relative);
 
     /// <summary>Whether a kept path is one below <see cref="Root"/>; one that leads elsewhere is never touched.</summary>
-    public bool Holds(string kept) => Path.GetFullPath(Path.Combine(Root, kept)).StartsWith(Root + Path.DirectorySeparatorChar, StringComparison.Ordinal);
+    public bool Holds(string kept) =>
+        Path.GetFullPath(Path.Combine(Root, kept)).StartsWith(Root + Path.DirectorySeparatorChar, StringComparison.Ordinal);
 
     /// <summary>The path to keep for an absolute one.</summary>
     public string Relative(string absolute) => Path.GetRelativePath(Root, absolute);
@@ -84,8 +90,11 @@ public sealed class DataFolder : IDisposable
     /// <summary>A file name that is safe inside a folder of ours, whatever a browser sent.</summary>
     public static string SafeName(string name)
     {
-        var safe = string.Concat(Path.GetFileName(name.Replace('\\', '/')).Select(c => c < ' ' || "<>:\"/|?*".Contains(c) ? '-' : c)).Trim(' ', '.');
-        return safe.Length == 0 ? "unnamed" : safe.Length > 120 ? safe[^120..] : safe;
+        var safe = string.Concat(Path.GetFileName(name.Replace('\\', '/')).Select(c => c < ' ' || "<>:\"/|?*".Contains(c) ? '-' : c))
+            .Trim(' ', '.');
+        return safe.Length == 0 ? "unnamed"
+            : safe.Length > 120 ? safe[^120..]
+            : safe;
     }
 
     /// <summary>

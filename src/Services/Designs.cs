@@ -32,12 +32,20 @@ public sealed class Designs(Database database, TimeProvider clock)
         get
         {
             lock (_lock)
-                return _vocabularies ??= database.Read(c => VocabularyStore.Revisions(c).ToDictionary(r => r.Key, r =>
-                {
-                    if (!_vocabularyCache.TryGetValue(r.Key, out var known) || known.Revision != r.Revision)
-                        _vocabularyCache[r.Key] = known = (r.Revision, new VocabularyIndex(VocabularyStore.Find(c, r.Key)!));
-                    return known.Index;
-                }, StringComparer.Ordinal));
+                return _vocabularies ??= database.Read(c =>
+                    VocabularyStore
+                        .Revisions(c)
+                        .ToDictionary(
+                            r => r.Key,
+                            r =>
+                            {
+                                if (!_vocabularyCache.TryGetValue(r.Key, out var known) || known.Revision != r.Revision)
+                                    _vocabularyCache[r.Key] = known = (r.Revision, new VocabularyIndex(VocabularyStore.Find(c, r.Key)!));
+                                return known.Index;
+                            },
+                            StringComparer.Ordinal
+                        )
+                );
         }
     }
 
@@ -47,12 +55,20 @@ public sealed class Designs(Database database, TimeProvider clock)
         get
         {
             lock (_lock)
-                return _tables ??= database.Read(c => ReferenceStore.Revisions(c).ToDictionary(r => r.Key, r =>
-                {
-                    if (!_tableCache.TryGetValue(r.Key, out var known) || known.Revision != r.Revision)
-                        _tableCache[r.Key] = known = (r.Revision, ReferenceStore.Find(c, r.Key)!);
-                    return known.Table;
-                }, StringComparer.Ordinal));
+                return _tables ??= database.Read(c =>
+                    ReferenceStore
+                        .Revisions(c)
+                        .ToDictionary(
+                            r => r.Key,
+                            r =>
+                            {
+                                if (!_tableCache.TryGetValue(r.Key, out var known) || known.Revision != r.Revision)
+                                    _tableCache[r.Key] = known = (r.Revision, ReferenceStore.Find(c, r.Key)!);
+                                return known.Table;
+                            },
+                            StringComparer.Ordinal
+                        )
+                );
         }
     }
 
@@ -64,29 +80,57 @@ public sealed class Designs(Database database, TimeProvider clock)
             // One lock around all three, so that what is compiled together was read together.
             lock (_lock)
             {
-                if (_published is not null) return _published;
+                if (_published is not null)
+                    return _published;
                 var (vocabularies, tables) = (Vocabularies, Tables);
-                return _published = database.Read(DesignStore.Published).Where(v => !v.Design.IsGroup)
-                    .ToDictionary(v => v.Design.Code, v => new PublishedType(new CompiledType(v.Design, vocabularies, tables), v.Version), StringComparer.Ordinal);
+                return _published = database
+                    .Read(DesignStore.Published)
+                    .Where(v => !v.Design.IsGroup)
+                    .ToDictionary(
+                        v => v.Design.Code,
+                        v => new PublishedType(new CompiledType(v.Design, vocabularies, tables), v.Version),
+                        StringComparer.Ordinal
+                    );
             }
         }
     }
 
     /// <summary>
-    /// A published type as somebody may have records judged by it from outside. Who sees no restricted values is not told what reference tables
+    /// A published type as somebody may have records judged by it from outside. Who sees no restricted values is not told what reference
+    /// tables
     /// would fill into restricted fields, nor whether another document has a combination with one.
     /// </summary>
     public CompiledType JudgedBy(PublishedType published, Rights rights)
     {
         var type = published.Type.Type;
         bool Closed(string? key) => !rights.Sees(type.Find(key));
-        if (rights.SeesRestricted || type.Fields.All(rights.Sees)) return published.Type;
+        if (rights.SeesRestricted || type.Fields.All(rights.Sees))
+            return published.Type;
         lock (_lock)
-            return _limited.TryGetValue(published, out var known) ? known : _limited[published] = new CompiledType(type with
-            {
-                Fillings = [.. type.Fillings.Select(f => f with { Targets = f.Targets.Where(t => !Closed(t.Value)).ToDictionary(StringComparer.Ordinal) })],
-                Rules = [.. type.Rules.Where(r => r.Kind is not (Unique.Kind or InTable.Kind) || !RuleExamples.Fields(r, type).Any(Closed))],
-            }, Vocabularies, Tables);
+            return _limited.TryGetValue(published, out var known)
+                ? known
+                : _limited[published] = new CompiledType(
+                    type with
+                    {
+                        Fillings =
+                        [
+                            .. type.Fillings.Select(f =>
+                                f with
+                                {
+                                    Targets = f.Targets.Where(t => !Closed(t.Value)).ToDictionary(StringComparer.Ordinal),
+                                }
+                            ),
+                        ],
+                        Rules =
+                        [
+                            .. type.Rules.Where(r =>
+                                r.Kind is not (Unique.Kind or InTable.Kind) || !RuleExamples.Fields(r, type).Any(Closed)
+                            ),
+                        ],
+                    },
+                    Vocabularies,
+                    Tables
+                );
     }
 
     /// <summary>All document types and field groups with their drafts.</summary>
@@ -112,9 +156,15 @@ public sealed class Designs(Database database, TimeProvider clock)
         DesignStore.Versions(c, code) is [var newest, ..] ? newest.Source : DesignStore.Find(c, code)?.Draft;
 
     /// <summary>Who did what last to a type, as half a sentence.</summary>
-    public string LastDone(string code) => database.Read(c => LedgerStore.LastAbout(c, code)) is { } last ? $"{last.Who} {last.Action} at {last.At[11..16]} UTC" : "nobody has changed it";
+    public string LastDone(string code) =>
+        database.Read(c => LedgerStore.LastAbout(c, code)) is { } last
+            ? $"{last.Who} {last.Action} at {last.At[11..16]} UTC"
+            : "nobody has changed it";
 
-    /// <summary>Makes the next reader of <see cref="Published"/>, <see cref="Vocabularies"/> and <see cref="Tables"/> look again; what has not changed is not compiled anew.</summary>
+    /// <summary>
+    /// Makes the next reader of <see cref="Published"/>, <see cref="Vocabularies"/> and <see cref="Tables"/> look again; what has not
+    /// changed is not compiled anew.
+    /// </summary>
     public void Forget()
     {
         lock (_lock)

@@ -4,7 +4,8 @@ using Microsoft.Win32.SafeHandles;
 namespace ClearLexicon.Services;
 
 /// <summary>
-/// What filing asks of the disk. A file and the folder that names it are flushed before a record says that they are there, so that a power cut
+/// What filing asks of the disk. A file and the folder that names it are flushed before a record says that they are there, so that a power
+/// cut
 /// leaves both or neither. Tests put a disk in place that fills, or that notes the order.
 /// </summary>
 public partial class Disk
@@ -39,9 +40,11 @@ public partial class Disk
     // .NET opens no folders; where the system knows no such call, its names are written with the files.
     private static void FlushFolder(string folder)
     {
-        if (!OperatingSystem.IsLinux() && !OperatingSystem.IsMacOS()) return;
+        if (!OperatingSystem.IsLinux() && !OperatingSystem.IsMacOS())
+            return;
         using var handle = Open(folder, 0);
-        if (!handle.IsInvalid) _ = Flush(handle);
+        if (!handle.IsInvalid)
+            _ = Flush(handle);
     }
 
     [LibraryImport("libc", EntryPoint = "open", StringMarshalling = StringMarshalling.Utf8, SetLastError = true)]

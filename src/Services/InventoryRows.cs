@@ -23,6 +23,7 @@ internal static class InventoryRows
     private static void Read(SepReader reader, string[] cells)
     {
         var row = reader.Current;
-        for (var i = 0; i < cells.Length; i++) cells[i] = row[i].ToString();
+        for (var i = 0; i < cells.Length; i++)
+            cells[i] = row[i].ToString();
     }
 }

@@ -12,26 +12,30 @@ public sealed class Ledger(Database database, TimeProvider clock)
     private LedgerVerdict? _known;
 
     /// <summary>Lines that a filter leaves, the newest first, before a number.</summary>
-    public List<LedgerEntry> Find(LedgerFilter filter, int count, long before) => database.Read(c => LedgerStore.Find(c, filter, count, before));
+    public List<LedgerEntry> Find(LedgerFilter filter, int count, long before) =>
+        database.Read(c => LedgerStore.Find(c, filter, count, before));
 
     /// <summary>All lines that a filter leaves, the newest first, read in portions.</summary>
     public IEnumerable<LedgerEntry> Each(LedgerFilter filter)
     {
         const int portion = 2_000;
         for (var before = long.MaxValue; Find(filter, portion, before) is { Count: > 0 } lines; before = lines[^1].Seq)
-            foreach (var line in lines) yield return line;
+            foreach (var line in lines)
+                yield return line;
     }
 
     /// <summary>Notes that somebody took records out.</summary>
     /// <param name="who">Who.</param>
     /// <param name="what">What, e.g. <c>the ledger as CSV</c>.</param>
     /// <param name="of">What it was of.</param>
-    public void Exported(string who, string what, string of) => database.Write(c => LedgerStore.Append(c, clock.GetUtcNow(), who, $"exported {what}", of));
+    public void Exported(string who, string what, string of) =>
+        database.Write(c => LedgerStore.Append(c, clock.GetUtcNow(), who, $"exported {what}", of));
 
     /// <summary>Whether the ledger is whole.</summary>
     /// <param name="fromTheBeginning">Hashes every line again, also those that were found sound before.</param>
     public LedgerVerdict Verify(bool fromTheBeginning = false)
     {
-        lock (_lock) return _known = database.Read(c => LedgerStore.Verify(c, fromTheBeginning ? null : _known));
+        lock (_lock)
+            return _known = database.Read(c => LedgerStore.Verify(c, fromTheBeginning ? null : _known));
     }
 }

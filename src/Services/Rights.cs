@@ -30,12 +30,15 @@ public sealed record Rights(IReadOnlyList<string> Roles)
     public static Rights None { get; } = new([]);
 
     /// <summary>Whether restricted values are shown: to everybody but those who only search.</summary>
-    public bool SeesRestricted { get; } = Roles.Any(r => r is Services.Roles.Steward or Services.Roles.Indexer or Services.Roles.Administrator);
+    public bool SeesRestricted { get; } =
+        Roles.Any(r => r is Services.Roles.Steward or Services.Roles.Indexer or Services.Roles.Administrator);
 
     /// <summary>Whether the desk, and what is on it, is open.</summary>
     public bool WorksTheDesk { get; } = Roles.Any(r => r is Services.Roles.Steward or Services.Roles.Indexer);
 
-    /// <summary>Whether a field's values are shown. Of a field that is not, or no longer, in the type nobody knows whether it was restricted.</summary>
+    /// <summary>
+    /// Whether a field's values are shown. Of a field that is not, or no longer, in the type nobody knows whether it was restricted.
+    /// </summary>
     public bool Sees(Field? field) => SeesRestricted || field is { Restricted: false };
 
     /// <summary>Whether a document is shown: a filed one to everybody, one on the desk to those who work there.</summary>

@@ -24,22 +24,48 @@ public static class ConsequenceStore
 {
     /// <summary>The last look at a type, or null.</summary>
     public static LookedAt? Find(SqliteConnection c, string typeCode) =>
-        c.Query("SELECT draft_hash, version, result, at FROM consequences WHERE type_code = $type", r => new LookedAt(r.GetString(0), r.GetInt32(1), r.FromJson<Consequences>(2), r.GetString(3)), ("$type", typeCode)).FirstOrDefault();
+        c.Query(
+                "SELECT draft_hash, version, result, at FROM consequences WHERE type_code = $type",
+                r => new LookedAt(r.GetString(0), r.GetInt32(1), r.FromJson<Consequences>(2), r.GetString(3)),
+                ("$type", typeCode)
+            )
+            .FirstOrDefault();
 
     /// <summary>Forgets the last look at a type; its rows are removed before the next one.</summary>
-    public static void Forget(SqliteConnection c, string typeCode) => c.Execute("DELETE FROM consequences WHERE type_code = $type", ("$type", typeCode));
+    public static void Forget(SqliteConnection c, string typeCode) =>
+        c.Execute("DELETE FROM consequences WHERE type_code = $type", ("$type", typeCode));
 
     /// <summary>Removes some rows of an earlier look; returns how many.</summary>
-    public static int RemoveRows(SqliteConnection c, string typeCode, int most) => c.Execute("""
-        DELETE FROM consequence_rows WHERE type_code = $type AND number <= (SELECT max(number) FROM (SELECT number FROM consequence_rows WHERE type_code = $type ORDER BY number LIMIT $most))
-        """, ("$type", typeCode), ("$most", most));
+    public static int RemoveRows(SqliteConnection c, string typeCode, int most) =>
+        c.Execute(
+            """
+            DELETE FROM consequence_rows WHERE type_code = $type AND number <= (SELECT max(number) FROM (SELECT number
+            FROM consequence_rows WHERE type_code = $type ORDER BY number LIMIT $most))
+            """,
+            ("$type", typeCode),
+            ("$most", most)
+        );
 
     /// <summary>Keeps records found, from a number on.</summary>
     public static void Add(SqliteConnection c, string typeCode, int from, IEnumerable<AffectedRecord> records)
     {
-        using var command = Sql.Command(c, """
-            INSERT INTO consequence_rows (type_code, number, document_id, title, what, cause, before, after) VALUES ($type, $number, $id, $title, $what, $cause, $before, $after)
-            """, [("$type", typeCode), ("$number", 0L), ("$id", null), ("$title", ""), ("$what", ""), ("$cause", ""), ("$before", ""), ("$after", "")]);
+        using var command = Sql.Command(
+            c,
+            """
+            INSERT INTO consequence_rows (type_code, number, document_id, title, what, cause, before, after)
+            VALUES ($type, $number, $id, $title, $what, $cause, $before, $after)
+            """,
+            [
+                ("$type", typeCode),
+                ("$number", 0L),
+                ("$id", null),
+                ("$title", ""),
+                ("$what", ""),
+                ("$cause", ""),
+                ("$before", ""),
+                ("$after", ""),
+            ]
+        );
         foreach (var record in records)
         {
             var p = command.Parameters;
@@ -56,36 +82,69 @@ public static class ConsequenceStore
 
     /// <summary>Keeps what a look has found.</summary>
     public static void Set(SqliteConnection c, string typeCode, LookedAt looked) =>
-        c.Execute("INSERT INTO consequences (type_code, draft_hash, version, result, at) VALUES ($type, $hash, $version, $result, $at)",
-            ("$type", typeCode), ("$hash", looked.DraftHash), ("$version", looked.Version), ("$result", Sql.ToJson(looked.Result)), ("$at", looked.At));
+        c.Execute(
+            "INSERT INTO consequences (type_code, draft_hash, version, result, at) VALUES ($type, $hash, $version, $result, $at)",
+            ("$type", typeCode),
+            ("$hash", looked.DraftHash),
+            ("$version", looked.Version),
+            ("$result", Sql.ToJson(looked.Result)),
+            ("$at", looked.At)
+        );
 
     /// <summary>Records found, in the order they were looked at.</summary>
     public static List<AffectedRecord> Rows(SqliteConnection c, string typeCode, int take, int after = 0) =>
-        c.Query("SELECT document_id, title, what, cause, before, after FROM consequence_rows WHERE type_code = $type AND number > $after ORDER BY number LIMIT $take",
-            r => new AffectedRecord(r.IsDBNull(0) ? null : r.GetInt64(0), r.GetString(1), Enum.Parse<Effect>(r.GetString(2)), r.GetString(3), r.GetString(4), r.GetString(5)),
-            ("$type", typeCode), ("$take", take), ("$after", after));
+        c.Query(
+            "SELECT document_id, title, what, cause, before, after FROM consequence_rows WHERE type_code = $type "
+                + "AND number > $after ORDER BY number LIMIT $take",
+            r => new AffectedRecord(
+                r.IsDBNull(0) ? null : r.GetInt64(0),
+                r.GetString(1),
+                Enum.Parse<Effect>(r.GetString(2)),
+                r.GetString(3),
+                r.GetString(4),
+                r.GetString(5)
+            ),
+            ("$type", typeCode),
+            ("$take", take),
+            ("$after", after)
+        );
 
     /// <summary>How many filed documents newly fail.</summary>
     public static int CountFailing(SqliteConnection c, string typeCode) =>
-        (int)c.Scalar<long>("SELECT count(*) FROM consequence_rows WHERE type_code = $type AND document_id IS NOT NULL AND what = 'NewlyFailing'", ("$type", typeCode));
+        (int)
+            c.Scalar<long>(
+                "SELECT count(*) FROM consequence_rows WHERE type_code = $type AND document_id IS NOT NULL AND what = 'NewlyFailing'",
+                ("$type", typeCode)
+            );
 
     /// <summary>
-    /// Marks the next filed documents of a type as checked against a version, and parks those that newly fail with what stands against them. One
+    /// Marks the next filed documents of a type as checked against a version, and parks those that newly fail with what stands against
+    /// them. One
     /// that somebody has edited since, and that was checked against the version then, stays as it is.
     /// </summary>
     /// <returns>How many were looked at and parked, and the last id.</returns>
     public static (int Looked, int Parked, long Last) Recheck(SqliteConnection c, string typeCode, int version, long afterId, int most)
     {
-        var chunk = c.Query("""
-            SELECT d.id, d.version, d.parked, (SELECT r.after FROM consequence_rows r WHERE r.type_code = $type AND r.document_id = d.id AND r.what = 'NewlyFailing')
+        var chunk = c.Query(
+            """
+            SELECT d.id, d.version, d.parked, (SELECT r.after FROM consequence_rows r WHERE r.type_code = $type AND r.document_id = d.id
+            AND r.what = 'NewlyFailing')
             FROM documents d WHERE d.type_code = $type AND d.id > $after AND d.state = 'filed' ORDER BY d.id LIMIT $most
-            """, r => (Id: r.GetInt64(0), Version: r.IsDBNull(1) ? 0 : r.GetInt32(1), Parked: r.Text(2), Fails: r.Text(3)), ("$type", typeCode), ("$after", afterId), ("$most", most));
+            """,
+            r => (Id: r.GetInt64(0), Version: r.IsDBNull(1) ? 0 : r.GetInt32(1), Parked: r.Text(2), Fails: r.Text(3)),
+            ("$type", typeCode),
+            ("$after", afterId),
+            ("$most", most)
+        );
         var parked = 0;
         foreach (var (id, checkedBy, was, fails) in chunk)
         {
-            if (checkedBy >= version) continue;
-            if (fails is not null) parked += c.Execute("UPDATE documents SET parked = $why WHERE id = $id", ("$id", id), ("$why", fails));
-            else if (was is null) c.Execute("UPDATE documents SET version = $version WHERE id = $id", ("$id", id), ("$version", version));
+            if (checkedBy >= version)
+                continue;
+            if (fails is not null)
+                parked += c.Execute("UPDATE documents SET parked = $why WHERE id = $id", ("$id", id), ("$why", fails));
+            else if (was is null)
+                c.Execute("UPDATE documents SET version = $version WHERE id = $id", ("$id", id), ("$version", version));
         }
         return (chunk.Count, parked, chunk.Count > 0 ? chunk[^1].Id : 0);
     }

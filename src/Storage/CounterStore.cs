@@ -6,17 +6,23 @@ namespace ClearLexicon.Storage;
 public static class CounterStore
 {
     /// <summary>The last number given under a key; 0 when none was.</summary>
-    public static int Last(SqliteConnection c, string key) => (int)c.Scalar<long>("SELECT coalesce(max(last), 0) FROM counters WHERE key = $key", ("$key", key));
+    public static int Last(SqliteConnection c, string key) =>
+        (int)c.Scalar<long>("SELECT coalesce(max(last), 0) FROM counters WHERE key = $key", ("$key", key));
 
     /// <summary>Notes that a number was given.</summary>
     public static void Take(SqliteConnection c, string key, int number) =>
-        c.Execute("INSERT INTO counters (key, last) VALUES ($key, $n) ON CONFLICT (key) DO UPDATE SET last = max(last, excluded.last)", ("$key", key), ("$n", number));
+        c.Execute(
+            "INSERT INTO counters (key, last) VALUES ($key, $n) ON CONFLICT (key) DO UPDATE SET last = max(last, excluded.last)",
+            ("$key", key),
+            ("$n", number)
+        );
 
     /// <summary>All counters, streamed.</summary>
     public static void Each(SqliteConnection c, Action<string, int> visit)
     {
         using var command = Sql.Command(c, "SELECT key, last FROM counters", []);
         using var reader = command.ExecuteReader();
-        while (reader.Read()) visit(reader.GetString(0), reader.GetInt32(1));
+        while (reader.Read())
+            visit(reader.GetString(0), reader.GetInt32(1));
     }
 }

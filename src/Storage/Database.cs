@@ -31,7 +31,12 @@ public sealed class Database : IDisposable
         _gate = new WriterGate(patience ?? Patience);
         var key = LedgerKey.Beside(path);
         _prepare = connection => connection.CreateFunction("ledger_sign", (string text) => key.Sign(text), isDeterministic: true);
-        _connection = new SqliteConnectionStringBuilder { DataSource = path, ForeignKeys = true, DefaultTimeout = Math.Max(1, (int)(patience ?? Patience).TotalSeconds) }.ToString();
+        _connection = new SqliteConnectionStringBuilder
+        {
+            DataSource = path,
+            ForeignKeys = true,
+            DefaultTimeout = Math.Max(1, (int)(patience ?? Patience).TotalSeconds),
+        }.ToString();
         using var connection = Open();
         connection.Execute("PRAGMA journal_mode = WAL");
         connection.CreateFunction("place_key", (string folder, string name) => PlaceKey(folder, name), isDeterministic: true);
@@ -40,19 +45,25 @@ public sealed class Database : IDisposable
 
     /// <summary>The migrations that ship, by number.</summary>
     public static IReadOnlyList<(int Number, string Resource)> Migrations { get; } =
-        [.. typeof(Database).Assembly.GetManifestResourceNames()
+    [
+        .. typeof(Database)
+            .Assembly.GetManifestResourceNames()
             .Where(n => n.EndsWith(".sql", StringComparison.Ordinal))
             .Select(n => (int.Parse(n.Split('.')[^2].Split('_')[0]), n))
-            .OrderBy(m => m.Item1)];
+            .OrderBy(m => m.Item1),
+    ];
 
     private static void Migrate(SqliteConnection connection, int upTo)
     {
         var at = (int)connection.Scalar<long>("PRAGMA user_version");
         if (at > Migrations[^1].Number)
-            throw new InvalidOperationException($"The database was made by a newer Clear Lexicon (migration {at}; this one knows {Migrations[^1].Number}).");
+            throw new InvalidOperationException(
+                $"The database was made by a newer Clear Lexicon (migration {at}; this one knows {Migrations[^1].Number})."
+            );
         foreach (var (number, resource) in Migrations)
         {
-            if (number <= at || number > upTo) continue;
+            if (number <= at || number > upTo)
+                continue;
             using var reader = new StreamReader(Assembly.GetExecutingAssembly().GetManifestResourceStream(resource)!);
             using var transaction = connection.BeginTransaction();
             connection.Execute(reader.ReadToEnd());
@@ -61,24 +72,31 @@ public sealed class Database : IDisposable
         }
     }
 
-    /// <summary>Folder and name as they are compared: names that differ in nothing but case or the normal form of Unicode are one place.</summary>
+    /// <summary>
+    /// Folder and name as they are compared: names that differ in nothing but case or the normal form of Unicode are one place.
+    /// </summary>
     public static string PlaceKey(string folder, string name) => Core.Vocabularies.CodePoints.Normal($"{folder}/{name}").ToLowerInvariant();
 
     /// <summary>A connection for reading as long as a stream lasts; the caller disposes of it.</summary>
     public SqliteConnection Connect() => Open(reading: true);
 
-    // FULL: a commit is on disk before it is told of. Journals of files need it (what they say must be there before a file moves), and so do
+    // FULL: a commit is on disk before it is told of. Journals of files need it (what they say must be there before a file moves), and so
+    // do
     // numbers that are never given twice; in WAL mode it costs one flush a commit, and long work commits by the chunk.
     private SqliteConnection Open(bool reading = false)
     {
         var connection = new SqliteConnection(_connection);
         connection.Open();
-        connection.Execute($"PRAGMA synchronous = FULL; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -32000; PRAGMA query_only = {(reading ? "ON" : "OFF")}");
+        connection.Execute(
+            $"PRAGMA synchronous = FULL; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -32000; PRAGMA query_only = {(reading ? "ON" : "OFF")}"
+        );
         _prepare?.Invoke(connection);
         return connection;
     }
 
-    /// <summary>Reads one state of the database, however many statements that takes, without waiting for a writer. What writes here fails.</summary>
+    /// <summary>
+    /// Reads one state of the database, however many statements that takes, without waiting for a writer. What writes here fails.
+    /// </summary>
     public T Read<T>(Func<SqliteConnection, T> work)
     {
         using var connection = Open(reading: true);
@@ -89,31 +107,41 @@ public sealed class Database : IDisposable
     /// <summary>Writes in one transaction; all or nothing.</summary>
     /// <exception cref="NestedWriteException">It was called inside another write.</exception>
     /// <exception cref="WriterBusyException">Another write did not end in time.</exception>
-    public T Write<T>(Func<SqliteConnection, T> work, [CallerFilePath] string file = "", [CallerMemberName] string member = "") => WriteIf(work, static _ => true, file, member);
+    public T Write<T>(Func<SqliteConnection, T> work, [CallerFilePath] string file = "", [CallerMemberName] string member = "") =>
+        WriteIf(work, static _ => true, file, member);
 
     /// <summary>Writes in one transaction that is kept only when its result says so.</summary>
     /// <exception cref="NestedWriteException">It was called inside another write.</exception>
     /// <exception cref="WriterBusyException">Another write did not end in time.</exception>
-    public T WriteIf<T>(Func<SqliteConnection, T> work, Func<T, bool> keep, [CallerFilePath] string file = "", [CallerMemberName] string member = "") =>
-        _gate.Enter($"{System.IO.Path.GetFileNameWithoutExtension(file)}.{member}", () =>
-        {
-            try
+    public T WriteIf<T>(
+        Func<SqliteConnection, T> work,
+        Func<T, bool> keep,
+        [CallerFilePath] string file = "",
+        [CallerMemberName] string member = ""
+    ) =>
+        _gate.Enter(
+            $"{System.IO.Path.GetFileNameWithoutExtension(file)}.{member}",
+            () =>
             {
-                using var transaction = (_writer ??= Open()).BeginTransaction(deferred: false);
-                var result = work(_writer);
-                if (!keep(result)) return result;
-                transaction.Commit();
-                Interlocked.Increment(ref _writes);
-                return result;
+                try
+                {
+                    using var transaction = (_writer ??= Open()).BeginTransaction(deferred: false);
+                    var result = work(_writer);
+                    if (!keep(result))
+                        return result;
+                    transaction.Commit();
+                    Interlocked.Increment(ref _writes);
+                    return result;
+                }
+                catch
+                {
+                    // Whatever it met, the next one begins on a connection that has seen nothing.
+                    _writer?.Dispose();
+                    _writer = null;
+                    throw;
+                }
             }
-            catch
-            {
-                // Whatever it met, the next one begins on a connection that has seen nothing.
-                _writer?.Dispose();
-                _writer = null;
-                throw;
-            }
-        });
+        );
 
     // Only within the gate. It stays open, so that its cache of pages outlives a chunk.
     private SqliteConnection? _writer;
@@ -121,9 +149,20 @@ public sealed class Database : IDisposable
     /// <summary>Writes in one transaction; all or nothing.</summary>
     /// <exception cref="NestedWriteException">It was called inside another write.</exception>
     /// <exception cref="WriterBusyException">Another write did not end in time.</exception>
-    public void Write(Action<SqliteConnection> work, [CallerFilePath] string file = "", [CallerMemberName] string member = "") => Write(c => { work(c); return 0; }, file, member);
+    public void Write(Action<SqliteConnection> work, [CallerFilePath] string file = "", [CallerMemberName] string member = "") =>
+        Write(
+            c =>
+            {
+                work(c);
+                return 0;
+            },
+            file,
+            member
+        );
 
-    /// <summary>How many writes have been kept since the start; work in chunks sees by it whether anybody else wrote between two of them.</summary>
+    /// <summary>
+    /// How many writes have been kept since the start; work in chunks sees by it whether anybody else wrote between two of them.
+    /// </summary>
     public long Writes => Interlocked.Read(ref _writes);
 
     /// <inheritdoc/>

@@ -33,39 +33,66 @@ public static class DesignStore
     public static List<TypeState> All(SqliteConnection c) => c.Query(States + " ORDER BY t.name", Map);
 
     /// <summary>One document type, or null.</summary>
-    public static TypeState? Find(SqliteConnection c, string code) => c.Query(States + " WHERE t.code = $code", Map, ("$code", code)).FirstOrDefault();
+    public static TypeState? Find(SqliteConnection c, string code) =>
+        c.Query(States + " WHERE t.code = $code", Map, ("$code", code)).FirstOrDefault();
 
     /// <summary>Adds a document type; false when its code is taken.</summary>
     public static bool Add(SqliteConnection c, DocumentType type) =>
-        c.Execute("INSERT INTO document_types (code, name, draft) VALUES ($code, $name, $draft) ON CONFLICT DO NOTHING",
-            ("$code", type.Code), ("$name", type.Name), ("$draft", Sql.ToJson(type))) == 1;
+        c.Execute(
+            "INSERT INTO document_types (code, name, draft) VALUES ($code, $name, $draft) ON CONFLICT DO NOTHING",
+            ("$code", type.Code),
+            ("$name", type.Name),
+            ("$draft", Sql.ToJson(type))
+        ) == 1;
 
     /// <summary>Saves a changed draft and keeps the one before for undo.</summary>
     public static void SaveDraft(SqliteConnection c, DocumentType type, string change)
     {
-        c.Execute("INSERT INTO draft_history (type_code, design, draft_open, change) SELECT code, draft, draft_open, $change FROM document_types WHERE code = $code",
-            ("$code", type.Code), ("$change", change));
-        c.Execute("DELETE FROM draft_history WHERE type_code = $code AND id <= (SELECT max(id) FROM draft_history WHERE type_code = $code) - $keep",
-            ("$code", type.Code), ("$keep", UndoSteps));
-        c.Execute("UPDATE document_types SET draft = $draft, name = $name, draft_open = 1 WHERE code = $code",
-            ("$code", type.Code), ("$name", type.Name), ("$draft", Sql.ToJson(type)));
+        c.Execute(
+            "INSERT INTO draft_history (type_code, design, draft_open, change) SELECT code, draft, draft_open, $change "
+                + "FROM document_types WHERE code = $code",
+            ("$code", type.Code),
+            ("$change", change)
+        );
+        c.Execute(
+            "DELETE FROM draft_history WHERE type_code = $code AND id <= (SELECT max(id) FROM draft_history "
+                + "WHERE type_code = $code) - $keep",
+            ("$code", type.Code),
+            ("$keep", UndoSteps)
+        );
+        c.Execute(
+            "UPDATE document_types SET draft = $draft, name = $name, draft_open = 1 WHERE code = $code",
+            ("$code", type.Code),
+            ("$name", type.Name),
+            ("$draft", Sql.ToJson(type))
+        );
     }
 
     /// <summary>Takes the last change of the draft back and says what it was; null when there was none.</summary>
     public static string? Undo(SqliteConnection c, string code)
     {
-        var last = c.Query("SELECT id, change FROM draft_history WHERE type_code = $code ORDER BY id DESC LIMIT 1", r => (Id: r.GetInt64(0), Change: r.GetString(1)), ("$code", code));
-        if (last.Count == 0) return null;
-        c.Execute("""
+        var last = c.Query(
+            "SELECT id, change FROM draft_history WHERE type_code = $code ORDER BY id DESC LIMIT 1",
+            r => (Id: r.GetInt64(0), Change: r.GetString(1)),
+            ("$code", code)
+        );
+        if (last.Count == 0)
+            return null;
+        c.Execute(
+            """
             UPDATE document_types SET (draft, name, draft_open) =
               (SELECT design, design ->> 'name', draft_open FROM draft_history WHERE id = $id) WHERE code = $code
-            """, ("$id", last[0].Id), ("$code", code));
+            """,
+            ("$id", last[0].Id),
+            ("$code", code)
+        );
         c.Execute("DELETE FROM draft_history WHERE id = $id", ("$id", last[0].Id));
         return last[0].Change;
     }
 
     /// <summary>Marks drafts as differing from what is published because something they inherit has changed.</summary>
-    public static void OpenDraft(SqliteConnection c, string code) => c.Execute("UPDATE document_types SET draft_open = 1 WHERE code = $code", ("$code", code));
+    public static void OpenDraft(SqliteConnection c, string code) =>
+        c.Execute("UPDATE document_types SET draft_open = 1 WHERE code = $code", ("$code", code));
 
     /// <summary>Publishes a design as the next version and returns its number.</summary>
     /// <param name="c">An open connection.</param>
@@ -76,24 +103,43 @@ public static class DesignStore
     /// <param name="who">By whom.</param>
     public static int Publish(SqliteConnection c, DocumentType type, DocumentType source, bool draftStays, DateTimeOffset at, string who)
     {
-        var version = (int)c.Scalar<long>("SELECT coalesce(max(version), 0) + 1 FROM type_versions WHERE type_code = $code", ("$code", type.Code));
-        c.Execute("INSERT INTO type_versions (type_code, version, design, source, published_at, published_by) VALUES ($code, $version, $design, $source, $at, $who)",
-            ("$code", type.Code), ("$version", version), ("$design", Sql.ToJson(type)), ("$source", Sql.ToJson(source)), ("$at", at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ssZ")), ("$who", who));
-        if (draftStays) return version;
+        var version = (int)
+            c.Scalar<long>("SELECT coalesce(max(version), 0) + 1 FROM type_versions WHERE type_code = $code", ("$code", type.Code));
+        c.Execute(
+            "INSERT INTO type_versions (type_code, version, design, source, published_at, published_by) "
+                + "VALUES ($code, $version, $design, $source, $at, $who)",
+            ("$code", type.Code),
+            ("$version", version),
+            ("$design", Sql.ToJson(type)),
+            ("$source", Sql.ToJson(source)),
+            ("$at", at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ssZ")),
+            ("$who", who)
+        );
+        if (draftStays)
+            return version;
         c.Execute("UPDATE document_types SET draft_open = 0 WHERE code = $code", ("$code", type.Code));
         c.Execute("DELETE FROM draft_history WHERE type_code = $code", ("$code", type.Code));
         return version;
     }
 
     /// <summary>The newest published version of every type that has one.</summary>
-    public static List<TypeVersion> Published(SqliteConnection c) => c.Query("""
-        SELECT design, coalesce(source, design), version, published_at, published_by FROM type_versions v
-        WHERE version = (SELECT max(version) FROM type_versions w WHERE w.type_code = v.type_code) ORDER BY type_code
-        """, MapVersion);
+    public static List<TypeVersion> Published(SqliteConnection c) =>
+        c.Query(
+            """
+            SELECT design, coalesce(source, design), version, published_at, published_by FROM type_versions v
+            WHERE version = (SELECT max(version) FROM type_versions w WHERE w.type_code = v.type_code) ORDER BY type_code
+            """,
+            MapVersion
+        );
 
     /// <summary>All versions of a type, newest first.</summary>
     public static List<TypeVersion> Versions(SqliteConnection c, string code) =>
-        c.Query("SELECT design, coalesce(source, design), version, published_at, published_by FROM type_versions WHERE type_code = $code ORDER BY version DESC", MapVersion, ("$code", code));
+        c.Query(
+            "SELECT design, coalesce(source, design), version, published_at, published_by FROM type_versions "
+                + "WHERE type_code = $code ORDER BY version DESC",
+            MapVersion,
+            ("$code", code)
+        );
 
     private static TypeState Map(SqliteDataReader r) => new(Type(r, 0), r.GetBoolean(1), r.GetInt32(2), r.Text(3));
 

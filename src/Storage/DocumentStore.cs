@@ -114,11 +114,16 @@ public static class DocumentStore
         """;
 
     /// <summary>One document, or null.</summary>
-    public static StoredDocument? Find(SqliteConnection c, long id) => c.Query(Columns + " WHERE id = $id", Map, ("$id", id)).FirstOrDefault();
+    public static StoredDocument? Find(SqliteConnection c, long id) =>
+        c.Query(Columns + " WHERE id = $id", Map, ("$id", id)).FirstOrDefault();
 
     /// <summary>Documents on the desk in the order they came, of one batch or of all.</summary>
     public static List<StoredDocument> OnDesk(SqliteConnection c, long? batchId = null) =>
-        c.Query(Columns + " WHERE state = 'desk' AND ($batch IS NULL OR batch_id = $batch) ORDER BY batch_id, source_file", Map, ("$batch", batchId));
+        c.Query(
+            Columns + " WHERE state = 'desk' AND ($batch IS NULL OR batch_id = $batch) ORDER BY batch_id, source_file",
+            Map,
+            ("$batch", batchId)
+        );
 
     /// <summary>Ids of the documents on the desk in the order they came.</summary>
     public static List<long> DeskIds(SqliteConnection c) =>
@@ -128,49 +133,93 @@ public static class DocumentStore
     /// Documents of a type whose table holds a text in some cell; the caller looks closer.
     /// </summary>
     public static List<StoredDocument> Holding(SqliteConnection c, string typeCode, string field, string text) =>
-        c.Query(Columns + " WHERE type_code = $type AND instr(record ->> $path, $text) > 0 ORDER BY id", Map, ("$type", typeCode), ("$path", $"$.\"{field}\""), ("$text", text));
+        c.Query(
+            Columns + " WHERE type_code = $type AND instr(record ->> $path, $text) > 0 ORDER BY id",
+            Map,
+            ("$type", typeCode),
+            ("$path", $"$.\"{field}\""),
+            ("$text", text)
+        );
 
     /// <summary>Documents of a type on the desk.</summary>
-    public static List<StoredDocument> OnDeskOf(SqliteConnection c, string typeCode) => c.Query(Columns + " WHERE state = 'desk' AND type_code = $type ORDER BY id", Map, ("$type", typeCode));
+    public static List<StoredDocument> OnDeskOf(SqliteConnection c, string typeCode) =>
+        c.Query(Columns + " WHERE state = 'desk' AND type_code = $type ORDER BY id", Map, ("$type", typeCode));
 
     /// <summary>The document before one in its batch, or null.</summary>
     public static StoredDocument? Before(SqliteConnection c, long batchId, long id) =>
-        c.Query(Columns + " WHERE batch_id = $batch AND id < $id ORDER BY id DESC LIMIT 1", Map, ("$batch", batchId), ("$id", id)).FirstOrDefault();
+        c.Query(Columns + " WHERE batch_id = $batch AND id < $id ORDER BY id DESC LIMIT 1", Map, ("$batch", batchId), ("$id", id))
+            .FirstOrDefault();
 
     /// <summary>Takes a document in.</summary>
     public static long Add(SqliteConnection c, StoredDocument d, IEnumerable<StoredPage> pages)
     {
-        var id = c.Scalar<long>("""
+        var id = c.Scalar<long>(
+            """
             INSERT INTO documents (state, type_code, version, reader_key, batch_id, source_name, source_file, record, evidence, overrides)
             VALUES ('desk', $type, $version, $reader, $batch, $source_name, $source_file, $record, $evidence, $overrides) RETURNING id
             """,
-            ("$type", d.TypeCode), ("$version", d.Version), ("$reader", d.ReaderKey), ("$batch", d.BatchId), ("$source_name", d.SourceName),
-            ("$source_file", d.SourceFile), ("$record", Sql.ToJson(d.Record)), ("$evidence", Sql.ToJson(d.Evidence)), ("$overrides", Sql.ToJson(d.Overrides)));
+            ("$type", d.TypeCode),
+            ("$version", d.Version),
+            ("$reader", d.ReaderKey),
+            ("$batch", d.BatchId),
+            ("$source_name", d.SourceName),
+            ("$source_file", d.SourceFile),
+            ("$record", Sql.ToJson(d.Record)),
+            ("$evidence", Sql.ToJson(d.Evidence)),
+            ("$overrides", Sql.ToJson(d.Overrides))
+        );
         foreach (var page in pages)
-            c.Execute("INSERT INTO pages (document_id, number, image, page, notice) VALUES ($id, $number, $image, $page, $notice)",
-                ("$id", id), ("$number", page.Number), ("$image", page.Image), ("$page", Sql.ToJson(page.Text)), ("$notice", page.Notice));
+            c.Execute(
+                "INSERT INTO pages (document_id, number, image, page, notice) VALUES ($id, $number, $image, $page, $notice)",
+                ("$id", id),
+                ("$number", page.Number),
+                ("$image", page.Image),
+                ("$page", Sql.ToJson(page.Text)),
+                ("$notice", page.Notice)
+            );
         return id;
     }
 
     /// <summary>Saves type, values, evidence and overrides.</summary>
-    public static void Save(SqliteConnection c, StoredDocument d) => c.Execute("""
-        UPDATE documents SET type_code = $type, version = $version, reader_key = $reader, record = $record, evidence = $evidence, overrides = $overrides WHERE id = $id
-        """,
-        ("$id", d.Id), ("$type", d.TypeCode), ("$version", d.Version), ("$reader", d.ReaderKey), ("$record", Sql.ToJson(d.Record)),
-        ("$evidence", Sql.ToJson(d.Evidence)), ("$overrides", Sql.ToJson(d.Overrides)));
+    public static void Save(SqliteConnection c, StoredDocument d) =>
+        c.Execute(
+            """
+            UPDATE documents SET type_code = $type, version = $version, reader_key = $reader, record = $record, evidence = $evidence, overrides = $overrides WHERE id = $id
+            """,
+            ("$id", d.Id),
+            ("$type", d.TypeCode),
+            ("$version", d.Version),
+            ("$reader", d.ReaderKey),
+            ("$record", Sql.ToJson(d.Record)),
+            ("$evidence", Sql.ToJson(d.Evidence)),
+            ("$overrides", Sql.ToJson(d.Overrides))
+        );
 
     /// <summary>Removes a document that was never filed.</summary>
-    public static void RemoveFromDesk(SqliteConnection c, long id) => c.Execute("DELETE FROM documents WHERE id = $id AND state = 'desk'", ("$id", id));
+    public static void RemoveFromDesk(SqliteConnection c, long id) =>
+        c.Execute("DELETE FROM documents WHERE id = $id AND state = 'desk'", ("$id", id));
 
     /// <summary>Turns a desk document into a filed one. Fails on a place that is taken.</summary>
     public static void MarkFiled(SqliteConnection c, StoredDocument d, DateTimeOffset at, string who)
     {
-        var filed = c.Execute("""
+        var filed = c.Execute(
+            """
             UPDATE documents SET state = 'filed', folder = $folder, name = $name, place_key = $key, file_hash = $hash, source_hash = $source_hash, naming = $naming, version_of = $version_of,
               filed_at = $at, filed_by = $who WHERE id = $id AND state = 'desk'
-            """, ("$id", d.Id), ("$folder", d.Folder), ("$name", d.Name), ("$key", Database.PlaceKey(d.Folder!, d.Name!)), ("$hash", d.FileHash), ("$source_hash", d.SourceHash),
-            ("$naming", d.Naming is { } n ? Sql.ToJson(n) : null), ("$version_of", d.VersionOf), ("$at", Sql.Stamp(at)), ("$who", who));
-        if (filed == 0) return;
+            """,
+            ("$id", d.Id),
+            ("$folder", d.Folder),
+            ("$name", d.Name),
+            ("$key", Database.PlaceKey(d.Folder!, d.Name!)),
+            ("$hash", d.FileHash),
+            ("$source_hash", d.SourceHash),
+            ("$naming", d.Naming is { } n ? Sql.ToJson(n) : null),
+            ("$version_of", d.VersionOf),
+            ("$at", Sql.Stamp(at)),
+            ("$who", who)
+        );
+        if (filed == 0)
+            return;
         FolderStore.Count(c, d.Folder!, 1);
         FolderStore.CountType(c, d.TypeCode!, 1);
     }
@@ -179,34 +228,56 @@ public static class DocumentStore
     public static void SetPlace(SqliteConnection c, long id, string folder, string name, Naming? naming)
     {
         var before = c.Scalar<string>("SELECT folder FROM documents WHERE id = $id AND state = 'filed'", ("$id", id));
-        if (before is null) return;
-        c.Execute("UPDATE documents SET folder = $folder, name = $name, place_key = $key, naming = $naming WHERE id = $id",
-            ("$id", id), ("$folder", folder), ("$name", name), ("$key", Database.PlaceKey(folder, name)), ("$naming", naming is null ? null : Sql.ToJson(naming)));
-        if (before == folder) return;
+        if (before is null)
+            return;
+        c.Execute(
+            "UPDATE documents SET folder = $folder, name = $name, place_key = $key, naming = $naming WHERE id = $id",
+            ("$id", id),
+            ("$folder", folder),
+            ("$name", name),
+            ("$key", Database.PlaceKey(folder, name)),
+            ("$naming", naming is null ? null : Sql.ToJson(naming))
+        );
+        if (before == folder)
+            return;
         FolderStore.Count(c, before, -1);
         FolderStore.Count(c, folder, 1);
     }
 
     /// <summary>Parks a document with a reason, or with none takes it out of the parked ones.</summary>
-    public static void Park(SqliteConnection c, long id, string? reason) => c.Execute("UPDATE documents SET parked = $reason WHERE id = $id", ("$id", id), ("$reason", reason));
+    public static void Park(SqliteConnection c, long id, string? reason) =>
+        c.Execute("UPDATE documents SET parked = $reason WHERE id = $id", ("$id", id), ("$reason", reason));
 
     /// <summary>Documents of a type after an id, by id, on the desk and filed.</summary>
     public static List<StoredDocument> After(SqliteConnection c, string typeCode, long afterId, int take) =>
-        c.Query(Columns + " WHERE type_code = $type AND id > $after ORDER BY id LIMIT $take", Map, ("$type", typeCode), ("$after", afterId), ("$take", take));
+        c.Query(
+            Columns + " WHERE type_code = $type AND id > $after ORDER BY id LIMIT $take",
+            Map,
+            ("$type", typeCode),
+            ("$after", afterId),
+            ("$take", take)
+        );
 
     /// <summary>How many documents of a type come after an id.</summary>
     public static long CountAfter(SqliteConnection c, string typeCode, long afterId) =>
         c.Scalar<long>("SELECT count(*) FROM documents WHERE type_code = $type AND id > $after", ("$type", typeCode), ("$after", afterId));
 
     /// <summary>Parked documents of a type.</summary>
-    public static List<StoredDocument> Parked(SqliteConnection c, string typeCode) => c.Query(Columns + " WHERE type_code = $type AND parked IS NOT NULL ORDER BY id", Map, ("$type", typeCode));
+    public static List<StoredDocument> Parked(SqliteConnection c, string typeCode) =>
+        c.Query(Columns + " WHERE type_code = $type AND parked IS NOT NULL ORDER BY id", Map, ("$type", typeCode));
 
     /// <summary>Filed documents of a type that came as the same file.</summary>
     public static List<StoredDocument> WithSource(SqliteConnection c, string typeCode, string sourceHash) =>
-        c.Query(Columns + " WHERE source_hash = $hash AND type_code = $type AND state = 'filed'", Map, ("$hash", sourceHash), ("$type", typeCode));
+        c.Query(
+            Columns + " WHERE source_hash = $hash AND type_code = $type AND state = 'filed'",
+            Map,
+            ("$hash", sourceHash),
+            ("$type", typeCode)
+        );
 
     /// <summary>How many pages a document has.</summary>
-    public static int PageCount(SqliteConnection c, long id) => (int)c.Scalar<long>("SELECT count(*) FROM pages WHERE document_id = $id", ("$id", id));
+    public static int PageCount(SqliteConnection c, long id) =>
+        (int)c.Scalar<long>("SELECT count(*) FROM pages WHERE document_id = $id", ("$id", id));
 
     /// <summary>The number of a document in its batch, from 1.</summary>
     public static int NumberInBatch(SqliteConnection c, long batchId, long id) =>
@@ -215,86 +286,156 @@ public static class DocumentStore
     /// <summary>Documents of a type that have pages, on the desk and filed, the newest first.</summary>
     public static List<StoredDocument> WithPages(SqliteConnection c, string typeCode, int take) =>
         // The few that have pages are walked, not the many of the type.
-        c.Query(Columns + " WHERE id IN (SELECT document_id FROM pages) AND +type_code = $type ORDER BY id DESC LIMIT $take", Map, ("$type", typeCode), ("$take", take));
+        c.Query(
+            Columns + " WHERE id IN (SELECT document_id FROM pages) AND +type_code = $type ORDER BY id DESC LIMIT $take",
+            Map,
+            ("$type", typeCode),
+            ("$take", take)
+        );
 
     /// <summary>Pages of a document.</summary>
     public static List<StoredPage> Pages(SqliteConnection c, long id) =>
-        c.Query("SELECT number, image, page, notice FROM pages WHERE document_id = $id ORDER BY number",
-            r => new StoredPage(r.GetInt32(0), r.GetString(1), r.FromJson<PageText>(2), r.Text(3)), ("$id", id));
+        c.Query(
+            "SELECT number, image, page, notice FROM pages WHERE document_id = $id ORDER BY number",
+            r => new StoredPage(r.GetInt32(0), r.GetString(1), r.FromJson<PageText>(2), r.Text(3)),
+            ("$id", id)
+        );
 
     /// <summary>Puts a change of a value into its history.</summary>
-    public static void AddChange(SqliteConnection c, long id, string field, string before, string after, string how, DateTimeOffset at, string who) =>
-        c.Execute("INSERT INTO value_history (document_id, field, before, after, how, at, who) VALUES ($id, $field, $before, $after, $how, $at, $who)",
-            ("$id", id), ("$field", field), ("$before", before), ("$after", after), ("$how", how), ("$at", Sql.Stamp(at)), ("$who", who));
+    public static void AddChange(
+        SqliteConnection c,
+        long id,
+        string field,
+        string before,
+        string after,
+        string how,
+        DateTimeOffset at,
+        string who
+    ) =>
+        c.Execute(
+            "INSERT INTO value_history (document_id, field, before, after, how, at, who) "
+                + "VALUES ($id, $field, $before, $after, $how, $at, $who)",
+            ("$id", id),
+            ("$field", field),
+            ("$before", before),
+            ("$after", after),
+            ("$how", how),
+            ("$at", Sql.Stamp(at)),
+            ("$who", who)
+        );
 
     /// <summary>The history of a document's values, oldest first.</summary>
     public static List<ValueChange> Changes(SqliteConnection c, long id) =>
-        c.Query("SELECT field, before, after, how, at, who FROM value_history WHERE document_id = $id ORDER BY id",
-            r => new ValueChange(r.GetString(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetString(5)), ("$id", id));
+        c.Query(
+            "SELECT field, before, after, how, at, who FROM value_history WHERE document_id = $id ORDER BY id",
+            r => new ValueChange(r.GetString(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetString(5)),
+            ("$id", id)
+        );
 
     /// <summary>Replaces a document's unique combinations.</summary>
     public static void SetUniqueKeys(SqliteConnection c, long id, string typeCode, IEnumerable<(string RuleId, string Key)> keys)
     {
         c.Execute("DELETE FROM unique_keys WHERE document_id = $id", ("$id", id));
         foreach (var (rule, key) in keys)
-            c.Execute("INSERT INTO unique_keys (type_code, rule_id, key, document_id) VALUES ($type, $rule, $key, $id)",
-                ("$type", typeCode), ("$rule", rule), ("$key", key), ("$id", id));
+            c.Execute(
+                "INSERT INTO unique_keys (type_code, rule_id, key, document_id) VALUES ($type, $rule, $key, $id)",
+                ("$type", typeCode),
+                ("$rule", rule),
+                ("$key", key),
+                ("$id", id)
+            );
     }
 
     /// <summary>
     /// How other documents with the same combination are called. On the desk only earlier documents count, so that of two equal ones the
     /// later is the duplicate; of a record that is not kept (id 0), none on the desk.
     /// </summary>
-    public static List<(string Name, long Id)> OthersWith(SqliteConnection c, string typeCode, string ruleId, string key, long exceptId, int most) =>
-        c.Query("""
+    public static List<(string Name, long Id)> OthersWith(
+        SqliteConnection c,
+        string typeCode,
+        string ruleId,
+        string key,
+        long exceptId,
+        int most
+    ) =>
+        c.Query(
+            """
             SELECT coalesce(d.name, d.source_name || ' on the desk'), d.id FROM unique_keys k JOIN documents d ON d.id = k.document_id
             WHERE k.type_code = $type AND k.rule_id = $rule AND k.key = $key AND k.document_id <> $id
               AND (d.state = 'filed' OR k.document_id < $id) LIMIT $most
-            """, r => (r.GetString(0), r.GetInt64(1)), ("$type", typeCode), ("$rule", ruleId), ("$key", key), ("$id", exceptId), ("$most", most));
+            """,
+            r => (r.GetString(0), r.GetInt64(1)),
+            ("$type", typeCode),
+            ("$rule", ruleId),
+            ("$key", key),
+            ("$id", exceptId),
+            ("$most", most)
+        );
 
     /// <summary>How many filed documents of a type are parked, counted to a bound.</summary>
     public static long CountParked(SqliteConnection c, string typeCode, int most) =>
-        c.Scalar<long>("SELECT count(*) FROM (SELECT 1 FROM documents WHERE type_code = $type AND parked IS NOT NULL LIMIT $most)", ("$type", typeCode), ("$most", most));
+        c.Scalar<long>(
+            "SELECT count(*) FROM (SELECT 1 FROM documents WHERE type_code = $type AND parked IS NOT NULL LIMIT $most)",
+            ("$type", typeCode),
+            ("$most", most)
+        );
 
     /// <summary>Which of many unique combinations some document has.</summary>
     public static HashSet<string> TakenKeys(SqliteConnection c, string typeCode, string ruleId, IEnumerable<string?> keys) =>
-        c.Query("SELECT DISTINCT key FROM unique_keys WHERE type_code = $type AND rule_id = $rule AND key IN (SELECT value FROM json_each($keys))", r => r.GetString(0),
-            ("$type", typeCode), ("$rule", ruleId), ("$keys", Sql.ToJson(keys.OfType<string>()))).ToHashSet(StringComparer.Ordinal);
+        c.Query(
+                "SELECT DISTINCT key FROM unique_keys WHERE type_code = $type AND rule_id = $rule AND key IN (SELECT value "
+                    + "FROM json_each($keys))",
+                r => r.GetString(0),
+                ("$type", typeCode),
+                ("$rule", ruleId),
+                ("$keys", Sql.ToJson(keys.OfType<string>()))
+            )
+            .ToHashSet(StringComparer.Ordinal);
 
     /// <summary>All unique combinations of a type, for judging an inventory against them.</summary>
     public static List<(string RuleId, string Key, long DocumentId)> UniqueKeys(SqliteConnection c, string typeCode) =>
-        c.Query("SELECT rule_id, key, document_id FROM unique_keys WHERE type_code = $type", r => (r.GetString(0), r.GetString(1), r.GetInt64(2)), ("$type", typeCode));
+        c.Query(
+            "SELECT rule_id, key, document_id FROM unique_keys WHERE type_code = $type",
+            r => (r.GetString(0), r.GetString(1), r.GetInt64(2)),
+            ("$type", typeCode)
+        );
 
     /// <summary>Puts a document's text into the full-text index; words of restricted regions apart.</summary>
     public static void IndexText(SqliteConnection c, long id, string body, string restricted)
     {
         c.Execute("DELETE FROM document_text WHERE rowid = $id", ("$id", id));
-        c.Execute("INSERT INTO document_text (rowid, body, restricted) VALUES ($id, $body, $restricted)", ("$id", id), ("$body", body), ("$restricted", restricted));
+        c.Execute(
+            "INSERT INTO document_text (rowid, body, restricted) VALUES ($id, $body, $restricted)",
+            ("$id", id),
+            ("$body", body),
+            ("$restricted", restricted)
+        );
     }
 
-    internal static StoredDocument Map(SqliteDataReader r) => new()
-    {
-        Id = r.GetInt64(0),
-        Filed = r.GetString(1) == "filed",
-        TypeCode = r.Text(2),
-        Version = r.IsDBNull(3) ? null : r.GetInt32(3),
-        ReaderKey = r.Text(4),
-        BatchId = r.IsDBNull(5) ? null : r.GetInt64(5),
-        SourceName = r.GetString(6),
-        SourceFile = r.Text(7),
-        Record = r.FromJson<Dictionary<string, string>>(8),
-        Evidence = r.FromJson<Dictionary<string, Evidence>>(9),
-        Overrides = r.FromJson<Dictionary<string, string>>(10),
-        Folder = r.Text(11),
-        Name = r.Text(12),
-        FileHash = r.Text(13),
-        FiledAt = r.Text(14),
-        FiledBy = r.Text(15),
-        WaveId = r.IsDBNull(16) ? null : r.GetInt64(16),
-        LegacyPath = r.Text(17),
-        Naming = r.IsDBNull(18) ? null : r.FromJson<Naming>(18),
-        SourceHash = r.Text(19),
-        VersionOf = r.IsDBNull(20) ? null : r.GetInt64(20),
-        Parked = r.Text(21),
-    };
+    internal static StoredDocument Map(SqliteDataReader r) =>
+        new()
+        {
+            Id = r.GetInt64(0),
+            Filed = r.GetString(1) == "filed",
+            TypeCode = r.Text(2),
+            Version = r.IsDBNull(3) ? null : r.GetInt32(3),
+            ReaderKey = r.Text(4),
+            BatchId = r.IsDBNull(5) ? null : r.GetInt64(5),
+            SourceName = r.GetString(6),
+            SourceFile = r.Text(7),
+            Record = r.FromJson<Dictionary<string, string>>(8),
+            Evidence = r.FromJson<Dictionary<string, Evidence>>(9),
+            Overrides = r.FromJson<Dictionary<string, string>>(10),
+            Folder = r.Text(11),
+            Name = r.Text(12),
+            FileHash = r.Text(13),
+            FiledAt = r.Text(14),
+            FiledBy = r.Text(15),
+            WaveId = r.IsDBNull(16) ? null : r.GetInt64(16),
+            LegacyPath = r.Text(17),
+            Naming = r.IsDBNull(18) ? null : r.FromJson<Naming>(18),
+            SourceHash = r.Text(19),
+            VersionOf = r.IsDBNull(20) ? null : r.GetInt64(20),
+            Parked = r.Text(21),
+        };
 }

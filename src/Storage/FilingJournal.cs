@@ -18,14 +18,21 @@ public static class FilingJournal
 {
     /// <summary>Writes an intention down.</summary>
     public static long Begin(SqliteConnection c, long documentId, string draftFile, string finalFile, string hash) =>
-        c.Scalar<long>("INSERT INTO filing_journal (document_id, draft_file, final_file, file_hash) VALUES ($id, $draft, $final, $hash) RETURNING id",
-            ("$id", documentId), ("$draft", draftFile), ("$final", finalFile), ("$hash", hash));
+        c.Scalar<long>(
+            "INSERT INTO filing_journal (document_id, draft_file, final_file, file_hash) VALUES ($id, $draft, $final, $hash) RETURNING id",
+            ("$id", documentId),
+            ("$draft", draftFile),
+            ("$final", finalFile),
+            ("$hash", hash)
+        );
 
     /// <summary>Takes an intention out.</summary>
     public static void End(SqliteConnection c, long id) => c.Execute("DELETE FROM filing_journal WHERE id = $id", ("$id", id));
 
     /// <summary>Intentions that were never ended.</summary>
     public static List<Filing> Unfinished(SqliteConnection c) =>
-        c.Query("SELECT id, document_id, draft_file, final_file, file_hash FROM filing_journal",
-            r => new Filing(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetString(3), r.GetString(4)));
+        c.Query(
+            "SELECT id, document_id, draft_file, final_file, file_hash FROM filing_journal",
+            r => new Filing(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetString(3), r.GetString(4))
+        );
 }

@@ -16,25 +16,47 @@ public static class FolderStore
         for (var (at, here) = (folder, documents); ; here = 0)
         {
             var end = at.LastIndexOf('/');
-            var parent = at.Length == 0 ? null : end < 0 ? "" : at[..end];
-            c.Execute("""
+            var parent =
+                at.Length == 0 ? null
+                : end < 0 ? ""
+                : at[..end];
+            c.Execute(
+                """
                 INSERT INTO folders (path, parent, here, below) VALUES ($path, $parent, $here, $below)
                 ON CONFLICT (path) DO UPDATE SET here = here + excluded.here, below = below + excluded.below
-                """, ("$path", at), ("$parent", parent), ("$here", here), ("$below", documents));
-            if (documents < 0) c.Execute("DELETE FROM folders WHERE path = $path AND below <= 0", ("$path", at));
-            if (parent is null) return;
+                """,
+                ("$path", at),
+                ("$parent", parent),
+                ("$here", here),
+                ("$below", documents)
+            );
+            if (documents < 0)
+                c.Execute("DELETE FROM folders WHERE path = $path AND below <= 0", ("$path", at));
+            if (parent is null)
+                return;
             at = parent;
         }
     }
 
     /// <summary>Counts documents of a type that were filed, or with a negative number taken away.</summary>
     public static void CountType(SqliteConnection c, string typeCode, int documents) =>
-        c.Execute("INSERT INTO filed_types (type_code, filed) VALUES ($type, $n) ON CONFLICT (type_code) DO UPDATE SET filed = filed + excluded.filed", ("$type", typeCode), ("$n", documents));
+        c.Execute(
+            "INSERT INTO filed_types (type_code, filed) VALUES ($type, $n) ON CONFLICT (type_code) DO UPDATE "
+                + "SET filed = filed + excluded.filed",
+            ("$type", typeCode),
+            ("$n", documents)
+        );
 
     /// <summary>Documents in a folder and below.</summary>
-    public static long Below(SqliteConnection c, string folder) => c.Scalar<long>("SELECT coalesce(max(below), 0) FROM folders WHERE path = $path", ("$path", folder));
+    public static long Below(SqliteConnection c, string folder) =>
+        c.Scalar<long>("SELECT coalesce(max(below), 0) FROM folders WHERE path = $path", ("$path", folder));
 
     /// <summary>Folders right in one, by name.</summary>
-    public static List<CountedFolder> Inside(SqliteConnection c, string folder, int take) => c.Query("SELECT path, below FROM folders WHERE parent = $parent ORDER BY path LIMIT $take",
-        r => new CountedFolder(r.GetString(0), r.GetInt64(1)), ("$parent", folder), ("$take", take));
+    public static List<CountedFolder> Inside(SqliteConnection c, string folder, int take) =>
+        c.Query(
+            "SELECT path, below FROM folders WHERE parent = $parent ORDER BY path LIMIT $take",
+            r => new CountedFolder(r.GetString(0), r.GetInt64(1)),
+            ("$parent", folder),
+            ("$take", take)
+        );
 }

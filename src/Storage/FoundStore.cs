@@ -3,7 +3,8 @@ using Microsoft.Data.Sqlite;
 namespace ClearLexicon.Storage;
 
 /// <summary>
-/// The index by which filed documents are found and sorted by their values. Each value of a field is kept once; its id holds the id of the field, so
+/// The index by which filed documents are found and sorted by their values. Each value of a field is kept once; its id holds the id of the
+/// field, so
 /// that a range of ids is a field.
 /// </summary>
 public static class FoundStore
@@ -12,7 +13,12 @@ public static class FoundStore
 
     /// <summary>The id of a field; null when no document of the type has been indexed with it.</summary>
     public static List<long> Fields(SqliteConnection c, string? typeCode, string field) =>
-        c.Query("SELECT id FROM found_fields WHERE field = $field AND ($type IS NULL OR type_code = $type)", r => r.GetInt64(0), ("$field", field), ("$type", typeCode));
+        c.Query(
+            "SELECT id FROM found_fields WHERE field = $field AND ($type IS NULL OR type_code = $type)",
+            r => r.GetInt64(0),
+            ("$field", field),
+            ("$type", typeCode)
+        );
 
     /// <summary>Puts the values of a document into the index in place of those that it had.</summary>
     /// <param name="c">An open transaction.</param>
@@ -27,37 +33,71 @@ public static class FoundStore
     }
 
     /// <summary>Takes a document out of the index.</summary>
-    public static void Remove(SqliteConnection c, long documentId) => c.Execute("DELETE FROM found_in WHERE document_id = $id", ("$id", documentId));
+    public static void Remove(SqliteConnection c, long documentId) =>
+        c.Execute("DELETE FROM found_in WHERE document_id = $id", ("$id", documentId));
 
     /// <summary>How many filed documents of a type have each value of a field.</summary>
-    public static List<(object Key, long Documents)> Counts(SqliteConnection c, string typeCode, string field) => c.Query("""
-        SELECT v.value, count(*) FROM found_fields f CROSS JOIN found_values v ON v.field_id = f.id CROSS JOIN found_in i ON i.value_id = v.id
-        WHERE f.type_code = $type AND f.field = $field GROUP BY v.id
-        """, r => (r.GetValue(0), r.GetInt64(1)), ("$type", typeCode), ("$field", field));
+    public static List<(object Key, long Documents)> Counts(SqliteConnection c, string typeCode, string field) =>
+        c.Query(
+            """
+            SELECT v.value, count(*) FROM found_fields f CROSS JOIN found_values v ON v.field_id = f.id CROSS
+            JOIN found_in i ON i.value_id = v.id
+            WHERE f.type_code = $type AND f.field = $field GROUP BY v.id
+            """,
+            r => (r.GetValue(0), r.GetInt64(1)),
+            ("$type", typeCode),
+            ("$field", field)
+        );
 
     /// <summary>The id of a value of a field; null when no document has it.</summary>
-    public static long? Value(SqliteConnection c, string typeCode, string field, object key) => c.Query("""
-        SELECT v.id FROM found_fields f CROSS JOIN found_values v ON v.field_id = f.id AND v.value = $key WHERE f.type_code = $type AND f.field = $field
-        """, r => (long?)r.GetInt64(0), ("$type", typeCode), ("$field", field), ("$key", key)).FirstOrDefault();
+    public static long? Value(SqliteConnection c, string typeCode, string field, object key) =>
+        c.Query(
+                """
+                SELECT v.id FROM found_fields f CROSS JOIN found_values v ON v.field_id = f.id AND v.value = $key
+                WHERE f.type_code = $type AND f.field = $field
+                """,
+                r => (long?)r.GetInt64(0),
+                ("$type", typeCode),
+                ("$field", field),
+                ("$key", key)
+            )
+            .FirstOrDefault();
 
     /// <summary>How many filed documents have one of some values; each is counted once.</summary>
-    public static long Number(SqliteConnection c, IReadOnlyList<long> values) => c.Scalar<long>(
-        $"SELECT count({(values.Count > 1 ? "DISTINCT document_id" : "*")}) FROM found_in WHERE value_id IN (SELECT value FROM json_each($values))", ("$values", Sql.ToJson(values)));
+    public static long Number(SqliteConnection c, IReadOnlyList<long> values) =>
+        c.Scalar<long>(
+            $"SELECT count({(values.Count > 1 ? "DISTINCT document_id" : "*")}) FROM found_in WHERE value_id IN (SELECT value FROM json_each($values))",
+            ("$values", Sql.ToJson(values))
+        );
 
     /// <summary>Whether a document has one of some values.</summary>
-    public static bool Has(SqliteConnection c, long documentId, IReadOnlyList<long> values) => c.Scalar<long>(
-        "SELECT EXISTS (SELECT 1 FROM json_each($values) v JOIN found_in i ON i.document_id = $id AND i.value_id = v.value)", ("$id", documentId), ("$values", Sql.ToJson(values))) == 1;
+    public static bool Has(SqliteConnection c, long documentId, IReadOnlyList<long> values) =>
+        c.Scalar<long>(
+            "SELECT EXISTS (SELECT 1 FROM json_each($values) v JOIN found_in i ON i.document_id = $id AND i.value_id = v.value)",
+            ("$id", documentId),
+            ("$values", Sql.ToJson(values))
+        ) == 1;
 
     /// <summary>Removes values that no document has any more, some at a time.</summary>
     /// <returns>The last value that was looked at; null when there are no more.</returns>
     public static long? Sweep(SqliteConnection c, long after, int most)
     {
-        var values = c.Query("SELECT id, typeof(value) = 'text', EXISTS (SELECT 1 FROM found_in i WHERE i.value_id = v.id) FROM found_values v WHERE id > $after ORDER BY id LIMIT $most",
-            r => (Id: r.GetInt64(0), Text: r.GetBoolean(1), Used: r.GetBoolean(2)), ("$after", after), ("$most", most));
+        var values = c.Query(
+            "SELECT id, typeof(value) = 'text', EXISTS (SELECT 1 FROM found_in i WHERE i.value_id = v.id) FROM found_values v "
+                + "WHERE id > $after ORDER BY id LIMIT $most",
+            r => (Id: r.GetInt64(0), Text: r.GetBoolean(1), Used: r.GetBoolean(2)),
+            ("$after", after),
+            ("$most", most)
+        );
         foreach (var (id, text, used) in values)
         {
-            if (used) continue;
-            if (text) c.Execute("INSERT INTO found_pieces (found_pieces, rowid, value) SELECT 'delete', id, value FROM found_values WHERE id = $id", ("$id", id));
+            if (used)
+                continue;
+            if (text)
+                c.Execute(
+                    "INSERT INTO found_pieces (found_pieces, rowid, value) SELECT 'delete', id, value FROM found_values WHERE id = $id",
+                    ("$id", id)
+                );
             c.Execute("DELETE FROM found_values WHERE id = $id", ("$id", id));
         }
         return values.Count > 0 ? values[^1].Id : null;
@@ -76,7 +116,8 @@ public sealed class FoundCache
 
     internal void Keep(long field, object key, long id)
     {
-        if (Values.Count >= Most) Values.Clear();
+        if (Values.Count >= Most)
+            Values.Clear();
         Values[(field, key)] = id;
     }
 }
@@ -87,7 +128,10 @@ public sealed class FoundWriter : IDisposable
     private readonly SqliteConnection _c;
     private readonly FoundCache _known;
     private readonly Dictionary<long, long> _last = [];
-    private readonly SqliteCommand _find, _add, _pieces, _in;
+    private readonly SqliteCommand _find,
+        _add,
+        _pieces,
+        _in;
 
     /// <summary>Prepares the statements.</summary>
     public FoundWriter(SqliteConnection c, FoundCache known)
@@ -95,9 +139,17 @@ public sealed class FoundWriter : IDisposable
         (_c, _known) = (c, known);
         _find = Sql.Command(c, "SELECT id FROM found_values WHERE field_id = $field AND value = $value", [("$field", 0L), ("$value", "")]);
         // Ids are given here: RETURNING would have the database keep every page as it was for the statement's sake.
-        _add = Sql.Command(c, "INSERT INTO found_values (id, field_id, value) VALUES ($id, $field, $value)", [("$id", 0L), ("$field", 0L), ("$value", "")]);
+        _add = Sql.Command(
+            c,
+            "INSERT INTO found_values (id, field_id, value) VALUES ($id, $field, $value)",
+            [("$id", 0L), ("$field", 0L), ("$value", "")]
+        );
         _pieces = Sql.Command(c, "INSERT INTO found_pieces (rowid, value) VALUES ($id, $value)", [("$id", 0L), ("$value", "")]);
-        _in = Sql.Command(c, "INSERT OR IGNORE INTO found_in (document_id, value_id) VALUES ($document, $value)", [("$document", 0L), ("$value", 0L)]);
+        _in = Sql.Command(
+            c,
+            "INSERT OR IGNORE INTO found_in (document_id, value_id) VALUES ($document, $value)",
+            [("$document", 0L), ("$value", 0L)]
+        );
     }
 
     /// <summary>Adds the values of a document that has none in the index.</summary>
@@ -113,25 +165,39 @@ public sealed class FoundWriter : IDisposable
 
     private long FieldId(string typeCode, string field)
     {
-        if (_known.Fields.TryGetValue((typeCode, field), out var id)) return id;
-        id = _c.Scalar<long>("INSERT INTO found_fields (type_code, field) VALUES ($type, $field) ON CONFLICT DO UPDATE SET field = excluded.field RETURNING id", ("$type", typeCode), ("$field", field));
+        if (_known.Fields.TryGetValue((typeCode, field), out var id))
+            return id;
+        id = _c.Scalar<long>(
+            "INSERT INTO found_fields (type_code, field) VALUES ($type, $field) ON CONFLICT DO UPDATE "
+                + "SET field = excluded.field RETURNING id",
+            ("$type", typeCode),
+            ("$field", field)
+        );
         return _known.Fields[(typeCode, field)] = id;
     }
 
     private long NextId(long field)
     {
         if (!_last.TryGetValue(field, out var last))
-            last = _c.Scalar<long?>("SELECT id FROM found_values WHERE id > $from AND id < $to ORDER BY id DESC LIMIT 1", ("$from", field << FoundStore.FieldShift), ("$to", (field + 1) << FoundStore.FieldShift)) ?? field << FoundStore.FieldShift;
+            last =
+                _c.Scalar<long?>(
+                    "SELECT id FROM found_values WHERE id > $from AND id < $to ORDER BY id DESC LIMIT 1",
+                    ("$from", field << FoundStore.FieldShift),
+                    ("$to", (field + 1) << FoundStore.FieldShift)
+                )
+                ?? field << FoundStore.FieldShift;
         return _last[field] = last + 1;
     }
 
     private long ValueId(long field, object key)
     {
         // Arrays are compared by place; there is one that stands for nothing.
-        if (_known.Values.TryGetValue((field, key), out var id)) return id;
+        if (_known.Values.TryGetValue((field, key), out var id))
+            return id;
         _find.Parameters["$field"].Value = _add.Parameters["$field"].Value = field;
         _find.Parameters["$value"].Value = _add.Parameters["$value"].Value = key;
-        if (_find.ExecuteScalar() is long known) id = known;
+        if (_find.ExecuteScalar() is long known)
+            id = known;
         else
         {
             _add.Parameters["$id"].Value = id = NextId(field);

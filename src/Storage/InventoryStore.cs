@@ -25,8 +25,17 @@ public sealed record StoredShape(string Encoding, char Separator, IReadOnlyList<
 /// <param name="DryRun">Result of the last dry run of this plan; null when there is none.</param>
 /// <param name="BroughtBy">Who.</param>
 /// <param name="BroughtAt">When.</param>
-public sealed record Inventory(long Id, string Name, string File, StoredShape Shape, IReadOnlyList<ColumnProfile>? Profile,
-    MigrationPlan? Plan, DryRun? DryRun, string BroughtBy, string BroughtAt);
+public sealed record Inventory(
+    long Id,
+    string Name,
+    string File,
+    StoredShape Shape,
+    IReadOnlyList<ColumnProfile>? Profile,
+    MigrationPlan? Plan,
+    DryRun? DryRun,
+    string BroughtBy,
+    string BroughtAt
+);
 
 /// <summary>A row that was not ready.</summary>
 /// <param name="Row">Number from 1.</param>
@@ -47,12 +56,19 @@ public static class InventoryStore
     public static Inventory? Find(SqliteConnection c, long id) => c.Query(Columns + " WHERE id = $id", Map, ("$id", id)).FirstOrDefault();
 
     /// <summary>The inventory whose UTF-8 copy is a file, or null.</summary>
-    public static Inventory? OfFile(SqliteConnection c, string file) => c.Query(Columns + " WHERE file = $file", Map, ("$file", file)).FirstOrDefault();
+    public static Inventory? OfFile(SqliteConnection c, string file) =>
+        c.Query(Columns + " WHERE file = $file", Map, ("$file", file)).FirstOrDefault();
 
     /// <summary>Adds an inventory.</summary>
     public static long Add(SqliteConnection c, string name, string file, StoredShape shape, string who, DateTimeOffset at) =>
-        c.Scalar<long>("INSERT INTO inventories (name, file, shape, brought_by, brought_at) VALUES ($name, $file, $shape, $who, $at) RETURNING id",
-            ("$name", name), ("$file", file), ("$shape", Sql.ToJson(shape)), ("$who", who), ("$at", Sql.Stamp(at)));
+        c.Scalar<long>(
+            "INSERT INTO inventories (name, file, shape, brought_by, brought_at) VALUES ($name, $file, $shape, $who, $at) RETURNING id",
+            ("$name", name),
+            ("$file", file),
+            ("$shape", Sql.ToJson(shape)),
+            ("$who", who),
+            ("$at", Sql.Stamp(at))
+        );
 
     /// <summary>Keeps the column profiles.</summary>
     public static void SetProfile(SqliteConnection c, long id, IReadOnlyList<ColumnProfile> profile) =>
@@ -61,25 +77,41 @@ public static class InventoryStore
     /// <summary>Keeps a plan; a dry run of another plan no longer counts.</summary>
     public static void SetPlan(SqliteConnection c, long id, MigrationPlan plan)
     {
-        c.Execute("UPDATE inventories SET plan = $plan, dry_run = NULL, left_known = 0 WHERE id = $id", ("$id", id), ("$plan", Sql.ToJson(plan)));
+        c.Execute(
+            "UPDATE inventories SET plan = $plan, dry_run = NULL, left_known = 0 WHERE id = $id",
+            ("$id", id),
+            ("$plan", Sql.ToJson(plan))
+        );
     }
 
     /// <summary>Keeps the result of a dry run; null says that what exists has changed since.</summary>
     public static void SetDryRun(SqliteConnection c, long id, DryRun? result) =>
-        c.Execute("UPDATE inventories SET dry_run = $result WHERE id = $id", ("$id", id), ("$result", result is null ? null : Sql.ToJson(result)));
+        c.Execute(
+            "UPDATE inventories SET dry_run = $result WHERE id = $id",
+            ("$id", id),
+            ("$result", result is null ? null : Sql.ToJson(result))
+        );
 
     /// <summary>Removes some rows that an earlier run has left; returns how many. They count no more as soon as this has begun.</summary>
     public static int RemoveLeftRows(SqliteConnection c, long id, int most)
     {
         c.Execute("UPDATE inventories SET left_known = 1 WHERE id = $id", ("$id", id));
-        return c.Execute("DELETE FROM left_rows WHERE inventory_id = $id AND row <= (SELECT max(row) FROM (SELECT row FROM left_rows WHERE inventory_id = $id ORDER BY row LIMIT $most))", ("$id", id), ("$most", most));
+        return c.Execute(
+            "DELETE FROM left_rows WHERE inventory_id = $id AND row <= (SELECT max(row) FROM (SELECT row FROM left_rows "
+                + "WHERE inventory_id = $id ORDER BY row LIMIT $most))",
+            ("$id", id),
+            ("$most", most)
+        );
     }
 
     /// <summary>Keeps rows that were not ready.</summary>
     public static void AddLeftRows(SqliteConnection c, long id, IEnumerable<LeftRow> rows)
     {
-        using var insert = Sql.Command(c, "INSERT OR REPLACE INTO left_rows (inventory_id, row, verdict, title, reasons) VALUES ($id, $row, $verdict, $title, $reasons)",
-            [("$id", id), ("$row", 0), ("$verdict", ""), ("$title", ""), ("$reasons", "")]);
+        using var insert = Sql.Command(
+            c,
+            "INSERT OR REPLACE INTO left_rows (inventory_id, row, verdict, title, reasons) VALUES ($id, $row, $verdict, $title, $reasons)",
+            [("$id", id), ("$row", 0), ("$verdict", ""), ("$title", ""), ("$reasons", "")]
+        );
         insert.Prepare();
         foreach (var row in rows)
         {
@@ -93,12 +125,27 @@ public static class InventoryStore
 
     /// <summary>Rows that were not ready, from a row number on.</summary>
     public static List<LeftRow> LeftRows(SqliteConnection c, long id, int take, int after = 0) =>
-        c.Query("""
-            SELECT row, verdict, title, reasons FROM left_rows WHERE inventory_id = $id AND row > $after AND (SELECT left_known FROM inventories WHERE id = $id) ORDER BY row LIMIT $take
-            """, r => new LeftRow(r.GetInt32(0), Enum.Parse<RowVerdict>(r.GetString(1)), r.GetString(2), r.GetString(3).Split('\n')),
-            ("$id", id), ("$take", take), ("$after", after));
+        c.Query(
+            """
+            SELECT row, verdict, title, reasons FROM left_rows WHERE inventory_id = $id AND row > $after AND (SELECT left_known
+            FROM inventories WHERE id = $id) ORDER BY row LIMIT $take
+            """,
+            r => new LeftRow(r.GetInt32(0), Enum.Parse<RowVerdict>(r.GetString(1)), r.GetString(2), r.GetString(3).Split('\n')),
+            ("$id", id),
+            ("$take", take),
+            ("$after", after)
+        );
 
-    private static Inventory Map(SqliteDataReader r) => new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.FromJson<StoredShape>(3),
-        r.IsDBNull(4) ? null : r.FromJson<List<ColumnProfile>>(4), r.IsDBNull(5) ? null : r.FromJson<MigrationPlan>(5),
-        r.IsDBNull(6) ? null : r.FromJson<DryRun>(6), r.GetString(7), r.GetString(8));
+    private static Inventory Map(SqliteDataReader r) =>
+        new(
+            r.GetInt64(0),
+            r.GetString(1),
+            r.GetString(2),
+            r.FromJson<StoredShape>(3),
+            r.IsDBNull(4) ? null : r.FromJson<List<ColumnProfile>>(4),
+            r.IsDBNull(5) ? null : r.FromJson<MigrationPlan>(5),
+            r.IsDBNull(6) ? null : r.FromJson<DryRun>(6),
+            r.GetString(7),
+            r.GetString(8)
+        );
 }

@@ -17,7 +17,22 @@ namespace ClearLexicon.Storage;
 /// <param name="Problem">Why it ended early; null when it did not.</param>
 /// <param name="Who">Who started it.</param>
 /// <param name="StartedAt">When.</param>
-public sealed record StoredJob(string Id, string Kind, string Subject, string Title, string Page, string Policy, string Arguments, string State, long Total, long Done, int Tries, string? Problem, string Who, string StartedAt);
+public sealed record StoredJob(
+    string Id,
+    string Kind,
+    string Subject,
+    string Title,
+    string Page,
+    string Policy,
+    string Arguments,
+    string State,
+    long Total,
+    long Done,
+    int Tries,
+    string? Problem,
+    string Who,
+    string StartedAt
+);
 
 /// <summary>Long work, running and ended. A unique index keeps one running job a subject.</summary>
 public static class JobStore
@@ -31,36 +46,80 @@ public static class JobStore
     /// <summary>Adds a running job; false when one runs on its subject.</summary>
     public static bool Add(SqliteConnection c, StoredJob job)
     {
-        c.Execute("DELETE FROM jobs WHERE state <> 'running' AND id NOT IN (SELECT id FROM jobs ORDER BY rowid DESC LIMIT $kept)", ("$kept", Kept));
-        return c.Execute("""
-            INSERT INTO jobs (id, kind, subject, title, page, policy, arguments, state, who, started_at)
-            VALUES ($id, $kind, $subject, $title, $page, $policy, $arguments, 'running', $who, $at) ON CONFLICT DO NOTHING
-            """, ("$id", job.Id), ("$kind", job.Kind), ("$subject", job.Subject), ("$title", job.Title), ("$page", job.Page), ("$policy", job.Policy), ("$arguments", job.Arguments), ("$who", job.Who), ("$at", job.StartedAt)) == 1;
+        c.Execute(
+            "DELETE FROM jobs WHERE state <> 'running' AND id NOT IN (SELECT id FROM jobs ORDER BY rowid DESC LIMIT $kept)",
+            ("$kept", Kept)
+        );
+        return c.Execute(
+                """
+                INSERT INTO jobs (id, kind, subject, title, page, policy, arguments, state, who, started_at)
+                VALUES ($id, $kind, $subject, $title, $page, $policy, $arguments, 'running', $who, $at) ON CONFLICT DO NOTHING
+                """,
+                ("$id", job.Id),
+                ("$kind", job.Kind),
+                ("$subject", job.Subject),
+                ("$title", job.Title),
+                ("$page", job.Page),
+                ("$policy", job.Policy),
+                ("$arguments", job.Arguments),
+                ("$who", job.Who),
+                ("$at", job.StartedAt)
+            ) == 1;
     }
 
     /// <summary>Keeps how far a job has come.</summary>
     public static void Reach(SqliteConnection c, string id, long total, long done) =>
-        c.Execute("UPDATE jobs SET total = $total, done = $done, tries = 0 WHERE id = $id", ("$id", id), ("$total", total), ("$done", done));
+        c.Execute(
+            "UPDATE jobs SET total = $total, done = $done, tries = 0 WHERE id = $id",
+            ("$id", id),
+            ("$total", total),
+            ("$done", done)
+        );
 
     /// <summary>Notes that a job is taken up after the process has ended.</summary>
     public static void TakeUp(SqliteConnection c, string id) => c.Execute("UPDATE jobs SET tries = tries + 1 WHERE id = $id", ("$id", id));
 
     /// <summary>Ends a job.</summary>
     public static void End(SqliteConnection c, string id, string state, long total, long done, string? problem, DateTimeOffset at) =>
-        c.Execute("UPDATE jobs SET state = $state, total = $total, done = $done, problem = $problem, ended_at = $at WHERE id = $id",
-            ("$id", id), ("$state", state), ("$total", total), ("$done", done), ("$problem", problem), ("$at", Sql.Stamp(at)));
+        c.Execute(
+            "UPDATE jobs SET state = $state, total = $total, done = $done, problem = $problem, ended_at = $at WHERE id = $id",
+            ("$id", id),
+            ("$state", state),
+            ("$total", total),
+            ("$done", done),
+            ("$problem", problem),
+            ("$at", Sql.Stamp(at))
+        );
 
     /// <summary>Jobs that run, or ran when the process ended.</summary>
     public static List<StoredJob> Running(SqliteConnection c) => c.Query(Columns + " WHERE state = 'running' ORDER BY rowid", Map);
 
     /// <summary>Jobs that ended without having done all, since a moment, and when, the newest first.</summary>
     public static List<(StoredJob Job, string At)> Failed(SqliteConnection c, DateTimeOffset since) =>
-        c.Query($"SELECT {Stored}, ended_at FROM jobs WHERE ended_at >= $since AND state IN ('failed', 'stopped') ORDER BY ended_at DESC",
-            r => (Map(r), r.GetString(14)), ("$since", Sql.Stamp(since)));
+        c.Query(
+            $"SELECT {Stored}, ended_at FROM jobs WHERE ended_at >= $since AND state IN ('failed', 'stopped') ORDER BY ended_at DESC",
+            r => (Map(r), r.GetString(14)),
+            ("$since", Sql.Stamp(since))
+        );
 
     /// <summary>One job, or null.</summary>
     public static StoredJob? Find(SqliteConnection c, string id) => c.Query(Columns + " WHERE id = $id", Map, ("$id", id)).FirstOrDefault();
 
-    private static StoredJob Map(SqliteDataReader r) => new(r.GetString(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetString(5), r.GetString(6), r.GetString(7),
-        r.GetInt64(8), r.GetInt64(9), r.GetInt32(10), r.Text(11), r.GetString(12), r.GetString(13));
+    private static StoredJob Map(SqliteDataReader r) =>
+        new(
+            r.GetString(0),
+            r.GetString(1),
+            r.GetString(2),
+            r.GetString(3),
+            r.GetString(4),
+            r.GetString(5),
+            r.GetString(6),
+            r.GetString(7),
+            r.GetInt64(8),
+            r.GetInt64(9),
+            r.GetInt32(10),
+            r.Text(11),
+            r.GetString(12),
+            r.GetString(13)
+        );
 }

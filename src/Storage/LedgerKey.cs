@@ -17,11 +17,13 @@ internal sealed class LedgerKey
     public static LedgerKey Beside(string database)
     {
         var file = Path.Combine(Path.GetDirectoryName(Path.GetFullPath(database))!, "keys", "ledger.key");
-        if (File.Exists(file) && new FileInfo(file).Length == 32) return new LedgerKey(File.ReadAllBytes(file));
+        if (File.Exists(file) && new FileInfo(file).Length == 32)
+            return new LedgerKey(File.ReadAllBytes(file));
         Directory.CreateDirectory(Path.GetDirectoryName(file)!);
         var key = RandomNumberGenerator.GetBytes(32);
         File.WriteAllBytes(file, key);
-        if (!OperatingSystem.IsWindows()) File.SetUnixFileMode(file, UnixFileMode.UserRead | UnixFileMode.UserWrite);
+        if (!OperatingSystem.IsWindows())
+            File.SetUnixFileMode(file, UnixFileMode.UserRead | UnixFileMode.UserWrite);
         return new LedgerKey(key);
     }
 

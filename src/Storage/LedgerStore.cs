@@ -26,7 +26,8 @@ public sealed record LedgerFilter(string Who = "", string Object = "", string Ac
 /// <param name="Seq">The last line that follows from the one before.</param>
 /// <param name="Hash">Its hash.</param>
 /// <param name="FirstBroken">The first line that does not follow; null when all do.</param>
-/// <param name="EndIsCut">Whether the newest line is not the one that was signed last: lines were taken from the end, or added elsewhere.</param>
+/// <param name="EndIsCut">Whether the newest line is not the one that was signed last: lines were taken from the end, or added
+/// elsewhere.</param>
 public sealed record LedgerVerdict(long Seq, string Hash, long? FirstBroken, bool EndIsCut)
 {
     /// <summary>Nothing was changed.</summary>
@@ -39,48 +40,97 @@ public static class LedgerStore
     /// <summary>Appends a line.</summary>
     public static void Append(SqliteConnection c, DateTimeOffset at, string who, string action, string @object, string detail = "")
     {
-        var (seq, previous) = c.Query("SELECT seq, hash FROM ledger ORDER BY seq DESC LIMIT 1", r => (r.GetInt64(0), r.GetString(1))).FirstOrDefault((0, ""));
+        var (seq, previous) = c.Query("SELECT seq, hash FROM ledger ORDER BY seq DESC LIMIT 1", r => (r.GetInt64(0), r.GetString(1)))
+            .FirstOrDefault((0, ""));
         var when = at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ss.fffZ");
-        c.Execute("INSERT INTO ledger (seq, at, who, action, object, detail, hash) VALUES ($seq, $at, $who, $action, $object, $detail, $hash)",
-            ("$seq", seq + 1), ("$at", when), ("$who", who), ("$action", action), ("$object", @object), ("$detail", detail),
-            ("$hash", Hash(previous, seq + 1, when, who, action, @object, detail)));
-        c.Execute("UPDATE ledger_head SET (seq, hash) = (SELECT seq, hash FROM ledger ORDER BY seq DESC LIMIT 1); UPDATE ledger_head SET signature = ledger_sign(seq || ' ' || hash)");
+        c.Execute(
+            "INSERT INTO ledger (seq, at, who, action, object, detail, hash) VALUES ($seq, $at, $who, $action, $object, $detail, $hash)",
+            ("$seq", seq + 1),
+            ("$at", when),
+            ("$who", who),
+            ("$action", action),
+            ("$object", @object),
+            ("$detail", detail),
+            ("$hash", Hash(previous, seq + 1, when, who, action, @object, detail))
+        );
+        c.Execute(
+            "UPDATE ledger_head SET (seq, hash) = (SELECT seq, hash FROM ledger ORDER BY seq DESC LIMIT 1); UPDATE ledger_head "
+                + "SET signature = ledger_sign(seq || ' ' || hash)"
+        );
     }
 
     /// <summary>The newest lines first.</summary>
     public static List<LedgerEntry> Newest(SqliteConnection c, int count, int skip = 0) =>
-        c.Query("SELECT seq, at, who, action, object, detail, hash FROM ledger ORDER BY seq DESC LIMIT $n OFFSET $skip", Map, ("$n", count), ("$skip", skip));
+        c.Query(
+            "SELECT seq, at, who, action, object, detail, hash FROM ledger ORDER BY seq DESC LIMIT $n OFFSET $skip",
+            Map,
+            ("$n", count),
+            ("$skip", skip)
+        );
 
     /// <summary>The newest line about an object, or null.</summary>
     public static LedgerEntry? LastAbout(SqliteConnection c, string @object) =>
-        c.Query("SELECT seq, at, who, action, object, detail, hash FROM ledger WHERE object = $object ORDER BY seq DESC LIMIT 1", Map, ("$object", @object)).FirstOrDefault();
+        c.Query(
+                "SELECT seq, at, who, action, object, detail, hash FROM ledger WHERE object = $object ORDER BY seq DESC LIMIT 1",
+                Map,
+                ("$object", @object)
+            )
+            .FirstOrDefault();
 
     /// <summary>The newest lines of a person.</summary>
     public static List<LedgerEntry> LatestBy(SqliteConnection c, string who, int count) =>
-        c.Query("SELECT seq, at, who, action, object, detail, hash FROM ledger WHERE who = $who ORDER BY seq DESC LIMIT $n", Map, ("$who", who), ("$n", count));
+        c.Query(
+            "SELECT seq, at, who, action, object, detail, hash FROM ledger WHERE who = $who ORDER BY seq DESC LIMIT $n",
+            Map,
+            ("$who", who),
+            ("$n", count)
+        );
 
     /// <summary>Lines that a filter leaves, the newest first, before a number.</summary>
-    public static List<LedgerEntry> Find(SqliteConnection c, LedgerFilter filter, int count, long before = long.MaxValue) => c.Query("""
-        SELECT seq, at, who, action, object, detail, hash FROM ledger
-        WHERE seq < $before AND ($who = '' OR who = $who) AND ($object = '' OR object = $object) AND ($action = '' OR instr(action, $action) > 0)
-          AND ($from = '' OR at >= $from) AND ($to = '' OR substr(at, 1, 10) <= $to) ORDER BY seq DESC LIMIT $n
-        """, Map, ("$n", count), ("$before", before), ("$who", filter.Who), ("$object", filter.Object), ("$action", filter.Action), ("$from", filter.From), ("$to", filter.To));
+    public static List<LedgerEntry> Find(SqliteConnection c, LedgerFilter filter, int count, long before = long.MaxValue) =>
+        c.Query(
+            """
+            SELECT seq, at, who, action, object, detail, hash FROM ledger
+            WHERE seq < $before AND ($who = '' OR who = $who) AND ($object = '' OR object = $object)
+            AND ($action = '' OR instr(action, $action) > 0)
+              AND ($from = '' OR at >= $from) AND ($to = '' OR substr(at, 1, 10) <= $to) ORDER BY seq DESC LIMIT $n
+            """,
+            Map,
+            ("$n", count),
+            ("$before", before),
+            ("$who", filter.Who),
+            ("$object", filter.Object),
+            ("$action", filter.Action),
+            ("$from", filter.From),
+            ("$to", filter.To)
+        );
 
-    /// <summary>Looks whether every line after a known one follows from the one before, and whether the newest is the one that was signed.</summary>
+    /// <summary>
+    /// Looks whether every line after a known one follows from the one before, and whether the newest is the one that was signed.
+    /// </summary>
     /// <param name="c">An open connection.</param>
     /// <param name="known">The last line that was found sound; the beginning when null.</param>
     public static LedgerVerdict Verify(SqliteConnection c, LedgerVerdict? known = null)
     {
         var (at, previous) = known is { Sound: true } ? (known.Seq, known.Hash) : (0L, "");
-        using var command = Sql.Command(c, "SELECT seq, at, who, action, object, detail, hash FROM ledger WHERE seq > $at ORDER BY seq", [("$at", at)]);
+        using var command = Sql.Command(
+            c,
+            "SELECT seq, at, who, action, object, detail, hash FROM ledger WHERE seq > $at ORDER BY seq",
+            [("$at", at)]
+        );
         using var reader = command.ExecuteReader();
         while (reader.Read())
         {
             var e = Map(reader);
-            if (e.Seq != at + 1 || e.Hash != Hash(previous, e.Seq, e.At, e.Who, e.Action, e.Object, e.Detail)) return new LedgerVerdict(at, previous, at + 1, false);
+            if (e.Seq != at + 1 || e.Hash != Hash(previous, e.Seq, e.At, e.Who, e.Action, e.Object, e.Detail))
+                return new LedgerVerdict(at, previous, at + 1, false);
             (at, previous) = (e.Seq, e.Hash);
         }
-        var signed = c.Query("SELECT seq, hash, signature = ledger_sign(seq || ' ' || hash) FROM ledger_head", r => (Seq: r.GetInt64(0), Hash: r.GetString(1), Good: r.GetBoolean(2))).FirstOrDefault();
+        var signed = c.Query(
+                "SELECT seq, hash, signature = ledger_sign(seq || ' ' || hash) FROM ledger_head",
+                r => (Seq: r.GetInt64(0), Hash: r.GetString(1), Good: r.GetBoolean(2))
+            )
+            .FirstOrDefault();
         return new LedgerVerdict(at, previous, null, !(signed.Good && signed.Seq == at && signed.Hash == previous));
     }
 
@@ -91,11 +141,15 @@ public static class LedgerStore
     {
         // Lengths in front, so that moving a character from one part to the next changes the hash.
         var text = new StringBuilder(previous).Append('\n').Append(seq);
-        foreach (var part in parts) text.Append('\n').Append(part.Length).Append(':').Append(part);
+        foreach (var part in parts)
+            text.Append('\n').Append(part.Length).Append(':').Append(part);
         return Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text.ToString())));
     }
 
     /// <summary>A text that changes whenever something is done to designs, documents or values.</summary>
     public static string State(SqliteConnection c) =>
-        c.Scalar<string>("SELECT coalesce((SELECT max(seq) FROM ledger), 0) || '.' || coalesce((SELECT max(id) FROM value_history), 0) || '.' || coalesce((SELECT max(id) FROM documents), 0)")!;
+        c.Scalar<string>(
+            "SELECT coalesce((SELECT max(seq) FROM ledger), 0) || '.' || coalesce((SELECT max(id) "
+                + "FROM value_history), 0) || '.' || coalesce((SELECT max(id) FROM documents), 0)"
+        )!;
 }

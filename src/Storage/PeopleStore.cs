@@ -9,8 +9,17 @@ namespace ClearLexicon.Storage;
 /// <param name="Roles">One or more of steward, indexer, searcher, administrator.</param>
 /// <param name="Language">Language of the messages they read (BCP 47).</param>
 /// <param name="Stamp">Changes whenever their rights or password do; sessions that carry another one have ended.</param>
-/// <param name="OneTimeUntil">Until when the one-time word is good that they have for a password, ISO 8601 in UTC; null when they have a password of their own.</param>
-public sealed record Person(long Id, string Name, string PasswordHash, IReadOnlyList<string> Roles, string Language, string Stamp, string? OneTimeUntil);
+/// <param name="OneTimeUntil">Until when the one-time word is good that they have for a password, ISO 8601 in UTC; null when they have a
+/// password of their own.</param>
+public sealed record Person(
+    long Id,
+    string Name,
+    string PasswordHash,
+    IReadOnlyList<string> Roles,
+    string Language,
+    string Stamp,
+    string? OneTimeUntil
+);
 
 /// <summary>A bearer token of the API. Only its hash is kept.</summary>
 /// <param name="Id">Id.</param>
@@ -25,14 +34,16 @@ public sealed record Token(long Id, string Label, string Person, string CreatedA
 public static class PeopleStore
 {
     private const string Columns = """
-        SELECT p.id, p.name, p.password_hash, (SELECT group_concat(role, ' ') FROM (SELECT role FROM person_roles r WHERE r.person_id = p.id ORDER BY role)), p.language, p.stamp, p.one_time_until FROM people p
+        SELECT p.id, p.name, p.password_hash, (SELECT group_concat(role, ' ') FROM (SELECT role FROM person_roles r
+        WHERE r.person_id = p.id ORDER BY role)), p.language, p.stamp, p.one_time_until FROM people p
         """;
 
     /// <summary>Everybody who can sign in.</summary>
     public static List<Person> All(SqliteConnection c) => c.Query(Columns + " WHERE p.removed = 0 ORDER BY p.name", Map);
 
     /// <summary>The person with a name, or null.</summary>
-    public static Person? Find(SqliteConnection c, string name) => c.Query(Columns + " WHERE p.removed = 0 AND p.name = $name", Map, ("$name", name)).FirstOrDefault();
+    public static Person? Find(SqliteConnection c, string name) =>
+        c.Query(Columns + " WHERE p.removed = 0 AND p.name = $name", Map, ("$name", name)).FirstOrDefault();
 
     /// <summary>Whether anybody can sign in at all.</summary>
     public static bool Any(SqliteConnection c) => c.Scalar<long>("SELECT count(*) FROM people WHERE removed = 0") > 0;
@@ -40,10 +51,14 @@ public static class PeopleStore
     /// <summary>Adds a person, or brings a removed one back under the same name.</summary>
     public static void Add(SqliteConnection c, string name, string passwordHash, IReadOnlyList<string> roles)
     {
-        var id = c.Scalar<long>("""
+        var id = c.Scalar<long>(
+            """
             INSERT INTO people (name, password_hash, stamp) VALUES ($name, $hash, lower(hex(randomblob(16))))
             ON CONFLICT (name) DO UPDATE SET name = $name, password_hash = $hash, removed = 0, one_time_until = NULL, stamp = lower(hex(randomblob(16))) RETURNING id
-            """, ("$name", name), ("$hash", passwordHash));
+            """,
+            ("$name", name),
+            ("$hash", passwordHash)
+        );
         SetRoles(c, id, roles);
     }
 
@@ -51,18 +66,25 @@ public static class PeopleStore
     public static void SetRoles(SqliteConnection c, long id, IReadOnlyList<string> roles)
     {
         c.Execute("DELETE FROM person_roles WHERE person_id = $id", ("$id", id));
-        foreach (var role in roles) c.Execute("INSERT INTO person_roles (person_id, role) VALUES ($id, $role)", ("$id", id), ("$role", role));
+        foreach (var role in roles)
+            c.Execute("INSERT INTO person_roles (person_id, role) VALUES ($id, $role)", ("$id", id), ("$role", role));
         EndSessions(c, id);
     }
 
     /// <summary>Sets a password, or a one-time word, which ends the sessions of the person.</summary>
     public static void SetPassword(SqliteConnection c, long id, string hash, string? oneTimeUntil)
     {
-        c.Execute("UPDATE people SET password_hash = $hash, one_time_until = $until WHERE id = $id", ("$id", id), ("$hash", hash), ("$until", oneTimeUntil));
+        c.Execute(
+            "UPDATE people SET password_hash = $hash, one_time_until = $until WHERE id = $id",
+            ("$id", id),
+            ("$hash", hash),
+            ("$until", oneTimeUntil)
+        );
         EndSessions(c, id);
     }
 
-    private static void EndSessions(SqliteConnection c, long id) => c.Execute("UPDATE people SET stamp = lower(hex(randomblob(16))) WHERE id = $id", ("$id", id));
+    private static void EndSessions(SqliteConnection c, long id) =>
+        c.Execute("UPDATE people SET stamp = lower(hex(randomblob(16))) WHERE id = $id", ("$id", id));
 
     /// <summary>Takes a person's access away; what they did stays in the ledger.</summary>
     public static void Remove(SqliteConnection c, long id)
@@ -73,15 +95,37 @@ public static class PeopleStore
     }
 
     /// <summary>Keeps a token's hash.</summary>
-    public static void AddToken(SqliteConnection c, long personId, string label, string hash, IReadOnlyList<string> scopes, string? expiresAt, DateTimeOffset at) =>
-        c.Execute("INSERT INTO tokens (person_id, label, hash, created_at, scopes, expires_at) VALUES ($person, $label, $hash, $at, $scopes, $expires)",
-            ("$person", personId), ("$label", label), ("$hash", hash), ("$at", Day(at)), ("$scopes", string.Join(' ', scopes)), ("$expires", expiresAt));
+    public static void AddToken(
+        SqliteConnection c,
+        long personId,
+        string label,
+        string hash,
+        IReadOnlyList<string> scopes,
+        string? expiresAt,
+        DateTimeOffset at
+    ) =>
+        c.Execute(
+            "INSERT INTO tokens (person_id, label, hash, created_at, scopes, expires_at) "
+                + "VALUES ($person, $label, $hash, $at, $scopes, $expires)",
+            ("$person", personId),
+            ("$label", label),
+            ("$hash", hash),
+            ("$at", Day(at)),
+            ("$scopes", string.Join(' ', scopes)),
+            ("$expires", expiresAt)
+        );
 
     /// <summary>The person a token belongs to and what it may be used for; null when it does not work any more.</summary>
     public static (Person Person, IReadOnlyList<string> Scopes)? ByToken(SqliteConnection c, string hash, DateTimeOffset now)
     {
-        var found = c.Query("SELECT p.name, t.scopes FROM tokens t JOIN people p ON p.id = t.person_id WHERE t.hash = $hash AND t.revoked = 0 AND p.removed = 0 AND (t.expires_at IS NULL OR t.expires_at >= $today)",
-            r => (Name: r.GetString(0), Scopes: r.GetString(1)), ("$hash", hash), ("$today", Day(now))).FirstOrDefault();
+        var found = c.Query(
+                "SELECT p.name, t.scopes FROM tokens t JOIN people p ON p.id = t.person_id WHERE t.hash = $hash AND t.revoked = 0 "
+                    + "AND p.removed = 0 AND (t.expires_at IS NULL OR t.expires_at >= $today)",
+                r => (Name: r.GetString(0), Scopes: r.GetString(1)),
+                ("$hash", hash),
+                ("$today", Day(now))
+            )
+            .FirstOrDefault();
         return found.Name is not null && Find(c, found.Name) is { } person ? (person, found.Scopes.Split(' ')) : null;
     }
 
@@ -91,32 +135,58 @@ public static class PeopleStore
 
     /// <summary>Tokens in use.</summary>
     public static List<Token> Tokens(SqliteConnection c) =>
-        c.Query("SELECT t.id, t.label, p.name, t.created_at, t.scopes, t.expires_at FROM tokens t JOIN people p ON p.id = t.person_id WHERE t.revoked = 0 ORDER BY t.id",
-            r => new Token(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4).Split(' '), r.Text(5)));
+        c.Query(
+            "SELECT t.id, t.label, p.name, t.created_at, t.scopes, t.expires_at FROM tokens t JOIN people p ON p.id = t.person_id "
+                + "WHERE t.revoked = 0 ORDER BY t.id",
+            r => new Token(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4).Split(' '), r.Text(5))
+        );
 
     /// <summary>Ends a token.</summary>
     public static void Revoke(SqliteConnection c, long id) => c.Execute("UPDATE tokens SET revoked = 1 WHERE id = $id", ("$id", id));
 
     /// <summary>Ends all tokens with a label.</summary>
-    public static void RevokeCalled(SqliteConnection c, string label) => c.Execute("UPDATE tokens SET revoked = 1 WHERE label = $label", ("$label", label));
+    public static void RevokeCalled(SqliteConnection c, string label) =>
+        c.Execute("UPDATE tokens SET revoked = 1 WHERE label = $label", ("$label", label));
 
     /// <summary>Failed sign-ins under a key, and when the last one was.</summary>
     public static (int Count, DateTimeOffset Last) Failures(SqliteConnection c, string key) =>
-        c.Query("SELECT count, last_at FROM sign_in_failures WHERE key = $key", r => (r.GetInt32(0), DateTimeOffset.Parse(r.GetString(1), System.Globalization.CultureInfo.InvariantCulture)), ("$key", key)).FirstOrDefault();
+        c.Query(
+                "SELECT count, last_at FROM sign_in_failures WHERE key = $key",
+                r => (r.GetInt32(0), DateTimeOffset.Parse(r.GetString(1), System.Globalization.CultureInfo.InvariantCulture)),
+                ("$key", key)
+            )
+            .FirstOrDefault();
 
     /// <summary>Notes a failed sign-in; those of days before count no more.</summary>
     public static void AddFailure(SqliteConnection c, string key, DateTimeOffset at)
     {
         c.Execute("DELETE FROM sign_in_failures WHERE last_at < $old", ("$old", Moment(at.AddDays(-1))));
-        c.Execute("INSERT INTO sign_in_failures (key, count, last_at) VALUES ($key, 1, $at) ON CONFLICT (key) DO UPDATE SET count = count + 1, last_at = $at", ("$key", key), ("$at", Moment(at)));
+        c.Execute(
+            "INSERT INTO sign_in_failures (key, count, last_at) VALUES ($key, 1, $at) ON CONFLICT (key) DO UPDATE "
+                + "SET count = count + 1, last_at = $at",
+            ("$key", key),
+            ("$at", Moment(at))
+        );
     }
 
     /// <summary>Forgets failed sign-ins under a key.</summary>
-    public static void ForgetFailures(SqliteConnection c, string key) => c.Execute("DELETE FROM sign_in_failures WHERE key = $key", ("$key", key));
+    public static void ForgetFailures(SqliteConnection c, string key) =>
+        c.Execute("DELETE FROM sign_in_failures WHERE key = $key", ("$key", key));
 
-    private static string Day(DateTimeOffset at) => at.UtcDateTime.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
+    private static string Day(DateTimeOffset at) =>
+        at.UtcDateTime.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
 
-    private static string Moment(DateTimeOffset at) => at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ss.fffZ", System.Globalization.CultureInfo.InvariantCulture);
+    private static string Moment(DateTimeOffset at) =>
+        at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ss.fffZ", System.Globalization.CultureInfo.InvariantCulture);
 
-    private static Person Map(SqliteDataReader r) => new(r.GetInt64(0), r.GetString(1), r.GetString(2), (r.Text(3) ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries), r.GetString(4), r.GetString(5), r.Text(6));
+    private static Person Map(SqliteDataReader r) =>
+        new(
+            r.GetInt64(0),
+            r.GetString(1),
+            r.GetString(2),
+            (r.Text(3) ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries),
+            r.GetString(4),
+            r.GetString(5),
+            r.Text(6)
+        );
 }

@@ -58,7 +58,11 @@ public sealed record RepositoryQuery
     public bool Descending { get; init; }
 
     /// <summary>Asks for one condition more.</summary>
-    public RepositoryQuery Holding(string field, string text, FieldKind kind = FieldKind.Text) => this with { Conditions = [.. Conditions, new(field, kind, Look.Holds, text)] };
+    public RepositoryQuery Holding(string field, string text, FieldKind kind = FieldKind.Text) =>
+        this with
+        {
+            Conditions = [.. Conditions, new(field, kind, Look.Holds, text)],
+        };
 }
 
 /// <summary>How many documents were found.</summary>

@@ -5,9 +5,12 @@ using Microsoft.Data.Sqlite;
 namespace ClearLexicon.Storage;
 
 /// <summary>
-/// Finds filed documents. Whatever restricts a query is a set of ids with a number that is known or counted up to a bound, and a question that can be
-/// asked of one document. When the smallest set is small, its documents are asked the other questions and sorted; otherwise documents are walked
-/// in their order, which an index has, and asked all questions until a page is full. Pages are found by the document they follow (key-set paging), so
+/// Finds filed documents. Whatever restricts a query is a set of ids with a number that is known or counted up to a bound, and a question
+/// that can be
+/// asked of one document. When the smallest set is small, its documents are asked the other questions and sorted; otherwise documents are
+/// walked
+/// in their order, which an index has, and asked all questions until a page is full. Pages are found by the document they follow (key-set
+/// paging), so
 /// that the two-hundredth costs what the first does.
 /// </summary>
 public static class RepositorySearch
@@ -54,7 +57,9 @@ public static class RepositorySearch
         /// <summary>Whether the documents of the smallest set are walked, and not those of an order.</summary>
         public bool BySet => Smallest is { } smallest && smallest.Number <= Most;
 
-        /// <summary>The newest documents with the words that are looked for, when they are all that is asked for and more than are counted.</summary>
+        /// <summary>
+        /// The newest documents with the words that are looked for, when they are all that is asked for and more than are counted.
+        /// </summary>
         public List<long>? NewestWithWords { get; private set; }
 
         public string Order { get; }
@@ -67,20 +72,40 @@ public static class RepositorySearch
             (_c, Query, Most) = (c, query, counted);
             // An index of values has filed documents only, each under the fields of its type.
             OfValues = query.Conditions.Any(condition => !condition.IsEmpty);
-            if (query.TypeCode is { } type && !OfValues) All.Add(new Restriction($"SELECT id FROM documents INDEXED BY documents_by_type_and_place WHERE state = 'filed' AND type_code = {Value(type)}", $"d.type_code = {Value(type)}", c.Scalar<long>("SELECT coalesce(max(filed), 0) FROM filed_types WHERE type_code = $type", ("$type", type))));
-            if (query.Folder.Length > 0) All.Add(InFolder(query.Folder));
-            foreach (var condition in query.Conditions.Where(condition => !condition.IsEmpty)) All.Add(Of(condition));
+            if (query.TypeCode is { } type && !OfValues)
+                All.Add(
+                    new Restriction(
+                        $"SELECT id FROM documents INDEXED BY documents_by_type_and_place WHERE state = 'filed' AND type_code = {Value(type)}",
+                        $"d.type_code = {Value(type)}",
+                        c.Scalar<long>("SELECT coalesce(max(filed), 0) FROM filed_types WHERE type_code = $type", ("$type", type))
+                    )
+                );
+            if (query.Folder.Length > 0)
+                All.Add(InFolder(query.Folder));
+            foreach (var condition in query.Conditions.Where(condition => !condition.IsEmpty))
+                All.Add(Of(condition));
             if (RepositoryStore.Match(query.Anywhere, query.IncludeRestricted) is { } match)
             {
                 var ids = $"SELECT rowid AS id FROM document_text WHERE document_text MATCH {Value(match)}";
                 // Asked once: words that begin alike are put together anew by each asking.
                 var found = c.Query($"{ids} ORDER BY rowid DESC LIMIT {Most + 1}", r => r.GetInt64(0), For(ids));
-                if (found.Count <= Most) ids = $"SELECT value AS id FROM json_each({Value(Sql.ToJson(found))})";
-                else if (All.Count == 0 && query.NotByWords.Count == 0 && query.Sort is null) NewestWithWords = found;
+                if (found.Count <= Most)
+                    ids = $"SELECT value AS id FROM json_each({Value(Sql.ToJson(found))})";
+                else if (All.Count == 0 && query.NotByWords.Count == 0 && query.Sort is null)
+                    NewestWithWords = found;
                 All.Add(new Restriction(ids, $"d.id IN ({ids})", found.Count) { IsWords = true });
-                if (query.NotByWords.Count > 0) All.Add(new Restriction(null, $"d.type_code NOT IN (SELECT value FROM json_each({Value(Sql.ToJson(query.NotByWords))}))", 0));
+                if (query.NotByWords.Count > 0)
+                    All.Add(
+                        new Restriction(null, $"d.type_code NOT IN (SELECT value FROM json_each({Value(Sql.ToJson(query.NotByWords))}))", 0)
+                    );
             }
-            Order = query.Sort ?? (BySet || All.Count == 0 ? ByPath : All.FirstOrDefault(r => r.Field is not null)?.Field ?? (All.Any(r => r.IsWords) ? Newest : ByPath));
+            Order =
+                query.Sort
+                ?? (
+                    BySet || All.Count == 0
+                        ? ByPath
+                        : All.FirstOrDefault(r => r.Field is not null)?.Field ?? (All.Any(r => r.IsWords) ? Newest : ByPath)
+                );
         }
 
         public string Value(object? value)
@@ -95,7 +120,8 @@ public static class RepositorySearch
         private static bool UsedIn(string sql, string name)
         {
             for (var at = sql.IndexOf(name, StringComparison.Ordinal); at >= 0; at = sql.IndexOf(name, at + 1, StringComparison.Ordinal))
-                if (at + name.Length == sql.Length || !char.IsAsciiDigit(sql[at + name.Length])) return true;
+                if (at + name.Length == sql.Length || !char.IsAsciiDigit(sql[at + name.Length]))
+                    return true;
             return false;
         }
 
@@ -109,29 +135,45 @@ public static class RepositorySearch
         {
             var (name, below, end) = (Value(folder), Value(folder + "/"), Value(folder + "0"));
             const string In = "SELECT id FROM documents INDEXED BY documents_by_folder WHERE state = 'filed' AND ";
-            return new Restriction($"{In}folder = {name} UNION ALL {In}folder >= {below} AND folder < {end}", $"(d.folder = {name} OR d.folder >= {below} AND d.folder < {end})", FolderStore.Below(_c, folder));
+            return new Restriction(
+                $"{In}folder = {name} UNION ALL {In}folder >= {below} AND folder < {end}",
+                $"(d.folder = {name} OR d.folder >= {below} AND d.folder < {end})",
+                FolderStore.Below(_c, folder)
+            );
         }
 
         private Restriction Of(FieldCondition condition)
         {
             var fields = FoundStore.Fields(_c, Query.TypeCode, condition.Field);
-            if (fields.Count == 0) return new Restriction("SELECT id FROM documents WHERE 0", "0", 0);
+            if (fields.Count == 0)
+                return new Restriction("SELECT id FROM documents WHERE 0", "0", 0);
             var key = SearchKey.Of(condition.Kind, condition.Text);
             var holds = condition.How == Look.Holds && key is string ? Value(key) : null;
             var on = condition.How switch
             {
                 Look.Between => Between(condition),
-                Look.Starts when key is string start => $"v.value >= {Value(start)} AND v.value < {Value(start + char.ConvertFromUtf32(0x10FFFF))}",
+                Look.Starts when key is string start =>
+                    $"v.value >= {Value(start)} AND v.value < {Value(start + char.ConvertFromUtf32(0x10FFFF))}",
                 Look.Holds when holds is not null => $"instr(v.value, {holds}) > 0",
                 _ => $"v.value = {Value(key)}",
             };
             // Three characters make a piece; fewer are looked for in every value.
             var pieces = holds is not null && key is string text && Pieces(text) is { } match ? Value(match) : null;
             var multiple = condition.Kind == FieldKind.Terms && condition.How != Look.Is;
-            var ids = string.Join(" UNION ALL ", fields.Select(f => pieces is null
-                ? $"SELECT {(multiple ? "DISTINCT " : "")}i.document_id AS id FROM found_values v CROSS JOIN found_in i ON i.value_id = v.id WHERE v.field_id = {f} AND {on}"
-                : $"SELECT {(multiple ? "DISTINCT " : "")}i.document_id AS id FROM found_pieces p CROSS JOIN found_values v ON v.id = p.rowid CROSS JOIN found_in i ON i.value_id = v.id WHERE found_pieces MATCH {pieces} AND {Within("p.rowid", f)} AND {on}"));
-            var question = string.Join(" OR ", fields.Select(f => $"EXISTS (SELECT 1 FROM found_in i CROSS JOIN found_values v ON v.id = i.value_id WHERE i.document_id = d.id AND {Within("i.value_id", f)} AND {on})"));
+            var ids = string.Join(
+                " UNION ALL ",
+                fields.Select(f =>
+                    pieces is null
+                        ? $"SELECT {(multiple ? "DISTINCT " : "")}i.document_id AS id FROM found_values v CROSS JOIN found_in i ON i.value_id = v.id WHERE v.field_id = {f} AND {on}"
+                        : $"SELECT {(multiple ? "DISTINCT " : "")}i.document_id AS id FROM found_pieces p CROSS JOIN found_values v ON v.id = p.rowid CROSS JOIN found_in i ON i.value_id = v.id WHERE found_pieces MATCH {pieces} AND {Within("p.rowid", f)} AND {on}"
+                )
+            );
+            var question = string.Join(
+                " OR ",
+                fields.Select(f =>
+                    $"EXISTS (SELECT 1 FROM found_in i CROSS JOIN found_values v ON v.id = i.value_id WHERE i.document_id = d.id AND {Within("i.value_id", f)} AND {on})"
+                )
+            );
             return new Restriction(ids, $"({question})", Bounded(ids), on, condition.Field);
         }
 
@@ -139,18 +181,33 @@ public static class RepositorySearch
         {
             var (from, to) = (SearchKey.Of(condition.Kind, condition.Text), SearchKey.Of(condition.Kind, condition.To));
             // Without an end, as far as values of the kind go: numbers sort before texts, texts before what is empty.
-            var upper = to != SearchKey.None ? $"v.value <= {Value(to is string text ? text + char.ConvertFromUtf32(0x10FFFF) : to)}" : SearchKey.IsNumber(condition.Kind) ? "v.value < ''" : "v.value < x''";
+            var upper =
+                to != SearchKey.None ? $"v.value <= {Value(to is string text ? text + char.ConvertFromUtf32(0x10FFFF) : to)}"
+                : SearchKey.IsNumber(condition.Kind) ? "v.value < ''"
+                : "v.value < x''";
             return from != SearchKey.None ? $"v.value >= {Value(from)} AND {upper}" : upper;
         }
 
         private static string? Pieces(string text)
         {
-            if (text.Length < 3 || text.Any(char.IsSurrogate)) return null;
-            return string.Join(" AND ", Enumerable.Range(0, text.Length - 2).Select(i => text.Substring(i, 3)).Distinct(StringComparer.Ordinal).Select(p => $"\"{p.Replace("\"", "\"\"", StringComparison.Ordinal)}\""));
+            if (text.Length < 3 || text.Any(char.IsSurrogate))
+                return null;
+            return string.Join(
+                " AND ",
+                Enumerable
+                    .Range(0, text.Length - 2)
+                    .Select(i => text.Substring(i, 3))
+                    .Distinct(StringComparer.Ordinal)
+                    .Select(p => $"\"{p.Replace("\"", "\"\"", StringComparison.Ordinal)}\"")
+            );
         }
 
         /// <summary>That an id of a value is one of a field.</summary>
-        public static string Within(string id, long field) => string.Create(CultureInfo.InvariantCulture, $"{id} > {field << FoundStore.FieldShift} AND {id} < {(field + 1) << FoundStore.FieldShift}");
+        public static string Within(string id, long field) =>
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{id} > {field << FoundStore.FieldShift} AND {id} < {(field + 1) << FoundStore.FieldShift}"
+            );
     }
 
     /// <summary>How many documents a query finds: exactly, or at least.</summary>
@@ -158,10 +215,14 @@ public static class RepositorySearch
 
     private static FoundCount Count(SqliteConnection c, Plan plan)
     {
-        if (plan.All.Count == 0) return new FoundCount(c.Scalar<long>("SELECT coalesce(sum(filed), 0) FROM filed_types"), false);
+        if (plan.All.Count == 0)
+            return new FoundCount(c.Scalar<long>("SELECT coalesce(sum(filed), 0) FROM filed_types"), false);
         var smallest = plan.Smallest!;
         // A type or a folder alone is counted by those who keep them.
-        if (plan.All.Count == 1) return smallest.Field is null && !smallest.IsWords ? new FoundCount(smallest.Number, false) : new FoundCount(Math.Min(smallest.Number, plan.Most), smallest.Number > plan.Most);
+        if (plan.All.Count == 1)
+            return smallest.Field is null && !smallest.IsWords
+                ? new FoundCount(smallest.Number, false)
+                : new FoundCount(Math.Min(smallest.Number, plan.Most), smallest.Number > plan.Most);
         var from = smallest.Number <= plan.Most ? smallest.Ids! : $"SELECT id FROM ({smallest.Ids}) LIMIT {Asked}";
         var sql = $"SELECT count(*) FROM {Documents(plan, from, smallest)} WHERE {Questions(plan, smallest)}";
         var number = c.Scalar<long>(sql, plan.For(sql));
@@ -174,26 +235,42 @@ public static class RepositorySearch
     /// <param name="take">How many.</param>
     /// <param name="after">The document that they follow; null for the first ones.</param>
     /// <param name="before">The document that they come before.</param>
-    public static FoundPage Find(SqliteConnection c, RepositoryQuery query, int take, long? after = null, long? before = null) => Find(c, query, take, after, before, Counted);
+    public static FoundPage Find(SqliteConnection c, RepositoryQuery query, int take, long? after = null, long? before = null) =>
+        Find(c, query, take, after, before, Counted);
 
     internal static FoundPage Find(SqliteConnection c, RepositoryQuery query, int take, long? after, long? before, int counted)
     {
         var plan = new Plan(c, query, counted);
         List<long> ids;
-        if (plan.NewestWithWords is { } newest && after is null && before is null) ids = [.. newest.Take(take + 1)];
+        if (plan.NewestWithWords is { } newest && after is null && before is null)
+            ids = [.. newest.Take(take + 1)];
         else
         {
             var sql = Ordered(c, plan, after, before, backwards: before is not null) + $" LIMIT {take + 1}";
             ids = c.Query(sql, r => r.GetInt64(0), plan.For(sql));
         }
         var more = ids.Count > take;
-        if (more) ids.RemoveAt(take);
-        if (before is not null) ids.Reverse();
-        var found = c.Query(DocumentStore.Columns + " WHERE id IN (SELECT value FROM json_each($ids))", DocumentStore.Map, ("$ids", Sql.ToJson(ids))).ToDictionary(d => d.Id);
+        if (more)
+            ids.RemoveAt(take);
+        if (before is not null)
+            ids.Reverse();
+        var found = c.Query(
+                DocumentStore.Columns + " WHERE id IN (SELECT value FROM json_each($ids))",
+                DocumentStore.Map,
+                ("$ids", Sql.ToJson(ids))
+            )
+            .ToDictionary(d => d.Id);
         // All of it on one page is counted already.
         var total = !more && after is null && before is null ? new FoundCount(ids.Count, false) : Count(c, plan);
-        if (total.OrMore && total.Number < ids.Count) total = total with { Number = ids.Count };
-        return new FoundPage([.. ids.Select(id => found[id])], total, before is not null ? more : after is not null, before is not null || more, plan.Order);
+        if (total.OrMore && total.Number < ids.Count)
+            total = total with { Number = ids.Count };
+        return new FoundPage(
+            [.. ids.Select(id => found[id])],
+            total,
+            before is not null ? more : after is not null,
+            before is not null || more,
+            plan.Order
+        );
     }
 
     /// <summary>All that a query finds, in order, streamed; the connection is busy meanwhile.</summary>
@@ -208,7 +285,8 @@ public static class RepositorySearch
         {
             one.Parameters["$id"].Value = reader.GetInt64(0);
             using var document = one.ExecuteReader();
-            if (document.Read()) yield return DocumentStore.Map(document);
+            if (document.Read())
+                yield return DocumentStore.Map(document);
         }
     }
 
@@ -228,12 +306,23 @@ public static class RepositorySearch
         var questions = Questions(plan, set);
         if (plan.Order == ByPath)
         {
-            var from = cursor is { } id && Place(c, id) is var (folder, name) ? $" AND (d.folder, d.name) {more} ({plan.Value(folder)}, {plan.Value(name)})" : "";
+            var from =
+                cursor is { } id && Place(c, id) is var (folder, name)
+                    ? $" AND (d.folder, d.name) {more} ({plan.Value(folder)}, {plan.Value(name)})"
+                    : "";
             // Of a large folder the index is walked between its ends.
-            var within = set is null && query.Folder.Length > 0 ? $" AND d.folder >= {plan.Value(query.Folder)} AND d.folder < {plan.Value(query.Folder + "0")}" : "";
-            if (set is null && query.TypeCode is { } type && plan.OfValues) within += $" AND d.type_code = {plan.Value(type)}";
-            if (set is null && plan.OfValues) within += " AND d.state = 'filed'";
-            var documents = set is not null ? $"({Distinct(set)}) s CROSS JOIN documents d ON d.id = s.id" : query.TypeCode is null ? "documents d INDEXED BY documents_by_folder" : "documents d INDEXED BY documents_by_type_and_place";
+            var within =
+                set is null && query.Folder.Length > 0
+                    ? $" AND d.folder >= {plan.Value(query.Folder)} AND d.folder < {plan.Value(query.Folder + "0")}"
+                    : "";
+            if (set is null && query.TypeCode is { } type && plan.OfValues)
+                within += $" AND d.type_code = {plan.Value(type)}";
+            if (set is null && plan.OfValues)
+                within += " AND d.state = 'filed'";
+            var documents =
+                set is not null ? $"({Distinct(set)}) s CROSS JOIN documents d ON d.id = s.id"
+                : query.TypeCode is null ? "documents d INDEXED BY documents_by_folder"
+                : "documents d INDEXED BY documents_by_type_and_place";
             return $"SELECT d.id FROM {documents} WHERE {questions}{within}{from} ORDER BY d.folder{down}, d.name{down}";
         }
         return ByField(c, plan, set, cursor, questions, down, more);
@@ -244,14 +333,25 @@ public static class RepositorySearch
         // Of several terms, all of them together.
         var fields = FoundStore.Fields(c, plan.Query.TypeCode, SearchKey.Whole(plan.Order));
         var whole = fields.Count > 0;
-        if (!whole) fields = FoundStore.Fields(c, plan.Query.TypeCode, plan.Order);
-        if (fields.Count == 0) return $"SELECT d.id FROM documents d WHERE {questions} AND 0";
+        if (!whole)
+            fields = FoundStore.Fields(c, plan.Query.TypeCode, plan.Order);
+        if (fields.Count == 0)
+            return $"SELECT d.id FROM documents d WHERE {questions} AND 0";
         var ofField = Plan.Within("i.value_id", fields[0]);
-        var at = cursor is { } id ? c.Query($"SELECT v.value, v.id FROM found_in i JOIN found_values v ON v.id = i.value_id WHERE i.document_id = $id AND {ofField} LIMIT 1",
-            r => (Value: r.GetValue(0), Id: r.GetInt64(1)), ("$id", id)).Select(v => ((object Value, long Id, long Document)?)(v.Value, v.Id, id)).FirstOrDefault() : null;
+        var at = cursor is { } id
+            ? c.Query(
+                    $"SELECT v.value, v.id FROM found_in i JOIN found_values v ON v.id = i.value_id WHERE i.document_id = $id AND {ofField} LIMIT 1",
+                    r => (Value: r.GetValue(0), Id: r.GetInt64(1)),
+                    ("$id", id)
+                )
+                .Select(v => ((object Value, long Id, long Document)?)(v.Value, v.Id, id))
+                .FirstOrDefault()
+            : null;
         if (set is not null)
         {
-            var following = at is var (value, valueId, document) ? $" AND (v.value, v.id, d.id) {more} ({plan.Value(value)}, {plan.Value(valueId)}, {plan.Value(document)})" : "";
+            var following = at is var (value, valueId, document)
+                ? $" AND (v.value, v.id, d.id) {more} ({plan.Value(value)}, {plan.Value(valueId)}, {plan.Value(document)})"
+                : "";
             return $"SELECT d.id FROM {Documents(plan, Distinct(set), set)} CROSS JOIN found_in i ON i.document_id = d.id AND {ofField} CROSS JOIN found_values v ON v.id = i.value_id WHERE {questions}{following} ORDER BY v.value{down}, v.id{down}, d.id{down}";
         }
         var from = "";
@@ -261,7 +361,10 @@ public static class RepositorySearch
             from = $" AND v.value {more}= {v} AND (v.id <> {i} OR d.id {more} {d})";
         }
         // What is asked of the sorted field itself is asked of its values, before any document.
-        var own = string.Concat(plan.All.Where(r => r.Field == plan.Order && r.OnValues is not null && fields.Count == 1 && !whole).Select(r => $" AND {r.OnValues}"));
+        var own = string.Concat(
+            plan.All.Where(r => r.Field == plan.Order && r.OnValues is not null && fields.Count == 1 && !whole)
+                .Select(r => $" AND {r.OnValues}")
+        );
         // Sorted by the id where the index has it.
         var (needs, order) = NeedsDocuments(plan, null) ? (true, "i.document_id") : (false, "d.id");
         return $"SELECT d.id FROM found_values v CROSS JOIN {(needs ? "found_in i ON i.value_id = v.id CROSS JOIN documents d ON d.id = i.document_id" : "(SELECT document_id AS id, value_id FROM found_in) d ON d.value_id = v.id")} WHERE v.field_id = {fields[0].ToString(CultureInfo.InvariantCulture)}{own}{from} AND {questions} ORDER BY v.value{down}, {order}{down}";
@@ -270,14 +373,22 @@ public static class RepositorySearch
     private static string Distinct(Restriction set) => $"SELECT DISTINCT id FROM ({set.Ids})";
 
     private static (string Folder, string Name)? Place(SqliteConnection c, long id) =>
-        c.Query("SELECT folder, name FROM documents WHERE id = $id AND state = 'filed'", r => ((string, string)?)(r.GetString(0), r.GetString(1)), ("$id", id)).FirstOrDefault();
+        c.Query(
+                "SELECT folder, name FROM documents WHERE id = $id AND state = 'filed'",
+                r => ((string, string)?)(r.GetString(0), r.GetString(1)),
+                ("$id", id)
+            )
+            .FirstOrDefault();
 
     private static string Questions(Plan plan, Restriction? without) =>
         string.Join(" AND ", plan.All.Where(r => r != without).Select(r => r.Question).Prepend(plan.OfValues ? "1" : "d.state = 'filed'"));
 
     // Whether a question is about more of a document than its values.
-    private static bool NeedsDocuments(Plan plan, Restriction? without) => !plan.OfValues || plan.All.Any(r => r != without && r.Question.Contains("d.", StringComparison.Ordinal) && r.Field is null && !r.IsWords);
+    private static bool NeedsDocuments(Plan plan, Restriction? without) =>
+        !plan.OfValues
+        || plan.All.Any(r => r != without && r.Question.Contains("d.", StringComparison.Ordinal) && r.Field is null && !r.IsWords);
 
     // The documents of a set, as d; with nothing but their ids where that is enough.
-    private static string Documents(Plan plan, string ids, Restriction without) => NeedsDocuments(plan, without) ? $"({ids}) s CROSS JOIN documents d ON d.id = s.id" : $"({ids}) d";
+    private static string Documents(Plan plan, string ids, Restriction without) =>
+        NeedsDocuments(plan, without) ? $"({ids}) s CROSS JOIN documents d ON d.id = s.id" : $"({ids}) d";
 }

@@ -11,18 +11,29 @@ public static class RepositoryStore
 
     /// <summary>Number of filed documents of each type.</summary>
     public static Dictionary<string, int> CountByType(SqliteConnection c) =>
-        c.Query("SELECT type_code, filed FROM filed_types WHERE filed > 0", r => (r.GetString(0), r.GetInt32(1))).ToDictionary(t => t.Item1, t => t.Item2);
+        c.Query("SELECT type_code, filed FROM filed_types WHERE filed > 0", r => (r.GetString(0), r.GetInt32(1)))
+            .ToDictionary(t => t.Item1, t => t.Item2);
 
     /// <summary>The filed document that has a place, regardless of case, other than the one given; null when it is free.</summary>
     public static long? At(SqliteConnection c, string folder, string name, long exceptId = 0) =>
-        c.Query("SELECT id FROM documents WHERE state = 'filed' AND place_key = $key AND id <> $id", r => (long?)r.GetInt64(0), ("$key", Database.PlaceKey(folder, name)), ("$id", exceptId)).FirstOrDefault();
+        c.Query(
+                "SELECT id FROM documents WHERE state = 'filed' AND place_key = $key AND id <> $id",
+                r => (long?)r.GetInt64(0),
+                ("$key", Database.PlaceKey(folder, name)),
+                ("$id", exceptId)
+            )
+            .FirstOrDefault();
 
     /// <summary>Which of many places are taken.</summary>
     /// <param name="c">An open connection.</param>
     /// <param name="keys">Keys of places (<see cref="Database.PlaceKey"/>); null for none.</param>
     public static HashSet<string> TakenPlaces(SqliteConnection c, IEnumerable<string?> keys) =>
-        c.Query("SELECT place_key FROM documents WHERE state = 'filed' AND place_key IN (SELECT value FROM json_each($keys))", r => r.GetString(0),
-            ("$keys", Sql.ToJson(keys.OfType<string>()))).ToHashSet(StringComparer.Ordinal);
+        c.Query(
+                "SELECT place_key FROM documents WHERE state = 'filed' AND place_key IN (SELECT value FROM json_each($keys))",
+                r => r.GetString(0),
+                ("$keys", Sql.ToJson(keys.OfType<string>()))
+            )
+            .ToHashSet(StringComparer.Ordinal);
 
     /// <summary>
     /// A folder as it is spelled in the repository already: “slips/New” where documents stand in “Slips” is “Slips/New”. Two folders
@@ -33,23 +44,45 @@ public static class RepositoryStore
         for (var end = folder.Length; end > 0; end = folder.LastIndexOf('/', end - 1))
         {
             var key = Database.PlaceKey(folder[..end], "");
-            var known = c.Query("SELECT folder FROM documents WHERE state = 'filed' AND place_key >= $from AND place_key < $to AND id <> $id LIMIT 1", r => r.GetString(0),
-                ("$from", key), ("$to", key[..^1] + '0'), ("$id", exceptId)).FirstOrDefault();
-            if (known is not null && known.Length >= end && (known.Length == end || known[end] == '/') && Database.PlaceKey(known[..end], "") == key) return known[..end] + folder[end..];
+            var known = c.Query(
+                    "SELECT folder FROM documents WHERE state = 'filed' AND place_key >= $from AND place_key < $to AND id <> $id LIMIT 1",
+                    r => r.GetString(0),
+                    ("$from", key),
+                    ("$to", key[..^1] + '0'),
+                    ("$id", exceptId)
+                )
+                .FirstOrDefault();
+            if (
+                known is not null
+                && known.Length >= end
+                && (known.Length == end || known[end] == '/')
+                && Database.PlaceKey(known[..end], "") == key
+            )
+                return known[..end] + folder[end..];
         }
         return folder;
     }
 
     /// <summary>Filed documents right in a folder.</summary>
     public static List<StoredDocument> In(SqliteConnection c, string folder, int take) =>
-        c.Query(DocumentStore.Columns + " WHERE state = 'filed' AND folder = $folder ORDER BY name LIMIT $take", DocumentStore.Map, ("$folder", folder), ("$take", take));
+        c.Query(
+            DocumentStore.Columns + " WHERE state = 'filed' AND folder = $folder ORDER BY name LIMIT $take",
+            DocumentStore.Map,
+            ("$folder", folder),
+            ("$take", take)
+        );
 
     /// <summary>The filed documents of a type in the order they were filed, streamed.</summary>
     public static void Each(SqliteConnection c, string typeCode, Action<StoredDocument> visit)
     {
-        using var command = Sql.Command(c, DocumentStore.Columns + " WHERE state = 'filed' AND type_code = $type ORDER BY id", [("$type", typeCode)]);
+        using var command = Sql.Command(
+            c,
+            DocumentStore.Columns + " WHERE state = 'filed' AND type_code = $type ORDER BY id",
+            [("$type", typeCode)]
+        );
         using var reader = command.ExecuteReader();
-        while (reader.Read()) visit(DocumentStore.Map(reader));
+        while (reader.Read())
+            visit(DocumentStore.Map(reader));
     }
 
     /// <summary>All places taken, streamed.</summary>
@@ -57,16 +90,20 @@ public static class RepositoryStore
     {
         using var command = Sql.Command(c, "SELECT folder, name FROM documents WHERE state = 'filed'", []);
         using var reader = command.ExecuteReader();
-        while (reader.Read()) visit(reader.GetString(0), reader.GetString(1));
+        while (reader.Read())
+            visit(reader.GetString(0), reader.GetString(1));
     }
 
     /// <summary>Words as an FTS5 query: all of them, each from its beginning. Null when there is no word.</summary>
     internal static string? Match(string words, bool includeRestricted)
     {
-        var quoted = words.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries)
+        var quoted = words
+            .Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries)
             .Where(w => w.Any(char.IsLetterOrDigit))
-            .Select(w => $"\"{w.Replace("\"", "\"\"", StringComparison.Ordinal)}\" *").ToList();
-        if (quoted.Count == 0) return null;
+            .Select(w => $"\"{w.Replace("\"", "\"\"", StringComparison.Ordinal)}\" *")
+            .ToList();
+        if (quoted.Count == 0)
+            return null;
         var all = string.Join(" AND ", quoted);
         return includeRestricted ? all : $"{{body}} : ({all})";
     }

@@ -8,14 +8,15 @@ namespace ClearLexicon.Storage;
 public static class Sql
 {
     /// <summary>How designs, records and evidence are written into text columns and design files.</summary>
-    public static JsonSerializerOptions Json { get; } = new(JsonSerializerDefaults.Web)
-    {
-        Converters = { new JsonStringEnumConverter() },
-        DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
-        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
-        // A field's kind stands where its steward or an earlier release wrote it.
-        AllowOutOfOrderMetadataProperties = true,
-    };
+    public static JsonSerializerOptions Json { get; } =
+        new(JsonSerializerDefaults.Web)
+        {
+            Converters = { new JsonStringEnumConverter() },
+            DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
+            Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+            // A field's kind stands where its steward or an earlier release wrote it.
+            AllowOutOfOrderMetadataProperties = true,
+        };
 
     /// <summary>Runs a statement and returns the number of rows it changed.</summary>
     public static int Execute(this SqliteConnection connection, string sql, params ReadOnlySpan<(string Name, object? Value)> parameters)
@@ -33,12 +34,18 @@ public static class Sql
     }
 
     /// <summary>All rows, mapped.</summary>
-    public static List<T> Query<T>(this SqliteConnection connection, string sql, Func<SqliteDataReader, T> map, params ReadOnlySpan<(string Name, object? Value)> parameters)
+    public static List<T> Query<T>(
+        this SqliteConnection connection,
+        string sql,
+        Func<SqliteDataReader, T> map,
+        params ReadOnlySpan<(string Name, object? Value)> parameters
+    )
     {
         using var command = Command(connection, sql, parameters);
         using var reader = command.ExecuteReader();
         var rows = new List<T>();
-        while (reader.Read()) rows.Add(map(reader));
+        while (reader.Read())
+            rows.Add(map(reader));
         return rows;
     }
 
@@ -75,7 +82,8 @@ public static class Sql
         _listener?.Invoke(sql);
         var command = connection.CreateCommand();
         command.CommandText = sql;
-        foreach (var (name, value) in parameters) command.Parameters.AddWithValue(name, value ?? DBNull.Value);
+        foreach (var (name, value) in parameters)
+            command.Parameters.AddWithValue(name, value ?? DBNull.Value);
         return command;
     }
 }

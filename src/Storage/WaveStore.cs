@@ -12,7 +12,17 @@ namespace ClearLexicon.Storage;
 /// <param name="Reason">Why rows with should-problems were taken too; null when they were not.</param>
 /// <param name="AppliedBy">Who.</param>
 /// <param name="AppliedAt">When.</param>
-public sealed record Wave(long Id, long InventoryId, string State, long Tagged, long Left, int LastRow, string? Reason, string AppliedBy, string AppliedAt);
+public sealed record Wave(
+    long Id,
+    long InventoryId,
+    string State,
+    long Tagged,
+    long Left,
+    int LastRow,
+    string? Reason,
+    string AppliedBy,
+    string AppliedAt
+);
 
 /// <summary>Waves and the records they make.</summary>
 public static class WaveStore
@@ -20,37 +30,65 @@ public static class WaveStore
     private const string Columns = "SELECT id, inventory_id, state, tagged, rows_left, last_row, reason, applied_by, applied_at FROM waves";
 
     /// <summary>Waves of an inventory, newest first.</summary>
-    public static List<Wave> Of(SqliteConnection c, long inventoryId) => c.Query(Columns + " WHERE inventory_id = $id ORDER BY id DESC", Map, ("$id", inventoryId));
+    public static List<Wave> Of(SqliteConnection c, long inventoryId) =>
+        c.Query(Columns + " WHERE inventory_id = $id ORDER BY id DESC", Map, ("$id", inventoryId));
 
     /// <summary>One wave, or null.</summary>
     public static Wave? Find(SqliteConnection c, long id) => c.Query(Columns + " WHERE id = $id", Map, ("$id", id)).FirstOrDefault();
 
     /// <summary>Begins a wave.</summary>
     public static long Begin(SqliteConnection c, long inventoryId, string? reason, string who, DateTimeOffset at) =>
-        c.Scalar<long>("INSERT INTO waves (inventory_id, state, reason, applied_by, applied_at) VALUES ($id, 'running', $reason, $who, $at) RETURNING id",
-            ("$id", inventoryId), ("$reason", reason), ("$who", who), ("$at", Sql.Stamp(at)));
+        c.Scalar<long>(
+            "INSERT INTO waves (inventory_id, state, reason, applied_by, applied_at) "
+                + "VALUES ($id, 'running', $reason, $who, $at) RETURNING id",
+            ("$id", inventoryId),
+            ("$reason", reason),
+            ("$who", who),
+            ("$at", Sql.Stamp(at))
+        );
 
     /// <summary>Sets the state of a wave.</summary>
-    public static void SetState(SqliteConnection c, long id, string state) => c.Execute("UPDATE waves SET state = $state WHERE id = $id", ("$id", id), ("$state", state));
+    public static void SetState(SqliteConnection c, long id, string state) =>
+        c.Execute("UPDATE waves SET state = $state WHERE id = $id", ("$id", id), ("$state", state));
 
     /// <summary>Keeps how far a wave has come, with the rows of the chunk that it tagged and left.</summary>
     public static void Reach(SqliteConnection c, long id, int lastRow, int tagged, int left) =>
-        c.Execute("UPDATE waves SET last_row = $row, tagged = tagged + $tagged, rows_left = rows_left + $left WHERE id = $id", ("$id", id), ("$row", lastRow), ("$tagged", tagged), ("$left", left));
+        c.Execute(
+            "UPDATE waves SET last_row = $row, tagged = tagged + $tagged, rows_left = rows_left + $left WHERE id = $id",
+            ("$id", id),
+            ("$row", lastRow),
+            ("$tagged", tagged),
+            ("$left", left)
+        );
 
     /// <summary>Rows of an inventory that a wave has tagged and not given back, by legacy path.</summary>
     public static HashSet<string> TaggedPaths(SqliteConnection c, long inventoryId) =>
-        [.. c.Query("SELECT d.legacy_path FROM waves w CROSS JOIN documents d ON d.wave_id = w.id WHERE w.inventory_id = $id", r => r.GetString(0), ("$id", inventoryId))];
+        [
+            .. c.Query(
+                "SELECT d.legacy_path FROM waves w CROSS JOIN documents d ON d.wave_id = w.id WHERE w.inventory_id = $id",
+                r => r.GetString(0),
+                ("$id", inventoryId)
+            ),
+        ];
 
     /// <summary>Documents of a wave that a person has changed since; those edits would be lost by undoing it.</summary>
     public static long ChangedSince(SqliteConnection c, long id) =>
-        c.Scalar<long>("SELECT count(*) FROM documents d WHERE d.wave_id = $id AND EXISTS (SELECT 1 FROM value_history h WHERE h.document_id = d.id)", ("$id", id));
+        c.Scalar<long>(
+            "SELECT count(*) FROM documents d WHERE d.wave_id = $id AND EXISTS (SELECT 1 FROM value_history h WHERE h.document_id = d.id)",
+            ("$id", id)
+        );
 
     /// <summary>Documents that do not belong to a wave but are later versions of one of it.</summary>
     public static long LaterVersions(SqliteConnection c, long id) =>
-        c.Scalar<long>("SELECT count(*) FROM documents v JOIN documents d ON d.id = v.version_of WHERE v.version_of IS NOT NULL AND d.wave_id = $id AND v.wave_id IS NOT $id", ("$id", id));
+        c.Scalar<long>(
+            "SELECT count(*) FROM documents v JOIN documents d ON d.id = v.version_of WHERE v.version_of IS NOT NULL "
+                + "AND d.wave_id = $id AND v.wave_id IS NOT $id",
+            ("$id", id)
+        );
 
     /// <summary>How many records of a wave are there.</summary>
-    public static long Count(SqliteConnection c, long id) => c.Scalar<long>("SELECT count(*) FROM documents WHERE wave_id = $id", ("$id", id));
+    public static long Count(SqliteConnection c, long id) =>
+        c.Scalar<long>("SELECT count(*) FROM documents WHERE wave_id = $id", ("$id", id));
 
     /// <summary>
     /// Takes the newest records of a wave away, later versions before those they follow; those that a person has changed stay.
@@ -58,30 +96,52 @@ public static class WaveStore
     /// <returns>How many were looked at and how many were removed, and the smallest id that was looked at.</returns>
     public static (int Looked, int Removed, long Last) RemoveDocuments(SqliteConnection c, long id, long below, int most)
     {
-        var ids = c.Query("SELECT id, EXISTS (SELECT 1 FROM value_history h WHERE h.document_id = d.id), folder, type_code FROM documents d WHERE wave_id = $wave AND id < $below ORDER BY id DESC LIMIT $most",
-            r => (Id: r.GetInt64(0), Changed: r.GetBoolean(1), Folder: r.GetString(2), Type: r.GetString(3)), ("$wave", id), ("$below", below), ("$most", most));
+        var ids = c.Query(
+            "SELECT id, EXISTS (SELECT 1 FROM value_history h WHERE h.document_id = d.id), folder, type_code FROM documents d "
+                + "WHERE wave_id = $wave AND id < $below ORDER BY id DESC LIMIT $most",
+            r => (Id: r.GetInt64(0), Changed: r.GetBoolean(1), Folder: r.GetString(2), Type: r.GetString(3)),
+            ("$wave", id),
+            ("$below", below),
+            ("$most", most)
+        );
         using var text = Sql.Command(c, "DELETE FROM document_text WHERE rowid = $id", [("$id", 0L)]);
         using var document = Sql.Command(c, "DELETE FROM documents WHERE id = $id", [("$id", 0L)]);
         foreach (var (one, changed, _, _) in ids)
         {
-            if (changed) continue;
+            if (changed)
+                continue;
             text.Parameters["$id"].Value = document.Parameters["$id"].Value = one;
             text.ExecuteNonQuery();
             document.ExecuteNonQuery();
         }
         var removed = ids.Where(d => !d.Changed).ToList();
-        foreach (var folder in removed.GroupBy(d => d.Folder, StringComparer.Ordinal)) FolderStore.Count(c, folder.Key, -folder.Count());
-        foreach (var type in removed.GroupBy(d => d.Type, StringComparer.Ordinal)) FolderStore.CountType(c, type.Key, -type.Count());
+        foreach (var folder in removed.GroupBy(d => d.Folder, StringComparer.Ordinal))
+            FolderStore.Count(c, folder.Key, -folder.Count());
+        foreach (var type in removed.GroupBy(d => d.Type, StringComparer.Ordinal))
+            FolderStore.CountType(c, type.Key, -type.Count());
         return (ids.Count, removed.Count, ids.Count > 0 ? ids[^1].Id : 0);
     }
 
-    private static Wave Map(SqliteDataReader r) => new(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetInt64(3), r.GetInt64(4), r.GetInt32(5), r.Text(6), r.GetString(7), r.GetString(8));
+    private static Wave Map(SqliteDataReader r) =>
+        new(
+            r.GetInt64(0),
+            r.GetInt64(1),
+            r.GetString(2),
+            r.GetInt64(3),
+            r.GetInt64(4),
+            r.GetInt32(5),
+            r.Text(6),
+            r.GetString(7),
+            r.GetString(8)
+        );
 }
 
 /// <summary>Writes the records of a wave with prepared statements, inside the caller's transaction.</summary>
 public sealed class WaveWriter : IDisposable
 {
-    private readonly SqliteCommand _document, _text, _key;
+    private readonly SqliteCommand _document,
+        _text,
+        _key;
     private readonly FoundWriter _found;
     private readonly SqliteConnection _c;
     private readonly string _typeCode;
@@ -91,22 +151,57 @@ public sealed class WaveWriter : IDisposable
     public WaveWriter(SqliteConnection c, FoundCache known, long waveId, string typeCode, int version, string who, DateTimeOffset at)
     {
         (_c, _typeCode, _found) = (c, typeCode, new FoundWriter(c, known));
-        _document = Sql.Command(c, """
+        _document = Sql.Command(
+            c,
+            """
             INSERT INTO documents (state, type_code, version, source_name, record, evidence, overrides, folder, name, filed_at, filed_by, wave_id, legacy_path, place_key, naming)
             VALUES ('filed', $type, $version, $source, $record, '{}', $overrides, $folder, $name, $at, $who, $wave, $legacy, $key, $naming)
             """,
-            [("$type", typeCode), ("$version", version), ("$source", ""), ("$record", ""), ("$overrides", ""), ("$folder", ""), ("$name", ""),
-                ("$at", Sql.Stamp(at)), ("$who", who), ("$wave", waveId), ("$legacy", ""), ("$key", ""), ("$naming", "")]);
-        _text = Sql.Command(c, "INSERT INTO document_text (rowid, body, restricted) VALUES ($id, $body, $restricted)", [("$id", 0L), ("$body", ""), ("$restricted", "")]);
-        _key = Sql.Command(c, "INSERT OR IGNORE INTO unique_keys (type_code, rule_id, key, document_id) VALUES ($type, $rule, $key, $id)",
-            [("$type", typeCode), ("$rule", ""), ("$key", ""), ("$id", 0L)]);
+            [
+                ("$type", typeCode),
+                ("$version", version),
+                ("$source", ""),
+                ("$record", ""),
+                ("$overrides", ""),
+                ("$folder", ""),
+                ("$name", ""),
+                ("$at", Sql.Stamp(at)),
+                ("$who", who),
+                ("$wave", waveId),
+                ("$legacy", ""),
+                ("$key", ""),
+                ("$naming", ""),
+            ]
+        );
+        _text = Sql.Command(
+            c,
+            "INSERT INTO document_text (rowid, body, restricted) VALUES ($id, $body, $restricted)",
+            [("$id", 0L), ("$body", ""), ("$restricted", "")]
+        );
+        _key = Sql.Command(
+            c,
+            "INSERT OR IGNORE INTO unique_keys (type_code, rule_id, key, document_id) VALUES ($type, $rule, $key, $id)",
+            [("$type", typeCode), ("$rule", ""), ("$key", ""), ("$id", 0L)]
+        );
         _document.Prepare();
         _text.Prepare();
         _key.Prepare();
     }
 
     /// <summary>Writes one record.</summary>
-    public void Add(string sourceName, string legacyPath, string record, string overrides, string folder, string name, string body, string restricted, Naming naming, IEnumerable<(string RuleId, string Key)> keys, IEnumerable<(string Field, object Key)> found)
+    public void Add(
+        string sourceName,
+        string legacyPath,
+        string record,
+        string overrides,
+        string folder,
+        string name,
+        string body,
+        string restricted,
+        Naming naming,
+        IEnumerable<(string RuleId, string Key)> keys,
+        IEnumerable<(string Field, object Key)> found
+    )
     {
         var p = _document.Parameters;
         p["$source"].Value = sourceName;
@@ -137,7 +232,8 @@ public sealed class WaveWriter : IDisposable
     /// <summary>Counts what was written; call once, at the end.</summary>
     public void Count()
     {
-        foreach (var (folder, documents) in _folders) FolderStore.Count(_c, folder, documents);
+        foreach (var (folder, documents) in _folders)
+            FolderStore.Count(_c, folder, documents);
         FolderStore.CountType(_c, _typeCode, _folders.Values.Sum());
     }
 

@@ -13,7 +13,9 @@ public sealed class NestedWriteException(string outer, string inner)
 /// <param name="since">How long it has been writing.</param>
 /// <param name="waited">How long this one has waited.</param>
 public sealed class WriterBusyException(string who, TimeSpan since, TimeSpan waited)
-    : TimeoutException($"The database has been busy for {waited.TotalSeconds:0.#} seconds: {who} has been writing for {since.TotalSeconds:0.#} seconds. Nothing was changed; try again.");
+    : TimeoutException(
+        $"The database has been busy for {waited.TotalSeconds:0.#} seconds: {who} has been writing for {since.TotalSeconds:0.#} seconds. Nothing was changed; try again."
+    );
 
 /// <summary>
 /// Lets one writer in at a time, in the order they came, so that work in chunks never overtakes somebody who waits. Refuses to be entered
@@ -42,7 +44,8 @@ internal sealed class WriterGate(TimeSpan patience)
     /// <exception cref="WriterBusyException">Another one did not leave in time.</exception>
     public T Enter<T>(string place, Func<T> work)
     {
-        if (_mine.Value is { Open: true } outer) throw new NestedWriteException(outer.Place, place);
+        if (_mine.Value is { Open: true } outer)
+            throw new NestedWriteException(outer.Place, place);
         var entry = new Entry(place);
         Wait(entry);
         (entry.Since, entry.Open, _mine.Value) = (Stopwatch.GetTimestamp(), true, entry);
@@ -62,16 +65,22 @@ internal sealed class WriterGate(TimeSpan patience)
     {
         lock (_waiting)
         {
-            if (_now is null) { _now = entry; return; }
+            if (_now is null)
+            {
+                _now = entry;
+                return;
+            }
             entry.Turn = new ManualResetEventSlim();
             _waiting.AddLast(entry);
         }
         using var turn = entry.Turn;
-        if (turn.Wait(patience)) return;
+        if (turn.Wait(patience))
+            return;
         lock (_waiting)
         {
             // The turn may have come at the last moment.
-            if (!_waiting.Remove(entry)) return;
+            if (!_waiting.Remove(entry))
+                return;
             throw new WriterBusyException(_now!.Place, Stopwatch.GetElapsedTime(_now.Since), patience);
         }
     }
@@ -81,7 +90,8 @@ internal sealed class WriterGate(TimeSpan patience)
         lock (_waiting)
         {
             _now = _waiting.First?.Value;
-            if (_now is null) return;
+            if (_now is null)
+                return;
             _waiting.RemoveFirst();
             _now.Turn!.Set();
         }

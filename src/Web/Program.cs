@@ -8,15 +8,22 @@ using Serilog.Events;
 // Numbers and dates are written the same on every machine; what people read is set where it is shown.
 CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 
-if (args is [FileWorker.Switch, ..]) return await FileWorker.RunAsync();
+if (args is [FileWorker.Switch, ..])
+    return await FileWorker.RunAsync();
 
 var start = StartOptions.Read(args);
-var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = StartOptions.ForHost(args), ContentRootPath = StartOptions.ContentRoot(args) });
+var builder = WebApplication.CreateBuilder(
+    new WebApplicationOptions { Args = StartOptions.ForHost(args), ContentRootPath = StartOptions.ContentRoot(args) }
+);
 
-builder.Host.UseSerilog((_, log) => log.MinimumLevel.Warning()
-    .MinimumLevel.Override("Microsoft.AspNetCore.Antiforgery", LogEventLevel.Error)
-    .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
-    .WriteTo.Console(formatProvider: null));
+builder.Host.UseSerilog(
+    (_, log) =>
+        log
+            .MinimumLevel.Warning()
+            .MinimumLevel.Override("Microsoft.AspNetCore.Antiforgery", LogEventLevel.Error)
+            .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
+            .WriteTo.Console(formatProvider: null)
+);
 builder.WebHost.ConfigureKestrel(k => k.Limits.MaxRequestBodySize = UploadLimits.RequestBytes);
 builder.Services.AddClearLexicon(start);
 builder.Services.AddSignIn(start);

@@ -13,11 +13,23 @@ public class ConventionWalk(HarbourFixture harbour)
 
     private static readonly string[] Paths =
     [
-        "Tow orders/2024/03 March/TW-2024-00042 Grey Heron.pdf", "Tow orders/2024/03 March/TW-2024-00043 Corvina.pdf", "Tow orders/2024/11 November/TW-2024-00197 Sea Lark of Merrow.pdf",
-        "Tow orders/2023/01 January/TW-2023-00001 St Brannoc.pdf", "Tow orders/2023/12 December/TW-2023-00999 Grey Heron.pdf",
+        "Tow orders/2024/03 March/TW-2024-00042 Grey Heron.pdf",
+        "Tow orders/2024/03 March/TW-2024-00043 Corvina.pdf",
+        "Tow orders/2024/11 November/TW-2024-00197 Sea Lark of Merrow.pdf",
+        "Tow orders/2023/01 January/TW-2023-00001 St Brannoc.pdf",
+        "Tow orders/2023/12 December/TW-2023-00999 Grey Heron.pdf",
     ];
 
-    private string[] OnDisk => Directory.Exists(Root) ? [.. Directory.GetFiles(Root, "*", SearchOption.AllDirectories).Select(f => Path.GetRelativePath(Path.Combine(harbour.Data, "repository"), f)).Order(StringComparer.Ordinal)] : [];
+    private string[] OnDisk =>
+        Directory.Exists(Root)
+            ?
+            [
+                .. Directory
+                    .GetFiles(Root, "*", SearchOption.AllDirectories)
+                    .Select(f => Path.GetRelativePath(Path.Combine(harbour.Data, "repository"), f))
+                    .Order(StringComparer.Ordinal),
+            ]
+            : [];
 
     private string Root => Path.Combine(harbour.Data, "repository", "Tow orders");
 
@@ -25,13 +37,26 @@ public class ConventionWalk(HarbourFixture harbour)
     {
         var source = Path.Combine("brought", $"{Guid.NewGuid():N}.txt");
         File.WriteAllText(Path.Combine(harbour.Data, source), $"{number} {vessel}");
-        return harbour.Get<Database>().Write(c => DocumentStore.Add(c, new StoredDocument
-        {
-            SourceName = $"{number}.txt",
-            SourceFile = source,
-            TypeCode = "tow-order",
-            Record = new Dictionary<string, string> { ["towed"] = date, ["number"] = number, ["tug"] = vessel },
-        }, []));
+        return harbour
+            .Get<Database>()
+            .Write(c =>
+                DocumentStore.Add(
+                    c,
+                    new StoredDocument
+                    {
+                        SourceName = $"{number}.txt",
+                        SourceFile = source,
+                        TypeCode = "tow-order",
+                        Record = new Dictionary<string, string>
+                        {
+                            ["towed"] = date,
+                            ["number"] = number,
+                            ["tug"] = vessel,
+                        },
+                    },
+                    []
+                )
+            );
     }
 
     [Fact]
@@ -45,7 +70,10 @@ public class ConventionWalk(HarbourFixture harbour)
         _screen.Fill("#lines", string.Join('\n', Paths));
         _screen.Click("#propose");
         _screen.Reads("#share", "gives all 5 paths");
-        Assert.Equal("Tow orders / Date 2024 / Date 03 March", string.Join(' ', _screen.Text("#proposed-folder").Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries)));
+        Assert.Equal(
+            "Tow orders / Date 2024 / Date 03 March",
+            string.Join(' ', _screen.Text("#proposed-folder").Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries))
+        );
         _screen.Fill("[name=label-date]", "Towed");
         _screen.Fill("[name=label-title]", "Tug");
         Assert.Empty(_screen.Violations());
@@ -61,8 +89,11 @@ public class ConventionWalk(HarbourFixture harbour)
         // Documents with the values of the examples stand exactly where the examples say.
         long[] brought =
         [
-            Bring("2024-03-05", "42", "Grey Heron"), Bring("2024-03-06", "43", "Corvina"), Bring("2024-11-30", "197", "Sea Lark of Merrow"),
-            Bring("2023-01-01", "1", "St Brannoc"), Bring("2023-12-24", "999", "Grey Heron"),
+            Bring("2024-03-05", "42", "Grey Heron"),
+            Bring("2024-03-06", "43", "Corvina"),
+            Bring("2024-11-30", "197", "Sea Lark of Merrow"),
+            Bring("2023-01-01", "1", "St Brannoc"),
+            Bring("2023-12-24", "999", "Grey Heron"),
         ];
         _screen.Go("/Design/Convention/tow-order");
         _screen.Reads("#source", "the 5 documents on the desk");
@@ -78,7 +109,8 @@ public class ConventionWalk(HarbourFixture harbour)
         Assert.Equal(Paths.Order(StringComparer.Ordinal), OnDisk);
 
         // 35 more, then another convention: seen beforehand, applied, taken back.
-        for (var i = 0; i < 35; i++) Assert.Null(harbour.Get<Filer>().File(Bring($"2022-{1 + i % 12:00}-15", $"{5000 + i}", "Corvina"), "test").Problem);
+        for (var i = 0; i < 35; i++)
+            Assert.Null(harbour.Get<Filer>().File(Bring($"2022-{1 + i % 12:00}-15", $"{5000 + i}", "Corvina"), "test").Problem);
         var before = OnDisk;
         _screen.Go("/Design/Convention/tow-order");
         _screen.Click("#piece-folder-4");
@@ -102,7 +134,12 @@ public class ConventionWalk(HarbourFixture harbour)
         Assert.Empty(_screen.Violations());
         _screen.Click("#apply");
         _screen.Reads("#runs", "40 moved");
-        Assert.Equal(before.Select(p => Path.Combine(Path.GetDirectoryName(Path.GetDirectoryName(p))!, Path.GetFileName(p))).Order(StringComparer.Ordinal), OnDisk);
+        Assert.Equal(
+            before
+                .Select(p => Path.Combine(Path.GetDirectoryName(Path.GetDirectoryName(p))!, Path.GetFileName(p)))
+                .Order(StringComparer.Ordinal),
+            OnDisk
+        );
         _screen.Reads("h2", "Every document stands where its convention puts it");
         _screen.Click("[id^=undo-]");
         _screen.Reads("#runs", "taken back");
@@ -156,13 +193,19 @@ public class ConventionWalk(HarbourFixture harbour)
         _screen.Until(() => Towing(brought[0]) == "Grey Heron", "it was not carried once more");
 
         // One document edited: it moves, and the page tells from where.
-        var corvina = harbour.Get<Database>().Read(c => RepositoryStore.At(c, "Tow orders/2024/03 March", "TW-2024-00043 Corvina.pdf"))!.Value;
+        var corvina = harbour
+            .Get<Database>()
+            .Read(c => RepositoryStore.At(c, "Tow orders/2024/03 March", "TW-2024-00043 Corvina.pdf"))!
+            .Value;
         _screen.Go($"/Repository/Document/{corvina}");
         _screen.Reads("#belongs", "Tow orders / 2024 / TW-2024-00043 Corvina.pdf");
         _screen.Click("#row-towing-vessel");
         _screen.Fill("#text-towing-vessel", "Plover");
         _screen.Click("details[open] button.plain");
-        _screen.Reads(".notice", "moved from Tow orders/2024/03 March/TW-2024-00043 Corvina.pdf to Tow orders/2024/TW-2024-00043 Plover.pdf");
+        _screen.Reads(
+            ".notice",
+            "moved from Tow orders/2024/03 March/TW-2024-00043 Corvina.pdf to Tow orders/2024/TW-2024-00043 Plover.pdf"
+        );
         Assert.Contains("Tow orders/2024/TW-2024-00043 Plover.pdf", OnDisk);
         _screen.Click("#moves button");
         _screen.Reads("#belongs", "TW-2024-00043 Plover.pdf");

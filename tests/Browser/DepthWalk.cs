@@ -30,7 +30,12 @@ public class DepthWalk(HarbourFixture harbour)
 
         // A header row with samples becomes fields; two guesses are corrected.
         Press("#row-paste");
-        _screen.Find("#pasted").SendKeys("Log number;Crane;Lifted on;Weight;Sling;Hours\nCL-2024-001;Crane A;5.3.2024;12,50;chain;7\nCL-2024-002;Crane B;6.3.2024;8,00;rope;8\nCL-2024-003;Crane A;16.3.2024;9,25;chain;8\nCL-2024-004;Crane B;17.3.2024;11,00;chain;6");
+        _screen
+            .Find("#pasted")
+            .SendKeys(
+                "Log number;Crane;Lifted on;Weight;Sling;Hours\nCL-2024-001;Crane A;5.3.2024;12,50;chain;7\nCL-2024-002;Crane "
+                    + "B;6.3.2024;8,00;rope;8\nCL-2024-003;Crane A;16.3.2024;9,25;chain;8\nCL-2024-004;Crane B;17.3.2024;11,00;chain;6"
+            );
         _screen.Keys(Keys.Tab, Keys.Enter);
         _screen.Reads("form[hx-post*=AddPasted]", "Every value has one form: two capital letters, dash, year, dash, three digits.");
         _screen.Reads("form[hx-post*=AddPasted]", "Every value is a date written d.M.yyyy.");
@@ -39,7 +44,10 @@ public class DepthWalk(HarbourFixture harbour)
         _screen.Choose("#guess-hours", "decimal");
         Press("#add-pasted");
         _screen.Reads(".notice", "6 fields added");
-        Assert.Equal([FieldKind.Text, FieldKind.Term, FieldKind.Date, FieldKind.Decimal, FieldKind.Text, FieldKind.Decimal], Draft.Fields.Select(f => f.Kind));
+        Assert.Equal(
+            [FieldKind.Text, FieldKind.Term, FieldKind.Date, FieldKind.Decimal, FieldKind.Text, FieldKind.Decimal],
+            Draft.Fields.Select(f => f.Kind)
+        );
         Assert.Equal("read-number", Draft.Find("weight")!.Cleaning![0].Kind);
         Assert.Equal(["Crane A", "Crane B"], harbour.Get<Designs>().Vocabularies["crane"].Vocabulary.Terms.Select(t => t.Label));
 
@@ -64,11 +72,47 @@ public class DepthWalk(HarbourFixture harbour)
         Assert.Equal(["load", "tonnes"], Draft.Find("lifts")!.Columns!.Select(c => c.Key));
 
         // Six rules of six kinds.
-        Rule("Fields are filled, or empty", () => { _screen.Find("#filled-fields-new-rule-crane").SendKeys(Keys.Space); }, "Crane is filled");
-        Rule("A date stands near today or another date", () => _screen.Choose("#date-today-field-new-rule", "Lifted on"), "Lifted on is not in the future");
-        Rule("A number lies within limits", () => { _screen.Choose("#number-within-field-new-rule", "Hours"); _screen.Fill("#number-within-least-new-rule", "0"); _screen.Fill("#number-within-most-new-rule", "12"); }, "Hours lies from 0 to 12");
-        Rule("A table has so many rows, a field so many terms", () => { _screen.Choose("#how-many-field-new-rule", "Lifts"); _screen.Fill("#how-many-most-new-rule", "40"); }, "Lifts has ≤ 40 rows");
-        Rule("Parts add up to a total", () => { _screen.Find("#adds-up-parts-new-rule-lifts-tonnes").SendKeys(Keys.Space); _screen.Choose("#adds-up-total-new-rule", "Weight"); }, "Lifts: Tonnes = Weight");
+        Rule(
+            "Fields are filled, or empty",
+            () =>
+            {
+                _screen.Find("#filled-fields-new-rule-crane").SendKeys(Keys.Space);
+            },
+            "Crane is filled"
+        );
+        Rule(
+            "A date stands near today or another date",
+            () => _screen.Choose("#date-today-field-new-rule", "Lifted on"),
+            "Lifted on is not in the future"
+        );
+        Rule(
+            "A number lies within limits",
+            () =>
+            {
+                _screen.Choose("#number-within-field-new-rule", "Hours");
+                _screen.Fill("#number-within-least-new-rule", "0");
+                _screen.Fill("#number-within-most-new-rule", "12");
+            },
+            "Hours lies from 0 to 12"
+        );
+        Rule(
+            "A table has so many rows, a field so many terms",
+            () =>
+            {
+                _screen.Choose("#how-many-field-new-rule", "Lifts");
+                _screen.Fill("#how-many-most-new-rule", "40");
+            },
+            "Lifts has ≤ 40 rows"
+        );
+        Rule(
+            "Parts add up to a total",
+            () =>
+            {
+                _screen.Find("#adds-up-parts-new-rule-lifts-tonnes").SendKeys(Keys.Space);
+                _screen.Choose("#adds-up-total-new-rule", "Weight");
+            },
+            "Lifts: Tonnes = Weight"
+        );
         Rule("A formula is true", () => _screen.Fill("#formula-formula-new-rule", "[weight] / [hours] < 5"), "[weight] / [hours] < 5");
         Assert.Equal(6, Draft.Rules.Select(r => r.Kind).Distinct().Count());
 
@@ -148,13 +192,28 @@ public class DepthWalk(HarbourFixture harbour)
     [Fact]
     public void Rows_of_a_table_field_are_worked_by_keyboard_and_too_many_are_refused()
     {
-        var id = harbour.Get<Database>().Write(c => DocumentStore.Add(c, new StoredDocument
-        {
-            SourceName = "rows.pdf",
-            TypeCode = "harbour-dues-statement",
-            Version = 1,
-            Record = new Dictionary<string, string> { ["statement-number"] = "HD-900001", ["payer"] = "Ebbwell Lines", ["issued"] = "2024-01-02", ["due"] = "2024-02-02", ["total"] = "30" },
-        }, []));
+        var id = harbour
+            .Get<Database>()
+            .Write(c =>
+                DocumentStore.Add(
+                    c,
+                    new StoredDocument
+                    {
+                        SourceName = "rows.pdf",
+                        TypeCode = "harbour-dues-statement",
+                        Version = 1,
+                        Record = new Dictionary<string, string>
+                        {
+                            ["statement-number"] = "HD-900001",
+                            ["payer"] = "Ebbwell Lines",
+                            ["issued"] = "2024-01-02",
+                            ["due"] = "2024-02-02",
+                            ["total"] = "30",
+                        },
+                    },
+                    []
+                )
+            );
         string Rows() => harbour.Get<DeskDocuments>().Find(id, "Tobias Finch")!.Document.Record.GetValueOrDefault("services", "");
         _screen.SignIn(Roles.Indexer);
         _screen.Go($"/Desk/Document/{id}");
@@ -164,19 +223,26 @@ public class DepthWalk(HarbourFixture harbour)
             _screen.Keys(cell);
             _screen.Keys(Keys.Enter);
         }
-        _screen.Until(() => FieldReader.ParseRows(Rows()) is [_, { } second] && second.GetValueOrDefault("amount") == "21", "the rows were not kept");
+        _screen.Until(
+            () => FieldReader.ParseRows(Rows()) is [_, { } second] && second.GetValueOrDefault("amount") == "21",
+            "the rows were not kept"
+        );
         Assert.Equal("31", _screen.Text("[data-sum='amount']"));
         _screen.Reads("#said-services", "Row 2: The factors give 20, but Amount is 21.");
         _screen.Reads("#said-total", "The parts add up to 31, but Total is 30.");
 
         _screen.Script("document.querySelectorAll('[data-row]')[1].querySelector('[data-column]').focus()");
         _screen.Chord(Keys.Alt, Keys.ArrowUp);
-        _screen.Until(() => FieldReader.ParseRows(Rows()) is [{ } first, _] && first["service"] == "Fresh water", "the row did not move up");
+        _screen.Until(
+            () => FieldReader.ParseRows(Rows()) is [{ } first, _] && first["service"] == "Fresh water",
+            "the row did not move up"
+        );
         _screen.Chord(Keys.Control, Keys.Delete);
         _screen.Until(() => FieldReader.ParseRows(Rows()) is [{ } only] && only["service"] == "Pilotage", "the row was not removed");
 
         // Rows of a spreadsheet go in; ten thousand are refused and nothing is lost.
-        const string Paste = "const e = new Event('paste', {bubbles: true, cancelable: true}); e.clipboardData = {getData: () => arguments[1]}; document.querySelectorAll('[data-row]')[arguments[0]].querySelector('[data-column]').dispatchEvent(e)";
+        const string Paste =
+            "const e = new Event('paste', {bubbles: true, cancelable: true}); e.clipboardData = {getData: () => arguments[1]}; document.querySelectorAll('[data-row]')[arguments[0]].querySelector('[data-column]').dispatchEvent(e)";
         _screen.Script(Paste, 1, "Mooring gang\t1\t4\t4\nShore power\t3\t5\t15\n");
         _screen.Until(() => FieldReader.ParseRows(Rows())?.Count == 3, "the pasted rows were not kept");
         _screen.Script(Paste, 0, string.Concat(Enumerable.Repeat("Pilotage\t1\t1\t1\n", 10_000)));
@@ -190,13 +256,21 @@ public class DepthWalk(HarbourFixture harbour)
 
     private void Press(string css)
     {
-        _screen.Until(() => { _screen.Find(css).SendKeys(Keys.Enter); return true; }, $"{css} cannot be pressed");
+        _screen.Until(
+            () =>
+            {
+                _screen.Find(css).SendKeys(Keys.Enter);
+                return true;
+            },
+            $"{css} cannot be pressed"
+        );
         _screen.Quiet();
     }
 
     private void Column(string label, string kind)
     {
-        if (!_screen.Has("details[open] > #row-lifts--new")) Press("#row-lifts--new");
+        if (!_screen.Has("details[open] > #row-lifts--new"))
+            Press("#row-lifts--new");
         _screen.Fill("#label-lifts--new", label);
         _screen.Choose("#kind-lifts--new", kind);
         _screen.Find("#label-lifts--new").SendKeys(Keys.Enter);
@@ -210,7 +284,10 @@ public class DepthWalk(HarbourFixture harbour)
         _screen.Choose("#kind-new-rule", kind);
         fill();
         Press("details:has(> #row-new-rule) button[type=submit]");
-        _screen.Until(() => Draft.Rules.Any(r => RuleKinds.Sentence(r, harbour.Get<Designs>().Resolve(Draft)) == sentence), $"“{sentence}” was not added");
+        _screen.Until(
+            () => Draft.Rules.Any(r => RuleKinds.Sentence(r, harbour.Get<Designs>().Resolve(Draft)) == sentence),
+            $"“{sentence}” was not added"
+        );
         _screen.Reads("#sheet", sentence);
     }
 }

@@ -111,15 +111,19 @@ public class DesignWalk(HarbourFixture harbour)
     private void AddField(string label, string kind, (string Name, string Text, string Choice)? extra, bool must)
     {
         // The first is opened; from then on the next field can be typed at once.
-        if (!_screen.Has("details[open] > #row-new")) _screen.Find("#row-new").SendKeys(Keys.Enter);
+        if (!_screen.Has("details[open] > #row-new"))
+            _screen.Find("#row-new").SendKeys(Keys.Enter);
         _screen.Fill("#label-new", label);
         _screen.Choose("#kind-new", kind);
         if (extra is { } e)
         {
-            if (e.Choice.Length > 0) _screen.Choose($"#{e.Name}-new", e.Choice);
-            else _screen.Fill($"#{e.Name}-new", e.Text);
+            if (e.Choice.Length > 0)
+                _screen.Choose($"#{e.Name}-new", e.Choice);
+            else
+                _screen.Fill($"#{e.Name}-new", e.Text);
         }
-        if (must) _screen.Choose("#required-new", "must be filled");
+        if (must)
+            _screen.Choose("#required-new", "must be filled");
         _screen.Find("#label-new").SendKeys(Keys.Enter);
         _screen.Reads("#fields", label);
     }

@@ -11,13 +11,17 @@ public class DeskWalk(HarbourFixture harbour)
 {
     private readonly Screen _screen = new(harbour);
 
-    private string Came(string name) => $"#waiting a[href='/Desk/Document/{harbour.Get<DeskDocuments>().Waiting("Maren Holt").First(d => d.Document.SourceName == name).Document.Id}']";
+    private string Came(string name) =>
+        $"#waiting a[href='/Desk/Document/{harbour.Get<DeskDocuments>().Waiting("Maren Holt").First(d => d.Document.SourceName == name).Document.Id}']";
 
     [Fact]
     public void An_indexer_scans_checks_files_finds_and_edits()
     {
         // Only the text pages, which need no recognition; the scans have tests of their own.
-        foreach (var scan in Directory.GetFiles(Path.Combine(harbour.Data, "tray")).Where(f => !f.EndsWith(".pdf", StringComparison.Ordinal))) File.Delete(scan);
+        foreach (
+            var scan in Directory.GetFiles(Path.Combine(harbour.Data, "tray")).Where(f => !f.EndsWith(".pdf", StringComparison.Ordinal))
+        )
+            File.Delete(scan);
         var pages = HarbourDocuments.Incoming().ToDictionary(p => p.FileName);
         _screen.SignIn(Roles.Indexer);
         _screen.Go("/Desk");
@@ -50,7 +54,10 @@ public class DeskWalk(HarbourFixture harbour)
         _screen.Fill("#f-vessel", "Other Name");
         _screen.Reads("#leads", "Other Name.pdf");
         _screen.Fill("#f-berth", "old coal staith");
-        _screen.Until(() => _screen.Text("#terms-berth option").Length >= 0 && _screen.Has("#terms-berth option[value='North Quay 1']"), "the variant does not complete");
+        _screen.Until(
+            () => _screen.Text("#terms-berth option").Length >= 0 && _screen.Has("#terms-berth option[value='North Quay 1']"),
+            "the variant does not complete"
+        );
         _screen.Keys(Keys.Enter);
         _screen.Script("document.getElementById('f-vessel').focus()");
         _screen.Click($".word[data-text='{early.Truth["vessel"].Split(' ')[0]}']");
@@ -64,7 +71,9 @@ public class DeskWalk(HarbourFixture harbour)
         // Filed with the keyboard; the next document comes up.
         _screen.Chord(Keys.Control, Keys.Enter);
         _screen.Until(() => harbour.Get<DeskDocuments>().Find(id, "Maren Holt")!.Document.Filed, "it was not filed");
-        var place = harbour.Get<Database>().Read(c => RepositorySearch.Find(c, new RepositoryQuery().Holding("call-number", early.Truth["call-number"]), 1).Documents)[0];
+        var place = harbour
+            .Get<Database>()
+            .Read(c => RepositorySearch.Find(c, new RepositoryQuery().Holding("call-number", early.Truth["call-number"]), 1).Documents)[0];
         Assert.Equal("North Quay 1", place.Record["berth"]);
         Assert.True(File.Exists(Path.Combine(harbour.Data, "repository", place.Folder!, place.Name!)));
         _screen.Sees("[data-desk]");
@@ -75,7 +84,10 @@ public class DeskWalk(HarbourFixture harbour)
         // All that is ready at once.
         _screen.Go("/Desk");
         _screen.Click("form[hx-post*=FileReady] button");
-        _screen.Until(() => harbour.Get<DeskDocuments>().Waiting("Maren Holt").All(d => d.State != "ready") && !_screen.Has("#progress"), "what is ready was not filed");
+        _screen.Until(
+            () => harbour.Get<DeskDocuments>().Waiting("Maren Holt").All(d => d.State != "ready") && !_screen.Has("#progress"),
+            "what is ready was not filed"
+        );
 
         // In a field or anywhere: the field search is sharper.
         _screen.Go("/Repository?type=vessel-call-record");
@@ -109,11 +121,21 @@ public class DeskWalk(HarbourFixture harbour)
         _screen.SignIn(Roles.Steward);
         var twin = HarbourDocuments.AlreadyFiled()[0];
         HarbourDocuments.Draw(twin, harbour.Data);
-        PageDrawing.Pdf(Path.Combine(harbour.Data, "bulletin.pdf"), PageDesigns.Unknown, new Dictionary<string, string> { ["wind"] = "Gale" });
+        PageDrawing.Pdf(
+            Path.Combine(harbour.Data, "bulletin.pdf"),
+            PageDesigns.Unknown,
+            new Dictionary<string, string> { ["wind"] = "Gale" }
+        );
         _screen.Go("/Desk");
         _screen.Find("#files").SendKeys(Path.Combine(harbour.Data, twin.FileName) + "\n" + Path.Combine(harbour.Data, "bulletin.pdf"));
         _screen.Click("form[data-drop] button[type=submit]");
-        _screen.Until(() => !_screen.Has("#progress") && _screen.Text("#waiting").Contains("bulletin.pdf") && _screen.Text("#waiting").Contains(twin.FileName), "the files were not read");
+        _screen.Until(
+            () =>
+                !_screen.Has("#progress")
+                && _screen.Text("#waiting").Contains("bulletin.pdf")
+                && _screen.Text("#waiting").Contains(twin.FileName),
+            "the files were not read"
+        );
 
         _screen.Click(Came(twin.FileName));
         _screen.Reads("#margin", "Another document already has this Call number");
@@ -122,7 +144,10 @@ public class DeskWalk(HarbourFixture harbour)
         _screen.Click("form[hx-post*=Override] button");
         _screen.Reads("#margin", "Ready to file");
         _screen.Click("#file-this button");
-        _screen.Until(() => harbour.Get<DeskDocuments>().Waiting("Maren Holt").All(d => d.Document.SourceName != twin.FileName), "the copy was not filed");
+        _screen.Until(
+            () => harbour.Get<DeskDocuments>().Waiting("Maren Holt").All(d => d.Document.SourceName != twin.FileName),
+            "the copy was not filed"
+        );
 
         _screen.Go("/Desk");
         _screen.Click(Came("bulletin.pdf"));

@@ -22,7 +22,8 @@ public sealed class HarbourFixture : IAsyncLifetime
 
     public string Data => _app.Data;
 
-    public T Get<T>() where T : notnull => _app.Services.GetRequiredService<T>();
+    public T Get<T>()
+        where T : notnull => _app.Services.GetRequiredService<T>();
 
     public async ValueTask InitializeAsync()
     {
@@ -38,8 +39,18 @@ public sealed class HarbourFixture : IAsyncLifetime
     public static ChromeOptions Options()
     {
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
-        options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-            "--disable-component-update", "--disable-sync", "--window-size=1280,939", "--force-device-scale-factor=1");
+        options.AddArguments(
+            "--headless=new",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--disable-quic",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+            "--window-size=1280,939",
+            "--force-device-scale-factor=1"
+        );
         return options;
     }
 

@@ -22,7 +22,11 @@ public class MigrationWalk(HarbourFixture harbour)
         Bring("none.csv", "Path,Ref\n");
         _screen.Reads(".notice.problem", "no rows");
 
-        var rows = Enumerable.Range(1, 40).Select(i => $@"R:\calls\98{i % 12 + 1:00}03 {(i % 4 == 0 ? "Herring Market" : "Deal Wharf")} {i}.tif;{(i == 7 ? "lost" : $"VC-1998-{i:00000}")};Corvina;{(i == 9 ? "9074720" : "9074729")}");
+        var rows = Enumerable
+            .Range(1, 40)
+            .Select(i =>
+                $@"R:\calls\98{i % 12 + 1:00}03 {(i % 4 == 0 ? "Herring Market" : "Deal Wharf")} {i}.tif;{(i == 7 ? "lost" : $"VC-1998-{i:00000}")};Corvina;{(i == 9 ? "9074720" : "9074729")}"
+            );
         Bring("share.csv", "Path;Ref;Vessel;IMO number\n" + string.Join('\n', rows));
         _screen.Reads("#shape", "40 rows · UTF-8 · separated by semicolon");
         _screen.Until(() => _screen.Text("#profile").Contains("AA-9999-99999"), "the profile did not appear");
@@ -72,7 +76,8 @@ public class MigrationWalk(HarbourFixture harbour)
         _screen.Script("document.getElementById('row-new-pass').parentElement.open = true");
         _screen.Choose("#pass-kind", kind);
         _screen.Choose("#pass-field", field);
-        foreach (var (name, text) in blanks) _screen.Fill($"#pass-{name}", text);
+        foreach (var (name, text) in blanks)
+            _screen.Fill($"#pass-{name}", text);
         _screen.Click("form[hx-post*='handler=Pass'] button.plain");
     }
 }

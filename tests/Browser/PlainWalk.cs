@@ -50,7 +50,13 @@ public sealed class PlainWalk(HarbourFixture harbour) : IDisposable
         Assert.Equal("Today", Text("h1"));
 
         // Added, and read in the background: the desk is looked at again until it is there.
-        var page = HarbourDocuments.Incoming().First(p => p.FileName.EndsWith(".pdf", StringComparison.Ordinal) && p.Truth.TryGetValue("sailed", out var sailed) && string.CompareOrdinal(sailed, p.Truth["arrived"]) < 0);
+        var page = HarbourDocuments
+            .Incoming()
+            .First(p =>
+                p.FileName.EndsWith(".pdf", StringComparison.Ordinal)
+                && p.Truth.TryGetValue("sailed", out var sailed)
+                && string.CompareOrdinal(sailed, p.Truth["arrived"]) < 0
+            );
         var folder = Directory.CreateTempSubdirectory("plain").FullName;
         HarbourDocuments.Draw(page, folder);
         var file = Path.Combine(folder, "by hand.pdf");
@@ -59,7 +65,7 @@ public sealed class PlainWalk(HarbourFixture harbour) : IDisposable
         Find("#files").SendKeys(file);
         Find("form[data-drop] button[type=submit]").Click();
         var link = By.LinkText("by hand.pdf");
-        for (var until = DateTime.UtcNow + Patience; _driver.FindElements(link).Count == 0;)
+        for (var until = DateTime.UtcNow + Patience; _driver.FindElements(link).Count == 0; )
         {
             Assert.True(DateTime.UtcNow < until, "the page was not read");
             Go("/Desk");

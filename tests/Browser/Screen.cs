@@ -23,13 +23,25 @@ public sealed class Screen(HarbourFixture harbour)
     /// <summary>Waits until something holds; while the page is being swapped it does not.</summary>
     public void Until(Func<bool> holds, string what)
     {
-        var wait = new WebDriverWait(new SystemClock(), Driver, Patience, TimeSpan.FromMilliseconds(60)) { Message = $"{what} at {Driver.Url}" };
-        wait.IgnoreExceptionTypes(typeof(StaleElementReferenceException), typeof(NoSuchElementException), typeof(ElementNotInteractableException), typeof(ElementClickInterceptedException));
-        try { wait.Until(_ => holds()); }
+        var wait = new WebDriverWait(new SystemClock(), Driver, Patience, TimeSpan.FromMilliseconds(60))
+        {
+            Message = $"{what} at {Driver.Url}",
+        };
+        wait.IgnoreExceptionTypes(
+            typeof(StaleElementReferenceException),
+            typeof(NoSuchElementException),
+            typeof(ElementNotInteractableException),
+            typeof(ElementClickInterceptedException)
+        );
+        try
+        {
+            wait.Until(_ => holds());
+        }
         catch (WebDriverTimeoutException)
         {
             // A picture of what stood there instead says more than the message.
-            if (Environment.GetEnvironmentVariable("CLEARLEXICON_LOOK") is { } look) ((ITakesScreenshot)Driver).GetScreenshot().SaveAsFile(Path.Combine(look, $"{Guid.NewGuid():N}.png"));
+            if (Environment.GetEnvironmentVariable("CLEARLEXICON_LOOK") is { } look)
+                ((ITakesScreenshot)Driver).GetScreenshot().SaveAsFile(Path.Combine(look, $"{Guid.NewGuid():N}.png"));
             throw;
         }
     }
@@ -57,31 +69,53 @@ public sealed class Screen(HarbourFixture harbour)
 
     public void Sees(string css) => Until(() => Has(css), $"{css} did not appear");
 
-    public void Reads(string css, string text) => Until(() => Text(css).Contains(text, StringComparison.Ordinal), $"“{text}” did not appear in {css}");
+    public void Reads(string css, string text) =>
+        Until(() => Text(css).Contains(text, StringComparison.Ordinal), $"“{text}” did not appear in {css}");
 
     /// <summary>Text of all elements, hidden words included.</summary>
-    public string Text(string css) => string.Join("\n", Driver.FindElements(By.CssSelector(css)).Select(e => e.GetDomProperty("textContent")));
+    public string Text(string css) =>
+        string.Join("\n", Driver.FindElements(By.CssSelector(css)).Select(e => e.GetDomProperty("textContent")));
 
     public void Click(string css)
     {
-        Until(() => { Find(css).Click(); return true; }, $"{css} cannot be clicked");
+        Until(
+            () =>
+            {
+                Find(css).Click();
+                return true;
+            },
+            $"{css} cannot be clicked"
+        );
         Quiet();
     }
 
-    public void Fill(string css, string text) => Until(() =>
-    {
-        var input = Find(css);
-        input.Clear();
-        input.SendKeys(text);
-        return true;
-    }, $"{css} cannot be filled");
+    public void Fill(string css, string text) =>
+        Until(
+            () =>
+            {
+                var input = Find(css);
+                input.Clear();
+                input.SendKeys(text);
+                return true;
+            },
+            $"{css} cannot be filled"
+        );
 
-    public void Choose(string css, string text) => Until(() => { new SelectElement(Find(css)).SelectByText(text); return true; }, $"{css} has no “{text}”");
+    public void Choose(string css, string text) =>
+        Until(
+            () =>
+            {
+                new SelectElement(Find(css)).SelectByText(text);
+                return true;
+            },
+            $"{css} has no “{text}”"
+        );
 
     /// <summary>Keys to whatever has the focus.</summary>
     public void Keys(params string[] keys)
     {
-        foreach (var key in keys) new Actions(Driver).SendKeys(key).Perform();
+        foreach (var key in keys)
+            new Actions(Driver).SendKeys(key).Perform();
         Quiet();
     }
 
@@ -96,18 +130,35 @@ public sealed class Screen(HarbourFixture harbour)
     {
         // A page higher than the window: bring the start of the drag into view, then measure.
         Script("const r = arguments[0].getBoundingClientRect(); window.scrollBy(0, r.top + r.height * arguments[1] - 300)", Find(svg), y);
-        var box = (IDictionary<string, object>)Script(
-            "const s = arguments[0], m = s.getScreenCTM(), v = s.viewBox.baseVal; return {x: m.e, y: m.f, w: v.width * m.a, h: v.height * m.d}", Find(svg))!;
-        int At(string edge, double share, string side) => (int)Math.Round(Convert.ToDouble(box[edge]) + share * Convert.ToDouble(box[side]));
+        var box =
+            (IDictionary<string, object>)
+                Script(
+                    "const s = arguments[0], m = s.getScreenCTM(), v = s.viewBox.baseVal; return {x: m.e, y: m.f, w: v.width * m.a, h: v.height * m.d}",
+                    Find(svg)
+                )!;
+        int At(string edge, double share, string side) =>
+            (int)Math.Round(Convert.ToDouble(box[edge]) + share * Convert.ToDouble(box[side]));
         new Actions(Driver)
-            .MoveToLocation(At("x", x, "w"), At("y", y, "h")).ClickAndHold()
+            .MoveToLocation(At("x", x, "w"), At("y", y, "h"))
+            .ClickAndHold()
             .MoveToLocation(At("x", x + w / 2, "w"), At("y", y + h / 2, "h"))
-            .MoveToLocation(At("x", x + w, "w"), At("y", y + h, "h")).Release().Perform();
+            .MoveToLocation(At("x", x + w, "w"), At("y", y + h, "h"))
+            .Release()
+            .Perform();
         Quiet();
     }
 
     /// <summary>No request is under way any more.</summary>
-    public void Quiet() => Until(() => (bool)Script("return document.readyState === 'complete' && !document.querySelector('.htmx-request, .htmx-swapping, .htmx-settling')")!, "the page did not come to rest");
+    public void Quiet() =>
+        Until(
+            () =>
+                (bool)
+                    Script(
+                        "return document.readyState === 'complete' && !document.querySelector('.htmx-request, .htmx-swapping, "
+                            + ".htmx-settling')"
+                    )!,
+            "the page did not come to rest"
+        );
 
     public string File(string name, string content)
     {
@@ -120,27 +171,38 @@ public sealed class Screen(HarbourFixture harbour)
     public IReadOnlyList<string> Violations()
     {
         Script(System.IO.File.ReadAllText(AxePath));
-        var found = ((IJavaScriptExecutor)Driver).ExecuteAsyncScript("""
+        var found = ((IJavaScriptExecutor)Driver).ExecuteAsyncScript(
+            """
             const done = arguments[arguments.length - 1];
             axe.run(document, {resultTypes: ['violations']}).then(r => done(r.violations
               .filter(v => v.impact === 'serious' || v.impact === 'critical')
               .map(v => `${v.id}: ${v.nodes.slice(0, 3).map(n => n.html).join(' | ')}`)));
-            """);
+            """
+        );
         return [.. ((IReadOnlyCollection<object>)found!).Select(f => (string)f)];
     }
 
     /// <summary>What the browser's console complained about since the last look.</summary>
     public IReadOnlyList<string> Complaints() =>
-        [.. Driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level == OpenQA.Selenium.LogLevel.Severe).Select(l => l.Message)
-            // A live check that a later keystroke has called off is logged as these two; a request that fails is logged otherwise too.
-            .Where(m => !m.Contains("htmx:sendAbort", StringComparison.Ordinal) && !m.Contains("htmx:afterRequest", StringComparison.Ordinal))];
+        [
+            .. Driver
+                .Manage()
+                .Logs.GetLog(LogType.Browser)
+                .Where(l => l.Level == OpenQA.Selenium.LogLevel.Severe)
+                .Select(l => l.Message)
+                // A live check that a later keystroke has called off is logged as these two; a request that fails is logged otherwise too.
+                .Where(m =>
+                    !m.Contains("htmx:sendAbort", StringComparison.Ordinal) && !m.Contains("htmx:afterRequest", StringComparison.Ordinal)
+                ),
+        ];
 
     private static string AxePath
     {
         get
         {
             var folder = AppContext.BaseDirectory;
-            while (!System.IO.File.Exists(Path.Combine(folder, "ClearLexicon.slnx"))) folder = Path.GetDirectoryName(folder)!;
+            while (!System.IO.File.Exists(Path.Combine(folder, "ClearLexicon.slnx")))
+                folder = Path.GetDirectoryName(folder)!;
             return Path.Combine(folder, "src/Web/node_modules/axe-core/axe.min.js");
         }
     }

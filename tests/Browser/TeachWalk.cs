@@ -12,13 +12,29 @@ public class TeachWalk(HarbourFixture harbour)
     private readonly Screen _screen = new(harbour);
 
     // A page of nobody's design yet; the letter O stands where a nought should.
-    private static readonly PageDesign Design = new("trial", "Trial", "", "Signal Station Call Note", "Signal Station", "d MMM yyyy", Boxed: false,
-    [
-        new Cell("call-number", "Note number", 52, 140, 210, 140, 320), new Cell("arrived", "Sighted", 52, 174, 210, 174, 320),
-        new Cell("vessel", "Ship", 52, 208, 90, 208, 320), new Cell("berth", "Sent to", 52, 242, 210, 242, 320),
-    ]);
+    private static readonly PageDesign Design = new(
+        "trial",
+        "Trial",
+        "",
+        "Signal Station Call Note",
+        "Signal Station",
+        "d MMM yyyy",
+        Boxed: false,
+        [
+            new Cell("call-number", "Note number", 52, 140, 210, 140, 320),
+            new Cell("arrived", "Sighted", 52, 174, 210, 174, 320),
+            new Cell("vessel", "Ship", 52, 208, 90, 208, 320),
+            new Cell("berth", "Sent to", 52, 242, 210, 242, 320),
+        ]
+    );
 
-    private static readonly Dictionary<string, string> Printed = new() { ["call-number"] = "VC-2O24-OOO77", ["vessel"] = "Redshank", ["arrived"] = "3 Apr 2024", ["berth"] = "Old Coal Staith" };
+    private static readonly Dictionary<string, string> Printed = new()
+    {
+        ["call-number"] = "VC-2O24-OOO77",
+        ["vessel"] = "Redshank",
+        ["arrived"] = "3 Apr 2024",
+        ["berth"] = "Old Coal Staith",
+    };
 
     [Fact]
     public void A_reader_is_taught_and_its_mistakes_are_repaired()
@@ -55,7 +71,10 @@ public class TeachWalk(HarbourFixture harbour)
         Truth("vessel", "Redshank");
         Truth("arrived", "2024-04-03");
         Truth("berth", "Old Coal Staith");
-        foreach (var other in new[] { "imo", "gross-tonnage", "agent", "master", "sailed", "pilot-used", "pilot-certificate", "vessel-type" }) Truth(other, "");
+        foreach (
+            var other in new[] { "imo", "gross-tonnage", "agent", "master", "sailed", "pilot-used", "pilot-certificate", "vessel-type" }
+        )
+            Truth(other, "");
         _screen.Click("aside form[hx-post*=Truth] button");
         Assert.Equal([Outcome.Wrong, Outcome.Wrong, Outcome.Right, Outcome.Wrong], Outcomes());
         _screen.Reads("table.proof", "Ship Redshank");
@@ -71,7 +90,8 @@ public class TeachWalk(HarbourFixture harbour)
         for (var i = 0; i < 40 && !_screen.Text("#cross-arrived").Contains("2024-04-03"); i += 10)
         {
             _screen.Script("document.getElementById('zone-arrived').focus()");
-            for (var n = 0; n < 10; n++) new OpenQA.Selenium.Interactions.Actions(harbour.Driver).SendKeys(Keys.ArrowDown).Perform();
+            for (var n = 0; n < 10; n++)
+                new OpenQA.Selenium.Interactions.Actions(harbour.Driver).SendKeys(Keys.ArrowDown).Perform();
             Thread.Sleep(600);
             _screen.Quiet();
         }

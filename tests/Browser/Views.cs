@@ -9,7 +9,9 @@ using OpenQA.Selenium;
 
 namespace ClearLexicon.Browser.Tests;
 
-/// <summary>Every main view: no serious or critical violation, no complaint of the browser, no sideways scrolling; pictures on request.</summary>
+/// <summary>
+/// Every main view: no serious or critical violation, no complaint of the browser, no sideways scrolling; pictures on request.
+/// </summary>
 public class Views(HarbourFixture harbour)
 {
     private readonly Screen _screen = new(harbour);
@@ -22,14 +24,21 @@ public class Views(HarbourFixture harbour)
         _screen.SignIn(Roles.Steward);
         var inventory = harbour.Get<Migrations>().All()[^1].Id;
         var desk = harbour.Get<DeskDocuments>().Waiting("Maren Holt");
-        var filed = harbour.Get<Storage.Database>().Read(c => Storage.RepositorySearch.Find(c, new Storage.RepositoryQuery(), 1).Documents)[0].Id;
+        var filed = harbour
+            .Get<Storage.Database>()
+            .Read(c => Storage.RepositorySearch.Find(c, new Storage.RepositoryQuery(), 1).Documents)[0]
+            .Id;
         (string Name, string Address, string? At)[] views =
         [
             ("today", "/", null),
             ("design", "/Design/Type/vessel-call-record", null),
             ("", "/Design", null),
             ("threads", "/Design/Threads/vessel-call-record?follow=field-arrived", null),
-            ("convention", $"/Design/Convention/vessel-call-record?source=inventory-{inventory}&open=Vessel calls/1986&list=Vessel calls/1986/01 January", null),
+            (
+                "convention",
+                $"/Design/Convention/vessel-call-record?source=inventory-{inventory}&open=Vessel calls/1986&list=Vessel calls/1986/01 January",
+                null
+            ),
             ("design-check", "/Design/Check/harbour-dues-statement", null),
             ("type-with-table", "/Design/Type/harbour-dues-statement", "#row-services"),
             ("rule-editor", "/Design/Type/dangerous-goods-note", "#row-rule-r1"),
@@ -59,15 +68,23 @@ public class Views(HarbourFixture harbour)
         var wrong = new List<string>();
         foreach (var (name, address, at) in views)
         {
-            if (name == "consequences") await LookAtConsequences();
+            if (name == "consequences")
+                await LookAtConsequences();
             _screen.Go(address);
-            if (name == "type-with-table") _screen.Click("#row-services");
-            if (name == "rule-editor") OpenRuleEditor();
-            if (at is not null) _screen.Script("window.scrollTo(0, document.querySelector(arguments[0]).getBoundingClientRect().top + window.scrollY - 60)", at);
+            if (name == "type-with-table")
+                _screen.Click("#row-services");
+            if (name == "rule-editor")
+                OpenRuleEditor();
+            if (at is not null)
+                _screen.Script(
+                    "window.scrollTo(0, document.querySelector(arguments[0]).getBoundingClientRect().top + window.scrollY - 60)",
+                    at
+                );
             Picture(name);
             wrong.AddRange(_screen.Violations().Select(v => $"{name}: {v}"));
             wrong.AddRange(_screen.Complaints().Select(c => $"{name}: {c}"));
-            if ((bool)_screen.Script("return document.documentElement.scrollWidth > document.documentElement.clientWidth")!) wrong.Add($"{name}: scrolls sideways");
+            if ((bool)_screen.Script("return document.documentElement.scrollWidth > document.documentElement.clientWidth")!)
+                wrong.Add($"{name}: scrolls sideways");
         }
         harbour.Get<Drafts>().Undo("harbour-dues-statement", "Maren Holt");
         Assert.True(wrong.Count == 0, string.Join("\n", wrong));
@@ -76,11 +93,22 @@ public class Views(HarbourFixture harbour)
     // A narrower range and another folder, not published.
     private async Task LookAtConsequences()
     {
-        Assert.Null(harbour.Get<Drafts>().Change("harbour-dues-statement", "narrowed the total", "Maren Holt", t => t with
-        {
-            Fields = [.. t.Fields.Select(f => f.Key == "total" ? (RangedField)f with { Max = "900" } : f)],
-            Convention = t.Convention with { Folder = [.. t.Convention.Folder.SkipLast(2)] },
-        }).Problem);
+        Assert.Null(
+            harbour
+                .Get<Drafts>()
+                .Change(
+                    "harbour-dues-statement",
+                    "narrowed the total",
+                    "Maren Holt",
+                    t =>
+                        t with
+                        {
+                            Fields = [.. t.Fields.Select(f => f.Key == "total" ? (RangedField)f with { Max = "900" } : f)],
+                            Convention = t.Convention with { Folder = [.. t.Convention.Folder.SkipLast(2)] },
+                        }
+                )
+                .Problem
+        );
         await harbour.Get<Publishing>().StartLook("harbour-dues-statement").Value!.Completion;
     }
 
@@ -106,22 +134,54 @@ public class Views(HarbourFixture harbour)
     private void TwoVersions()
     {
         var (designs, drafts) = (harbour.Get<Designs>(), harbour.Get<Drafts>());
-        if (designs.Find("hot-work-permit")!.Version > 1) return;
-        Assert.Null(drafts.Change("hot-work-permit", "wrote what the day book asked for", "Maren Holt", type => type with
-        {
-            Fields =
-            [
-                .. type.Fields.Select(f => f.Key switch
-                {
-                    "gas-free" => f with { RequiredWhen = Condition.When("berth", Operator.Within, "Tanker Jetties") },
-                    "fee" => (RangedField)f with { Max = "500", Help = "Waived for the authority’s own yard." },
-                    "responsible" => f with { Label = "Responsible person", DefaultFrom = DefaultSource.Person },
-                    _ => f,
-                }),
-                new DateField("watch-until", "Fire watch until") { RequiredWhen = Condition.When("fire-watch", Operator.Is, "yes") },
-            ],
-            Rules = [.. type.Rules.Where(r => r.Id != "r4"), new Rule("r6", "compare", Level.Should, new Dictionary<string, string> { ["first"] = "watch-until", ["how"] = "at-least", ["second"] = "valid-to", ["shift"] = "", ["by"] = "" })],
-        }).Problem);
+        if (designs.Find("hot-work-permit")!.Version > 1)
+            return;
+        Assert.Null(
+            drafts
+                .Change(
+                    "hot-work-permit",
+                    "wrote what the day book asked for",
+                    "Maren Holt",
+                    type =>
+                        type with
+                        {
+                            Fields =
+                            [
+                                .. type.Fields.Select(f =>
+                                    f.Key switch
+                                    {
+                                        "gas-free" => f with { RequiredWhen = Condition.When("berth", Operator.Within, "Tanker Jetties") },
+                                        "fee" => (RangedField)f with { Max = "500", Help = "Waived for the authority’s own yard." },
+                                        "responsible" => f with { Label = "Responsible person", DefaultFrom = DefaultSource.Person },
+                                        _ => f,
+                                    }
+                                ),
+                                new DateField("watch-until", "Fire watch until")
+                                {
+                                    RequiredWhen = Condition.When("fire-watch", Operator.Is, "yes"),
+                                },
+                            ],
+                            Rules =
+                            [
+                                .. type.Rules.Where(r => r.Id != "r4"),
+                                new Rule(
+                                    "r6",
+                                    "compare",
+                                    Level.Should,
+                                    new Dictionary<string, string>
+                                    {
+                                        ["first"] = "watch-until",
+                                        ["how"] = "at-least",
+                                        ["second"] = "valid-to",
+                                        ["shift"] = "",
+                                        ["by"] = "",
+                                    }
+                                ),
+                            ],
+                        }
+                )
+                .Problem
+        );
         Assert.Null(drafts.Publish("hot-work-permit", "Maren Holt").Problem);
     }
 
@@ -138,17 +198,26 @@ public class Views(HarbourFixture harbour)
 
     private async Task Bring()
     {
-        if (harbour.Get<DeskDocuments>().Waiting("Maren Holt").Any(d => d.Judged is not null && d.State == "must")) return;
+        if (harbour.Get<DeskDocuments>().Waiting("Maren Holt").Any(d => d.Judged is not null && d.State == "must"))
+            return;
         var folder = Path.Combine(harbour.Data, "some");
         Directory.CreateDirectory(folder);
         var pages = HarbourDocuments.Incoming().Where(p => Screens.Folder is not null || !p.Scan).Take(10).ToList();
-        foreach (var page in pages) HarbourDocuments.Draw(page, folder);
-        var (_, job, _) = await harbour.Get<Intake>().BringAsync("Some pages", [.. pages.Select(p => new BroughtFile(p.FileName, () => File.OpenRead(Path.Combine(folder, p.FileName))))], "Tobias Finch");
+        foreach (var page in pages)
+            HarbourDocuments.Draw(page, folder);
+        var (_, job, _) = await harbour
+            .Get<Intake>()
+            .BringAsync(
+                "Some pages",
+                [.. pages.Select(p => new BroughtFile(p.FileName, () => File.OpenRead(Path.Combine(folder, p.FileName))))],
+                "Tobias Finch"
+            );
         await job!.Completion;
     }
 
     private void Picture(string name)
     {
-        if (name.Length > 0 && Screens.Folder is { } folder) harbour.Driver.GetScreenshot().SaveAsFile(Path.Combine(folder, name + ".png"));
+        if (name.Length > 0 && Screens.Folder is { } folder)
+            harbour.Driver.GetScreenshot().SaveAsFile(Path.Combine(folder, name + ".png"));
     }
 }

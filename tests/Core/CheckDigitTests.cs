@@ -75,7 +75,10 @@ public class CheckDigitTests
         var scheme = CheckSchemes.Find("eu-vat")!;
         Assert.Null(scheme.Problem(number));
         // Each country's number with one digit changed where its check must notice: the digit before the check digit or letter.
-        var at = number.StartsWith("NL", StringComparison.Ordinal) ? 5 : number.StartsWith("SE", StringComparison.Ordinal) ? 9 : number.Length - 3;
+        var at =
+            number.StartsWith("NL", StringComparison.Ordinal) ? 5
+            : number.StartsWith("SE", StringComparison.Ordinal) ? 9
+            : number.Length - 3;
         var changed = number[..at] + (char)(number[at] == '9' ? '0' : number[at] + 1) + number[(at + 1)..];
         Assert.NotNull(scheme.Problem(changed));
     }
@@ -100,7 +103,11 @@ public class CheckDigitTests
     public void The_message_says_what_is_wrong(string scheme, string number, string code, string said)
     {
         var field = new Fields.IdentifierField("n", "Number") { Scheme = scheme };
-        var problem = Assert.Single(new CompiledType(Designs.DocumentType.Empty("t", "T") with { Fields = [field] }, Harbour.Vocabularies).Judge([number], Harbour.Now).Problems);
+        var problem = Assert.Single(
+            new CompiledType(Designs.DocumentType.Empty("t", "T") with { Fields = [field] }, Harbour.Vocabularies)
+                .Judge([number], Harbour.Now)
+                .Problems
+        );
         Assert.Equal(code, problem.Code);
         Assert.Contains(said, problem.Message);
     }
@@ -110,7 +117,10 @@ public class CheckDigitTests
     {
         foreach (var scheme in CheckSchemes.All)
         {
-            Assert.True(scheme.Problem(scheme.Example) is null, $"{scheme.Code} refuses its example {scheme.Example}: {scheme.Problem(scheme.Example)}");
+            Assert.True(
+                scheme.Problem(scheme.Example) is null,
+                $"{scheme.Code} refuses its example {scheme.Example}: {scheme.Problem(scheme.Example)}"
+            );
             Assert.NotEmpty(scheme.Standard);
             Assert.Same(scheme, CheckSchemes.Find(scheme.Code));
         }
@@ -118,13 +128,18 @@ public class CheckDigitTests
     }
 
     [Property(MaxTest = 400)]
-    public void A_changed_digit_is_caught_wherever_the_scheme_promises_it(FsCheck.NonNegativeInt which, FsCheck.NonNegativeInt place, FsCheck.NonNegativeInt by)
+    public void A_changed_digit_is_caught_wherever_the_scheme_promises_it(
+        FsCheck.NonNegativeInt which,
+        FsCheck.NonNegativeInt place,
+        FsCheck.NonNegativeInt by
+    )
     {
         CheckScheme[] promising = [.. CheckSchemes.All.Where(s => s.CatchesEveryDigit), CheckSchemes.Find("house 7 6 5 4 3 2 modulus 11")!];
         var scheme = promising[which.Get % promising.Length];
         var number = CheckScheme.Compact(scheme.Example);
         var digits = Enumerable.Range(0, number.Length).Where(i => char.IsAsciiDigit(number[i])).ToArray();
-        if (digits.Length == 0) return;
+        if (digits.Length == 0)
+            return;
         var at = digits[place.Get % digits.Length];
         var changed = number[..at] + (char)('0' + (number[at] - '0' + 1 + by.Get % 9) % 10) + number[(at + 1)..];
         Assert.True(scheme.Problem(changed) is not null, $"{scheme.Code}: {changed} passes beside {number}");
@@ -145,7 +160,11 @@ public class CheckDigitTests
     {
         Assert.True(CheckSchemes.Find("house 7 6 5 4 3 2 modulus 11")!.CatchesEveryDigit);
         Assert.False(CheckSchemes.Find("house 5 4 3 2 modulus 10")!.CatchesEveryDigit);
-        Assert.Null(CheckSchemes.Find("house 5 4 3 2 modulus 11 complement")!.Problem(CheckSchemes.Find("house 5 4 3 2 modulus 11 complement")!.Example));
+        Assert.Null(
+            CheckSchemes
+                .Find("house 5 4 3 2 modulus 11 complement")!
+                .Problem(CheckSchemes.Find("house 5 4 3 2 modulus 11 complement")!.Example)
+        );
     }
 
     [Fact]
@@ -153,6 +172,9 @@ public class CheckDigitTests
     {
         var field = new Fields.IdentifierField("n", "Number") { Scheme = "issn" };
         Assert.Equal("0378-5955", new Cleaning.FieldReader(field, Harbour.Vocabularies).Read(" 03785955 ").Text);
-        Assert.Equal("NO9386011117947", new Cleaning.FieldReader(field with { Scheme = "iban" }, Harbour.Vocabularies).Read("no93 8601 1117 947").Text);
+        Assert.Equal(
+            "NO9386011117947",
+            new Cleaning.FieldReader(field with { Scheme = "iban" }, Harbour.Vocabularies).Read("no93 8601 1117 947").Text
+        );
     }
 }

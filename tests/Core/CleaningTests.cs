@@ -82,7 +82,16 @@ public class CleaningTests
     {
         foreach (var kind in CleaningSteps.All)
         {
-            var argument = kind.Code switch { "read-date" => "d-MMM-yy|yyMMdd|d.M.yyyy", "drop-words" => "IMO|a b|a", "read-number" => ",", "take-part" => "a 2", "replace" => "a=b|x y=z", "keep-characters" or "drop-characters" => "ab -1", _ => "" };
+            var argument = kind.Code switch
+            {
+                "read-date" => "d-MMM-yy|yyMMdd|d.M.yyyy",
+                "drop-words" => "IMO|a b|a",
+                "read-number" => ",",
+                "take-part" => "a 2",
+                "replace" => "a=b|x y=z",
+                "keep-characters" or "drop-characters" => "ab -1",
+                _ => "",
+            };
             foreach (var field in new[] { Imo, new DecimalField("n", "N"), null })
             {
                 var clean = CleaningSteps.Compile([new CleaningStep(kind.Code, argument)], field);

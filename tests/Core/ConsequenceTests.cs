@@ -7,22 +7,71 @@ namespace ClearLexicon.Core.Tests;
 /// <summary>What a changed design does to records, against two verdicts taken one by one.</summary>
 public class ConsequenceTests
 {
-    private static readonly string?[][] Records = [.. Enumerable.Range(0, 240).Select(i => Harbour.Record(
-        ("number", $"VC-2024-{i:00000}"), ("vessel", i % 7 == 0 ? "Q" : i % 11 == 0 ? "Sea Lark of Merrow" : "Corvina"), ("crew", i % 5 == 0 ? "" : $"{i % 30}"), ("net", $"{i * 9}"), ("sailed", i % 13 == 0 ? "2024-03-01" : "2024-03-09"), ("certificate", i % 4 == 0 ? "PC-1" : "")))];
+    private static readonly string?[][] Records =
+    [
+        .. Enumerable
+            .Range(0, 240)
+            .Select(i =>
+                Harbour.Record(
+                    ("number", $"VC-2024-{i:00000}"),
+                    (
+                        "vessel",
+                        i % 7 == 0 ? "Q"
+                        : i % 11 == 0 ? "Sea Lark of Merrow"
+                        : "Corvina"
+                    ),
+                    ("crew", i % 5 == 0 ? "" : $"{i % 30}"),
+                    ("net", $"{i * 9}"),
+                    ("sailed", i % 13 == 0 ? "2024-03-01" : "2024-03-09"),
+                    ("certificate", i % 4 == 0 ? "PC-1" : "")
+                )
+            ),
+    ];
 
-    private static Dictionary<string, string> ByKey(string?[] texts) => Harbour.Call.Fields.Select((f, i) => (f.Key, Text: texts[i])).Where(f => !string.IsNullOrEmpty(f.Text)).ToDictionary(f => f.Key, f => f.Text!);
+    private static Dictionary<string, string> ByKey(string?[] texts) =>
+        Harbour
+            .Call.Fields.Select((f, i) => (f.Key, Text: texts[i]))
+            .Where(f => !string.IsNullOrEmpty(f.Text))
+            .ToDictionary(f => f.Key, f => f.Text!);
 
     // Changes of many kinds, drawn by a seed.
     private static DocumentType Changed(Random random)
     {
         var type = Harbour.Call;
         Field With(string key, Func<Field, Field> change, Field f) => f.Key == key ? change(f) : f;
-        if (random.Next(2) == 0) type = type with { Fields = [.. type.Fields.Select(f => With("net", x => (RangedField)x with { Max = $"{random.Next(100, 3000)}" }, f))] };
-        if (random.Next(2) == 0) type = type with { Fields = [.. type.Fields.Select(f => With("crew", x => x with { Required = true }, f))] };
-        if (random.Next(2) == 0) type = type with { Fields = [.. type.Fields.Select(f => With("vessel", x => (TextField)x with { MaxLength = random.Next(6, 30), MinLength = random.Next(0, 3) }, f))] };
-        if (random.Next(2) == 0) type = type with { Rules = [.. type.Rules.Where(r => r.Id != "r1")] };
-        if (random.Next(2) == 0) type = type with { Rules = [.. type.Rules, Harbour.Rule("r9", "filled", ("fields", "certificate,crew"), ("how", "one")) with { Level = random.Next(2) == 0 ? Level.Must : Level.Should }] };
-        if (random.Next(2) == 0) type = type with { Convention = type.Convention with { Folder = [Piece.Literal("Elsewhere")] } };
+        if (random.Next(2) == 0)
+            type = type with
+            {
+                Fields = [.. type.Fields.Select(f => With("net", x => (RangedField)x with { Max = $"{random.Next(100, 3000)}" }, f))],
+            };
+        if (random.Next(2) == 0)
+            type = type with { Fields = [.. type.Fields.Select(f => With("crew", x => x with { Required = true }, f))] };
+        if (random.Next(2) == 0)
+            type = type with
+            {
+                Fields =
+                [
+                    .. type.Fields.Select(f =>
+                        With("vessel", x => (TextField)x with { MaxLength = random.Next(6, 30), MinLength = random.Next(0, 3) }, f)
+                    ),
+                ],
+            };
+        if (random.Next(2) == 0)
+            type = type with { Rules = [.. type.Rules.Where(r => r.Id != "r1")] };
+        if (random.Next(2) == 0)
+            type = type with
+            {
+                Rules =
+                [
+                    .. type.Rules,
+                    Harbour.Rule("r9", "filled", ("fields", "certificate,crew"), ("how", "one")) with
+                    {
+                        Level = random.Next(2) == 0 ? Level.Must : Level.Should,
+                    },
+                ],
+            };
+        if (random.Next(2) == 0)
+            type = type with { Convention = type.Convention with { Folder = [Piece.Literal("Elsewhere")] } };
         return type;
     }
 
@@ -50,11 +99,20 @@ public class ConsequenceTests
                 var found = judge.Judge(Harbour.Now, texts[0]!);
                 Assert.Equal(expected, found.Effect);
                 Assert.Equal(expected == Effect.NewlyFailing, found.Effect == Effect.NewlyFailing && judge.Fresh.Any());
-                if (expected == Effect.OtherPath) Assert.Equal((old.Placement.Path, would.Placement.Path), (found.Before, found.After));
+                if (expected == Effect.OtherPath)
+                    Assert.Equal((old.Placement.Path, would.Placement.Path), (found.Before, found.After));
                 effects.Add(expected);
             }
             var result = judge.Finish();
-            Assert.Equal((Records.Length, effects.Count(e => e == Effect.NewlyFailing), effects.Count(e => e == Effect.NewlyPassing), effects.Count(e => e == Effect.OtherPath)), ((int)result.Looked, (int)result.Failing, (int)result.Passing, (int)result.Moved));
+            Assert.Equal(
+                (
+                    Records.Length,
+                    effects.Count(e => e == Effect.NewlyFailing),
+                    effects.Count(e => e == Effect.NewlyPassing),
+                    effects.Count(e => e == Effect.OtherPath)
+                ),
+                ((int)result.Looked, (int)result.Failing, (int)result.Passing, (int)result.Moved)
+            );
             // Each record stands in one group, each group has its cause and a few of its records.
             Assert.Equal(effects.Count(e => e != Effect.None), result.Groups.Sum(g => g.Count));
             Assert.All(result.Groups, g => Assert.True(g.Cause.Length > 0 && g.Samples.Count == Math.Min(5, g.Count)));
@@ -76,8 +134,14 @@ public class ConsequenceTests
             }
             return [.. judge.Finish().Groups.Select(g => (g.Count, g.Cause))];
         }
-        Assert.Contains(Causes(Harbour.Call with { Fields = [.. Harbour.Call.Fields.Select(f => f.Key == "crew" ? f with { Required = true } : f)] }), g => g.Item2 == "Crew is now required.");
-        Assert.All(Causes(Harbour.Call with { Rules = [.. Harbour.Call.Rules.Where(r => r.Id != "r1")] }), g => Assert.Equal("Gone: Arrived ≤ Sailed.", g.Item2));
+        Assert.Contains(
+            Causes(Harbour.Call with { Fields = [.. Harbour.Call.Fields.Select(f => f.Key == "crew" ? f with { Required = true } : f)] }),
+            g => g.Item2 == "Crew is now required."
+        );
+        Assert.All(
+            Causes(Harbour.Call with { Rules = [.. Harbour.Call.Rules.Where(r => r.Id != "r1")] }),
+            g => Assert.Equal("Gone: Arrived ≤ Sailed.", g.Item2)
+        );
         // A renamed must-field fails everywhere; carried through, nowhere.
         var renamed = Harbour.Call with
         {

@@ -7,7 +7,9 @@ namespace ClearLexicon.Core.Tests;
 public class ConventionTests
 {
     private static Placement Place(Convention convention, params (string, string?)[] changes) =>
-        new CompiledType(Harbour.Call with { Convention = convention }, Harbour.Vocabularies).Judge(Harbour.Record(changes), Harbour.Now).Placement;
+        new CompiledType(Harbour.Call with { Convention = convention }, Harbour.Vocabularies)
+            .Judge(Harbour.Record(changes), Harbour.Now)
+            .Placement;
 
     private static Convention Named(params Piece[] name) => new([], name);
 
@@ -33,7 +35,10 @@ public class ConventionTests
     {
         var values = Harbour.Compiled.Judge(Harbour.Record(), Harbour.Now).Values;
         Assert.Equal("VC-2024-00001 GREY H (3)", Harbour.Compiled.Convention.Render(values, Harbour.Now, 3).Name);
-        var counted = new CompiledConvention(Named(Piece.Of("vessel"), Piece.Literal("-"), new Piece(PieceKind.Counter) { Digits = 3 }), Harbour.Call);
+        var counted = new CompiledConvention(
+            Named(Piece.Of("vessel"), Piece.Literal("-"), new Piece(PieceKind.Counter) { Digits = 3 }),
+            Harbour.Call
+        );
         Assert.Equal("Grey Heron-007", counted.Render(values, Harbour.Now, 7).Name);
         Assert.Equal("Grey Heron-1234", counted.Render(values, Harbour.Now, 1234).Name);
     }
@@ -62,9 +67,23 @@ public class ConventionTests
         Assert.Equal("path-empty", Place(Convention.Empty).Problem?.Code);
         Assert.Equal("path-segment-too-long", Place(Named(Piece.Literal(new string('x', 300)))).Problem?.Code);
         var inside = new Piece(PieceKind.Inside);
-        Assert.Equal("path-leaves-root", Place(new Convention([Piece.Literal(".."), inside, Piece.Literal("x")], [Piece.Of("number")])).Problem?.Code);
-        Assert.Equal("path-segment-empty", Place(new Convention([Piece.Literal("a"), inside, inside, Piece.Literal("b")], [Piece.Of("number")])).Problem?.Code);
-        Assert.Equal("path-too-long", Place(new Convention([Piece.Literal(new string('x', 100)), inside, Piece.Literal(new string('y', 100))], [Piece.Literal(new string('z', 60))])).Problem?.Code);
+        Assert.Equal(
+            "path-leaves-root",
+            Place(new Convention([Piece.Literal(".."), inside, Piece.Literal("x")], [Piece.Of("number")])).Problem?.Code
+        );
+        Assert.Equal(
+            "path-segment-empty",
+            Place(new Convention([Piece.Literal("a"), inside, inside, Piece.Literal("b")], [Piece.Of("number")])).Problem?.Code
+        );
+        Assert.Equal(
+            "path-too-long",
+            Place(
+                new Convention(
+                    [Piece.Literal(new string('x', 100)), inside, Piece.Literal(new string('y', 100))],
+                    [Piece.Literal(new string('z', 60))]
+                )
+            ).Problem?.Code
+        );
         Assert.Contains("lead out of the repository", Place(Named(Piece.Literal(".."))).Problem!.Message);
     }
 
@@ -76,7 +95,17 @@ public class ConventionTests
     public void Flaws_are_found_before_any_document()
     {
         string[] Codes(Convention convention, bool restricted = false) =>
-            [.. ConventionCheck.Findings(convention, Harbour.Call with { Fields = restricted ? [.. Harbour.Call.Fields.Select(f => f with { Restricted = true })] : Harbour.Call.Fields }).Select(f => f.Code)];
+            [
+                .. ConventionCheck
+                    .Findings(
+                        convention,
+                        Harbour.Call with
+                        {
+                            Fields = restricted ? [.. Harbour.Call.Fields.Select(f => f with { Restricted = true })] : Harbour.Call.Fields,
+                        }
+                    )
+                    .Select(f => f.Code),
+            ];
         Assert.Contains("convention-nameless", Codes(Convention.Empty));
         Assert.Contains("convention-same-name", Codes(Named(Piece.Literal("x"))));
         Assert.Contains("convention-hole", Codes(Named(Piece.Of("certificate"))));

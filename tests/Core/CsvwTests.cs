@@ -12,7 +12,12 @@ public class CsvwTests
         {
             Fields =
             [
-                .. Harbour.Call.Fields.Select(f => f.Key == "number" ? f with { Standard = "dcterms:identifier", Help = "At the top." } : f), new TermsField("many", "Many"), new AmountField("fee", "Fee"), new TableField("lines", "Lines"),
+                .. Harbour.Call.Fields.Select(f =>
+                    f.Key == "number" ? f with { Standard = "dcterms:identifier", Help = "At the top." } : f
+                ),
+                new TermsField("many", "Many"),
+                new AmountField("fee", "Fee"),
+                new TableField("lines", "Lines"),
             ],
         };
         var metadata = CsvwExport.Write(type, "call.csv");
@@ -20,10 +25,24 @@ public class CsvwTests
         var columns = metadata["tableSchema"]!["columns"]!.AsArray().ToDictionary(c => (string)c!["name"]!, c => c!);
         Assert.Equal(type.Fields.Count + 2, columns.Count);
         Assert.Equal(["folder", "name"], new[] { "document_folder", "document_name" }.Select(k => (string?)columns[k]["titles"]![0]));
-        Assert.Equal(("string", "http://purl.org/dc/terms/identifier", "At the top.", true), ((string?)columns["number"]["datatype"]!["base"], (string?)columns["number"]["propertyUrl"], (string?)columns["number"]["dc:description"], (bool)columns["number"]["required"]!));
-        Assert.Equal(("date", "1986-01-01"), ((string?)columns["arrived"]["datatype"]!["base"], (string?)columns["arrived"]["datatype"]!["minimum"]));
+        Assert.Equal(
+            ("string", "http://purl.org/dc/terms/identifier", "At the top.", true),
+            (
+                (string?)columns["number"]["datatype"]!["base"],
+                (string?)columns["number"]["propertyUrl"],
+                (string?)columns["number"]["dc:description"],
+                (bool)columns["number"]["required"]!
+            )
+        );
+        Assert.Equal(
+            ("date", "1986-01-01"),
+            ((string?)columns["arrived"]["datatype"]!["base"], (string?)columns["arrived"]["datatype"]!["minimum"])
+        );
         Assert.Equal(("boolean", "no"), ((string?)columns["pilot"]["datatype"]!["base"], (string?)columns["pilot"]["default"]));
-        Assert.Equal(["decimal", "integer", "json"], new[] { "net", "crew", "lines" }.Select(k => (string?)columns[k]["datatype"]!["base"]));
+        Assert.Equal(
+            ["decimal", "integer", "json"],
+            new[] { "net", "crew", "lines" }.Select(k => (string?)columns[k]["datatype"]!["base"])
+        );
         Assert.Equal("; ", (string?)columns["many"]["separator"]);
         Assert.Null(columns["vessel"]["propertyUrl"]);
     }

@@ -10,12 +10,20 @@ public class FieldKindTests
 {
     private static readonly Dictionary<string, VocabularyIndex> Vocabularies = new()
     {
-        ["berths"] = new(new Vocabulary("berths", "Berths",
-        [
-            new Term("North Basin", []) { Id = "basin" }, new Term("North Quays", []) { Id = "quays", Broader = ["basin"] }, new Term("North Quay 1", ["Old Coal Staith"], "NQ1") { Id = "nq1", Broader = ["quays"] },
-            new Term("South Basin", []) { Id = "south" }, new Term("Roads; outer", []) { Id = "roads", Broader = ["south"] },
-            new Term("Deal Wharf", [], null, TermStatus.Retired) { Id = "deal", ReplacedBy = "nq1" },
-        ])),
+        ["berths"] = new(
+            new Vocabulary(
+                "berths",
+                "Berths",
+                [
+                    new Term("North Basin", []) { Id = "basin" },
+                    new Term("North Quays", []) { Id = "quays", Broader = ["basin"] },
+                    new Term("North Quay 1", ["Old Coal Staith"], "NQ1") { Id = "nq1", Broader = ["quays"] },
+                    new Term("South Basin", []) { Id = "south" },
+                    new Term("Roads; outer", []) { Id = "roads", Broader = ["south"] },
+                    new Term("Deal Wharf", [], null, TermStatus.Retired) { Id = "deal", ReplacedBy = "nq1" },
+                ]
+            )
+        ),
         ["words"] = new(new Vocabulary("words", "Words", [new Term("Grain", [])]) { Growth = Growth.WithReview }),
     };
 
@@ -37,7 +45,10 @@ public class FieldKindTests
     [InlineData("twelve EUR", "twelve EUR", "not-an-amount")]
     public void An_amount_has_a_currency_of_its_own(string text, string kept, string? code)
     {
-        var (value, codes) = Judge(new AmountField("fee", "Fee") { Currencies = ["EUR", "NOK"], Max = code == "above-greatest" ? "100" : null }, text);
+        var (value, codes) = Judge(
+            new AmountField("fee", "Fee") { Currencies = ["EUR", "NOK"], Max = code == "above-greatest" ? "100" : null },
+            text
+        );
         Assert.Equal(kept, value.Text);
         Assert.Equal(code is null ? [] : [code], codes);
     }
@@ -45,7 +56,10 @@ public class FieldKindTests
     [Fact]
     public void Currencies_are_those_of_the_standard_with_their_minor_units()
     {
-        Assert.Equal((2, 0, 3, null), (Currencies.PlacesOf("EUR"), Currencies.PlacesOf("JPY"), Currencies.PlacesOf("KWD"), Currencies.PlacesOf("XXZ")));
+        Assert.Equal(
+            (2, 0, 3, null),
+            (Currencies.PlacesOf("EUR"), Currencies.PlacesOf("JPY"), Currencies.PlacesOf("KWD"), Currencies.PlacesOf("XXZ"))
+        );
         Assert.Equal(["unknown-currency"], Judge(new AmountField("fee", "Fee"), "5 QQQ").Codes);
         Assert.InRange(Currencies.All.Count, 150, 200);
     }
@@ -72,12 +86,30 @@ public class FieldKindTests
     [InlineData(null, null, true, "North Quay 1", null)]
     [InlineData(null, null, true, "North Quays", "not-a-leaf")]
     public void A_term_field_can_take_one_branch_one_level_or_leaves(string? branch, int? level, bool leaves, string text, string? code) =>
-        Assert.Equal(code is null ? [] : [code], Judge(new TermField("b", "B") { Vocabulary = "berths", Branch = branch, OnlyLevel = level, LeavesOnly = leaves }, text).Codes);
+        Assert.Equal(
+            code is null ? [] : [code],
+            Judge(
+                new TermField("b", "B")
+                {
+                    Vocabulary = "berths",
+                    Branch = branch,
+                    OnlyLevel = level,
+                    LeavesOnly = leaves,
+                },
+                text
+            ).Codes
+        );
 
     [Fact]
     public void A_growing_vocabulary_takes_a_new_word_and_names_it()
     {
-        var type = new CompiledType(DocumentType.Empty("t", "T") with { Fields = [new TermsField("w", "W") { Vocabulary = "words" }, new TermField("v", "V") { Vocabulary = "words" }] }, Vocabularies);
+        var type = new CompiledType(
+            DocumentType.Empty("t", "T") with
+            {
+                Fields = [new TermsField("w", "W") { Vocabulary = "words" }, new TermField("v", "V") { Vocabulary = "words" }],
+            },
+            Vocabularies
+        );
         var judged = type.Judge(["Grain; Peat", "grain"], Harbour.Now);
         Assert.Empty(judged.Problems);
         Assert.Equal([("words", "Peat")], type.NewTerms(judged.Values));
@@ -87,8 +119,11 @@ public class FieldKindTests
     {
         Columns =
         [
-            new TermField("what", "What") { Vocabulary = "berths", Required = true }, new WholeNumberField("n", "Number") { Min = "1" },
-            new DecimalField("rate", "Rate") { Cleaning = [new CleaningStep("read-number", ",")] }, new DecimalField("sum", "Sum"), new TextField("unit", "Unit") { Default = "day" },
+            new TermField("what", "What") { Vocabulary = "berths", Required = true },
+            new WholeNumberField("n", "Number") { Min = "1" },
+            new DecimalField("rate", "Rate") { Cleaning = [new CleaningStep("read-number", ",")] },
+            new DecimalField("sum", "Sum"),
+            new TextField("unit", "Unit") { Default = "day" },
         ],
         RowRules = [RuleKindTests.Make("multiplies", "factors=n,rate;product=sum;tolerance=0.01")],
     };
@@ -97,10 +132,17 @@ public class FieldKindTests
     public void A_table_is_cleaned_read_and_judged_row_by_row()
     {
         var judged = new CompiledType(DocumentType.Empty("t", "T") with { Fields = [Lines] }, Vocabularies).Judge(
-            ["""[{"what":"NQ1","n":2,"rate":"1,50","sum":"3.00"},{"what":"","n":"0"},{},{"what":"Nowhere","n":"2","rate":"2","sum":"5"}]"""], Harbour.Now);
+            [
+                """[{"what":"NQ1","n":2,"rate":"1,50","sum":"3.00"},{"what":"","n":"0"},{},{"what":"Nowhere","n":"2","rate":"2","sum":"5"}]""",
+            ],
+            Harbour.Now
+        );
         Assert.Equal(3, judged.Values[0].Rows.Length);
         Assert.Contains("""{"what":"North Quay 1","n":"2","rate":"1.50","sum":"3.00","unit":"day"}""", judged.Values[0].Text);
-        Assert.Equal(["below-least 2", "multiplies 3", "required 2", "unknown-term 3"], judged.Problems.Select(p => $"{p.Code} {p.Row}").Order());
+        Assert.Equal(
+            ["below-least 2", "multiplies 3", "required 2", "unknown-term 3"],
+            judged.Problems.Select(p => $"{p.Code} {p.Row}").Order()
+        );
         Assert.Equal("Row 3: The factors give 4, but Sum is 5.", judged.Problems.Single(p => p.Code == "multiplies").Message);
         Assert.StartsWith("Zeile 2: ", judged.Problems.First(p => p.Row == 2).In("de"));
         Assert.Equal(4, judged.Problems.Select(p => p.Id).Distinct().Count());
@@ -131,18 +173,31 @@ public class FieldKindTests
     [Fact]
     public void Defaults_come_from_the_day_the_person_the_batch_the_document_before_or_a_formula()
     {
-        var type = new CompiledType(DocumentType.Empty("t", "T") with
+        var type = new CompiledType(
+            DocumentType.Empty("t", "T") with
+            {
+                Fields =
+                [
+                    new DateField("on", "On") { DefaultFrom = DefaultSource.Today },
+                    new TextField("by", "By") { DefaultFrom = DefaultSource.Person },
+                    new TextField("in", "In") { DefaultFrom = DefaultSource.Batch },
+                    new TextField("as", "As") { DefaultFrom = DefaultSource.Previous },
+                    new DateField("due", "Due") { DefaultFrom = DefaultSource.Formula, Default = "AddMonths([on], 1)" },
+                    new DecimalField("net", "Net") { Default = "10" },
+                    new DecimalField("gross", "Gross") { DefaultFrom = DefaultSource.Formula, Default = "Round([net] * 1.25, 1)" },
+                ],
+            },
+            Vocabularies
+        );
+        var now = Harbour.Now with
         {
-            Fields =
-            [
-                new DateField("on", "On") { DefaultFrom = DefaultSource.Today }, new TextField("by", "By") { DefaultFrom = DefaultSource.Person },
-                new TextField("in", "In") { DefaultFrom = DefaultSource.Batch }, new TextField("as", "As") { DefaultFrom = DefaultSource.Previous },
-                new DateField("due", "Due") { DefaultFrom = DefaultSource.Formula, Default = "AddMonths([on], 1)" }, new DecimalField("net", "Net") { Default = "10" },
-                new DecimalField("gross", "Gross") { DefaultFrom = DefaultSource.Formula, Default = "Round([net] * 1.25, 1)" },
-            ],
-        }, Vocabularies);
-        var now = Harbour.Now with { Batch = "Monday", Previous = new Dictionary<string, string> { ["as"] = "before" } };
-        Assert.Equal(["2024-06-01", "Tobias Finch", "Monday", "before", "2024-07-01", "10", "12.5"], type.Judge(new string?[7], now).Values.Select(v => v.Text));
+            Batch = "Monday",
+            Previous = new Dictionary<string, string> { ["as"] = "before" },
+        };
+        Assert.Equal(
+            ["2024-06-01", "Tobias Finch", "Monday", "before", "2024-07-01", "10", "12.5"],
+            type.Judge(new string?[7], now).Values.Select(v => v.Text)
+        );
         Assert.Equal("99", type.Judge([null, null, null, null, null, "8", "99"], now).Values[6].Text);
     }
 
@@ -150,7 +205,9 @@ public class FieldKindTests
     public void An_ambiguous_date_is_flagged_with_both_readings_and_a_clear_one_is_read()
     {
         var field = new DateField("d", "D") { Cleaning = [new CleaningStep("read-date", "d/M/yyyy|M/d/yyyy")] };
-        var problem = Assert.Single(new CompiledType(DocumentType.Empty("t", "T") with { Fields = [field] }, Vocabularies).Judge(["3/4/2024"], Harbour.Now).Problems);
+        var problem = Assert.Single(
+            new CompiledType(DocumentType.Empty("t", "T") with { Fields = [field] }, Vocabularies).Judge(["3/4/2024"], Harbour.Now).Problems
+        );
         Assert.Equal("“3/4/2024” could be 3 April 2024 or 4 March 2024; write which.", problem.Message);
         Assert.Equal("2024-12-25", Judge(field, "25/12/2024").Value.Text);
     }
@@ -162,22 +219,37 @@ public class FieldKindTests
     [InlineData(null, null, null)]
     public void A_field_is_required_under_a_condition(string? kind, string? examiner, string? code)
     {
-        var type = DocumentType.Empty("t", "T") with { Fields = [new TextField("class", "Class"), new TextField("examiner", "Examiner") { RequiredWhen = Condition.When("class", Operator.Is, "Master") }] };
+        var type = DocumentType.Empty("t", "T") with
+        {
+            Fields =
+            [
+                new TextField("class", "Class"),
+                new TextField("examiner", "Examiner") { RequiredWhen = Condition.When("class", Operator.Is, "Master") },
+            ],
+        };
         var judged = new CompiledType(type, Vocabularies).Judge([kind, examiner], Harbour.Now);
         Assert.Equal(code is null ? [] : [code], judged.Problems.Select(p => p.Code));
-        if (code is not null) Assert.Equal("Examiner must be filled when Class is Master.", judged.Problems[0].Message);
+        if (code is not null)
+            Assert.Equal("Examiner must be filled when Class is Master.", judged.Problems[0].Message);
     }
 
     [Fact]
     public void Conditions_look_at_fields_terms_the_sub_type_the_role_and_the_door()
     {
-        var type = DocumentType.Empty("deep", "Deep") with { Fields = [new TermField("b", "B") { Vocabulary = "berths" }, new WholeNumberField("n", "N"), new DateField("d", "D")], Lineage = ["deep", "plain"] };
+        var type = DocumentType.Empty("deep", "Deep") with
+        {
+            Fields = [new TermField("b", "B") { Vocabulary = "berths" }, new WholeNumberField("n", "N"), new DateField("d", "D")],
+            Lineage = ["deep", "plain"],
+        };
         bool Holds(Condition when, params string?[] texts)
         {
             Assert.Null(when.Finding(type));
             Assert.NotEmpty(when.InWords(type));
             var compiled = new CompiledType(type, Vocabularies);
-            return when.Compile(type, Vocabularies)(compiled.Judge([texts.ElementAtOrDefault(0), texts.ElementAtOrDefault(1), texts.ElementAtOrDefault(2)], Harbour.Now).Values, Harbour.Now);
+            return when.Compile(type, Vocabularies)(
+                compiled.Judge([texts.ElementAtOrDefault(0), texts.ElementAtOrDefault(1), texts.ElementAtOrDefault(2)], Harbour.Now).Values,
+                Harbour.Now
+            );
         }
         Assert.True(Holds(Condition.When("b", Operator.Within, "basin"), "NQ1"));
         Assert.False(Holds(Condition.When("b", Operator.Within, "south"), "NQ1"));
@@ -193,7 +265,8 @@ public class FieldKindTests
         Assert.False(Holds(Condition.When(Condition.SubType, Operator.IsNot, "deep")));
         Assert.True(Holds(Condition.When(Condition.Role, Operator.OneOf, "steward|indexer")));
         Assert.False(Holds(Condition.When(Condition.Channel, Operator.Is, "Migration")));
-        Comparison yes = new("n", Operator.IsFilled), no = new("d", Operator.IsFilled);
+        Comparison yes = new("n", Operator.IsFilled),
+            no = new("d", Operator.IsFilled);
         Assert.False(Holds(new Condition(Joined.All, [yes, no]), null, "1"));
         Assert.True(Holds(new Condition(Joined.Any, [yes, no]), null, "1"));
         Assert.False(Holds(new Condition(Joined.None, [yes, no]), null, "1"));
@@ -207,13 +280,36 @@ public class FieldKindTests
     [Fact]
     public void Values_are_filled_from_a_table_when_it_can_decide_and_offered_when_it_cannot()
     {
-        var register = new ReferenceTable("r", "Register", ["IMO", "Name", "Tonnage", "Flag"], [["1", "Grey Heron", "1200", "NO"], ["2", "Corvina", "300", "SE"], ["3", "CORVINA", "900", "SE"]]);
-        DocumentType Type(bool always) => DocumentType.Empty("t", "T") with
-        {
-            Fields = [new TextField("name", "Name"), new WholeNumberField("tons", "Tons"), new TextField("flag", "Flag")],
-            Fillings = [new Filling("r", new Dictionary<string, string> { ["Name"] = "name" }, new Dictionary<string, string> { ["Tonnage"] = "tons", ["Flag"] = "flag" }, always)],
-        };
-        string[] Filled(bool always, params string?[] texts) => [.. new CompiledType(Type(always), Vocabularies, new Dictionary<string, ReferenceTable> { ["r"] = register }).Judge(texts, Harbour.Now).Values.Select(v => v.Text)];
+        var register = new ReferenceTable(
+            "r",
+            "Register",
+            ["IMO", "Name", "Tonnage", "Flag"],
+            [
+                ["1", "Grey Heron", "1200", "NO"],
+                ["2", "Corvina", "300", "SE"],
+                ["3", "CORVINA", "900", "SE"],
+            ]
+        );
+        DocumentType Type(bool always) =>
+            DocumentType.Empty("t", "T") with
+            {
+                Fields = [new TextField("name", "Name"), new WholeNumberField("tons", "Tons"), new TextField("flag", "Flag")],
+                Fillings =
+                [
+                    new Filling(
+                        "r",
+                        new Dictionary<string, string> { ["Name"] = "name" },
+                        new Dictionary<string, string> { ["Tonnage"] = "tons", ["Flag"] = "flag" },
+                        always
+                    ),
+                ],
+            };
+        string[] Filled(bool always, params string?[] texts) =>
+            [
+                .. new CompiledType(Type(always), Vocabularies, new Dictionary<string, ReferenceTable> { ["r"] = register })
+                    .Judge(texts, Harbour.Now)
+                    .Values.Select(v => v.Text),
+            ];
         Assert.Equal(["grey heron", "1200", "NO"], Filled(false, "grey heron", null, null));
         Assert.Equal(["grey heron", "5", "NO"], Filled(false, "grey heron", "5", null));
         Assert.Equal(["grey heron", "1200", "NO"], Filled(true, "grey heron", "5", "X"));
@@ -227,9 +323,17 @@ public class FieldKindTests
     [Fact]
     public void The_design_check_refuses_what_contradicts_itself()
     {
-        string[] Of(Field field) => [.. DesignCheck.FieldFindings(field, DocumentType.Empty("t", "T") with { Fields = [field] }, DesignSurroundings.Alone(Vocabularies)).Select(f => f.Code)];
+        string[] Of(Field field) =>
+            [
+                .. DesignCheck
+                    .FieldFindings(field, DocumentType.Empty("t", "T") with { Fields = [field] }, DesignSurroundings.Alone(Vocabularies))
+                    .Select(f => f.Code),
+            ];
         Assert.Equal(["field-columns"], Of(new TableField("t", "T")));
-        Assert.Equal(["field-columns"], Of(new TableField("t", "T") { Columns = [new TableField("u", "U") { Columns = [new TextField("x", "X")] }] }));
+        Assert.Equal(
+            ["field-columns"],
+            Of(new TableField("t", "T") { Columns = [new TableField("u", "U") { Columns = [new TextField("x", "X")] }] })
+        );
         Assert.Equal(["field-range"], Of(new TableField("t", "T") { Columns = [new DecimalField("x", "X") { Min = "2", Max = "1" }] }));
         Assert.Equal(["field-scheme"], Of(new IdentifierField("i", "I")));
         Assert.Equal(["field-currency"], Of(new AmountField("a", "A") { Currencies = ["EURO"] }));
@@ -237,10 +341,34 @@ public class FieldKindTests
         Assert.Equal(["field-cleaning"], Of(new TextField("c", "C") { Cleaning = [new CleaningStep("read-date", "")] }));
         Assert.Equal(["field-standard"], Of(new TextField("s", "S") { Standard = "dcterms:nothing" }));
         Assert.Equal(["field-condition"], Of(new TextField("r", "R") { RequiredWhen = Condition.When("gone", Operator.IsFilled) }));
-        var unknown = DocumentType.Empty("t", "T") with { Fields = [new TermField("b", "B") { Vocabulary = "berths" }, new TextField("w", "W") { RequiredWhen = new Condition(Joined.Any, [new Comparison("b", Operator.OneOf, "NQ1|Nowhere"), new Comparison("b", Operator.Within, "North Basin")]) }] };
-        Assert.Contains(DesignCheck.Findings(unknown, DesignSurroundings.Alone(Vocabularies)), f => f is { Code: "condition-term", Level: Level.Must } && f.Text.Contains("“Nowhere”"));
+        var unknown = DocumentType.Empty("t", "T") with
+        {
+            Fields =
+            [
+                new TermField("b", "B") { Vocabulary = "berths" },
+                new TextField("w", "W")
+                {
+                    RequiredWhen = new Condition(
+                        Joined.Any,
+                        [new Comparison("b", Operator.OneOf, "NQ1|Nowhere"), new Comparison("b", Operator.Within, "North Basin")]
+                    ),
+                },
+            ],
+        };
+        Assert.Contains(
+            DesignCheck.Findings(unknown, DesignSurroundings.Alone(Vocabularies)),
+            f => f is { Code: "condition-term", Level: Level.Must } && f.Text.Contains("“Nowhere”")
+        );
         Assert.DoesNotContain(DesignCheck.Findings(unknown, DesignSurroundings.Alone(Vocabularies)), f => f.Text.Contains("“North Basin”"));
-        var flawed = DocumentType.Empty("t", "T") with { Fields = [new WholeNumberField("e", "E") { Example = "many" }, new TextField("f", "F") { DefaultFrom = DefaultSource.Formula, Default = "[gone]" }, new TextField("d", "D") { DefaultFrom = DefaultSource.Today }] };
+        var flawed = DocumentType.Empty("t", "T") with
+        {
+            Fields =
+            [
+                new WholeNumberField("e", "E") { Example = "many" },
+                new TextField("f", "F") { DefaultFrom = DefaultSource.Formula, Default = "[gone]" },
+                new TextField("d", "D") { DefaultFrom = DefaultSource.Today },
+            ],
+        };
         var codes = DesignCheck.Findings(flawed, DesignSurroundings.Alone(Vocabularies)).Select(f => f.Code).ToList();
         Assert.Contains("field-example", codes);
         Assert.Equal(2, codes.Count(c => c == "field-default"));

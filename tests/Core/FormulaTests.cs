@@ -73,11 +73,21 @@ public class FormulaTests
     [Fact]
     public void Tables_are_summed_and_counted()
     {
-        var type = DocumentType.Empty("t", "T") with { Fields = [new TableField("lines", "Lines") { Columns = [new DecimalField("a", "A")] }] };
+        var type = DocumentType.Empty("t", "T") with
+        {
+            Fields = [new TableField("lines", "Lines") { Columns = [new DecimalField("a", "A")] }],
+        };
         Assert.True(CompiledFormula.TryCompile("Sum([lines.a]) * 10 + Count([lines])", type, out var formula, out var problem), problem);
         var values = new Designs.CompiledType(type, Harbour.Vocabularies).Judge(["""[{"a":"1.5"},{"a":"2"}]"""], Harbour.Now).Values;
         Assert.Equal("37", formula!.Evaluate(values, Harbour.Now).AsText);
-        foreach (var (wrong, why) in new[] { ("[lines]", "write Sum"), ("Sum([lines])", "[table.column]"), ("Sum([lines.b])", "names no column") })
+        foreach (
+            var (wrong, why) in new[]
+            {
+                ("[lines]", "write Sum"),
+                ("Sum([lines])", "[table.column]"),
+                ("Sum([lines.b])", "names no column"),
+            }
+        )
         {
             Assert.False(CompiledFormula.TryCompile(wrong, type, out _, out problem));
             Assert.Contains(why, problem);

@@ -6,13 +6,37 @@ namespace ClearLexicon.Core.Tests;
 
 public class InheritanceTests
 {
-    private static readonly DocumentType Group = DocumentType.Empty("facts", "Facts") with { IsGroup = true, Fields = [new TextField("by", "By") { MaxLength = 40 }, new DateField("on", "On") { Min = "2000-01-01" }], Rules = [RuleKindTests.Make("filled", "fields=by;how=all")] };
+    private static readonly DocumentType Group = DocumentType.Empty("facts", "Facts") with
+    {
+        IsGroup = true,
+        Fields = [new TextField("by", "By") { MaxLength = 40 }, new DateField("on", "On") { Min = "2000-01-01" }],
+        Rules = [RuleKindTests.Make("filled", "fields=by;how=all")],
+    };
 
-    private static readonly DocumentType Parent = Harbour.Call with { Code = "parent", Name = "Parent", Fields = [new TextField("number", "Number") { Required = true }, new WholeNumberField("limit", "Limit") { Min = "0", Max = "100" }], Rules = [RuleKindTests.Make("length", "field=number;least=2;most=9")], Groups = ["facts"] };
+    private static readonly DocumentType Parent = Harbour.Call with
+    {
+        Code = "parent",
+        Name = "Parent",
+        Fields = [new TextField("number", "Number") { Required = true }, new WholeNumberField("limit", "Limit") { Min = "0", Max = "100" }],
+        Rules = [RuleKindTests.Make("length", "field=number;least=2;most=9")],
+        Groups = ["facts"],
+    };
 
-    private static readonly DocumentType Child = DocumentType.Empty("child", "Child") with { Refines = "parent", Fields = [new TextField("area", "Area")], Tightened = [new Tightening("limit") { Required = true, Min = "10" }, new Tightening("by") { MaxLength = 20 }] };
+    private static readonly DocumentType Child = DocumentType.Empty("child", "Child") with
+    {
+        Refines = "parent",
+        Fields = [new TextField("area", "Area")],
+        Tightened = [new Tightening("limit") { Required = true, Min = "10" }, new Tightening("by") { MaxLength = 20 }],
+    };
 
-    private static DocumentType? Find(string code) => code switch { "facts" => Group, "parent" => Parent, "child" => Child, _ => null };
+    private static DocumentType? Find(string code) =>
+        code switch
+        {
+            "facts" => Group,
+            "parent" => Parent,
+            "child" => Child,
+            _ => null,
+        };
 
     [Fact]
     public void A_sub_type_has_the_fields_rules_and_convention_of_what_it_refines_and_of_the_groups()
@@ -23,9 +47,22 @@ public class InheritanceTests
         Assert.Equal(Parent.Convention, whole.Convention);
         Assert.Equal(["child", "parent"], whole.Lineage);
         Assert.True(whole.Find("limit")!.Required);
-        Assert.Equal(("10", "100", 20), (((RangedField)whole.Find("limit")!).Min, ((RangedField)whole.Find("limit")!).Max, ((TextField)whole.Find("by")!).MaxLength));
+        Assert.Equal(
+            ("10", "100", 20),
+            (((RangedField)whole.Find("limit")!).Min, ((RangedField)whole.Find("limit")!).Max, ((TextField)whole.Find("by")!).MaxLength)
+        );
         Assert.Empty(Inheritance.Findings(Child, Find));
-        Assert.Equal(["required", "filled", "length"], new CompiledType(whole, Harbour.Vocabularies).Judge(["x", null, null, null, null], Harbour.Now).Problems.Select(p => p.Code).OrderBy(c => c == "required" ? 0 : c == "filled" ? 1 : 2));
+        Assert.Equal(
+            ["required", "filled", "length"],
+            new CompiledType(whole, Harbour.Vocabularies)
+                .Judge(["x", null, null, null, null], Harbour.Now)
+                .Problems.Select(p => p.Code)
+                .OrderBy(c =>
+                    c == "required" ? 0
+                    : c == "filled" ? 1
+                    : 2
+                )
+        );
     }
 
     [Fact]
@@ -33,7 +70,8 @@ public class InheritanceTests
     {
         var changed = Group with { Fields = [.. Group.Fields, new TextField("why", "Why")] };
         DocumentType? Now(string code) => code == "facts" ? changed : Find(code);
-        foreach (var type in new[] { Parent, Child }) Assert.Equal("facts", Inheritance.Resolve(type, Now).Find("why")!.From);
+        foreach (var type in new[] { Parent, Child })
+            Assert.Equal("facts", Inheritance.Resolve(type, Now).Find("why")!.From);
     }
 
     [Theory]
@@ -45,7 +83,18 @@ public class InheritanceTests
     [InlineData("area", "1", null, null, "no longer inherited")]
     public void Nothing_inherited_can_be_loosened(string field, string? min, string? max, int? maxLength, string why)
     {
-        var type = Child with { Tightened = [new Tightening(field) { Min = min, Max = max, MaxLength = maxLength }] };
+        var type = Child with
+        {
+            Tightened =
+            [
+                new Tightening(field)
+                {
+                    Min = min,
+                    Max = max,
+                    MaxLength = maxLength,
+                },
+            ],
+        };
         Assert.Contains(why, Assert.Single(Inheritance.Findings(type, Find)).Text);
     }
 
@@ -69,10 +118,33 @@ public class InheritanceTests
         var before = Inheritance.Resolve(Parent, Find);
         var after = before with
         {
-            Fields = [.. before.Fields.Where(f => f.Key != "on").Select(f => f.Key == "limit" ? (RangedField)f with { RequiredWhen = Condition.When("number", Operator.BeginsWith, "A"), Max = "50", Label = "Ceiling" } : f), new AmountField("fee", "Fee") { Required = true }],
+            Fields =
+            [
+                .. before
+                    .Fields.Where(f => f.Key != "on")
+                    .Select(f =>
+                        f.Key == "limit"
+                            ? (RangedField)f with
+                            {
+                                RequiredWhen = Condition.When("number", Operator.BeginsWith, "A"),
+                                Max = "50",
+                                Label = "Ceiling",
+                            }
+                            : f
+                    ),
+                new AmountField("fee", "Fee") { Required = true },
+            ],
             Rules = [before.Rules[0] with { Level = Level.Should }, RuleKindTests.Make("filled", "fields=fee;how=all") with { Id = "new" }],
             Convention = before.Convention with { Name = [] },
-            Fillings = [new Filling("register", new Dictionary<string, string> { ["IMO"] = "number" }, new Dictionary<string, string> { ["Fee"] = "fee" }, false)],
+            Fillings =
+            [
+                new Filling(
+                    "register",
+                    new Dictionary<string, string> { ["IMO"] = "number" },
+                    new Dictionary<string, string> { ["Fee"] = "fee" },
+                    false
+                ),
+            ],
         };
         var words = DesignDifference.InWords(before, after).Select(c => c.Text).ToList();
         Assert.Contains("Fee is new: amount, required.", words);

@@ -10,17 +10,29 @@ public class MigrationTests
 {
     private static readonly string[] Columns = ["Path", "Ref", "Vessel", "In", "Berth"];
 
-    private static readonly MigrationPlan Plan = new("call",
-        [new CrosswalkLine("Ref", "number", []), new CrosswalkLine("Vessel", "vessel", [new CleaningStep("squeeze-blanks")]), new CrosswalkLine("In", "arrived", [new CleaningStep("read-date", "d-MMM-yy")])],
+    private static readonly MigrationPlan Plan = new(
+        "call",
+        [
+            new CrosswalkLine("Ref", "number", []),
+            new CrosswalkLine("Vessel", "vessel", [new CleaningStep("squeeze-blanks")]),
+            new CrosswalkLine("In", "arrived", [new CleaningStep("read-date", "d-MMM-yy")]),
+        ],
         [
             new TaggingPass("p1", "path-piece", "arrived", "Path", @"(\d{6})", OnlyEmpty: true, [new CleaningStep("read-date", "yyMMdd")]),
             new TaggingPass("p2", "words-to-term", "berth", "Path", "", OnlyEmpty: true, []),
             new TaggingPass("p3", "constant", "crew", "", "4", OnlyEmpty: false, []),
-        ]);
+        ]
+    );
 
-    private static RowJudge Judge(MigrationPlan? plan = null, TakenNames? taken = null) => new(new CompiledPlan(plan ?? Plan, Harbour.Compiled, Columns), taken ?? new TakenNames(), Harbour.Now);
+    private static RowJudge Judge(MigrationPlan? plan = null, TakenNames? taken = null) =>
+        new(new CompiledPlan(plan ?? Plan, Harbour.Compiled, Columns), taken ?? new TakenNames(), Harbour.Now);
 
-    private static string[] Row(string path = @"R:\old\980403 Old Coal Staith.tif", string number = "VC-1998-00001", string vessel = "Corvina", string date = "") => [path, number, vessel, date, ""];
+    private static string[] Row(
+        string path = @"R:\old\980403 Old Coal Staith.tif",
+        string number = "VC-1998-00001",
+        string vessel = "Corvina",
+        string date = ""
+    ) => [path, number, vessel, date, ""];
 
     private static string Text(RowJudge judge, string field) => judge.Values[Harbour.Call.OrdinalOf(field)].Text;
 
@@ -39,7 +51,10 @@ public class MigrationTests
         Assert.Equal("Calls/1998", judge.Placement.Folder);
     }
 
-    /// <summary>A file that was named by the convention before tells its values by its path, wherever its folders lie now; what the path keeps only a part of is not taken.</summary>
+    /// <summary>
+    /// A file that was named by the convention before tells its values by its path, wherever its folders lie now; what the path keeps only
+    /// a part of is not taken.
+    /// </summary>
     [Theory]
     [InlineData(@"R:\old\Calls\1998\VC-1998-00007 Skua.tif", "VC-1998-00007")]
     [InlineData("//server/share/Calls/1998/VC-1998-00007 Skua.pdf", "VC-1998-00007")]
@@ -48,8 +63,21 @@ public class MigrationTests
     public void A_path_is_read_by_the_convention(string path, string number)
     {
         TaggingPass By(string field) => new(field, PassKinds.ByConvention, field, "Path", "", OnlyEmpty: true, []);
-        var type = new CompiledType(Harbour.Call with { Convention = Harbour.Call.Convention with { Name = [Conventions.Piece.Of("number"), Conventions.Piece.Literal(" "), Conventions.Piece.Of("vessel")] } }, Harbour.Vocabularies);
-        var judge = new RowJudge(new CompiledPlan(Plan with { Crosswalk = [], Passes = [By("number"), By("vessel"), By("arrived")] }, type, Columns), new TakenNames(), Harbour.Now);
+        var type = new CompiledType(
+            Harbour.Call with
+            {
+                Convention = Harbour.Call.Convention with
+                {
+                    Name = [Conventions.Piece.Of("number"), Conventions.Piece.Literal(" "), Conventions.Piece.Of("vessel")],
+                },
+            },
+            Harbour.Vocabularies
+        );
+        var judge = new RowJudge(
+            new CompiledPlan(Plan with { Crosswalk = [], Passes = [By("number"), By("vessel"), By("arrived")] }, type, Columns),
+            new TakenNames(),
+            Harbour.Now
+        );
         judge.Judge([path, "", "", "", ""], 1);
         Assert.Equal((number, number.Length > 0 ? "Skua" : "", ""), (Text(judge, "number"), Text(judge, "vessel"), Text(judge, "arrived")));
         Assert.Contains("does not stand in the convention", PassKinds.Finding(By("berth"), type.Type, Columns));
@@ -117,7 +145,8 @@ public class MigrationTests
     public void A_column_is_profiled_by_fill_values_and_shapes()
     {
         var profiler = new ColumnProfiler("Ref");
-        foreach (var value in new[] { "VC-98", "VC-99", "vc 99", " ", "", "VC-98" }) profiler.Add(value);
+        foreach (var value in new[] { "VC-98", "VC-99", "vc 99", " ", "", "VC-98" })
+            profiler.Add(value);
         var profile = profiler.Finish();
         Assert.Equal((6, 4, 3, 5), (profile.Rows, profile.Filled, profile.Distinct, profile.Longest));
         Assert.Equal(new ValueCount("VC-98", 2), profile.Commonest[0]);
@@ -129,7 +158,8 @@ public class MigrationTests
     public void A_column_of_too_many_values_says_so()
     {
         var profiler = new ColumnProfiler("Id");
-        for (var i = 0; i < ColumnProfiler.Cap + 10; i++) profiler.Add(i.ToString());
+        for (var i = 0; i < ColumnProfiler.Cap + 10; i++)
+            profiler.Add(i.ToString());
         Assert.True(profiler.Finish().Capped);
         Assert.Equal(ColumnProfiler.Cap, profiler.Finish().Distinct);
     }
@@ -140,12 +170,22 @@ public class MigrationTests
         ColumnProfile Column(string name, params string[] values)
         {
             var profiler = new ColumnProfiler(name);
-            foreach (var value in values) profiler.Add(value);
+            foreach (var value in values)
+                profiler.Add(value);
             return profiler.Finish();
         }
-        var suggested = CrosswalkSuggestion.For(
-            [Column("Registry", "VC-1998-00001", "VC-1998-00002", "VC98/3"), Column("Ship", "Corvina"), Column("VESSEL", "Quillon", "Redshank"), Column("Date arrived", "3-Apr-98", "980403"), Column("Place", "old coal staith", "NQ1", "roads")],
-            Harbour.Compiled).ToDictionary(s => s.Line.Field);
+        var suggested = CrosswalkSuggestion
+            .For(
+                [
+                    Column("Registry", "VC-1998-00001", "VC-1998-00002", "VC98/3"),
+                    Column("Ship", "Corvina"),
+                    Column("VESSEL", "Quillon", "Redshank"),
+                    Column("Date arrived", "3-Apr-98", "980403"),
+                    Column("Place", "old coal staith", "NQ1", "roads"),
+                ],
+                Harbour.Compiled
+            )
+            .ToDictionary(s => s.Line.Field);
         Assert.Equal("Registry", suggested["number"].Line.Source);
         Assert.Equal("VESSEL", suggested["vessel"].Line.Source);
         Assert.Equal("Place", suggested["berth"].Line.Source);

@@ -24,15 +24,22 @@ public class PathInferenceTests
     private static string Outline(ProposedConvention p, DocumentType? type = null)
     {
         var with = (type ?? Empty) with { Fields = [.. (type ?? Empty).Fields, .. p.Fields.Select(f => f.Field)] };
-        return DesignDifference.Outline(p.Folder.Select(x => x.Piece), with) + " : " + DesignDifference.Outline(p.Name.Select(x => x.Piece), with);
+        return DesignDifference.Outline(p.Folder.Select(x => x.Piece), with)
+            + " : "
+            + DesignDifference.Outline(p.Name.Select(x => x.Piece), with);
     }
 
     [Fact]
     public void What_varies_is_told_from_what_does_not()
     {
-        var p = Propose(Empty,
-            "Vessel calls/2024/03 March/MH-2024-00042 Grey Heron (1).pdf", "Vessel calls/2024/03 March/MH-2024-00043 Corvina (1).pdf", "Vessel calls/2024/11 November/MH-2024-00197 Sea Lark of Merrow (2).pdf",
-            "Vessel calls/2023/01 January/MH-2023-00001 St Brannoc (1).pdf", "Vessel calls/2023/12 December/MH-2023-00999 Grey Heron (3).pdf");
+        var p = Propose(
+            Empty,
+            "Vessel calls/2024/03 March/MH-2024-00042 Grey Heron (1).pdf",
+            "Vessel calls/2024/03 March/MH-2024-00043 Corvina (1).pdf",
+            "Vessel calls/2024/11 November/MH-2024-00197 Sea Lark of Merrow (2).pdf",
+            "Vessel calls/2023/01 January/MH-2023-00001 St Brannoc (1).pdf",
+            "Vessel calls/2023/12 December/MH-2023-00999 Grey Heron (3).pdf"
+        );
         Assert.Equal("Vessel calls / ‹Date: 2024› / ‹Date: 03 March› : MH-‹Date: 2024›-‹Number: 5 digits› ‹Title› (‹counter›)", Outline(p));
         Assert.Equal((5, 5), (p.Paths, p.Explained));
         Assert.Equal([FieldKind.Date, FieldKind.WholeNumber, FieldKind.Text], p.Fields.Select(f => f.Field.Kind));
@@ -78,7 +85,10 @@ public class PathInferenceTests
     public void A_listing_is_explained_in_part_and_the_rest_is_grouped()
     {
         string[] basins = ["North", "South", "Fish dock"];
-        var lines = Enumerable.Range(0, 900).Select(i => $@"Q:\Share\{basins[i % 3]}\{1990 + i % 20}\{i:00000} vessel {(char)('a' + i % 26)}.tif").ToList();
+        var lines = Enumerable
+            .Range(0, 900)
+            .Select(i => $@"Q:\Share\{basins[i % 3]}\{1990 + i % 20}\{i:00000} vessel {(char)('a' + i % 26)}.tif")
+            .ToList();
         lines.AddRange(Enumerable.Range(0, 60).Select(i => $@"Q:\Share\{basins[i % 3]}\misc\copy of {i}.tif"));
         lines.AddRange(Enumerable.Range(0, 40).Select(i => $@"Q:\Share\New folder\old\scan{i}.tif"));
         var p = Propose(Empty, [.. lines]);
@@ -107,7 +117,14 @@ public class PathInferenceTests
     [Fact]
     public void Drives_shares_and_addresses_before_a_path_are_left_out()
     {
-        var p = Propose(Empty, @"C:\Dues\1 a.pdf", @"\\server\share\Dues\2 b.pdf", "https://example.org/Dues/3%20c.pdf", "\"Dues/4 🚢.pdf\"", "Dues/5 שלום.pdf");
+        var p = Propose(
+            Empty,
+            @"C:\Dues\1 a.pdf",
+            @"\\server\share\Dues\2 b.pdf",
+            "https://example.org/Dues/3%20c.pdf",
+            "\"Dues/4 🚢.pdf\"",
+            "Dues/5 שלום.pdf"
+        );
         Assert.Equal(("Dues : ‹Number› ‹Title›", 5, 0), (Outline(p), p.Explained, p.Refused.Count));
         Assert.Single(Propose(Empty, "A/1", new string('x', 4_001)).Refused);
         Assert.Contains("Write or paste", PathInference.Propose(["", " "], Empty, Empty.Convention, Harbour.Vocabularies).Problem);
@@ -122,35 +139,82 @@ public class PathInferenceTests
     }
 
     private static readonly Gen<string> Names =
-        from pieces in Gen.NonEmptyListOf(Gen.Elements("MH", "-", " ", "_", "(", ")", "42", "007", "2024", "Grey Heron", "quay", "Ö", "03 March", "2024-03-05", ".", "🚢", "a"))
+        from pieces in Gen.NonEmptyListOf(
+            Gen.Elements(
+                "MH",
+                "-",
+                " ",
+                "_",
+                "(",
+                ")",
+                "42",
+                "007",
+                "2024",
+                "Grey Heron",
+                "quay",
+                "Ö",
+                "03 March",
+                "2024-03-05",
+                ".",
+                "🚢",
+                "a"
+            )
+        )
         let name = string.Concat(pieces.Take(7)).Trim(' ', '.')
         select GivenPath.Read(name, 1, PathLimits.FileShare).Path is null ? "x" : name;
 
     /// <summary>Whatever a handful of examples is, the convention proposed gives exactly them.</summary>
     [Property(MaxTest = 300)]
-    public Property The_proposal_renders_its_examples() => Prop.ForAll(Arb.From(
-        from depth in Gen.Choose(1, 4)
-        from paths in Gen.NonEmptyListOf(Gen.ArrayOf(Names, depth))
-        select paths.Take(6).Select(p => string.Join('/', p)).Distinct().ToArray()), lines =>
-    {
-        var p = Propose(Empty, lines);
-        Assert.Empty(p.Refused);
-        var known = Harbour.Vocabularies.ToDictionary(StringComparer.Ordinal);
-        var type = new CompiledType(Empty with { Fields = [.. p.Fields.Select(f => f.Field)], Convention = p.Convention(Convention.Empty) }, known);
-        var reader = type.PathReader();
-        foreach (var line in lines)
-        {
-            var path = GivenPath.Read(line, 1, PathLimits.FileShare).Path!.Path;
-            var read = reader.Read(path, Harbour.Now);
-            Assert.True(read.Fits, $"{line} by {Outline(p)}");
-            Assert.Equal(path, type.Convention.Render(type.Judge([.. type.Type.Fields.Select(f => read.Values.GetValueOrDefault(f.Key))], Harbour.Now).Values, Harbour.Now, read.Counter).Path);
-        }
-    });
+    public Property The_proposal_renders_its_examples() =>
+        Prop.ForAll(
+            Arb.From(
+                from depth in Gen.Choose(1, 4)
+                from paths in Gen.NonEmptyListOf(Gen.ArrayOf(Names, depth))
+                select paths.Take(6).Select(p => string.Join('/', p)).Distinct().ToArray()
+            ),
+            lines =>
+            {
+                var p = Propose(Empty, lines);
+                Assert.Empty(p.Refused);
+                var known = Harbour.Vocabularies.ToDictionary(StringComparer.Ordinal);
+                var type = new CompiledType(
+                    Empty with
+                    {
+                        Fields = [.. p.Fields.Select(f => f.Field)],
+                        Convention = p.Convention(Convention.Empty),
+                    },
+                    known
+                );
+                var reader = type.PathReader();
+                foreach (var line in lines)
+                {
+                    var path = GivenPath.Read(line, 1, PathLimits.FileShare).Path!.Path;
+                    var read = reader.Read(path, Harbour.Now);
+                    Assert.True(read.Fits, $"{line} by {Outline(p)}");
+                    Assert.Equal(
+                        path,
+                        type.Convention.Render(
+                            type.Judge([.. type.Type.Fields.Select(f => read.Values.GetValueOrDefault(f.Key))], Harbour.Now).Values,
+                            Harbour.Now,
+                            read.Counter
+                        ).Path
+                    );
+                }
+            }
+        );
 
     [Fact]
     public void Fifty_thousand_paths_are_looked_at_whole()
     {
-        var lines = Enumerable.Range(0, 50_000).Select(i => string.Create(CultureInfo.InvariantCulture, $"Calls/{1986 + i % 28}/{1 + i % 12:00}/MH-{1986 + i % 28}-{i:00000} Vessel {(char)('A' + i % 26)}{(char)('a' + i % 20)}{(i % 50 == 0 ? " copy (2)" : "")}.pdf")).ToArray();
+        var lines = Enumerable
+            .Range(0, 50_000)
+            .Select(i =>
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"Calls/{1986 + i % 28}/{1 + i % 12:00}/MH-{1986 + i % 28}-{i:00000} Vessel {(char)('A' + i % 26)}{(char)('a' + i % 20)}{(i % 50 == 0 ? " copy (2)" : "")}.pdf"
+                )
+            )
+            .ToArray();
         var p = Propose(Empty, lines);
         Assert.Equal("Calls / ‹Date: 2024› / ‹Date: 03› : MH-‹Date: 2024›-‹Number: 5 digits› ‹Title›", Outline(p));
         Assert.Equal((50_000, 50_000), (p.Paths, p.Explained));

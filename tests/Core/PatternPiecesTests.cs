@@ -29,12 +29,23 @@ public class PatternPiecesTests
     {
         PatternPiece[] pieces =
         [
-            new(PieceOf.OneOf, Text: "HD|PC"), new(PieceOf.Exactly, Text: ".") { Optional = true }, new(PieceOf.Year), new(PieceOf.Month), new(PieceOf.Day), new(PieceOf.Digits, 2, 4),
-            new(PieceOf.Letters, 1, null), new(PieceOf.LettersOrDigits, 0, null), new(PieceOf.Small, 3, 3) { Optional = true },
+            new(PieceOf.OneOf, Text: "HD|PC"),
+            new(PieceOf.Exactly, Text: ".") { Optional = true },
+            new(PieceOf.Year),
+            new(PieceOf.Month),
+            new(PieceOf.Day),
+            new(PieceOf.Digits, 2, 4),
+            new(PieceOf.Letters, 1, null),
+            new(PieceOf.LettersOrDigits, 0, null),
+            new(PieceOf.Small, 3, 3) { Optional = true },
         ];
         var pattern = PatternPieces.Write(pieces);
         Assert.Equal(pieces, PatternPieces.Read(pattern));
-        Assert.Equal("“HD” or “PC”, perhaps full stop, year, month, day, 2 to 4 digits, 1 or more letters, any number of letters or digits, perhaps three small letters", PatternPieces.InWords(pattern));
+        Assert.Equal(
+            "“HD” or “PC”, perhaps full stop, year, month, day, 2 to 4 digits, 1 or more letters, any number of letters or digits, "
+                + "perhaps three small letters",
+            PatternPieces.InWords(pattern)
+        );
         Assert.True(SafePattern.TryWhole(pattern, out var regex, out _));
         Assert.Matches(regex!, PatternPieces.Example(pieces));
         Assert.Matches(regex!, "PC2024123112Größe");
@@ -55,7 +66,8 @@ public class PatternPiecesTests
     public void What_is_built_from_any_example_matches_it_and_reads_back(NonNull<string> text)
     {
         var example = text.Get.Trim();
-        if (example.Length is 0 or > 40) return;
+        if (example.Length is 0 or > 40)
+            return;
         var pieces = PatternPieces.FromExample(example);
         Assert.True(SafePattern.TryWhole(PatternPieces.Write(pieces), out var regex, out var problem), problem);
         Assert.Matches(regex!, example);
@@ -66,7 +78,8 @@ public class PatternPiecesTests
     public void A_value_longer_than_is_matched_at_all_matches_nothing()
     {
         var type = DocumentType.Empty("t", "T") with { Fields = [new TextField("a", "A") { Pattern = "(a+)+" }] };
-        string[] Of(int length) => [.. new CompiledType(type, Harbour.Vocabularies).Judge([new string('a', length)], Harbour.Now).Problems.Select(p => p.Code)];
+        string[] Of(int length) =>
+            [.. new CompiledType(type, Harbour.Vocabularies).Judge([new string('a', length)], Harbour.Now).Problems.Select(p => p.Code)];
         Assert.Empty(Of(SafePattern.LongestValue));
         Assert.Equal(["pattern"], Of(SafePattern.LongestValue + 1));
     }
@@ -88,7 +101,8 @@ public class PatternPiecesTests
     [InlineData("(a?){60}a{100}")]
     [InlineData("[^/]{1,120}")]
     [InlineData("([A-Z]{2}[0-9]{10}){1,6}")]
-    public void Counts_side_by_side_and_braces_that_are_no_counts_are_taken(string pattern) => Assert.True(SafePattern.TryWhole(pattern, out _, out var problem), problem);
+    public void Counts_side_by_side_and_braces_that_are_no_counts_are_taken(string pattern) =>
+        Assert.True(SafePattern.TryWhole(pattern, out _, out var problem), problem);
 
     private static GuessedField Guess(params string[] values) => PastedFields.Guess("Column", values, Harbour.Vocabularies);
 
@@ -96,7 +110,10 @@ public class PatternPiecesTests
     public void Kinds_are_guessed_from_values_and_say_why()
     {
         Assert.Equal(FieldKind.Date, Guess("2024-03-05", "2024-03-06", "").Field.Kind);
-        Assert.Equal(("d.M.yyyy", FieldKind.Date), (Guess("5.3.2024", "16.3.2024").Field.Cleaning![0].Argument, Guess("5.3.2024", "16.3.2024").Field.Kind));
+        Assert.Equal(
+            ("d.M.yyyy", FieldKind.Date),
+            (Guess("5.3.2024", "16.3.2024").Field.Cleaning![0].Argument, Guess("5.3.2024", "16.3.2024").Field.Kind)
+        );
         Assert.Contains("month before day fits as well", Guess("3/4/2024", "5/6/2024").Because);
         Assert.DoesNotContain("fits as well", Guess("3/4/2024", "25/6/2024").Because);
         Assert.Equal(FieldKind.YesNo, Guess("yes", "No").Field.Kind);
@@ -107,7 +124,10 @@ public class PatternPiecesTests
         Assert.Equal("EUR,NOK", string.Join(',', ((AmountField)Guess("12.50 EUR", "7 NOK").Field).Currencies!));
         Assert.Equal("iban", ((IdentifierField)Guess("NO93 8601 1117 947", "DE89 3704 0044 0532 0130 00").Field).Scheme);
         Assert.Equal("berths", Guess("NQ1", "Old Coal Staith").Field.Vocabulary);
-        Assert.Equal("two capital letters, dash, four digits", PatternPieces.InWords(((TextField)Guess("PC-0412", "PC-0777").Field).Pattern));
+        Assert.Equal(
+            "two capital letters, dash, four digits",
+            PatternPieces.InWords(((TextField)Guess("PC-0412", "PC-0777").Field).Pattern)
+        );
         Assert.Equal(["red", "blue"], Guess("red", "blue", "red", "red", "blue").NewTerms);
         Assert.Equal((FieldKind.Text, false), (Guess("a poem", "another", "").Field.Kind, Guess("a poem", "another", "").Field.Required));
         Assert.True(Guess("a poem", "another", "a third").Field.Required);
@@ -119,9 +139,20 @@ public class PatternPiecesTests
     {
         var (names, _) = PastedFields.Read("Permit number\nBerth\n\nValid from\n", Harbour.Vocabularies);
         Assert.Equal(["permit-number", "berth", "valid-from"], names.Select(n => n.Field.Key));
-        var (sheet, _) = PastedFields.Read("Number\tIssued\tFee\nHW-1\t2024-03-05\t45.00 EUR\nHW-2\t2024-03-06\t7.00 EUR", Harbour.Vocabularies);
+        var (sheet, _) = PastedFields.Read(
+            "Number\tIssued\tFee\nHW-1\t2024-03-05\t45.00 EUR\nHW-2\t2024-03-06\t7.00 EUR",
+            Harbour.Vocabularies
+        );
         Assert.Equal([FieldKind.Text, FieldKind.Date, FieldKind.Amount], sheet.Select(n => n.Field.Kind));
-        foreach (var (text, why) in new[] { (" ", "Paste field names"), ("a\tb\ta\n", "stands twice"), ("a\t\tb", "Column 2 has no name"), (string.Join('\t', Enumerable.Range(0, 61).Select(i => $"c{i}")), "60 at most") })
+        foreach (
+            var (text, why) in new[]
+            {
+                (" ", "Paste field names"),
+                ("a\tb\ta\n", "stands twice"),
+                ("a\t\tb", "Column 2 has no name"),
+                (string.Join('\t', Enumerable.Range(0, 61).Select(i => $"c{i}")), "60 at most"),
+            }
+        )
             Assert.Contains(why, PastedFields.Read(text, new Dictionary<string, VocabularyIndex>()).Problem);
     }
 }

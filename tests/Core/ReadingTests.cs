@@ -7,34 +7,65 @@ namespace ClearLexicon.Core.Tests;
 
 public class ReadingTests
 {
-    private const double W = 595, H = 842;
+    private const double W = 595,
+        H = 842;
 
-    private static readonly DocumentType Type = new("t", "T",
-        [new TextField("number", "Number") { Pattern = @"\d{7}" }, new TextField("vessel", "Vessel")], [], Conventions.Convention.Empty);
+    private static readonly DocumentType Type = new(
+        "t",
+        "T",
+        [new TextField("number", "Number") { Pattern = @"\d{7}" }, new TextField("vessel", "Vessel")],
+        [],
+        Conventions.Convention.Empty
+    );
 
-    private static readonly Reader Reader = new("r", "R", "t",
+    private static readonly Reader Reader = new(
+        "r",
+        "R",
+        "t",
         [new Clue("Vessel Call", At(50, 60, 90)), new Clue("Departure", At(50, 500, 60)), new Clue("Master", At(480, 500, 40))],
         [new Zone("number", At(200, 150, 120)), new Zone("vessel", At(200, 190, 120))],
-        [new CrosswalkLine("number", "number", [new CleaningStep("look-alikes")]), new CrosswalkLine("vessel", "vessel", [new CleaningStep("drop-words", "Name:")])]);
+        [
+            new CrosswalkLine("number", "number", [new CleaningStep("look-alikes")]),
+            new CrosswalkLine("vessel", "vessel", [new CleaningStep("drop-words", "Name:")]),
+        ]
+    );
 
     private static Box At(double x, double y, double w, double h = 14) => new(x / W, y / H, w / W, h / H);
 
     /// <summary>The page the reader was taught on, then turned, scaled and shifted as a scanner would.</summary>
-    private static PageText Page(double degrees = 0, double dx = 0, double dy = 0, double scale = 1, params (string Text, double X, double Y)[] more)
+    private static PageText Page(
+        double degrees = 0,
+        double dx = 0,
+        double dy = 0,
+        double scale = 1,
+        params (string Text, double X, double Y)[] more
+    )
     {
         var turn = degrees * Math.PI / 180;
         Word Moved(string text, double x, double y, double w)
         {
-            double cx = x + w / 2 - W / 2, cy = y + 7 - H / 2;
-            double nx = scale * (cx * Math.Cos(turn) - cy * Math.Sin(turn)) + W / 2 + dx, ny = scale * (cx * Math.Sin(turn) + cy * Math.Cos(turn)) + H / 2 + dy;
+            double cx = x + w / 2 - W / 2,
+                cy = y + 7 - H / 2;
+            double nx = scale * (cx * Math.Cos(turn) - cy * Math.Sin(turn)) + W / 2 + dx,
+                ny = scale * (cx * Math.Sin(turn) + cy * Math.Cos(turn)) + H / 2 + dy;
             return new Word(text, At(nx - w / 2, ny - 7, w));
         }
-        return new PageText(W, H,
-        [
-            Moved("Vessel", 50, 60, 45), Moved("Call", 100, 60, 40), Moved("9O74729", 205, 150, 60),
-            Moved("Name:", 205, 190, 30), Moved("Grey", 240, 190, 28), Moved("Heron", 272, 190, 34),
-            Moved("Departure", 50, 500, 60), Moved("Master", 480, 500, 40), .. more.Select(m => Moved(m.Text, m.X, m.Y, 40)),
-        ], "recognised");
+        return new PageText(
+            W,
+            H,
+            [
+                Moved("Vessel", 50, 60, 45),
+                Moved("Call", 100, 60, 40),
+                Moved("9O74729", 205, 150, 60),
+                Moved("Name:", 205, 190, 30),
+                Moved("Grey", 240, 190, 28),
+                Moved("Heron", 272, 190, 34),
+                Moved("Departure", 50, 500, 60),
+                Moved("Master", 480, 500, 40),
+                .. more.Select(m => Moved(m.Text, m.X, m.Y, 40)),
+            ],
+            "recognised"
+        );
     }
 
     [Theory]
@@ -98,7 +129,18 @@ public class ReadingTests
     [Fact]
     public void The_proof_tells_right_wrong_and_empty()
     {
-        var row = Proof.Try("s", Page(), Reader, Type, new Dictionary<string, string> { ["number"] = "9074729", ["vessel"] = "Corvina", ["gone"] = "x" });
+        var row = Proof.Try(
+            "s",
+            Page(),
+            Reader,
+            Type,
+            new Dictionary<string, string>
+            {
+                ["number"] = "9074729",
+                ["vessel"] = "Corvina",
+                ["gone"] = "x",
+            }
+        );
         Assert.Equal([Outcome.Right, Outcome.Wrong], row.Cells.Select(c => c.Outcome));
         Assert.Equal(1, Proof.Share([row], "number"));
         Assert.Equal(0, Proof.Share([row], "vessel"));

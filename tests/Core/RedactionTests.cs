@@ -9,26 +9,63 @@ namespace ClearLexicon.Core.Tests;
 /// <summary>A restricted value is found by what it is, in whatever way it stands on a page.</summary>
 public class RedactionTests
 {
-    private static readonly VocabularyIndex Wards = new(new Vocabulary("wards", "Wards", [new Term("Isolation ward", ["Fever house"], "ISO-1") { Words = new Dictionary<string, TermWords> { ["de"] = new("Seuchenstation", []) } }]));
+    private static readonly VocabularyIndex Wards = new(
+        new Vocabulary(
+            "wards",
+            "Wards",
+            [
+                new Term("Isolation ward", ["Fever house"], "ISO-1")
+                {
+                    Words = new Dictionary<string, TermWords> { ["de"] = new("Seuchenstation", []) },
+                },
+            ]
+        )
+    );
 
-    private static readonly CompiledType Type = new(new DocumentType("crew-list", "Crew list",
-    [
-        new TextField("name", "Name") { Restricted = true },
-        new DateField("born", "Born") { Restricted = true },
-        new AmountField("pay", "Pay") { Restricted = true },
-        new IdentifierField("account", "Account") { Scheme = "iban", Restricted = true },
-        new TermField("ward", "Ward") { Vocabulary = "wards", Restricted = true },
-        new YesNoField("fit", "Fit") { Restricted = true },
-        new TableField("kin", "Kin") { Restricted = true, Columns = [new TextField("who", "Who"), new DateField("when", "When")] },
-        new TextField("ship", "Ship"),
-        new DecimalField("double-pay", "Double pay") { Restricted = true, DefaultFrom = DefaultSource.Formula, Default = "1 + 1" },
-    ], [], Conventions.Convention.Empty), new Dictionary<string, VocabularyIndex> { ["wards"] = Wards });
+    private static readonly CompiledType Type = new(
+        new DocumentType(
+            "crew-list",
+            "Crew list",
+            [
+                new TextField("name", "Name") { Restricted = true },
+                new DateField("born", "Born") { Restricted = true },
+                new AmountField("pay", "Pay") { Restricted = true },
+                new IdentifierField("account", "Account") { Scheme = "iban", Restricted = true },
+                new TermField("ward", "Ward") { Vocabulary = "wards", Restricted = true },
+                new YesNoField("fit", "Fit") { Restricted = true },
+                new TableField("kin", "Kin") { Restricted = true, Columns = [new TextField("who", "Who"), new DateField("when", "When")] },
+                new TextField("ship", "Ship"),
+                new DecimalField("double-pay", "Double pay")
+                {
+                    Restricted = true,
+                    DefaultFrom = DefaultSource.Formula,
+                    Default = "1 + 1",
+                },
+            ],
+            [],
+            Conventions.Convention.Empty
+        ),
+        new Dictionary<string, VocabularyIndex> { ["wards"] = Wards }
+    );
 
     // Every value has a place far from the words, so that only its spelling can find it.
     private static Redaction Of(string field, string text) =>
-        Type.Restricted(new Dictionary<string, string> { [field] = text }, new Dictionary<string, Evidence> { [field] = new(2, new Box(0.9, 0.9, 0.01, 0.01), "", "picked", 1) });
+        Type.Restricted(
+            new Dictionary<string, string> { [field] = text },
+            new Dictionary<string, Evidence> { [field] = new(2, new Box(0.9, 0.9, 0.01, 0.01), "", "picked", 1) }
+        );
 
-    private static PageText Page(string lines) => new(1000, 1000, [.. lines.Split('\n').SelectMany((line, y) => line.Split(' ').Select((w, x) => new Word(w, new Box(x * 0.05, y * 0.05, 0.04, 0.02))))], "text layer");
+    private static PageText Page(string lines) =>
+        new(
+            1000,
+            1000,
+            [
+                .. lines
+                    .Split('\n')
+                    .SelectMany((line, y) => line.Split(' ').Select((w, x) => new Word(w, new Box(x * 0.05, y * 0.05, 0.04, 0.02)))),
+            ],
+            "text layer"
+        );
 
     private static string Shown(Redaction redaction, PageText page)
     {
@@ -50,7 +87,12 @@ public class RedactionTests
     [InlineData("name", "Wren of Pike", "a list of all", "a list of all")]
     // Dates in all orders, with and without zeros, in words of several languages, short years, week and ordinal signs.
     [InlineData("born", "1970-05-03", "1970-05-03 03.05.1970 3/5/70 05/03/1970 19700503 030570 5-3-1970 left", "left")]
-    [InlineData("born", "1970-05-03", "3 May 1970\nMay 3rd, 1970\n3. Mai 1970\nle 3 mai 70\n3 maj 1970\n3.V.1970\n1970 May 03\nthe 3rd of May 1970", "le the")]
+    [InlineData(
+        "born",
+        "1970-05-03",
+        "3 May 1970\nMay 3rd, 1970\n3. Mai 1970\nle 3 mai 70\n3 maj 1970\n3.V.1970\n1970 May 03\nthe 3rd of May 1970",
+        "le the"
+    )]
     [InlineData("born", "1970-05-03", "born 03051970x D1970-05-03T00:00 id", "born id")]
     [InlineData("born", "1970-05-03", "4 May 1970 1971-05-03 or 1970 05 13 left", "4 May 1970 1971-05-03 or 1970 05 13 left")]
     // Numbers with and without separators, decimals, currency, zeros before.
@@ -66,19 +108,32 @@ public class RedactionTests
     [InlineData("gone", "1970-05-03", "3 May 1970 left", "left")]
     // What is not restricted stays.
     [InlineData("ship", "Grey Heron", "Grey Heron", "Grey Heron")]
-    public void A_value_is_masked_however_it_is_written(string field, string value, string page, string shown) => Assert.Equal(shown, Shown(Of(field, value), Page(page)));
+    public void A_value_is_masked_however_it_is_written(string field, string value, string page, string shown) =>
+        Assert.Equal(shown, Shown(Of(field, value), Page(page)));
 
     [Fact]
     public void The_order_in_which_a_file_keeps_its_words_does_not_matter()
     {
         var page = Page("3 May 1970 left");
-        Assert.Equal("left", Shown(Of("born", "1970-05-03"), page with { Words = [page.Words[2], page.Words[3], page.Words[0], page.Words[1]] }));
+        Assert.Equal(
+            "left",
+            Shown(Of("born", "1970-05-03"), page with { Words = [page.Words[2], page.Words[3], page.Words[0], page.Words[1]] })
+        );
     }
 
     [Fact]
     public void A_typed_value_without_a_place_closes_every_page_until_its_place_is_known()
     {
-        var (page, record) = (Page("nothing of it here"), new Dictionary<string, string> { ["name"] = "Wren Pike", ["fit"] = "yes", ["double-pay"] = "12", ["ship"] = "Grey Heron" });
+        var (page, record) = (
+            Page("nothing of it here"),
+            new Dictionary<string, string>
+            {
+                ["name"] = "Wren Pike",
+                ["fit"] = "yes",
+                ["double-pay"] = "12",
+                ["ship"] = "Grey Heron",
+            }
+        );
         Redaction With(params (string, Evidence)[] places) => Type.Restricted(record, places.ToDictionary(p => p.Item1, p => p.Item2));
         Assert.Equal(["name", "fit"], With().Unplaced);
         Assert.Equal("", Shown(With(), page));
@@ -90,7 +145,12 @@ public class RedactionTests
     [Fact]
     public void Many_values_on_a_long_page_end()
     {
-        var rows = string.Join(',', Enumerable.Range(0, 3_000).Select(i => $$"""{"who":"Seaman{{i}} Hand{{i}}","when":"19{{i % 90 + 10}}-0{{i % 9 + 1}}-1{{i % 10}}"}"""));
+        var rows = string.Join(
+            ',',
+            Enumerable
+                .Range(0, 3_000)
+                .Select(i => $$"""{"who":"Seaman{{i}} Hand{{i}}","when":"19{{i % 90 + 10}}-0{{i % 9 + 1}}-1{{i % 10}}"}""")
+        );
         var page = Page(string.Join('\n', Enumerable.Range(0, 3_000).Select(i => $"Line {i} with Seaman{i * 7} and words")));
         Assert.DoesNotContain("Seaman7 ", Shown(Of("kin", $"[{rows}]"), page));
     }

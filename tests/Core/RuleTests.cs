@@ -91,13 +91,30 @@ public class RuleTests
     {
         Problem Found() => Harbour.Compiled.Judge(Harbour.Record(("vessel", "X")), Harbour.Now).Problems[0];
         Assert.Equal(Found(), Found());
-        Assert.Single(Harbour.Compiled.Problems(Harbour.Compiled.Judge(Harbour.Record(("vessel", "X"), ("number", null)), Harbour.Now).Values, Harbour.Now).Take(1));
+        Assert.Single(
+            Harbour
+                .Compiled.Problems(
+                    Harbour.Compiled.Judge(Harbour.Record(("vessel", "X"), ("number", null)), Harbour.Now).Values,
+                    Harbour.Now
+                )
+                .Take(1)
+        );
     }
 
     [Fact]
     public void A_should_problem_can_be_overridden_and_a_must_problem_cannot()
     {
-        var softened = Harbour.Call with { Rules = [Harbour.Rule("r1", "compare", ("first", "arrived"), ("how", "at-most"), ("second", "sailed")) with { Level = Level.Should, Message = "Look at the dates." }] };
+        var softened = Harbour.Call with
+        {
+            Rules =
+            [
+                Harbour.Rule("r1", "compare", ("first", "arrived"), ("how", "at-most"), ("second", "sailed")) with
+                {
+                    Level = Level.Should,
+                    Message = "Look at the dates.",
+                },
+            ],
+        };
         var judged = new CompiledType(softened, Harbour.Vocabularies).Judge(Harbour.Record(("sailed", "2024-03-01")), Harbour.Now);
         var problem = Assert.Single(judged.All);
         Assert.Equal("Look at the dates.", problem.Message);
@@ -118,9 +135,19 @@ public class RuleTests
     public void A_rule_that_cannot_be_compiled_says_why_and_is_left_out(string kind, string parameter, string value, string reason)
     {
         var good = Harbour.Call.Rules.FirstOrDefault(r => r.Kind == kind) ?? Harbour.Rule("r9", kind);
-        var rule = good with { Parameters = good.Parameters.Where(p => p.Key != parameter).Append(new(parameter, value)).ToDictionary(p => p.Key, p => p.Value) };
+        var rule = good with
+        {
+            Parameters = good
+                .Parameters.Where(p => p.Key != parameter)
+                .Append(new(parameter, value))
+                .ToDictionary(p => p.Key, p => p.Value),
+        };
         Assert.Contains(reason, RuleKinds.Finding(rule, Harbour.Call));
-        Assert.Empty(new CompiledType(Harbour.Call with { Rules = [rule] }, Harbour.Vocabularies).Judge(Harbour.Record(("sailed", "2024-03-01")), Harbour.Now).Problems);
+        Assert.Empty(
+            new CompiledType(Harbour.Call with { Rules = [rule] }, Harbour.Vocabularies)
+                .Judge(Harbour.Record(("sailed", "2024-03-01")), Harbour.Now)
+                .Problems
+        );
     }
 
     [Theory]

@@ -83,11 +83,34 @@ public class SchemaTests
             Rules = [Harbour.Rule("r1", "compare", ("first", "e"), ("how", "at-most"), ("second", "gone"))],
         };
         var codes = DesignCheck.Findings(type, DesignSurroundings.Alone(terms)).Select(f => f.Code).ToList();
-        foreach (var code in new[] { "field-key", "field-range", "field-lengths", "field-vocabulary", "field-default", "field-pattern", "rule-fault" }) Assert.Contains(code, codes);
+        foreach (
+            var code in new[]
+            {
+                "field-key",
+                "field-range",
+                "field-lengths",
+                "field-vocabulary",
+                "field-default",
+                "field-pattern",
+                "rule-fault",
+            }
+        )
+            Assert.Contains(code, codes);
         Assert.Equal(2, codes.Count(c => c == "field-default"));
-        string[] Of(string pattern) => [.. Beyond(Harbour.Call with { Fields = [.. Harbour.Call.Fields, new TextField("x", "X") { Pattern = pattern }] }, DesignSurroundings.Alone(Harbour.Vocabularies)).Select(f => f.Code)];
+        string[] Of(string pattern) =>
+            [
+                .. Beyond(
+                        Harbour.Call with
+                        {
+                            Fields = [.. Harbour.Call.Fields, new TextField("x", "X") { Pattern = pattern }],
+                        },
+                        DesignSurroundings.Alone(Harbour.Vocabularies)
+                    )
+                    .Select(f => f.Code),
+            ];
         // The rules of these tests have no examples.
-        static IEnumerable<Finding> Beyond(DocumentType type, DesignSurroundings around) => DesignCheck.Findings(type, around).Where(f => f.Code != "rule-no-failing-example");
+        static IEnumerable<Finding> Beyond(DocumentType type, DesignSurroundings around) =>
+            DesignCheck.Findings(type, around).Where(f => f.Code != "rule-no-failing-example");
         Assert.Equal(["field-pattern-nested"], Of("(a+)+$"));
         Assert.Empty(Of("(ab)+c+"));
         Assert.Empty(Beyond(Harbour.Call, DesignSurroundings.Alone(Harbour.Vocabularies)));

@@ -4,13 +4,18 @@ namespace ClearLexicon.Core.Tests;
 
 public class VocabularyTests
 {
-    private static readonly VocabularyIndex Berths = new(new Vocabulary("berths", "Berths",
-    [
-        new Term("North Quay 1", ["N. Quay 1", "Old Coal Staith"], "NQ1"),
-        new Term("North Quay", []),
-        new Term("Österkaj", ["Oesterkaj"]),
-        new Term("Timber Wharf", ["Deal Wharf"], null, TermStatus.Retired),
-    ]));
+    private static readonly VocabularyIndex Berths = new(
+        new Vocabulary(
+            "berths",
+            "Berths",
+            [
+                new Term("North Quay 1", ["N. Quay 1", "Old Coal Staith"], "NQ1"),
+                new Term("North Quay", []),
+                new Term("Österkaj", ["Oesterkaj"]),
+                new Term("Timber Wharf", ["Deal Wharf"], null, TermStatus.Retired),
+            ]
+        )
+    );
 
     [Theory]
     [InlineData("north quay 1", "North Quay 1")]

@@ -30,7 +30,8 @@ public sealed class CsvTests : IDisposable
         Assert.Equal(["path", "title"], shape.Columns);
         var rows = new List<(string, string)>();
         using var reader = InventoryCsv.Open(Target, separator);
-        foreach (var row in reader) rows.Add((row[0].ToString(), row[1].ToString()));
+        foreach (var row in reader)
+            rows.Add((row[0].ToString(), row[1].ToString()));
         Assert.Equal([(@"R:\Höfnvik.tif", $"a {separator} \"b\""), ("x", "two\nlines")], rows);
     }
 

@@ -24,7 +24,8 @@ public sealed class IntakeCheckTests : IDisposable
     private static byte[] Pdf(int pages, string? password = null)
     {
         using var pdf = new PdfSharp.Pdf.PdfDocument();
-        for (var i = 0; i < pages; i++) pdf.AddPage();
+        for (var i = 0; i < pages; i++)
+            pdf.AddPage();
         if (password is not null)
         {
             pdf.SecuritySettings.UserPassword = password;
@@ -51,7 +52,8 @@ public sealed class IntakeCheckTests : IDisposable
         header[8] = 1;
         using var data = new MemoryStream();
         using (var deflate = new ZLibStream(data, CompressionLevel.Fastest, leaveOpen: true))
-            for (var y = 0; y < side; y++) deflate.Write(new byte[side / 8 + 1]);
+            for (var y = 0; y < side; y++)
+                deflate.Write(new byte[side / 8 + 1]);
         using var png = new MemoryStream();
         png.Write([0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A]);
         foreach (var (name, content) in new[] { ("IHDR", header), ("IDAT", data.ToArray()), ("IEND", Array.Empty<byte>()) })
@@ -73,7 +75,8 @@ public sealed class IntakeCheckTests : IDisposable
         foreach (var b in bytes)
         {
             crc ^= b;
-            for (var i = 0; i < 8; i++) crc = (crc & 1) != 0 ? crc >> 1 ^ 0xEDB88320 : crc >> 1;
+            for (var i = 0; i < 8; i++)
+                crc = (crc & 1) != 0 ? crc >> 1 ^ 0xEDB88320 : crc >> 1;
         }
         return ~crc;
     }
@@ -94,7 +97,8 @@ public sealed class IntakeCheckTests : IDisposable
     public void A_pdf_cut_in_half() => Assert.Contains("cut off", Problem("x.pdf", Pdf(3)[..^800]));
 
     [Fact]
-    public void A_pdf_with_a_damaged_middle() => Assert.Contains("damaged", Problem("x.pdf", [.. "%PDF-1.7\n"u8, .. new byte[500], .. "startxref\n9\n%%EOF"u8]));
+    public void A_pdf_with_a_damaged_middle() =>
+        Assert.Contains("damaged", Problem("x.pdf", [.. "%PDF-1.7\n"u8, .. new byte[500], .. "startxref\n9\n%%EOF"u8]));
 
     [Fact]
     public void A_pdf_with_a_password() => Assert.Contains("protected by a password", Problem("x.pdf", Pdf(1, "secret")));

@@ -20,7 +20,8 @@ public sealed class PageTests : IDisposable
         using var font = new SKFont(SKTypeface.FromFile(SearchablePdf.FontPath), 34);
         using var ink = new SKPaint { Color = SKColors.Black, IsAntialias = true };
         string[] lines = ["Arrival of the Grey Heron", "North Quay berth one", "Tonnage 12345"];
-        for (var i = 0; i < lines.Length; i++) canvas.DrawText(lines[i], 150, 400 + i * 120, SKTextAlign.Left, font, ink);
+        for (var i = 0; i < lines.Length; i++)
+            canvas.DrawText(lines[i], 150, 400 + i * 120, SKTextAlign.Left, font, ink);
         return bitmap;
     }
 
@@ -63,7 +64,12 @@ public sealed class PageTests : IDisposable
     public async Task A_filed_scan_is_found_by_its_words_and_masked_words_leave_no_trace()
     {
         using var page = Drawn(0);
-        var text = new PageText(1200, 1600, [new Word("Heron", new Box(0.3, 0.23, 0.1, 0.03)), new Word("Secret", new Box(0.3, 0.5, 0.1, 0.03))], "recognised");
+        var text = new PageText(
+            1200,
+            1600,
+            [new Word("Heron", new Box(0.3, 0.23, 0.1, 0.03)), new Word("Secret", new Box(0.3, 0.5, 0.1, 0.03))],
+            "recognised"
+        );
         var image = Png(page, "page.png");
         SearchablePdf.Write(At("open.pdf"), [new PdfPage(image, text, [])], "open");
         var words = PageReading.TextLayer(At("open.pdf"), 1).Words;
@@ -99,7 +105,8 @@ public sealed class PageTests : IDisposable
     [Fact]
     public void Only_words_are_taken_from_the_recognisers_table()
     {
-        const string tsv = "level\tpage_num\tblock_num\tpar_num\tline_num\tword_num\tleft\ttop\twidth\theight\tconf\ttext\n"
+        const string tsv =
+            "level\tpage_num\tblock_num\tpar_num\tline_num\tword_num\tleft\ttop\twidth\theight\tconf\ttext\n"
             + "4\t1\t1\t1\t1\t0\t10\t10\t100\t20\t-1\t\n5\t1\t1\t1\t1\t1\t10\t10\t50\t20\t96.5\tGrey\n5\t1\t1\t1\t1\t2\t70\t10\t1\t20\t30\t|\n5\t1\t1\t1\t1\t3\t70\t10\t40\t20\t91\t \n";
         var word = Assert.Single(TextRecognition.Parse(tsv, 200, 100));
         Assert.Equal(new Word("Grey", new Box(0.05, 0.1, 0.25, 0.2), 0.965), word);

@@ -7,15 +7,34 @@ public sealed class TermFileTests : IDisposable
 {
     private readonly string _folder = Directory.CreateTempSubdirectory("terms").FullName;
 
-    private static readonly Vocabulary Harbour = new("harbour", "Harbour \"terms\"",
-    [
-        new Term("North Basin", []) { Id = "north-basin", Note = "Dredged to 9 m.\nSee the chart." },
-        new Term("North Quay 1", ["N. Quay 1", "Old \\ Staith"], "NQ1") { Id = "http://example.org/nq1", Broader = ["north-basin"], Words = new Dictionary<string, TermWords> { ["de"] = new("Nordkai 1", ["Kai 1"], "Alt"), ["fr"] = new("", ["Quai 1"]) } },
-        new Term("Both", []) { Id = "both", Broader = ["north-basin", "http://example.org/nq1"], Related = ["=x"] },
-        new Term("=HYPERLINK()", []) { Id = "=x", Related = ["both"] },
-        new Term("Kohle", [], null, TermStatus.Retired) { Id = "kohle", LabelLanguage = "de", Words = new Dictionary<string, TermWords> { ["de"] = new("Kohle", []) }, ReplacedBy = "both" },
-        new Term("Peat", [], null, TermStatus.Proposed) { Id = "peat" },
-    ]);
+    private static readonly Vocabulary Harbour = new(
+        "harbour",
+        "Harbour \"terms\"",
+        [
+            new Term("North Basin", []) { Id = "north-basin", Note = "Dredged to 9 m.\nSee the chart." },
+            new Term("North Quay 1", ["N. Quay 1", "Old \\ Staith"], "NQ1")
+            {
+                Id = "http://example.org/nq1",
+                Broader = ["north-basin"],
+                Words = new Dictionary<string, TermWords> { ["de"] = new("Nordkai 1", ["Kai 1"], "Alt"), ["fr"] = new("", ["Quai 1"]) },
+            },
+            new Term("Both", [])
+            {
+                Id = "both",
+                Broader = ["north-basin", "http://example.org/nq1"],
+                Related = ["=x"],
+            },
+            new Term("=HYPERLINK()", []) { Id = "=x", Related = ["both"] },
+            new Term("Kohle", [], null, TermStatus.Retired)
+            {
+                Id = "kohle",
+                LabelLanguage = "de",
+                Words = new Dictionary<string, TermWords> { ["de"] = new("Kohle", []) },
+                ReplacedBy = "both",
+            },
+            new Term("Peat", [], null, TermStatus.Proposed) { Id = "peat" },
+        ]
+    );
 
     private async Task<BroughtTerms> Read(string name, string text)
     {
@@ -44,12 +63,16 @@ public sealed class TermFileTests : IDisposable
     public async Task Export_then_import_loses_nothing(string name)
     {
         var text = new StringWriter();
-        if (name.EndsWith("ttl", StringComparison.Ordinal)) SkosWriting.Turtle(Harbour, text);
-        else TermCsv.Write(Harbour, text);
+        if (name.EndsWith("ttl", StringComparison.Ordinal))
+            SkosWriting.Turtle(Harbour, text);
+        else
+            TermCsv.Write(Harbour, text);
         var brought = await Read(name, text.ToString());
         Same(Harbour, brought);
-        if (name.EndsWith("ttl", StringComparison.Ordinal)) Assert.Equal("Harbour \"terms\"", brought.Name);
-        else Assert.DoesNotContain("\n=HYPERLINK", text.ToString());
+        if (name.EndsWith("ttl", StringComparison.Ordinal))
+            Assert.Equal("Harbour \"terms\"", brought.Name);
+        else
+            Assert.DoesNotContain("\n=HYPERLINK", text.ToString());
     }
 
     /// <summary>Another library reads both forms, with the oddest ids, languages and letters, and finds the same graph in them.</summary>
@@ -61,8 +84,34 @@ public sealed class TermFileTests : IDisposable
             Language = "zh_Hans",
             Terms =
             [
-                .. Harbour.Terms, .. new[] { "/abs", @"C:\x", "http://example.org/{a}|b^c\"d", "http://example.org/<x>", "a b", "urn:", "mailto:", "é:ü", "x\u0001y", "half\ud800pair", "🚢" }
-                    .Select((id, i) => new Term($"Odd {i} \u0001\u007f\ud800 \\ \"\"\" 🚢", [$"Odd {i}", $"v\t\r\n{i}"]) { Id = id, Broader = ["north-basin"], Words = new Dictionary<string, TermWords> { ["de_AT"] = new("x", ["x", "y"]), ["no good tag!"] = new("z", []), ["..."] = new("w", []) } }),
+                .. Harbour.Terms,
+                .. new[]
+                {
+                    "/abs",
+                    @"C:\x",
+                    "http://example.org/{a}|b^c\"d",
+                    "http://example.org/<x>",
+                    "a b",
+                    "urn:",
+                    "mailto:",
+                    "é:ü",
+                    "x\u0001y",
+                    "half\ud800pair",
+                    "🚢",
+                }.Select(
+                    (id, i) =>
+                        new Term($"Odd {i} \u0001\u007f\ud800 \\ \"\"\" 🚢", [$"Odd {i}", $"v\t\r\n{i}"])
+                        {
+                            Id = id,
+                            Broader = ["north-basin"],
+                            Words = new Dictionary<string, TermWords>
+                            {
+                                ["de_AT"] = new("x", ["x", "y"]),
+                                ["no good tag!"] = new("z", []),
+                                ["..."] = new("w", []),
+                            },
+                        }
+                ),
             ],
         };
         var text = new StringWriter();
@@ -70,16 +119,31 @@ public sealed class TermFileTests : IDisposable
         var (turtle, json) = (Path.Combine(_folder, "odd.ttl"), Path.Combine(_folder, "odd.jsonld"));
         File.WriteAllText(turtle, text.ToString());
         File.WriteAllText(json, SkosWriting.JsonLd(odd));
-        if (!Directory.Exists("/usr/lib/python3/dist-packages/rdflib")) Assert.Skip("python3-rdflib is not installed; scripts/setup --tests installs it.");
-        var start = new System.Diagnostics.ProcessStartInfo("/usr/bin/python3") { RedirectStandardOutput = true, RedirectStandardError = true, UseShellExecute = false };
-        foreach (var argument in (string[])["-c", """
-            import sys, rdflib
-            from rdflib.compare import to_isomorphic, graph_diff
-            turtle, json = rdflib.Graph().parse(sys.argv[1], format='turtle'), rdflib.Graph().parse(sys.argv[2], format='json-ld')
-            both, left, right = graph_diff(turtle, json)
-            print(len(turtle), len(left), len(right), len(list(turtle.subjects(None, rdflib.URIRef('http://www.w3.org/2004/02/skos/core#Concept')))))
-            for t in list(left)[:5] + list(right)[:5]: print(t)
-            """, turtle, json]) start.ArgumentList.Add(argument);
+        if (!Directory.Exists("/usr/lib/python3/dist-packages/rdflib"))
+            Assert.Skip("python3-rdflib is not installed; scripts/setup --tests installs it.");
+        var start = new System.Diagnostics.ProcessStartInfo("/usr/bin/python3")
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+            UseShellExecute = false,
+        };
+        foreach (
+            var argument in (string[])
+                [
+                    "-c",
+                    """
+                        import sys, rdflib
+                        from rdflib.compare import to_isomorphic, graph_diff
+                        turtle, json = rdflib.Graph().parse(sys.argv[1], format='turtle'), rdflib.Graph().parse(sys.argv[2], format='json-ld')
+                        both, left, right = graph_diff(turtle, json)
+                        print(len(turtle), len(left), len(right), len(list(turtle.subjects(None, rdflib.URIRef('http://www.w3.org/2004/02/skos/core#Concept')))))
+                        for t in list(left)[:5] + list(right)[:5]: print(t)
+                        """,
+                    turtle,
+                    json,
+                ]
+        )
+            start.ArgumentList.Add(argument);
         using var process = System.Diagnostics.Process.Start(start)!;
         var (said, wrong) = (process.StandardOutput.ReadToEnd(), process.StandardError.ReadToEnd());
         process.WaitForExit();
@@ -91,7 +155,9 @@ public sealed class TermFileTests : IDisposable
     [Fact]
     public async Task Skos_that_says_more_than_a_vocabulary_holds_is_told_what_is_left_out()
     {
-        var brought = await Read("more.ttl", """
+        var brought = await Read(
+            "more.ttl",
+            """
             @prefix s: <http://www.w3.org/2004/02/skos/core#> . @prefix d: <http://purl.org/dc/terms/> . @prefix : <http://x/> .
             :a a s:Concept ; s:prefLabel "Quay"@en, "Wharf" ; s:altLabel "Quay"@en ; s:scopeNote "short"@en ; s:definition "long"@en ; s:notation "1", "2" ;
                s:exactMatch <http://y/1>, <http://y/2> ; s:changeNote "moved"@en ; d:replaces :old ; s:broader :gone ; s:inScheme :s .
@@ -99,35 +165,54 @@ public sealed class TermFileTests : IDisposable
             :c a s:Concept ; s:prefLabel "Buoy"@en ; s:definition "only"@en ; s:scopeNote "better"@en .
             :old a s:Concept ; s:prefLabel "Old quay"@en ; <http://www.w3.org/2002/07/owl#deprecated> true .
             :k a s:Collection ; s:prefLabel "Places"@en ; s:member :a, :b .
-            """);
+            """
+        );
         var byId = brought.Terms.ToDictionary(t => t.Term.Id[^1..], t => t.Term);
         Assert.Equal(["a", "b", "c", "d"], byId.Keys.Order());
         Assert.Equal(("Quay", "1", "short"), (byId["a"].Label, byId["a"].Code, byId["a"].Note));
         Assert.Equal(["Wharf"], byId["a"].Variants);
         Assert.Equal(("first", "better", "http://x/a"), (byId["b"].Note, byId["c"].Note, byId["d"].ReplacedBy));
         Assert.Equal(["http://x/c"], byId["b"].Related);
-        foreach (var told in (string[])["1 × skos:changeNote", "2 × skos:exactMatch", "1 × skos:definition", "1 × skos:notation", "The collection “Places”; its members are brought.", "“Quay” is label and variant of one concept; it stays its label.", "“Quay” points to http://x/gone, which is not in the file.", "“Berth” is related to “Quay”, which is above it; only that is kept."])
+        foreach (
+            var told in (string[])
+                [
+                    "1 × skos:changeNote",
+                    "2 × skos:exactMatch",
+                    "1 × skos:definition",
+                    "1 × skos:notation",
+                    "The collection “Places”; its members are brought.",
+                    "“Quay” is label and variant of one concept; it stays its label.",
+                    "“Quay” points to http://x/gone, which is not in the file.",
+                    "“Berth” is related to “Quay”, which is above it; only that is kept.",
+                ]
+        )
             Assert.Contains(told, brought.Dropped);
     }
 
     [Fact]
     public async Task Rdf_xml_and_turtle_are_read_with_narrower_deprecation_and_missing_labels()
     {
-        var turtle = await Read("a.ttl", """
+        var turtle = await Read(
+            "a.ttl",
+            """
             @prefix skos: <http://www.w3.org/2004/02/skos/core#> . @prefix owl: <http://www.w3.org/2002/07/owl#> . @prefix : <http://x.example/> .
             :s a skos:ConceptScheme ; skos:prefLabel "Scheme"@en .
             :a a skos:Concept ; skos:prefLabel "Animals"@en, "Tiere"@de ; skos:narrower :b, :c .
             :b skos:prefLabel "Hunde"@de ; owl:deprecated true .
             :c a skos:Concept ; skos:notation "C7" ; skos:definition "No label"@en .
-            """);
+            """
+        );
         Assert.Equal(["Animals", "Hunde", "C7"], turtle.Terms.Select(t => t.Term.Label).Where(l => l != "Scheme"));
         var dogs = turtle.Terms.Single(t => t.Term.Label == "Hunde").Term;
         Assert.Equal((TermStatus.Retired, "de", "http://x.example/a"), (dogs.Status, dogs.LabelLanguage, dogs.Broader[0]));
         Assert.Equal("No label", turtle.Terms.Single(t => t.Term.Label == "C7").Term.Note);
-        var xml = await Read("a.rdf", """
+        var xml = await Read(
+            "a.rdf",
+            """
             <rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#" xmlns:skos="http://www.w3.org/2004/02/skos/core#">
             <skos:Concept rdf:about="http://x.example/q"><skos:prefLabel xml:lang="en">Quay &amp; berth</skos:prefLabel><skos:altLabel xml:lang="en">Kai „Größe“</skos:altLabel></skos:Concept></rdf:RDF>
-            """);
+            """
+        );
         Assert.Equal(("Quay & berth", "Kai „Größe“"), (xml.Terms.Single().Term.Label, xml.Terms.Single().Term.Variants[0]));
     }
 
@@ -154,12 +239,24 @@ public sealed class TermFileTests : IDisposable
         for (var i = 0; i < 60_000; i++)
         {
             var bad = i % 600 == 599;
-            if (bad) broken.Add(i + 2);
-            csv.Append(bad ? (i / 600 % 4) switch { 0 => $"t{i},,x,,\n", 1 => $"t{i},Term {i},x,lost,\n", 2 => $"t{i},Term {i},x\n", _ => $"t{i},Term {i},,,nowhere\n" } : $"t{i},Term {i},Word {i}|W{i},current,{(i > 0 && (i - 1) % 600 != 599 ? $"t{(i - 1) / 2}" : "")}\n");
+            if (bad)
+                broken.Add(i + 2);
+            csv.Append(
+                bad
+                    ? (i / 600 % 4) switch
+                    {
+                        0 => $"t{i},,x,,\n",
+                        1 => $"t{i},Term {i},x,lost,\n",
+                        2 => $"t{i},Term {i},x\n",
+                        _ => $"t{i},Term {i},,,nowhere\n",
+                    }
+                    : $"t{i},Term {i},Word {i}|W{i},current,{(i > 0 && (i - 1) % 600 != 599 ? $"t{(i - 1) / 2}" : "")}\n"
+            );
         }
         // A term below one that is broken is broken as well, so the tree avoids those.
         var text = csv.ToString();
-        foreach (var line in broken) text = text.Replace($",t{line - 2}\n", ",t0\n");
+        foreach (var line in broken)
+            text = text.Replace($",t{line - 2}\n", ",t0\n");
         var brought = await Read("large.csv", text);
         var index = new VocabularyIndex(new Vocabulary("v", "V", []));
         var plan = TermImport.Plan(index, brought);
@@ -171,17 +268,33 @@ public sealed class TermFileTests : IDisposable
     public async Task A_large_polyhierarchy_in_three_languages_goes_out_and_comes_back_whole()
     {
         const int Concepts = 20_000;
-        var vocabulary = new Vocabulary("large", "Large",
-        [
-            .. Enumerable.Range(0, Concepts).Select(i => new Term(i % 50 == 7 ? $"Begriff {i}" : $"Concept {i}", i % 3 == 0 ? [$"Variant {i}"] : [], i % 4 == 0 ? $"C{i}" : null)
-            {
-                Id = $"http://x.example/{i}",
-                // Every fiftieth concept has no label in the vocabulary's language.
-                LabelLanguage = i % 50 == 7 ? "de" : null,
-                Words = new Dictionary<string, TermWords> { ["de"] = new($"Begriff {i}", []), ["fr"] = new(i % 2 == 0 ? $"Notion {i}" : "", [$"Mot {i}"]) },
-                Broader = i == 0 ? [] : i % 5 == 0 && i > 5 ? [$"http://x.example/{i / 3}", $"http://x.example/{i / 4}"] : [$"http://x.example/{i / 3}"],
-            }),
-        ]);
+        var vocabulary = new Vocabulary(
+            "large",
+            "Large",
+            [
+                .. Enumerable
+                    .Range(0, Concepts)
+                    .Select(i => new Term(
+                        i % 50 == 7 ? $"Begriff {i}" : $"Concept {i}",
+                        i % 3 == 0 ? [$"Variant {i}"] : [],
+                        i % 4 == 0 ? $"C{i}" : null
+                    )
+                    {
+                        Id = $"http://x.example/{i}",
+                        // Every fiftieth concept has no label in the vocabulary's language.
+                        LabelLanguage = i % 50 == 7 ? "de" : null,
+                        Words = new Dictionary<string, TermWords>
+                        {
+                            ["de"] = new($"Begriff {i}", []),
+                            ["fr"] = new(i % 2 == 0 ? $"Notion {i}" : "", [$"Mot {i}"]),
+                        },
+                        Broader =
+                            i == 0 ? []
+                            : i % 5 == 0 && i > 5 ? [$"http://x.example/{i / 3}", $"http://x.example/{i / 4}"]
+                            : [$"http://x.example/{i / 3}"],
+                    }),
+            ]
+        );
         Assert.Empty(VocabularyCheck.Findings(vocabulary));
         var text = new StringWriter();
         SkosWriting.Turtle(vocabulary, text);
@@ -202,7 +315,15 @@ public sealed class TermFileTests : IDisposable
         Assert.Null(none);
         Assert.Null(NTriples.Read("_:b <http://p> \"1\"^^<http://int> .", out var typed));
         Assert.Equal(("_:b", "1", ""), (typed!.Value.Subject, typed.Value.Value, typed.Value.Language));
-        foreach (var (line, why) in new[] { ("<http://a> <http://p> \"open .", "not closed"), ("<http://a> <p q> <http://b> .", "property"), ("<http://a> <http://p> <http://b>", "full stop"), ("http://a", "subject") })
+        foreach (
+            var (line, why) in new[]
+            {
+                ("<http://a> <http://p> \"open .", "not closed"),
+                ("<http://a> <p q> <http://b> .", "property"),
+                ("<http://a> <http://p> <http://b>", "full stop"),
+                ("http://a", "subject"),
+            }
+        )
             Assert.Contains(why, NTriples.Read(line, out _));
     }
 
@@ -225,7 +346,19 @@ public sealed class TermFileTests : IDisposable
         Assert.Contains("no rows", Of("f.csv", "a,b\n").Problem);
         Assert.Contains("cannot be read as a table", Of("g.xlsx", "no workbook").Problem);
         var workbook = Path.Combine(_folder, "h.xlsx");
-        MiniExcelLibs.MiniExcel.SaveAs(workbook, new[] { new { Imo = 9074729, Name = "Grey Heron", Built = new DateTime(1999, 3, 5), Tons = 12.5 } });
+        MiniExcelLibs.MiniExcel.SaveAs(
+            workbook,
+            new[]
+            {
+                new
+                {
+                    Imo = 9074729,
+                    Name = "Grey Heron",
+                    Built = new DateTime(1999, 3, 5),
+                    Tons = 12.5,
+                },
+            }
+        );
         var (names, cells, problem) = TableFile.Read(workbook, "h.xlsx");
         Assert.True(names is not null, problem);
         Assert.Equal(["9074729", "Grey Heron", "1999-03-05", "12.5"], cells[0]);

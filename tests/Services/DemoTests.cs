@@ -18,7 +18,8 @@ public class DemoTests
         Assert.Equal(["", "harbour-dues-statement", "vessel-call-record"], pages.Select(p => p.Design.TypeCode).Distinct().Order());
         Assert.All(PageDesigns.Known, d => Assert.Contains(pages, p => p.Design.Key == d.Key && p.Scan));
         Assert.Equal([".jpg", ".pdf", ".png", ".tif"], pages.Select(p => Path.GetExtension(p.FileName)).Distinct().Order());
-        foreach (var (once, twice) in pages.Zip(HarbourDocuments.Incoming())) Assert.Equal(once.Truth, twice.Truth);
+        foreach (var (once, twice) in pages.Zip(HarbourDocuments.Incoming()))
+            Assert.Equal(once.Truth, twice.Truth);
     }
 
     [Fact]
@@ -55,7 +56,8 @@ public class DemoTests
         Assert.Contains(rows, r => r[Column("Vessel")].Any(c => c > 127));
         Assert.Contains(rows, r => r[Column("Vessel")].Contains(". ", StringComparison.Ordinal));
         Assert.Contains(rows, r => r[Column("Berth")] == "Herring Market");
-        foreach (var column in new[] { "Vessel", "LR no", "Berth", "Date in", "Ref", "GT" }) Assert.Contains(rows, r => r[Column(column)].Length == 0);
+        foreach (var column in new[] { "Vessel", "LR no", "Berth", "Date in", "Ref", "GT" })
+            Assert.Contains(rows, r => r[Column(column)].Length == 0);
         Assert.True(lines.Count - lines.Distinct().Count() > 5);
         Assert.Contains(rows, r => r[0].StartsWith(@"S:\Backup of R\", StringComparison.Ordinal));
     }

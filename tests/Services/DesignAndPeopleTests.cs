@@ -16,7 +16,11 @@ public sealed class DesignAndPeopleTests : IDisposable
         var code = HarbourDesign.VesselCall.Code;
         int Width() => _house.Designs.Published[code].Type.Width;
         var before = Width();
-        Assert.True(_house.Drafts.Change(code, "added a field", "me", t => t with { Fields = [.. t.Fields, new TextField("weather", "Weather")] }).Ok);
+        Assert.True(
+            _house
+                .Drafts.Change(code, "added a field", "me", t => t with { Fields = [.. t.Fields, new TextField("weather", "Weather")] })
+                .Ok
+        );
         Assert.Equal(before, Width());
         Assert.Equal(2, _house.Drafts.Publish(code, "me").Value.Version);
         Assert.Equal(before + 1, Width());
@@ -37,11 +41,21 @@ public sealed class DesignAndPeopleTests : IDisposable
     public void A_retired_term_is_refused_at_once_and_comes_back()
     {
         _house.WithDesigns();
-        bool Accepts() => _house.Designs.Published["vessel-call-record"].Type is var type && type.Judge(type.Type.Fields.Select(f => f.Key == "berth" ? "TW" : null).ToArray(), _house.Designs.Now(Core.Rules.EntryChannel.Desk, "me")).Problems.All(p => p.Code != "retired-term");
+        bool Accepts() =>
+            _house.Designs.Published["vessel-call-record"].Type is var type
+            && type.Judge(
+                    type.Type.Fields.Select(f => f.Key == "berth" ? "TW" : null).ToArray(),
+                    _house.Designs.Now(Core.Rules.EntryChannel.Desk, "me")
+                )
+                .Problems.All(p => p.Code != "retired-term");
         Assert.True(Accepts());
-        Assert.True(_house.Vocabularies.Apply("berths", v => VocabularyEditing.SetStatus(v, "timber-wharf", TermStatus.Retired, null), "me").Ok);
+        Assert.True(
+            _house.Vocabularies.Apply("berths", v => VocabularyEditing.SetStatus(v, "timber-wharf", TermStatus.Retired, null), "me").Ok
+        );
         Assert.False(Accepts());
-        Assert.True(_house.Vocabularies.Apply("berths", v => VocabularyEditing.SetStatus(v, "timber-wharf", TermStatus.Current, null), "me").Ok);
+        Assert.True(
+            _house.Vocabularies.Apply("berths", v => VocabularyEditing.SetStatus(v, "timber-wharf", TermStatus.Current, null), "me").Ok
+        );
         Assert.True(Accepts());
         Assert.Contains("Line 2", _house.Vocabularies.AddTerms("berths", "Roads\nTIMBER wharf", null, "me").Problem);
         Assert.Equal(1, _house.Vocabularies.AddTerms("berths", "Roads\tAnchorage", null, "me").Value);

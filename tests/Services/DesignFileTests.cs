@@ -21,8 +21,17 @@ public sealed class DesignFileTests : IDisposable
         _house.WithDesigns();
         var text = DesignFiles.Write(_house.Files.Export());
         var schema = JsonSchema.FromText(DesignFiles.Schema().ToJsonString());
-        var valid = schema.Evaluate(System.Text.Json.JsonDocument.Parse(text).RootElement, new EvaluationOptions { OutputFormat = OutputFormat.List });
-        Assert.True(valid.IsValid, string.Join("\n", valid.Details.Where(d => d.HasErrors).Take(10).Select(d => $"{d.InstanceLocation}: {string.Join("; ", d.Errors!.Values)}")));
+        var valid = schema.Evaluate(
+            System.Text.Json.JsonDocument.Parse(text).RootElement,
+            new EvaluationOptions { OutputFormat = OutputFormat.List }
+        );
+        Assert.True(
+            valid.IsValid,
+            string.Join(
+                "\n",
+                valid.Details.Where(d => d.HasErrors).Take(10).Select(d => $"{d.InstanceLocation}: {string.Join("; ", d.Errors!.Values)}")
+            )
+        );
         var read = DesignFiles.Read(text);
         Assert.True(read.Ok, read.Problem);
         var plan = _other.Files.Plan(read.Value!);
@@ -40,8 +49,18 @@ public sealed class DesignFileTests : IDisposable
             var sample = SampleRecords.For(here.Type.Type, _house.Designs.Vocabularies)[0];
             for (var i = 0; i < 60; i++)
             {
-                var record = sample.Select(t => random.Next(5) switch { 0 => null, 1 => t + "x", _ => t }).ToArray();
-                Judgement a = here.Type.Judge(record, _house.Designs.Now(EntryChannel.Desk, "me")), b = there.Judge(record, _other.Designs.Now(EntryChannel.Desk, "me"));
+                var record = sample
+                    .Select(t =>
+                        random.Next(5) switch
+                        {
+                            0 => null,
+                            1 => t + "x",
+                            _ => t,
+                        }
+                    )
+                    .ToArray();
+                Judgement a = here.Type.Judge(record, _house.Designs.Now(EntryChannel.Desk, "me")),
+                    b = there.Judge(record, _other.Designs.Now(EntryChannel.Desk, "me"));
                 Assert.Equal(a.All.Select(p => p.In("de")), b.All.Select(p => p.In("de")));
                 Assert.Equal(a.Placement.Path, b.Placement.Path);
             }
@@ -55,7 +74,17 @@ public sealed class DesignFileTests : IDisposable
         var file = _house.Files.Export();
         var changed = file with
         {
-            Types = [.. file.Types.Select(t => t.Design.Code == "hot-work-permit" ? t with { Design = t.Design with { Fields = [.. t.Design.Fields.Where(f => f.Key != "fee")] } } : t)],
+            Types =
+            [
+                .. file.Types.Select(t =>
+                    t.Design.Code == "hot-work-permit"
+                        ? t with
+                        {
+                            Design = t.Design with { Fields = [.. t.Design.Fields.Where(f => f.Key != "fee")] },
+                        }
+                        : t
+                ),
+            ],
             Vocabularies = [.. file.Vocabularies.Select(v => v.Key == "handling" ? v with { Terms = [.. v.Terms!.Skip(1)] } : v)],
         };
         var plan = _house.Files.Plan(changed);
@@ -76,7 +105,10 @@ public sealed class DesignFileTests : IDisposable
     [InlineData("""{"format":"something-else","version":1}""", "not a design file")]
     [InlineData("""{"format":"clear-lexicon-design","version":9,"vocabularies":[],"tables":[],"types":[],"readers":[]}""", "version 9")]
     [InlineData("""{"format":"clear-lexicon-design","version":1}""", "lacks")]
-    [InlineData("{\n\"format\":\"clear-lexicon-design\",\"version\":1,\"vocabularies\":[],\"tables\":[],\n\"types\":[{\"design\":{\"code\":\"a\",\"name\":\"A\",\"fields\":[{\"key\":\"k\",\"label\":\"L\",\"kind\":\"Poem\"}],\"rules\":[],\"convention\":{\"folder\":[],\"name\":[]}},\"published\":false}],\"readers\":[]}", "line 3, types[0].design.fields[0].kind")]
+    [InlineData(
+        "{\n\"format\":\"clear-lexicon-design\",\"version\":1,\"vocabularies\":[],\"tables\":[],\n\"types\":[{\"design\":{\"code\":\"a\",\"name\":\"A\",\"fields\":[{\"key\":\"k\",\"label\":\"L\",\"kind\":\"Poem\"}],\"rules\":[],\"convention\":{\"folder\":[],\"name\":[]}},\"published\":false}],\"readers\":[]}",
+        "line 3, types[0].design.fields[0].kind"
+    )]
     [InlineData("""{"format":"clear-lexicon-design","version":1,"vocabularys":[]}""", "vocabularys")]
     public void A_file_that_is_no_design_says_where(string text, string where) => Assert.Contains(where, DesignFiles.Read(text).Problem);
 
@@ -92,7 +124,13 @@ public sealed class DesignFileTests : IDisposable
             """;
         _house.Database.Write(c => c.Execute("UPDATE document_types SET draft = $draft WHERE code = 'old'", ("$draft", Old)));
         Assert.Null(_house.Drafts.Publish("old", "me").Problem);
-        string[] Codes(params string?[] texts) => [.. _house.Designs.Published["old"].Type.Judge(texts, _house.Designs.Now(EntryChannel.Desk, "me")).Problems.Select(p => p.Code)];
+        string[] Codes(params string?[] texts) =>
+            [
+                .. _house
+                    .Designs.Published["old"]
+                    .Type.Judge(texts, _house.Designs.Now(EntryChannel.Desk, "me"))
+                    .Problems.Select(p => p.Code),
+            ];
         Assert.Equal(["compare"], Codes("2024-02-02", "2024-01-01", null, null));
         Assert.Equal(["check-digit", "one-filled"], Codes(null, null, "9074728", "yes"));
     }
@@ -127,10 +165,14 @@ public sealed class DesignFileTests : IDisposable
     [Fact]
     public async Task A_reference_table_is_brought_again_by_difference()
     {
-        Task<Result<TableDifference>> Compare(string csv) => _house.Tables.CompareAsync("register", new BroughtFile("r.csv", () => new MemoryStream(Encoding.UTF8.GetBytes(csv))));
+        Task<Result<TableDifference>> Compare(string csv) =>
+            _house.Tables.CompareAsync("register", new BroughtFile("r.csv", () => new MemoryStream(Encoding.UTF8.GetBytes(csv))));
         Assert.Null(_house.Tables.Bring("Register", (await Compare("IMO,Name\n1,A\n2,B\n3,C\n")).Value!, "me").Problem);
         var difference = (await Compare("IMO,Name\n1,A\n2,Bee\n4,D\n")).Value!;
-        Assert.Equal((1, "Bee", "3", 1), (difference.Added.Count, difference.Changed.Single().After[1], difference.Gone.Single()[0], difference.Same));
+        Assert.Equal(
+            (1, "Bee", "3", 1),
+            (difference.Added.Count, difference.Changed.Single().After[1], difference.Gone.Single()[0], difference.Same)
+        );
         _house.Tables.Bring("Register", difference, "me");
         Assert.Equal(["1 A", "2 Bee", "4 D"], _house.Designs.Tables["register"].Rows.Select(r => string.Join(' ', r)));
         Assert.Contains("has the columns IMO, Name", (await Compare("IMO,Flag\n1,NO\n")).Problem);
@@ -149,20 +191,41 @@ public sealed class DesignFileTests : IDisposable
             while (listener.IsListening)
             {
                 HttpListenerContext context;
-                try { context = await listener.GetContextAsync(); }
-                catch (Exception e) when (e is HttpListenerException or ObjectDisposedException) { return; }
+                try
+                {
+                    context = await listener.GetContextAsync();
+                }
+                catch (Exception e) when (e is HttpListenerException or ObjectDisposedException)
+                {
+                    return;
+                }
                 _ = Task.Run(async () =>
                 {
                     var mode = context.Request.Url!.AbsolutePath.Trim('/');
-                    if (mode == "slow") await Task.Delay(10_000);
-                    if (mode == "failing") context.Response.StatusCode = 503;
-                    var body = mode == "broken" ? "no list" : $$"""[{"IMO":"{{context.Request.QueryString["IMO"]}}","Name":"Grey Heron"}]""";
-                    try { await context.Response.OutputStream.WriteAsync(Encoding.UTF8.GetBytes(body)); context.Response.Close(); }
+                    if (mode == "slow")
+                        await Task.Delay(10_000);
+                    if (mode == "failing")
+                        context.Response.StatusCode = 503;
+                    var body =
+                        mode == "broken" ? "no list" : $$"""[{"IMO":"{{context.Request.QueryString["IMO"]}}","Name":"Grey Heron"}]""";
+                    try
+                    {
+                        await context.Response.OutputStream.WriteAsync(Encoding.UTF8.GetBytes(body));
+                        context.Response.Close();
+                    }
                     catch (HttpListenerException) { }
                 });
             }
         });
-        Assert.Contains("not among those that may be asked", (await _house.Tables.AskAsync(new ReferenceTable("r", "R", ["IMO"], []) { Address = address }, new Dictionary<string, string>())).Problem);
+        Assert.Contains(
+            "not among those that may be asked",
+            (
+                await _house.Tables.AskAsync(
+                    new ReferenceTable("r", "R", ["IMO"], []) { Address = address },
+                    new Dictionary<string, string>()
+                )
+            ).Problem
+        );
         Assert.Null(_house.Services.Set(address, "Ada").Problem);
         ReferenceTable Table(string mode) => new("r", "Register", ["IMO", "Name"], []) { Address = address + mode };
         var asked = new Dictionary<string, string> { ["IMO"] = "9 07" };

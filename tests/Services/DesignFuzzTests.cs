@@ -6,7 +6,9 @@ using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;
 
-/// <summary>Design files with parts removed, nulled, swapped, doubled and made nasty: each is refused or becomes a design that works.</summary>
+/// <summary>
+/// Design files with parts removed, nulled, swapped, doubled and made nasty: each is refused or becomes a design that works.
+/// </summary>
 public sealed class DesignFuzzTests : IDisposable
 {
     private readonly House _house = new House().WithDesigns();
@@ -20,12 +22,14 @@ public sealed class DesignFuzzTests : IDisposable
         {
             var random = new Random(seed);
             var mutated = JsonNode.Parse(original)!;
-            for (var i = random.Next(1, 3); i > 0; i--) Mutate(mutated, random);
+            for (var i = random.Next(1, 3); i > 0; i--)
+                Mutate(mutated, random);
             var before = DesignFiles.Write(_house.Files.Export());
             try
             {
                 var read = DesignFiles.Read(mutated.ToJsonString());
-                if (read.Ok && _house.Files.Import(read.Value!, "me") is { Ok: true }) taken++;
+                if (read.Ok && _house.Files.Import(read.Value!, "me") is { Ok: true })
+                    taken++;
                 else
                 {
                     refused++;
@@ -33,7 +37,10 @@ public sealed class DesignFuzzTests : IDisposable
                 }
                 Works();
             }
-            catch (Exception e) when (e is not Xunit.Sdk.XunitException) { throw new InvalidOperationException($"seed {seed}", e); }
+            catch (Exception e) when (e is not Xunit.Sdk.XunitException)
+            {
+                throw new InvalidOperationException($"seed {seed}", e);
+            }
         }
         Assert.True(refused > 100 && taken > 20, $"{refused} refused, {taken} taken");
         // Putting the original back mends everything.
@@ -51,7 +58,8 @@ public sealed class DesignFuzzTests : IDisposable
             _ = compiled.Judge(new string?[compiled.Width], _house.Designs.Now(Core.Rules.EntryChannel.Desk, "me"));
             _ = _house.Drafts.Findings(state.Draft);
         }
-        foreach (var published in _house.Designs.Published.Values) _ = JsonSchemaExport.Write(published.Type).ToJsonString();
+        foreach (var published in _house.Designs.Published.Values)
+            _ = JsonSchemaExport.Write(published.Type).ToJsonString();
     }
 
     private static void Mutate(JsonNode root, Random random)
@@ -59,23 +67,44 @@ public sealed class DesignFuzzTests : IDisposable
         var nodes = new List<JsonNode>();
         void Walk(JsonNode? node)
         {
-            if (node is null) return;
+            if (node is null)
+                return;
             nodes.Add(node);
-            foreach (var child in node is JsonObject o ? o.Select(p => p.Value) : node is JsonArray a ? a.Take(6) : []) Walk(child);
+            foreach (
+                var child in node is JsonObject o ? o.Select(p => p.Value)
+                : node is JsonArray a ? a.Take(6)
+                : []
+            )
+                Walk(child);
         }
         Walk(root);
         var at = nodes[random.Next(1, nodes.Count)];
-        JsonNode? other = random.Next(9) switch { 0 => null, 1 => JsonValue.Create(""), 2 => JsonValue.Create(-1), 3 => new JsonArray(), 4 => new JsonObject(), 5 => JsonValue.Create("\ud800x"), 6 => JsonValue.Create(new string('x', 5_000)), 7 => JsonValue.Create(true), _ => nodes[random.Next(1, nodes.Count)].DeepClone() };
+        JsonNode? other = random.Next(9) switch
+        {
+            0 => null,
+            1 => JsonValue.Create(""),
+            2 => JsonValue.Create(-1),
+            3 => new JsonArray(),
+            4 => new JsonObject(),
+            5 => JsonValue.Create("\ud800x"),
+            6 => JsonValue.Create(new string('x', 5_000)),
+            7 => JsonValue.Create(true),
+            _ => nodes[random.Next(1, nodes.Count)].DeepClone(),
+        };
         if (at.Parent is JsonObject parent)
         {
             var name = at.GetPropertyName();
-            if (random.Next(3) == 0) parent.Remove(name);
-            else parent[name] = other;
+            if (random.Next(3) == 0)
+                parent.Remove(name);
+            else
+                parent[name] = other;
         }
         else if (at.Parent is JsonArray list)
         {
-            if (random.Next(3) == 0) list.Add(at.DeepClone());
-            else list[at.GetElementIndex()] = other;
+            if (random.Next(3) == 0)
+                list.Add(at.DeepClone());
+            else
+                list[at.GetElementIndex()] = other;
         }
     }
 

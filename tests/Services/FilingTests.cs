@@ -16,7 +16,8 @@ public sealed class FilingTests : IDisposable
 
     private async Task<List<JudgedDocument>> Bring(params HarbourPage[] pages)
     {
-        foreach (var page in pages) HarbourDocuments.Draw(page, _house.Folder.Tray);
+        foreach (var page in pages)
+            HarbourDocuments.Draw(page, _house.Folder.Tray);
         var (batch, job) = (await _house.Intake.ScanAsync("me"))!.Value;
         await job!.Completion;
         Assert.Empty(_house.Failures);
@@ -32,7 +33,10 @@ public sealed class FilingTests : IDisposable
         Assert.Equal("ready", document.State);
         var path = _house.Filer.File(document.Document.Id, "me");
         Assert.True(path.Ok, path.Problem);
-        Assert.Equal($"Vessel calls/2023/{DateOnly.Parse(Sound.Truth["arrived"]):MM MMMM}/{Sound.Truth["call-number"]} {Sound.Truth["vessel"]}.pdf", path.Value);
+        Assert.Equal(
+            $"Vessel calls/2023/{DateOnly.Parse(Sound.Truth["arrived"]):MM MMMM}/{Sound.Truth["call-number"]} {Sound.Truth["vessel"]}.pdf",
+            path.Value
+        );
         Assert.Equal(path.Value, Path.GetRelativePath(_house.Folder.Repository, Assert.Single(Files)));
         Assert.Contains(PageReading.TextLayer(Files[0], 1).Words, w => w.Text == Sound.Truth["call-number"]);
         var stored = _house.Desk.Find(document.Document.Id, "me")!.Document;
@@ -40,7 +44,10 @@ public sealed class FilingTests : IDisposable
         Assert.Equal(Sound.Truth.OrderBy(v => v.Key), stored.Record.Where(v => Sound.Truth.ContainsKey(v.Key)).OrderBy(v => v.Key));
         // What no page says: the person and the day, and the flag from the vessel register.
         Assert.Equal("me", stored.Record["entered-by"]);
-        Assert.Equal(HarbourTables.Register.Rows.Single(r => r[0] == Sound.Truth["imo"])[2], _house.Designs.Vocabularies["flags"].Find(stored.Record["flag"])!.Code);
+        Assert.Equal(
+            HarbourTables.Register.Rows.Single(r => r[0] == Sound.Truth["imo"])[2],
+            _house.Designs.Vocabularies["flags"].Find(stored.Record["flag"])!.Code
+        );
         Assert.Equal(Sound.Truth.Count, _house.Database.Read(c => DocumentStore.Changes(c, stored.Id)).Count);
         Assert.False(_house.Filer.File(stored.Id, "me").Ok);
     }
@@ -73,22 +80,38 @@ public sealed class FilingTests : IDisposable
     public async Task A_kill_at_any_step_leaves_both_or_neither(string step, bool filed)
     {
         var id = (await Bring(Sound))[0].Document.Id;
-        _house.Filer.Checkpoint = at => { if (at == step) throw new OperationCanceledException("killed"); };
-        if (filed) Assert.True(_house.Filer.File(id, "me").Ok);
-        else Assert.Throws<OperationCanceledException>(() => _house.Filer.File(id, "me"));
+        _house.Filer.Checkpoint = at =>
+        {
+            if (at == step)
+                throw new OperationCanceledException("killed");
+        };
+        if (filed)
+            Assert.True(_house.Filer.File(id, "me").Ok);
+        else
+            Assert.Throws<OperationCanceledException>(() => _house.Filer.File(id, "me"));
 
         using var database = new Database(_house.Folder.DatabaseFile);
-        var again = new Filer(database, _house.Folder, new DeskDocuments(database, _house.Designs, TimeProvider.System), _house.Designs, new Jobs(database, TimeProvider.System), TimeProvider.System);
+        var again = new Filer(
+            database,
+            _house.Folder,
+            new DeskDocuments(database, _house.Designs, TimeProvider.System),
+            _house.Designs,
+            new Jobs(database, TimeProvider.System),
+            TimeProvider.System
+        );
         Assert.Equal(filed ? 0 : 1, again.Recover());
         Assert.Equal(filed, database.Read(c => DocumentStore.Find(c, id))!.Filed);
         Assert.Equal(filed ? 1 : 0, Files.Length);
         Assert.Empty(Directory.GetFiles(_house.Folder.Drafts));
-        if (!filed) Assert.True(again.File(id, "me").Ok);
+        if (!filed)
+            Assert.True(again.File(id, "me").Ok);
         Assert.Single(Files);
         Assert.True(database.Read(c => LedgerStore.Verify(c)).Sound);
     }
 
-    /// <summary>The same for a power cut, after which the disk has nothing but what was waited for; once it is said to be filed, it is there whole.</summary>
+    /// <summary>
+    /// The same for a power cut, after which the disk has nothing but what was waited for; once it is said to be filed, it is there whole.
+    /// </summary>
     [Theory]
     [InlineData("journaled", false)]
     [InlineData("moved", false)]
@@ -99,8 +122,15 @@ public sealed class FilingTests : IDisposable
         var disk = new FragileDisk();
         _house.Folder.Disk = disk;
         var id = (await Bring(Sound))[0].Document.Id;
-        _house.Filer.Checkpoint = at => { if (at == step) throw new OperationCanceledException("power"); };
-        try { _house.Filer.File(id, "me"); }
+        _house.Filer.Checkpoint = at =>
+        {
+            if (at == step)
+                throw new OperationCanceledException("power");
+        };
+        try
+        {
+            _house.Filer.File(id, "me");
+        }
         catch (OperationCanceledException) { }
         disk.Cut();
         using var again = _house.Restarted();
@@ -108,7 +138,8 @@ public sealed class FilingTests : IDisposable
         var document = again.Database.Read(c => DocumentStore.Find(c, id))!;
         Assert.Equal(filed, document.Filed);
         Assert.Equal(filed ? [document.FileHash!] : [], Files.Select(DataFolder.HashOf));
-        if (!filed) Assert.True(again.Filer.File(id, "me").Ok);
+        if (!filed)
+            Assert.True(again.Filer.File(id, "me").Ok);
         Assert.Single(Files);
     }
 
@@ -116,8 +147,10 @@ public sealed class FilingTests : IDisposable
     public async Task The_planted_mistakes_are_found_by_the_rules()
     {
         var pdfs = HarbourDocuments.Incoming().Where(p => !p.Scan).ToArray();
-        foreach (var page in pdfs) HarbourDocuments.Draw(page, _house.Folder.Tray);
-        while (await _house.Intake.ScanAsync("me") is { } load) await load.Job!.Completion;
+        foreach (var page in pdfs)
+            HarbourDocuments.Draw(page, _house.Folder.Tray);
+        while (await _house.Intake.ScanAsync("me") is { } load)
+            await load.Job!.Completion;
         var waiting = _house.Desk.Waiting("me");
         Assert.Equal(pdfs.Length, waiting.Count);
         var codes = waiting.SelectMany(d => d.Judged?.Problems.Select(p => p.Code) ?? ["unknown"]).Order().ToList();
@@ -134,7 +167,17 @@ public sealed class FilingTests : IDisposable
         Assert.Null(document.TypeCode);
         Assert.Contains("what kind", _house.Desk.SetValue(document.Id, "vessel", "x", null, "me").Problem);
         Assert.True(_house.Desk.SetType(document.Id, "harbour-dues-statement", "me").Ok);
-        foreach (var (field, text) in new[] { ("statement-number", "HD-000001"), ("payer", "Ebbwell Lines"), ("issued", "2024-01-02"), ("due", "2 February 2024"), ("total", "12.50"), ("berth-dues", "12.50") })
+        foreach (
+            var (field, text) in new[]
+            {
+                ("statement-number", "HD-000001"),
+                ("payer", "Ebbwell Lines"),
+                ("issued", "2024-01-02"),
+                ("due", "2 February 2024"),
+                ("total", "12.50"),
+                ("berth-dues", "12.50"),
+            }
+        )
             Assert.True(_house.Desk.SetValue(document.Id, field, text, null, "me").Ok);
         Assert.Equal("Harbour dues/Ebbwell Lines/2024/2024-01-02 HD-000001.pdf", _house.Filer.File(document.Id, "me").Value);
         Assert.Equal("2024-02-02", _house.Desk.Find(document.Id, "me")!.Document.Record["due"]);
@@ -163,7 +206,10 @@ public sealed class FilingTests : IDisposable
         Assert.Equal("North Quay 1", _house.Desk.Find(id, "me")!.Document.Record["berth"]);
         var change = _house.Database.Read(c => DocumentStore.Changes(c, id))[^1];
         Assert.Equal((Sound.Truth["berth"], "North Quay 1", "you"), (change.Before, change.After, change.Who));
-        Assert.Equal(1, _house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery().Holding("berth", "north quay 1")).Number));
+        Assert.Equal(
+            1,
+            _house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery().Holding("berth", "north quay 1")).Number)
+        );
     }
 
     [Fact]
@@ -172,7 +218,8 @@ public sealed class FilingTests : IDisposable
         var id = (await Bring(Sound))[0].Document.Id;
         Assert.True(_house.Filer.File(id, "me").Ok);
         var master = Sound.Truth["master"].Split(' ')[^1];
-        long Found(bool all) => _house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery { Anywhere = master, IncludeRestricted = all }).Number);
+        long Found(bool all) =>
+            _house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery { Anywhere = master, IncludeRestricted = all }).Number);
         Assert.Equal(0, Found(false));
         Assert.Equal(1, Found(true));
         var page = _house.Desk.Pages(id)[0];

@@ -9,7 +9,8 @@ internal sealed class FragileDisk : Disk
     public override void Move(string from, string to)
     {
         base.Move(from, to);
-        if (_content.Remove(from)) _content.Add(to);
+        if (_content.Remove(from))
+            _content.Add(to);
         _moves.Add((from, to));
     }
 
@@ -34,8 +35,10 @@ internal sealed class FragileDisk : Disk
     /// <summary>The power fails: what was not flushed is as it was before, or empty.</summary>
     public void Cut()
     {
-        foreach (var path in _content) File.WriteAllBytes(path, []);
-        foreach (var (from, to) in Enumerable.Reverse(_moves)) File.Move(to, from);
+        foreach (var path in _content)
+            File.WriteAllBytes(path, []);
+        foreach (var (from, to) in Enumerable.Reverse(_moves))
+            File.Move(to, from);
         _content.Clear();
         _moves.Clear();
     }

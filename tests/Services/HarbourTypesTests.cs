@@ -85,10 +85,18 @@ public sealed class HarbourTypesTests : IDisposable
     {
         var record = Sound[code].ToDictionary();
         foreach (var (field, text) in changes)
-            if (text is null) record.Remove(field);
-            else record[field] = text;
+            if (text is null)
+                record.Remove(field);
+            else
+                record[field] = text;
         var type = _house.Designs.Published[code].Type;
-        return type.Judge(RecordJudge.Texts(type, record), _house.Designs.Now(EntryChannel.Desk, "me") with { Today = new DateOnly(2024, 6, 1) });
+        return type.Judge(
+            RecordJudge.Texts(type, record),
+            _house.Designs.Now(EntryChannel.Desk, "me") with
+            {
+                Today = new DateOnly(2024, 6, 1),
+            }
+        );
     }
 
     [Fact]
@@ -115,7 +123,12 @@ public sealed class HarbourTypesTests : IDisposable
     [InlineData("dangerous-goods-note", "containers", """[{"container":"CSQU3054384"}]""", "check-digit")]
     [InlineData("dangerous-goods-note", "un-number", "1203", "pattern")]
     [InlineData("sounding-sheet", "soundings", """[{"point":"A1","depth":"9"}]""", "how-many")]
-    [InlineData("sounding-sheet", "soundings", """[{"point":"A1","depth":"9"},{"point":"A2","depth":"121"},{"point":"A3","depth":"9"}]""", "above-greatest")]
+    [InlineData(
+        "sounding-sheet",
+        "soundings",
+        """[{"point":"A1","depth":"9"},{"point":"A2","depth":"121"},{"point":"A3","depth":"9"}]""",
+        "above-greatest"
+    )]
     [InlineData("pilotage-certificate", "expires", "2024-03-05", "compare")]
     [InlineData("pilotage-certificate", "expires", "2029-03-06", "compare")]
     [InlineData("pilotage-certificate", "examiner", null, "required-when")]
@@ -138,7 +151,8 @@ public sealed class HarbourTypesTests : IDisposable
         var judged = Judge(code, (field, text));
         var found = judged.Problems.FirstOrDefault(p => p.Code == problem);
         Assert.True(found is not null, string.Join("; ", judged.Problems.Select(p => $"{p.Code}: {p.Message}")));
-        foreach (var (language, _) in Messages.Languages) Assert.NotEmpty(found!.In(language));
+        foreach (var (language, _) in Messages.Languages)
+            Assert.NotEmpty(found!.In(language));
     }
 
     [Fact]
@@ -146,16 +160,32 @@ public sealed class HarbourTypesTests : IDisposable
     {
         Assert.Empty(Judge("hot-work-permit", ("berth", "NQ1"), ("gas-free", null)).Problems);
         var type = _house.Designs.Published["dangerous-goods-note"].Type;
-        var record = Sound["dangerous-goods-note"].Append(new("loaded", "2999-01-01")).GroupBy(p => p.Key).ToDictionary(g => g.Key, g => g.Last().Value);
-        Assert.Contains(type.Judge(RecordJudge.Texts(type, record), _house.Designs.Now(EntryChannel.Desk, "me")).Problems, p => p.Code == "date-not-future");
-        Assert.DoesNotContain(type.Judge(RecordJudge.Texts(type, record), _house.Designs.Now(EntryChannel.Migration, "me")).Problems, p => p.Code == "date-not-future");
+        var record = Sound["dangerous-goods-note"]
+            .Append(new("loaded", "2999-01-01"))
+            .GroupBy(p => p.Key)
+            .ToDictionary(g => g.Key, g => g.Last().Value);
+        Assert.Contains(
+            type.Judge(RecordJudge.Texts(type, record), _house.Designs.Now(EntryChannel.Desk, "me")).Problems,
+            p => p.Code == "date-not-future"
+        );
+        Assert.DoesNotContain(
+            type.Judge(RecordJudge.Texts(type, record), _house.Designs.Now(EntryChannel.Migration, "me")).Problems,
+            p => p.Code == "date-not-future"
+        );
     }
 
     [Fact]
     public void Messages_of_the_steward_stand_in_three_languages()
     {
         var problem = Judge("dangerous-goods-note", ("shipper-signed", "no")).Problems.Single(p => p.Code == "formula");
-        Assert.Equal(["Both signatures must be on the note.", "Beide Unterschriften müssen auf dem Schein stehen.", "Les deux signatures doivent figurer sur la note."], Messages.Languages.Select(l => problem.In(l.Code)));
+        Assert.Equal(
+            [
+                "Both signatures must be on the note.",
+                "Beide Unterschriften müssen auf dem Schein stehen.",
+                "Les deux signatures doivent figurer sur la note.",
+            ],
+            Messages.Languages.Select(l => problem.In(l.Code))
+        );
     }
 
     [Fact]
@@ -164,10 +194,33 @@ public sealed class HarbourTypesTests : IDisposable
         var (first, second) = _house.Database.Write(c =>
         {
             var batch = BatchStore.Add(c, "Monday’s permits", "me", DateTimeOffset.UnixEpoch);
-            long Add(Dictionary<string, string> record) => DocumentStore.Add(c, new StoredDocument { SourceName = "permit.pdf", TypeCode = "hot-work-permit", Version = 1, BatchId = batch, Record = record }, []);
-            return (Add(Sound["hot-work-permit"]), Add(Sound["hot-work-permit"].Where(f => f.Key != "responsible").Select(f => f.Key == "permit-number" ? new("permit-number", "HW-2024-032") : f).ToDictionary()));
+            long Add(Dictionary<string, string> record) =>
+                DocumentStore.Add(
+                    c,
+                    new StoredDocument
+                    {
+                        SourceName = "permit.pdf",
+                        TypeCode = "hot-work-permit",
+                        Version = 1,
+                        BatchId = batch,
+                        Record = record,
+                    },
+                    []
+                );
+            return (
+                Add(Sound["hot-work-permit"]),
+                Add(
+                    Sound["hot-work-permit"]
+                        .Where(f => f.Key != "responsible")
+                        .Select(f => f.Key == "permit-number" ? new("permit-number", "HW-2024-032") : f)
+                        .ToDictionary()
+                )
+            );
         });
-        string Value(long id, string field) => _house.Desk.Find(id, "Tobias Finch") is { Judged: { } judged, Published: { } published } ? judged.Values[published.Type.OrdinalOf(field)].Text : "";
+        string Value(long id, string field) =>
+            _house.Desk.Find(id, "Tobias Finch") is { Judged: { } judged, Published: { } published }
+                ? judged.Values[published.Type.OrdinalOf(field)].Text
+                : "";
         Assert.Equal("Emeric Vasse", Value(second, "responsible"));
         Assert.Equal("Tobias Finch", Value(second, "entered-by"));
         Assert.Null(_house.Desk.SetValue(first, "responsible", "Dorte Engel", null, "me").Problem);
@@ -181,12 +234,55 @@ public sealed class HarbourTypesTests : IDisposable
     [Fact]
     public void A_register_that_knows_two_vessels_of_a_name_is_left_to_a_person()
     {
-        Assert.Null(_house.Drafts.Change("vessel-call-record", "by name", "me", t => t with { Fillings = [new Filling("vessel-register", new Dictionary<string, string> { ["Vessel"] = "vessel" }, new Dictionary<string, string> { ["Gross tonnage"] = "gross-tonnage", ["Vessel type"] = "vessel-type" }, false)] }).Problem);
+        Assert.Null(
+            _house
+                .Drafts.Change(
+                    "vessel-call-record",
+                    "by name",
+                    "me",
+                    t =>
+                        t with
+                        {
+                            Fillings =
+                            [
+                                new Filling(
+                                    "vessel-register",
+                                    new Dictionary<string, string> { ["Vessel"] = "vessel" },
+                                    new Dictionary<string, string> { ["Gross tonnage"] = "gross-tonnage", ["Vessel type"] = "vessel-type" },
+                                    false
+                                ),
+                            ],
+                        }
+                )
+                .Problem
+        );
         Assert.Null(_house.Drafts.Publish("vessel-call-record", "me").Problem);
         var row = HarbourTables.Register.Rows[0];
-        _house.Tables.Bring("Vessel register", new TableDifference(HarbourTables.Register.Columns, [[.. row.Select((c, i) => i == 0 ? "9999993" : i == 4 ? "77777" : c)]], [], [], 0), "me");
+        _house.Tables.Bring(
+            "Vessel register",
+            new TableDifference(
+                HarbourTables.Register.Columns,
+                [
+                    [
+                        .. row.Select(
+                            (c, i) =>
+                                i == 0 ? "9999993"
+                                : i == 4 ? "77777"
+                                : c
+                        ),
+                    ],
+                ],
+                [],
+                [],
+                0
+            ),
+            "me"
+        );
         var type = _house.Designs.Published["vessel-call-record"].Type;
-        var judged = type.Judge(RecordJudge.Texts(type, new Dictionary<string, string> { ["vessel"] = row[1] }), _house.Designs.Now(EntryChannel.Desk, "me"));
+        var judged = type.Judge(
+            RecordJudge.Texts(type, new Dictionary<string, string> { ["vessel"] = row[1] }),
+            _house.Designs.Now(EntryChannel.Desk, "me")
+        );
         Assert.Equal(row[3], judged.Values[type.OrdinalOf("vessel-type")].Text);
         Assert.True(judged.Values[type.OrdinalOf("gross-tonnage")].IsEmpty);
         Assert.Equal([row[4], "77777"], Assert.Single(type.Fillings.Choices(judged.Values, type.Type)).Values);

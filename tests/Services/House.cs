@@ -88,7 +88,8 @@ public sealed class House : IDisposable
     public House WithDesigns()
     {
         Assert.Null(Files.Import(HarbourSeed.Design, "test").Problem);
-        foreach (var design in PageDesigns.Known) Database.Write(c => ReaderStore.Save(c, HarbourReaders.Teach(design)));
+        foreach (var design in PageDesigns.Known)
+            Database.Write(c => ReaderStore.Save(c, HarbourReaders.Teach(design)));
         return this;
     }
 
@@ -97,7 +98,8 @@ public sealed class House : IDisposable
         // What was begun must not write into a folder that is being removed.
         Jobs.DrainAsync(TimeSpan.FromSeconds(20)).GetAwaiter().GetResult();
         Database.Dispose();
-        if (Directory.Exists(Folder.Root)) Directory.Delete(Folder.Root, recursive: true);
+        if (Directory.Exists(Folder.Root))
+            Directory.Delete(Folder.Root, recursive: true);
     }
 }
 

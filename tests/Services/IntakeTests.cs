@@ -13,7 +13,8 @@ public sealed class IntakeTests : IDisposable
     [Fact]
     public async Task The_scanner_draws_ten_pages_at_a_press_until_the_tray_is_empty()
     {
-        foreach (var page in HarbourDocuments.AlreadyFiled()) HarbourDocuments.Draw(page, _house.Folder.Tray);
+        foreach (var page in HarbourDocuments.AlreadyFiled())
+            HarbourDocuments.Draw(page, _house.Folder.Tray);
         Assert.Equal(12, _house.Intake.InTray);
         var first = (await _house.Intake.ScanAsync("me"))!.Value;
         Assert.Equal(2, _house.Intake.InTray);
@@ -21,17 +22,25 @@ public sealed class IntakeTests : IDisposable
         Assert.Equal(10, _house.Desk.Waiting("me", first.BatchId).Count);
         await (await _house.Intake.ScanAsync("me"))!.Value.Job!.Completion;
         Assert.Null(await _house.Intake.ScanAsync("me"));
-        Assert.Equal(Enumerable.Range(0, 12).Select(i => HarbourDocuments.AlreadyFiled()[i].FileName).Order().Count(), _house.Desk.Waiting("me").Count);
-        Assert.Equal(_house.Desk.Waiting("me").Select(d => d.Document.SourceName).Take(10), _house.Desk.Waiting("me", first.BatchId).Select(d => d.Document.SourceName));
+        Assert.Equal(
+            Enumerable.Range(0, 12).Select(i => HarbourDocuments.AlreadyFiled()[i].FileName).Order().Count(),
+            _house.Desk.Waiting("me").Count
+        );
+        Assert.Equal(
+            _house.Desk.Waiting("me").Select(d => d.Document.SourceName).Take(10),
+            _house.Desk.Waiting("me", first.BatchId).Select(d => d.Document.SourceName)
+        );
     }
 
     /// <summary>Stopped in the middle of a batch: what was read stays, the rest is read at the next start, nothing twice.</summary>
     [Fact]
     public async Task Reading_goes_on_after_a_stop_where_it_left_off()
     {
-        foreach (var page in HarbourDocuments.AlreadyFiled().Take(8)) HarbourDocuments.Draw(page, _house.Folder.Tray);
+        foreach (var page in HarbourDocuments.AlreadyFiled().Take(8))
+            HarbourDocuments.Draw(page, _house.Folder.Tray);
         var (_, job) = (await _house.Intake.ScanAsync("me"))!.Value;
-        while (job is { Done: 0, Ended: false }) await Task.Delay(5);
+        while (job is { Done: 0, Ended: false })
+            await Task.Delay(5);
         job!.Stop();
         await job.Completion;
         Assert.NotNull(job.Problem);
@@ -40,7 +49,14 @@ public sealed class IntakeTests : IDisposable
         Assert.True(_house.Intake.AnyWaiting);
 
         using var database = new Database(_house.Folder.DatabaseFile);
-        var again = new Intake(database, _house.Folder, _house.Designs, new HereReader(), new Jobs(database, TimeProvider.System), TimeProvider.System);
+        var again = new Intake(
+            database,
+            _house.Folder,
+            _house.Designs,
+            new HereReader(),
+            new Jobs(database, TimeProvider.System),
+            TimeProvider.System
+        );
         await again.Start()!.Completion;
         Assert.Equal(8, _house.Desk.Waiting("me").Select(d => d.Document.SourceName).Distinct().Count());
         Assert.Equal(8, _house.Desk.Waiting("me").Count);
@@ -59,7 +75,8 @@ public sealed class IntakeTests : IDisposable
         Assert.Contains(_house.Database.Read(c => DocumentStore.Changes(c, document.Id)), h => h.How == "read by text recognition");
         var filed = document.Record["statement-number"];
         var judged = _house.Desk.Find(document.Id, "me")!;
-        if (judged.State != "ready") return;
+        if (judged.State != "ready")
+            return;
         var path = _house.Filer.File(document.Id, "me").Value!;
         var words = PageReading.TextLayer(Path.Combine(_house.Folder.Repository, path), 1).Words;
         Assert.Contains(words, w => w.Text.Contains(filed, StringComparison.Ordinal));

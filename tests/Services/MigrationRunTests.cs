@@ -15,8 +15,12 @@ public sealed class MigrationRunTests : IDisposable
         HarbourInventory.Write(path, rows);
         var id = (await _house.Migrations.ImportAsync(new BroughtFile("list.csv", () => File.OpenRead(path)), "me")).Value;
         await _house.Migrations.StartProfile(id).Ended();
-        var lines = _house.Migrations.Suggest(_house.Migrations.Find(id)!, HarbourDesign.VesselCall.Code).Select(s => s.Line)
-            .Where(l => HarbourSeed.LinesByHand.All(h => h.Field != l.Field)).Concat(HarbourSeed.LinesByHand).ToList();
+        var lines = _house
+            .Migrations.Suggest(_house.Migrations.Find(id)!, HarbourDesign.VesselCall.Code)
+            .Select(s => s.Line)
+            .Where(l => HarbourSeed.LinesByHand.All(h => h.Field != l.Field))
+            .Concat(HarbourSeed.LinesByHand)
+            .ToList();
         Assert.Contains(lines, l => l is { Source: "Ref", Field: "call-number" });
         Assert.Contains(lines, l => l is { Source: "LR no", Field: "imo" });
         Assert.True(_house.Migrations.SetPlan(id, new MigrationPlan(HarbourDesign.VesselCall.Code, lines, HarbourSeed.Passes), "me").Ok);
@@ -25,21 +29,33 @@ public sealed class MigrationRunTests : IDisposable
 
     private long Filed => _house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery()).Number);
 
-    private string Everything() => string.Join('\n', _house.Database.Read(c => c.Query(
-        "SELECT (SELECT count(*) FROM documents), (SELECT count(*) FROM unique_keys), (SELECT count(*) FROM document_text), (SELECT count(*) FROM value_history)",
-        r => string.Join(',', Enumerable.Range(0, 4).Select(r.GetInt64)))));
+    private string Everything() =>
+        string.Join(
+            '\n',
+            _house.Database.Read(c =>
+                c.Query(
+                    "SELECT (SELECT count(*) FROM documents), (SELECT count(*) FROM unique_keys), (SELECT count(*) "
+                        + "FROM document_text), (SELECT count(*) FROM value_history)",
+                    r => string.Join(',', Enumerable.Range(0, 4).Select(r.GetInt64))
+                )
+            )
+        );
 
     [Fact]
     public async Task A_wave_tags_the_ready_rows_and_undo_takes_it_back_completely()
     {
         var id = await Brought(2_000);
-        Assert.Equal(("Windows-1252", ';', 2_000L), _house.Migrations.Find(id)!.Shape is var s ? (s.Encoding, s.Separator, s.Rows) : default);
+        Assert.Equal(
+            ("Windows-1252", ';', 2_000L),
+            _house.Migrations.Find(id)!.Shape is var s ? (s.Encoding, s.Separator, s.Rows) : default
+        );
         await _house.Migrations.StartDryRun(id, "me").Ended();
         Assert.Empty(_house.Failures);
         var run = _house.Migrations.Find(id)!.DryRun!;
         Assert.Equal(2_000, run.Ready + run.Questionable + run.Held);
         Assert.InRange(run.Ready, 1_000, 1_900);
-        foreach (var code in new[] { "required", "unknown-term", "check-digit", "compare", "pattern", "unique" }) Assert.Contains(run.Problems, p => p.Code == code);
+        foreach (var code in new[] { "required", "unknown-term", "check-digit", "compare", "pattern", "unique" })
+            Assert.Contains(run.Problems, p => p.Code == code);
         Assert.Equal(0, Filed);
         var before = Everything();
 
@@ -48,7 +64,9 @@ public sealed class MigrationRunTests : IDisposable
         Assert.Equal(run.Ready, Filed);
         Assert.Equal(2_000 - run.Ready, _house.Migrations.Left(id, 5_000).Count);
         Assert.All(_house.Migrations.Left(id, 5_000), row => Assert.NotEmpty(row.Reasons[0]));
-        Assert.True(_house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery().Holding("berth", "North Quay 1")).Number) > 10);
+        Assert.True(
+            _house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery().Holding("berth", "North Quay 1")).Number) > 10
+        );
 
         // A second wave has nothing left to take but what is questionable, and takes it with a reason.
         await _house.Waves.Start(id, "checked by hand", "me").Ended();
@@ -59,7 +77,8 @@ public sealed class MigrationRunTests : IDisposable
         // One legacy file never becomes two records.
         Assert.Equal(Filed, _house.Database.Read(c => c.Scalar<long>("SELECT count(DISTINCT legacy_path) FROM documents")));
 
-        foreach (var wave in waves) await _house.Waves.StartUndo(wave.Id, "me").Ended();
+        foreach (var wave in waves)
+            await _house.Waves.StartUndo(wave.Id, "me").Ended();
         Assert.Equal(before, Everything());
         Assert.Contains("not applied", _house.Waves.StartUndo(waves[0].Id, "me").Problem);
     }
@@ -82,8 +101,11 @@ public sealed class MigrationRunTests : IDisposable
         var before = Everything();
         async Task Stopped(int at)
         {
-            var job = _house.Waves.Of(id) is [{ State: "stopped" } wave, ..] ? _house.Waves.GoOn(wave.Id, "me").Value! : _house.Waves.Start(id, null, "me").Value!;
-            while (!job.Ended && job.Done < at) await Task.Delay(2);
+            var job = _house.Waves.Of(id) is [{ State: "stopped" } wave, ..]
+                ? _house.Waves.GoOn(wave.Id, "me").Value!
+                : _house.Waves.Start(id, null, "me").Value!;
+            while (!job.Ended && job.Done < at)
+                await Task.Delay(2);
             job.Stop("me");
             await job.Completion;
             Assert.Contains("Stopped", job.Problem);
@@ -113,8 +135,13 @@ public sealed class MigrationRunTests : IDisposable
         var type = _house.Designs.Published[HarbourDesign.VesselCall.Code].Type;
         foreach (var sample in _house.Migrations.Find(id)!.DryRun!.Samples)
         {
-            var record = type.Type.Fields.Select((f, i) => (f.Key, sample.After[i])).Where(p => p.Item2.Length > 0).ToDictionary(p => p.Key, p => p.Item2);
-            var judged = _house.Database.Read(c => RecordJudge.Judge(c, type, RecordJudge.Texts(type, record), 0, _house.Designs.Now(Core.Rules.EntryChannel.Migration, "me")));
+            var record = type
+                .Type.Fields.Select((f, i) => (f.Key, sample.After[i]))
+                .Where(p => p.Item2.Length > 0)
+                .ToDictionary(p => p.Key, p => p.Item2);
+            var judged = _house.Database.Read(c =>
+                RecordJudge.Judge(c, type, RecordJudge.Texts(type, record), 0, _house.Designs.Now(Core.Rules.EntryChannel.Migration, "me"))
+            );
             Assert.Equal(sample.Messages.Where(m => !m.Contains("row ")).Order(), judged.All.Select(p => p.Message).Order());
         }
     }
@@ -123,9 +150,15 @@ public sealed class MigrationRunTests : IDisposable
     public async Task A_plan_with_a_bad_pass_is_refused_by_its_number()
     {
         var pass = HarbourSeed.Passes[0] with { Argument = "(" };
-        Assert.Contains("no such inventory", _house.Migrations.SetPlan(99, new MigrationPlan(HarbourDesign.VesselCall.Code, [], []), "me").Problem);
+        Assert.Contains(
+            "no such inventory",
+            _house.Migrations.SetPlan(99, new MigrationPlan(HarbourDesign.VesselCall.Code, [], []), "me").Problem
+        );
         var id = await Brought(50);
-        Assert.Contains("Pass 1: The pattern “(” cannot be read", _house.Migrations.SetPlan(id, new MigrationPlan(HarbourDesign.VesselCall.Code, [], [pass]), "me").Problem);
+        Assert.Contains(
+            "Pass 1: The pattern “(” cannot be read",
+            _house.Migrations.SetPlan(id, new MigrationPlan(HarbourDesign.VesselCall.Code, [], [pass]), "me").Problem
+        );
     }
 
     public void Dispose() => _house.Dispose();

@@ -7,7 +7,9 @@ using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;
 
-/// <summary>Where a draft's convention would put what waits: on the desk, in one batch, in an inventory; nothing is changed by looking.</summary>
+/// <summary>
+/// Where a draft's convention would put what waits: on the desk, in one batch, in an inventory; nothing is changed by looking.
+/// </summary>
 public sealed class PreviewTests : IDisposable
 {
     private readonly House _house = new();
@@ -15,29 +17,64 @@ public sealed class PreviewTests : IDisposable
     public PreviewTests()
     {
         Assert.Null(_house.Drafts.Create("Slip", "me").Problem);
-        Assert.Null(_house.Drafts.Change("slip", "designed", "me", t => t with
-        {
-            Fields = [new WholeNumberField("number", "Number") { Required = true }, new TextField("vessel", "Vessel")],
-            Convention = new([Piece.Literal("Slips"), Piece.Inside, Piece.Of("vessel")], [new Piece(PieceKind.Counter) { Digits = 3, Scope = CounterScope.Everywhere }, Piece.Literal(" "), Piece.Of("number")]),
-        }).Problem);
+        Assert.Null(
+            _house
+                .Drafts.Change(
+                    "slip",
+                    "designed",
+                    "me",
+                    t =>
+                        t with
+                        {
+                            Fields = [new WholeNumberField("number", "Number") { Required = true }, new TextField("vessel", "Vessel")],
+                            Convention = new(
+                                [Piece.Literal("Slips"), Piece.Inside, Piece.Of("vessel")],
+                                [
+                                    new Piece(PieceKind.Counter) { Digits = 3, Scope = CounterScope.Everywhere },
+                                    Piece.Literal(" "),
+                                    Piece.Of("number"),
+                                ]
+                            ),
+                        }
+                )
+                .Problem
+        );
         Assert.Null(_house.Drafts.Publish("slip", "me").Problem);
     }
 
     private DocumentType Draft => _house.Designs.Find("slip")!.Draft;
 
-    private long Waiting(int number, string vessel, long? batch = null) => _house.Database.Write(c => DocumentStore.Add(c, new StoredDocument
-    {
-        SourceName = $"{number}.txt",
-        TypeCode = "slip",
-        BatchId = batch,
-        Record = new Dictionary<string, string> { ["number"] = $"{number}", ["vessel"] = vessel },
-    }, []));
+    private long Waiting(int number, string vessel, long? batch = null) =>
+        _house.Database.Write(c =>
+            DocumentStore.Add(
+                c,
+                new StoredDocument
+                {
+                    SourceName = $"{number}.txt",
+                    TypeCode = "slip",
+                    BatchId = batch,
+                    Record = new Dictionary<string, string> { ["number"] = $"{number}", ["vessel"] = vessel },
+                },
+                []
+            )
+        );
 
     private async Task<long> Inventory(int rows, Func<int, string> vessel)
     {
         var csv = "Path,Number,Ship\r\n" + string.Concat(Enumerable.Range(1, rows).Select(n => $"Q:\\{n}.tif,{n},{vessel(n)}\r\n"));
-        var brought = await _house.Migrations.ImportAsync(new BroughtFile("old.csv", () => new MemoryStream(System.Text.Encoding.UTF8.GetBytes(csv))), "me");
-        Assert.Null(_house.Migrations.SetPlan(brought.Value, new MigrationPlan("slip", [new CrosswalkLine("Number", "number", []), new CrosswalkLine("Ship", "vessel", [])], []), "me").Problem);
+        var brought = await _house.Migrations.ImportAsync(
+            new BroughtFile("old.csv", () => new MemoryStream(System.Text.Encoding.UTF8.GetBytes(csv))),
+            "me"
+        );
+        Assert.Null(
+            _house
+                .Migrations.SetPlan(
+                    brought.Value,
+                    new MigrationPlan("slip", [new CrosswalkLine("Number", "number", []), new CrosswalkLine("Ship", "vessel", [])], []),
+                    "me"
+                )
+                .Problem
+        );
         return brought.Value;
     }
 
@@ -46,7 +83,9 @@ public sealed class PreviewTests : IDisposable
     {
         Assert.Equal(["samples"], _house.Preview.Sources("slip").Select(s => s.Key));
         Assert.True(_house.Filer.File(Waiting(1, "Corvina"), "me").Ok);
-        var (monday, tuesday) = _house.Database.Write(c => (BatchStore.Add(c, "Monday post", "me", DateTimeOffset.UtcNow), BatchStore.Add(c, "Tuesday post", "me", DateTimeOffset.UtcNow)));
+        var (monday, tuesday) = _house.Database.Write(c =>
+            (BatchStore.Add(c, "Monday post", "me", DateTimeOffset.UtcNow), BatchStore.Add(c, "Tuesday post", "me", DateTimeOffset.UtcNow))
+        );
         Waiting(2, "Corvina", monday);
         Waiting(3, "Skua", monday);
         Waiting(4, "Skua", tuesday);
@@ -58,7 +97,10 @@ public sealed class PreviewTests : IDisposable
         // The one without a vessel has no place, and is shown with the reason where there is room.
         Assert.Equal((3, 1), (all.Added, all.Held));
         Assert.Contains(_house.Preview.Of(Draft, $"batch-{tuesday}", "me").First, p => p.Problem?.Code == "path-hole");
-        Assert.Equal((1, 1, false), (all.Tree.Find("Slips/Corvina")!.Here, all.Tree.Find("Slips/Corvina")!.AddedHere, all.Tree.Find("Slips/Corvina")!.IsNew));
+        Assert.Equal(
+            (1, 1, false),
+            (all.Tree.Find("Slips/Corvina")!.Here, all.Tree.Find("Slips/Corvina")!.AddedHere, all.Tree.Find("Slips/Corvina")!.IsNew)
+        );
         Assert.True(all.Tree.Find("Slips/Skua")!.IsNew);
         Assert.Equal((1, 3, 2), (all.Tree.Root.All, all.Tree.Root.AddedAll, all.Tree.Depth));
         // Numbers go on from what is filed, and are not taken by looking.
@@ -82,11 +124,17 @@ public sealed class PreviewTests : IDisposable
         // What is not drawn is counted, and is drawn when it is asked for.
         var rest = Assert.Single(lines, l => l.Rest > 0);
         Assert.Equal(slips.Inside.Count, lines.Count(l => l.Parent == 0 && l.Rest == 0) + rest.Rest);
-        Assert.Equal(slips.Inside.Count, preview.Tree.Lines(26, new Dictionary<string, bool> { ["Slips/*"] = true }).Count(l => l.Parent == 0));
+        Assert.Equal(
+            slips.Inside.Count,
+            preview.Tree.Lines(26, new Dictionary<string, bool> { ["Slips/*"] = true }).Count(l => l.Parent == 0)
+        );
         Assert.Single(preview.Tree.Lines(26, new Dictionary<string, bool> { ["Slips"] = false }));
         // Unfolding costs no second walk through the rows; a changed draft does.
         Assert.Same(preview, _house.Preview.Of(Draft, $"inventory-{id}", "me"));
-        Assert.NotSame(preview, _house.Preview.Of(Draft with { Convention = Draft.Convention with { Folder = [] } }, $"inventory-{id}", "me"));
+        Assert.NotSame(
+            preview,
+            _house.Preview.Of(Draft with { Convention = Draft.Convention with { Folder = [] } }, $"inventory-{id}", "me")
+        );
     }
 
     public void Dispose() => _house.Dispose();

@@ -13,19 +13,27 @@ public class ProofTests(ITestOutputHelper output)
         using var house = new House().WithDesigns();
         var readers = house.Readers.All();
         var rows = new ConcurrentBag<(HarbourPage Page, ProofRow Row)>();
-        await Parallel.ForEachAsync(HarbourDocuments.Incoming(), new ParallelOptions { MaxDegreeOfParallelism = 2 }, async (page, cancel) =>
-        {
-            HarbourDocuments.Draw(page, house.Folder.Tray);
-            var path = Path.Combine(house.Folder.Tray, page.FileName);
-            var check = IntakeCheck.Check(path, page.FileName);
-            Assert.Null(check.Problem);
-            var text = (await PageReading.ReadAsync(path, check.Kind, 1, Path.Combine(house.Folder.Pages, page.FileName), cancel))[0].Text;
-            var claim = Recognition.Recognise(text, readers);
-            Assert.True(claim is null || claim.Reader.Key == page.Design.Key, $"{page.FileName} was claimed by {claim?.Reader.Key}");
-            var reader = readers.Find(r => r.Key == page.Design.Key);
-            if (reader is null) Assert.Null(claim);
-            else rows.Add((page, Proof.Try(page.FileName, text, reader, house.Readers.TypeOf(reader)!, page.Truth)));
-        });
+        await Parallel.ForEachAsync(
+            HarbourDocuments.Incoming(),
+            new ParallelOptions { MaxDegreeOfParallelism = 2 },
+            async (page, cancel) =>
+            {
+                HarbourDocuments.Draw(page, house.Folder.Tray);
+                var path = Path.Combine(house.Folder.Tray, page.FileName);
+                var check = IntakeCheck.Check(path, page.FileName);
+                Assert.Null(check.Problem);
+                var text = (await PageReading.ReadAsync(path, check.Kind, 1, Path.Combine(house.Folder.Pages, page.FileName), cancel))[
+                    0
+                ].Text;
+                var claim = Recognition.Recognise(text, readers);
+                Assert.True(claim is null || claim.Reader.Key == page.Design.Key, $"{page.FileName} was claimed by {claim?.Reader.Key}");
+                var reader = readers.Find(r => r.Key == page.Design.Key);
+                if (reader is null)
+                    Assert.Null(claim);
+                else
+                    rows.Add((page, Proof.Try(page.FileName, text, reader, house.Readers.TypeOf(reader)!, page.Truth)));
+            }
+        );
 
         var shares = new Dictionary<bool, double>();
         foreach (var scan in new[] { false, true })

@@ -17,22 +17,37 @@ public sealed class PublishingTests : IDisposable
     public PublishingTests()
     {
         Assert.Null(_house.Drafts.Create("Slip", "me").Problem);
-        Change(t => t with
-        {
-            Fields = [new WholeNumberField("number", "Number") { Required = true, Max = "100" }, new TextField("vessel", "Vessel")],
-            Convention = new([Piece.Literal("Slips")], [Piece.Of("number")]),
-        });
+        Change(t =>
+            t with
+            {
+                Fields = [new WholeNumberField("number", "Number") { Required = true, Max = "100" }, new TextField("vessel", "Vessel")],
+                Convention = new([Piece.Literal("Slips")], [Piece.Of("number")]),
+            }
+        );
         Assert.Null(_house.Publishing.Publish("slip", 0, ForExisting.Keep, "me").Problem);
-        for (var n = 1; n <= 30; n++) File_(n);
+        for (var n = 1; n <= 30; n++)
+            File_(n);
     }
 
     private void File_(int n)
     {
-        var id = _house.Database.Write(c => DocumentStore.Add(c, new StoredDocument { SourceName = "x", TypeCode = "slip", Record = new Dictionary<string, string> { ["number"] = $"{n}", ["vessel"] = n % 3 == 0 ? "" : "Grey Heron" } }, []));
+        var id = _house.Database.Write(c =>
+            DocumentStore.Add(
+                c,
+                new StoredDocument
+                {
+                    SourceName = "x",
+                    TypeCode = "slip",
+                    Record = new Dictionary<string, string> { ["number"] = $"{n}", ["vessel"] = n % 3 == 0 ? "" : "Grey Heron" },
+                },
+                []
+            )
+        );
         Assert.Null(_house.Filer.File(id, "me").Problem);
     }
 
-    private void Change(Func<DocumentType, DocumentType> change) => Assert.Null(_house.Drafts.Change("slip", "changed", "me", t => change(t)).Problem);
+    private void Change(Func<DocumentType, DocumentType> change) =>
+        Assert.Null(_house.Drafts.Change("slip", "changed", "me", t => change(t)).Problem);
 
     private void Fields(Func<Field, Field> change) => Change(t => t with { Fields = [.. t.Fields.Select(change)] });
 
@@ -50,7 +65,10 @@ public sealed class PublishingTests : IDisposable
         var looked = await Look();
         // 28, 29 and 30 by number, ten by vessel; 30 by both counts once.
         Assert.Equal((30, 12, 0, 0), (looked.Looked, looked.Failing, looked.Passing, looked.Moved));
-        Assert.Equal([("Vessel is now required.", 9L), ("Number: the greatest value is now 27, before 100.", 3L)], looked.Groups.Select(g => (g.Cause, g.Count)));
+        Assert.Equal(
+            [("Vessel is now required.", 9L), ("Number: the greatest value is now 27, before 100.", 3L)],
+            looked.Groups.Select(g => (g.Cause, g.Count))
+        );
         Assert.All(looked.Groups, g => Assert.InRange(g.Samples.Count, 1, 5));
         Assert.Equal("Slips/3.pdf", _house.Publishing.Affected("slip", 1)[0].Title);
         Assert.Equal(12, _house.Publishing.Affected("slip", 100).Count);
@@ -69,13 +87,17 @@ public sealed class PublishingTests : IDisposable
         Fields(f => f.Key == "number" ? (RangedField)f with { Max = "27" } : f);
         await Look();
         Assert.Equal((2, 0), _house.Publishing.Publish("slip", 1, ForExisting.Keep, "me").Value);
-        Assert.All(_house.Database.Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "slip" }, 100).Documents), d => Assert.Equal((1, null), (d.Version, d.Parked)));
+        Assert.All(
+            _house.Database.Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "slip" }, 100).Documents),
+            d => Assert.Equal((1, null), (d.Version, d.Parked))
+        );
 
         Fields(f => f.Key == "number" ? (RangedField)f with { Max = "20" } : f);
         // What failed before does not newly fail.
         Assert.Equal(7, (await Look()).Failing);
         Assert.Equal((3, 7), _house.Publishing.Publish("slip", 2, ForExisting.Recheck, "me").Value);
-        if (_house.Jobs.Running(Designs.Subject("slip")) is { } recheck) await recheck.Completion;
+        if (_house.Jobs.Running(Designs.Subject("slip")) is { } recheck)
+            await recheck.Completion;
         var parked = _house.Publishing.Parked("slip");
         Assert.Equal(Enumerable.Range(21, 7).Select(n => $"{n}.pdf"), parked.Select(d => d.Name));
         Assert.Contains("20", parked[0].Parked);
@@ -95,7 +117,10 @@ public sealed class PublishingTests : IDisposable
         Assert.Contains("Look again", _house.Publishing.Publish("slip", 1, ForExisting.Recheck, "me").Problem);
         Assert.Null(_house.Publishing.Publish("slip", 1, ForExisting.Keep, "somebody else").Problem);
         Change(t => t with { Name = "Slip" });
-        Assert.Contains("somebody else has published version 2 in between", _house.Publishing.Publish("slip", 1, ForExisting.Keep, "me").Problem);
+        Assert.Contains(
+            "somebody else has published version 2 in between",
+            _house.Publishing.Publish("slip", 1, ForExisting.Keep, "me").Problem
+        );
         Assert.Equal(2, _house.Designs.Find("slip")!.Version);
         // A finding blocks publishing and with it the parking.
         Fields(f => f is RangedField ranged ? ranged with { Min = "9", Max = "1" } : f);
@@ -104,11 +129,13 @@ public sealed class PublishingTests : IDisposable
         Assert.Empty(_house.Publishing.Parked("slip"));
     }
 
-    private Dictionary<string, string> Held(long id) => _house.Database.Read(c => DocumentStore.Find(c, id))!.Record.ToDictionary(StringComparer.Ordinal);
+    private Dictionary<string, string> Held(long id) =>
+        _house.Database.Read(c => DocumentStore.Find(c, id))!.Record.ToDictionary(StringComparer.Ordinal);
 
     private async Task Done()
     {
-        if (_house.Jobs.Running(Designs.Subject("slip")) is { } job) await job.Completion;
+        if (_house.Jobs.Running(Designs.Subject("slip")) is { } job)
+            await job.Completion;
         Assert.Empty(_house.Failures);
     }
 
@@ -117,7 +144,17 @@ public sealed class PublishingTests : IDisposable
     {
         Change(t => t with { Fields = [t.Fields[0], new TextField("ship", "Ship") { Required = true, MaxLength = longest }] });
         var published = _house.Designs.Versions("slip")[0].Design;
-        Assert.Null(_house.Carrying.SetLine("slip", new CarryLine("ship", CarryHow.Whole, ["vessel"]) { Steps = [new("replace", "Grey Heron=Heron")] }, published, _house.Designs.Find("slip")!.Draft, "me").Problem);
+        Assert.Null(
+            _house
+                .Carrying.SetLine(
+                    "slip",
+                    new CarryLine("ship", CarryHow.Whole, ["vessel"]) { Steps = [new("replace", "Grey Heron=Heron")] },
+                    published,
+                    _house.Designs.Find("slip")!.Draft,
+                    "me"
+                )
+                .Problem
+        );
         return await Look();
     }
 
@@ -127,18 +164,50 @@ public sealed class PublishingTests : IDisposable
         var looked = await RenameVessel();
         // The dry run knows the mapping: only the ten without a vessel would fail.
         Assert.Equal((30, 10), (looked.Looked, looked.Failing));
-        Assert.Equal(("1.pdf", ("Ship", "", "Heron")), (_house.Carrying.Samples("slip", _house.Designs.Versions("slip")[0].Design, _house.Designs.Find("slip")!.Draft, 1)[0] is var s ? s.Name : "", s.Changes[0]));
-        var onDesk = _house.Database.Write(c => DocumentStore.Add(c, new StoredDocument { SourceName = "waiting", TypeCode = "slip", Record = new Dictionary<string, string> { ["number"] = "77", ["vessel"] = "Corvina" } }, []));
+        Assert.Equal(
+            ("1.pdf", ("Ship", "", "Heron")),
+            (
+                _house.Carrying.Samples("slip", _house.Designs.Versions("slip")[0].Design, _house.Designs.Find("slip")!.Draft, 1)[0]
+                    is var s
+                    ? s.Name
+                    : "",
+                s.Changes[0]
+            )
+        );
+        var onDesk = _house.Database.Write(c =>
+            DocumentStore.Add(
+                c,
+                new StoredDocument
+                {
+                    SourceName = "waiting",
+                    TypeCode = "slip",
+                    Record = new Dictionary<string, string> { ["number"] = "77", ["vessel"] = "Corvina" },
+                },
+                []
+            )
+        );
         Assert.Null(_house.Publishing.Publish("slip", 1, ForExisting.Carry, "me").Problem);
         await Done();
 
         Assert.Equal(new Dictionary<string, string> { ["number"] = "1", ["ship"] = "Heron" }, Held(1));
         Assert.Equal("Corvina", Held(onDesk)["ship"]);
-        Assert.Equal(Enumerable.Range(1, 10).Select(n => $"{n * 3}.pdf").Order(), _house.Publishing.Parked("slip").Select(d => d.Name!).Order());
-        Assert.Equal((2, 1), (_house.Database.Read(c => DocumentStore.Find(c, 1))!.Version, _house.Database.Read(c => DocumentStore.Find(c, 3))!.Version));
-        Assert.Contains(_house.Database.Read(c => DocumentStore.Changes(c, 1)), h => h is { Field: "ship", Before: "", After: "Heron", How: "carried through to version 2" });
+        Assert.Equal(
+            Enumerable.Range(1, 10).Select(n => $"{n * 3}.pdf").Order(),
+            _house.Publishing.Parked("slip").Select(d => d.Name!).Order()
+        );
+        Assert.Equal(
+            (2, 1),
+            (_house.Database.Read(c => DocumentStore.Find(c, 1))!.Version, _house.Database.Read(c => DocumentStore.Find(c, 3))!.Version)
+        );
+        Assert.Contains(
+            _house.Database.Read(c => DocumentStore.Changes(c, 1)),
+            h => h is { Field: "ship", Before: "", After: "Heron", How: "carried through to version 2" }
+        );
         // The words of the new field are found.
-        Assert.Equal(20, _house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery { TypeCode = "slip", Anywhere = "heron" }).Number));
+        Assert.Equal(
+            20,
+            _house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery { TypeCode = "slip", Anywhere = "heron" }).Number)
+        );
         var run = Assert.Single(_house.Carrying.Runs("slip"));
         Assert.Equal(("carried", 31L), (run.State, run.Carried));
         // The next draft begins with an empty mapping.
@@ -165,16 +234,34 @@ public sealed class PublishingTests : IDisposable
     public async Task A_run_that_is_cut_off_goes_on_where_it_was()
     {
         for (var n = 31; n <= 420; n++)
-            _house.Database.Write(c => DocumentStore.Add(c, new StoredDocument { SourceName = $"{n}", TypeCode = "slip", Record = new Dictionary<string, string> { ["number"] = $"{n}", ["vessel"] = "Corvina" } }, []));
+            _house.Database.Write(c =>
+                DocumentStore.Add(
+                    c,
+                    new StoredDocument
+                    {
+                        SourceName = $"{n}",
+                        TypeCode = "slip",
+                        Record = new Dictionary<string, string> { ["number"] = $"{n}", ["vessel"] = "Corvina" },
+                    },
+                    []
+                )
+            );
         await RenameVessel();
         var chunks = 0;
-        _house.Carrying.Checkpoint = () => { if (++chunks == 3) throw new InvalidOperationException("the process ends here"); };
+        _house.Carrying.Checkpoint = () =>
+        {
+            if (++chunks == 3)
+                throw new InvalidOperationException("the process ends here");
+        };
         Assert.Null(_house.Publishing.Publish("slip", 1, ForExisting.Carry, "me").Problem);
         await _house.Jobs.Running(Designs.Subject("slip"))!.Completion;
         Assert.Contains("the process ends here", Assert.Single(_house.Failures));
         _house.Failures.Clear();
         int Carried() => _house.Database.Read(c => DocumentStore.After(c, "slip", 0, 1000)).Count(d => d.Record.ContainsKey("ship"));
-        int Whole() => _house.Database.Read(c => DocumentStore.After(c, "slip", 0, 1000)).Count(d => d.Record.ContainsKey("ship") != d.Record.ContainsKey("vessel"));
+        int Whole() =>
+            _house
+                .Database.Read(c => DocumentStore.After(c, "slip", 0, 1000))
+                .Count(d => d.Record.ContainsKey("ship") != d.Record.ContainsKey("vessel"));
         var soFar = Carried();
         Assert.InRange(soFar, 20, 409);
         Assert.Equal(410, Whole());
@@ -205,8 +292,19 @@ public sealed class PublishingTests : IDisposable
     public async Task Rows_of_an_inventory_are_looked_at_too()
     {
         var csv = "Path,Number\r\n" + string.Concat(Enumerable.Range(1, 50).Select(n => $"Q:\\{n}.tif,{n * 3}\r\n"));
-        var brought = await _house.Migrations.ImportAsync(new BroughtFile("old.csv", () => new MemoryStream(System.Text.Encoding.UTF8.GetBytes(csv))), "me");
-        Assert.Null(_house.Migrations.SetPlan(brought.Value, new Core.Migration.MigrationPlan("slip", [new Core.Cleaning.CrosswalkLine("Number", "number", [])], []), "me").Problem);
+        var brought = await _house.Migrations.ImportAsync(
+            new BroughtFile("old.csv", () => new MemoryStream(System.Text.Encoding.UTF8.GetBytes(csv))),
+            "me"
+        );
+        Assert.Null(
+            _house
+                .Migrations.SetPlan(
+                    brought.Value,
+                    new Core.Migration.MigrationPlan("slip", [new Core.Cleaning.CrosswalkLine("Number", "number", [])], []),
+                    "me"
+                )
+                .Problem
+        );
         Fields(f => f.Key == "number" ? (RangedField)f with { Max = "120" } : f);
         var looked = await Look();
         // 102 to 120 in steps of three.
@@ -214,9 +312,30 @@ public sealed class PublishingTests : IDisposable
         Assert.Equal(@"row 34: Q:\34.tif", _house.Publishing.Affected("slip", 1)[0].Title);
 
         // A renamed field: plan and readers follow it, and rows and pages are read as before.
-        _house.Database.Write(c => ReaderStore.Save(c, new Core.Reading.Reader("form", "Form", "slip", [], [new("z", default)], [new CrosswalkLine("z", "number", [])])));
-        Change(t => t with { Fields = [(RangedField)t.Fields[0] with { Key = "no", Label = "No", Max = "100" }, t.Fields[1]], Convention = t.Convention with { Name = [Piece.Of("no")] } });
-        Assert.Null(_house.Carrying.SetLine("slip", new CarryLine("no", CarryHow.Whole, ["number"]), _house.Designs.Versions("slip")[0].Design, _house.Designs.Find("slip")!.Draft, "me").Problem);
+        _house.Database.Write(c =>
+            ReaderStore.Save(
+                c,
+                new Core.Reading.Reader("form", "Form", "slip", [], [new("z", default)], [new CrosswalkLine("z", "number", [])])
+            )
+        );
+        Change(t =>
+            t with
+            {
+                Fields = [(RangedField)t.Fields[0] with { Key = "no", Label = "No", Max = "100" }, t.Fields[1]],
+                Convention = t.Convention with { Name = [Piece.Of("no")] },
+            }
+        );
+        Assert.Null(
+            _house
+                .Carrying.SetLine(
+                    "slip",
+                    new CarryLine("no", CarryHow.Whole, ["number"]),
+                    _house.Designs.Versions("slip")[0].Design,
+                    _house.Designs.Find("slip")!.Draft,
+                    "me"
+                )
+                .Problem
+        );
         looked = await Look();
         Assert.Equal((80, 0, 0, 0), (looked.Looked, looked.Failing, looked.Passing, looked.Moved));
         Assert.Null(_house.Publishing.Publish("slip", 1, ForExisting.Carry, "me").Problem);

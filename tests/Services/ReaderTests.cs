@@ -22,7 +22,8 @@ public sealed class ReaderTests : IDisposable
         Assert.Equal("my-reader", _house.Readers.Create("My reader", "harbour-dues-statement", "me").Value);
         Assert.Contains("already", _house.Readers.Create("my reader", "harbour-dues-statement", "me").Problem);
         Assert.Contains("document type", _house.Readers.Create("Other", "nothing", "me").Problem);
-        foreach (var page in pages) Assert.True((await _house.Readers.AddSampleAsync("my-reader", Drawn(page), page.Truth)).Ok);
+        foreach (var page in pages)
+            Assert.True((await _house.Readers.AddSampleAsync("my-reader", Drawn(page), page.Truth)).Ok);
 
         var sample = _house.Readers.Samples("my-reader")[0];
         var heading = sample.Page.Words.First(w => w.Text == "Payable");
@@ -59,7 +60,11 @@ public sealed class ReaderTests : IDisposable
     public async Task A_bad_sample_is_named_and_leaves_nothing_behind()
     {
         var key = _house.Readers.All()[0].Key;
-        var bad = await _house.Readers.AddSampleAsync(key, new BroughtFile("torn.pdf", () => new MemoryStream("%PDF-1.4 torn"u8.ToArray())), new Dictionary<string, string>());
+        var bad = await _house.Readers.AddSampleAsync(
+            key,
+            new BroughtFile("torn.pdf", () => new MemoryStream("%PDF-1.4 torn"u8.ToArray())),
+            new Dictionary<string, string>()
+        );
         Assert.Contains("“torn.pdf” is cut off", bad.Problem);
         Assert.Empty(_house.Readers.Samples(key));
         Assert.Empty(Directory.GetFiles(_house.Folder.Drafts));

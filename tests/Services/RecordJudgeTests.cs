@@ -10,13 +10,19 @@ namespace ClearLexicon.Services.Tests;
 /// <summary>Records that are judged together get the verdicts that each would get alone, whatever is filed already.</summary>
 public sealed class RecordJudgeTests : IDisposable
 {
-    private static readonly Field[] Fields = [new TextField("number", "Number") { Required = true }, new TextField("vessel", "Vessel"), new DateField("day", "Day")];
+    private static readonly Field[] Fields =
+    [
+        new TextField("number", "Number") { Required = true },
+        new TextField("vessel", "Vessel"),
+        new DateField("day", "Day"),
+    ];
 
     private readonly House _house = new();
 
     public void Dispose() => _house.Dispose();
 
-    private static Rule Once(string id, string fields) => new(id, "unique", Level.Should, new Dictionary<string, string> { ["fields"] = fields });
+    private static Rule Once(string id, string fields) =>
+        new(id, "unique", Level.Should, new Dictionary<string, string> { ["fields"] = fields });
 
     [Theory]
     [InlineData(Collision.Number, null)]
@@ -28,27 +34,81 @@ public sealed class RecordJudgeTests : IDisposable
     {
         Piece[] counted = scope is { } s ? [new(PieceKind.Counter) { Digits = 3, Scope = s }, Piece.Literal("-")] : [];
         Assert.Null(_house.Drafts.Create("Slip", "me").Problem);
-        Assert.Null(_house.Drafts.Change("slip", "test", "me", t => t with
-        {
-            Fields = Fields,
-            Rules = [Once("r1", "number"), Once("r2", "vessel,day") with { When = Condition.When("number", Operator.BeginsWith, "A") }],
-            Convention = new Convention([Piece.Of("vessel")], [.. counted, Piece.Of("number")]) { Collision = collision },
-        }).Problem);
+        Assert.Null(
+            _house
+                .Drafts.Change(
+                    "slip",
+                    "test",
+                    "me",
+                    t =>
+                        t with
+                        {
+                            Fields = Fields,
+                            Rules =
+                            [
+                                Once("r1", "number"),
+                                Once("r2", "vessel,day") with
+                                {
+                                    When = Condition.When("number", Operator.BeginsWith, "A"),
+                                },
+                            ],
+                            Convention = new Convention([Piece.Of("vessel")], [.. counted, Piece.Of("number")]) { Collision = collision },
+                        }
+                )
+                .Problem
+        );
         Assert.Null(_house.Drafts.Publish("slip", "me").Problem);
         for (var i = 0; i < 12; i++)
         {
             // The folder is spelled as its first document has it.
-            var record = new Dictionary<string, string> { ["number"] = $"A{i % 10}", ["vessel"] = i % 3 == 0 ? "Grey Heron" : "Avocet", ["day"] = $"2024-03-0{1 + i % 4}" };
-            var id = _house.Database.Write(c => DocumentStore.Add(c, new StoredDocument { SourceName = "slip.txt", SourceFile = Brought(), TypeCode = "slip", Record = record, Overrides = Overridden(record) }, []));
+            var record = new Dictionary<string, string>
+            {
+                ["number"] = $"A{i % 10}",
+                ["vessel"] = i % 3 == 0 ? "Grey Heron" : "Avocet",
+                ["day"] = $"2024-03-0{1 + i % 4}",
+            };
+            var id = _house.Database.Write(c =>
+                DocumentStore.Add(
+                    c,
+                    new StoredDocument
+                    {
+                        SourceName = "slip.txt",
+                        SourceFile = Brought(),
+                        TypeCode = "slip",
+                        Record = record,
+                        Overrides = Overridden(record),
+                    },
+                    []
+                )
+            );
             Assert.Equal(collision == Collision.Refuse && i == 11, !_house.Filer.File(id, "me").Ok);
         }
 
         var type = _house.Designs.Published["slip"].Type;
         var now = _house.Designs.Now(EntryChannel.Api, "");
         var random = new Random(3);
-        string?[][] texts = [.. Enumerable.Range(0, 300).Select(_ => (string?[])
-            [random.Next(8) == 0 ? null : $"{"ABa"[random.Next(3)]}{random.Next(14)}", new[] { "Grey Heron", "GREY HERON", "Avocet", "Curlew", "..", null }[random.Next(6)], $"2024-03-{random.Next(1, 9):00}"])];
-        JudgedRecord[] together = [.. texts.Select(t => { var record = new JudgedRecord(type.Width); t.CopyTo(record.Texts, 0); return record; })];
+        string?[][] texts =
+        [
+            .. Enumerable
+                .Range(0, 300)
+                .Select(_ =>
+                    (string?[])
+                        [
+                            random.Next(8) == 0 ? null : $"{"ABa"[random.Next(3)]}{random.Next(14)}",
+                            new[] { "Grey Heron", "GREY HERON", "Avocet", "Curlew", "..", null }[random.Next(6)],
+                            $"2024-03-{random.Next(1, 9):00}",
+                        ]
+                ),
+        ];
+        JudgedRecord[] together =
+        [
+            .. texts.Select(t =>
+            {
+                var record = new JudgedRecord(type.Width);
+                t.CopyTo(record.Texts, 0);
+                return record;
+            }),
+        ];
         using (var c = _house.Database.Connect())
         {
             RecordJudge.JudgeAll(c, type, together, now, new SpelledFolders());
@@ -64,7 +124,14 @@ public sealed class RecordJudgeTests : IDisposable
         Assert.Contains(together, r => r.Problems.Any(p => p.Rule == "r2"));
         Assert.Contains(together, r => r.Problems.Count == 0 && r.Placement.Problem is null);
         Assert.Contains(together, r => r.Placement.Folder == "Grey Heron" && r.Values[1].Text == "GREY HERON");
-        if (scope is null) Assert.Contains(together, r => collision == Collision.Refuse ? r.Placement.Problem?.Code == "path-taken" : r.Placement.Name.EndsWith(collision == Collision.Version ? " v2" : " (2)", StringComparison.Ordinal));
+        if (scope is null)
+            Assert.Contains(
+                together,
+                r =>
+                    collision == Collision.Refuse
+                        ? r.Placement.Problem?.Code == "path-taken"
+                        : r.Placement.Name.EndsWith(collision == Collision.Version ? " v2" : " (2)", StringComparison.Ordinal)
+            );
     }
 
     private string Brought()

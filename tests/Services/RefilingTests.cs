@@ -17,7 +17,25 @@ public sealed class RefilingTests : IDisposable
     public RefilingTests()
     {
         Assert.Null(_house.Drafts.Create("Slip", "me").Problem);
-        Assert.Null(_house.Drafts.Change("slip", "fields", "me", t => t with { Fields = [new TextField("number", "Number") { Required = true }, new TextField("vessel", "Vessel"), new DateField("day", "Day")] }).Problem);
+        Assert.Null(
+            _house
+                .Drafts.Change(
+                    "slip",
+                    "fields",
+                    "me",
+                    t =>
+                        t with
+                        {
+                            Fields =
+                            [
+                                new TextField("number", "Number") { Required = true },
+                                new TextField("vessel", "Vessel"),
+                                new DateField("day", "Day"),
+                            ],
+                        }
+                )
+                .Problem
+        );
         Publish(ByVessel);
     }
 
@@ -31,25 +49,51 @@ public sealed class RefilingTests : IDisposable
     {
         var source = Path.Combine("brought", $"{Guid.NewGuid():N}.txt");
         File.WriteAllText(_house.Folder.Absolute(source), content);
-        return _house.Database.Write(c => DocumentStore.Add(c, new StoredDocument
-        {
-            SourceName = "scan 7.txt",
-            SourceFile = source,
-            TypeCode = "slip",
-            Record = new Dictionary<string, string> { ["number"] = number, ["vessel"] = vessel, ["day"] = day },
-        }, []));
+        return _house.Database.Write(c =>
+            DocumentStore.Add(
+                c,
+                new StoredDocument
+                {
+                    SourceName = "scan 7.txt",
+                    SourceFile = source,
+                    TypeCode = "slip",
+                    Record = new Dictionary<string, string>
+                    {
+                        ["number"] = number,
+                        ["vessel"] = vessel,
+                        ["day"] = day,
+                    },
+                },
+                []
+            )
+        );
     }
 
-    private string? File_(string number, string vessel, string day = "2024-03-05", string content = "a scan") => _house.Filer.File(Bring(number, vessel, day, content), "me") is { Ok: true } filed ? filed.Value : null;
+    private string? File_(string number, string vessel, string day = "2024-03-05", string content = "a scan") =>
+        _house.Filer.File(Bring(number, vessel, day, content), "me") is { Ok: true } filed ? filed.Value : null;
 
-    private StoredDocument At(string path) => _house.Database.Read(c => DocumentStore.Find(c, RepositoryStore.At(c, Path.GetDirectoryName(path)!, Path.GetFileName(path)) ?? 0))!;
+    private StoredDocument At(string path) =>
+        _house.Database.Read(c => DocumentStore.Find(c, RepositoryStore.At(c, Path.GetDirectoryName(path)!, Path.GetFileName(path)) ?? 0))!;
 
     // What stands on disk is what the records say, and nothing else.
     private string[] Stands()
     {
-        var files = Directory.GetFiles(_house.Folder.Repository, "*", SearchOption.AllDirectories).Select(f => Path.GetRelativePath(_house.Folder.Repository, f)).Order(StringComparer.Ordinal).ToArray();
-        Assert.Equal(_house.Database.Read(c => RepositorySearch.Find(c, new RepositoryQuery(), 500).Documents).Select(d => $"{d.Folder}/{d.Name}").Order(StringComparer.Ordinal), files);
-        Assert.DoesNotContain(Directory.GetDirectories(_house.Folder.Repository, "*", SearchOption.AllDirectories), d => !Directory.EnumerateFileSystemEntries(d).Any());
+        var files = Directory
+            .GetFiles(_house.Folder.Repository, "*", SearchOption.AllDirectories)
+            .Select(f => Path.GetRelativePath(_house.Folder.Repository, f))
+            .Order(StringComparer.Ordinal)
+            .ToArray();
+        Assert.Equal(
+            _house
+                .Database.Read(c => RepositorySearch.Find(c, new RepositoryQuery(), 500).Documents)
+                .Select(d => $"{d.Folder}/{d.Name}")
+                .Order(StringComparer.Ordinal),
+            files
+        );
+        Assert.DoesNotContain(
+            Directory.GetDirectories(_house.Folder.Repository, "*", SearchOption.AllDirectories),
+            d => !Directory.EnumerateFileSystemEntries(d).Any()
+        );
         return files;
     }
 
@@ -71,7 +115,12 @@ public sealed class RefilingTests : IDisposable
     [Fact]
     public void A_counter_never_gives_a_number_twice()
     {
-        Publish(new Convention([], [new Piece(PieceKind.Counter) { Digits = 3, Scope = CounterScope.Everywhere }, Piece.Literal(" "), Piece.Of("vessel")]));
+        Publish(
+            new Convention(
+                [],
+                [new Piece(PieceKind.Counter) { Digits = 3, Scope = CounterScope.Everywhere }, Piece.Literal(" "), Piece.Of("vessel")]
+            )
+        );
         Assert.Equal("/001 a.pdf", File_("1", "a"));
         Assert.Equal("/002 b.pdf", File_("2", "b"));
         // The document with the last number goes; its number does not come again.
@@ -108,9 +157,17 @@ public sealed class RefilingTests : IDisposable
     {
         var ids = Enumerable.Range(0, 24).Select(_ => Bring("1", "a")).ToArray();
         var paths = new string?[ids.Length];
-        Parallel.For(0, ids.Length, new ParallelOptions { MaxDegreeOfParallelism = 8 }, i => paths[i] = _house.Filer.File(ids[i], i % 2 == 0 ? "me" : "you").Value);
+        Parallel.For(
+            0,
+            ids.Length,
+            new ParallelOptions { MaxDegreeOfParallelism = 8 },
+            i => paths[i] = _house.Filer.File(ids[i], i % 2 == 0 ? "me" : "you").Value
+        );
         Assert.Equal(ids.Length, paths.Distinct(StringComparer.OrdinalIgnoreCase).Count());
-        Assert.Equal(Enumerable.Range(2, 23).Select(n => $"Slips/a/1 ({n}).pdf").Append("Slips/a/1.pdf").Order(StringComparer.Ordinal), Stands());
+        Assert.Equal(
+            Enumerable.Range(2, 23).Select(n => $"Slips/a/1 ({n}).pdf").Append("Slips/a/1.pdf").Order(StringComparer.Ordinal),
+            Stands()
+        );
     }
 
     [Fact]
@@ -139,7 +196,11 @@ public sealed class RefilingTests : IDisposable
         File_("1", "a");
         var id = At("Slips/a/1.pdf").Id;
         Assert.True(_house.Filed.Edit(id, "vessel", "b", "", "me").Ok);
-        _house.Moves.Checkpoint = at => { if (at == step) throw new OperationCanceledException("killed"); };
+        _house.Moves.Checkpoint = at =>
+        {
+            if (at == step)
+                throw new OperationCanceledException("killed");
+        };
         Assert.Throws<OperationCanceledException>(() => _house.Moves.Follow(id, "me"));
         var again = new Moves(_house.Database, _house.Folder, _house.Designs, TimeProvider.System);
         Assert.Equal(1, again.Recover());
@@ -160,8 +221,15 @@ public sealed class RefilingTests : IDisposable
         _house.Folder.Disk = disk;
         var id = At("Slips/a/1.pdf").Id;
         Assert.True(_house.Filed.Edit(id, "vessel", "b", "", "me").Ok);
-        _house.Moves.Checkpoint = at => { if (at == step) throw new OperationCanceledException("power"); };
-        try { _house.Moves.Follow(id, "me"); }
+        _house.Moves.Checkpoint = at =>
+        {
+            if (at == step)
+                throw new OperationCanceledException("power");
+        };
+        try
+        {
+            _house.Moves.Follow(id, "me");
+        }
         catch (OperationCanceledException) { }
         disk.Cut();
         using var again = _house.Restarted();
@@ -180,7 +248,8 @@ public sealed class RefilingTests : IDisposable
     [Fact]
     public async Task What_stands_elsewhere_or_is_otherwise_than_its_record_says_is_found_and_repaired()
     {
-        foreach (var n in new[] { "1", "2", "3", "4" }) File_(n, "Corvina", content: $"scan {n}");
+        foreach (var n in new[] { "1", "2", "3", "4" })
+            File_(n, "Corvina", content: $"scan {n}");
         Assert.Equal("Slips/Corvina/4 (2).pdf", File_("4", "Corvina"));
         Assert.Empty(await Misplaced());
         Assert.Equal(5, _house.IntegrityCheck.Last!.Looked);
@@ -192,13 +261,15 @@ public sealed class RefilingTests : IDisposable
         File.WriteAllText(On("Slips/notes.txt"), "by hand");
         Assert.True(_house.Filed.Edit(At("Slips/Corvina/3.pdf").Id, "vessel", "Skua", "", "me").Ok);
         Assert.Equal(
-        [
-            "Changed Slips/Corvina/2.pdf: its content is not what was filed",
-            "Missing Slips/Corvina/1.pdf: no file stands there",
-            "OtherValues Slips/Corvina/3.pdf: the path says Vessel Corvina, the record Skua",
-            "Stray Elsewhere/one.pdf: is the file of Slips/Corvina/1.pdf",
-            "Stray Slips/notes.txt: no document has it",
-        ], await Misplaced());
+            [
+                "Changed Slips/Corvina/2.pdf: its content is not what was filed",
+                "Missing Slips/Corvina/1.pdf: no file stands there",
+                "OtherValues Slips/Corvina/3.pdf: the path says Vessel Corvina, the record Skua",
+                "Stray Elsewhere/one.pdf: is the file of Slips/Corvina/1.pdf",
+                "Stray Slips/notes.txt: no document has it",
+            ],
+            await Misplaced()
+        );
 
         var one = At("Slips/Corvina/1.pdf").Id;
         // Nothing but the very file goes back, and it overwrites nothing.
@@ -215,7 +286,8 @@ public sealed class RefilingTests : IDisposable
     [Fact]
     public async Task A_changed_convention_is_shown_applied_and_taken_back()
     {
-        for (var i = 0; i < 40; i++) File_($"{i}", $"v{i % 4}", $"202{i % 3}-01-05");
+        for (var i = 0; i < 40; i++)
+            File_($"{i}", $"v{i % 4}", $"202{i % 3}-01-05");
         var before = Stands();
         Assert.Empty(_house.Refiling.Plan("slip")!.Moves);
         Publish(new Convention([Piece.Of("day") with { DateForm = "yyyy" }], [Piece.Of("vessel"), Piece.Literal(" "), Piece.Of("number")]));
@@ -238,7 +310,8 @@ public sealed class RefilingTests : IDisposable
     [Fact]
     public async Task A_plan_of_many_documents_is_looked_at_first_and_held()
     {
-        for (var i = 0; i < 12; i++) File_($"{i}", "a");
+        for (var i = 0; i < 12; i++)
+            File_($"{i}", "a");
         Publish(ByVessel with { Folder = [Piece.Literal("New")] });
         Assert.Equal(12, _house.Refiling.Known("slip")!.Moves.Count);
         Assert.Same(_house.Refiling.Known("slip"), _house.Refiling.Known("slip"));
@@ -274,7 +347,8 @@ public sealed class RefilingTests : IDisposable
     [Fact]
     public async Task What_was_changed_by_hand_underneath_is_left_and_named()
     {
-        foreach (var n in new[] { "1", "2", "3", "4" }) File_(n, "a");
+        foreach (var n in new[] { "1", "2", "3", "4" })
+            File_(n, "a");
         File.AppendAllText(_house.Folder.InRepository("Slips/a", "1.pdf"), "scribble");
         File.Move(_house.Folder.InRepository("Slips/a", "2.pdf"), _house.Folder.InRepository("Slips/a", "moved.pdf"));
         Directory.CreateDirectory(_house.Folder.InRepository("", "New"));
@@ -282,7 +356,12 @@ public sealed class RefilingTests : IDisposable
         Publish(new Convention([Piece.Literal("New")], [Piece.Of("number")]));
         var run = await Refile();
         Assert.Equal(("applied", 1L), (run.State, run.Moved));
-        Assert.Collection(run.Left, l => Assert.Contains("1.pdf” was changed by hand", l), l => Assert.Contains("2.pdf” is not where its record says", l), l => Assert.Contains("no record knows stands at “New/3.pdf”", l));
+        Assert.Collection(
+            run.Left,
+            l => Assert.Contains("1.pdf” was changed by hand", l),
+            l => Assert.Contains("2.pdf” is not where its record says", l),
+            l => Assert.Contains("no record knows stands at “New/3.pdf”", l)
+        );
         Assert.Equal("stray", File.ReadAllText(_house.Folder.InRepository("New", "3.pdf")));
         Assert.True(File.Exists(_house.Folder.InRepository("Slips/a", "3.pdf")));
     }
@@ -290,7 +369,8 @@ public sealed class RefilingTests : IDisposable
     [Fact]
     public async Task A_disk_that_fills_stops_the_run_and_what_has_moved_can_be_taken_back()
     {
-        for (var i = 0; i < 10; i++) File_($"{i}", "a");
+        for (var i = 0; i < 10; i++)
+            File_($"{i}", "a");
         var before = Stands();
         Publish(new Convention([Piece.Literal("New")], [Piece.Of("number")]));
         _house.Folder.Disk = new FillingDisk(4);
@@ -307,15 +387,23 @@ public sealed class RefilingTests : IDisposable
     [Fact]
     public async Task Numbers_are_set_aside_for_a_run_beside_which_filing_never_rests()
     {
-        for (var i = 0; i < 40; i++) File_($"{i}", "a");
+        for (var i = 0; i < 40; i++)
+            File_($"{i}", "a");
         Publish(new Convention([Piece.Literal("New")], [new Piece(PieceKind.Counter) { Digits = 5, Scope = CounterScope.Everywhere }]));
         var given = new HashSet<int>();
         using var stop = new CancellationTokenSource();
         var filing = Task.Run(() =>
         {
-            while (!stop.IsCancellationRequested) _house.Database.Write(c => { var next = CounterStore.Last(c, "type:slip") + 1; CounterStore.Take(c, "type:slip", next); given.Add(next); });
+            while (!stop.IsCancellationRequested)
+                _house.Database.Write(c =>
+                {
+                    var next = CounterStore.Last(c, "type:slip") + 1;
+                    CounterStore.Take(c, "type:slip", next);
+                    given.Add(next);
+                });
         });
-        while (Volatile.Read(ref given).Count == 0) await Task.Delay(1);
+        while (Volatile.Read(ref given).Count == 0)
+            await Task.Delay(1);
         var run = await Refile();
         await stop.CancelAsync();
         await filing;
@@ -329,7 +417,8 @@ public sealed class RefilingTests : IDisposable
 
         public override void Move(string from, string to)
         {
-            if (_room-- == 0) throw new IOException("No space left on device");
+            if (_room-- == 0)
+                throw new IOException("No space left on device");
             base.Move(from, to);
         }
     }
@@ -348,7 +437,12 @@ public sealed class RefilingTests : IDisposable
     [Fact]
     public void System_values_are_kept_as_they_were_at_filing()
     {
-        Publish(new Convention([Piece.Of(SystemValue.Person), Piece.Inside, Piece.Of(SystemValue.Today) with { DateForm = "yyyy" }], [Piece.Of("number"), Piece.Literal(" "), Piece.Of(SystemValue.OriginalName) with { Part = 2 }]));
+        Publish(
+            new Convention(
+                [Piece.Of(SystemValue.Person), Piece.Inside, Piece.Of(SystemValue.Today) with { DateForm = "yyyy" }],
+                [Piece.Of("number"), Piece.Literal(" "), Piece.Of(SystemValue.OriginalName) with { Part = 2 }]
+            )
+        );
         Assert.Equal($"me/{DateTime.Now:yyyy}/1 7.pdf", File_("1", "a"));
         var id = At($"me/{DateTime.Now:yyyy}/1 7.pdf").Id;
         Assert.True(_house.Filed.Edit(id, "number", "9", "", "somebody else").Ok);
@@ -360,14 +454,24 @@ public sealed class RefilingTests : IDisposable
     {
         Assert.Null(_house.Drafts.Create("Chit", "me").Problem);
         var proposed = _house.Proposals.Propose("chit", ["Chits/2024/MH-007 Grey Heron.pdf", "Chits/2023/MH-012 Corvina.pdf"]);
-        var fields = new Dictionary<string, ChosenField> { ["number"] = new("Chit number", FieldKind.Text, null), ["title"] = new("Chit number", FieldKind.Text, null) };
+        var fields = new Dictionary<string, ChosenField>
+        {
+            ["number"] = new("Chit number", FieldKind.Text, null),
+            ["title"] = new("Chit number", FieldKind.Text, null),
+        };
         var (twice, ticket, _) = _house.Proposals.Take("chit", proposed.Value.Ticket, fields, new HashSet<int>(), "me");
         Assert.Contains("a field with the key “chit-number” already", twice.Problem);
         fields["title"] = new("Vessel", FieldKind.Text, null);
         Assert.True(_house.Proposals.Take("chit", ticket, fields, new HashSet<int>(), "me").Result.Ok);
         var draft = _house.Designs.Find("chit")!.Draft;
-        Assert.Equal("Chits / ‹Date: 2024› : MH-‹Chit number: 3 digits› ‹Vessel›", $"{DesignDifference.Outline(draft.Convention.Folder, draft)} : {DesignDifference.Outline(draft.Convention.Name, draft)}");
-        Assert.Equal([("date", FieldKind.Date), ("chit-number", FieldKind.Text), ("vessel", FieldKind.Text)], draft.Fields.Select(f => (f.Key, f.Kind)));
+        Assert.Equal(
+            "Chits / ‹Date: 2024› : MH-‹Chit number: 3 digits› ‹Vessel›",
+            $"{DesignDifference.Outline(draft.Convention.Folder, draft)} : {DesignDifference.Outline(draft.Convention.Name, draft)}"
+        );
+        Assert.Equal(
+            [("date", FieldKind.Date), ("chit-number", FieldKind.Text), ("vessel", FieldKind.Text)],
+            draft.Fields.Select(f => (f.Key, f.Kind))
+        );
         Assert.Equal("took a convention from paths", _house.Drafts.Undo("chit", "me"));
         Assert.Empty(_house.Designs.Find("chit")!.Draft.Fields);
     }

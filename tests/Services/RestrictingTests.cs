@@ -30,7 +30,10 @@ public sealed class RestrictingTests : IDisposable
     private StoredDocument Document(long id) => _house.Database.Read(c => DocumentStore.Find(c, id))!;
 
     // As a searcher would find it.
-    private bool Finds(string words) => _house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery { Anywhere = words, NotByWords = _house.Rebuilding.Due }).Number) > 0;
+    private bool Finds(string words) =>
+        _house.Database.Read(c =>
+            RepositorySearch.Count(c, new RepositoryQuery { Anywhere = words, NotByWords = _house.Rebuilding.Due }).Number
+        ) > 0;
 
     private IReadOnlyList<string> Unplaced(long id) => FullText.Redaction(Document(id), _house.Designs.Published[Code].Type).Unplaced;
 
@@ -41,7 +44,9 @@ public sealed class RestrictingTests : IDisposable
         var word = Sound.Truth["call-number"];
         Assert.True(Finds(word) && Finds(Sound.Truth["vessel"]));
         // As if the reader had had no zone for it, and the indexer typed it.
-        _house.Database.Write(c => DocumentStore.Save(c, Document(id) with { Evidence = Document(id).Evidence.Where(e => e.Key != "master").ToDictionary() }));
+        _house.Database.Write(c =>
+            DocumentStore.Save(c, Document(id) with { Evidence = Document(id).Evidence.Where(e => e.Key != "master").ToDictionary() })
+        );
         Assert.Null(_house.Filed.Edit(id, "master", "Ada Moor", "", "me").Problem);
         Assert.Equal(["master"], Unplaced(id));
         var page = _house.Desk.Pages(id)[0];
@@ -59,7 +64,9 @@ public sealed class RestrictingTests : IDisposable
         Assert.Contains("marked on page 1", _house.Database.Read(c => LedgerStore.Newest(c, 1))[0].Action);
 
         // "No page shows it" is said of a value; another one is asked about anew.
-        _house.Database.Write(c => DocumentStore.Save(c, Document(id) with { Evidence = Document(id).Evidence.Where(e => e.Key != "master").ToDictionary() }));
+        _house.Database.Write(c =>
+            DocumentStore.Save(c, Document(id) with { Evidence = Document(id).Evidence.Where(e => e.Key != "master").ToDictionary() })
+        );
         Assert.Null(_house.Filed.Place(id, "master", null, default, "me").Problem);
         Assert.Empty(Unplaced(id));
         Assert.Null(_house.Filed.Edit(id, "master", "Bo Li", "", "me").Problem);
@@ -73,22 +80,39 @@ public sealed class RestrictingTests : IDisposable
         var agent = Sound.Truth["agent"].Split(' ')[0];
         Assert.True(Finds(agent));
         _house.Rebuilding.Checkpoint = () => throw new OperationCanceledException();
-        Assert.Null(_house.Drafts.Change(Code, "restricted", "me", t => t with { Fields = [.. t.Fields.Select(f => f.Key == "agent" ? f with { Restricted = true } : f)] }).Problem);
+        Assert.Null(
+            _house
+                .Drafts.Change(
+                    Code,
+                    "restricted",
+                    "me",
+                    t => t with { Fields = [.. t.Fields.Select(f => f.Key == "agent" ? f with { Restricted = true } : f)] }
+                )
+                .Problem
+        );
         Assert.Null(_house.Drafts.Publish(Code, "me").Problem);
         Assert.Equal([Code], _house.Rebuilding.Due);
         Assert.False(Finds(agent));
-        while (_house.Jobs.Running($"text {Code}") is { } job) await job.Completion;
+        while (_house.Jobs.Running($"text {Code}") is { } job)
+            await job.Completion;
         Assert.Equal([Code], _house.Rebuilding.Due);
 
         _house = _house.Restarted();
         Assert.False(Finds(agent));
         _house.Rebuilding.StartDue();
-        while (_house.Jobs.Running($"text {Code}") is { } job) await job.Completion;
+        while (_house.Jobs.Running($"text {Code}") is { } job)
+            await job.Completion;
         Assert.Empty(_house.Rebuilding.Due);
         Assert.False(Finds(agent));
         Assert.True(Finds(Sound.Truth["vessel"].Split(' ')[0]));
-        Assert.Equal(1, _house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery { Anywhere = agent, IncludeRestricted = true }).Number));
-        Assert.Contains(FullText.Redaction(Document(id), _house.Designs.Published[Code].Type).Masks(_house.Desk.Pages(id)[0].Text, 1), m => m.Overlaps(Document(id).Evidence["agent"].Box));
+        Assert.Equal(
+            1,
+            _house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery { Anywhere = agent, IncludeRestricted = true }).Number)
+        );
+        Assert.Contains(
+            FullText.Redaction(Document(id), _house.Designs.Published[Code].Type).Masks(_house.Desk.Pages(id)[0].Text, 1),
+            m => m.Overlaps(Document(id).Evidence["agent"].Box)
+        );
     }
 
     [Fact]
@@ -98,9 +122,26 @@ public sealed class RestrictingTests : IDisposable
         var agent = Sound.Truth["agent"].Split(' ')[0];
         Assert.True(Finds(agent));
         var file = _house.Files.Export(byReference: true);
-        file = file with { Types = [.. file.Types.Select(t => t.Design.Code != Code ? t : t with { Design = t.Design with { Fields = [.. t.Design.Fields.Select(f => f.Key == "agent" ? f with { Restricted = true } : f)] } })] };
+        file = file with
+        {
+            Types =
+            [
+                .. file.Types.Select(t =>
+                    t.Design.Code != Code
+                        ? t
+                        : t with
+                        {
+                            Design = t.Design with
+                            {
+                                Fields = [.. t.Design.Fields.Select(f => f.Key == "agent" ? f with { Restricted = true } : f)],
+                            },
+                        }
+                ),
+            ],
+        };
         Assert.Null(_house.Files.Import(file, "me").Problem);
-        while (_house.Jobs.Running($"text {Code}") is { } job) await job.Completion;
+        while (_house.Jobs.Running($"text {Code}") is { } job)
+            await job.Completion;
         Assert.Empty(_house.Rebuilding.Due);
         Assert.False(Finds(agent));
     }
@@ -111,7 +152,8 @@ public sealed class RestrictingTests : IDisposable
         var id = await Filed();
         var before = _house.Database.Read(c => DocumentStore.UniqueKeys(c, Code));
         Assert.NotEmpty(before);
-        while (_house.Jobs.Running($"text {Code}") is { } job) await job.Completion;
+        while (_house.Jobs.Running($"text {Code}") is { } job)
+            await job.Completion;
         _house.Database.Write(c =>
         {
             DocumentStore.SetUniqueKeys(c, id, Code, [(before[0].RuleId, "as it was written before")]);
@@ -119,7 +161,8 @@ public sealed class RestrictingTests : IDisposable
         });
         _house = _house.Restarted();
         _house.Rebuilding.StartDue();
-        while (_house.Jobs.Running($"text {Code}") is { } job) await job.Completion;
+        while (_house.Jobs.Running($"text {Code}") is { } job)
+            await job.Completion;
         Assert.Equal(before, _house.Database.Read(c => DocumentStore.UniqueKeys(c, Code)));
     }
 
@@ -128,11 +171,23 @@ public sealed class RestrictingTests : IDisposable
     {
         var type = HarbourDesign.VesselCall;
         DocumentType With(params Field[] fields) => type with { Fields = [.. type.Fields, .. fields] };
-        string[] Codes(DocumentType t) => [.. _house.Drafts.Findings(t).Select(f => f.Code).Where(c => c.StartsWith("restricted-", StringComparison.Ordinal))];
+        string[] Codes(DocumentType t) =>
+            [.. _house.Drafts.Findings(t).Select(f => f.Code).Where(c => c.StartsWith("restricted-", StringComparison.Ordinal))];
         var told = new TextField("told", "Told") { DefaultFrom = DefaultSource.Formula, Default = "Upper(master)" };
         Assert.Equal(["restricted-formula"], Codes(With(told)));
         Assert.Empty(Codes(With(told with { Restricted = true })));
-        var looked = With(new TextField("told", "Told")) with { Fillings = [new Filling("crew", new Dictionary<string, string> { ["name"] = "master" }, new Dictionary<string, string> { ["rank"] = "told" }, false)] };
+        var looked = With(new TextField("told", "Told")) with
+        {
+            Fillings =
+            [
+                new Filling(
+                    "crew",
+                    new Dictionary<string, string> { ["name"] = "master" },
+                    new Dictionary<string, string> { ["rank"] = "told" },
+                    false
+                ),
+            ],
+        };
         Assert.Equal(["restricted-filling"], Codes(looked));
     }
 

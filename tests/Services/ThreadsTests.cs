@@ -31,13 +31,24 @@ public sealed class ThreadsTests : IDisposable
             white.Encode(file, SKEncodedImageFormat.Png, 90);
         }
         Evidence At(double y) => new(1, new Box(0.1, y, 0.4, 0.02), "raw", "text layer", 1);
-        _house.Database.Write(c => DocumentStore.Add(c, new StoredDocument
-        {
-            SourceName = "call.pdf",
-            TypeCode = type.Code,
-            Record = new Dictionary<string, string> { ["vessel"] = "Corvina", ["master"] = "Frida Lund" },
-            Evidence = new Dictionary<string, Evidence> { ["vessel"] = At(0.1), ["master"] = At(0.3), ["gone"] = At(0.5) },
-        }, [new StoredPage(1, Path.Combine("pages", "p.png"), new PageText(400, 500, [], "text layer"), null)]));
+        _house.Database.Write(c =>
+            DocumentStore.Add(
+                c,
+                new StoredDocument
+                {
+                    SourceName = "call.pdf",
+                    TypeCode = type.Code,
+                    Record = new Dictionary<string, string> { ["vessel"] = "Corvina", ["master"] = "Frida Lund" },
+                    Evidence = new Dictionary<string, Evidence>
+                    {
+                        ["vessel"] = At(0.1),
+                        ["master"] = At(0.3),
+                        ["gone"] = At(0.5),
+                    },
+                },
+                [new StoredPage(1, Path.Combine("pages", "p.png"), new PageText(400, 500, [], "text layer"), null)]
+            )
+        );
         var subject = threads.Subjects(type)[0];
         Assert.Equal("call.pdf, on the desk", subject.Title);
         var picture = threads.Weave(type, subject, "me").Picture;

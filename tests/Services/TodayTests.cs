@@ -23,16 +23,38 @@ public sealed class TodayTests : IDisposable
     private TodaySheet For(params string[] roles) => _today.For("Maren Holt", new Rights(roles));
 
     // A batch of so many days ago; of its documents some were filed a day later.
-    private long Batch(string name, int daysAgo, int documents, int filedNextDay = 0) => _house.Database.Write(c =>
-    {
-        var batch = BatchStore.Add(c, name, "me", _now.AddDays(-daysAgo));
-        for (var i = 0; i < documents; i++)
+    private long Batch(string name, int daysAgo, int documents, int filedNextDay = 0) =>
+        _house.Database.Write(c =>
         {
-            var id = DocumentStore.Add(c, new StoredDocument { SourceName = $"{name} {i}", SourceFile = "x", TypeCode = "slip", BatchId = batch, Record = new Dictionary<string, string>() }, []);
-            if (i < filedNextDay) DocumentStore.MarkFiled(c, DocumentStore.Find(c, id)! with { Folder = name, Name = $"{i}.pdf" }, _now.AddDays(1 - daysAgo), "me");
-        }
-        return batch;
-    });
+            var batch = BatchStore.Add(c, name, "me", _now.AddDays(-daysAgo));
+            for (var i = 0; i < documents; i++)
+            {
+                var id = DocumentStore.Add(
+                    c,
+                    new StoredDocument
+                    {
+                        SourceName = $"{name} {i}",
+                        SourceFile = "x",
+                        TypeCode = "slip",
+                        BatchId = batch,
+                        Record = new Dictionary<string, string>(),
+                    },
+                    []
+                );
+                if (i < filedNextDay)
+                    DocumentStore.MarkFiled(
+                        c,
+                        DocumentStore.Find(c, id)! with
+                        {
+                            Folder = name,
+                            Name = $"{i}.pdf",
+                        },
+                        _now.AddDays(1 - daysAgo),
+                        "me"
+                    );
+            }
+            return batch;
+        });
 
     [Fact]
     public void What_waits_stands_the_oldest_first_and_by_role()
@@ -40,10 +62,17 @@ public sealed class TodayTests : IDisposable
         var later = Batch("Later", 1, 2);
         var early = Batch("Early", 3, 1);
         Batch("Done", 5, 1, filedNextDay: 1);
-        Assert.Equal([("Early", $"/Desk?batch={early}", "1 document to check and file"), ("Later", $"/Desk?batch={later}", "2 documents to check and file")], For(Roles.Indexer).Waits.Select(w => (w.What, w.Address, w.Next)));
+        Assert.Equal(
+            [
+                ("Early", $"/Desk?batch={early}", "1 document to check and file"),
+                ("Later", $"/Desk?batch={later}", "2 documents to check and file"),
+            ],
+            For(Roles.Indexer).Waits.Select(w => (w.What, w.Address, w.Next))
+        );
         Assert.Equal(["Early", "Later", "Draft: Slip"], For(Roles.Steward).Waits.Select(w => w.What));
         Assert.Equal(["Nobody designs yet", "One administrator"], For(Roles.Administrator).Waits.Select(w => w.What));
-        for (var i = 0; i < 30; i++) Batch($"Stack {i}", 0, 2);
+        for (var i = 0; i < 30; i++)
+            Batch($"Stack {i}", 0, 2);
         var many = For(Roles.Indexer).Waits;
         Assert.Equal(21, many.Count);
         Assert.Equal(("12 later batches", "24 documents to check and file"), (many[^1].What, many[^1].Next));
@@ -70,14 +99,19 @@ public sealed class TodayTests : IDisposable
     [Fact]
     public async Task What_went_wrong_is_told_to_those_who_can_put_it_right()
     {
-        _house.Jobs.Add(JobKind.Of("breaks", "Doing what fails", "design", (_, _) => throw new RefusedException("The cupboard is locked.")));
+        _house.Jobs.Add(
+            JobKind.Of("breaks", "Doing what fails", "design", (_, _) => throw new RefusedException("The cupboard is locked."))
+        );
         await _house.Jobs.Start("breaks", "a test", "/Design", new { }, "Maren Holt").Value!.Completion;
         _house.Database.Write(c =>
         {
             BatchStore.AddFile(c, BatchStore.Add(c, "Post", "me", _now.AddHours(-2)), "a.exe", "x", "This is no page.");
             BatchStore.AddFile(c, BatchStore.Add(c, "Old post", "me", _now.AddDays(-3)), "b.exe", "x", "This is no page.");
         });
-        Assert.Equal([("Doing what fails", "The cupboard is locked."), ("Post: 1 file refused", "a.exe: This is no page.")], For(Roles.Steward).Wrong.Select(w => (w.What, w.Why)));
+        Assert.Equal(
+            [("Doing what fails", "The cupboard is locked."), ("Post: 1 file refused", "a.exe: This is no page.")],
+            For(Roles.Steward).Wrong.Select(w => (w.What, w.Why))
+        );
         Assert.Equal("Post: 1 file refused", Assert.Single(For(Roles.Indexer).Wrong).What);
         Assert.Empty(For(Roles.Searcher).Wrong);
     }
@@ -85,11 +119,32 @@ public sealed class TodayTests : IDisposable
     [Fact]
     public void Only_the_newest_act_on_a_thing_can_be_undone_here()
     {
-        Assert.Null(_house.Drafts.Change("slip", "added the field Number", "Maren Holt", t => t with { Fields = [new TextField("number", "Number")] }).Problem);
-        Assert.Null(_house.Drafts.Change("slip", "added the field Day", "Maren Holt", t => t with { Fields = [.. t.Fields, new DateField("day", "Day")] }).Problem);
+        Assert.Null(
+            _house
+                .Drafts.Change("slip", "added the field Number", "Maren Holt", t => t with { Fields = [new TextField("number", "Number")] })
+                .Problem
+        );
+        Assert.Null(
+            _house
+                .Drafts.Change(
+                    "slip",
+                    "added the field Day",
+                    "Maren Holt",
+                    t => t with { Fields = [.. t.Fields, new DateField("day", "Day")] }
+                )
+                .Problem
+        );
         Assert.Null(_house.Vocabularies.Create("Berths", "North Quay", "Maren Holt").Problem);
         var done = For(Roles.Steward).Done;
-        Assert.Equal([("created a vocabulary", "Berths", null), ("added the field Day", "Slip", "/Design/Type/slip?handler=Undo"), ("added the field Number", "Slip", null), ("created a document type", "Slip", null)], done.Select(d => (d.Line.Action, d.Name, d.Undo)));
+        Assert.Equal(
+            [
+                ("created a vocabulary", "Berths", null),
+                ("added the field Day", "Slip", "/Design/Type/slip?handler=Undo"),
+                ("added the field Number", "Slip", null),
+                ("created a document type", "Slip", null),
+            ],
+            done.Select(d => (d.Line.Action, d.Name, d.Undo))
+        );
         _house.Drafts.Undo("slip", "somebody else");
         Assert.All(For(Roles.Steward).Done, d => Assert.Null(d.Undo));
         Assert.All(For(Roles.Indexer).Done, d => Assert.Null(d.Address));

@@ -15,13 +15,24 @@ public sealed class VocabularyTests : IDisposable
     public VocabularyTests()
     {
         Assert.Null(_house.Vocabularies.Create("Cargo", "Grain\tCorn\nTimber\nSawn timber", "me", Growth.WithReview).Problem);
-        var table = new TableField("lines", "Lines") { Columns = [new TermField("what", "What") { Vocabulary = "cargo" }, new WholeNumberField("n", "N")] };
-        Publish(DocumentType.Empty("slip", "Slip") with
+        var table = new TableField("lines", "Lines")
         {
-            Fields = [new TextField("number", "Number") { Required = true }, new TermField("one", "One") { Vocabulary = "cargo" }, new TermsField("many", "Many") { Vocabulary = "cargo" }, table],
-            Rules = [new Rule("u", "unique", Level.Should, new Dictionary<string, string> { ["fields"] = "one" })],
-            Convention = new([], [Core.Conventions.Piece.Of("number")]),
-        });
+            Columns = [new TermField("what", "What") { Vocabulary = "cargo" }, new WholeNumberField("n", "N")],
+        };
+        Publish(
+            DocumentType.Empty("slip", "Slip") with
+            {
+                Fields =
+                [
+                    new TextField("number", "Number") { Required = true },
+                    new TermField("one", "One") { Vocabulary = "cargo" },
+                    new TermsField("many", "Many") { Vocabulary = "cargo" },
+                    table,
+                ],
+                Rules = [new Rule("u", "unique", Level.Should, new Dictionary<string, string> { ["fields"] = "one" })],
+                Convention = new([], [Core.Conventions.Piece.Of("number")]),
+            }
+        );
     }
 
     private void Publish(DocumentType type)
@@ -35,15 +46,36 @@ public sealed class VocabularyTests : IDisposable
     {
         var id = _house.Database.Write(c =>
         {
-            var document = DocumentStore.Add(c, new StoredDocument { SourceName = "x", TypeCode = "slip", Version = 1, Record = record.ToDictionary(r => r.Field, r => r.Text) }, []);
-            DocumentStore.MarkFiled(c, DocumentStore.Find(c, document)! with { Folder = "", Name = $"{document}.pdf", FileHash = "" }, DateTimeOffset.UnixEpoch, "me");
+            var document = DocumentStore.Add(
+                c,
+                new StoredDocument
+                {
+                    SourceName = "x",
+                    TypeCode = "slip",
+                    Version = 1,
+                    Record = record.ToDictionary(r => r.Field, r => r.Text),
+                },
+                []
+            );
+            DocumentStore.MarkFiled(
+                c,
+                DocumentStore.Find(c, document)! with
+                {
+                    Folder = "",
+                    Name = $"{document}.pdf",
+                    FileHash = "",
+                },
+                DateTimeOffset.UnixEpoch,
+                "me"
+            );
             Rebuilding.Keep(c, DocumentStore.Find(c, document)!, _house.Designs.Published["slip"].Type);
             return document;
         });
         return id;
     }
 
-    private string Value(long id, string field) => _house.Database.Read(c => DocumentStore.Find(c, id))!.Record.GetValueOrDefault(field, "");
+    private string Value(long id, string field) =>
+        _house.Database.Read(c => DocumentStore.Find(c, id))!.Record.GetValueOrDefault(field, "");
 
     private VocabularyIndex Index => _house.Designs.Vocabularies["cargo"];
 
@@ -54,7 +86,12 @@ public sealed class VocabularyTests : IDisposable
         Assert.Null(_house.Filed.Edit(id, "many", "Corn; Timbre", "", "Tobias Finch").Problem);
         Assert.Equal("Grain; Timbre", Value(id, "many"));
         Assert.Equal(TermStatus.Proposed, Index.Find("Timbre")!.Status);
-        var table = File(("number", "2"), ("lines", """[{"what":"Timbre","n":"2"},{"what":"Grain"}]"""), ("one", "Timbre"), ("many", "Timber; Timbre"));
+        var table = File(
+            ("number", "2"),
+            ("lines", """[{"what":"Timbre","n":"2"},{"what":"Grain"}]"""),
+            ("one", "Timbre"),
+            ("many", "Timber; Timbre")
+        );
         Assert.Equal(2, _house.Vocabularies.Use("cargo", Index.Find("Timbre")!).Documents);
         Assert.Equal(4, _house.Vocabularies.Counts("cargo")["Timbre"]);
 
@@ -62,7 +99,10 @@ public sealed class VocabularyTests : IDisposable
         Assert.Equal("Timber", Index.Find("timbre")!.Label);
         Assert.Equal(("Grain; Timber", "Timber", "Timber"), (Value(id, "many"), Value(table, "one"), Value(table, "many")));
         Assert.Equal("""[{"what":"Timber","n":"2"},{"what":"Grain"}]""", Value(table, "lines"));
-        Assert.Contains(_house.Database.Read(c => DocumentStore.Changes(c, table)), h => h is { Field: "one", How: "followed the vocabulary: Timbre → Timber" });
+        Assert.Contains(
+            _house.Database.Read(c => DocumentStore.Changes(c, table)),
+            h => h is { Field: "one", How: "followed the vocabulary: Timbre → Timber" }
+        );
         Assert.NotEmpty(_house.Database.Read(c => DocumentStore.OthersWith(c, "slip", "u", "timber", 0, 1)));
         Assert.Contains(_house.Database.Read(c => LedgerStore.Newest(c, 5)), e => e.Action == "merged “Timbre” into “Timber”");
 
@@ -75,7 +115,11 @@ public sealed class VocabularyTests : IDisposable
     public void A_value_edited_since_is_not_taken_back_over_the_edit()
     {
         var (a, b) = (File(("number", "1"), ("one", "Grain")), File(("number", "2"), ("one", "Grain")));
-        Assert.Null(_house.Vocabularies.Apply("cargo", i => VocabularyEditing.Put(i, i.Vocabulary.Terms[0] with { Label = "Cereals" }), "me").Problem);
+        Assert.Null(
+            _house
+                .Vocabularies.Apply("cargo", i => VocabularyEditing.Put(i, i.Vocabulary.Terms[0] with { Label = "Cereals" }), "me")
+                .Problem
+        );
         Assert.Equal("Cereals", Value(a, "one"));
         Assert.Null(_house.Filed.Edit(a, "one", "Timber", "", "me").Problem);
         _house.Vocabularies.Undo("cargo", "me");
@@ -86,8 +130,14 @@ public sealed class VocabularyTests : IDisposable
     public void A_change_that_would_not_be_sound_is_refused_and_nothing_changes()
     {
         var id = File(("number", "1"), ("one", "Grain"));
-        Assert.Contains("preferred label of two terms", _house.Vocabularies.Apply("cargo", i => VocabularyEditing.Put(i, i.Vocabulary.Terms[0] with { Label = "TIMBER" }), "me").Problem);
-        Assert.Contains("lies below itself", _house.Vocabularies.Apply("cargo", i => VocabularyEditing.Move(i, "timber", "timber"), "me").Problem);
+        Assert.Contains(
+            "preferred label of two terms",
+            _house.Vocabularies.Apply("cargo", i => VocabularyEditing.Put(i, i.Vocabulary.Terms[0] with { Label = "TIMBER" }), "me").Problem
+        );
+        Assert.Contains(
+            "lies below itself",
+            _house.Vocabularies.Apply("cargo", i => VocabularyEditing.Move(i, "timber", "timber"), "me").Problem
+        );
         Assert.Equal("Grain", Value(id, "one"));
         Assert.Null(_house.Vocabularies.LastChange("cargo"));
     }
@@ -112,7 +162,10 @@ public sealed class VocabularyTests : IDisposable
     {
         async Task<BroughtTerms> Read(string csv)
         {
-            var read = await _house.Vocabularies.ReadAsync("cargo", new BroughtFile("t.csv", () => new MemoryStream(System.Text.Encoding.UTF8.GetBytes(csv))));
+            var read = await _house.Vocabularies.ReadAsync(
+                "cargo",
+                new BroughtFile("t.csv", () => new MemoryStream(System.Text.Encoding.UTF8.GetBytes(csv)))
+            );
             Assert.True(read.Ok, read.Problem);
             return read.Value!;
         }
@@ -138,15 +191,23 @@ public sealed class VocabularyTests : IDisposable
         Assert.Null(_house.Drafts.Publish("slip", "me").Problem);
         Assert.Equal("facts", _house.Designs.Published["slip"].Type.Type.Find("by")!.From);
         // Work that goes on in the type's draft is not published along.
-        Assert.Null(_house.Drafts.Change("slip", "going on", "me", t => t with { Fields = [.. t.Fields, new TextField("half", "Half done")] }).Problem);
-        Assert.Null(_house.Drafts.Change("facts", "added", "me", t => t with { Fields = [.. t.Fields, new TextField("why", "Why")] }).Problem);
+        Assert.Null(
+            _house
+                .Drafts.Change("slip", "going on", "me", t => t with { Fields = [.. t.Fields, new TextField("half", "Half done")] })
+                .Problem
+        );
+        Assert.Null(
+            _house.Drafts.Change("facts", "added", "me", t => t with { Fields = [.. t.Fields, new TextField("why", "Why")] }).Problem
+        );
         var published = _house.Drafts.Publish("facts", "me").Value;
         Assert.Equal((2, "Slip"), (published.Version, Assert.Single(published.Followed)));
         Assert.NotNull(_house.Designs.Published["slip"].Type.Type.Find("why"));
         Assert.Null(_house.Designs.Published["slip"].Type.Type.Find("half"));
         Assert.True(_house.Designs.Find("slip")!.DraftOpen);
 
-        Assert.Null(_house.Drafts.Change("facts", "clash", "me", t => t with { Fields = [.. t.Fields, new TextField("number", "Number")] }).Problem);
+        Assert.Null(
+            _house.Drafts.Change("facts", "clash", "me", t => t with { Fields = [.. t.Fields, new TextField("number", "Number")] }).Problem
+        );
         var refused = _house.Drafts.Publish("facts", "me").Problem;
         Assert.Contains("Slip takes parts of this, and would not do any more: Number: the key “number” stands twice.", refused);
         Assert.Equal((2, 3), (_house.Designs.Versions("facts").Count, _house.Designs.Versions("slip").Count));

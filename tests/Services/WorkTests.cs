@@ -17,28 +17,57 @@ public sealed class WorkTests : IDisposable
 {
     private readonly House _house = new();
 
-    private static readonly Convention Numbered = new([Piece.Of("vessel")], [new Piece(PieceKind.Counter) { Digits = 6, Scope = CounterScope.Everywhere }, Piece.Literal(" "), Piece.Of("number")]);
+    private static readonly Convention Numbered = new(
+        [Piece.Of("vessel")],
+        [new Piece(PieceKind.Counter) { Digits = 6, Scope = CounterScope.Everywhere }, Piece.Literal(" "), Piece.Of("number")]
+    );
 
     private void Slips(Convention? convention = null)
     {
         Assert.Null(_house.Vocabularies.Create("Vessels", "Corvina\nSkua", "me", Growth.Freely).Problem);
         Assert.Null(_house.Drafts.Create("Slip", "me").Problem);
-        Assert.Null(_house.Drafts.Change("slip", "all", "me", t => t with
-        {
-            Fields = [new TextField("number", "Number") { Required = true }, new TermField("vessel", "Vessel") { Vocabulary = "vessels" }],
-            Rules = [new Rule("r1", "unique", Level.Must, new Dictionary<string, string> { ["fields"] = "number" })],
-            Convention = convention ?? Numbered,
-        }).Problem);
+        Assert.Null(
+            _house
+                .Drafts.Change(
+                    "slip",
+                    "all",
+                    "me",
+                    t =>
+                        t with
+                        {
+                            Fields =
+                            [
+                                new TextField("number", "Number") { Required = true },
+                                new TermField("vessel", "Vessel") { Vocabulary = "vessels" },
+                            ],
+                            Rules = [new Rule("r1", "unique", Level.Must, new Dictionary<string, string> { ["fields"] = "number" })],
+                            Convention = convention ?? Numbered,
+                        }
+                )
+                .Problem
+        );
         Assert.Null(_house.Drafts.Publish("slip", "me").Problem);
     }
 
     private async Task<long> Inventory(int rows)
     {
         var csv = Path.Combine(_house.Folder.Root, "list.csv");
-        File.WriteAllLines(csv, Enumerable.Range(1, rows).Select(n => $"Q:/old/{n}.tif;S-{n};{(n % 2 == 0 ? "Corvina" : "Skua")}").Prepend("Path;Ref;Ship"));
+        File.WriteAllLines(
+            csv,
+            Enumerable.Range(1, rows).Select(n => $"Q:/old/{n}.tif;S-{n};{(n % 2 == 0 ? "Corvina" : "Skua")}").Prepend("Path;Ref;Ship")
+        );
         var id = (await _house.Migrations.ImportAsync(new BroughtFile("list.csv", () => File.OpenRead(csv)), "me")).Value;
-        if (_house.Jobs.Running(Migrations.Subject(id)) is { } profile) await profile.Completion;
-        Assert.Null(_house.Migrations.SetPlan(id, new MigrationPlan("slip", [new CrosswalkLine("Ref", "number", []), new CrosswalkLine("Ship", "vessel", [])], []), "me").Problem);
+        if (_house.Jobs.Running(Migrations.Subject(id)) is { } profile)
+            await profile.Completion;
+        Assert.Null(
+            _house
+                .Migrations.SetPlan(
+                    id,
+                    new MigrationPlan("slip", [new CrosswalkLine("Ref", "number", []), new CrosswalkLine("Ship", "vessel", [])], []),
+                    "me"
+                )
+                .Problem
+        );
         return id;
     }
 
@@ -46,7 +75,19 @@ public sealed class WorkTests : IDisposable
     {
         var source = Path.Combine("brought", $"{Guid.NewGuid():N}.txt");
         File.WriteAllText(_house.Folder.Absolute(source), number);
-        var id = _house.Database.Write(c => DocumentStore.Add(c, new StoredDocument { SourceName = "a.txt", SourceFile = source, TypeCode = "slip", Record = new Dictionary<string, string> { ["number"] = number, ["vessel"] = "Skua" } }, []));
+        var id = _house.Database.Write(c =>
+            DocumentStore.Add(
+                c,
+                new StoredDocument
+                {
+                    SourceName = "a.txt",
+                    SourceFile = source,
+                    TypeCode = "slip",
+                    Record = new Dictionary<string, string> { ["number"] = number, ["vessel"] = "Skua" },
+                },
+                []
+            )
+        );
         return _house.Filer.File(id, "me").Value;
     }
 
@@ -89,7 +130,18 @@ public sealed class WorkTests : IDisposable
         {
             // Each time the process ends before the job gets anywhere.
             var jobs = new Jobs(_house.Database, TimeProvider.System);
-            jobs.Add(new JobKind("slow", "slow", "design", (j, cancel) => { taken += j.Given<int>(); return Task.Delay(Timeout.Infinite, cancel); }));
+            jobs.Add(
+                new JobKind(
+                    "slow",
+                    "slow",
+                    "design",
+                    (j, cancel) =>
+                    {
+                        taken += j.Given<int>();
+                        return Task.Delay(Timeout.Infinite, cancel);
+                    }
+                )
+            );
             jobs.TakeUp();
             await jobs.DrainAsync(TimeSpan.FromSeconds(5));
         }
@@ -116,17 +168,26 @@ public sealed class WorkTests : IDisposable
         Slips();
         var id = await Inventory(3_000);
         var filed = new List<string?>();
-        _house.Waves.Checkpoint = () => { if (filed.Count < 4) filed.Add(FileOne(filed.Count == 0 ? "S-3000" : $"Desk {filed.Count}")); };
+        _house.Waves.Checkpoint = () =>
+        {
+            if (filed.Count < 4)
+                filed.Add(FileOne(filed.Count == 0 ? "S-3000" : $"Desk {filed.Count}"));
+        };
         await _house.Waves.Start(id, null, "me").Ended();
         Assert.Empty(_house.Failures);
         Assert.Equal(4, filed.Count);
         var wave = _house.Waves.Of(id)[0];
         Assert.Equal((2_999L, 1L), (wave.Tagged, wave.Left));
         Assert.Contains("000", Assert.Single(_house.Migrations.Left(id, 10)).Reasons[0]);
-        var numbers = _house.Database.Read(c => c.Query("SELECT substr(name, 1, 6) FROM documents WHERE state = 'filed'", r => int.Parse(r.GetString(0))));
+        var numbers = _house.Database.Read(c =>
+            c.Query("SELECT substr(name, 1, 6) FROM documents WHERE state = 'filed'", r => int.Parse(r.GetString(0)))
+        );
         Assert.Equal(3_003, numbers.Count);
         Assert.Equal(numbers.Count, numbers.Distinct().Count());
-        Assert.True(_house.Database.Read(c => CounterStore.Last(c, c.Query("SELECT key FROM counters", r => r.GetString(0)).Single())) >= numbers.Max());
+        Assert.True(
+            _house.Database.Read(c => CounterStore.Last(c, c.Query("SELECT key FROM counters", r => r.GetString(0)).Single()))
+                >= numbers.Max()
+        );
     }
 
     [Fact]
@@ -135,7 +196,11 @@ public sealed class WorkTests : IDisposable
         Slips();
         var id = await Inventory(4_000);
         var chunks = 0;
-        _house.Waves.Checkpoint = () => { if (++chunks == 3) _ = _house.Jobs.DrainAsync(TimeSpan.Zero); };
+        _house.Waves.Checkpoint = () =>
+        {
+            if (++chunks == 3)
+                _ = _house.Jobs.DrainAsync(TimeSpan.Zero);
+        };
         await _house.Waves.Start(id, null, "me").Ended();
         var (before, state) = _house.Waves.Of(id)[0] is var w ? (w.Tagged, w.State) : default;
         Assert.InRange(before, 1, 3_900);
@@ -148,7 +213,10 @@ public sealed class WorkTests : IDisposable
         Assert.Equal(("applied", 4_000L, 0L), again.Waves.Of(id)[0] is var done ? (done.State, done.Tagged, done.Left) : default);
         Assert.Equal(4_000, again.Database.Read(c => c.Scalar<long>("SELECT count(DISTINCT legacy_path) FROM documents")));
         Assert.Equal(4_000, again.Database.Read(c => c.Scalar<long>("SELECT count(*) FROM document_text")));
-        Assert.Equal(4_000, again.Database.Read(c => CounterStore.Last(c, c.Query("SELECT key FROM counters", r => r.GetString(0)).Single())));
+        Assert.Equal(
+            4_000,
+            again.Database.Read(c => CounterStore.Last(c, c.Query("SELECT key FROM counters", r => r.GetString(0)).Single()))
+        );
     }
 
     /// <summary>Numbers that the page shows before and after: what the dry run calls ready is what the wave tags.</summary>
@@ -159,8 +227,17 @@ public sealed class WorkTests : IDisposable
         var csv = Path.Combine(_house.Folder.Root, "twice.csv");
         File.WriteAllLines(csv, Enumerable.Range(1, 50).Select(n => $"Q:/old/{n % 40}.tif;S-{n};Skua").Prepend("Path;Ref;Ship"));
         var id = (await _house.Migrations.ImportAsync(new BroughtFile("twice.csv", () => File.OpenRead(csv)), "me")).Value;
-        Assert.Null(_house.Migrations.SetPlan(id, new MigrationPlan("slip", [new CrosswalkLine("Ref", "number", []), new CrosswalkLine("Ship", "vessel", [])], []), "me").Problem);
-        if (_house.Jobs.Running(Migrations.Subject(id)) is { } profile) await profile.Completion;
+        Assert.Null(
+            _house
+                .Migrations.SetPlan(
+                    id,
+                    new MigrationPlan("slip", [new CrosswalkLine("Ref", "number", []), new CrosswalkLine("Ship", "vessel", [])], []),
+                    "me"
+                )
+                .Problem
+        );
+        if (_house.Jobs.Running(Migrations.Subject(id)) is { } profile)
+            await profile.Completion;
         await _house.Migrations.StartDryRun(id, "me").Ended();
         var run = _house.Migrations.Find(id)!.DryRun!;
         Assert.Equal((40, 10), (run.Ready, run.Held));
@@ -191,11 +268,16 @@ public sealed class WorkTests : IDisposable
         Assert.Equal((1_199, 0, 1_201), (With("Skua"), With("Skua II"), With("Corvina")));
         Assert.Empty(_house.Failures);
 
-        async Task Followed() { if (_house.Jobs.Running(Following.Subject("vessels")) is { } job) await job.Completion; }
+        async Task Followed()
+        {
+            if (_house.Jobs.Running(Following.Subject("vessels")) is { } job)
+                await job.Completion;
+        }
     }
 
     /// <summary>
-    /// Others wait for one chunk of a wave, not for the wave: the longest of many waits beside it, as a multiple of one chunk's aim. A write
+    /// Others wait for one chunk of a wave, not for the wave: the longest of many waits beside it, as a multiple of one chunk's aim. A
+    /// write
     /// alone is printed beside it.
     /// </summary>
     [Fact]
@@ -205,13 +287,20 @@ public sealed class WorkTests : IDisposable
         var id = await Inventory(200_000);
         var alone = Enumerable.Range(0, 50).Select(_ => Timed()).Order().ElementAt(25);
         var job = _house.Waves.Start(id, null, "me").Value!;
-        while (job is { Done: 0, Ended: false }) await Task.Delay(1);
+        while (job is { Done: 0, Ended: false })
+            await Task.Delay(1);
         var waits = new List<TimeSpan>();
-        while (!job.Ended) { waits.Add(Timed()); await Task.Delay(3); }
+        while (!job.Ended)
+        {
+            waits.Add(Timed());
+            await Task.Delay(3);
+        }
         await job.Completion;
         Assert.Empty(_house.Failures);
         var sorted = waits.Order().ToList();
-        TestContext.Current.SendDiagnosticMessage($"a write alone {alone.TotalMilliseconds:0.0} ms; beside a wave of 200,000 rows: {waits.Count} writes, median {sorted[sorted.Count / 2].TotalMilliseconds:0} ms, 99 % {sorted[sorted.Count * 99 / 100].TotalMilliseconds:0} ms, longest {sorted[^1].TotalMilliseconds:0} ms = {sorted[^1] / alone:0} ×");
+        TestContext.Current.SendDiagnosticMessage(
+            $"a write alone {alone.TotalMilliseconds:0.0} ms; beside a wave of 200,000 rows: {waits.Count} writes, median {sorted[sorted.Count / 2].TotalMilliseconds:0} ms, 99 % {sorted[sorted.Count * 99 / 100].TotalMilliseconds:0} ms, longest {sorted[^1].TotalMilliseconds:0} ms = {sorted[^1] / alone:0} ×"
+        );
         Assert.True(waits.Count > 20, $"Only {waits.Count} writes came through.");
         // No wall-clock limit: against the whole wave, which others would wait for otherwise, and against a chunk.
         Assert.True(sorted[sorted.Count * 9 / 10] < ChunkSize.Fair * 8, $"{sorted[sorted.Count * 9 / 10].TotalMilliseconds:0} ms");

@@ -22,12 +22,14 @@ public class App(TimeProvider? clock = null) : WebApplicationFactory<Program>
     {
         Environment.SetEnvironmentVariable("CLEARLEXICON_DATA", _data);
         builder.UseEnvironment("Production");
-        if (clock is not null) builder.ConfigureTestServices(services => services.AddSingleton(clock));
+        if (clock is not null)
+            builder.ConfigureTestServices(services => services.AddSingleton(clock));
     }
 
     protected override void Dispose(bool disposing)
     {
         base.Dispose(disposing);
-        if (disposing && Directory.Exists(_data)) Directory.Delete(_data, recursive: true);
+        if (disposing && Directory.Exists(_data))
+            Directory.Delete(_data, recursive: true);
     }
 }

@@ -9,13 +9,30 @@ using Microsoft.Data.Sqlite;
 namespace ClearLexicon.Storage.Tests;
 
 /// <summary>
-/// Every statement of every store, as it is written when the store's methods are called, against a database with statistics: none walks through
+/// Every statement of every store, as it is written when the store's methods are called, against a database with statistics: none walks
+/// through
 /// what grows with the documents, save those that are named here with the reason.
 /// </summary>
 public sealed partial class QueryPlanTests : IDisposable
 {
     // Tables that have a row a document, or several.
-    private static readonly string[] Growing = ["documents", "document_text", "unique_keys", "pages", "value_history", "found_in", "found_values", "found_pieces", "ledger", "batch_files", "moves", "carried", "left_rows", "consequence_rows"];
+    private static readonly string[] Growing =
+    [
+        "documents",
+        "document_text",
+        "unique_keys",
+        "pages",
+        "value_history",
+        "found_in",
+        "found_values",
+        "found_pieces",
+        "ledger",
+        "batch_files",
+        "moves",
+        "carried",
+        "left_rows",
+        "consequence_rows",
+    ];
 
     private static readonly Dictionary<string, string> Allowed = new(StringComparer.Ordinal)
     {
@@ -40,9 +57,22 @@ public sealed partial class QueryPlanTests : IDisposable
         _db.Write(Fill);
         var seen = new List<(string Method, string Sql)>();
         var uncalled = new List<string>();
-        foreach (var method in typeof(Database).Assembly.GetTypes().Where(t => t.IsAbstract && t.IsSealed && t.Name.EndsWith("Store", StringComparison.Ordinal) || t == typeof(RepositorySearch))
-            .SelectMany(t => t.GetMethods(BindingFlags.Public | BindingFlags.NonPublic | BindingFlags.Static | BindingFlags.DeclaredOnly))
-            .Where(m => !m.IsPrivate && m.GetParameters() is [{ ParameterType: var first }, ..] && first == typeof(SqliteConnection) && m.GetCustomAttribute<CompilerGeneratedAttribute>() is null))
+        foreach (
+            var method in typeof(Database)
+                .Assembly.GetTypes()
+                .Where(t =>
+                    t.IsAbstract && t.IsSealed && t.Name.EndsWith("Store", StringComparison.Ordinal) || t == typeof(RepositorySearch)
+                )
+                .SelectMany(t =>
+                    t.GetMethods(BindingFlags.Public | BindingFlags.NonPublic | BindingFlags.Static | BindingFlags.DeclaredOnly)
+                )
+                .Where(m =>
+                    !m.IsPrivate
+                    && m.GetParameters() is [{ ParameterType: var first }, ..]
+                    && first == typeof(SqliteConnection)
+                    && m.GetCustomAttribute<CompilerGeneratedAttribute>() is null
+                )
+        )
         {
             var name = $"{method.DeclaringType!.Name}.{method.Name}";
             var before = seen.Count;
@@ -50,22 +80,34 @@ public sealed partial class QueryPlanTests : IDisposable
                 try
                 {
                     // Kept by nobody: each method meets the same database.
-                    _db.WriteIf(c =>
-                    {
-                        using var listening = Sql.Listening(sql => seen.Add((name, sql)));
-                        if (method.Invoke(null, [c, .. arguments]) is System.Collections.IEnumerable lazy and not string) foreach (var _ in lazy) { }
-                        return 0;
-                    }, _ => false);
+                    _db.WriteIf(
+                        c =>
+                        {
+                            using var listening = Sql.Listening(sql => seen.Add((name, sql)));
+                            if (method.Invoke(null, [c, .. arguments]) is System.Collections.IEnumerable lazy and not string)
+                                foreach (var _ in lazy) { }
+                            return 0;
+                        },
+                        _ => false
+                    );
                 }
-                catch (Exception e) when (e is TargetInvocationException or SqliteException or InvalidCastException or NullReferenceException)
+                catch (Exception e)
+                    when (e is TargetInvocationException or SqliteException or InvalidCastException or NullReferenceException)
                 {
                     // What was asked was heard all the same.
                 }
-            if (seen.Count == before) uncalled.Add(name);
+            if (seen.Count == before)
+                uncalled.Add(name);
         }
         Assert.Empty(uncalled);
         Assert.True(seen.Count > 150, $"Only {seen.Count} statements were heard.");
-        var scans = _db.Read(c => seen.Distinct().Where(s => !Allowed.ContainsKey(s.Method) && Statement().IsMatch(s.Sql)).SelectMany(s => Scans(c, s.Sql).Select(scan => $"{s.Method}: {scan}\n    {s.Sql}")).Distinct().ToList());
+        var scans = _db.Read(c =>
+            seen.Distinct()
+                .Where(s => !Allowed.ContainsKey(s.Method) && Statement().IsMatch(s.Sql))
+                .SelectMany(s => Scans(c, s.Sql).Select(scan => $"{s.Method}: {scan}\n    {s.Sql}"))
+                .Distinct()
+                .ToList()
+        );
         Assert.True(scans.Count == 0, string.Join('\n', scans));
         // A reason that is needed no more goes.
         Assert.All(Allowed.Keys, name => Assert.Contains(seen, s => s.Method == name));
@@ -76,14 +118,21 @@ public sealed partial class QueryPlanTests : IDisposable
         var names = Growing.Concat(Named().Matches(sql).Select(m => m.Groups[2].Value)).ToHashSet(StringComparer.OrdinalIgnoreCase);
         using var command = c.CreateCommand();
         command.CommandText = "EXPLAIN QUERY PLAN " + sql;
-        foreach (var parameter in Parameter().Matches(sql).Select(m => m.Value).Distinct(StringComparer.Ordinal)) command.Parameters.AddWithValue(parameter, 1);
+        foreach (var parameter in Parameter().Matches(sql).Select(m => m.Value).Distinct(StringComparer.Ordinal))
+            command.Parameters.AddWithValue(parameter, 1);
         using var reader = command.ExecuteReader();
         while (reader.Read())
-            if (reader.GetString(3) is var line && line.StartsWith("SCAN ", StringComparison.Ordinal) && names.Contains(line.Split(' ')[1])
+            if (
+                reader.GetString(3) is var line
+                && line.StartsWith("SCAN ", StringComparison.Ordinal)
+                && names.Contains(line.Split(' ')[1])
                 // A virtual table is asked by its index when it says what for; the newest of a table is one step.
-                && !(line.Contains("VIRTUAL TABLE INDEX", StringComparison.Ordinal) && !line.EndsWith("INDEX 0:", StringComparison.Ordinal)) && !Last().IsMatch(sql)
+                && !(line.Contains("VIRTUAL TABLE INDEX", StringComparison.Ordinal) && !line.EndsWith("INDEX 0:", StringComparison.Ordinal))
+                && !Last().IsMatch(sql)
                 // What it has is what is on the desk.
-                && !line.EndsWith("INDEX documents_on_desk", StringComparison.Ordinal)) yield return line;
+                && !line.EndsWith("INDEX documents_on_desk", StringComparison.Ordinal)
+            )
+                yield return line;
     }
 
     // Each method with one sample of what it takes; a search in all its ways.
@@ -95,41 +144,91 @@ public sealed partial class QueryPlanTests : IDisposable
             yield return [.. parameters.Select(p => Sample(p.ParameterType, p.Name!))];
             yield break;
         }
-        FieldCondition[] conditions = [.. Enum.GetValues<Look>().Select(how => new FieldCondition("vessel", FieldKind.Text, how, "vessel 1", "vessel 9")), new("tons", FieldKind.WholeNumber, Look.Between, "5", "900"), new("vessel", FieldKind.Text, Look.Holds, "x")];
+        FieldCondition[] conditions =
+        [
+            .. Enum.GetValues<Look>().Select(how => new FieldCondition("vessel", FieldKind.Text, how, "vessel 1", "vessel 9")),
+            new("tons", FieldKind.WholeNumber, Look.Between, "5", "900"),
+            new("vessel", FieldKind.Text, Look.Holds, "x"),
+        ];
         foreach (var type in new[] { null, "t" })
-            foreach (var folder in new[] { "", "Calls/1" })
-                foreach (var words in new[] { "", "vessel" })
-                    foreach (var sort in new[] { null, "tons" })
-                        foreach (FieldCondition[] asked in (FieldCondition[][])[[], .. conditions.Select(condition => new[] { condition }), conditions])
-                        {
-                            var query = new RepositoryQuery { TypeCode = type, Folder = folder, Anywhere = words, Sort = sort, Conditions = asked };
-                            yield return [.. parameters.Select(p => p.ParameterType == typeof(RepositoryQuery) ? query : p.Name == "before" ? null : Sample(p.ParameterType, p.Name!))];
-                        }
+        foreach (var folder in new[] { "", "Calls/1" })
+        foreach (var words in new[] { "", "vessel" })
+        foreach (var sort in new[] { null, "tons" })
+        foreach (
+            FieldCondition[] asked in (FieldCondition[][])
+                [
+                    [],
+                    .. conditions.Select(condition => new[] { condition }),
+                    conditions,
+                ]
+        )
+        {
+            var query = new RepositoryQuery
+            {
+                TypeCode = type,
+                Folder = folder,
+                Anywhere = words,
+                Sort = sort,
+                Conditions = asked,
+            };
+            yield return
+            [
+                .. parameters.Select(p =>
+                    p.ParameterType == typeof(RepositoryQuery) ? query
+                    : p.Name == "before" ? null
+                    : Sample(p.ParameterType, p.Name!)
+                ),
+            ];
+        }
     }
 
     private static object? Sample(Type type, string name)
     {
         type = Nullable.GetUnderlyingType(type) ?? type;
-        if (type == typeof(string)) return name is "typeCode" or "code" ? "t" : "x";
-        if (type == typeof(long) || type == typeof(int)) return Convert.ChangeType(5, type, System.Globalization.CultureInfo.InvariantCulture);
-        if (type == typeof(bool)) return true;
-        if (type == typeof(DateTimeOffset)) return new DateTimeOffset(2024, 3, 5, 0, 0, 0, TimeSpan.Zero);
-        if (type.IsEnum) return Enum.GetValues(type).GetValue(0);
-        if (typeof(Delegate).IsAssignableFrom(type)) return null;
-        if (type.IsArray) return Array.CreateInstance(type.GetElementType()!, 0);
+        if (type == typeof(string))
+            return name is "typeCode" or "code" ? "t" : "x";
+        if (type == typeof(long) || type == typeof(int))
+            return Convert.ChangeType(5, type, System.Globalization.CultureInfo.InvariantCulture);
+        if (type == typeof(bool))
+            return true;
+        if (type == typeof(DateTimeOffset))
+            return new DateTimeOffset(2024, 3, 5, 0, 0, 0, TimeSpan.Zero);
+        if (type.IsEnum)
+            return Enum.GetValues(type).GetValue(0);
+        if (typeof(Delegate).IsAssignableFrom(type))
+            return null;
+        if (type.IsArray)
+            return Array.CreateInstance(type.GetElementType()!, 0);
         if (type.IsGenericType && type.GetGenericArguments() is [var one] && type.IsAssignableFrom(typeof(List<>).MakeGenericType(one)))
         {
             var list = (System.Collections.IList)Activator.CreateInstance(typeof(List<>).MakeGenericType(one))!;
-            if (Sample(one, name) is { } item) list.Add(item);
+            if (Sample(one, name) is { } item)
+                list.Add(item);
             return list;
         }
-        if (type.IsGenericType && type.GetGenericArguments() is [var key, var value] && type.IsAssignableFrom(typeof(Dictionary<,>).MakeGenericType(key, value))) return Activator.CreateInstance(typeof(Dictionary<,>).MakeGenericType(key, value));
-        if (type == typeof(DocumentType)) return DocumentType.Empty("t", "T");
-        if (type.IsValueType && !type.IsGenericType) return Activator.CreateInstance(type);
-        var made = type.GetConstructors().Where(k => k.GetParameters() is not [{ ParameterType: var copied }] || copied != type).MaxBy(k => k.GetParameters().Length);
-        if (made is null) return null;
-        try { return made.Invoke([.. made.GetParameters().Select(p => Sample(p.ParameterType, p.Name!))]); }
-        catch (TargetInvocationException) { return null; }
+        if (
+            type.IsGenericType
+            && type.GetGenericArguments() is [var key, var value]
+            && type.IsAssignableFrom(typeof(Dictionary<,>).MakeGenericType(key, value))
+        )
+            return Activator.CreateInstance(typeof(Dictionary<,>).MakeGenericType(key, value));
+        if (type == typeof(DocumentType))
+            return DocumentType.Empty("t", "T");
+        if (type.IsValueType && !type.IsGenericType)
+            return Activator.CreateInstance(type);
+        var made = type.GetConstructors()
+            .Where(k => k.GetParameters() is not [{ ParameterType: var copied }] || copied != type)
+            .MaxBy(k => k.GetParameters().Length);
+        if (made is null)
+            return null;
+        try
+        {
+            return made.Invoke([.. made.GetParameters().Select(p => Sample(p.ParameterType, p.Name!))]);
+        }
+        catch (TargetInvocationException)
+        {
+            return null;
+        }
     }
 
     private static void Fill(SqliteConnection c)
@@ -138,23 +237,45 @@ public sealed partial class QueryPlanTests : IDisposable
         using var writer = new FoundWriter(c, new FoundCache());
         for (var i = 1; i <= 3_000; i++)
         {
-            c.Execute("INSERT INTO documents (id, state, type_code, version, source_name, record, evidence, overrides, folder, name, place_key) VALUES ($id, $state, 't', 1, 's', '{}', '{}', '{}', $folder, $name, $key)",
-                ("$id", i), ("$state", i % 100 == 0 ? "desk" : "filed"), ("$folder", $"Calls/{i % 40}"), ("$name", $"{i}.pdf"), ("$key", $"calls/{i}"));
-            c.Execute("INSERT INTO document_text (rowid, body, restricted) VALUES ($id, $body, '')", ("$id", i), ("$body", $"vessel {i % 90}"));
-            c.Execute("INSERT INTO value_history (document_id, field, before, after, how, at, who) VALUES ($id, 'f', '', '', '', '', '')", ("$id", i));
-            c.Execute("INSERT INTO unique_keys (type_code, rule_id, key, document_id) VALUES ('t', 'r', $key, $id)", ("$key", $"{i}"), ("$id", i));
+            c.Execute(
+                "INSERT INTO documents (id, state, type_code, version, source_name, record, evidence, overrides, folder, name, place_key) VALUES ($id, $state, 't', 1, 's', '{}', '{}', '{}', $folder, $name, $key)",
+                ("$id", i),
+                ("$state", i % 100 == 0 ? "desk" : "filed"),
+                ("$folder", $"Calls/{i % 40}"),
+                ("$name", $"{i}.pdf"),
+                ("$key", $"calls/{i}")
+            );
+            c.Execute(
+                "INSERT INTO document_text (rowid, body, restricted) VALUES ($id, $body, '')",
+                ("$id", i),
+                ("$body", $"vessel {i % 90}")
+            );
+            c.Execute(
+                "INSERT INTO value_history (document_id, field, before, after, how, at, who) VALUES ($id, 'f', '', '', '', '', '')",
+                ("$id", i)
+            );
+            c.Execute(
+                "INSERT INTO unique_keys (type_code, rule_id, key, document_id) VALUES ('t', 'r', $key, $id)",
+                ("$key", $"{i}"),
+                ("$id", i)
+            );
             writer.Add(i, "t", [("vessel", $"vessel {i % 90}"), ("tons", (long)i)]);
-            if (i % 100 != 0) FolderStore.Count(c, $"Calls/{i % 40}", 1);
+            if (i % 100 != 0)
+                FolderStore.Count(c, $"Calls/{i % 40}", 1);
         }
         FolderStore.CountType(c, "t", 2_970);
-        for (var i = 0; i < 300; i++) LedgerStore.Append(c, new DateTimeOffset(2024, 3, 5, 0, 0, 0, TimeSpan.Zero), "who", "did", $"it {i}");
+        for (var i = 0; i < 300; i++)
+            LedgerStore.Append(c, new DateTimeOffset(2024, 3, 5, 0, 0, 0, TimeSpan.Zero), "who", "did", $"it {i}");
         c.Execute("ANALYZE");
     }
 
     [GeneratedRegex(@"^\s*(WITH|SELECT|UPDATE|DELETE|INSERT)\b", RegexOptions.IgnoreCase)]
     private static partial Regex Statement();
 
-    [GeneratedRegex(@"\b(documents|document_text|unique_keys|pages|value_history|found_in|found_values|found_pieces|ledger|batch_files|moves|carried|left_rows|consequence_rows)\s+(?:AS\s+)?([a-z])\b", RegexOptions.IgnoreCase)]
+    [GeneratedRegex(
+        @"\b(documents|document_text|unique_keys|pages|value_history|found_in|found_values|found_pieces|ledger|batch_files|moves|carried|left_rows|consequence_rows)\s+(?:AS\s+)?([a-z])\b",
+        RegexOptions.IgnoreCase
+    )]
     private static partial Regex Named();
 
     [GeneratedRegex(@"\$\w+")]

@@ -4,12 +4,22 @@ using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Storage.Tests;
 
-/// <summary>Finding by values: what is found, in which order, page by page in both directions, is what looking through all documents one by one gives.</summary>
+/// <summary>
+/// Finding by values: what is found, in which order, page by page in both directions, is what looking through all documents one by one
+/// gives.
+/// </summary>
 public sealed class SearchTests : IDisposable
 {
     private static readonly DocumentType Type = DocumentType.Empty("t", "T") with
     {
-        Fields = [new TextField("vessel", "Vessel"), new DecimalField("tons", "Tons"), new DateField("day", "Day"), new TermsField("cargo", "Cargo") { Vocabulary = "cargo" }, new IdentifierField("box", "Box")],
+        Fields =
+        [
+            new TextField("vessel", "Vessel"),
+            new DecimalField("tons", "Tons"),
+            new DateField("day", "Day"),
+            new TermsField("cargo", "Cargo") { Vocabulary = "cargo" },
+            new IdentifierField("box", "Box"),
+        ],
     };
 
     private readonly string _folder = Directory.CreateTempSubdirectory("search").FullName;
@@ -18,41 +28,84 @@ public sealed class SearchTests : IDisposable
 
     public SearchTests() => _db = new Database(Path.Combine(_folder, "test.db"));
 
-    private void Fill(Random random, int documents) => _db.Write(c =>
-    {
-        DesignStore.Add(c, Type);
-        for (var i = 0; i < documents; i++)
+    private void Fill(Random random, int documents) =>
+        _db.Write(c =>
         {
-            string[] folders = ["Calls/2023", "Calls/2024/a", "Calls-x", "Calls/2024", "Dues"], vessels = ["Grey Heron", "Ängholm", "grey  heron", "Tern_of Wrack", "--", "", "Heron 2"], cargo = ["timber", "grain; timber", "", "grain", "fish; grain"];
-            var record = new Dictionary<string, string> { ["vessel"] = vessels[random.Next(vessels.Length)], ["tons"] = random.Next(6) switch { 0 => "", 1 => "1.50", 2 => "1.5", var n => $"{(n - 3) * random.Next(40)}" }, ["day"] = $"202{random.Next(5)}-0{random.Next(1, 9)}-11", ["cargo"] = cargo[random.Next(cargo.Length)], ["box"] = $"MSKU {random.Next(900)}" };
-            var id = DocumentStore.Add(c, new StoredDocument { SourceName = "s", TypeCode = "t", Record = record }, []);
-            var filed = DocumentStore.Find(c, id)! with { Folder = folders[random.Next(folders.Length)], Name = $"{random.Next(1_000_000)}.pdf", FileHash = "h" };
-            DocumentStore.MarkFiled(c, filed, new DateTimeOffset(2024, 3, 5, 0, 0, 0, TimeSpan.Zero), "me");
-            DocumentStore.IndexText(c, id, $"{record["vessel"]} {record["cargo"]}", "");
-            FoundStore.Put(c, id, "t", SearchKey.Of(Type, record.GetValueOrDefault));
-            _all.Add(filed);
-        }
-    });
+            DesignStore.Add(c, Type);
+            for (var i = 0; i < documents; i++)
+            {
+                string[] folders = ["Calls/2023", "Calls/2024/a", "Calls-x", "Calls/2024", "Dues"],
+                    vessels = ["Grey Heron", "Ängholm", "grey  heron", "Tern_of Wrack", "--", "", "Heron 2"],
+                    cargo = ["timber", "grain; timber", "", "grain", "fish; grain"];
+                var record = new Dictionary<string, string>
+                {
+                    ["vessel"] = vessels[random.Next(vessels.Length)],
+                    ["tons"] = random.Next(6) switch
+                    {
+                        0 => "",
+                        1 => "1.50",
+                        2 => "1.5",
+                        var n => $"{(n - 3) * random.Next(40)}",
+                    },
+                    ["day"] = $"202{random.Next(5)}-0{random.Next(1, 9)}-11",
+                    ["cargo"] = cargo[random.Next(cargo.Length)],
+                    ["box"] = $"MSKU {random.Next(900)}",
+                };
+                var id = DocumentStore.Add(
+                    c,
+                    new StoredDocument
+                    {
+                        SourceName = "s",
+                        TypeCode = "t",
+                        Record = record,
+                    },
+                    []
+                );
+                var filed = DocumentStore.Find(c, id)! with
+                {
+                    Folder = folders[random.Next(folders.Length)],
+                    Name = $"{random.Next(1_000_000)}.pdf",
+                    FileHash = "h",
+                };
+                DocumentStore.MarkFiled(c, filed, new DateTimeOffset(2024, 3, 5, 0, 0, 0, TimeSpan.Zero), "me");
+                DocumentStore.IndexText(c, id, $"{record["vessel"]} {record["cargo"]}", "");
+                FoundStore.Put(c, id, "t", SearchKey.Of(Type, record.GetValueOrDefault));
+                _all.Add(filed);
+            }
+        });
 
     private static object Key(StoredDocument d, string field) => SearchKey.Of(Type.Find(field)!.Kind, d.Record[field]);
 
     private static bool Fits(StoredDocument d, FieldCondition condition)
     {
-        var keys = condition.Kind == FieldKind.Terms ? d.Record[condition.Field].Split(';', StringSplitOptions.TrimEntries).Select(t => SearchKey.Of(FieldKind.Term, t)) : [Key(d, condition.Field)];
+        var keys =
+            condition.Kind == FieldKind.Terms
+                ? d.Record[condition.Field].Split(';', StringSplitOptions.TrimEntries).Select(t => SearchKey.Of(FieldKind.Term, t))
+                : [Key(d, condition.Field)];
         var (from, to) = (SearchKey.Of(condition.Kind, condition.Text), SearchKey.Of(condition.Kind, condition.To));
-        return keys.Any(key => condition.How switch
-        {
-            Look.Between => key != SearchKey.None && (from == SearchKey.None || Compare(key, from) >= 0) && (to == SearchKey.None || Compare(key, to is string text ? text + "\uFFFF" : to) <= 0),
-            Look.Starts when from is string text => key is string k && k.StartsWith(text, StringComparison.Ordinal),
-            Look.Holds when from is string text => key is string k && k.Contains(text, StringComparison.Ordinal),
-            _ => Compare(key, from) == 0,
-        });
+        return keys.Any(key =>
+            condition.How switch
+            {
+                Look.Between => key != SearchKey.None
+                    && (from == SearchKey.None || Compare(key, from) >= 0)
+                    && (to == SearchKey.None || Compare(key, to is string text ? text + "\uFFFF" : to) <= 0),
+                Look.Starts when from is string text => key is string k && k.StartsWith(text, StringComparison.Ordinal),
+                Look.Holds when from is string text => key is string k && k.Contains(text, StringComparison.Ordinal),
+                _ => Compare(key, from) == 0,
+            }
+        );
     }
 
     private static int Compare(object a, object b)
     {
-        static int Rank(object key) => key is string ? 1 : key is byte[]? 2 : 0;
-        return Rank(a) != Rank(b) ? Rank(a).CompareTo(Rank(b)) : a is string s ? string.CompareOrdinal(s, (string)b) : a is byte[]? 0 : Convert.ToDouble(a).CompareTo(Convert.ToDouble(b));
+        static int Rank(object key) =>
+            key is string ? 1
+            : key is byte[] ? 2
+            : 0;
+        return Rank(a) != Rank(b) ? Rank(a).CompareTo(Rank(b))
+            : a is string s ? string.CompareOrdinal(s, (string)b)
+            : a is byte[] ? 0
+            : Convert.ToDouble(a).CompareTo(Convert.ToDouble(b));
     }
 
     [Theory]
@@ -68,39 +121,64 @@ public sealed class SearchTests : IDisposable
             FieldCondition Asked()
             {
                 var field = fields[random.Next(fields.Count)];
-                string Text() => _all[random.Next(_all.Count)].Record[field.Key] is var text && random.Next(3) == 0 && text.Length > 2 ? text[..random.Next(1, text.Length)] : text;
+                string Text() =>
+                    _all[random.Next(_all.Count)].Record[field.Key] is var text && random.Next(3) == 0 && text.Length > 2
+                        ? text[..random.Next(1, text.Length)]
+                        : text;
                 return new FieldCondition(field.Key, field.Kind, Enum.GetValues<Look>()[random.Next(4)], Text(), Text());
             }
             var query = new RepositoryQuery
             {
                 TypeCode = random.Next(3) == 0 ? null : "t",
-                Folder = random.Next(3) == 0 ? "Calls" : random.Next(4) == 0 ? "Calls/2024" : "",
+                Folder =
+                    random.Next(3) == 0 ? "Calls"
+                    : random.Next(4) == 0 ? "Calls/2024"
+                    : "",
                 Conditions = [.. Enumerable.Range(0, random.Next(3)).Select(_ => Asked())],
                 Anywhere = random.Next(4) == 0 ? "heron" : "",
                 Sort = random.Next(2) == 0 ? fields[random.Next(fields.Count)].Key : null,
                 Descending = random.Next(2) == 0,
             };
-            var expected = _all.Where(d => (query.Folder.Length == 0 || d.Folder == query.Folder || d.Folder!.StartsWith(query.Folder + "/", StringComparison.Ordinal))
-                && query.Conditions.All(condition => condition.IsEmpty || Fits(d, condition))
-                && (query.Anywhere.Length == 0 || d.Record["vessel"].Contains("heron", StringComparison.OrdinalIgnoreCase))).Select(d => d.Id).ToHashSet();
+            var expected = _all.Where(d =>
+                    (
+                        query.Folder.Length == 0
+                        || d.Folder == query.Folder
+                        || d.Folder!.StartsWith(query.Folder + "/", StringComparison.Ordinal)
+                    )
+                    && query.Conditions.All(condition => condition.IsEmpty || Fits(d, condition))
+                    && (query.Anywhere.Length == 0 || d.Record["vessel"].Contains("heron", StringComparison.OrdinalIgnoreCase))
+                )
+                .Select(d => d.Id)
+                .ToHashSet();
             var told = $"round {round}: {query} {string.Join(" and ", query.Conditions)}";
             var first = _db.Read(c => RepositorySearch.Find(c, query, 7, null, null, counted));
-            List<long> forwards = [.. first.Documents.Select(d => d.Id)], backwards = [];
-            for (var page = first; page.After;)
+            List<long> forwards = [.. first.Documents.Select(d => d.Id)],
+                backwards = [];
+            for (var page = first; page.After; )
             {
                 page = _db.Read(c => RepositorySearch.Find(c, query, 7, page.Documents[^1].Id, null, counted));
                 Assert.True(page.Before && page.Documents.Count > 0, told);
                 forwards.AddRange(page.Documents.Select(d => d.Id));
             }
-            Assert.True(expected.SetEquals(forwards) && forwards.Count == expected.Count, $"{told}: {expected.Count} expected, {forwards.Count} found");
-            Assert.True(first.Total.OrMore ? first.Total.Number <= expected.Count : first.Total.Number == expected.Count, $"{told}: {first.Total} of {expected.Count}");
+            Assert.True(
+                expected.SetEquals(forwards) && forwards.Count == expected.Count,
+                $"{told}: {expected.Count} expected, {forwards.Count} found"
+            );
+            Assert.True(
+                first.Total.OrMore ? first.Total.Number <= expected.Count : first.Total.Number == expected.Count,
+                $"{told}: {first.Total} of {expected.Count}"
+            );
             if (query.Sort is { } sort && sort != "cargo")
             {
                 var keys = forwards.Select(id => Key(_all.First(d => d.Id == id), sort)).ToList();
-                Assert.True(keys.Zip(keys.Skip(1)).All(p => query.Descending ? Compare(p.First, p.Second) >= 0 : Compare(p.First, p.Second) <= 0), $"{told}: not sorted");
+                Assert.True(
+                    keys.Zip(keys.Skip(1)).All(p => query.Descending ? Compare(p.First, p.Second) >= 0 : Compare(p.First, p.Second) <= 0),
+                    $"{told}: not sorted"
+                );
             }
-            if (forwards.Count == 0) continue;
-            for (var (last, more) = (forwards[^1], true); more;)
+            if (forwards.Count == 0)
+                continue;
+            for (var (last, more) = (forwards[^1], true); more; )
             {
                 var page = _db.Read(c => RepositorySearch.Find(c, query, 7, null, last, counted));
                 backwards.InsertRange(0, page.Documents.Select(d => d.Id));
@@ -123,8 +201,20 @@ public sealed class SearchTests : IDisposable
         Assert.Equal(["Calls", "Calls-x", "New"], _db.Read(c => FolderStore.Inside(c, "", 10)).Select(f => f.Path));
         Assert.Equal(_all.Count, _db.Read(RepositoryStore.CountByType)["t"]);
         _db.Write(c => _all.ForEach(d => FoundStore.Remove(c, d.Id)));
-        _db.Write(c => { for (long? at = 0; at is not null;) at = FoundStore.Sweep(c, at.Value, 5); });
-        Assert.Equal((0L, 0L), _db.Read(c => (c.Scalar<long>("SELECT count(*) FROM found_values"), c.Scalar<long>("SELECT count(*) FROM found_pieces WHERE found_pieces MATCH '\"her\"'"))));
+        _db.Write(c =>
+        {
+            for (long? at = 0; at is not null; )
+                at = FoundStore.Sweep(c, at.Value, 5);
+        });
+        Assert.Equal(
+            (0L, 0L),
+            _db.Read(c =>
+                (
+                    c.Scalar<long>("SELECT count(*) FROM found_values"),
+                    c.Scalar<long>("SELECT count(*) FROM found_pieces WHERE found_pieces MATCH '\"her\"'")
+                )
+            )
+        );
     }
 
     /// <summary>A repository of before gets its folders and counts by the migration.</summary>
@@ -138,11 +228,22 @@ public sealed class SearchTests : IDisposable
                 c.Execute("INSERT INTO document_types (code, draft, draft_open) SELECT 't', '{}', 0 WHERE 0");
                 c.Execute("PRAGMA foreign_keys = OFF");
                 foreach (var (folder, i) in new[] { "a/b", "a/b", "a", "c/d/e" }.Select((f, i) => (f, i)))
-                    c.Execute("INSERT INTO documents (state, source_name, record, evidence, overrides, folder, name, place_key) VALUES ('filed', 's', '{}', '{}', '{}', $folder, $name, $key)", ("$folder", folder), ("$name", $"{i}"), ("$key", $"{folder}/{i}"));
+                    c.Execute(
+                        "INSERT INTO documents (state, source_name, record, evidence, overrides, folder, name, place_key) VALUES ('filed', 's', '{}', '{}', '{}', $folder, $name, $key)",
+                        ("$folder", folder),
+                        ("$name", $"{i}"),
+                        ("$key", $"{folder}/{i}")
+                    );
             });
         using var now = new Database(path);
-        Assert.Equal([("", 4L), ("a", 3L), ("a/b", 2L), ("c", 1L), ("c/d", 1L), ("c/d/e", 1L)], now.Read(c => c.Query("SELECT path, below FROM folders ORDER BY path", r => (r.GetString(0), r.GetInt64(1)))));
-        Assert.Equal([("a", 1L), ("a/b", 2L), ("c/d/e", 1L)], now.Read(c => c.Query("SELECT path, here FROM folders WHERE here > 0 ORDER BY path", r => (r.GetString(0), r.GetInt64(1)))));
+        Assert.Equal(
+            [("", 4L), ("a", 3L), ("a/b", 2L), ("c", 1L), ("c/d", 1L), ("c/d/e", 1L)],
+            now.Read(c => c.Query("SELECT path, below FROM folders ORDER BY path", r => (r.GetString(0), r.GetInt64(1))))
+        );
+        Assert.Equal(
+            [("a", 1L), ("a/b", 2L), ("c/d/e", 1L)],
+            now.Read(c => c.Query("SELECT path, here FROM folders WHERE here > 0 ORDER BY path", r => (r.GetString(0), r.GetInt64(1))))
+        );
     }
 
     public void Dispose()

@@ -25,12 +25,18 @@ public sealed class StorageTests : IDisposable
                 old.Write(c =>
                 {
                     c.Execute("INSERT INTO ledger (seq, at, who, action, object, detail, hash) VALUES (1, '2024', 'a', 'b', 'c', '', '')");
-                    if (number == 1) c.Execute("INSERT INTO vocabularies (key, name) VALUES ('v', 'V'); INSERT INTO terms (vocabulary_key, position, label, variants, code, status) VALUES ('v', 1, 'Quay', '[\"Kai\"]', 'Q', 'Retired')");
+                    if (number == 1)
+                        c.Execute(
+                            "INSERT INTO vocabularies (key, name) "
+                                + "VALUES ('v', 'V'); INSERT INTO terms (vocabulary_key, position, label, variants, code, status) "
+                                + "VALUES ('v', 1, 'Quay', '[\"Kai\"]', 'Q', 'Retired')"
+                        );
                 });
             using var opened = new Database(path);
             Assert.Equal(Database.Migrations[^1].Number, opened.Read(c => c.Scalar<long>("PRAGMA user_version")));
             Assert.Single(opened.Read(c => LedgerStore.Newest(c, 10)));
-            if (number > 1) continue;
+            if (number > 1)
+                continue;
             var term = Assert.Single(opened.Read(c => VocabularyStore.Find(c, "v"))!.Terms);
             Assert.Equal(("Quay", "Quay", "Kai", "Q", TermStatus.Retired), (term.Id, term.Label, term.Variants[0], term.Code, term.Status));
         }
@@ -40,7 +46,11 @@ public sealed class StorageTests : IDisposable
     public void A_database_of_a_newer_program_is_refused()
     {
         var path = Path.Combine(_folder, "newer.db");
-        using (var db = new Database(path)) db.Write(c => { c.Execute("PRAGMA user_version = 999"); });
+        using (var db = new Database(path))
+            db.Write(c =>
+            {
+                c.Execute("PRAGMA user_version = 999");
+            });
         Assert.Contains("newer Clear Lexicon", Assert.Throws<InvalidOperationException>(() => new Database(path)).Message);
     }
 
@@ -48,13 +58,25 @@ public sealed class StorageTests : IDisposable
     public void Foreign_keys_and_write_ahead_log_are_on_and_a_failed_write_leaves_nothing()
     {
         Assert.Equal("wal", _db.Read(c => c.Scalar<string>("PRAGMA journal_mode")));
-        Assert.Throws<SqliteException>(() => _db.Write(c =>
-        {
-            VocabularyStore.Add(c, new Vocabulary("kept", "Kept", []));
-            VocabularyStore.Put(c, "nowhere", [new Term("x", [])]);
-        }));
+        Assert.Throws<SqliteException>(() =>
+            _db.Write(c =>
+            {
+                VocabularyStore.Add(c, new Vocabulary("kept", "Kept", []));
+                VocabularyStore.Put(c, "nowhere", [new Term("x", [])]);
+            })
+        );
         Assert.Empty(_db.Read(VocabularyStore.Revisions));
-        Assert.Equal(7, _db.WriteIf(c => { VocabularyStore.Add(c, new Vocabulary("dropped", "Dropped", [])); return 7; }, static n => n != 7));
+        Assert.Equal(
+            7,
+            _db.WriteIf(
+                c =>
+                {
+                    VocabularyStore.Add(c, new Vocabulary("dropped", "Dropped", []));
+                    return 7;
+                },
+                static n => n != 7
+            )
+        );
         Assert.Empty(_db.Read(VocabularyStore.Revisions));
     }
 
@@ -78,31 +100,75 @@ public sealed class StorageTests : IDisposable
         Assert.Equal(1, _db.Write(c => DesignStore.Publish(c, type, type, draftStays: false, Now, "me")));
         Assert.Equal(2, _db.Write(c => DesignStore.Publish(c, type with { Name = "T2" }, type, draftStays: true, Now, "me")));
         Assert.Equal("T2", Assert.Single(_db.Read(DesignStore.Published)).Design.Name);
-        Assert.Throws<SqliteException>(() => _db.Write(c => { c.Execute("UPDATE type_versions SET design = '{}'"); }));
-        Assert.Throws<SqliteException>(() => _db.Write(c => { c.Execute("DELETE FROM type_versions"); }));
+        Assert.Throws<SqliteException>(() =>
+            _db.Write(c =>
+            {
+                c.Execute("UPDATE type_versions SET design = '{}'");
+            })
+        );
+        Assert.Throws<SqliteException>(() =>
+            _db.Write(c =>
+            {
+                c.Execute("DELETE FROM type_versions");
+            })
+        );
     }
 
     [Fact]
     public void The_ledger_shows_a_changed_or_missing_line()
     {
-        _db.Write(c => { for (var i = 0; i < 5; i++) LedgerStore.Append(c, Now, "who", $"did {i}", "it"); });
+        _db.Write(c =>
+        {
+            for (var i = 0; i < 5; i++)
+                LedgerStore.Append(c, Now, "who", $"did {i}", "it");
+        });
         Assert.True(_db.Read(c => LedgerStore.Verify(c)).Sound);
-        Assert.Throws<SqliteException>(() => _db.Write(c => { c.Execute("UPDATE ledger SET who = 'somebody else' WHERE seq = 3"); }));
-        _db.Write(c => { c.Execute("DROP TRIGGER ledger_never_changes"); c.Execute("UPDATE ledger SET who = 'somebody else' WHERE seq = 3"); });
+        Assert.Throws<SqliteException>(() =>
+            _db.Write(c =>
+            {
+                c.Execute("UPDATE ledger SET who = 'somebody else' WHERE seq = 3");
+            })
+        );
+        _db.Write(c =>
+        {
+            c.Execute("DROP TRIGGER ledger_never_changes");
+            c.Execute("UPDATE ledger SET who = 'somebody else' WHERE seq = 3");
+        });
         Assert.Equal(3, _db.Read(c => LedgerStore.Verify(c)).FirstBroken);
-        _db.Write(c => { c.Execute("UPDATE ledger SET who = 'who' WHERE seq = 3"); c.Execute("DROP TRIGGER ledger_never_forgets"); c.Execute("DELETE FROM ledger WHERE seq = 2"); });
+        _db.Write(c =>
+        {
+            c.Execute("UPDATE ledger SET who = 'who' WHERE seq = 3");
+            c.Execute("DROP TRIGGER ledger_never_forgets");
+            c.Execute("DELETE FROM ledger WHERE seq = 2");
+        });
         Assert.Equal(2, _db.Read(c => LedgerStore.Verify(c)).FirstBroken);
     }
 
-    private long Filed(string folder, string name, string body, string restricted, params (string, string)[] record) => _db.Write(c =>
-    {
-        if (DesignStore.Find(c, "t") is null) DesignStore.Add(c, DocumentType.Empty("t", "T"));
-        var id = DocumentStore.Add(c, new StoredDocument { SourceName = name, TypeCode = "t", Record = record.ToDictionary(r => r.Item1, r => r.Item2) }, []);
-        DocumentStore.MarkFiled(c, DocumentStore.Find(c, id)! with { Folder = folder, Name = name, FileHash = "hash" }, Now, "me");
-        DocumentStore.IndexText(c, id, body, restricted);
-        FoundStore.Put(c, id, "t", record.Select(r => (r.Item1, SearchKey.Of(r.Item1 == "tons" ? FieldKind.WholeNumber : FieldKind.Text, r.Item2))));
-        return id;
-    });
+    private long Filed(string folder, string name, string body, string restricted, params (string, string)[] record) =>
+        _db.Write(c =>
+        {
+            if (DesignStore.Find(c, "t") is null)
+                DesignStore.Add(c, DocumentType.Empty("t", "T"));
+            var id = DocumentStore.Add(
+                c,
+                new StoredDocument
+                {
+                    SourceName = name,
+                    TypeCode = "t",
+                    Record = record.ToDictionary(r => r.Item1, r => r.Item2),
+                },
+                []
+            );
+            DocumentStore.MarkFiled(c, DocumentStore.Find(c, id)! with { Folder = folder, Name = name, FileHash = "hash" }, Now, "me");
+            DocumentStore.IndexText(c, id, body, restricted);
+            FoundStore.Put(
+                c,
+                id,
+                "t",
+                record.Select(r => (r.Item1, SearchKey.Of(r.Item1 == "tons" ? FieldKind.WholeNumber : FieldKind.Text, r.Item2)))
+            );
+            return id;
+        });
 
     [Fact]
     public void Documents_are_found_in_a_field_anywhere_and_by_folder()
@@ -117,7 +183,17 @@ public sealed class StorageTests : IDisposable
         Assert.Equal(["b.pdf", "a.pdf"], Names(new() { Folder = "Calls" }));
         Assert.Empty(Names(new() { Folder = "Call" }));
         Assert.Equal(["a.pdf", "b.pdf"], Names(new() { Folder = "Calls", Sort = "tons" }));
-        Assert.Equal(["b.pdf", "a.pdf"], Names(new() { Folder = "Calls", Sort = "tons", Descending = true }));
+        Assert.Equal(
+            ["b.pdf", "a.pdf"],
+            Names(
+                new()
+                {
+                    Folder = "Calls",
+                    Sort = "tons",
+                    Descending = true,
+                }
+            )
+        );
         // Wildcards and query syntax are plain text.
         Assert.Equal(["b.pdf"], Names(new RepositoryQuery().Holding("vessel", "n_o")));
         Assert.Empty(Names(new RepositoryQuery().Holding("vessel", "%")));

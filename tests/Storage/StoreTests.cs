@@ -33,10 +33,16 @@ public sealed class StoreTests : IDisposable
         Reopen();
         Assert.True(_db.Read(PeopleStore.Any));
         var found = _db.Read(c => PeopleStore.ByToken(c, "token-hash", Now))!.Value;
-        Assert.Equal((ada.Id, ada.Stamp, "administrator steward", "check"), (found.Person.Id, found.Person.Stamp, string.Join(' ', found.Person.Roles), Assert.Single(found.Scopes)));
+        Assert.Equal(
+            (ada.Id, ada.Stamp, "administrator steward", "check"),
+            (found.Person.Id, found.Person.Stamp, string.Join(' ', found.Person.Roles), Assert.Single(found.Scopes))
+        );
         Assert.NotNull(_db.Read(c => PeopleStore.ByToken(c, "token-hash", Now.AddDays(1))));
         Assert.Null(_db.Read(c => PeopleStore.ByToken(c, "token-hash", Now.AddDays(2))));
-        Assert.Equal(("nightly", "Ada Quill", "2024-03-05"), Assert.Single(_db.Read(PeopleStore.Tokens)) is var t ? (t.Label, t.Person, t.CreatedAt) : default);
+        Assert.Equal(
+            ("nightly", "Ada Quill", "2024-03-05"),
+            Assert.Single(_db.Read(PeopleStore.Tokens)) is var t ? (t.Label, t.Person, t.CreatedAt) : default
+        );
         _db.Write(c => PeopleStore.Remove(c, ada.Id));
         Assert.Null(_db.Read(c => PeopleStore.ByToken(c, "token-hash", Now)));
         Assert.Null(_db.Read(c => PeopleStore.Find(c, "Ada Quill")));
@@ -51,8 +57,20 @@ public sealed class StoreTests : IDisposable
     {
         Term[] terms =
         [
-            new("North Quay 1", ["N. Quay 1", "Old Coal Staith"], "NQ1") { Id = "nq1", Note = "Deep.", Broader = ["a"], Related = ["å"], Words = new Dictionary<string, TermWords> { ["de"] = new("Nordkai 1", ["Kai"], "Tief.") } },
-            new("Åland Berth", [], null, TermStatus.Retired) { Id = "å", ReplacedBy = "nq1", LabelLanguage = "sv" },
+            new("North Quay 1", ["N. Quay 1", "Old Coal Staith"], "NQ1")
+            {
+                Id = "nq1",
+                Note = "Deep.",
+                Broader = ["a"],
+                Related = ["å"],
+                Words = new Dictionary<string, TermWords> { ["de"] = new("Nordkai 1", ["Kai"], "Tief.") },
+            },
+            new("Åland Berth", [], null, TermStatus.Retired)
+            {
+                Id = "å",
+                ReplacedBy = "nq1",
+                LabelLanguage = "sv",
+            },
             new("A Berth", ["a|b"], null, TermStatus.Proposed) { Id = "a" },
         ];
         _db.Write(c =>
@@ -69,7 +87,11 @@ public sealed class StoreTests : IDisposable
         var stored = _db.Read(c => VocabularyStore.Find(c, "berths"))!;
         Assert.Equal((Growth.WithReview, "en"), (stored.Growth, stored.Language));
         Assert.Equal(Sql.ToJson(terms), Sql.ToJson(stored.Terms));
-        _db.Write(c => { VocabularyStore.Remove(c, "berths", ["å"]); VocabularyStore.SetGrowth(c, "berths", Growth.Fixed); });
+        _db.Write(c =>
+        {
+            VocabularyStore.Remove(c, "berths", ["å"]);
+            VocabularyStore.SetGrowth(c, "berths", Growth.Fixed);
+        });
         Assert.Equal(["nq1", "a"], _db.Read(c => VocabularyStore.Find(c, "berths"))!.Terms.Select(t => t.Id));
         Assert.Null(_db.Read(c => VocabularyStore.Find(c, "nowhere")));
     }
@@ -80,20 +102,35 @@ public sealed class StoreTests : IDisposable
         _db.Write(c =>
         {
             VocabularyStore.Add(c, new Vocabulary("v", "V", []));
-            VocabularyStore.AddFollowed(c, VocabularyStore.Remember(c, "v", "first", [new Term("A", ["x"]) { Id = "a" }], ["b"]), new FollowedDocument(7, "f", "old", "new"));
-            for (var i = 0; i < 60; i++) VocabularyStore.Remember(c, "v", $"change {i}", [], []);
+            VocabularyStore.AddFollowed(
+                c,
+                VocabularyStore.Remember(c, "v", "first", [new Term("A", ["x"]) { Id = "a" }], ["b"]),
+                new FollowedDocument(7, "f", "old", "new")
+            );
+            for (var i = 0; i < 60; i++)
+                VocabularyStore.Remember(c, "v", $"change {i}", [], []);
             // A step with documents is forgotten once they are, chunk by chunk.
             Assert.Equal((1, 0), (VocabularyStore.Prune(c, "v", 10), VocabularyStore.Prune(c, "v", 10)));
             VocabularyStore.Remember(c, "v", "change 59", [], []);
         });
         Assert.Equal("change 59", _db.Read(c => VocabularyStore.LastChange(c, "v")));
         Assert.Equal(50, _db.Read(c => c.Scalar<long>("SELECT count(*) FROM vocabulary_history")));
-        for (var i = 0; i < 50; i++) _db.Write(c => VocabularyStore.ForgetStep(c, VocabularyStore.LastStep(c, "v")!.Id));
+        for (var i = 0; i < 50; i++)
+            _db.Write(c => VocabularyStore.ForgetStep(c, VocabularyStore.LastStep(c, "v")!.Id));
         Assert.Null(_db.Read(c => VocabularyStore.LastStep(c, "v")));
-        _db.Write(c => VocabularyStore.AddFollowed(c, VocabularyStore.Remember(c, "v", "last", [new Term("A", ["x"]) { Id = "a" }], ["b"]), new FollowedDocument(7, "f", "old", "new")));
+        _db.Write(c =>
+            VocabularyStore.AddFollowed(
+                c,
+                VocabularyStore.Remember(c, "v", "last", [new Term("A", ["x"]) { Id = "a" }], ["b"]),
+                new FollowedDocument(7, "f", "old", "new")
+            )
+        );
         var step = _db.Read(c => VocabularyStore.LastStep(c, "v"))!;
         Assert.Equal(("last", "A", "b", 1), (step.Change, step.Before[0].Label, step.Added[0], step.Followed));
-        Assert.Equal(new FollowedDocument(7, "f", "old", "new"), Assert.Single(_db.Write(c => VocabularyStore.TakeFollowed(c, step.Id, 5))));
+        Assert.Equal(
+            new FollowedDocument(7, "f", "old", "new"),
+            Assert.Single(_db.Write(c => VocabularyStore.TakeFollowed(c, step.Id, 5)))
+        );
         Assert.Equal(0, _db.Read(c => VocabularyStore.LastStep(c, "v"))!.Followed);
     }
 
@@ -103,8 +140,22 @@ public sealed class StoreTests : IDisposable
         _db.Write(c =>
         {
             ReferenceStore.Put(c, new Core.Rules.ReferenceTable("r", "Register", ["IMO", "Name"], []) { Address = "/x" }, Now);
-            ReferenceStore.PutRows(c, "r", [["1", "Grey Heron"], ["2", "Corvina"], ["3", "Quillon"]]);
-            ReferenceStore.PutRows(c, "r", [["2", "Corvina II"]]);
+            ReferenceStore.PutRows(
+                c,
+                "r",
+                [
+                    ["1", "Grey Heron"],
+                    ["2", "Corvina"],
+                    ["3", "Quillon"],
+                ]
+            );
+            ReferenceStore.PutRows(
+                c,
+                "r",
+                [
+                    ["2", "Corvina II"],
+                ]
+            );
             ReferenceStore.RemoveRows(c, "r", ["1"]);
         });
         Reopen();
@@ -127,10 +178,25 @@ public sealed class StoreTests : IDisposable
     [Fact]
     public void A_design_comes_back_with_every_part_of_it()
     {
-        var type = new DocumentType("call", "Call",
-            [new TextField("a", "A") { Pattern = @"\d{2}", Help = "“Ä”", Required = true, Restricted = true }, new TermField("b", "B") { Vocabulary = "v", Default = "x" }],
+        var type = new DocumentType(
+            "call",
+            "Call",
+            [
+                new TextField("a", "A")
+                {
+                    Pattern = @"\d{2}",
+                    Help = "“Ä”",
+                    Required = true,
+                    Restricted = true,
+                },
+                new TermField("b", "B") { Vocabulary = "v", Default = "x" },
+            ],
             [new Rule("r1", "unique", Level.Should, new Dictionary<string, string> { ["fields"] = "a,b" }, "Look.")],
-            new([Core.Conventions.Piece.Literal("x"), new(Core.Conventions.PieceKind.Inside)], [Core.Conventions.Piece.Of("a") with { Case = Core.Conventions.LetterCase.Upper, MaxLength = 3, IfEmpty = "-" }]));
+            new(
+                [Core.Conventions.Piece.Literal("x"), new(Core.Conventions.PieceKind.Inside)],
+                [Core.Conventions.Piece.Of("a") with { Case = Core.Conventions.LetterCase.Upper, MaxLength = 3, IfEmpty = "-" }]
+            )
+        );
         _db.Write(c => DesignStore.Add(c, type));
         _db.Write(c => DesignStore.Publish(c, type with { Name = "Whole" }, type, draftStays: false, Now, "me"));
         Reopen();
@@ -145,8 +211,14 @@ public sealed class StoreTests : IDisposable
     [Fact]
     public void Readers_and_samples_keep_their_marks_and_words()
     {
-        var reader = new Reader("r", "R", "call", [new Clue("Call No.", new Box(0.1, 0.2, 0.3, 0.04))], [new Zone("a", new Box(0.5, 0.5, 0.25, 0.125))],
-            [new CrosswalkLine("a", "a", [new CleaningStep("drop-words", "No.|IMO")])]);
+        var reader = new Reader(
+            "r",
+            "R",
+            "call",
+            [new Clue("Call No.", new Box(0.1, 0.2, 0.3, 0.04))],
+            [new Zone("a", new Box(0.5, 0.5, 0.25, 0.125))],
+            [new CrosswalkLine("a", "a", [new CleaningStep("drop-words", "No.|IMO")])]
+        );
         var page = new PageText(595, 842, [new Word("Gräy", new Box(0.1, 0.1, 0.2, 0.02), 0.93)], "recognised");
         _db.Write(c =>
         {
@@ -175,8 +247,17 @@ public sealed class StoreTests : IDisposable
             BatchStore.AddFile(c, batch, "a.pdf", "brought/a.pdf", null);
             BatchStore.AddFile(c, batch, "b.pdf", "brought/b.pdf", "“b.pdf” is empty.");
             foreach (var name in new[] { "x", "y" })
-                DocumentStore.Add(c, new StoredDocument { SourceName = name, SourceFile = name, BatchId = batch, TypeCode = "call" },
-                    [new StoredPage(1, $"pages/{name}.png", new PageText(1, 1, [], "none"), "No words.")]);
+                DocumentStore.Add(
+                    c,
+                    new StoredDocument
+                    {
+                        SourceName = name,
+                        SourceFile = name,
+                        BatchId = batch,
+                        TypeCode = "call",
+                    },
+                    [new StoredPage(1, $"pages/{name}.png", new PageText(1, 1, [], "none"), "No words.")]
+                );
         });
         var documents = _db.Read(c => DocumentStore.OnDesk(c, batch));
         _db.Write(c => DocumentStore.MarkFiled(c, documents[0] with { Folder = "Calls", Name = "x.pdf", FileHash = "hash" }, Now, "me"));
@@ -186,7 +267,8 @@ public sealed class StoreTests : IDisposable
         Assert.Equal("No words.", _db.Read(c => DocumentStore.Pages(c, documents[1].Id))[0].Notice);
 
         // Taken off the desk with its pages; a filed one stays, whoever asks.
-        foreach (var document in documents) _db.Write(c => DocumentStore.RemoveFromDesk(c, document.Id));
+        foreach (var document in documents)
+            _db.Write(c => DocumentStore.RemoveFromDesk(c, document.Id));
         Assert.NotNull(_db.Read(c => DocumentStore.Find(c, documents[0].Id)));
         Assert.Null(_db.Read(c => DocumentStore.Find(c, documents[1].Id)));
         Assert.Empty(_db.Read(c => DocumentStore.Pages(c, documents[1].Id)));
@@ -196,18 +278,32 @@ public sealed class StoreTests : IDisposable
     public void Only_filed_or_earlier_documents_have_a_combination_before_one()
     {
         _db.Write(c => DesignStore.Add(c, DocumentType.Empty("call", "Call")));
-        long Brought(string name) => _db.Write(c =>
-        {
-            var id = DocumentStore.Add(c, new StoredDocument { SourceName = name, TypeCode = "call" }, []);
-            DocumentStore.SetUniqueKeys(c, id, "call", [("r1", "vc 1")]);
-            return id;
-        });
-        long first = Brought("first.pdf"), second = Brought("second.pdf");
+        long Brought(string name) =>
+            _db.Write(c =>
+            {
+                var id = DocumentStore.Add(c, new StoredDocument { SourceName = name, TypeCode = "call" }, []);
+                DocumentStore.SetUniqueKeys(c, id, "call", [("r1", "vc 1")]);
+                return id;
+            });
+        long first = Brought("first.pdf"),
+            second = Brought("second.pdf");
         string? Other(long id) => _db.Read(c => DocumentStore.OthersWith(c, "call", "r1", "vc 1", id, 1)).FirstOrDefault().Name;
         Assert.Null(Other(first));
         Assert.Equal("first.pdf on the desk", Other(second));
         Assert.Null(Other(0));
-        _db.Write(c => DocumentStore.MarkFiled(c, DocumentStore.Find(c, second)! with { Folder = "Calls", Name = "second.pdf", FileHash = "h" }, Now, "me"));
+        _db.Write(c =>
+            DocumentStore.MarkFiled(
+                c,
+                DocumentStore.Find(c, second)! with
+                {
+                    Folder = "Calls",
+                    Name = "second.pdf",
+                    FileHash = "h",
+                },
+                Now,
+                "me"
+            )
+        );
         Assert.Equal("second.pdf", Other(first));
         Assert.Equal("second.pdf", Other(0));
         Assert.Equal(2, _db.Read(c => DocumentStore.UniqueKeys(c, "call")).Count);
@@ -221,14 +317,34 @@ public sealed class StoreTests : IDisposable
         var shape = new StoredShape("UTF-8", ';', ["File", "Legacy path", "Ref"], 3);
         Assert.Equal(1, shape.PathColumn);
         var id = _db.Write(c => InventoryStore.Add(c, "list.csv", "inventories/1.csv", shape, "me", Now));
-        var plan = new MigrationPlan("call", [new CrosswalkLine("Ref", "a", [new CleaningStep("keep-digits")])], [new TaggingPass("p", "constant", "a", "", "x", true, [])]);
-        var run = new DryRun(3, 1, 1, 1, 0, [new FieldCoverage("a", 2, 1)], [new ProblemCount("required", Level.Must, "a", null, 1, "A must be filled.", 2)], []);
+        var plan = new MigrationPlan(
+            "call",
+            [new CrosswalkLine("Ref", "a", [new CleaningStep("keep-digits")])],
+            [new TaggingPass("p", "constant", "a", "", "x", true, [])]
+        );
+        var run = new DryRun(
+            3,
+            1,
+            1,
+            1,
+            0,
+            [new FieldCoverage("a", 2, 1)],
+            [new ProblemCount("required", Level.Must, "a", null, 1, "A must be filled.", 2)],
+            []
+        );
         _db.Write(c =>
         {
             InventoryStore.SetPlan(c, id, plan);
             InventoryStore.SetDryRun(c, id, run);
             InventoryStore.RemoveLeftRows(c, id, 10);
-            InventoryStore.AddLeftRows(c, id, [new LeftRow(2, RowVerdict.Held, "x.tif", ["A must be filled.", "B too."]), new LeftRow(3, RowVerdict.Questionable, "y.tif", ["Twice."])]);
+            InventoryStore.AddLeftRows(
+                c,
+                id,
+                [
+                    new LeftRow(2, RowVerdict.Held, "x.tif", ["A must be filled.", "B too."]),
+                    new LeftRow(3, RowVerdict.Questionable, "y.tif", ["Twice."]),
+                ]
+            );
         });
         Reopen();
         var stored = _db.Read(c => InventoryStore.Find(c, id))!;

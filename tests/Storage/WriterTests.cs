@@ -18,18 +18,30 @@ public sealed class WriterTests : IDisposable
     [Fact]
     public async Task A_write_inside_a_write_is_refused_with_both_places_and_leaves_nothing()
     {
-        var nested = Assert.Throws<NestedWriteException>(() => _db.Write(c =>
-        {
-            Note(c, "outer");
-            _db.Write(inner => Note(inner, "inner"));
-        }));
-        Assert.Contains($"{nameof(WriterTests)}.{nameof(A_write_inside_a_write_is_refused_with_both_places_and_leaves_nothing)}", nested.Message);
+        var nested = Assert.Throws<NestedWriteException>(() =>
+            _db.Write(c =>
+            {
+                Note(c, "outer");
+                _db.Write(inner => Note(inner, "inner"));
+            })
+        );
+        Assert.Contains(
+            $"{nameof(WriterTests)}.{nameof(A_write_inside_a_write_is_refused_with_both_places_and_leaves_nothing)}",
+            nested.Message
+        );
         Assert.Null(Noted);
         // Also by way of other tasks and threads that the write waits for.
         Assert.Throws<NestedWriteException>(() => _db.Write(_ => Task.Run(() => _db.Write(c => Note(c, "task"))).GetAwaiter().GetResult()));
         // Work that a write started and that outlives it may write.
         Task later = Task.CompletedTask;
-        _db.Write(c => { later = Task.Run(async () => { await Task.Delay(50); _db.Write(x => Note(x, "later")); }); });
+        _db.Write(c =>
+        {
+            later = Task.Run(async () =>
+            {
+                await Task.Delay(50);
+                _db.Write(x => Note(x, "later"));
+            });
+        });
         await later;
         Assert.Equal("later", Noted);
     }
@@ -39,7 +51,14 @@ public sealed class WriterTests : IDisposable
     {
         using var begun = new ManualResetEventSlim();
         using var end = new ManualResetEventSlim();
-        var slow = Task.Run(() => _db.Write(c => { begun.Set(); end.Wait(); Note(c, "slow"); }));
+        var slow = Task.Run(() =>
+            _db.Write(c =>
+            {
+                begun.Set();
+                end.Wait();
+                Note(c, "slow");
+            })
+        );
         begun.Wait();
         var busy = Assert.Throws<WriterBusyException>(() => _db.Write(c => Note(c, "second")));
         Assert.Contains(nameof(WriterTests), busy.Message);
@@ -57,8 +76,18 @@ public sealed class WriterTests : IDisposable
     {
         using var stop = new CancellationTokenSource();
         var turns = 0;
-        var greedy = Task.Run(() => { while (!stop.IsCancellationRequested) _db.Write(c => { Note(c, "greedy"); Thread.Sleep(5); Interlocked.Increment(ref turns); }); });
-        while (Volatile.Read(ref turns) == 0) await Task.Delay(1);
+        var greedy = Task.Run(() =>
+        {
+            while (!stop.IsCancellationRequested)
+                _db.Write(c =>
+                {
+                    Note(c, "greedy");
+                    Thread.Sleep(5);
+                    Interlocked.Increment(ref turns);
+                });
+        });
+        while (Volatile.Read(ref turns) == 0)
+            await Task.Delay(1);
         var most = 0;
         for (var i = 0; i < 20; i++)
         {
@@ -84,23 +113,58 @@ public sealed class WriterTests : IDisposable
             return 0;
         });
         Assert.Equal("second", Noted);
-        Assert.Equal(8, Assert.Throws<SqliteException>(() => _db.Read(c => { Note(c, "third"); return 0; })).SqliteErrorCode);
+        Assert.Equal(
+            8,
+            Assert
+                .Throws<SqliteException>(() =>
+                    _db.Read(c =>
+                    {
+                        Note(c, "third");
+                        return 0;
+                    })
+                )
+                .SqliteErrorCode
+        );
         Assert.Equal("second", Noted);
     }
 
     [Fact]
     public void Every_foreign_key_has_an_index_on_the_referring_side()
     {
-        var without = _db.Read(c => c.Query("SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%'", r => r.GetString(0)).SelectMany(table =>
-        {
-            // An index, or the primary key, that begins with the referring columns; a partial one only where it leaves out nothing but nulls.
-            var indexes = c.Query($"SELECT l.name, l.partial, (SELECT sql FROM sqlite_schema s WHERE s.name = l.name) FROM pragma_index_list('{table}') l", r => (Name: r.GetString(0), Partial: r.GetBoolean(1), Sql: r.Text(2)))
-                .Select(i => (Columns: c.Query($"SELECT name FROM pragma_index_info('{i.Name}') ORDER BY seqno", r => r.Text(0)), i.Partial, i.Sql));
-            var key = c.Query($"SELECT name FROM pragma_table_info('{table}') WHERE pk > 0 ORDER BY pk", r => r.Text(0));
-            return c.Query($"SELECT id, \"from\" FROM pragma_foreign_key_list('{table}') ORDER BY id, seq", r => (Id: r.GetInt32(0), Column: r.GetString(1))).GroupBy(k => k.Id, k => k.Column)
-                .Where(k => !key.Take(k.Count()).SequenceEqual(k) && !indexes.Any(i => i.Columns.Take(k.Count()).SequenceEqual(k) && (!i.Partial || i.Sql!.EndsWith($"WHERE {k.First()} IS NOT NULL", StringComparison.Ordinal))))
-                .Select(k => $"{table}: {string.Join(", ", k)}");
-        }).ToList());
+        var without = _db.Read(c =>
+            c.Query("SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%'", r => r.GetString(0))
+                .SelectMany(table =>
+                {
+                    // An index, or the primary key, that begins with the referring columns; a partial one only where it leaves out nothing
+                    // but nulls.
+                    var indexes = c.Query(
+                            $"SELECT l.name, l.partial, (SELECT sql FROM sqlite_schema s WHERE s.name = l.name) FROM pragma_index_list('{table}') l",
+                            r => (Name: r.GetString(0), Partial: r.GetBoolean(1), Sql: r.Text(2))
+                        )
+                        .Select(i =>
+                            (
+                                Columns: c.Query($"SELECT name FROM pragma_index_info('{i.Name}') ORDER BY seqno", r => r.Text(0)),
+                                i.Partial,
+                                i.Sql
+                            )
+                        );
+                    var key = c.Query($"SELECT name FROM pragma_table_info('{table}') WHERE pk > 0 ORDER BY pk", r => r.Text(0));
+                    return c.Query(
+                            $"SELECT id, \"from\" FROM pragma_foreign_key_list('{table}') ORDER BY id, seq",
+                            r => (Id: r.GetInt32(0), Column: r.GetString(1))
+                        )
+                        .GroupBy(k => k.Id, k => k.Column)
+                        .Where(k =>
+                            !key.Take(k.Count()).SequenceEqual(k)
+                            && !indexes.Any(i =>
+                                i.Columns.Take(k.Count()).SequenceEqual(k)
+                                && (!i.Partial || i.Sql!.EndsWith($"WHERE {k.First()} IS NOT NULL", StringComparison.Ordinal))
+                            )
+                        )
+                        .Select(k => $"{table}: {string.Join(", ", k)}");
+                })
+                .ToList()
+        );
         Assert.Empty(without);
     }
 
@@ -108,15 +172,25 @@ public sealed class WriterTests : IDisposable
     public void A_ledger_that_was_cut_at_its_end_is_seen_and_only_new_lines_are_hashed_again()
     {
         var now = new DateTimeOffset(2024, 3, 5, 12, 0, 0, TimeSpan.Zero);
-        _db.Write(c => { for (var i = 0; i < 9; i++) LedgerStore.Append(c, now, "who", $"did {i}", "it"); });
+        _db.Write(c =>
+        {
+            for (var i = 0; i < 9; i++)
+                LedgerStore.Append(c, now, "who", $"did {i}", "it");
+        });
         var sound = _db.Read(c => LedgerStore.Verify(c));
         Assert.Equal((9, true), (sound.Seq, sound.Sound));
         _db.Write(c => LedgerStore.Append(c, now, "who", "one more", "it"));
         Assert.True(_db.Read(c => LedgerStore.Verify(c, sound)).Sound);
-        _db.Write(c => { c.Execute("DROP TRIGGER ledger_never_forgets; DELETE FROM ledger WHERE seq = 10"); });
+        _db.Write(c =>
+        {
+            c.Execute("DROP TRIGGER ledger_never_forgets; DELETE FROM ledger WHERE seq = 10");
+        });
         Assert.Equal((null, true), _db.Read(c => LedgerStore.Verify(c)) is var cut ? (cut.FirstBroken, cut.EndIsCut) : default);
         // Setting the head back needs the key, which is not in the database.
-        _db.Write(c => { c.Execute("UPDATE ledger_head SET (seq, hash) = (SELECT seq, hash FROM ledger ORDER BY seq DESC LIMIT 1)"); });
+        _db.Write(c =>
+        {
+            c.Execute("UPDATE ledger_head SET (seq, hash) = (SELECT seq, hash FROM ledger ORDER BY seq DESC LIMIT 1)");
+        });
         Assert.True(_db.Read(c => LedgerStore.Verify(c)).EndIsCut);
     }
 

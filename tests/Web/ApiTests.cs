@@ -13,18 +13,32 @@ public class ApiTests(HarbourApp app)
 {
     private const string Check = "/api/v1/document-types/vessel-call-record/check";
 
-    private const string Sound = """{"call-number":"VC-2025-00001","vessel":"Grey Heron","imo":"9074729","berth":"old coal staith","arrived":"2025-03-05","gross-tonnage":1.2e3,"pilot-used":false}""";
+    private const string Sound =
+        """{"call-number":"VC-2025-00001","vessel":"Grey Heron","imo":"9074729","berth":"old coal staith","arrived":"2025-03-05","gross-tonnage":1.2e3,"pilot-used":false}""";
 
     private static StringContent Body(string text, string media = "application/json") => new(text, Encoding.UTF8, media);
 
-    private static async Task<JsonElement> Json(HttpResponseMessage answer) => JsonDocument.Parse(await answer.Content.ReadAsStringAsync()).RootElement;
+    private static async Task<JsonElement> Json(HttpResponseMessage answer) =>
+        JsonDocument.Parse(await answer.Content.ReadAsStringAsync()).RootElement;
 
     [Fact]
     public async Task Published_types_are_listed()
     {
         var types = await Json(await app.Api().GetAsync("/api/v1/document-types"));
         // Other tests of this application publish types of their own.
-        Assert.Superset(new HashSet<string?> { "dangerous-goods-note", "deep-sea-pilotage-certificate", "harbour-dues-statement", "hot-work-permit", "pilotage-certificate", "sounding-sheet", "vessel-call-record" }, types.EnumerateArray().Select(t => t.GetProperty("code").GetString()).ToHashSet());
+        Assert.Superset(
+            new HashSet<string?>
+            {
+                "dangerous-goods-note",
+                "deep-sea-pilotage-certificate",
+                "harbour-dues-statement",
+                "hot-work-permit",
+                "pilotage-certificate",
+                "sounding-sheet",
+                "vessel-call-record",
+            },
+            types.EnumerateArray().Select(t => t.GetProperty("code").GetString()).ToHashSet()
+        );
         Assert.All(types.EnumerateArray(), t => Assert.InRange(t.GetProperty("version").GetInt32(), 1, 99));
     }
 
@@ -32,8 +46,13 @@ public class ApiTests(HarbourApp app)
     public async Task Records_are_cleaned_judged_and_named()
     {
         var bad = Sound.Replace("9074729", "9074720").Replace("\"vessel\"", "\"ship\"");
-        var results = (await Json(await app.Api().PostAsync(Check, Body($$"""{"records":[{{Sound}},{{bad}},7]}""")))).GetProperty("results");
-        Assert.Equal("""{"ok":true,"problems":[],"record":{"call-number":"VC-2025-00001","vessel":"Grey Heron","imo":"9074729","berth":"North Quay 1","arrived":"2025-03-05","gross-tonnage":1200,"pilot-used":false,"entered-by":"Maren Holt","entered-on":"TODAY","handling":"Open"},"folder":"Vessel calls/2025/03 March","name":"VC-2025-00001 Grey Heron"}""", Regex.Replace(results[0].GetRawText(), "\"entered-on\":\"[0-9-]{10}\"", "\"entered-on\":\"TODAY\""));
+        var results = (await Json(await app.Api().PostAsync(Check, Body($$"""{"records":[{{Sound}},{{bad}},7]}""")))).GetProperty(
+            "results"
+        );
+        Assert.Equal(
+            """{"ok":true,"problems":[],"record":{"call-number":"VC-2025-00001","vessel":"Grey Heron","imo":"9074729","berth":"North Quay 1","arrived":"2025-03-05","gross-tonnage":1200,"pilot-used":false,"entered-by":"Maren Holt","entered-on":"TODAY","handling":"Open"},"folder":"Vessel calls/2025/03 March","name":"VC-2025-00001 Grey Heron"}""",
+            Regex.Replace(results[0].GetRawText(), "\"entered-on\":\"[0-9-]{10}\"", "\"entered-on\":\"TODAY\"")
+        );
         Assert.False(results[1].GetProperty("ok").GetBoolean());
         var problems = results[1].GetProperty("problems").EnumerateArray().ToDictionary(p => p.GetProperty("code").GetString()!);
         Assert.Equal(["check-digit", "path-hole", "required", "unknown-field"], problems.Keys.Order());
@@ -45,11 +64,26 @@ public class ApiTests(HarbourApp app)
     [Fact]
     public async Task The_api_says_what_the_engine_says_and_knows_the_repository()
     {
-        var filed = app.Get<Database>().Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1).Documents)[0];
-        var result = (await Json(await app.Api().PostAsync(Check, Body(JsonSerializer.Serialize(new { records = new[] { filed.Record } }))))).GetProperty("results")[0];
+        var filed = app.Get<Database>()
+            .Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1).Documents)[0];
+        var result = (
+            await Json(await app.Api().PostAsync(Check, Body(JsonSerializer.Serialize(new { records = new[] { filed.Record } }))))
+        ).GetProperty("results")[0];
         var type = app.Get<Designs>().Published["vessel-call-record"].Type;
-        var judged = app.Get<Database>().Read(c => RecordJudge.Judge(c, type, RecordJudge.Texts(type, filed.Record), 0, app.Get<Designs>().Now(Core.Rules.EntryChannel.Api, "Maren Holt")));
-        Assert.Equal(judged.All.Select(p => p.Message), result.GetProperty("problems").EnumerateArray().Select(p => p.GetProperty("message").GetString()));
+        var judged = app.Get<Database>()
+            .Read(c =>
+                RecordJudge.Judge(
+                    c,
+                    type,
+                    RecordJudge.Texts(type, filed.Record),
+                    0,
+                    app.Get<Designs>().Now(Core.Rules.EntryChannel.Api, "Maren Holt")
+                )
+            );
+        Assert.Equal(
+            judged.All.Select(p => p.Message),
+            result.GetProperty("problems").EnumerateArray().Select(p => p.GetProperty("message").GetString())
+        );
         Assert.Contains(judged.Problems, p => p.Code == "unique");
         Assert.True(result.GetProperty("ok").GetBoolean());
         Assert.EndsWith(" (2)", result.GetProperty("name").GetString());
@@ -59,22 +93,30 @@ public class ApiTests(HarbourApp app)
     public async Task Lines_are_streamed_and_a_broken_line_stops_nothing()
     {
         var lines = new StringBuilder();
-        for (var i = 0; i < 5_000; i++) lines.Append(i == 2_500 ? "{broken" : Sound.Replace("00001", $"{i:00000}")).Append('\n');
+        for (var i = 0; i < 5_000; i++)
+            lines.Append(i == 2_500 ? "{broken" : Sound.Replace("00001", $"{i:00000}")).Append('\n');
         var answer = await app.Api().PostAsync(Check, Body(lines.ToString(), "application/x-ndjson"));
         Assert.Equal("application/x-ndjson", answer.Content.Headers.ContentType!.MediaType);
-        var results = (await answer.Content.ReadAsStringAsync()).Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(l => JsonDocument.Parse(l).RootElement).ToList();
+        var results = (await answer.Content.ReadAsStringAsync())
+            .Split('\n', StringSplitOptions.RemoveEmptyEntries)
+            .Select(l => JsonDocument.Parse(l).RootElement)
+            .ToList();
         Assert.Equal(5_000, results.Count);
         Assert.Equal(4_999, results.Count(r => r.GetProperty("ok").GetBoolean()));
         Assert.Equal("Line 2501 is not JSON.", results[2_500].GetProperty("problems")[0].GetProperty("message").GetString());
         // Side by side, and yet in order.
-        for (var i = 0; i < 5_000; i++) Assert.Equal(i == 2_500 ? "" : $"VC-2025-{i:00000} Grey Heron", results[i].GetProperty("name").GetString());
+        for (var i = 0; i < 5_000; i++)
+            Assert.Equal(i == 2_500 ? "" : $"VC-2025-{i:00000} Grey Heron", results[i].GetProperty("name").GetString());
     }
 
     [Fact]
     public async Task Who_sends_one_record_at_a_time_is_answered_before_the_next()
     {
         var body = new Pipe();
-        using var request = new HttpRequestMessage(HttpMethod.Post, Check) { Content = new StreamContent(body.Reader.AsStream()) { Headers = { ContentType = new("application/x-ndjson") } } };
+        using var request = new HttpRequestMessage(HttpMethod.Post, Check)
+        {
+            Content = new StreamContent(body.Reader.AsStream()) { Headers = { ContentType = new("application/x-ndjson") } },
+        };
         var asking = app.Api().SendAsync(request, HttpCompletionOption.ResponseHeadersRead, TestContext.Current.CancellationToken);
         using var writer = new StreamWriter(body.Writer.AsStream()) { AutoFlush = true };
         StreamReader? answers = null;
@@ -82,7 +124,10 @@ public class ApiTests(HarbourApp app)
         {
             await writer.WriteLineAsync(Sound.Replace("00001", $"{i:00000}"));
             answers ??= new StreamReader(await (await asking).Content.ReadAsStreamAsync(TestContext.Current.CancellationToken));
-            Assert.Contains($"\"name\":\"VC-2025-{i:00000} Grey Heron\"", await answers.ReadLineAsync(TestContext.Current.CancellationToken).AsTask().WaitAsync(TimeSpan.FromSeconds(30)));
+            Assert.Contains(
+                $"\"name\":\"VC-2025-{i:00000} Grey Heron\"",
+                await answers.ReadLineAsync(TestContext.Current.CancellationToken).AsTask().WaitAsync(TimeSpan.FromSeconds(30))
+            );
         }
         await body.Writer.CompleteAsync();
         Assert.Null(await answers!.ReadLineAsync(TestContext.Current.CancellationToken));
@@ -129,18 +174,37 @@ public class ApiTests(HarbourApp app)
         Assert.Empty(read.Diagnostic.Warnings);
         // Every operation says who may call it, what may be sent and what comes back.
         foreach (var (path, item) in read.Document!.Paths)
-            foreach (var (method, operation) in item.Operations!)
-            {
-                Assert.True(operation.Security is not null, path);
-                Assert.Equal(path != "/api/v1/design/schema", operation.Security!.Count == 1);
-                Assert.Equal(operation.Security.Count == 1, operation.Responses!.ContainsKey("401") && operation.Responses.ContainsKey("403"));
-                Assert.Equal(method != HttpMethod.Get, operation.RequestBody?.Content?.Count > 0);
-                Assert.True(operation.Responses!["200"].Content is { Count: > 0 }, $"{method} {path} says not what comes back");
-                Assert.All(operation.Responses.Where(r => r.Key[0] is '4' or '5'), r => Assert.Equal(["application/problem+json"], r.Value.Content!.Keys));
-                Assert.False(string.IsNullOrEmpty(operation.Summary));
-            }
+        foreach (var (method, operation) in item.Operations!)
+        {
+            Assert.True(operation.Security is not null, path);
+            Assert.Equal(path != "/api/v1/design/schema", operation.Security!.Count == 1);
+            Assert.Equal(operation.Security.Count == 1, operation.Responses!.ContainsKey("401") && operation.Responses.ContainsKey("403"));
+            Assert.Equal(method != HttpMethod.Get, operation.RequestBody?.Content?.Count > 0);
+            Assert.True(operation.Responses!["200"].Content is { Count: > 0 }, $"{method} {path} says not what comes back");
+            Assert.All(
+                operation.Responses.Where(r => r.Key[0] is '4' or '5'),
+                r => Assert.Equal(["application/problem+json"], r.Value.Content!.Keys)
+            );
+            Assert.False(string.IsNullOrEmpty(operation.Summary));
+        }
         var paths = (await Json(answer)).GetProperty("paths");
-        Assert.Equal(["/api/v1/design", "/api/v1/design/schema", "/api/v1/document-types", "/api/v1/document-types/{code}/check", "/api/v1/document-types/{code}/csvw", "/api/v1/document-types/{code}/json-schema"], paths.EnumerateObject().Select(p => p.Name).Order());
-        Assert.True(paths.GetProperty("/api/v1/document-types/{code}/check").GetProperty("post").GetProperty("responses").TryGetProperty("413", out _));
+        Assert.Equal(
+            [
+                "/api/v1/design",
+                "/api/v1/design/schema",
+                "/api/v1/document-types",
+                "/api/v1/document-types/{code}/check",
+                "/api/v1/document-types/{code}/csvw",
+                "/api/v1/document-types/{code}/json-schema",
+            ],
+            paths.EnumerateObject().Select(p => p.Name).Order()
+        );
+        Assert.True(
+            paths
+                .GetProperty("/api/v1/document-types/{code}/check")
+                .GetProperty("post")
+                .GetProperty("responses")
+                .TryGetProperty("413", out _)
+        );
     }
 }

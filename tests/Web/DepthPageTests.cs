@@ -36,10 +36,13 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
     private async Task<string> At(string page, string address, params (string, string)[] fields)
     {
         var answer = await HarbourApp.Post(_steward, page, address, fields);
-        return answer.StatusCode == HttpStatusCode.Redirect ? answer.Headers.Location!.OriginalString : WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync());
+        return answer.StatusCode == HttpStatusCode.Redirect
+            ? answer.Headers.Location!.OriginalString
+            : WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync());
     }
 
-    private Task<string> Send(string handler, params (string, string)[] fields) => At($"/Design/Type/{_code}", $"/Design/Type/{_code}?handler={handler}", fields);
+    private Task<string> Send(string handler, params (string, string)[] fields) =>
+        At($"/Design/Type/{_code}", $"/Design/Type/{_code}?handler={handler}", fields);
 
     private async Task<string> Page(string address) => WebUtility.HtmlDecode(await _steward.GetStringAsync(address));
 
@@ -55,7 +58,8 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         return WebUtility.HtmlDecode(await (await _steward.SendAsync(request)).Content.ReadAsStringAsync());
     }
 
-    private static string Ticket(string page) => System.Text.RegularExpressions.Regex.Match(page, "name=\"ticket\" value=\"([0-9a-f]+)\"").Groups[1].Value;
+    private static string Ticket(string page) =>
+        System.Text.RegularExpressions.Regex.Match(page, "name=\"ticket\" value=\"([0-9a-f]+)\"").Groups[1].Value;
 
     [Fact]
     public async Task A_field_of_every_kind_keeps_its_own_facts()
@@ -63,34 +67,91 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         await Send("Field", ("label", "Fee"), ("kind", "Amount"), ("currencies", "eur, nok"), ("max", "500"), ("required", "must"));
         await Send("Field", ("label", "Account"), ("kind", "Identifier"), ("scheme", "iban"), ("restricted", "on"));
         await Send("Field", ("label", "House number"), ("kind", "Identifier"), ("scheme", "house"), ("house", "7 6 5 modulus 11"));
-        await Send("Field", ("label", "Berths"), ("kind", "Terms"), ("vocabulary", "berths"), ("branch", "north-basin"), ("leaves", "on"), ("level", "3"));
-        await Send("Field", ("label", "Note"), ("kind", "Text"), ("required", "when"), ("when-match", "Any"), ("when-subject", "fee"), ("when-operator", "Above"), ("when-value", "100"), ("when-subject", ""), ("when-operator", "Is"), ("when-value", ""),
-            ("default-from", "Formula"), ("default", "Upper([house-number])"), ("step-kind", "squeeze-blanks"), ("step-argument", ""), ("step-kind", "take-part"), ("step-argument", "/ 1"), ("step-kind", ""), ("step-argument", ""),
-            ("standard", "dcterms:description"), ("example", "as seen"), ("shows", "yes"), ("searched", "on"));
+        await Send(
+            "Field",
+            ("label", "Berths"),
+            ("kind", "Terms"),
+            ("vocabulary", "berths"),
+            ("branch", "north-basin"),
+            ("leaves", "on"),
+            ("level", "3")
+        );
+        await Send(
+            "Field",
+            ("label", "Note"),
+            ("kind", "Text"),
+            ("required", "when"),
+            ("when-match", "Any"),
+            ("when-subject", "fee"),
+            ("when-operator", "Above"),
+            ("when-value", "100"),
+            ("when-subject", ""),
+            ("when-operator", "Is"),
+            ("when-value", ""),
+            ("default-from", "Formula"),
+            ("default", "Upper([house-number])"),
+            ("step-kind", "squeeze-blanks"),
+            ("step-argument", ""),
+            ("step-kind", "take-part"),
+            ("step-argument", "/ 1"),
+            ("step-kind", ""),
+            ("step-argument", ""),
+            ("standard", "dcterms:description"),
+            ("example", "as seen"),
+            ("shows", "yes"),
+            ("searched", "on")
+        );
         var (fee, account, house, berths, note) = (Draft.Fields[0], Draft.Fields[1], Draft.Fields[2], Draft.Fields[3], Draft.Fields[4]);
         Assert.Equal(("EUR,NOK", "500", true), (string.Join(',', ((AmountField)fee).Currencies!), ((AmountField)fee).Max, fee.Required));
-        Assert.Equal(("iban", true, "house 7 6 5 modulus 11"), (((IdentifierField)account).Scheme, account.Restricted, ((IdentifierField)house).Scheme));
-        Assert.Equal(("north-basin", 3, true), berths is VocabularyField terms ? (terms.Branch, terms.OnlyLevel, terms.LeavesOnly) : default);
+        Assert.Equal(
+            ("iban", true, "house 7 6 5 modulus 11"),
+            (((IdentifierField)account).Scheme, account.Restricted, ((IdentifierField)house).Scheme)
+        );
+        Assert.Equal(
+            ("north-basin", 3, true),
+            berths is VocabularyField terms ? (terms.Branch, terms.OnlyLevel, terms.LeavesOnly) : default
+        );
         Assert.Equal(Joined.Any, note.RequiredWhen!.Match);
         Assert.Equal(new Comparison("fee", Operator.Above, "100"), Assert.Single(note.RequiredWhen.Comparisons));
-        Assert.Equal((DefaultSource.Formula, "Upper([house-number])", "dcterms:description", "as seen"), (note.DefaultFrom, note.Default, note.Standard, note.Example));
+        Assert.Equal(
+            (DefaultSource.Formula, "Upper([house-number])", "dcterms:description", "as seen"),
+            (note.DefaultFrom, note.Default, note.Standard, note.Example)
+        );
         Assert.Equal(["squeeze-blanks ", "take-part / 1"], note.Cleaning!.Select(s => $"{s.Kind} {s.Argument}"));
         Assert.Equal((false, true), (note.NotSearched, note.NotInResults));
         var page = await Page($"/Design/Type/{_code}");
         Assert.Contains("several terms, Berths below north-basin, leaves", page);
         Assert.Contains("when …", page);
-        Assert.Contains("Write the separator", await Send("Field", ("key", "note"), ("label", "Note"), ("kind", "Text"), ("step-kind", "take-part"), ("step-argument", "/")));
+        Assert.Contains(
+            "Write the separator",
+            await Send("Field", ("key", "note"), ("label", "Note"), ("kind", "Text"), ("step-kind", "take-part"), ("step-argument", "/"))
+        );
     }
 
     [Fact]
     public async Task A_table_has_columns_and_row_rules_of_its_own_and_a_changed_key_is_followed_everywhere()
     {
         await Send("Field", ("label", "Lines"), ("kind", "Table"));
-        foreach (var (label, kind) in new[] { ("Quantity", "Decimal"), ("Rate", "Decimal"), ("Amount", "Decimal") }) await Send("Field&table=lines", ("label", label), ("kind", kind));
+        foreach (var (label, kind) in new[] { ("Quantity", "Decimal"), ("Rate", "Decimal"), ("Amount", "Decimal") })
+            await Send("Field&table=lines", ("label", label), ("kind", kind));
         await Send("Field", ("label", "Total"), ("kind", "Decimal"));
-        await Send("Rule&table=lines", ("kind", "multiplies"), ("multiplies.factors", "quantity"), ("multiplies.factors", "rate"), ("multiplies.product", "amount"), ("multiplies.tolerance", "0.01"));
+        await Send(
+            "Rule&table=lines",
+            ("kind", "multiplies"),
+            ("multiplies.factors", "quantity"),
+            ("multiplies.factors", "rate"),
+            ("multiplies.product", "amount"),
+            ("multiplies.tolerance", "0.01")
+        );
         await Send("Rule", ("kind", "adds-up"), ("adds-up.parts", "lines.amount"), ("adds-up.total", "total"));
-        await Send("Rule", ("kind", "formula"), ("formula.formula", "Sum([lines.amount]) <= [total]"), ("when-subject", "lines"), ("when-operator", "IsFilled"), ("when-value", ""));
+        await Send(
+            "Rule",
+            ("kind", "formula"),
+            ("formula.formula", "Sum([lines.amount]) <= [total]"),
+            ("when-subject", "lines"),
+            ("when-operator", "IsFilled"),
+            ("when-value", "")
+        );
         Assert.Equal(["quantity", "rate", "amount"], Draft.Find("lines")!.Columns!.Select(c => c.Key));
         Assert.Equal("multiplies", Assert.Single(Draft.Find("lines")!.RowRules!).Kind);
         await Send("Order&table=lines", ("key", "amount"), ("to", "0"));
@@ -98,8 +159,14 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         await Send("Field", ("key", "lines"), ("new-key", "services"), ("label", "Services"), ("kind", "Table"));
         Assert.Equal(3, Draft.Find("services")!.Columns!.Count);
         Assert.Equal("services.amount", Draft.Rules[0]["parts"]);
-        Assert.Equal(("Sum([services.amount]) <= [total]", "services"), (Draft.Rules[1]["formula"], Draft.Rules[1].When!.Comparisons[0].Subject));
-        Assert.Contains("There is a field with the key “rate” already", await Send("Field&table=services", ("label", "Rate"), ("kind", "Decimal")));
+        Assert.Equal(
+            ("Sum([services.amount]) <= [total]", "services"),
+            (Draft.Rules[1]["formula"], Draft.Rules[1].When!.Comparisons[0].Subject)
+        );
+        Assert.Contains(
+            "There is a field with the key “rate” already",
+            await Send("Field&table=services", ("label", "Rate"), ("kind", "Decimal"))
+        );
         await Send("RemoveField&key=rate&table=services");
         Assert.Contains("the field “rate” is no longer in this document type", await Page($"/Design/Type/{_code}"));
         await Send("RemoveRule&id=r1&table=services");
@@ -121,7 +188,10 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         await Send("RemoveGroup&group=filing-facts");
         Assert.Empty(Draft.Groups);
         Assert.Contains("/Design/Type/", await At("/Design", "/Design?handler=Type", ("name", $"Sub of {_code}"), ("refines", _code)));
-        Assert.Contains("There is no document type “nothing” to refine", await At("/Design", "/Design?handler=Type", ("name", "Orphan"), ("refines", "nothing")));
+        Assert.Contains(
+            "There is no document type “nothing” to refine",
+            await At("/Design", "/Design?handler=Type", ("name", "Orphan"), ("refines", "nothing"))
+        );
     }
 
     [Fact]
@@ -131,9 +201,24 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         var page = await Send("Paste", ("pasted", Pasted));
         Assert.Contains("Only 2 different words stand in 4 rows", page);
         Assert.Contains("Every value is a date written d.M.yyyy", page);
-        await Send("AddPasted", ("pasted", Pasted), ("take-no", "on"), ("kind-no", "Text"), ("take-colour", "on"), ("kind-colour", "Term"), ("must-colour", "on"), ("kind-seen", "Date"));
-        Assert.Equal([("no", FieldKind.Text, false), ("colour", FieldKind.Term, true)], Draft.Fields.Select(f => (f.Key, f.Kind, f.Required)));
-        Assert.Equal(["red", "blue"], app.Get<Designs>().Vocabularies[Draft.Find("colour")!.Vocabulary!].Vocabulary.Terms.Select(t => t.Label));
+        await Send(
+            "AddPasted",
+            ("pasted", Pasted),
+            ("take-no", "on"),
+            ("kind-no", "Text"),
+            ("take-colour", "on"),
+            ("kind-colour", "Term"),
+            ("must-colour", "on"),
+            ("kind-seen", "Date")
+        );
+        Assert.Equal(
+            [("no", FieldKind.Text, false), ("colour", FieldKind.Term, true)],
+            Draft.Fields.Select(f => (f.Key, f.Kind, f.Required))
+        );
+        Assert.Equal(
+            ["red", "blue"],
+            app.Get<Designs>().Vocabularies[Draft.Find("colour")!.Vocabulary!].Vocabulary.Terms.Select(t => t.Label)
+        );
         var again = await Send("AddPasted", ("pasted", Pasted), ("take-no", "on"), ("kind-no", "Text"));
         Assert.Contains("There is a field with the key “no” already", again);
         Assert.Contains("18.3.2024", again);
@@ -143,16 +228,35 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
     [Fact]
     public async Task A_pattern_is_built_piece_by_piece_and_tested_on_values()
     {
-        async Task<string> Build(params (string, string)[] fields) => await At($"/Design/Type/{_code}", $"/Design/Type/{_code}?handler=Pattern&name=pattern&row=new", fields);
+        async Task<string> Build(params (string, string)[] fields) =>
+            await At($"/Design/Type/{_code}", $"/Design/Type/{_code}?handler=Pattern&name=pattern&row=new", fields);
         var built = await Build(("build", "example"), ("pattern-example", "MH-2024-00042"));
         Assert.Contains("value=\"[A-Z]{2}-(?:19|20)[0-9]{2}-[0-9]{5}\"", built);
         Assert.Contains("two capital letters, dash, year, dash, five digits", built);
-        var pieces = new[] { ("piece-of", "Capitals"), ("piece-least", "2"), ("piece-most", "3"), ("piece-text", ""), ("piece-optional", "no"), ("piece-of", "Exactly"), ("piece-least", "1"), ("piece-most", "1"), ("piece-text", "/"), ("piece-optional", "yes") };
+        var pieces = new[]
+        {
+            ("piece-of", "Capitals"),
+            ("piece-least", "2"),
+            ("piece-most", "3"),
+            ("piece-text", ""),
+            ("piece-optional", "no"),
+            ("piece-of", "Exactly"),
+            ("piece-least", "1"),
+            ("piece-most", "1"),
+            ("piece-text", "/"),
+            ("piece-optional", "yes"),
+        };
         Assert.Contains("value=\"[A-Z]{2,3}(?:/)?\"", await Build([("build", "pieces"), .. pieces]));
         Assert.Contains("value=\"[A-Z]{2,3}(?:/)?[0-9]\"", await Build([("build", "more"), .. pieces]));
         Assert.Contains("value=\"(?:/)?\"", await Build([("build", "drop-0"), .. pieces]));
         Assert.Contains("says more than pieces can", await Build(("build", "typed"), ("pattern", "(a|b)+")));
-        var tested = await At("/Design/Type/vessel-call-record", "/Design/Type/vessel-call-record?handler=Pattern&name=pattern&row=call-number", ("build", "example"), ("pattern-example", "VC-2023-00500"), ("key", "call-number"));
+        var tested = await At(
+            "/Design/Type/vessel-call-record",
+            "/Design/Type/vessel-call-record?handler=Pattern&name=pattern&row=call-number",
+            ("build", "example"),
+            ("pattern-example", "VC-2023-00500"),
+            ("key", "call-number")
+        );
         Assert.Contains("matches", tested);
         Assert.DoesNotContain("does not", tested);
     }
@@ -160,12 +264,24 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
     [Fact]
     public async Task A_rule_keeps_its_condition_translations_and_examples_and_a_failing_one_blocks_publishing()
     {
-        foreach (var label in new[] { "Net", "Gross" }) await Send("Field", ("label", label), ("kind", "Decimal"));
+        foreach (var label in new[] { "Net", "Gross" })
+            await Send("Field", ("label", label), ("kind", "Decimal"));
         await At($"/Design/Convention/{_code}", $"/Design/Convention/{_code}?handler=Piece&line=name", ("text", "counter"));
         (string, string)[] rule =
         [
-            ("kind", "compare"), ("compare.first", "net"), ("compare.how", "below"), ("compare.second", "gross"), ("compare.shift", "times"), ("compare.by", "1.1"), ("level", "Should"), ("message", "Too little."), ("message-de", "Zu wenig."),
-            ("when-match", "All"), ("when-subject", Condition.Channel), ("when-operator", "IsNot"), ("when-value", "Migration"),
+            ("kind", "compare"),
+            ("compare.first", "net"),
+            ("compare.how", "below"),
+            ("compare.second", "gross"),
+            ("compare.shift", "times"),
+            ("compare.by", "1.1"),
+            ("level", "Should"),
+            ("message", "Too little."),
+            ("message-de", "Zu wenig."),
+            ("when-match", "All"),
+            ("when-subject", Condition.Channel),
+            ("when-operator", "IsNot"),
+            ("when-value", "Migration"),
         ];
         await Send("Rule", rule);
         var kept = Assert.Single(Draft.Rules);
@@ -174,7 +290,10 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         var suggested = await Send("Suggest", [("id", "r1"), .. rule]);
         Assert.Contains("name=\"example-1-passes\"", suggested);
         Assert.Empty(Draft.Rules[0].Examples);
-        var failing = await Send("Rule", [("id", "r1"), .. rule, ("example-0-passes", "yes"), ("example-0-of-net", "11"), ("example-0-of-gross", "10")]);
+        var failing = await Send(
+            "Rule",
+            [("id", "r1"), .. rule, ("example-0-passes", "yes"), ("example-0-of-net", "11"), ("example-0-of-gross", "10")]
+        );
         Assert.Contains("should pass but does not: Too little.", failing);
         Assert.Contains("should pass but does not", await Send("Publish"));
         await Send("Rule", [("id", "r1"), .. rule, ("example-0-passes", "no"), ("example-0-of-net", "11"), ("example-0-of-gross", "10")]);
@@ -183,7 +302,18 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         Assert.Contains("Net now has a least value: 1.", await Page($"/Design/Compare/{_code}"));
         Assert.Contains("Net < Gross", await Page($"/Design/Version/{_code}/1"));
         Assert.Equal(HttpStatusCode.NotFound, (await _steward.GetAsync($"/Design/Compare/{_code}?from=9")).StatusCode);
-        Assert.Contains("only be added to dates", await Send("Rule", ("kind", "compare"), ("compare.first", "net"), ("compare.how", "below"), ("compare.second", "gross"), ("compare.shift", "days"), ("compare.by", "1")));
+        Assert.Contains(
+            "only be added to dates",
+            await Send(
+                "Rule",
+                ("kind", "compare"),
+                ("compare.first", "net"),
+                ("compare.how", "below"),
+                ("compare.second", "gross"),
+                ("compare.shift", "days"),
+                ("compare.by", "1")
+            )
+        );
     }
 
     [Fact]
@@ -192,9 +322,23 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         Assert.Null(app.Get<Vocabularies>().Create($"Ropes {_code}", "Hemp\tHempen|Old hemp\nManila\nSisal", "test").Problem);
         var key = ShortName.From($"Ropes {_code}");
         Term? Find(string spelling) => app.Get<Designs>().Vocabularies[key].Find(spelling);
-        Task<string> Do(string handler, params (string, string)[] fields) => At($"/Design/Vocabulary/{key}?term=hemp", $"/Design/Vocabulary/{key}?handler={handler}", fields);
-        await Do("Term&term=hemp", ("label", "Hemp rope"), ("variants", "Hempen\nOld hemp"), ("code", "H"), ("note", "Tarred."), ("related", "Sisal"), ("languages", ""), ("new-language", "de"), ("label-new", "Hanf"));
-        Assert.Equal(("Hemp rope", "H", "Tarred.", "Hanf"), (Find("H")!.Label, Find("H")!.Code, Find("H")!.Note, Find("Hanf")!.Words["de"].Label));
+        Task<string> Do(string handler, params (string, string)[] fields) =>
+            At($"/Design/Vocabulary/{key}?term=hemp", $"/Design/Vocabulary/{key}?handler={handler}", fields);
+        await Do(
+            "Term&term=hemp",
+            ("label", "Hemp rope"),
+            ("variants", "Hempen\nOld hemp"),
+            ("code", "H"),
+            ("note", "Tarred."),
+            ("related", "Sisal"),
+            ("languages", ""),
+            ("new-language", "de"),
+            ("label-new", "Hanf")
+        );
+        Assert.Equal(
+            ("Hemp rope", "H", "Tarred.", "Hanf"),
+            (Find("H")!.Label, Find("H")!.Code, Find("H")!.Note, Find("Hanf")!.Words["de"].Label)
+        );
         Assert.Contains("preferred label of two terms", await Do("Term&term=hemp", ("label", "SISAL"), ("variants", "")));
         await Do("Split&term=hemp", ("split-label", "Old hemp"), ("split-variant", "Old hemp"));
         Assert.Equal(["hemp"], Find("Old hemp")!.Related);
@@ -209,7 +353,14 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         Assert.Equal(["sisal"], Find("W")!.Broader);
         var found = await Page($"/Design/Vocabulary/{key}?filter=steel");
         Assert.Contains("Wire <span class=\"soft small\">Sisal</span>", found);
-        foreach (var (form, says) in new[] { ("ttl", "skos:prefLabel \"Hemp rope\"@en"), ("jsonld", "\"skos:notation\""), ("csv", "hemp,Hemp rope,") })
+        foreach (
+            var (form, says) in new[]
+            {
+                ("ttl", "skos:prefLabel \"Hemp rope\"@en"),
+                ("jsonld", "\"skos:notation\""),
+                ("csv", "hemp,Hemp rope,"),
+            }
+        )
             Assert.Contains(says, await _steward.GetStringAsync($"/Design/Vocabulary/{key}?handler=Export&form={form}"));
         await Do("Growth", ("growth", "WithReview"));
         Assert.Equal(Growth.WithReview, app.Get<Designs>().Vocabularies[key].Vocabulary.Growth);
@@ -219,7 +370,25 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
     public async Task A_large_tree_is_sent_branch_by_branch()
     {
         var key = app.Get<Vocabularies>().Create($"Charts {_code}", "World", "test").Value!;
-        Assert.Null(app.Get<Vocabularies>().Import(key, new BroughtTerms([.. Enumerable.Range(0, 1_200).Select(i => new BroughtTerm(new Term($"Sheet {i}", []) { Id = $"s{i}", Broader = [i < 12 ? "world" : $"s{i % 12}"] }, i))], []), "test").Problem);
+        Assert.Null(
+            app.Get<Vocabularies>()
+                .Import(
+                    key,
+                    new BroughtTerms(
+                        [
+                            .. Enumerable
+                                .Range(0, 1_200)
+                                .Select(i => new BroughtTerm(
+                                    new Term($"Sheet {i}", []) { Id = $"s{i}", Broader = [i < 12 ? "world" : $"s{i % 12}"] },
+                                    i
+                                )),
+                        ],
+                        []
+                    ),
+                    "test"
+                )
+                .Problem
+        );
         var page = await Page($"/Design/Vocabulary/{key}");
         Assert.Contains("12 below", page);
         Assert.DoesNotContain("data-term=\"s13\"", page);
@@ -245,7 +414,10 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         Assert.Single(app.Get<Designs>().Vocabularies[key].Vocabulary.Terms);
         await At($"/Design/Import/{key}", $"/Design/Import/{key}?handler=Apply", ("ticket", Ticket(plan)));
         Assert.Equal(2, app.Get<Designs>().Vocabularies[key].Level(app.Get<Designs>().Vocabularies[key].IndexOf("Cone")));
-        Assert.Contains("no longer kept", await At($"/Design/Import/{key}", $"/Design/Import/{key}?handler=Apply", ("ticket", Ticket(plan))));
+        Assert.Contains(
+            "no longer kept",
+            await At($"/Design/Import/{key}", $"/Design/Import/{key}?handler=Apply", ("ticket", Ticket(plan)))
+        );
         Assert.Contains("neither CSV", await Upload($"/Design/Import/{key}", "b.pdf", "x"));
     }
 
@@ -273,7 +445,10 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         var design = await api.GetStringAsync("/api/v1/design?byReference=true");
         Assert.DoesNotContain("North Quay 2", design);
         StringContent Body(string text) => new(text, Encoding.UTF8, "application/json");
-        Assert.Contains("\"state\":\"same\"", await (await api.PutAsync("/api/v1/design?plan=true", Body(design))).Content.ReadAsStringAsync());
+        Assert.Contains(
+            "\"state\":\"same\"",
+            await (await api.PutAsync("/api/v1/design?plan=true", Body(design))).Content.ReadAsStringAsync()
+        );
         Assert.Equal(HttpStatusCode.BadRequest, (await api.PutAsync("/api/v1/design", Body("{"))).StatusCode);
         var refused = await api.PutAsync("/api/v1/design", Body(design.Replace("\"key\": \"berths\"", "\"key\": \"moorings\"")));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
@@ -293,8 +468,12 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         Assert.Null(people.Add($"Greta {_code}", "tide-and-lantern", [Roles.Indexer], "test").Problem);
         Assert.Contains("no messages in “xx”", people.SetLanguage($"Greta {_code}", "xx").Problem);
         Assert.Null(people.SetLanguage($"Greta {_code}", "de").Problem);
-        var filed = app.Get<Database>().Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1).Documents)[0];
-        Assert.Contains("Ein Schiff kann nicht auslaufen", app.Get<FiledDocuments>().Edit(filed.Id, "sailed", "1990-01-01", "", $"Greta {_code}").Problem);
+        var filed = app.Get<Database>()
+            .Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1).Documents)[0];
+        Assert.Contains(
+            "Ein Schiff kann nicht auslaufen",
+            app.Get<FiledDocuments>().Edit(filed.Id, "sailed", "1990-01-01", "", $"Greta {_code}").Problem
+        );
         Assert.Contains("A vessel cannot sail", app.Get<FiledDocuments>().Edit(filed.Id, "sailed", "1990-01-01", "", "Maren Holt").Problem);
         Assert.Contains("Kept.", await At("/Person", "/Person", ("language", "fr")));
         Assert.Contains("échoue au contrôle", await Page("/Person"));
@@ -306,32 +485,117 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
     {
         var (designs, drafts) = (app.Get<Designs>(), app.Get<Drafts>());
         var database = app.Get<Database>();
-        Assert.Null(drafts.Change(_code, "test", "test", t => t with
-        {
-            Fields = [new WholeNumberField("n", "N") { Required = true, Max = "9" }, new IdentifierField("k", "K") { Scheme = "imo" }, new TermField("b", "B") { Vocabulary = "berths", LeavesOnly = true }, new DateField("d", "D")],
-            Rules =
-            [
-                new Rule("r1", "formula", Level.Should, new Dictionary<string, string> { ["formula"] = "[n] / ([n] - 3) > 0" }), new Rule("r2", "date-today", Level.Must, new Dictionary<string, string> { ["field"] = "d", ["how"] = "not-future" }),
-                new Rule("r3", "filled", Level.Must, new Dictionary<string, string> { ["fields"] = "k", ["how"] = "all" }) { When = Condition.When("b", Operator.Within, "north-basin") }, new Rule("r4", "unique", Level.Should, new Dictionary<string, string> { ["fields"] = "n" }),
-            ],
-            Convention = new([], [Core.Conventions.Piece.Of("n")]),
-        }).Problem);
+        Assert.Null(
+            drafts
+                .Change(
+                    _code,
+                    "test",
+                    "test",
+                    t =>
+                        t with
+                        {
+                            Fields =
+                            [
+                                new WholeNumberField("n", "N") { Required = true, Max = "9" },
+                                new IdentifierField("k", "K") { Scheme = "imo" },
+                                new TermField("b", "B") { Vocabulary = "berths", LeavesOnly = true },
+                                new DateField("d", "D"),
+                            ],
+                            Rules =
+                            [
+                                new Rule(
+                                    "r1",
+                                    "formula",
+                                    Level.Should,
+                                    new Dictionary<string, string> { ["formula"] = "[n] / ([n] - 3) > 0" }
+                                ),
+                                new Rule(
+                                    "r2",
+                                    "date-today",
+                                    Level.Must,
+                                    new Dictionary<string, string> { ["field"] = "d", ["how"] = "not-future" }
+                                ),
+                                new Rule("r3", "filled", Level.Must, new Dictionary<string, string> { ["fields"] = "k", ["how"] = "all" })
+                                {
+                                    When = Condition.When("b", Operator.Within, "north-basin"),
+                                },
+                                new Rule("r4", "unique", Level.Should, new Dictionary<string, string> { ["fields"] = "n" }),
+                            ],
+                            Convention = new([], [Core.Conventions.Piece.Of("n")]),
+                        }
+                )
+                .Problem
+        );
         Assert.Null(drafts.Publish(_code, "test").Problem);
-        string[][] records = [["3", "9074728", "North Quays", "2999-01-01"], ["12", "", "NQ1", ""], ["x", "12", "Nowhere", "soon"], ["1", "9074729", "NQ1", "2024-01-01"]];
+        string[][] records =
+        [
+            ["3", "9074728", "North Quays", "2999-01-01"],
+            ["12", "", "NQ1", ""],
+            ["x", "12", "Nowhere", "soon"],
+            ["1", "9074729", "NQ1", "2024-01-01"],
+        ];
         var type = designs.Published[_code].Type;
         foreach (var texts in records)
         {
-            var record = type.Type.Fields.Select((f, i) => (f.Key, texts[i])).Where(p => p.Item2.Length > 0).ToDictionary(p => p.Key, p => p.Item2);
-            var id = database.Write(c => DocumentStore.Add(c, new StoredDocument { SourceName = "x", TypeCode = _code, Version = 1, Record = record }, []));
-            string[] Said(IEnumerable<Problem> problems) => [.. problems.Select(p => $"{p.Code} {p.Field} {p.Message}").Order(StringComparer.Ordinal)];
+            var record = type
+                .Type.Fields.Select((f, i) => (f.Key, texts[i]))
+                .Where(p => p.Item2.Length > 0)
+                .ToDictionary(p => p.Key, p => p.Item2);
+            var id = database.Write(c =>
+                DocumentStore.Add(
+                    c,
+                    new StoredDocument
+                    {
+                        SourceName = "x",
+                        TypeCode = _code,
+                        Version = 1,
+                        Record = record,
+                    },
+                    []
+                )
+            );
+            string[] Said(IEnumerable<Problem> problems) =>
+                [.. problems.Select(p => $"{p.Code} {p.Field} {p.Message}").Order(StringComparer.Ordinal)];
             var desk = Said(app.Get<DeskDocuments>().Find(id, "Maren Holt")!.Judged!.All);
-            var edit = Said(database.Read(c => RecordJudge.Judge(c, type, RecordJudge.Texts(type, record), id, designs.Now(EntryChannel.Edit, "Maren Holt"))).All);
-            var plan = new Core.Migration.CompiledPlan(new Core.Migration.MigrationPlan(_code, [.. type.Type.Fields.Select(f => new Core.Cleaning.CrosswalkLine(f.Key, f.Key, []))], []), type, [.. type.Type.Fields.Select(f => f.Key)]);
-            var judge = new Core.Migration.RowJudge(plan, new Core.Migration.TakenNames(), designs.Now(EntryChannel.Migration, "Maren Holt"));
+            var edit = Said(
+                database
+                    .Read(c =>
+                        RecordJudge.Judge(c, type, RecordJudge.Texts(type, record), id, designs.Now(EntryChannel.Edit, "Maren Holt"))
+                    )
+                    .All
+            );
+            var plan = new Core.Migration.CompiledPlan(
+                new Core.Migration.MigrationPlan(
+                    _code,
+                    [.. type.Type.Fields.Select(f => new Core.Cleaning.CrosswalkLine(f.Key, f.Key, []))],
+                    []
+                ),
+                type,
+                [.. type.Type.Fields.Select(f => f.Key)]
+            );
+            var judge = new Core.Migration.RowJudge(
+                plan,
+                new Core.Migration.TakenNames(),
+                designs.Now(EntryChannel.Migration, "Maren Holt")
+            );
             judge.Judge(texts, 1);
-            var answer = await app.Api().PostAsync($"/api/v1/document-types/{_code}/check", new StringContent(System.Text.Json.JsonSerializer.Serialize(new { records = new[] { record } }), Encoding.UTF8, "application/json"));
-            var api = System.Text.Json.JsonDocument.Parse(await answer.Content.ReadAsStringAsync()).RootElement.GetProperty("results")[0].GetProperty("problems").EnumerateArray()
-                .Select(p => $"{p.GetProperty("code")} {p.GetProperty("field")} {p.GetProperty("message")}").Order(StringComparer.Ordinal).ToArray();
+            var answer = await app.Api()
+                .PostAsync(
+                    $"/api/v1/document-types/{_code}/check",
+                    new StringContent(
+                        System.Text.Json.JsonSerializer.Serialize(new { records = new[] { record } }),
+                        Encoding.UTF8,
+                        "application/json"
+                    )
+                );
+            var api = System
+                .Text.Json.JsonDocument.Parse(await answer.Content.ReadAsStringAsync())
+                .RootElement.GetProperty("results")[0]
+                .GetProperty("problems")
+                .EnumerateArray()
+                .Select(p => $"{p.GetProperty("code")} {p.GetProperty("field")} {p.GetProperty("message")}")
+                .Order(StringComparer.Ordinal)
+                .ToArray();
             Assert.Equal(desk, edit);
             Assert.Equal(desk, Said(judge.Problems));
             Assert.Equal(desk, api);
@@ -346,7 +610,19 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         var filed = database.Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1).Documents)[0];
         var record = filed.Record.Where(r => r.Key is not ("gross-tonnage" or "flag" or "agent")).ToDictionary(StringComparer.Ordinal);
         record["agent"] = "Somebody Else";
-        var id = database.Write(c => DocumentStore.Add(c, new StoredDocument { SourceName = "twin.pdf", TypeCode = "vessel-call-record", Version = 1, Record = record }, []));
+        var id = database.Write(c =>
+            DocumentStore.Add(
+                c,
+                new StoredDocument
+                {
+                    SourceName = "twin.pdf",
+                    TypeCode = "vessel-call-record",
+                    Version = 1,
+                    Record = record,
+                },
+                []
+            )
+        );
         var indexer = await app.SignedIn(Roles.Indexer);
         var page = WebUtility.HtmlDecode(await indexer.GetStringAsync($"/Desk/Document/{id}"));
         Assert.Contains($"<a href=\"/Repository/Document/{filed.Id}\">There</a>", page);
@@ -356,11 +632,21 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         Assert.DoesNotContain("look-ups", page);
         try
         {
-            Assert.Contains("has not listed http://127.0.0.1:9", app.Get<ReferenceTables>().SetAddress("vessel-register", "http://127.0.0.1:9/nobody", "test").Problem);
+            Assert.Contains(
+                "has not listed http://127.0.0.1:9",
+                app.Get<ReferenceTables>().SetAddress("vessel-register", "http://127.0.0.1:9/nobody", "test").Problem
+            );
             Assert.Null(app.Get<ServiceAddresses>().Set("http://127.0.0.1:9/", "test").Problem);
             Assert.Null(app.Get<ReferenceTables>().SetAddress("vessel-register", "http://127.0.0.1:9/nobody", "test").Problem);
             Assert.Contains("id=\"look-ups\"", await indexer.GetStringAsync($"/Desk/Document/{id}"));
-            Assert.Contains("could not be looked up in Vessel register: the service cannot be reached", WebUtility.HtmlDecode(await (await HarbourApp.Post(indexer, $"/Desk/Document/{id}", $"/Desk/Document/{id}?handler=LookUp")).Content.ReadAsStringAsync()));
+            Assert.Contains(
+                "could not be looked up in Vessel register: the service cannot be reached",
+                WebUtility.HtmlDecode(
+                    await (
+                        await HarbourApp.Post(indexer, $"/Desk/Document/{id}", $"/Desk/Document/{id}?handler=LookUp")
+                    ).Content.ReadAsStringAsync()
+                )
+            );
         }
         finally
         {

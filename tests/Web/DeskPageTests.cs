@@ -22,8 +22,14 @@ public sealed class DeskPageTests(HarbourApp app) : IAsyncLifetime
         var folder = Directory.CreateTempSubdirectory("desk").FullName;
         HarbourDocuments.Draw(Wrong, folder);
         var name = $"copy {Interlocked.Increment(ref _copies)}.pdf";
-        var (batch, job, _) = await app.Get<Intake>().BringAsync(name, [new BroughtFile(name, () => File.OpenRead(Path.Combine(folder, Wrong.FileName)))], "test");
-        for (var i = 0; i < 200 && app.Get<DeskDocuments>().Waiting("Maren Holt", batch).Count == 0; i++) { await job!.Completion; app.Get<Intake>().Start(); await Task.Delay(50); }
+        var (batch, job, _) = await app.Get<Intake>()
+            .BringAsync(name, [new BroughtFile(name, () => File.OpenRead(Path.Combine(folder, Wrong.FileName)))], "test");
+        for (var i = 0; i < 200 && app.Get<DeskDocuments>().Waiting("Maren Holt", batch).Count == 0; i++)
+        {
+            await job!.Completion;
+            app.Get<Intake>().Start();
+            await Task.Delay(50);
+        }
         _id = app.Get<DeskDocuments>().Waiting("Maren Holt", batch)[0].Document.Id;
         Directory.Delete(folder, recursive: true);
     }
@@ -37,7 +43,9 @@ public sealed class DeskPageTests(HarbourApp app) : IAsyncLifetime
     private string Address => $"/Desk/Document/{_id}";
 
     private async Task<string> Send(string handler, params (string, string)[] fields) =>
-        WebUtility.HtmlDecode(await (await HarbourApp.Post(_indexer, Address, $"{Address}?handler={handler}", fields)).Content.ReadAsStringAsync());
+        WebUtility.HtmlDecode(
+            await (await HarbourApp.Post(_indexer, Address, $"{Address}?handler={handler}", fields)).Content.ReadAsStringAsync()
+        );
 
     private StoredDocument Document => app.Get<DeskDocuments>().Find(_id, "Maren Holt")!.Document;
 
@@ -66,7 +74,10 @@ public sealed class DeskPageTests(HarbourApp app) : IAsyncLifetime
         // Printed with dots; the reader's own cleaning makes it a date.
         Assert.Equal(Wrong.Truth["arrived"], Document.Record["arrived"]);
         Assert.Equal(("picked", Wrong.Printed["arrived"]), (Document.Evidence["arrived"].Method, Document.Evidence["arrived"].Raw));
-        Assert.Contains("No word was recognised", await Send("Pick", ("field", "arrived"), ("page", "1"), ("x", "0.9"), ("y", "0.9"), ("w", "0.01"), ("h", "0.01")));
+        Assert.Contains(
+            "No word was recognised",
+            await Send("Pick", ("field", "arrived"), ("page", "1"), ("x", "0.9"), ("y", "0.9"), ("w", "0.01"), ("h", "0.01"))
+        );
         Assert.Equal(Wrong.Truth["arrived"], Document.Record["arrived"]);
     }
 

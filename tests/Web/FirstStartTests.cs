@@ -22,20 +22,63 @@ public class FirstStartTests(HarbourApp app)
             Assert.Equal("/FirstAdministrator", (await client.GetAsync(address)).Headers.Location?.OriginalString);
         var page = await client.GetStringAsync("/FirstAdministrator");
         Assert.DoesNotContain("demo-people", page);
-        Assert.Contains("at least 10", WebUtility.HtmlDecode(await (await HarbourApp.Post(client, "/FirstAdministrator", "/FirstAdministrator", ("name", "Ada"), ("word", empty.Services.GetRequiredService<Accounts>().SetUpWord), ("password", "short"))).Content.ReadAsStringAsync()));
-        Assert.Equal("/SignIn", (await HarbourApp.Post(client, "/FirstAdministrator", "/FirstAdministrator", ("name", "Ada"), ("word", empty.Services.GetRequiredService<Accounts>().SetUpWord), ("password", "anchor-below-lamp-30"))).Headers.Location?.OriginalString);
+        Assert.Contains(
+            "at least 10",
+            WebUtility.HtmlDecode(
+                await (
+                    await HarbourApp.Post(
+                        client,
+                        "/FirstAdministrator",
+                        "/FirstAdministrator",
+                        ("name", "Ada"),
+                        ("word", empty.Services.GetRequiredService<Accounts>().SetUpWord),
+                        ("password", "short")
+                    )
+                ).Content.ReadAsStringAsync()
+            )
+        );
+        Assert.Equal(
+            "/SignIn",
+            (
+                await HarbourApp.Post(
+                    client,
+                    "/FirstAdministrator",
+                    "/FirstAdministrator",
+                    ("name", "Ada"),
+                    ("word", empty.Services.GetRequiredService<Accounts>().SetUpWord),
+                    ("password", "anchor-below-lamp-30")
+                )
+            )
+                .Headers
+                .Location
+                ?.OriginalString
+        );
         Assert.DoesNotContain("demo-people", await client.GetStringAsync("/SignIn"));
         await HarbourApp.Post(client, "/SignIn", "/SignIn", ("name", "Ada"), ("password", "anchor-below-lamp-30"));
         Assert.Contains("Add a steward", await client.GetStringAsync("/"));
 
-        await HarbourApp.Post(client, "/Settings", "/Settings?handler=Add", ("name", "Sten"), ("password", "kettle-under-moss-71"), ("role", "steward"));
+        await HarbourApp.Post(
+            client,
+            "/Settings",
+            "/Settings?handler=Add",
+            ("name", "Sten"),
+            ("password", "kettle-under-moss-71"),
+            ("role", "steward")
+        );
         await HarbourApp.Post(client, "/", "/SignIn?handler=Out");
         await HarbourApp.Post(client, "/SignIn", "/SignIn", ("name", "Sten"), ("password", "kettle-under-moss-71"));
-        foreach (var (address, words) in new[]
-        {
-            ("/", "Create the first document type"), ("/Design", "No document types yet"), ("/Readers", "No readers yet"), ("/Desk", "Nothing waits to be checked"),
-            ("/Repository", "Nothing filed yet"), ("/Migration", "No inventory yet"),
-        }) Assert.Contains(words, await client.GetStringAsync(address));
+        foreach (
+            var (address, words) in new[]
+            {
+                ("/", "Create the first document type"),
+                ("/Design", "No document types yet"),
+                ("/Readers", "No readers yet"),
+                ("/Desk", "Nothing waits to be checked"),
+                ("/Repository", "Nothing filed yet"),
+                ("/Migration", "No inventory yet"),
+            }
+        )
+            Assert.Contains(words, await client.GetStringAsync(address));
     }
 
     [Fact]
@@ -43,7 +86,13 @@ public class FirstStartTests(HarbourApp app)
     {
         var client = app.App.CreateClient(new() { AllowAutoRedirect = false, HandleCookies = true });
         async Task<HttpResponseMessage> SignIn(string name, string password) =>
-            await HarbourApp.Post(client, "/SignIn", "/SignIn?returnUrl=https%3A%2F%2Felsewhere.example%2F", ("name", name), ("password", password));
+            await HarbourApp.Post(
+                client,
+                "/SignIn",
+                "/SignIn?returnUrl=https%3A%2F%2Felsewhere.example%2F",
+                ("name", name),
+                ("password", password)
+            );
         string Said(HttpResponseMessage answer) => WebUtility.HtmlDecode(answer.Content.ReadAsStringAsync().Result);
         Assert.Contains("The name or the password is wrong", Said(await SignIn("Maren Holt", "wrong")));
         Assert.Contains("The name or the password is wrong", Said(await SignIn("Nobody", "wrong")));
@@ -66,11 +115,21 @@ public class FirstStartTests(HarbourApp app)
     {
         var administrator = await app.SignedIn(Roles.Administrator);
         async Task<string> Send(string handler, params (string, string)[] fields) =>
-            WebUtility.HtmlDecode(await (await HarbourApp.Post(administrator, "/Settings", $"/Settings?handler={handler}", fields)).Content.ReadAsStringAsync());
+            WebUtility.HtmlDecode(
+                await (
+                    await HarbourApp.Post(administrator, "/Settings", $"/Settings?handler={handler}", fields)
+                ).Content.ReadAsStringAsync()
+            );
         var people = app.Get<Accounts>();
-        Assert.Contains("At least two administrators", await Send($"Remove&id={people.All().First(p => p.Roles.Contains(Roles.Administrator)).Id}"));
+        Assert.Contains(
+            "At least two administrators",
+            await Send($"Remove&id={people.All().First(p => p.Roles.Contains(Roles.Administrator)).Id}")
+        );
         Assert.Contains("can sign in now", await Send("Add", ("name", "Temp"), ("password", "anchor-below-lamp-30"), ("role", "searcher")));
-        Assert.Contains("There is no role", await Send("Add", ("name", "Temp2"), ("password", "anchor-below-lamp-30"), ("role", "captain")));
+        Assert.Contains(
+            "There is no role",
+            await Send("Add", ("name", "Temp2"), ("password", "anchor-below-lamp-30"), ("role", "captain"))
+        );
         var page = await Send("Token", ("person", "Temp"), ("label", "night run"), ("scope", "check"));
         var token = System.Text.RegularExpressions.Regex.Match(page, "id=\"new-token\">([0-9a-f]+)<").Groups[1].Value;
         Assert.Equal("Temp", people.ByToken(token)!.Value.Person.Name);

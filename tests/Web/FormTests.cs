@@ -10,7 +10,9 @@ using ClearLexicon.Web.Forms;
 
 namespace ClearLexicon.Web.Tests;
 
-/// <summary>Forms without a page: what is opened and sent unchanged is the same part of the design; what is wrong is told at its blank.</summary>
+/// <summary>
+/// Forms without a page: what is opened and sent unchanged is the same part of the design; what is wrong is told at its blank.
+/// </summary>
 public class FormTests
 {
     public static TheoryData<string> Types => [.. HarbourDesign.All.Select(t => t.Code)];
@@ -20,9 +22,12 @@ public class FormTests
     public void A_field_or_rule_that_is_sent_as_it_was_opened_stays_the_same(string code)
     {
         var type = HarbourDesign.All.Single(t => t.Code == code);
-        foreach (var field in type.Fields.SelectMany(f => f.Columns.Prepend(f))) Same(field, FieldForm.Of(field).Read(field));
-        foreach (var rule in type.Rules) Same(Whole(rule), RuleForm.Of(rule).Read(rule.Id));
-        foreach (var tightening in type.Tightened) Same(tightening, TighteningForm.Of(tightening).Read(tightening.Field));
+        foreach (var field in type.Fields.SelectMany(f => f.Columns.Prepend(f)))
+            Same(field, FieldForm.Of(field).Read(field));
+        foreach (var rule in type.Rules)
+            Same(Whole(rule), RuleForm.Of(rule).Read(rule.Id));
+        foreach (var tightening in type.Tightened)
+            Same(tightening, TighteningForm.Of(tightening).Read(tightening.Field));
     }
 
     [Fact]
@@ -46,14 +51,31 @@ public class FormTests
         };
         Field[] fields =
         [
-            common, new WholeNumberField("k", "L") { Required = true, Min = "1" }, new DecimalField("k", "L") { Max = "2.5" }, new DateField("k", "L") { Min = "2024-01-01" },
-            new AmountField("k", "L") { Currencies = ["EUR", "NOK"], Max = "5" }, new YesNoField("k", "L") { Default = "no" },
-            new TermField("k", "L") { Vocabulary = "v", Branch = "b", OnlyLevel = 2, LeavesOnly = true }, new TermsField("k", "L") { Vocabulary = "v" },
-            new IdentifierField("k", "L") { Scheme = "iban" }, new IdentifierField("k", "L") { Scheme = "house 7 6 5 modulus 11" },
-            new TableField("k", "L") { Columns = [new TextField("c", "C")], RowRules = [new Rule("r", "filled", Level.Must, new Dictionary<string, string>())] },
+            common,
+            new WholeNumberField("k", "L") { Required = true, Min = "1" },
+            new DecimalField("k", "L") { Max = "2.5" },
+            new DateField("k", "L") { Min = "2024-01-01" },
+            new AmountField("k", "L") { Currencies = ["EUR", "NOK"], Max = "5" },
+            new YesNoField("k", "L") { Default = "no" },
+            new TermField("k", "L")
+            {
+                Vocabulary = "v",
+                Branch = "b",
+                OnlyLevel = 2,
+                LeavesOnly = true,
+            },
+            new TermsField("k", "L") { Vocabulary = "v" },
+            new IdentifierField("k", "L") { Scheme = "iban" },
+            new IdentifierField("k", "L") { Scheme = "house 7 6 5 modulus 11" },
+            new TableField("k", "L")
+            {
+                Columns = [new TextField("c", "C")],
+                RowRules = [new Rule("r", "filled", Level.Must, new Dictionary<string, string>())],
+            },
         ];
         Assert.Equal(Enum.GetValues<FieldKind>(), fields.Select(f => f.Kind).Distinct().Order());
-        foreach (var field in fields) Same(field, FieldForm.Of(field).Read(field));
+        foreach (var field in fields)
+            Same(field, FieldForm.Of(field).Read(field));
     }
 
     [Theory]
@@ -88,7 +110,12 @@ public class FormTests
     }
 
     // The form names all blanks of a kind, also those that nobody filled.
-    private static Rule Whole(Rule rule) => rule with { Parameters = RuleKinds.Find(rule.Kind)!.Parameters.ToDictionary(p => p.Name, p => rule[p.Name]) };
+    private static Rule Whole(Rule rule) =>
+        rule with
+        {
+            Parameters = RuleKinds.Find(rule.Kind)!.Parameters.ToDictionary(p => p.Name, p => rule[p.Name]),
+        };
 
-    private static void Same<T>(T was, T? now) => Assert.Equal(JsonSerializer.Serialize(was, Sql.Json), JsonSerializer.Serialize(now, Sql.Json));
+    private static void Same<T>(T was, T? now) =>
+        Assert.Equal(JsonSerializer.Serialize(was, Sql.Json), JsonSerializer.Serialize(now, Sql.Json));
 }

@@ -22,7 +22,8 @@ public sealed partial class HarbourApp : IAsyncLifetime
 
     public string Token { get; private set; } = "";
 
-    public T Get<T>() where T : notnull => App.Services.GetRequiredService<T>();
+    public T Get<T>()
+        where T : notnull => App.Services.GetRequiredService<T>();
 
     public async ValueTask InitializeAsync()
     {
@@ -59,7 +60,8 @@ public sealed partial class HarbourApp : IAsyncLifetime
     }
 
     /// <summary>The antiforgery token that a page gives its forms.</summary>
-    public static async Task<string> AntiforgeryOf(HttpClient client, string page) => TokenField().Match(WebUtility.HtmlDecode(await client.GetStringAsync(page))).Groups[1].Value;
+    public static async Task<string> AntiforgeryOf(HttpClient client, string page) =>
+        TokenField().Match(WebUtility.HtmlDecode(await client.GetStringAsync(page))).Groups[1].Value;
 
     public ValueTask DisposeAsync() => App.DisposeAsync();
 

@@ -19,13 +19,19 @@ internal static class HostileFiles
         }
         var xref = text.Length;
         text.Append($"xref\n0 {objects.Length + 1}\n0000000000 65535 f \n");
-        foreach (var place in places) text.Append($"{place:0000000000} 00000 n \n");
+        foreach (var place in places)
+            text.Append($"{place:0000000000} 00000 n \n");
         text.Append($"trailer\n<</Size {objects.Length + 1}/Root 1 0 R>>\nstartxref\n{xref}\n%%EOF\n");
         return Encoding.Latin1.GetBytes(text.ToString());
     }
 
-    private static byte[] Page(string contents, string page = "/MediaBox[0 0 300 300]") => Pdf("<</Type/Catalog/Pages 2 0 R>>", "<</Type/Pages/Kids[3 0 R]/Count 1>>",
-        $"<</Type/Page/Parent 2 0 R{page}/Contents 4 0 R/Resources<</Font<</F1<</Type/Font/Subtype/Type1/BaseFont/Helvetica>>>>>>>>", contents);
+    private static byte[] Page(string contents, string page = "/MediaBox[0 0 300 300]") =>
+        Pdf(
+            "<</Type/Catalog/Pages 2 0 R>>",
+            "<</Type/Pages/Kids[3 0 R]/Count 1>>",
+            $"<</Type/Page/Parent 2 0 R{page}/Contents 4 0 R/Resources<</Font<</F1<</Type/Font/Subtype/Type1/BaseFont/Helvetica>>>>>>>>",
+            contents
+        );
 
     /// <summary>A page of text.</summary>
     public static byte[] SoundPdf(string text = "Grey Heron moored", string page = "/MediaBox[0 0 300 300]")
@@ -52,8 +58,11 @@ internal static class HostileFiles
         using var packed = new MemoryStream();
         using (var deflate = new ZLibStream(packed, CompressionLevel.SmallestSize, leaveOpen: true))
         {
-            var piece = Encoding.ASCII.GetBytes(string.Concat(Enumerable.Repeat("BT /F1 12 Tf 50 150 Td (Grey Heron moored at the quay) Tj ET\n", 1_000)));
-            for (var i = 0; i < 2_500; i++) deflate.Write(piece);
+            var piece = Encoding.ASCII.GetBytes(
+                string.Concat(Enumerable.Repeat("BT /F1 12 Tf 50 150 Td (Grey Heron moored at the quay) Tj ET\n", 1_000))
+            );
+            for (var i = 0; i < 2_500; i++)
+                deflate.Write(piece);
         }
         // Latin-1 keeps every byte of it.
         return Page($"<</Filter/FlateDecode/Length {packed.Length}>>\nstream\n{Encoding.Latin1.GetString(packed.ToArray())}\nendstream");
@@ -63,7 +72,8 @@ internal static class HostileFiles
     public static byte[] Picture(SKEncodedImageFormat format)
     {
         using var bitmap = new SKBitmap(260, 260);
-        using (var canvas = new SKCanvas(bitmap)) canvas.Clear(SKColors.White);
+        using (var canvas = new SKCanvas(bitmap))
+            canvas.Clear(SKColors.White);
         using var data = bitmap.Encode(format, 80);
         return data.ToArray();
     }
@@ -76,9 +86,26 @@ internal static class HostileFiles
         const int side = 240;
         writer.Write("II*\0"u8);
         writer.Write(8);
-        (short Tag, short Type, int Value)[] tags = [(256, 3, side), (257, 3, side), (258, 3, 8), (259, 3, 1), (262, 3, 1), (273, 4, 8 + 2 + 9 * 12 + 4), (277, 3, 1), (278, 3, side), (279, 4, side * side)];
+        (short Tag, short Type, int Value)[] tags =
+        [
+            (256, 3, side),
+            (257, 3, side),
+            (258, 3, 8),
+            (259, 3, 1),
+            (262, 3, 1),
+            (273, 4, 8 + 2 + 9 * 12 + 4),
+            (277, 3, 1),
+            (278, 3, side),
+            (279, 4, side * side),
+        ];
         writer.Write((short)tags.Length);
-        foreach (var (tag, type, value) in tags) { writer.Write(tag); writer.Write(type); writer.Write(1); writer.Write(value); }
+        foreach (var (tag, type, value) in tags)
+        {
+            writer.Write(tag);
+            writer.Write(type);
+            writer.Write(1);
+            writer.Write(value);
+        }
         writer.Write(0);
         writer.Write(Enumerable.Repeat((byte)255, side * side).ToArray());
         return file.ToArray();
@@ -90,24 +117,66 @@ internal static class HostileFiles
         using var file = new MemoryStream();
         using (var zip = new ZipArchive(file, ZipArchiveMode.Create, leaveOpen: true))
         {
-            void Put(string name, string xml) { using var w = new StreamWriter(zip.CreateEntry(name).Open()); w.Write("<?xml version=\"1.0\"?>" + xml); }
-            Put("[Content_Types].xml", "<Types xmlns=\"http://schemas.openxmlformats.org/package/2006/content-types\"><Default Extension=\"rels\" ContentType=\"application/vnd.openxmlformats-package.relationships+xml\"/><Default Extension=\"xml\" ContentType=\"application/xml\"/><Override PartName=\"/xl/workbook.xml\" ContentType=\"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet.main+xml\"/><Override PartName=\"/xl/worksheets/sheet1.xml\" ContentType=\"application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml\"/><Override PartName=\"/xl/sharedStrings.xml\" ContentType=\"application/vnd.openxmlformats-officedocument.spreadsheetml.sharedStrings+xml\"/></Types>");
-            Put("_rels/.rels", "<Relationships xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship Id=\"r1\" Type=\"http://schemas.openxmlformats.org/officeDocument/2006/relationships/officeDocument\" Target=\"xl/workbook.xml\"/></Relationships>");
-            Put("xl/workbook.xml", "<workbook xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\" xmlns:r=\"http://schemas.openxmlformats.org/officeDocument/2006/relationships\"><sheets><sheet name=\"a\" sheetId=\"1\" r:id=\"r1\"/></sheets></workbook>");
-            Put("xl/_rels/workbook.xml.rels", "<Relationships xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship Id=\"r1\" Type=\"http://schemas.openxmlformats.org/officeDocument/2006/relationships/worksheet\" Target=\"worksheets/sheet1.xml\"/><Relationship Id=\"r2\" Type=\"http://schemas.openxmlformats.org/officeDocument/2006/relationships/sharedStrings\" Target=\"sharedStrings.xml\"/></Relationships>");
+            void Put(string name, string xml)
+            {
+                using var w = new StreamWriter(zip.CreateEntry(name).Open());
+                w.Write("<?xml version=\"1.0\"?>" + xml);
+            }
+            Put(
+                "[Content_Types].xml",
+                "<Types xmlns=\"http://schemas.openxmlformats.org/package/2006/content-types\"><Default Extension=\"rels\" "
+                    + "ContentType=\"application/vnd.openxmlformats-package.relationships+xml\"/><Default Extension=\"xml\" "
+                    + "ContentType=\"application/xml\"/><Override PartName=\"/xl/workbook.xml\" "
+                    + "ContentType=\"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet.main+xml\"/><Override "
+                    + "PartName=\"/xl/worksheets/sheet1.xml\" "
+                    + "ContentType=\"application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml\"/><Override "
+                    + "PartName=\"/xl/sharedStrings.xml\" "
+                    + "ContentType=\"application/vnd.openxmlformats-officedocument.spreadsheetml.sharedStrings+xml\"/></Types>"
+            );
+            Put(
+                "_rels/.rels",
+                "<Relationships xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship Id=\"r1\" "
+                    + "Type=\"http://schemas.openxmlformats.org/officeDocument/2006/relationships/officeDocument\" "
+                    + "Target=\"xl/workbook.xml\"/></Relationships>"
+            );
+            Put(
+                "xl/workbook.xml",
+                "<workbook xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\" "
+                    + "xmlns:r=\"http://schemas.openxmlformats.org/officeDocument/2006/relationships\"><sheets><sheet name=\"a\" "
+                    + "sheetId=\"1\" r:id=\"r1\"/></sheets></workbook>"
+            );
+            Put(
+                "xl/_rels/workbook.xml.rels",
+                "<Relationships xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship Id=\"r1\" "
+                    + "Type=\"http://schemas.openxmlformats.org/officeDocument/2006/relationships/worksheet\" "
+                    + "Target=\"worksheets/sheet1.xml\"/><Relationship Id=\"r2\" "
+                    + "Type=\"http://schemas.openxmlformats.org/officeDocument/2006/relationships/sharedStrings\" "
+                    + "Target=\"sharedStrings.xml\"/></Relationships>"
+            );
             Put("xl/sharedStrings.xml", $"<sst xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\">{shared}</sst>");
-            Put("xl/worksheets/sheet1.xml", $"<worksheet xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\"><sheetData>{sheet}</sheetData></worksheet>");
+            Put(
+                "xl/worksheets/sheet1.xml",
+                $"<worksheet xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\"><sheetData>{sheet}</sheetData></worksheet>"
+            );
         }
         return file.ToArray();
     }
 
     public const string Strings = "<si><t>Key</t></si><si><t>Value</t></si><si><t>a</t></si>";
 
-    public const string Cells = "<row r=\"1\"><c r=\"A1\" t=\"s\"><v>0</v></c><c r=\"B1\" t=\"s\"><v>1</v></c></row><row r=\"2\"><c r=\"A2\" t=\"s\"><v>2</v></c><c r=\"B2\"><v>5</v></c></row>";
+    public const string Cells =
+        "<row r=\"1\"><c r=\"A1\" t=\"s\"><v>0</v></c><c r=\"B1\" t=\"s\"><v>1</v></c></row><row r=\"2\"><c r=\"A2\" "
+        + "t=\"s\"><v>2</v></c><c r=\"B2\"><v>5</v></c></row>";
 
-    public const string Turtle = "@prefix skos: <http://www.w3.org/2004/02/skos/core#> .\n<http://e.example/a> a skos:Concept ; skos:prefLabel \"Pier\"@en ; skos:altLabel \"Jetty\"@en .\n<http://e.example/b> a skos:Concept ; skos:prefLabel \"Dock\"@en ; skos:broader <http://e.example/a> .\n";
+    public const string Turtle =
+        "@prefix skos: <http://www.w3.org/2004/02/skos/core#> .\n<http://e.example/a> a skos:Concept ; skos:prefLabel \"Pier\"@en "
+        + "; skos:altLabel \"Jetty\"@en .\n<http://e.example/b> a skos:Concept ; skos:prefLabel \"Dock\"@en ; skos:broader "
+        + "<http://e.example/a> .\n";
 
-    public const string Rdf = "<?xml version=\"1.0\"?>\n<rdf:RDF xmlns:rdf=\"http://www.w3.org/1999/02/22-rdf-syntax-ns#\" xmlns:skos=\"http://www.w3.org/2004/02/skos/core#\"><skos:Concept rdf:about=\"http://e.example/a\"><skos:prefLabel xml:lang=\"en\">Pier</skos:prefLabel></skos:Concept></rdf:RDF>\n";
+    public const string Rdf =
+        "<?xml version=\"1.0\"?>\n<rdf:RDF xmlns:rdf=\"http://www.w3.org/1999/02/22-rdf-syntax-ns#\" "
+        + "xmlns:skos=\"http://www.w3.org/2004/02/skos/core#\"><skos:Concept rdf:about=\"http://e.example/a\"><skos:prefLabel "
+        + "xml:lang=\"en\">Pier</skos:prefLabel></skos:Concept></rdf:RDF>\n";
 
     /// <summary>Some bytes changed, doubled, cut or put in.</summary>
     public static byte[] Mutated(byte[] sound, Random random)
@@ -118,11 +187,28 @@ internal static class HostileFiles
             var at = random.Next(8, bytes.Count);
             switch (random.Next(5))
             {
-                case 0: bytes[at] = (byte)random.Next(256); break;
-                case 1: bytes[at] = (byte)"0123456789<>[](){}/&;\"'"[random.Next(23)]; break;
-                case 2: bytes.RemoveRange(at, Math.Min(random.Next(1, 60), bytes.Count - at)); break;
-                case 3: bytes.InsertRange(at, bytes.GetRange(at, Math.Min(random.Next(1, 60), bytes.Count - at))); break;
-                default: bytes.InsertRange(at, Encoding.ASCII.GetBytes(new[] { "-1", "99999999999", "4 0 R", "<<", "/Kids[2 0 R]", "\0", "<!ENTITY a \"b\">", "&amp;", "\\u0000" }[random.Next(9)])); break;
+                case 0:
+                    bytes[at] = (byte)random.Next(256);
+                    break;
+                case 1:
+                    bytes[at] = (byte)"0123456789<>[](){}/&;\"'"[random.Next(23)];
+                    break;
+                case 2:
+                    bytes.RemoveRange(at, Math.Min(random.Next(1, 60), bytes.Count - at));
+                    break;
+                case 3:
+                    bytes.InsertRange(at, bytes.GetRange(at, Math.Min(random.Next(1, 60), bytes.Count - at)));
+                    break;
+                default:
+                    bytes.InsertRange(
+                        at,
+                        Encoding.ASCII.GetBytes(
+                            new[] { "-1", "99999999999", "4 0 R", "<<", "/Kids[2 0 R]", "\0", "<!ENTITY a \"b\">", "&amp;", "\\u0000" }[
+                                random.Next(9)
+                            ]
+                        )
+                    );
+                    break;
             }
         }
         return [.. bytes];

@@ -12,8 +12,9 @@ public partial class HouseRulesTests
 
     private static readonly string[] Projects = ["Core", "Formats", "Storage", "Services", "Demo", "Web"];
 
-    private static readonly Architecture House =
-        new ArchLoader().LoadAssemblies([.. Projects.Select(p => System.Reflection.Assembly.Load($"ClearLexicon.{p}"))]).Build();
+    private static readonly Architecture House = new ArchLoader()
+        .LoadAssemblies([.. Projects.Select(p => System.Reflection.Assembly.Load($"ClearLexicon.{p}"))])
+        .Build();
 
     [Theory]
     [InlineData("Core", "Formats|Storage|Services|Demo|Web")]
@@ -24,16 +25,22 @@ public partial class HouseRulesTests
     public void References_go_one_way(string layer, string others)
     {
         var assembly = System.Reflection.Assembly.Load($"ClearLexicon.{layer}");
-        Assert.DoesNotContain(assembly.GetReferencedAssemblies(), a => others.Split('|').Contains(a.Name!.Replace("ClearLexicon.", "", StringComparison.Ordinal)));
-        foreach (var other in others.Split('|')) Assert.Empty(Uses($"ClearLexicon.{layer}", $"ClearLexicon.{other}"));
+        Assert.DoesNotContain(
+            assembly.GetReferencedAssemblies(),
+            a => others.Split('|').Contains(a.Name!.Replace("ClearLexicon.", "", StringComparison.Ordinal))
+        );
+        foreach (var other in others.Split('|'))
+            Assert.Empty(Uses($"ClearLexicon.{layer}", $"ClearLexicon.{other}"));
     }
 
     /// <summary>A form is read in one place; pages, partials and forms are given it.</summary>
     [Fact]
     public void No_page_reads_the_request_s_form_itself()
     {
-        var readers = new[] { "*.cs", "*.cshtml" }.SelectMany(p => Directory.EnumerateFiles(Path.Combine(Root, "src", "Web", "Pages"), p, SearchOption.AllDirectories))
-            .Where(f => File.ReadAllText(f).Contains("Request.Form", StringComparison.Ordinal)).Select(Path.GetFileName);
+        var readers = new[] { "*.cs", "*.cshtml" }
+            .SelectMany(p => Directory.EnumerateFiles(Path.Combine(Root, "src", "Web", "Pages"), p, SearchOption.AllDirectories))
+            .Where(f => File.ReadAllText(f).Contains("Request.Form", StringComparison.Ordinal))
+            .Select(Path.GetFileName);
         Assert.Equal(["PlacePage.cs"], readers);
     }
 
@@ -44,20 +51,51 @@ public partial class HouseRulesTests
     public void Folders_follow_the_document(string project, string order)
     {
         var folders = order.Split('|').Select(f => f.Length == 0 ? $"ClearLexicon.{project}" : $"ClearLexicon.{project}.{f}").ToArray();
-        var known = House.Types.Where(t => t.Assembly.Name.StartsWith($"ClearLexicon.{project},", StringComparison.Ordinal) && t.Namespace.FullName.StartsWith("ClearLexicon.", StringComparison.Ordinal));
-        Assert.All(known, t => Assert.Contains(folders, f => t.Namespace.FullName == f || f != $"ClearLexicon.{project}" && t.Namespace.FullName.StartsWith(f + ".", StringComparison.Ordinal)));
+        var known = House.Types.Where(t =>
+            t.Assembly.Name.StartsWith($"ClearLexicon.{project},", StringComparison.Ordinal)
+            && t.Namespace.FullName.StartsWith("ClearLexicon.", StringComparison.Ordinal)
+        );
+        Assert.All(
+            known,
+            t =>
+                Assert.Contains(
+                    folders,
+                    f =>
+                        t.Namespace.FullName == f
+                        || f != $"ClearLexicon.{project}" && t.Namespace.FullName.StartsWith(f + ".", StringComparison.Ordinal)
+                )
+        );
         for (var i = 0; i < folders.Length; i++)
-            Assert.Equal("", string.Join('\n', folders[(i + 1)..].SelectMany(later => Uses(folders[i], later, alone: folders[i] == $"ClearLexicon.{project}")).Distinct()));
+            Assert.Equal(
+                "",
+                string.Join(
+                    '\n',
+                    folders[(i + 1)..]
+                        .SelectMany(later => Uses(folders[i], later, alone: folders[i] == $"ClearLexicon.{project}"))
+                        .Distinct()
+                )
+            );
     }
 
     [Fact]
     public void No_page_opens_the_database() =>
-        Assert.Equal("", string.Join('\n', Uses("ClearLexicon.Web.Pages", "ClearLexicon.Storage.Database").Concat(Uses("AspNetCoreGeneratedDocument", "ClearLexicon.Storage.Database")).Distinct()));
+        Assert.Equal(
+            "",
+            string.Join(
+                '\n',
+                Uses("ClearLexicon.Web.Pages", "ClearLexicon.Storage.Database")
+                    .Concat(Uses("AspNetCoreGeneratedDocument", "ClearLexicon.Storage.Database"))
+                    .Distinct()
+            )
+        );
 
     [Fact]
     public void The_core_knows_no_files_no_database_no_web_and_no_clock()
     {
-        foreach (var far in (string[])["System.IO.File", "System.Data", "Microsoft.AspNetCore", "Microsoft.Data.Sqlite", "System.Diagnostics.Process"])
+        foreach (
+            var far in (string[])
+                ["System.IO.File", "System.Data", "Microsoft.AspNetCore", "Microsoft.Data.Sqlite", "System.Diagnostics.Process"]
+        )
             Assert.Empty(Uses("ClearLexicon.Core", far));
         foreach (var file in Directory.GetFiles(Path.Combine(Root, "src/Core"), "*.cs", SearchOption.AllDirectories))
             Assert.DoesNotMatch(@"DateTime(Offset)?\.(Utc)?(Now|Today)", File.ReadAllText(file));
@@ -76,22 +114,31 @@ public partial class HouseRulesTests
     {
         var shipped = new HashSet<string>(StringComparer.Ordinal);
         foreach (var lockFile in Directory.GetDirectories(Path.Combine(Root, "src")).Select(d => Path.Combine(d, "packages.lock.json")))
-            foreach (var framework in JsonDocument.Parse(File.ReadAllText(lockFile)).RootElement.GetProperty("dependencies").EnumerateObject())
-                foreach (var package in framework.Value.EnumerateObject())
-                    // The analyzer only builds; it does not ship.
-                    if (package.Value.GetProperty("type").GetString() != "Project" && package.Name != "Meziantou.Analyzer")
-                        shipped.Add($"{package.Name} {package.Value.GetProperty("resolved").GetString()}");
-        foreach (var package in JsonDocument.Parse(File.ReadAllText(Path.Combine(Root, "src/Web/package-lock.json"))).RootElement.GetProperty("packages").EnumerateObject())
+        foreach (var framework in JsonDocument.Parse(File.ReadAllText(lockFile)).RootElement.GetProperty("dependencies").EnumerateObject())
+        foreach (var package in framework.Value.EnumerateObject())
+            // The analyzer only builds; it does not ship.
+            if (package.Value.GetProperty("type").GetString() != "Project" && package.Name != "Meziantou.Analyzer")
+                shipped.Add($"{package.Name} {package.Value.GetProperty("resolved").GetString()}");
+        foreach (
+            var package in JsonDocument
+                .Parse(File.ReadAllText(Path.Combine(Root, "src/Web/package-lock.json")))
+                .RootElement.GetProperty("packages")
+                .EnumerateObject()
+        )
             if (package.Name.Length > 0 && !package.Value.TryGetProperty("dev", out _))
                 shipped.Add($"{package.Name["node_modules/".Length..]} {package.Value.GetProperty("version").GetString()}");
-        var named = Line().Matches(File.ReadAllText(Path.Combine(Root, "THIRD-PARTY-NOTICES.md"))).Select(m => $"{m.Groups[1].Value} {m.Groups[2].Value}").ToHashSet();
+        var named = Line()
+            .Matches(File.ReadAllText(Path.Combine(Root, "THIRD-PARTY-NOTICES.md")))
+            .Select(m => $"{m.Groups[1].Value} {m.Groups[2].Value}")
+            .ToHashSet();
         Assert.Equal(shipped.Order(StringComparer.Ordinal), named.Order(StringComparer.Ordinal));
     }
 
     private static string FindRoot()
     {
         var folder = AppContext.BaseDirectory;
-        while (!File.Exists(Path.Combine(folder, "ClearLexicon.slnx"))) folder = Path.GetDirectoryName(folder)!;
+        while (!File.Exists(Path.Combine(folder, "ClearLexicon.slnx")))
+            folder = Path.GetDirectoryName(folder)!;
         return folder;
     }
 

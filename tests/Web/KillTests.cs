@@ -4,8 +4,10 @@ using ClearLexicon.Storage;
 namespace ClearLexicon.Web.Tests;
 
 /// <summary>
-/// The real program, killed (SIGKILL) at random moments while people file, apply waves and take them back, publish, carry, re-file and rename
-/// terms; after each start everything that belongs together is together. A few rounds here; <c>scripts/kill-rounds</c> runs as many as asked.
+/// The real program, killed (SIGKILL) at random moments while people file, apply waves and take them back, publish, carry, re-file and
+/// rename
+/// terms; after each start everything that belongs together is together. A few rounds here; <c>scripts/kill-rounds</c> runs as many as
+/// asked.
 /// </summary>
 public sealed class KillTests : IAsyncLifetime
 {
@@ -13,7 +15,8 @@ public sealed class KillTests : IAsyncLifetime
 
     private readonly Random _random = new(Environment.GetEnvironmentVariable("KILL_SEED") is { } seed ? int.Parse(seed) : 9);
     private readonly RealProgram _program = new();
-    private int _round, _step;
+    private int _round,
+        _step;
 
     // A wave whose documents were carried or followed a term is not taken back; that comes in the later rounds.
     private bool Late => _round * 5 > Rounds * 3;
@@ -30,11 +33,14 @@ public sealed class KillTests : IAsyncLifetime
             _program.Start();
             await _program.Quiet();
             _program.Agree();
-            if (round == Rounds) break;
-            for (var i = 0; i < 3; i++) _program.Draw();
+            if (round == Rounds)
+                break;
+            for (var i = 0; i < 3; i++)
+                _program.Draw();
             using var stop = new CancellationTokenSource();
             // Sessions outlive the program.
-            if (round == 0) await _program.SignIn();
+            if (round == 0)
+                await _program.SignIn();
             var people = new[] { Act(Indexer, stop.Token), Act(Wave, stop.Token), Act(Design, stop.Token), Act(Terms, stop.Token) };
             var wait = _random.Next(300, Rounds > 10 ? 8_000 : 4_500);
             await Task.Delay(wait);
@@ -43,12 +49,31 @@ public sealed class KillTests : IAsyncLifetime
             await Task.WhenAll(people);
             output.WriteLine($"round {round + 1}: killed after {wait} ms");
         }
-        foreach (var (answer, times) in _program.Answers.OrderByDescending(a => a.Value)) output.WriteLine($"{times,6} × {answer}");
+        foreach (var (answer, times) in _program.Answers.OrderByDescending(a => a.Value))
+            output.WriteLine($"{times, 6} × {answer}");
         using var database = _program.Open();
-        var done = database.Read(c => c.Query($"SELECT {Kind}, count(*) FROM ledger GROUP BY 1 ORDER BY 2 DESC", r => (Act: r.GetString(0), Times: r.GetInt32(1)))).ToDictionary(d => d.Act, d => d.Times);
-        foreach (var (act, times) in done) output.WriteLine($"{times,6} × {act}");
+        var done = database
+            .Read(c =>
+                c.Query($"SELECT {Kind}, count(*) FROM ledger GROUP BY 1 ORDER BY 2 DESC", r => (Act: r.GetString(0), Times: r.GetInt32(1)))
+            )
+            .ToDictionary(d => d.Act, d => d.Times);
+        foreach (var (act, times) in done)
+            output.WriteLine($"{times, 6} × {act}");
         // Many rounds prove something only if everything was under way in them.
-        if (Rounds >= 50) Assert.All(new[] { "filed", "applied wave", "undid wave", "checked filed documents against version", "carried documents through to version", "ended re-file run", "undid re-file run" }, act => Assert.Contains(act, done.Keys));
+        if (Rounds >= 50)
+            Assert.All(
+                new[]
+                {
+                    "filed",
+                    "applied wave",
+                    "undid wave",
+                    "checked filed documents against version",
+                    "carried documents through to version",
+                    "ended re-file run",
+                    "undid re-file run",
+                },
+                act => Assert.Contains(act, done.Keys)
+            );
     }
 
     // What was done, without its number.
@@ -59,7 +84,8 @@ public sealed class KillTests : IAsyncLifetime
         var client = act == Indexer ? _program.Indexer : _program.Steward;
         try
         {
-            while (!stop.IsCancellationRequested) await act(client, stop);
+            while (!stop.IsCancellationRequested)
+                await act(client, stop);
         }
         catch (Exception e) when (e is HttpRequestException or OperationCanceledException or IOException)
         {
@@ -85,7 +111,10 @@ public sealed class KillTests : IAsyncLifetime
     {
         using var database = _program.Open();
         var (publish, refile) = ($"/Design/Publish/{RealProgram.Code}", $"/Design/Refile/{RealProgram.Code}");
-        if (database.Read(c => c.Scalar<long>("SELECT count(*) FROM jobs WHERE state = 'running' AND kind NOT IN ('wave', 'wave-undo')")) > 0)
+        if (
+            database.Read(c => c.Scalar<long>("SELECT count(*) FROM jobs WHERE state = 'running' AND kind NOT IN ('wave', 'wave-undo')"))
+            > 0
+        )
         {
             await Task.Delay(50, stop);
             return;
@@ -94,13 +123,44 @@ public sealed class KillTests : IAsyncLifetime
         switch (_step)
         {
             // The month in the folder is written in another way, or the vessels in other letters: either way the paths follow by a re-file.
-            case 0: await _program.Send(client, $"/Design/Convention/{RealProgram.Code}", "PieceOptions&line=folder&at=4", ("date-form", version % 2 == 0 ? "MM" : "MM MMMM")); break;
-            case 1 when Late: await _program.Send(client, publish, "Line", ("field", "vessel"), ("how", "Whole"), ("from", "vessel"), ("step-kind", version % 2 == 0 ? "upper-case" : "capitalise"), ("step-argument", "")); break;
-            case 2: await _program.Send(client, publish, "Look"); break;
-            case 3: await _program.Send(client, publish, "", ("seen", $"{version}"), ("existing", Late ? "Carry" : "Recheck")); break;
-            case 4: await _program.Send(client, refile, "Look"); break;
-            case 5: await _program.Send(client, refile, "Apply", ("version", $"{version}")); break;
-            case 6 when database.Read(c => c.Query("SELECT id FROM refile_runs WHERE state IN ('applied', 'stopped') ORDER BY id DESC LIMIT 1", r => r.GetInt64(0))) is [var run] && _random.Next(2) == 0:
+            case 0:
+                await _program.Send(
+                    client,
+                    $"/Design/Convention/{RealProgram.Code}",
+                    "PieceOptions&line=folder&at=4",
+                    ("date-form", version % 2 == 0 ? "MM" : "MM MMMM")
+                );
+                break;
+            case 1 when Late:
+                await _program.Send(
+                    client,
+                    publish,
+                    "Line",
+                    ("field", "vessel"),
+                    ("how", "Whole"),
+                    ("from", "vessel"),
+                    ("step-kind", version % 2 == 0 ? "upper-case" : "capitalise"),
+                    ("step-argument", "")
+                );
+                break;
+            case 2:
+                await _program.Send(client, publish, "Look");
+                break;
+            case 3:
+                await _program.Send(client, publish, "", ("seen", $"{version}"), ("existing", Late ? "Carry" : "Recheck"));
+                break;
+            case 4:
+                await _program.Send(client, refile, "Look");
+                break;
+            case 5:
+                await _program.Send(client, refile, "Apply", ("version", $"{version}"));
+                break;
+            case 6
+                when database.Read(c =>
+                    c.Query("SELECT id FROM refile_runs WHERE state IN ('applied', 'stopped') ORDER BY id DESC LIMIT 1", r => r.GetInt64(0))
+                )
+                    is [var run]
+                    && _random.Next(2) == 0:
                 await _program.Send(client, refile, $"Undo&run={run}");
                 break;
         }
@@ -110,10 +170,21 @@ public sealed class KillTests : IAsyncLifetime
     private async Task Terms(HttpClient client, CancellationToken stop)
     {
         await Task.Delay(300, stop);
-        if (!Late) return;
+        if (!Late)
+            return;
         using var database = _program.Open();
-        var (id, label) = database.Read(c => c.Query("SELECT id, label FROM terms WHERE vocabulary_key = 'berths' ORDER BY label", r => (r.GetString(0), r.GetString(1)))) is { Count: > 0 } terms ? terms[_random.Next(terms.Count)] : ("", "");
-        await _program.Send(client, "/Design/Vocabulary/berths", $"Term&term={Uri.EscapeDataString(id)}", ("label", label.EndsWith(" renamed", StringComparison.Ordinal) ? label[..^8] : label + " renamed"));
+        var (id, label) = database.Read(c =>
+            c.Query("SELECT id, label FROM terms WHERE vocabulary_key = 'berths' ORDER BY label", r => (r.GetString(0), r.GetString(1)))
+        )
+            is { Count: > 0 } terms
+            ? terms[_random.Next(terms.Count)]
+            : ("", "");
+        await _program.Send(
+            client,
+            "/Design/Vocabulary/berths",
+            $"Term&term={Uri.EscapeDataString(id)}",
+            ("label", label.EndsWith(" renamed", StringComparison.Ordinal) ? label[..^8] : label + " renamed")
+        );
     }
 
     public ValueTask DisposeAsync() => _program.DisposeAsync();

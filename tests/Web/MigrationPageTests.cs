@@ -17,11 +17,14 @@ public class MigrationPageTests(HarbourApp app)
         var file = new ByteArrayContent(content);
         file.Headers.ContentType = new MediaTypeHeaderValue("application/octet-stream");
         form.Add(file, page == "/Desk" ? "files" : "file", name);
-        foreach (var (key, value) in fields) form.Add(new StringContent(value), key);
+        foreach (var (key, value) in fields)
+            form.Add(new StringContent(value), key);
         using var request = new HttpRequestMessage(HttpMethod.Post, page) { Content = form };
         request.Headers.Add("X-Antiforgery", token);
         var answer = await client.SendAsync(request);
-        return answer.StatusCode == HttpStatusCode.Redirect ? answer.Headers.Location!.OriginalString : WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync());
+        return answer.StatusCode == HttpStatusCode.Redirect
+            ? answer.Headers.Location!.OriginalString
+            : WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync());
     }
 
     [Fact]
@@ -29,17 +32,30 @@ public class MigrationPageTests(HarbourApp app)
     {
         var steward = await app.SignedIn(Roles.Steward);
         var before = app.Get<Migrations>().All().Count;
-        Assert.Contains("“a.csv”, line 1: the heading “Path” stands twice", await Upload(steward, "/Migration", "a.csv", "Path,Path\nx,y\n"u8.ToArray()));
+        Assert.Contains(
+            "“a.csv”, line 1: the heading “Path” stands twice",
+            await Upload(steward, "/Migration", "a.csv", "Path,Path\nx,y\n"u8.ToArray())
+        );
         Assert.Contains("not a text file", await Upload(steward, "/Migration", "b.csv", [80, 0, 1, 2, 44, 10]));
         Assert.Equal(before, app.Get<Migrations>().All().Count);
 
-        var address = await Upload(steward, "/Migration", "good.csv", Encoding.UTF8.GetBytes("Path,Ref,Vessel,Date arrived,IMO number,Berth\n=cmd|x.tif,VC-1999-00001,Corvina,3-Apr-98,9074720,NQ1\ny.tif,VC-1999-00002,Quillon,3-Apr-98,9074729,NQ2\n"));
+        var address = await Upload(
+            steward,
+            "/Migration",
+            "good.csv",
+            Encoding.UTF8.GetBytes(
+                "Path,Ref,Vessel,Date arrived,IMO "
+                    + "number,Berth\n=cmd|x.tif,VC-1999-00001,Corvina,3-Apr-98,9074720,NQ1\ny.tif,VC-1999-00002,Quillon,3-Apr-98,9074729,NQ2\n"
+            )
+        );
         Assert.StartsWith("/Migration/Inventory/", address);
         var id = long.Parse(address.Split('/')[^1]);
-        for (var i = 0; i < 100 && app.Get<Migrations>().Find(id)!.Profile is null; i++) await Task.Delay(50);
+        for (var i = 0; i < 100 && app.Get<Migrations>().Find(id)!.Profile is null; i++)
+            await Task.Delay(50);
         await HarbourApp.Post(steward, address, $"{address}?handler=Type", ("type", "vessel-call-record"));
         await HarbourApp.Post(steward, address, $"{address}?handler=DryRun");
-        for (var i = 0; i < 100 && app.Get<Migrations>().Find(id)!.DryRun is null; i++) await Task.Delay(50);
+        for (var i = 0; i < 100 && app.Get<Migrations>().Find(id)!.DryRun is null; i++)
+            await Task.Delay(50);
         var run = app.Get<Migrations>().Find(id)!.DryRun!;
         var csv = await steward.GetStringAsync($"{address}?handler=Left");
         Assert.True((1, 1) == (run.Ready, run.Held), csv);
@@ -52,21 +68,42 @@ public class MigrationPageTests(HarbourApp app)
         var steward = await app.SignedIn(Roles.Steward);
         var address = await Upload(steward, "/Migration", "plan.csv", "Path,Ref\nx.tif,VC-1999-00001\n"u8.ToArray());
         var id = long.Parse(address.Split('/')[^1]);
-        for (var i = 0; i < 100 && app.Get<Migrations>().Find(id)!.Profile is null; i++) await Task.Delay(50);
+        for (var i = 0; i < 100 && app.Get<Migrations>().Find(id)!.Profile is null; i++)
+            await Task.Delay(50);
         async Task<string> Send(string handler, params (string, string)[] fields) =>
-            WebUtility.HtmlDecode(await (await HarbourApp.Post(steward, address, $"{address}?handler={handler}", fields)).Content.ReadAsStringAsync());
+            WebUtility.HtmlDecode(
+                await (await HarbourApp.Post(steward, address, $"{address}?handler={handler}", fields)).Content.ReadAsStringAsync()
+            );
         Core.Migration.MigrationPlan Plan() => app.Get<Migrations>().Find(id)!.Plan!;
 
         await Send("Type", ("type", "vessel-call-record"));
-        await Send("Line", ("field", "agent"), ("source", "Path"), ("step", "drop-words"), ("argument", "tif"), ("step", ""), ("argument", ""));
+        await Send(
+            "Line",
+            ("field", "agent"),
+            ("source", "Path"),
+            ("step", "drop-words"),
+            ("argument", "tif"),
+            ("step", ""),
+            ("argument", "")
+        );
         var line = Plan().Crosswalk.Single(l => l.Field == "agent");
         Assert.Equal(("Path", "drop-words", "tif"), (line.Source, line.Steps.Single().Kind, line.Steps.Single().Argument));
-        Assert.Contains("needs a day", await Send("Line", ("field", "arrived"), ("source", "Path"), ("step", "read-date"), ("argument", "MM")));
+        Assert.Contains(
+            "needs a day",
+            await Send("Line", ("field", "arrived"), ("source", "Path"), ("step", "read-date"), ("argument", "MM"))
+        );
         await Send("Line", ("field", "agent"), ("source", ""));
         Assert.DoesNotContain(Plan().Crosswalk, l => l.Field == "agent");
 
         await Send("Pass", ("kind", "constant"), ("field", "agent"), ("argument", "Holm Brokers"), ("only-empty", "on"));
-        await Send("Pass", ("kind", "path-piece"), ("field", "arrived"), ("source", "Path"), ("argument", @"(\d{6})"), ("formats", "yyMMdd"));
+        await Send(
+            "Pass",
+            ("kind", "path-piece"),
+            ("field", "arrived"),
+            ("source", "Path"),
+            ("argument", @"(\d{6})"),
+            ("formats", "yyMMdd")
+        );
         Assert.Contains("holds no terms", await Send("Pass", ("kind", "words-to-term"), ("field", "agent"), ("source", "Path")));
         Assert.Equal(["agent", "arrived"], Plan().Passes.Select(p => p.Field));
         Assert.Equal((true, false), (Plan().Passes[0].OnlyEmpty, Plan().Passes[1].OnlyEmpty));

@@ -43,13 +43,40 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
         await using var app = new App();
         await app.SeedAsync(size);
         var drafts = app.Services.GetRequiredService<Drafts>();
-        Assert.Null(drafts.Change(Code, "numbered", "test", type => type with { Convention = type.Convention with { Name = [.. type.Convention.Name, Piece.Literal(" "), new Piece(PieceKind.Counter) { Digits = 5, Scope = CounterScope.Everywhere }] } }).Problem);
+        Assert.Null(
+            drafts
+                .Change(
+                    Code,
+                    "numbered",
+                    "test",
+                    type =>
+                        type with
+                        {
+                            Convention = type.Convention with
+                            {
+                                Name =
+                                [
+                                    .. type.Convention.Name,
+                                    Piece.Literal(" "),
+                                    new Piece(PieceKind.Counter) { Digits = 5, Scope = CounterScope.Everywhere },
+                                ],
+                            },
+                        }
+                )
+                .Problem
+        );
         Assert.Null(drafts.Publish(Code, "test").Problem);
-        using (var database = new Database(new DataFolder(app.Data).DatabaseFile)) database.Read(c => c.Execute("PRAGMA wal_checkpoint(TRUNCATE)"));
+        using (var database = new Database(new DataFolder(app.Data).DatabaseFile))
+            database.Read(c => c.Execute("PRAGMA wal_checkpoint(TRUNCATE)"));
         Copy(app.Data, Data);
     }
 
-    private HttpClient Client() => new(new HttpClientHandler { AllowAutoRedirect = false }) { BaseAddress = new Uri($"http://127.0.0.1:{_port}"), Timeout = TimeSpan.FromSeconds(60) };
+    private HttpClient Client() =>
+        new(new HttpClientHandler { AllowAutoRedirect = false })
+        {
+            BaseAddress = new Uri($"http://127.0.0.1:{_port}"),
+            Timeout = TimeSpan.FromSeconds(60),
+        };
 
     /// <summary>Signs an indexer and a steward in.</summary>
     public async Task SignIn()
@@ -66,31 +93,52 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
     /// <summary>Starts it and waits until it serves.</summary>
     public void Start()
     {
-        if (Try() is { } said) Assert.Fail(said);
+        if (Try() is { } said)
+            Assert.Fail(said);
     }
 
     /// <summary>Starts it; what it said when it does not serve.</summary>
     public string? Try()
     {
-        var start = new ProcessStartInfo("dotnet") { UseShellExecute = false, RedirectStandardOutput = true, RedirectStandardError = true };
-        foreach (var argument in (string[])[typeof(Program).Assembly.Location, "--data", Data, $"--urls=http://127.0.0.1:{_port}", $"--contentRoot={Path.Combine(HouseRulesTests.Root, "src/Web")}"]) start.ArgumentList.Add(argument);
+        var start = new ProcessStartInfo("dotnet")
+        {
+            UseShellExecute = false,
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        };
+        foreach (
+            var argument in (string[])
+                [
+                    typeof(Program).Assembly.Location,
+                    "--data",
+                    Data,
+                    $"--urls=http://127.0.0.1:{_port}",
+                    $"--contentRoot={Path.Combine(HouseRulesTests.Root, "src/Web")}",
+                ]
+        )
+            start.ArgumentList.Add(argument);
         _process = Process.Start(start)!;
         var (said, serving) = (new List<string>(), new ManualResetEventSlim());
         void Heard(object _, DataReceivedEventArgs e)
         {
-            if (e.Data is null) return;
-            lock (said) said.Add(e.Data);
-            if (e.Data.StartsWith("Clear Lexicon serves", StringComparison.Ordinal)) serving.Set();
+            if (e.Data is null)
+                return;
+            lock (said)
+                said.Add(e.Data);
+            if (e.Data.StartsWith("Clear Lexicon serves", StringComparison.Ordinal))
+                serving.Set();
         }
         _process.OutputDataReceived += Heard;
         _process.ErrorDataReceived += Heard;
         _process.BeginOutputReadLine();
         _process.BeginErrorReadLine();
-        for (var waited = Stopwatch.StartNew(); !serving.Wait(50);)
+        for (var waited = Stopwatch.StartNew(); !serving.Wait(50); )
         {
-            if (!_process.HasExited && waited.Elapsed < TimeSpan.FromSeconds(60)) continue;
+            if (!_process.HasExited && waited.Elapsed < TimeSpan.FromSeconds(60))
+                continue;
             _process.WaitForExit();
-            lock (said) return string.Join('\n', said);
+            lock (said)
+                return string.Join('\n', said);
         }
         return null;
     }
@@ -98,12 +146,15 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
     /// <summary>Ends it by SIGKILL.</summary>
     public async Task KillAsync()
     {
-        if (_process is not { HasExited: false }) return;
+        if (_process is not { HasExited: false })
+            return;
         _process.Kill();
         await _process.WaitForExitAsync();
     }
 
-    /// <summary>Everything that has to hold when nothing is under way: file, record, journal, full text, counters, jobs and ledger.</summary>
+    /// <summary>
+    /// Everything that has to hold when nothing is under way: file, record, journal, full text, counters, jobs and ledger.
+    /// </summary>
     /// <param name="failed">Whether jobs may have failed, as they do on a disk that was full.</param>
     public void Agree(bool failed = false)
     {
@@ -115,37 +166,103 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
             Assert.Empty(c.Query("PRAGMA foreign_key_check", r => r.GetString(0)));
             Assert.Equal(0L, c.Scalar<long>("SELECT count(*) FROM filing_journal"));
             Assert.Empty(c.Query("SELECT id FROM moves WHERE state NOT IN ('done', 'undone')", r => r.GetInt64(0)));
-            var filed = c.Query("SELECT folder, name, file_hash FROM documents WHERE state = 'filed' AND wave_id IS NULL", r => (Path: r.GetString(0) + "/" + r.GetString(1), Hash: r.GetString(2)));
-            var files = Directory.GetFiles(folder.Repository, "*", SearchOption.AllDirectories).ToDictionary(f => Path.GetRelativePath(folder.Repository, f), DataFolder.HashOf);
-            Assert.Equal(filed.Select(f => $"{f.Path} {f.Hash}").Order(StringComparer.Ordinal), files.Select(f => $"{f.Key} {f.Value}").Order(StringComparer.Ordinal));
+            var filed = c.Query(
+                "SELECT folder, name, file_hash FROM documents WHERE state = 'filed' AND wave_id IS NULL",
+                r => (Path: r.GetString(0) + "/" + r.GetString(1), Hash: r.GetString(2))
+            );
+            var files = Directory
+                .GetFiles(folder.Repository, "*", SearchOption.AllDirectories)
+                .ToDictionary(f => Path.GetRelativePath(folder.Repository, f), DataFolder.HashOf);
+            Assert.Equal(
+                filed.Select(f => $"{f.Path} {f.Hash}").Order(StringComparer.Ordinal),
+                files.Select(f => $"{f.Key} {f.Value}").Order(StringComparer.Ordinal)
+            );
             Assert.Empty(Directory.GetFiles(folder.Drafts));
-            Assert.Empty(c.Query("SELECT lower(folder || '/' || name) FROM documents WHERE state = 'filed' GROUP BY 1 HAVING count(*) > 1", r => r.GetString(0)));
-            Assert.Equal(0L, c.Scalar<long>("SELECT count(*) FROM documents WHERE state = 'filed' AND id NOT IN (SELECT rowid FROM document_text)"));
-            Assert.Equal(0L, c.Scalar<long>("SELECT count(*) FROM document_text WHERE rowid NOT IN (SELECT id FROM documents WHERE state = 'filed')"));
+            Assert.Empty(
+                c.Query(
+                    "SELECT lower(folder || '/' || name) FROM documents WHERE state = 'filed' GROUP BY 1 HAVING count(*) > 1",
+                    r => r.GetString(0)
+                )
+            );
+            Assert.Equal(
+                0L,
+                c.Scalar<long>("SELECT count(*) FROM documents WHERE state = 'filed' AND id NOT IN (SELECT rowid FROM document_text)")
+            );
+            Assert.Equal(
+                0L,
+                c.Scalar<long>("SELECT count(*) FROM document_text WHERE rowid NOT IN (SELECT id FROM documents WHERE state = 'filed')")
+            );
             // What documents are found by, and what is counted.
-            Assert.Equal(0L, c.Scalar<long>("SELECT count(*) FROM documents WHERE state = 'filed' AND id NOT IN (SELECT document_id FROM found_in)"));
-            Assert.Equal(0L, c.Scalar<long>("SELECT count(*) FROM found_in WHERE document_id NOT IN (SELECT id FROM documents WHERE state = 'filed')"));
-            Assert.Empty(c.Query("SELECT folder, count(*) FROM documents WHERE state = 'filed' GROUP BY folder EXCEPT SELECT path, here FROM folders", r => r.GetString(0)));
-            Assert.Equal(c.Scalar<long>("SELECT count(*) FROM documents WHERE state = 'filed'"), c.Scalar<long>("SELECT below FROM folders WHERE path = ''"));
-            Assert.Equal(c.Scalar<long>("SELECT count(*) FROM documents WHERE state = 'filed'"), c.Scalar<long>("SELECT sum(filed) FROM filed_types"));
+            Assert.Equal(
+                0L,
+                c.Scalar<long>("SELECT count(*) FROM documents WHERE state = 'filed' AND id NOT IN (SELECT document_id FROM found_in)")
+            );
+            Assert.Equal(
+                0L,
+                c.Scalar<long>("SELECT count(*) FROM found_in WHERE document_id NOT IN (SELECT id FROM documents WHERE state = 'filed')")
+            );
+            Assert.Empty(
+                c.Query(
+                    "SELECT folder, count(*) FROM documents WHERE state = 'filed' GROUP BY folder EXCEPT SELECT path, here FROM folders",
+                    r => r.GetString(0)
+                )
+            );
+            Assert.Equal(
+                c.Scalar<long>("SELECT count(*) FROM documents WHERE state = 'filed'"),
+                c.Scalar<long>("SELECT below FROM folders WHERE path = ''")
+            );
+            Assert.Equal(
+                c.Scalar<long>("SELECT count(*) FROM documents WHERE state = 'filed'"),
+                c.Scalar<long>("SELECT sum(filed) FROM filed_types")
+            );
             // Of a wave that was taken back nothing is left but what somebody has changed meanwhile.
-            Assert.Empty(c.Query("""
-                SELECT 'wave ' || id || ' is ' || state || ': ' || tagged || ' tagged, ' || rows || ' there' FROM (
-                  SELECT w.*, (SELECT count(*) FROM documents d WHERE d.wave_id = w.id AND (w.state <> 'undone' OR NOT EXISTS (SELECT 1 FROM value_history h WHERE h.document_id = d.id))) AS rows FROM waves w)
-                WHERE state NOT IN ('applied', 'stopped', 'undone') AND NOT (state = 'undoing' AND $failed) OR rows <> CASE state WHEN 'undone' THEN 0 ELSE tagged END AND state <> 'undoing'
-                """, r => r.GetString(0), ("$failed", failed)));
+            Assert.Empty(
+                c.Query(
+                    """
+                    SELECT 'wave ' || id || ' is ' || state || ': ' || tagged || ' tagged, ' || rows || ' there' FROM (
+                      SELECT w.*, (SELECT count(*) FROM documents d WHERE d.wave_id = w.id
+                      AND (w.state <> 'undone' OR NOT EXISTS (SELECT 1 FROM value_history h WHERE h.document_id = d.id))) AS rows
+                      FROM waves w)
+                    WHERE state NOT IN ('applied', 'stopped', 'undone') AND NOT (state = 'undoing'
+                    AND $failed) OR rows <> CASE state WHEN 'undone' THEN 0 ELSE tagged END AND state <> 'undoing'
+                    """,
+                    r => r.GetString(0),
+                    ("$failed", failed)
+                )
+            );
             Assert.Empty(c.Query("SELECT batch_id FROM batch_files WHERE state = 'waiting'", r => r.GetInt64(0)));
             Assert.Equal(0L, c.Scalar<long>("SELECT count(*) FROM jobs WHERE state = 'running'"));
-            if (!failed) Assert.Empty(c.Query("SELECT kind || ': ' || problem FROM jobs WHERE state = 'failed'", r => r.GetString(0)));
-            Assert.Empty(c.Query("SELECT naming ->> 'counter' FROM documents WHERE state = 'filed' AND type_code = $type AND naming ->> 'counter' > 0 GROUP BY 1 HAVING count(*) > 1", r => r.GetInt64(0), ("$type", Code)));
-            var (given, highest) = (c.Scalar<long?>("SELECT last FROM counters WHERE key = $key", ("$key", $"type:{Code}")) ?? 0, c.Scalar<long?>("SELECT max(naming ->> 'counter') FROM documents WHERE type_code = $type", ("$type", Code)) ?? 0);
-            Assert.True(given >= highest && given >= _given, $"number {highest} was given, and {_given} before; the counter stands at {given}");
+            if (!failed)
+                Assert.Empty(c.Query("SELECT kind || ': ' || problem FROM jobs WHERE state = 'failed'", r => r.GetString(0)));
+            Assert.Empty(
+                c.Query(
+                    "SELECT naming ->> 'counter' FROM documents WHERE state = 'filed' AND type_code = $type "
+                        + "AND naming ->> 'counter' > 0 GROUP BY 1 HAVING count(*) > 1",
+                    r => r.GetInt64(0),
+                    ("$type", Code)
+                )
+            );
+            var (given, highest) = (
+                c.Scalar<long?>("SELECT last FROM counters WHERE key = $key", ("$key", $"type:{Code}")) ?? 0,
+                c.Scalar<long?>("SELECT max(naming ->> 'counter') FROM documents WHERE type_code = $type", ("$type", Code)) ?? 0
+            );
+            Assert.True(
+                given >= highest && given >= _given,
+                $"number {highest} was given, and {_given} before; the counter stands at {given}"
+            );
             _given = given;
             Assert.True(LedgerStore.Verify(c).Sound);
             return 0;
         });
         // What the full text and the unique keys say is what the records say.
-        var filedWords = database.Read(c => c.Query("SELECT d.record ->> 'vessel', t.body FROM documents d JOIN document_text t ON t.rowid = d.id WHERE d.state = 'filed' AND d.type_code = $type", r => (Vessel: r.Text(0) ?? "", Body: r.GetString(1)), ("$type", Code)));
+        var filedWords = database.Read(c =>
+            c.Query(
+                "SELECT d.record ->> 'vessel', t.body FROM documents d JOIN document_text t ON t.rowid = d.id "
+                    + "WHERE d.state = 'filed' AND d.type_code = $type",
+                r => (Vessel: r.Text(0) ?? "", Body: r.GetString(1)),
+                ("$type", Code)
+            )
+        );
         Assert.All(filedWords, f => Assert.Contains(f.Vessel, f.Body, StringComparison.Ordinal));
     }
 
@@ -156,10 +273,16 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
     public async Task Quiet()
     {
         using var database = Open();
-        for (var clock = Stopwatch.StartNew(); ;)
+        for (var clock = Stopwatch.StartNew(); ; )
         {
-            var (jobs, files) = database.Read(c => (c.Scalar<long>("SELECT count(*) FROM jobs WHERE state = 'running'"), c.Scalar<long>("SELECT count(*) FROM batch_files WHERE state = 'waiting'")));
-            if (jobs == 0 && files == 0) return;
+            var (jobs, files) = database.Read(c =>
+                (
+                    c.Scalar<long>("SELECT count(*) FROM jobs WHERE state = 'running'"),
+                    c.Scalar<long>("SELECT count(*) FROM batch_files WHERE state = 'waiting'")
+                )
+            );
+            if (jobs == 0 && files == 0)
+                return;
             Assert.False(_process!.HasExited, "the program ended by itself");
             Assert.True(clock.Elapsed < TimeSpan.FromMinutes(2), $"{jobs} jobs and {files} files are still under way after two minutes");
             await Task.Delay(100);
@@ -171,18 +294,30 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
     {
         using var answer = await HarbourApp.Post(client, page, handler.Length == 0 ? page : $"{page}?handler={handler}", fields);
         Assert.NotEqual(HttpStatusCode.Redirect, answer.StatusCode);
-        Assert.True((int)answer.StatusCode < 500 || answer.StatusCode is HttpStatusCode.ServiceUnavailable or HttpStatusCode.InsufficientStorage, $"{page} {handler}: {(int)answer.StatusCode}");
+        Assert.True(
+            (int)answer.StatusCode < 500 || answer.StatusCode is HttpStatusCode.ServiceUnavailable or HttpStatusCode.InsufficientStorage,
+            $"{page} {handler}: {(int)answer.StatusCode}"
+        );
         var act = $"{(page.Split('/') is [_, var only] ? only : page.Split('/')[^2])} {handler.Split('&')[0]}";
-        if (ProblemShown().Match(await answer.Content.ReadAsStringAsync()) is { Success: true } refused) act += $": {WebUtility.HtmlDecode(refused.Groups[1].Value)}";
+        if (ProblemShown().Match(await answer.Content.ReadAsStringAsync()) is { Success: true } refused)
+            act += $": {WebUtility.HtmlDecode(refused.Groups[1].Value)}";
         Answers.AddOrUpdate(act, 1, (_, times) => times + 1);
         return answer.StatusCode;
     }
 
-    /// <summary>The steward's next step with waves: applies one, goes on with a stopped one, takes an applied one back; waits while one is under way.</summary>
+    /// <summary>
+    /// The steward's next step with waves: applies one, goes on with a stopped one, takes an applied one back; waits while one is under
+    /// way.
+    /// </summary>
     public async Task<HttpStatusCode> StepWave()
     {
         using var database = Open();
-        var (inventory, wave, state) = database.Read(c => c.Query("SELECT i.id, w.id, w.state FROM inventories i LEFT JOIN waves w ON w.inventory_id = i.id ORDER BY w.id DESC LIMIT 1", r => (r.GetInt64(0), r.IsDBNull(1) ? 0 : r.GetInt64(1), r.Text(2))))[0];
+        var (inventory, wave, state) = database.Read(c =>
+            c.Query(
+                "SELECT i.id, w.id, w.state FROM inventories i LEFT JOIN waves w ON w.inventory_id = i.id ORDER BY w.id DESC LIMIT 1",
+                r => (r.GetInt64(0), r.IsDBNull(1) ? 0 : r.GetInt64(1), r.Text(2))
+            )
+        )[0];
         var page = $"/Migration/Inventory/{inventory}";
         return state switch
         {
@@ -202,15 +337,24 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
         var pages = HarbourDocuments.AlreadyFiled().Where(p => p.Design.TypeCode == Code).ToList();
         var page = pages[_page % pages.Count];
         var (old, number) = (page.Truth["call-number"], $"VC-2023-{20_000 + _page:00000}");
-        HarbourDocuments.Draw(page with { FileName = $"{number}.pdf", Printed = page.Printed.ToDictionary(p => p.Key, p => p.Value == old ? number : p.Value) }, Data);
+        HarbourDocuments.Draw(
+            page with
+            {
+                FileName = $"{number}.pdf",
+                Printed = page.Printed.ToDictionary(p => p.Key, p => p.Value == old ? number : p.Value),
+            },
+            Data
+        );
         File.Move(Path.Combine(Data, $"{number}.pdf"), Path.Combine(Data, "tray", $"{number}.pdf"));
         _page++;
     }
 
     private static void Copy(string from, string to)
     {
-        foreach (var folder in Directory.GetDirectories(from, "*", SearchOption.AllDirectories)) Directory.CreateDirectory(folder.Replace(from, to, StringComparison.Ordinal));
-        foreach (var file in Directory.GetFiles(from, "*", SearchOption.AllDirectories).Where(f => Path.GetFileName(f) != ".held")) File.Copy(file, file.Replace(from, to, StringComparison.Ordinal), overwrite: true);
+        foreach (var folder in Directory.GetDirectories(from, "*", SearchOption.AllDirectories))
+            Directory.CreateDirectory(folder.Replace(from, to, StringComparison.Ordinal));
+        foreach (var file in Directory.GetFiles(from, "*", SearchOption.AllDirectories).Where(f => Path.GetFileName(f) != ".held"))
+            File.Copy(file, file.Replace(from, to, StringComparison.Ordinal), overwrite: true);
     }
 
     private static int FreePort()
@@ -225,6 +369,7 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
         await KillAsync();
         Indexer?.Dispose();
         Steward?.Dispose();
-        if (data is null) Directory.Delete(Data, recursive: true);
+        if (data is null)
+            Directory.Delete(Data, recursive: true);
     }
 }

@@ -9,17 +9,26 @@ namespace ClearLexicon.Web.Tests;
 
 public partial class RepositoryPageTests(HarbourApp app)
 {
-    private async Task<string> Page(string address) => WebUtility.HtmlDecode(await (await app.SignedIn(Roles.Indexer)).GetStringAsync(address));
+    private async Task<string> Page(string address) =>
+        WebUtility.HtmlDecode(await (await app.SignedIn(Roles.Indexer)).GetStringAsync(address));
 
     private static List<string> Names(string page) => [.. NameCell().Matches(page).Select(m => m.Groups[1].Value)];
 
-    private List<StoredDocument> Calls => app.Get<Database>().Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 100).Documents);
+    private List<StoredDocument> Calls =>
+        app.Get<Database>().Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 100).Documents);
 
     [Fact]
     public async Task A_type_shows_its_own_fields_sorted_as_numbers_are()
     {
         var page = await Page("/Repository?type=vessel-call-record&sort=gross-tonnage&desc=true");
-        Assert.Equal(Calls.OrderByDescending(d => int.Parse(d.Record["gross-tonnage"])).ThenBy(d => d.Folder).ThenBy(d => d.Name).Select(d => d.Name), Names(page));
+        Assert.Equal(
+            Calls
+                .OrderByDescending(d => int.Parse(d.Record["gross-tonnage"]))
+                .ThenBy(d => d.Folder)
+                .ThenBy(d => d.Name)
+                .Select(d => d.Name),
+            Names(page)
+        );
         Assert.Contains("aria-sort=\"descending\"", page);
         Assert.Contains("Gross tonnage ↓", page);
         Assert.Contains("sort=gross-tonnage", page);
@@ -41,9 +50,11 @@ public partial class RepositoryPageTests(HarbourApp app)
     public async Task Two_fields_are_searched_at_once_between_values_too_and_a_restricted_one_is_not()
     {
         var (least, most) = ("2023-08-01", "2023-10-31");
-        bool Between(StoredDocument d) => string.CompareOrdinal(d.Record["arrived"], least) >= 0 && string.CompareOrdinal(d.Record["arrived"], most) <= 0;
+        bool Between(StoredDocument d) =>
+            string.CompareOrdinal(d.Record["arrived"], least) >= 0 && string.CompareOrdinal(d.Record["arrived"], most) <= 0;
         var vessel = Calls.First(Between).Record["vessel"];
-        var address = $"/Repository?type=vessel-call-record&field=arrived&how=Between&text={least}&to={most}&field=vessel&how=Is&text={Uri.EscapeDataString(vessel.ToUpperInvariant())}&to=";
+        var address =
+            $"/Repository?type=vessel-call-record&field=arrived&how=Between&text={least}&to={most}&field=vessel&how=Is&text={Uri.EscapeDataString(vessel.ToUpperInvariant())}&to=";
         var page = await Page(address);
         Assert.Equal(Calls.Where(d => Between(d) && d.Record["vessel"] == vessel).Select(d => d.Name), Names(page));
         // Both stand in the form again, and go along when the page is sorted.
@@ -51,11 +62,23 @@ public partial class RepositoryPageTests(HarbourApp app)
         Assert.Contains("<details class=\"mt-2\" open", page);
         var sorted = Regex.Match(page, "class=\"sort\" href=\"([^\"]*sort=imo[^\"]*)\"").Groups[1].Value;
         Assert.Equal(Names(page).Order(StringComparer.Ordinal), Names(await Page(sorted)).Order(StringComparer.Ordinal));
-        Assert.Equal(Calls.Count(Between), Names(await Page($"/Repository?type=vessel-call-record&field=arrived&how=Between&text={least}&to={most}")).Count);
+        Assert.Equal(
+            Calls.Count(Between),
+            Names(await Page($"/Repository?type=vessel-call-record&field=arrived&how=Between&text={least}&to={most}")).Count
+        );
         // Who may not see a value does not find by it either: the condition is not there.
         var searcher = await app.SignedIn(Roles.Searcher);
         var master = Calls.First(d => d.Record.GetValueOrDefault("master", "").Length > 0).Record["master"];
-        Assert.Equal(Calls.Count, Names(WebUtility.HtmlDecode(await searcher.GetStringAsync($"/Repository?type=vessel-call-record&field=master&how=Is&text={Uri.EscapeDataString(master)}"))).Count);
+        Assert.Equal(
+            Calls.Count,
+            Names(
+                WebUtility.HtmlDecode(
+                    await searcher.GetStringAsync(
+                        $"/Repository?type=vessel-call-record&field=master&how=Is&text={Uri.EscapeDataString(master)}"
+                    )
+                )
+            ).Count
+        );
     }
 
     [Fact]
@@ -75,10 +98,16 @@ public partial class RepositoryPageTests(HarbourApp app)
     {
         var folder = Calls[0].Folder!;
         var page = await Page($"/Repository?folder={Uri.EscapeDataString(folder)}");
-        Assert.Equal(app.Get<Database>().Read(c => RepositorySearch.Count(c, new RepositoryQuery { Folder = folder }).Number), Names(page).Count);
+        Assert.Equal(
+            app.Get<Database>().Read(c => RepositorySearch.Count(c, new RepositoryQuery { Folder = folder }).Number),
+            Names(page).Count
+        );
         Assert.Contains($"<span>{folder.Split('/')[^1]}</span>", page);
         var year = folder[..folder.LastIndexOf('/')];
-        Assert.Equal(Calls.Count(d => d.Folder!.StartsWith(year, StringComparison.Ordinal)), Names(await Page($"/Repository?folder={Uri.EscapeDataString(year)}")).Count);
+        Assert.Equal(
+            Calls.Count(d => d.Folder!.StartsWith(year, StringComparison.Ordinal)),
+            Names(await Page($"/Repository?folder={Uri.EscapeDataString(year)}")).Count
+        );
         Assert.Contains("Nothing found", await Page("/Repository?folder=Nowhere"));
     }
 
@@ -86,7 +115,10 @@ public partial class RepositoryPageTests(HarbourApp app)
     public async Task What_is_shown_is_saved_as_csv_with_every_field()
     {
         var lines = (await Page("/Repository?handler=Csv&type=vessel-call-record")).Split("\r\n", StringSplitOptions.RemoveEmptyEntries);
-        Assert.Equal("folder,name,call-number,vessel,imo,vessel-type,berth,arrived,sailed,gross-tonnage,agent,master,pilot-used,pilot-certificate,flag,cargo,entered-by,entered-on,handling", lines[0]);
+        Assert.Equal(
+            "folder,name,call-number,vessel,imo,vessel-type,berth,arrived,sailed,gross-tonnage,agent,master,pilot-used,pilot-certificate,flag,cargo,entered-by,entered-on,handling",
+            lines[0]
+        );
         Assert.Equal(Calls.Count, lines.Length - 1);
         Assert.StartsWith($"{Calls[0].Folder},{Calls[0].Name},{Calls[0].Record["call-number"]},", lines[1]);
     }
@@ -110,11 +142,24 @@ public partial class RepositoryPageTests(HarbourApp app)
         Assert.Contains("it belongs at", page);
         Assert.Contains("Vessel calls / 2024 / 12 December", page);
         // Moved where it belongs, and back.
-        page = WebUtility.HtmlDecode(await (await HarbourApp.Post(indexer, address, $"{address}?handler=Move")).Content.ReadAsStringAsync());
+        page = WebUtility.HtmlDecode(
+            await (await HarbourApp.Post(indexer, address, $"{address}?handler=Move")).Content.ReadAsStringAsync()
+        );
         Assert.Contains($"moved from {document.Folder}/{document.Name} to Vessel calls/2024/12 December/", page);
         var move = app.Get<Moves>().Of(document.Id)[0];
-        Assert.Contains("Moved back.", WebUtility.HtmlDecode(await (await HarbourApp.Post(indexer, address, $"{address}?handler=MoveBack&move={move.Id}")).Content.ReadAsStringAsync()));
-        Assert.Equal((document.Folder, document.Name), (app.Get<DeskDocuments>().Find(document.Id, "Maren Holt")!.Document.Folder, app.Get<DeskDocuments>().Find(document.Id, "Maren Holt")!.Document.Name));
+        Assert.Contains(
+            "Moved back.",
+            WebUtility.HtmlDecode(
+                await (await HarbourApp.Post(indexer, address, $"{address}?handler=MoveBack&move={move.Id}")).Content.ReadAsStringAsync()
+            )
+        );
+        Assert.Equal(
+            (document.Folder, document.Name),
+            (
+                app.Get<DeskDocuments>().Find(document.Id, "Maren Holt")!.Document.Folder,
+                app.Get<DeskDocuments>().Find(document.Id, "Maren Holt")!.Document.Name
+            )
+        );
         answer = await HarbourApp.Post(indexer, address, $"{address}?handler=Edit&field=arrived", ("text", "2025-06-01"));
         Assert.Contains("A vessel cannot sail before it has arrived.", WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()));
         Assert.Equal("2024-12-24", app.Get<DeskDocuments>().Find(document.Id, "Maren Holt")!.Document.Record["arrived"]);
@@ -123,14 +168,19 @@ public partial class RepositoryPageTests(HarbourApp app)
             Assert.True(app.Get<FiledDocuments>().Edit(document.Id, field, text, "", "test").Ok);
     }
 
-    /// <summary>A value that was edited without moving the file: the page says where it belongs and what the path says, and either can be taken.</summary>
+    /// <summary>
+    /// A value that was edited without moving the file: the page says where it belongs and what the path says, and either can be taken.
+    /// </summary>
     [Fact]
     public async Task What_the_path_says_can_be_taken_into_the_record()
     {
         var indexer = await app.SignedIn(Roles.Indexer);
         var document = Calls.First(d => d.WaveId is null && d.Parked is null);
         var address = $"/Repository/Document/{document.Id}";
-        async Task<string> Post(string handler, params (string, string)[] fields) => WebUtility.HtmlDecode(await (await HarbourApp.Post(indexer, address, $"{address}?handler={handler}", fields)).Content.ReadAsStringAsync());
+        async Task<string> Post(string handler, params (string, string)[] fields) =>
+            WebUtility.HtmlDecode(
+                await (await HarbourApp.Post(indexer, address, $"{address}?handler={handler}", fields)).Content.ReadAsStringAsync()
+            );
         Assert.DoesNotContain("Or the path is right", await Page(address));
         var page = await Post("Edit&field=vessel", ("text", "Wrong Name"), ("reason", "a test"));
         Assert.Contains($"Or the path is right: it says Vessel {document.Record["vessel"]}.", page);
@@ -141,9 +191,13 @@ public partial class RepositoryPageTests(HarbourApp app)
 
         Assert.Contains("Not looked at yet", await Page("/Repository/IntegrityCheck"));
         await HarbourApp.Post(indexer, "/Repository/IntegrityCheck", "/Repository/IntegrityCheck?handler=Look");
-        for (var i = 0; i < 100 && app.Get<IntegrityCheck>().Last is null; i++) await Task.Delay(50);
+        for (var i = 0; i < 100 && app.Get<IntegrityCheck>().Last is null; i++)
+            await Task.Delay(50);
         Assert.Contains("Everything stands where its record says", await Page("/Repository/IntegrityCheck"));
-        Assert.Equal(HttpStatusCode.Redirect, (await (await app.SignedIn(Roles.Searcher)).GetAsync("/Repository/IntegrityCheck")).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (await (await app.SignedIn(Roles.Searcher)).GetAsync("/Repository/IntegrityCheck")).StatusCode
+        );
     }
 
     [GeneratedRegex("""<td><a href="/Repository/Document/\d+">([^<]+)</a>""")]

@@ -12,7 +12,8 @@ namespace ClearLexicon.Web.Tests;
 
 public partial class SafetyTests(HarbourApp app)
 {
-    private long FiledCall => app.Get<Database>().Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1).Documents)[0].Id;
+    private long FiledCall =>
+        app.Get<Database>().Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1).Documents)[0].Id;
 
     [Theory]
     [InlineData("/Design")]
@@ -44,7 +45,8 @@ public partial class SafetyTests(HarbourApp app)
     {
         var answer = await (await app.SignedIn(role)).GetAsync(address);
         Assert.Equal(allowed ? HttpStatusCode.OK : HttpStatusCode.Redirect, answer.StatusCode);
-        if (!allowed) Assert.StartsWith("/Error", answer.Headers.Location!.OriginalString);
+        if (!allowed)
+            Assert.StartsWith("/Error", answer.Headers.Location!.OriginalString);
     }
 
     /// <summary>Every form of every place can be sent by a browser without scripts; a few are, and end in their page.</summary>
@@ -53,30 +55,90 @@ public partial class SafetyTests(HarbourApp app)
     {
         var steward = await app.SignedIn(Roles.Steward);
         var inventory = app.Get<Database>().Read(InventoryStore.All)[0].Id;
-        string[] pages = ["/Design", "/Design/Type/vessel-call-record", "/Design/Type/vessel-call-record?open=vessel", "/Design/Type/vessel-call-record?open=new", "/Design/Type/vessel-call-record?open=new-rule", "/Design/Type/harbour-dues-statement?open=services|services--new", "/Design/Convention/vessel-call-record", "/Design/Publish/vessel-call-record", "/Design/Refile/vessel-call-record", "/Design/Vocabulary/berths", "/Design/Review/cargo", "/Design/Table/vessels", "/Design/Import/berths", "/Design/File", "/Design/Paths/vessel-call-record",
-            "/Readers", "/Desk", "/Repository", $"/Repository/Document/{FiledCall}", "/Repository/IntegrityCheck", "/Migration", $"/Migration/Inventory/{inventory}", "/Person"];
+        string[] pages =
+        [
+            "/Design",
+            "/Design/Type/vessel-call-record",
+            "/Design/Type/vessel-call-record?open=vessel",
+            "/Design/Type/vessel-call-record?open=new",
+            "/Design/Type/vessel-call-record?open=new-rule",
+            "/Design/Type/harbour-dues-statement?open=services|services--new",
+            "/Design/Convention/vessel-call-record",
+            "/Design/Publish/vessel-call-record",
+            "/Design/Refile/vessel-call-record",
+            "/Design/Vocabulary/berths",
+            "/Design/Review/cargo",
+            "/Design/Table/vessels",
+            "/Design/Import/berths",
+            "/Design/File",
+            "/Design/Paths/vessel-call-record",
+            "/Readers",
+            "/Desk",
+            "/Repository",
+            $"/Repository/Document/{FiledCall}",
+            "/Repository/IntegrityCheck",
+            "/Migration",
+            $"/Migration/Inventory/{inventory}",
+            "/Person",
+        ];
         foreach (var page in pages)
         {
             using var answer = await steward.GetAsync(page, TestContext.Current.CancellationToken);
-            if (answer.StatusCode == HttpStatusCode.NotFound && page.StartsWith("/Design/Table", StringComparison.Ordinal)) continue;
+            if (answer.StatusCode == HttpStatusCode.NotFound && page.StartsWith("/Design/Table", StringComparison.Ordinal))
+                continue;
             Assert.True(answer.IsSuccessStatusCode, $"{page}: {answer.StatusCode}");
-            foreach (Match form in Regex.Matches(await answer.Content.ReadAsStringAsync(TestContext.Current.CancellationToken), "<form\\b([^>]*)>(.*?)</form>", RegexOptions.Singleline))
+            foreach (
+                Match form in Regex.Matches(
+                    await answer.Content.ReadAsStringAsync(TestContext.Current.CancellationToken),
+                    "<form\\b([^>]*)>(.*?)</form>",
+                    RegexOptions.Singleline
+                )
+            )
             {
                 var (tag, inside) = (form.Groups[1].Value, form.Groups[2].Value);
-                if (tag.Contains("method=\"get\"", StringComparison.Ordinal)) continue;
-                Assert.True(tag.Contains("method=\"post\"", StringComparison.Ordinal) && Regex.IsMatch(tag, " action=\"[^\"]+\"") || !tag.Contains("hx-", StringComparison.Ordinal) && tag.Contains("method=\"post\"", StringComparison.Ordinal), $"{page}: {tag}");
-                Assert.True(Regex.Count(inside, "__RequestVerificationToken") == 1, $"{page}: {tag} has {Regex.Count(inside, "__RequestVerificationToken")} tokens");
-                Assert.True(!inside.Contains("type=\"file\"", StringComparison.Ordinal) || tag.Contains("multipart/form-data", StringComparison.Ordinal), $"{page}: {tag} has a file");
+                if (tag.Contains("method=\"get\"", StringComparison.Ordinal))
+                    continue;
+                Assert.True(
+                    tag.Contains("method=\"post\"", StringComparison.Ordinal) && Regex.IsMatch(tag, " action=\"[^\"]+\"")
+                        || !tag.Contains("hx-", StringComparison.Ordinal) && tag.Contains("method=\"post\"", StringComparison.Ordinal),
+                    $"{page}: {tag}"
+                );
+                Assert.True(
+                    Regex.Count(inside, "__RequestVerificationToken") == 1,
+                    $"{page}: {tag} has {Regex.Count(inside, "__RequestVerificationToken")} tokens"
+                );
+                Assert.True(
+                    !inside.Contains("type=\"file\"", StringComparison.Ordinal)
+                        || tag.Contains("multipart/form-data", StringComparison.Ordinal),
+                    $"{page}: {tag} has a file"
+                );
             }
         }
 
         // As a browser sends it: what stands in the form, to its address, with nothing added.
         async Task<string> Send(string page, string handler, params (string, string)[] typed)
         {
-            var form = Regex.Matches(await steward.GetStringAsync(page), "<form\\b([^>]*)>(.*?)</form>", RegexOptions.Singleline).First(f => f.Groups[1].Value.Contains(handler, StringComparison.Ordinal));
-            var fields = Regex.Matches(form.Groups[2].Value, "<input[^>]*type=\"hidden\"[^>]*>").Select(i => i.Value).Select(i => (Regex.Match(i, "name=\"([^\"]*)\"").Groups[1].Value, WebUtility.HtmlDecode(Regex.Match(i, "value=\"([^\"]*)\"").Groups[1].Value))).Concat(typed);
+            var form = Regex
+                .Matches(await steward.GetStringAsync(page), "<form\\b([^>]*)>(.*?)</form>", RegexOptions.Singleline)
+                .First(f => f.Groups[1].Value.Contains(handler, StringComparison.Ordinal));
+            var fields = Regex
+                .Matches(form.Groups[2].Value, "<input[^>]*type=\"hidden\"[^>]*>")
+                .Select(i => i.Value)
+                .Select(i =>
+                    (
+                        Regex.Match(i, "name=\"([^\"]*)\"").Groups[1].Value,
+                        WebUtility.HtmlDecode(Regex.Match(i, "value=\"([^\"]*)\"").Groups[1].Value)
+                    )
+                )
+                .Concat(typed);
             using var content = new FormUrlEncodedContent(fields.Select(f => new KeyValuePair<string, string>(f.Item1, f.Item2)));
-            using var sent = await steward.PostAsync(new Uri(new Uri(steward.BaseAddress!, page), WebUtility.HtmlDecode(Regex.Match(form.Groups[1].Value, "action=\"([^\"]*)\"").Groups[1].Value)), content);
+            using var sent = await steward.PostAsync(
+                new Uri(
+                    new Uri(steward.BaseAddress!, page),
+                    WebUtility.HtmlDecode(Regex.Match(form.Groups[1].Value, "action=\"([^\"]*)\"").Groups[1].Value)
+                ),
+                content
+            );
             Assert.Equal(HttpStatusCode.OK, sent.StatusCode);
             return WebUtility.HtmlDecode(await sent.Content.ReadAsStringAsync());
         }
@@ -91,8 +153,26 @@ public partial class SafetyTests(HarbourApp app)
     {
         var steward = await app.SignedIn(Roles.Steward);
         var inventory = app.Get<Migrations>().All()[0].Id;
-        foreach (var page in new[] { "/", "/Design", "/Design/Type/vessel-call-record", "/Design/Threads/vessel-call-record", "/Design/Vocabulary/berths", "/Readers", "/Readers/Reader/dues-note-older-form", "/Desk",
-            "/Repository?type=vessel-call-record", $"/Repository/Document/{FiledCall}", "/Repository/IntegrityCheck", "/Migration", $"/Migration/Inventory/{inventory}", "/Ledger", "/Shortcuts" })
+        foreach (
+            var page in new[]
+            {
+                "/",
+                "/Design",
+                "/Design/Type/vessel-call-record",
+                "/Design/Threads/vessel-call-record",
+                "/Design/Vocabulary/berths",
+                "/Readers",
+                "/Readers/Reader/dues-note-older-form",
+                "/Desk",
+                "/Repository?type=vessel-call-record",
+                $"/Repository/Document/{FiledCall}",
+                "/Repository/IntegrityCheck",
+                "/Migration",
+                $"/Migration/Inventory/{inventory}",
+                "/Ledger",
+                "/Shortcuts",
+            }
+        )
         {
             var answer = await steward.GetAsync(page);
             Assert.True(answer.StatusCode == HttpStatusCode.OK, page);
@@ -121,7 +201,12 @@ public partial class SafetyTests(HarbourApp app)
         Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
         Assert.NotNull(app.Get<Designs>().Find("vessel-call-record")!.Draft.Find("vessel"));
         var searcher = await app.SignedIn(Roles.Searcher);
-        answer = await HarbourApp.Post(searcher, "/Repository", $"/Repository/Document/{FiledCall}?handler=Edit&field=agent", ("text", "Smuggled"));
+        answer = await HarbourApp.Post(
+            searcher,
+            "/Repository",
+            $"/Repository/Document/{FiledCall}?handler=Edit&field=agent",
+            ("text", "Smuggled")
+        );
         Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
         Assert.NotEqual("Smuggled", app.Get<DeskDocuments>().Find(FiledCall, "Maren Holt")!.Document.Record["agent"]);
     }
@@ -135,11 +220,17 @@ public partial class SafetyTests(HarbourApp app)
         var searcher = await app.SignedIn(Roles.Searcher);
         var indexer = await app.SignedIn(Roles.Indexer);
         Assert.Contains(master, WebUtility.HtmlDecode(await indexer.GetStringAsync($"/Repository/Document/{document.Id}")));
-        foreach (var address in new[]
-        {
-            $"/Repository/Document/{document.Id}", "/Repository?type=vessel-call-record", $"/Repository?handler=Csv&type=vessel-call-record",
-            $"/Repository?type=vessel-call-record&field=master&text={Uri.EscapeDataString("zzz")}", "/Repository?type=vessel-call-record&sort=master",
-        }) Assert.DoesNotContain(surname, WebUtility.HtmlDecode(await searcher.GetStringAsync(address)));
+        foreach (
+            var address in new[]
+            {
+                $"/Repository/Document/{document.Id}",
+                "/Repository?type=vessel-call-record",
+                $"/Repository?handler=Csv&type=vessel-call-record",
+                $"/Repository?type=vessel-call-record&field=master&text={Uri.EscapeDataString("zzz")}",
+                "/Repository?type=vessel-call-record&sort=master",
+            }
+        )
+            Assert.DoesNotContain(surname, WebUtility.HtmlDecode(await searcher.GetStringAsync(address)));
         Assert.DoesNotContain($">{document.Name}<", await searcher.GetStringAsync($"/Repository?anywhere={surname}"));
         Assert.Contains($">{document.Name}<", WebUtility.HtmlDecode(await indexer.GetStringAsync($"/Repository?anywhere={surname}")));
 
@@ -153,21 +244,41 @@ public partial class SafetyTests(HarbourApp app)
         Assert.Contains(PageReading.TextLayer(copy, 1).Words, w => w.Text.Contains(surname, StringComparison.Ordinal));
     }
 
-    /// <summary>A restricted field that is taken out of the type does not uncover what it held: not in the history, the full text, or on the page.</summary>
+    /// <summary>
+    /// A restricted field that is taken out of the type does not uncover what it held: not in the history, the full text, or on the page.
+    /// </summary>
     [Fact]
     public async Task A_restricted_field_that_is_removed_stays_hidden()
     {
         var (designs, drafts, database) = (app.Get<Designs>(), app.Get<Drafts>(), app.Get<Database>());
         var document = app.Get<DeskDocuments>().Find(FiledCall, "Maren Holt")!.Document;
         var (address, surname) = ($"/Repository/Document/{document.Id}", document.Record["master"].Split(' ')[^1]);
-        database.Write(c => DocumentStore.AddChange(c, document.Id, "master", "", document.Record["master"], "typed", DateTimeOffset.UtcNow, "Tobias Finch"));
+        database.Write(c =>
+            DocumentStore.AddChange(c, document.Id, "master", "", document.Record["master"], "typed", DateTimeOffset.UtcNow, "Tobias Finch")
+        );
         var searcher = await app.SignedIn(Roles.Searcher);
         var before = await searcher.GetByteArrayAsync($"/picture/document/{document.Id}/1");
-        Assert.Null(drafts.Change("vessel-call-record", "removed the master", "Maren Holt", t => t with { Fields = [.. t.Fields.Where(f => f.Key != "master")], Rules = [.. t.Rules.Where(r => !r.Parameters.Values.Any(v => v.Contains("master", StringComparison.Ordinal)))] }).Problem);
+        Assert.Null(
+            drafts
+                .Change(
+                    "vessel-call-record",
+                    "removed the master",
+                    "Maren Holt",
+                    t =>
+                        t with
+                        {
+                            Fields = [.. t.Fields.Where(f => f.Key != "master")],
+                            Rules = [.. t.Rules.Where(r => !r.Parameters.Values.Any(v => v.Contains("master", StringComparison.Ordinal)))],
+                        }
+                )
+                .Problem
+        );
         try
         {
             Assert.Null(drafts.Publish("vessel-call-record", "Maren Holt").Problem);
-            database.Write(c => FullText.Index(c, document, designs.Published["vessel-call-record"].Type, DocumentStore.Pages(c, document.Id)));
+            database.Write(c =>
+                FullText.Index(c, document, designs.Published["vessel-call-record"].Type, DocumentStore.Pages(c, document.Id))
+            );
             Assert.DoesNotContain(surname, WebUtility.HtmlDecode(await searcher.GetStringAsync(address)));
             Assert.Contains(surname, WebUtility.HtmlDecode(await (await app.SignedIn(Roles.Indexer)).GetStringAsync(address)));
             Assert.DoesNotContain($">{document.Name}<", await searcher.GetStringAsync($"/Repository?anywhere={surname}"));
@@ -175,9 +286,20 @@ public partial class SafetyTests(HarbourApp app)
         }
         finally
         {
-            Assert.Null(drafts.Change("vessel-call-record", "put the master back", "Maren Holt", t => designs.Versions("vessel-call-record").MinBy(v => v.Version)!.Source).Problem);
+            Assert.Null(
+                drafts
+                    .Change(
+                        "vessel-call-record",
+                        "put the master back",
+                        "Maren Holt",
+                        t => designs.Versions("vessel-call-record").MinBy(v => v.Version)!.Source
+                    )
+                    .Problem
+            );
             Assert.Null(drafts.Publish("vessel-call-record", "Maren Holt").Problem);
-            database.Write(c => FullText.Index(c, document, designs.Published["vessel-call-record"].Type, DocumentStore.Pages(c, document.Id)));
+            database.Write(c =>
+                FullText.Index(c, document, designs.Published["vessel-call-record"].Type, DocumentStore.Pages(c, document.Id))
+            );
         }
     }
 
@@ -188,13 +310,25 @@ public partial class SafetyTests(HarbourApp app)
         var made = app.Get<Drafts>().Create($"Trial {Guid.NewGuid():N}"[..14], "test").Value!;
         var page = $"/Design/Type/{made}";
         async Task<string> Send(string handler, params (string, string)[] fields) =>
-            WebUtility.HtmlDecode(await (await HarbourApp.Post(steward, page, $"{page}?handler={handler}", fields)).Content.ReadAsStringAsync());
+            WebUtility.HtmlDecode(
+                await (await HarbourApp.Post(steward, page, $"{page}?handler={handler}", fields)).Content.ReadAsStringAsync()
+            );
         Assert.Contains("looks around or refers back", await Send("Field", ("label", "A"), ("kind", "Text"), ("pattern", @"(a)\1")));
         Assert.Contains("cannot be read at character", await Send("Field", ("label", "A"), ("kind", "Text"), ("pattern", "[")));
         Assert.Empty(app.Get<Designs>().Find(made)!.Draft.Fields);
-        Assert.DoesNotContain("notice problem", await Send("Field", ("label", "A"), ("kind", "Text"), ("pattern", "(a+)+$"), ("required", "on")));
+        Assert.DoesNotContain(
+            "notice problem",
+            await Send("Field", ("label", "A"), ("kind", "Text"), ("pattern", "(a+)+$"), ("required", "on"))
+        );
         Assert.Contains("no pieces yet", await Send("Publish"));
-        foreach (var (text, said) in new[] { ("..", "lead out of the repository"), ("CON", "keep for devices"), (new string('x', 290), "a folder or file name may have 120") })
+        foreach (
+            var (text, said) in new[]
+            {
+                ("..", "lead out of the repository"),
+                ("CON", "keep for devices"),
+                (new string('x', 290), "a folder or file name may have 120"),
+            }
+        )
         {
             await HarbourApp.Post(steward, page, $"/Design/Convention/{made}?handler=Piece&line=folder", ("text", text));
             await HarbourApp.Post(steward, page, $"/Design/Convention/{made}?handler=Piece&line=name", ("text", "A"));

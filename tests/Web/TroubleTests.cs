@@ -12,7 +12,8 @@ using Microsoft.Extensions.DependencyInjection;
 namespace ClearLexicon.Web.Tests;
 
 /// <summary>
-/// What comes from outside: a disk that fills at any write, a folder that cannot be written, a database that another program holds, a clock that is
+/// What comes from outside: a disk that fills at any write, a folder that cannot be written, a database that another program holds, a clock
+/// that is
 /// set back. The real program on a real small disk; it says what is wrong, ends by nothing, and goes on when the trouble is over.
 /// </summary>
 public sealed class TroubleTests
@@ -25,7 +26,8 @@ public sealed class TroubleTests
         using var disk = SmallDisk.Mounted(160);
         await using var program = new RealProgram(disk.Folder);
         await program.SeedAsync(Small);
-        for (var i = 0; i < 20; i++) program.Draw();
+        for (var i = 0; i < 20; i++)
+            program.Draw();
         program.Start();
         await program.SignIn();
         var refused = 0;
@@ -33,7 +35,19 @@ public sealed class TroubleTests
         {
             disk.Fill(leave: room * 1024);
             // Posts that begin work, and work that begins in the middle of what the others take.
-            var acts = new[] { program.Send(program.Indexer, "/Desk", "Scan"), program.StepWave(), program.Send(program.Steward, $"/Design/Convention/{RealProgram.Code}", "PieceOptions&line=folder&at=4", ("date-form", room % 100 == 0 ? "MM" : "MMMM")), Rename(program), program.Send(program.Indexer, "/Desk", "FileReady") };
+            var acts = new[]
+            {
+                program.Send(program.Indexer, "/Desk", "Scan"),
+                program.StepWave(),
+                program.Send(
+                    program.Steward,
+                    $"/Design/Convention/{RealProgram.Code}",
+                    "PieceOptions&line=folder&at=4",
+                    ("date-form", room % 100 == 0 ? "MM" : "MMMM")
+                ),
+                Rename(program),
+                program.Send(program.Indexer, "/Desk", "FileReady"),
+            };
             refused += (await Task.WhenAll(acts)).Count(a => a == HttpStatusCode.InsufficientStorage);
             using var page = await program.Steward.GetAsync("/Repository", TestContext.Current.CancellationToken);
             Assert.Equal(HttpStatusCode.OK, page.StatusCode);
@@ -42,10 +56,16 @@ public sealed class TroubleTests
             await program.Quiet();
             program.Agree(failed: true);
         }
-        Assert.True(refused > 0 || program.Answers.Keys.Any(a => a.Contains("disk", StringComparison.Ordinal)), string.Join('\n', program.Answers));
+        Assert.True(
+            refused > 0 || program.Answers.Keys.Any(a => a.Contains("disk", StringComparison.Ordinal)),
+            string.Join('\n', program.Answers)
+        );
         // With room, everything that stood still goes on without a new start.
         using var database = program.Open();
-        Assert.All(database.Read(c => c.Query("SELECT kind || ': ' || problem FROM jobs WHERE state = 'failed'", r => r.GetString(0))), p => Assert.Contains("disk", p, StringComparison.Ordinal));
+        Assert.All(
+            database.Read(c => c.Query("SELECT kind || ': ' || problem FROM jobs WHERE state = 'failed'", r => r.GetString(0))),
+            p => Assert.Contains("disk", p, StringComparison.Ordinal)
+        );
         var before = Filed(database);
         await program.Send(program.Indexer, "/Desk", "Scan");
         await program.Quiet();
@@ -58,13 +78,24 @@ public sealed class TroubleTests
         program.Agree(failed: true);
     }
 
-    private static long Filed(Database database) => database.Read(c => c.Scalar<long>("SELECT count(*) FROM documents WHERE state = 'filed' AND wave_id IS NULL"));
+    private static long Filed(Database database) =>
+        database.Read(c => c.Scalar<long>("SELECT count(*) FROM documents WHERE state = 'filed' AND wave_id IS NULL"));
 
     private static async Task<HttpStatusCode> Rename(RealProgram program)
     {
         using var database = program.Open();
-        var (id, label) = database.Read(c => c.Query("SELECT id, label FROM terms WHERE vocabulary_key = 'berths' ORDER BY id LIMIT 1", r => (r.GetString(0), r.GetString(1))))[0];
-        return await program.Send(program.Steward, "/Design/Vocabulary/berths", $"Term&term={Uri.EscapeDataString(id)}", ("label", label.EndsWith('X') ? label[..^1] : label + "X"));
+        var (id, label) = database.Read(c =>
+            c.Query(
+                "SELECT id, label FROM terms WHERE vocabulary_key = 'berths' ORDER BY id LIMIT 1",
+                r => (r.GetString(0), r.GetString(1))
+            )
+        )[0];
+        return await program.Send(
+            program.Steward,
+            "/Design/Vocabulary/berths",
+            $"Term&term={Uri.EscapeDataString(id)}",
+            ("label", label.EndsWith('X') ? label[..^1] : label + "X")
+        );
     }
 
     [Fact]
@@ -74,7 +105,10 @@ public sealed class TroubleTests
         await using var program = new RealProgram(disk.Folder);
         await program.SeedAsync(Small);
         disk.ReadOnly(true);
-        Assert.Equal($"Clear Lexicon cannot write in {disk.Folder}: give it the right to, make room there, or name another folder with --data.", program.Try());
+        Assert.Equal(
+            $"Clear Lexicon cannot write in {disk.Folder}: give it the right to, make room there, or name another folder with --data.",
+            program.Try()
+        );
         disk.ReadOnly(false);
         program.Start();
         await using var second = new RealProgram(disk.Folder);
@@ -115,7 +149,8 @@ public sealed class TroubleTests
         await app.SeedAsync(Small);
         var people = app.Services.GetRequiredService<Accounts>();
         var (tobias, word) = HarbourSeed.People.Where(p => p.Role == Roles.Indexer).Select(p => (p.Name, p.Password)).First();
-        for (var i = 0; i < 40; i++) people.SignIn(tobias, "wrong", "here");
+        for (var i = 0; i < 40; i++)
+            people.SignIn(tobias, "wrong", "here");
         Assert.Contains("Too many attempts", people.SignIn(tobias, word, "here").Problem);
         clock.Offset = TimeSpan.FromDays(-40);
         Assert.Null(people.SignIn(tobias, word, "here").Problem);
@@ -148,9 +183,7 @@ public sealed class TroubleTests
     {
         private readonly string _mount = Directory.CreateTempSubdirectory("disk").FullName;
 
-        private SmallDisk()
-        {
-        }
+        private SmallDisk() { }
 
         public string Folder => Path.Combine(_mount, "data");
 
@@ -159,7 +192,10 @@ public sealed class TroubleTests
         public static SmallDisk Mounted(int megabytes)
         {
             var disk = new SmallDisk();
-            Assert.SkipUnless(Run("mount", "-t", "tmpfs", "-o", $"size={megabytes}m", "none", disk._mount), "A disk can only be mounted by root.");
+            Assert.SkipUnless(
+                Run("mount", "-t", "tmpfs", "-o", $"size={megabytes}m", "none", disk._mount),
+                "A disk can only be mounted by root."
+            );
             Directory.CreateDirectory(disk.Folder);
             return disk;
         }
@@ -170,7 +206,8 @@ public sealed class TroubleTests
             var block = new byte[4096];
             try
             {
-                while (new DriveInfo(_mount).AvailableFreeSpace > leave) ballast.Write(block);
+                while (new DriveInfo(_mount).AvailableFreeSpace > leave)
+                    ballast.Write(block);
             }
             catch (IOException)
             {
@@ -186,7 +223,9 @@ public sealed class TroubleTests
         {
             try
             {
-                using var process = Process.Start(new ProcessStartInfo(program, arguments) { UseShellExecute = false, RedirectStandardError = true })!;
+                using var process = Process.Start(
+                    new ProcessStartInfo(program, arguments) { UseShellExecute = false, RedirectStandardError = true }
+                )!;
                 process.WaitForExit();
                 return process.ExitCode == 0;
             }

@@ -8,7 +8,9 @@ using ClearLexicon.Storage;
 
 namespace ClearLexicon.Web.Tests;
 
-/// <summary>Sessions end with the right they came from; guessing is slow; tokens do what they are for; what goes out is written down.</summary>
+/// <summary>
+/// Sessions end with the right they came from; guessing is slow; tokens do what they are for; what goes out is written down.
+/// </summary>
 public sealed class TrustTests(HarbourApp app)
 {
     private const string Password = "tarpaulin over the hatch 7";
@@ -37,17 +39,26 @@ public sealed class TrustTests(HarbourApp app)
         var (removed, first) = await Somebody(Roles.Indexer);
         var (changed, second) = await Somebody(Roles.Indexer);
         var (reset, third) = await Somebody(Roles.Searcher, Roles.Indexer);
-        foreach (var client in new[] { first, second, third }) Assert.True(await IsIn(client));
+        foreach (var client in new[] { first, second, third })
+            Assert.True(await IsIn(client));
         Assert.Null(_people.Remove(removed.Id, "test").Problem);
         Assert.Null(_people.SetRoles(changed.Id, [Roles.Searcher], "test").Problem);
         var word = _people.Reset(reset.Id, "test").Value!;
-        foreach (var client in new[] { first, second, third }) Assert.False(await IsIn(client));
+        foreach (var client in new[] { first, second, third })
+            Assert.False(await IsIn(client));
 
         // The one-time word leads to one's own page only, until it is replaced.
         var again = await SignIn(reset.Name, word);
         Assert.Equal("/Person", (await again.GetAsync("/Repository")).Headers.Location?.ToString());
         var other = await SignIn(reset.Name, word);
-        await HarbourApp.Post(again, "/Person", "/Person?handler=Password", ("old", word), ("password", "a rope ladder, seven rungs"), ("again", "a rope ladder, seven rungs"));
+        await HarbourApp.Post(
+            again,
+            "/Person",
+            "/Person?handler=Password",
+            ("old", word),
+            ("password", "a rope ladder, seven rungs"),
+            ("again", "a rope ladder, seven rungs")
+        );
         Assert.True(await IsIn(again));
         Assert.False(await IsIn(other));
         Assert.False(await IsIn(await SignIn(reset.Name, word)));
@@ -57,21 +68,28 @@ public sealed class TrustTests(HarbourApp app)
     public async Task Guessing_is_slowed_by_name_and_written_down_and_the_right_password_waits_too()
     {
         var (person, _) = await Somebody(Roles.Searcher);
-        for (var i = 0; i < 6; i++) Assert.Null(_people.SignIn(person.Name, $"wrong {i}", "192.0.2.7").Person);
+        for (var i = 0; i < 6; i++)
+            Assert.Null(_people.SignIn(person.Name, $"wrong {i}", "192.0.2.7").Person);
         var verdict = _people.SignIn(person.Name, Password, "192.0.2.7");
         Assert.Null(verdict.Person);
         Assert.Contains("Too many attempts", verdict.Problem);
         // From elsewhere the person still gets in; guesses from many places are slowed by the name.
         Assert.NotNull(_people.SignIn(person.Name, Password, "192.0.2.8").Person);
-        for (var i = 0; i < 31; i++) _people.SignIn(person.Name, "wrong", $"198.51.100.{i}");
+        for (var i = 0; i < 31; i++)
+            _people.SignIn(person.Name, "wrong", $"198.51.100.{i}");
         Assert.Contains("Too many attempts", _people.SignIn(person.Name, Password, "192.0.2.9").Problem);
-        Assert.True(app.Get<Database>().Read(c => LedgerStore.Find(c, new LedgerFilter { Object = person.Name, Action = "failed to sign in" }, 100)).Count >= 30);
+        Assert.True(
+            app.Get<Database>()
+                .Read(c => LedgerStore.Find(c, new LedgerFilter { Object = person.Name, Action = "failed to sign in" }, 100))
+                .Count >= 30
+        );
     }
 
     [Fact]
     public void Common_passwords_are_refused()
     {
-        foreach (var weak in (string[])["aaaaaaaaaa", "          ", "password12", "1234567890", "qwertyuiop", "Somebody X1"]) Assert.NotNull(_people.Add("Somebody X", weak, [Roles.Searcher], "test").Problem);
+        foreach (var weak in (string[])["aaaaaaaaaa", "          ", "password12", "1234567890", "qwertyuiop", "Somebody X1"])
+            Assert.NotNull(_people.Add("Somebody X", weak, [Roles.Searcher], "test").Problem);
     }
 
     [Theory]
@@ -83,12 +101,16 @@ public sealed class TrustTests(HarbourApp app)
         var steward = _people.All().First(p => p.Roles.Contains(Roles.Steward));
         var client = app.App.CreateClient(new() { AllowAutoRedirect = false });
         client.DefaultRequestHeaders.Authorization = new("Bearer", _people.MakeToken(steward, $"{scope} only", [scope], 1));
-        var check = await client.PostAsync("/api/v1/document-types/vessel-call-record/check", new StringContent("""{"records":[]}""", Encoding.UTF8, "application/json"));
+        var check = await client.PostAsync(
+            "/api/v1/document-types/vessel-call-record/check",
+            new StringContent("""{"records":[]}""", Encoding.UTF8, "application/json")
+        );
         Assert.Equal(checks ? HttpStatusCode.OK : HttpStatusCode.Forbidden, check.StatusCode);
         Assert.Equal(reads ? HttpStatusCode.OK : HttpStatusCode.Forbidden, (await client.GetAsync("/api/v1/document-types")).StatusCode);
         var design = await client.GetAsync("/api/v1/design");
         Assert.Equal(designs ? HttpStatusCode.OK : HttpStatusCode.Forbidden, design.StatusCode);
-        if (!designs) Assert.Equal("application/problem+json", design.Content.Headers.ContentType?.MediaType);
+        if (!designs)
+            Assert.Equal("application/problem+json", design.Content.Headers.ContentType?.MediaType);
         // Pages are not for tokens.
         Assert.NotEqual(HttpStatusCode.OK, (await client.GetAsync("/Repository")).StatusCode);
     }
@@ -100,14 +122,39 @@ public sealed class TrustTests(HarbourApp app)
         var database = app.Get<Database>();
         long Lines() => database.Read(c => c.Scalar<long>("SELECT max(seq) FROM ledger"));
         var before = Lines();
-        foreach (var export in (string[])["/Repository?handler=Csv", "/Ledger?handler=Csv", "/Design/File?handler=Export", "/Design/Vocabulary/berths?handler=Export&form=ttl", "/Migration/Inventory/1?handler=Left"])
+        foreach (
+            var export in (string[])
+                [
+                    "/Repository?handler=Csv",
+                    "/Ledger?handler=Csv",
+                    "/Design/File?handler=Export",
+                    "/Design/Vocabulary/berths?handler=Export&form=ttl",
+                    "/Migration/Inventory/1?handler=Left",
+                ]
+        )
         {
             Assert.Equal(HttpStatusCode.OK, (await steward.GetAsync(export)).StatusCode);
             Assert.Contains("exported", database.Read(c => LedgerStore.Newest(c, 1))[0].Action);
         }
         Assert.Equal(before + 5, Lines());
         var writes = database.Writes;
-        foreach (var page in (string[])["/", "/Design", "/Design/Type/vessel-call-record", "/Design/Publish/vessel-call-record", "/Design/Vocabulary/berths", "/Desk", "/Repository", "/Ledger", "/Migration", "/Migration/Inventory/1", "/Readers", "/Person"])
+        foreach (
+            var page in (string[])
+                [
+                    "/",
+                    "/Design",
+                    "/Design/Type/vessel-call-record",
+                    "/Design/Publish/vessel-call-record",
+                    "/Design/Vocabulary/berths",
+                    "/Desk",
+                    "/Repository",
+                    "/Ledger",
+                    "/Migration",
+                    "/Migration/Inventory/1",
+                    "/Readers",
+                    "/Person",
+                ]
+        )
             Assert.Equal(HttpStatusCode.OK, (await steward.GetAsync(page)).StatusCode);
         Assert.Equal(writes, database.Writes);
     }
@@ -116,7 +163,9 @@ public sealed class TrustTests(HarbourApp app)
     public async Task A_restricted_value_leaves_by_no_door()
     {
         var (designs, database, desk) = (app.Get<Designs>(), app.Get<Database>(), app.Get<DeskDocuments>());
-        var id = database.Read(c => c.Scalar<long>("SELECT min(id) FROM documents WHERE state = 'filed' AND type_code = 'vessel-call-record' AND wave_id IS NULL"));
+        var id = database.Read(c =>
+            c.Scalar<long>("SELECT min(id) FROM documents WHERE state = 'filed' AND type_code = 'vessel-call-record' AND wave_id IS NULL")
+        );
         var document = desk.Find(id, "Maren Holt")!.Document;
         var surname = document.Record["master"].Split(' ')[^1];
         var (searcher, indexer) = (await app.SignedIn(Roles.Searcher), await app.SignedIn(Roles.Indexer));
@@ -126,13 +175,29 @@ public sealed class TrustTests(HarbourApp app)
             database.Write(c =>
             {
                 DocumentStore.Park(c, id, $"Master “{surname}” is too short.");
-                c.Execute("UPDATE documents SET source_name = $name WHERE id = $id", ("$id", id), ("$name", $"call of {surname.ToUpperInvariant()}s.pdf"));
+                c.Execute(
+                    "UPDATE documents SET source_name = $name WHERE id = $id",
+                    ("$id", id),
+                    ("$name", $"call of {surname.ToUpperInvariant()}s.pdf")
+                );
                 DocumentStore.AddChange(c, id, "master", "", document.Record["master"], "typed", DateTimeOffset.UtcNow, "Tobias Finch");
                 FullText.Index(c, DocumentStore.Find(c, id)!, designs.Published["vessel-call-record"].Type, DocumentStore.Pages(c, id));
             });
-            string Seen(HttpClient client, string address) => WebUtility.HtmlDecode(client.GetStringAsync(address).GetAwaiter().GetResult());
+            string Seen(HttpClient client, string address) =>
+                WebUtility.HtmlDecode(client.GetStringAsync(address).GetAwaiter().GetResult());
             Assert.Contains($"Master “{surname}” is too short.", Seen(indexer, $"/Repository/Document/{id}"));
-            foreach (var address in (string[])[$"/Repository/Document/{id}", "/Repository", "/Repository?type=vessel-call-record", "/Repository?type=vessel-call-record&sort=master", $"/Repository?type=vessel-call-record&field=master&text=zzz", "/Repository?handler=Csv&type=vessel-call-record", "/"])
+            foreach (
+                var address in (string[])
+                    [
+                        $"/Repository/Document/{id}",
+                        "/Repository",
+                        "/Repository?type=vessel-call-record",
+                        "/Repository?type=vessel-call-record&sort=master",
+                        $"/Repository?type=vessel-call-record&field=master&text=zzz",
+                        "/Repository?handler=Csv&type=vessel-call-record",
+                        "/",
+                    ]
+            )
                 Assert.DoesNotContain(surname, Seen(searcher, address), StringComparison.OrdinalIgnoreCase);
             foreach (var words in (string[])[surname, surname.ToUpperInvariant() + "s", surname[..4]])
             {
@@ -140,14 +205,27 @@ public sealed class TrustTests(HarbourApp app)
                 Assert.Contains($">{document.Name}<", Seen(indexer, $"/Repository?anywhere={words}&type=vessel-call-record"));
             }
             // Nor by what a search for it would count: the field cannot be asked at all.
-            string Count(string address) => System.Text.RegularExpressions.Regex.Match(Seen(searcher, address), @"[\d,]+ of [\d,]+ documents").Value;
-            Assert.Equal(Count("/Repository?type=vessel-call-record"), Count($"/Repository?type=vessel-call-record&field=master&text={surname}"));
+            string Count(string address) =>
+                System.Text.RegularExpressions.Regex.Match(Seen(searcher, address), @"[\d,]+ of [\d,]+ documents").Value;
+            Assert.Equal(
+                Count("/Repository?type=vessel-call-record"),
+                Count($"/Repository?type=vessel-call-record&field=master&text={surname}")
+            );
 
             // A browser keeps no picture that the next person to sign in there would be shown.
-            foreach (var kept in (string[])[$"/picture/document/{id}/1", $"/file/{id}"]) Assert.True((await indexer.GetAsync(kept)).Headers.CacheControl!.NoStore);
+            foreach (var kept in (string[])[$"/picture/document/{id}/1", $"/file/{id}"])
+                Assert.True((await indexer.GetAsync(kept)).Headers.CacheControl!.NoStore);
 
             // Typed without a place: no page is shown, as picture or in the copy.
-            database.Write(c => DocumentStore.Save(c, DocumentStore.Find(c, id)! with { Evidence = document.Evidence.Where(e => e.Key != "master").ToDictionary() }));
+            database.Write(c =>
+                DocumentStore.Save(
+                    c,
+                    DocumentStore.Find(c, id)! with
+                    {
+                        Evidence = document.Evidence.Where(e => e.Key != "master").ToDictionary(),
+                    }
+                )
+            );
             Assert.Contains("kept back until somebody has marked", Seen(searcher, $"/Repository/Document/{id}"));
             Assert.DoesNotContain("<image", Seen(searcher, $"/Repository/Document/{id}"));
             var copy = Path.Combine(app.App.Data, "withheld.pdf");

@@ -5,7 +5,6 @@ using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Cleaning;
 
-
 /// <summary>A kind of cleaning step.</summary>
 /// <param name="Code">Stable code.</param>
 /// <param name="Title">What the steward chooses.</param>
@@ -22,12 +21,32 @@ public static class CleaningSteps
         new("squeeze-blanks", "Squeeze blanks", null, static (_, _) => TextCleaning.SqueezeBlanks),
         new("drop-words", "Drop these words", "Words, separated by |", static (argument, _) => TextCleaning.DropWords(argument)),
         new("keep-digits", "Keep digits", null, static (_, _) => TextCleaning.KeepDigits),
-        new("keep-characters", "Keep these characters", "Characters", static (argument, _) => text => string.Concat(text.Where(c => argument.Contains(c, StringComparison.Ordinal))).Trim()),
-        new("drop-characters", "Drop these characters", "Characters", static (argument, _) => text => string.Concat(text.Where(c => !argument.Contains(c, StringComparison.Ordinal))).Trim()),
+        new(
+            "keep-characters",
+            "Keep these characters",
+            "Characters",
+            static (argument, _) => text => string.Concat(text.Where(c => argument.Contains(c, StringComparison.Ordinal))).Trim()
+        ),
+        new(
+            "drop-characters",
+            "Drop these characters",
+            "Characters",
+            static (argument, _) => text => string.Concat(text.Where(c => !argument.Contains(c, StringComparison.Ordinal))).Trim()
+        ),
         new("drop-accents", "Drop accents", null, static (_, _) => TextCleaning.DropAccents),
         new("look-alikes", "Swap look-alikes (O 0, I 1, S 5 …)", null, static (_, field) => LookAlikes.For(field)),
-        new("read-date", "Read a date", "Formats, separated by |, perhaps lang=de and pivot=30", static (argument, _) => DateReading.Reader(argument)),
-        new("read-number", "Read a number", "Decimal sign: . or ,", static (argument, _) => text => TextCleaning.ReadNumber(text, argument.Contains(',') ? ',' : '.')),
+        new(
+            "read-date",
+            "Read a date",
+            "Formats, separated by |, perhaps lang=de and pivot=30",
+            static (argument, _) => DateReading.Reader(argument)
+        ),
+        new(
+            "read-number",
+            "Read a number",
+            "Decimal sign: . or ,",
+            static (argument, _) => text => TextCleaning.ReadNumber(text, argument.Contains(',') ? ',' : '.')
+        ),
         new("capitalise", "Capitalise words", null, static (_, _) => TextCleaning.Capitalise),
         new("upper-case", "Upper case", null, static (_, _) => static text => text.ToUpperInvariant()),
         new("lower-case", "Lower case", null, static (_, _) => static text => text.ToLowerInvariant()),
@@ -38,16 +57,21 @@ public static class CleaningSteps
     /// <summary>The kind with a code, or null.</summary>
     public static CleaningKind? Find(string code) => All.FirstOrDefault(k => k.Code == code);
 
-    /// <summary>Compiles steps into one function. Blanks around the value are trimmed first, always. Steps with a <see cref="Finding"/> are passed over.</summary>
+    /// <summary>
+    /// Compiles steps into one function. Blanks around the value are trimmed first, always. Steps with a <see cref="Finding"/> are passed
+    /// over.
+    /// </summary>
     public static Func<string, string> Compile(IReadOnlyList<CleaningStep> steps, Field? field)
     {
         var repairs = steps.Where(s => Finding(s) is null).Select(s => Find(s.Kind)!.Make(s.Argument, field)).ToArray();
         return text =>
         {
             // What is no sound Unicode is for the field to refuse; a repair could only make something else of it.
-            if (!Vocabularies.CodePoints.AreSound(text)) return text;
+            if (!Vocabularies.CodePoints.AreSound(text))
+                return text;
             text = text.Trim();
-            foreach (var repair in repairs) text = repair(text);
+            foreach (var repair in repairs)
+                text = repair(text);
             return text;
         };
     }
@@ -55,7 +79,8 @@ public static class CleaningSteps
     /// <summary>Why a step cannot run, in one sentence; null when it can.</summary>
     public static string? Finding(CleaningStep step) =>
         Find(step.Kind) is not { } kind ? $"There is no cleaning step “{step.Kind}”."
-        : kind.ArgumentLabel is { } label && kind.Code != "read-number" && string.IsNullOrWhiteSpace(step.Argument) ? $"{kind.Title}: {label} is missing."
+        : kind.ArgumentLabel is { } label && kind.Code != "read-number" && string.IsNullOrWhiteSpace(step.Argument)
+            ? $"{kind.Title}: {label} is missing."
         : kind.Code == "read-date" ? DateReading.Finding(step.Argument)
         : kind.Code == "take-part" ? TextCleaning.PartFinding(step.Argument)
         : kind.Code == "replace" ? TextCleaning.ReplaceFinding(step.Argument)

@@ -15,7 +15,7 @@ public static class DateReading
 
     /// <summary>Languages whose month names are read and written.</summary>
     public static IReadOnlyList<(string Code, string Name)> Languages { get; } =
-        [("en", "English"), ("de", "German"), ("fr", "French"), ("nl", "Dutch"), ("da", "Danish"), ("sv", "Swedish"), ("nb", "Norwegian")];
+    [("en", "English"), ("de", "German"), ("fr", "French"), ("nl", "Dutch"), ("da", "Danish"), ("sv", "Swedish"), ("nb", "Norwegian")];
 
     /// <summary>
     /// Makes a reader for formats separated by <c>|</c>, perhaps with <c>lang=de</c> and <c>pivot=30</c> among them. What fits
@@ -26,7 +26,8 @@ public static class DateReading
         var (formats, culture) = Read(argument);
         return text =>
         {
-            if (text.Length == 0 || FieldParsing.TryDate(text, out _) && text[4..5] == "-") return text;
+            if (text.Length == 0 || FieldParsing.TryDate(text, out _) && text[4..5] == "-")
+                return text;
             var dates = Dates(text, formats, culture);
             return dates is [var only] ? only.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture) : text;
         };
@@ -44,12 +45,27 @@ public static class DateReading
     public static string? Finding(string argument)
     {
         foreach (var part in Split(argument))
-            if (part.StartsWith("lang=", StringComparison.Ordinal)) { if (Languages.All(l => l.Code != part[5..])) return $"“{part[5..]}” is not one of the languages {string.Join(", ", Languages.Select(l => l.Code))}."; }
-            else if (part.StartsWith("pivot=", StringComparison.Ordinal)) { if (!int.TryParse(part[6..], out var pivot) || pivot is < 0 or > 99) return "The pivot is a two-digit year from 0 to 99."; }
-            else if (!part.Contains('y') || !part.Contains('M') || !part.Contains('d')) return $"The date format “{part}” needs a day (d), a month (M) and a year (y).";
+            if (part.StartsWith("lang=", StringComparison.Ordinal))
+            {
+                if (Languages.All(l => l.Code != part[5..]))
+                    return $"“{part[5..]}” is not one of the languages {string.Join(", ", Languages.Select(l => l.Code))}.";
+            }
+            else if (part.StartsWith("pivot=", StringComparison.Ordinal))
+            {
+                if (!int.TryParse(part[6..], out var pivot) || pivot is < 0 or > 99)
+                    return "The pivot is a two-digit year from 0 to 99.";
+            }
+            else if (!part.Contains('y') || !part.Contains('M') || !part.Contains('d'))
+                return $"The date format “{part}” needs a day (d), a month (M) and a year (y).";
             else
-                try { _ = new DateOnly(2024, 3, 5).ToString(part, CultureInfo.InvariantCulture); }
-                catch (FormatException) { return $"“{part}” is not a date format; write for example d-MMM-yy."; }
+                try
+                {
+                    _ = new DateOnly(2024, 3, 5).ToString(part, CultureInfo.InvariantCulture);
+                }
+                catch (FormatException)
+                {
+                    return $"“{part}” is not a date format; write for example d-MMM-yy.";
+                }
         return Read(argument).Formats.Length == 0 ? "Write at least one date format, for example d-MMM-yy." : null;
     }
 
@@ -57,19 +73,24 @@ public static class DateReading
     {
         var dates = new List<DateOnly>(1);
         foreach (var format in formats)
-            if (DateOnly.TryParseExact(text, format, culture, DateTimeStyles.AllowWhiteSpaces, out var date) && !dates.Contains(date)) dates.Add(date);
+            if (DateOnly.TryParseExact(text, format, culture, DateTimeStyles.AllowWhiteSpaces, out var date) && !dates.Contains(date))
+                dates.Add(date);
         return dates;
     }
 
     private static (string[] Formats, CultureInfo Culture) Read(string argument)
     {
         var parts = Split(argument);
-        var pivot = parts.FirstOrDefault(p => p.StartsWith("pivot=", StringComparison.Ordinal)) is { } p && int.TryParse(p[6..], out var year) ? year : Pivot;
+        var pivot =
+            parts.FirstOrDefault(p => p.StartsWith("pivot=", StringComparison.Ordinal)) is { } p && int.TryParse(p[6..], out var year)
+                ? year
+                : Pivot;
         var language = parts.FirstOrDefault(l => l.StartsWith("lang=", StringComparison.Ordinal))?[5..];
         var culture = (CultureInfo)(language is null ? CultureInfo.InvariantCulture : CultureInfo.GetCultureInfo(language)).Clone();
         culture.DateTimeFormat.Calendar = new GregorianCalendar { TwoDigitYearMax = 2000 + pivot };
         return ([.. parts.Where(f => !f.Contains('='))], culture);
     }
 
-    private static string[] Split(string argument) => argument.Split('|', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
+    private static string[] Split(string argument) =>
+        argument.Split('|', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
 }

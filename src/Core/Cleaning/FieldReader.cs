@@ -15,7 +15,10 @@ public sealed class FieldReader
     /// <summary>Most rows of a table in one record.</summary>
     public const int MostRows = 2_000;
 
-    private static readonly JsonWriterOptions Written = new() { Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    private static readonly JsonWriterOptions Written = new()
+    {
+        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
 
     private readonly FieldKind _kind;
     private readonly Func<string, string>? _clean;
@@ -50,14 +53,24 @@ public sealed class FieldReader
     /// <summary>Reads one text as the field.</summary>
     public FieldValue Read(string? text)
     {
-        if (text is not null && !CodePoints.AreSound(text)) return new FieldValue { Text = CodePoints.Repaired(text), Part = Unsound, State = ValueState.Unreadable };
-        if (_clean is not null && !string.IsNullOrEmpty(text)) text = _clean(text);
+        if (text is not null && !CodePoints.AreSound(text))
+            return new FieldValue
+            {
+                Text = CodePoints.Repaired(text),
+                Part = Unsound,
+                State = ValueState.Unreadable,
+            };
+        if (_clean is not null && !string.IsNullOrEmpty(text))
+            text = _clean(text);
         switch (_kind)
         {
-            case <= FieldKind.Term: return FieldParsing.Parse(_kind, text, _terms);
-            case FieldKind.Table: return ReadTable(text);
+            case <= FieldKind.Term:
+                return FieldParsing.Parse(_kind, text, _terms);
+            case FieldKind.Table:
+                return ReadTable(text);
         }
-        if (string.IsNullOrWhiteSpace(text)) return FieldValue.Empty;
+        if (string.IsNullOrWhiteSpace(text))
+            return FieldValue.Empty;
         text = text.Trim();
         return _kind switch
         {
@@ -74,7 +87,8 @@ public sealed class FieldReader
 
     private FieldValue ReadIdentifier(string text)
     {
-        if (_scheme is null) return new FieldValue { Text = text, State = ValueState.Good };
+        if (_scheme is null)
+            return new FieldValue { Text = text, State = ValueState.Good };
         var compact = CheckScheme.Compact(text);
         return new FieldValue { Text = _scheme.Problem(compact) is null ? _scheme.Write(compact) : text, State = ValueState.Good };
     }
@@ -82,11 +96,27 @@ public sealed class FieldReader
     private FieldValue ReadAmount(string text)
     {
         var (number, currency) = (text, _currency);
-        if (text.Length > 3 && char.IsAsciiLetter(text[^1])) (number, currency) = (text[..^3], text[^3..].ToUpperInvariant());
-        else if (char.IsAsciiLetter(text[0]) && text.Length > 3) (number, currency) = (text[3..], text[..3].ToUpperInvariant());
-        if (currency is null || !decimal.TryParse(number.Trim(), NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var value))
+        if (text.Length > 3 && char.IsAsciiLetter(text[^1]))
+            (number, currency) = (text[..^3], text[^3..].ToUpperInvariant());
+        else if (char.IsAsciiLetter(text[0]) && text.Length > 3)
+            (number, currency) = (text[3..], text[..3].ToUpperInvariant());
+        if (
+            currency is null
+            || !decimal.TryParse(
+                number.Trim(),
+                NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint,
+                CultureInfo.InvariantCulture,
+                out var value
+            )
+        )
             return new FieldValue { Text = text, State = ValueState.Unreadable };
-        return new FieldValue { Text = string.Create(CultureInfo.InvariantCulture, $"{value} {currency}"), Number = value, Part = currency, State = ValueState.Good };
+        return new FieldValue
+        {
+            Text = string.Create(CultureInfo.InvariantCulture, $"{value} {currency}"),
+            Number = value,
+            Part = currency,
+            State = ValueState.Good,
+        };
     }
 
     private FieldValue ReadTerms(string text)
@@ -94,49 +124,91 @@ public sealed class FieldReader
         var pieces = text.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
         var terms = new List<int>(pieces.Length);
         var labels = new List<string>(pieces.Length);
-        for (var i = 0; i < pieces.Length;)
+        for (var i = 0; i < pieces.Length; )
         {
             // A label may hold the separator itself: the longest run of pieces that is a spelling wins.
             var taken = 1;
             var value = FieldParsing.Parse(FieldKind.Term, pieces[i], _terms);
             for (var end = pieces.Length; end > i + 1; end--)
-                if (_terms?.IndexOf(string.Join("; ", pieces[i..end])) is >= 0 and var index) { value = new FieldValue { Text = _terms.Vocabulary.Terms[index].Label, Term = index, State = ValueState.Good }; taken = end - i; break; }
-            if (!value.IsGood) return new FieldValue { Text = text, State = ValueState.Unreadable };
-            if (!labels.Contains(value.Text, StringComparer.Ordinal)) { terms.Add(value.Term); labels.Add(value.Text); }
+                if (_terms?.IndexOf(string.Join("; ", pieces[i..end])) is >= 0 and var index)
+                {
+                    value = new FieldValue
+                    {
+                        Text = _terms.Vocabulary.Terms[index].Label,
+                        Term = index,
+                        State = ValueState.Good,
+                    };
+                    taken = end - i;
+                    break;
+                }
+            if (!value.IsGood)
+                return new FieldValue { Text = text, State = ValueState.Unreadable };
+            if (!labels.Contains(value.Text, StringComparer.Ordinal))
+            {
+                terms.Add(value.Term);
+                labels.Add(value.Text);
+            }
             i += taken;
         }
-        return labels.Count == 0 ? FieldValue.Empty : new FieldValue { Text = string.Join("; ", labels), Part = terms.ToArray(), State = ValueState.Good };
+        return labels.Count == 0
+            ? FieldValue.Empty
+            : new FieldValue
+            {
+                Text = string.Join("; ", labels),
+                Part = terms.ToArray(),
+                State = ValueState.Good,
+            };
     }
 
     private FieldValue ReadTable(string? text)
     {
-        if (string.IsNullOrWhiteSpace(text)) return FieldValue.Empty;
-        if (ParseRows(text) is not { } given || given.Count > MostRows) return new FieldValue { Text = text, State = ValueState.Unreadable };
+        if (string.IsNullOrWhiteSpace(text))
+            return FieldValue.Empty;
+        if (ParseRows(text) is not { } given || given.Count > MostRows)
+            return new FieldValue { Text = text, State = ValueState.Unreadable };
         var rows = new List<FieldValue[]>(given.Count);
         foreach (var texts in given)
         {
-            if (texts.Values.All(string.IsNullOrWhiteSpace)) continue;
+            if (texts.Values.All(string.IsNullOrWhiteSpace))
+                continue;
             var row = new FieldValue[_columns.Length];
-            for (var i = 0; i < row.Length; i++) row[i] = _columns[i].Read(texts.GetValueOrDefault(Field.Columns![i].Key) ?? (Field.Columns[i].DefaultFrom == DefaultSource.Constant ? Field.Columns[i].Default : null));
-            if (row.Any(v => !v.IsEmpty)) rows.Add(row);
+            for (var i = 0; i < row.Length; i++)
+                row[i] = _columns[i]
+                    .Read(
+                        texts.GetValueOrDefault(Field.Columns![i].Key)
+                            ?? (Field.Columns[i].DefaultFrom == DefaultSource.Constant ? Field.Columns[i].Default : null)
+                    );
+            if (row.Any(v => !v.IsEmpty))
+                rows.Add(row);
         }
-        return rows.Count == 0 ? FieldValue.Empty : new FieldValue { Text = Write(rows), Part = rows.ToArray(), State = ValueState.Good };
+        return rows.Count == 0
+            ? FieldValue.Empty
+            : new FieldValue
+            {
+                Text = Write(rows),
+                Part = rows.ToArray(),
+                State = ValueState.Good,
+            };
     }
 
     /// <summary>Rows of a table's text as texts by column key; null when it is not a JSON array of flat objects.</summary>
     public static List<Dictionary<string, string>>? ParseRows(string? text)
     {
-        if (string.IsNullOrWhiteSpace(text)) return [];
+        if (string.IsNullOrWhiteSpace(text))
+            return [];
         try
         {
             using var document = JsonDocument.Parse(text);
-            if (document.RootElement.ValueKind != JsonValueKind.Array) return null;
+            if (document.RootElement.ValueKind != JsonValueKind.Array)
+                return null;
             var rows = new List<Dictionary<string, string>>();
             foreach (var element in document.RootElement.EnumerateArray())
             {
-                if (element.ValueKind != JsonValueKind.Object) return null;
+                if (element.ValueKind != JsonValueKind.Object)
+                    return null;
                 var row = new Dictionary<string, string>(StringComparer.Ordinal);
-                foreach (var cell in element.EnumerateObject()) row[cell.Name] = TextOf(cell.Value) ?? "";
+                foreach (var cell in element.EnumerateObject())
+                    row[cell.Name] = TextOf(cell.Value) ?? "";
                 rows.Add(row);
             }
             return rows;
@@ -147,18 +219,25 @@ public sealed class FieldReader
         }
     }
 
-    /// <summary>A JSON value as a field's text: numbers without exponent, booleans as yes and no, lists of terms joined, tables as they are.</summary>
-    public static string? TextOf(JsonElement value) => value.ValueKind switch
-    {
-        JsonValueKind.Null => null,
-        JsonValueKind.True => "yes",
-        JsonValueKind.False => "no",
-        // 12.0 and 1.2e1 are the whole number 12 in JSON; a number that has more digits than can be kept exactly stays as it was written.
-        JsonValueKind.Number => JsonNumber.Plain(value.GetRawText()) ?? value.GetRawText(),
-        JsonValueKind.Array when value.EnumerateArray().All(e => e.ValueKind == JsonValueKind.String) => string.Join("; ", value.EnumerateArray().Select(e => e.GetString())),
-        JsonValueKind.Array or JsonValueKind.Object => value.GetRawText(),
-        _ => value.GetString(),
-    };
+    /// <summary>
+    /// A JSON value as a field's text: numbers without exponent, booleans as yes and no, lists of terms joined, tables as they are.
+    /// </summary>
+    public static string? TextOf(JsonElement value) =>
+        value.ValueKind switch
+        {
+            JsonValueKind.Null => null,
+            JsonValueKind.True => "yes",
+            JsonValueKind.False => "no",
+            // 12.0 and 1.2e1 are the whole number 12 in JSON; a number that has more digits than can be kept exactly stays as it was
+            // written.
+            JsonValueKind.Number => JsonNumber.Plain(value.GetRawText()) ?? value.GetRawText(),
+            JsonValueKind.Array when value.EnumerateArray().All(e => e.ValueKind == JsonValueKind.String) => string.Join(
+                "; ",
+                value.EnumerateArray().Select(e => e.GetString())
+            ),
+            JsonValueKind.Array or JsonValueKind.Object => value.GetRawText(),
+            _ => value.GetString(),
+        };
 
     private string Write(List<FieldValue[]> rows)
     {
@@ -170,7 +249,8 @@ public sealed class FieldReader
             {
                 writer.WriteStartObject();
                 for (var i = 0; i < row.Length; i++)
-                    if (!row[i].IsEmpty) writer.WriteString(Field.Columns![i].Key, row[i].Text);
+                    if (!row[i].IsEmpty)
+                        writer.WriteString(Field.Columns![i].Key, row[i].Text);
                 writer.WriteEndObject();
             }
             writer.WriteEndArray();

@@ -14,7 +14,11 @@ public static partial class TextCleaning
         var needed = false;
         foreach (var c in text)
         {
-            if (char.IsWhiteSpace(c) && (c != ' ' || previous == ' ')) { needed = true; break; }
+            if (char.IsWhiteSpace(c) && (c != ' ' || previous == ' '))
+            {
+                needed = true;
+                break;
+            }
             previous = c;
         }
         return needed || text.EndsWith(' ') ? Blanks().Replace(text, " ").Trim() : text;
@@ -27,7 +31,8 @@ public static partial class TextCleaning
     public static Func<string, string> DropWords(string words)
     {
         var phrases = words.Split('|', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
-        if (phrases.Length == 0) return static text => text;
+        if (phrases.Length == 0)
+            return static text => text;
         // Longest first: “IMO number” before “IMO”.
         var longestFirst = phrases.OrderByDescending(p => p.Length).Select(p => Blanks().Replace(p, " ")).ToArray();
         return text =>
@@ -36,7 +41,8 @@ public static partial class TextCleaning
             for (var round = 0; round < MostRounds; round++)
             {
                 var dropped = SqueezeBlanks(DropOnce(text, longestFirst));
-                if (dropped == text) break;
+                if (dropped == text)
+                    break;
                 text = dropped;
             }
             return text;
@@ -50,10 +56,14 @@ public static partial class TextCleaning
     {
         StringBuilder? kept = null;
         var from = 0;
-        for (var i = 0; i < text.Length;)
+        for (var i = 0; i < text.Length; )
         {
             var end = i == 0 || !IsWord(text[i - 1]) ? phrases.Select(p => EndOf(text, i, p)).FirstOrDefault(e => e > 0) : 0;
-            if (end == 0) { i++; continue; }
+            if (end == 0)
+            {
+                i++;
+                continue;
+            }
             (kept ??= new StringBuilder(text.Length)).Append(text, from, i - from).Append(' ');
             from = i = end;
         }
@@ -68,15 +78,20 @@ public static partial class TextCleaning
             if (c == ' ')
             {
                 var blanks = at;
-                while (at < text.Length && char.IsWhiteSpace(text[at])) at++;
-                if (at == blanks) return 0;
+                while (at < text.Length && char.IsWhiteSpace(text[at]))
+                    at++;
+                if (at == blanks)
+                    return 0;
                 continue;
             }
-            if (at >= text.Length || char.ToUpperInvariant(text[at]) != char.ToUpperInvariant(c)) return 0;
+            if (at >= text.Length || char.ToUpperInvariant(text[at]) != char.ToUpperInvariant(c))
+                return 0;
             at++;
         }
-        if (at < text.Length && text[at] is ':' or '.') return at + 1;
-        if (at + 1 < text.Length && char.IsWhiteSpace(text[at]) && text[at + 1] is ':' or '.') return at + 2;
+        if (at < text.Length && text[at] is ':' or '.')
+            return at + 1;
+        if (at + 1 < text.Length && char.IsWhiteSpace(text[at]) && text[at + 1] is ':' or '.')
+            return at + 2;
         return at == text.Length || !IsWord(text[at]) ? at : 0;
     }
 
@@ -93,7 +108,8 @@ public static partial class TextCleaning
     /// <param name="decimalSign"><c>.</c> or <c>,</c>; the other one, blanks and apostrophes separate thousands.</param>
     public static string ReadNumber(string text, char decimalSign)
     {
-        if (PlainNumber().IsMatch(text)) return text;
+        if (PlainNumber().IsMatch(text))
+            return text;
         var bare = Currency().Replace(text.Trim(), "");
         var thousands = decimalSign == ',' ? '.' : ',';
         var number = new StringBuilder(bare.Length);
@@ -103,36 +119,43 @@ public static partial class TextCleaning
         {
             if (c == thousands || char.IsWhiteSpace(c) || c is '\'' or '’')
             {
-                if (decimals || group is >= 0 and not 3) return text;
+                if (decimals || group is >= 0 and not 3)
+                    return text;
                 group = 0;
                 continue;
             }
             if (c == decimalSign)
             {
-                if (group is >= 0 and not 3) return text;
+                if (group is >= 0 and not 3)
+                    return text;
                 decimals = true;
                 number.Append('.');
                 continue;
             }
-            if (!decimals && group >= 0) group++;
+            if (!decimals && group >= 0)
+                group++;
             number.Append(c);
         }
-        if (!decimals && group is >= 0 and not 3) return text;
+        if (!decimals && group is >= 0 and not 3)
+            return text;
         var read = number.ToString();
         return PlainNumber().IsMatch(read) ? read : text;
     }
 
     /// <summary>Capitalises each word: <c>GREY HERON</c> → <c>Grey Heron</c>. Words with digits stay as they are.</summary>
     public static string Capitalise(string text) =>
-        Words().Replace(text, m => m.Value.Any(char.IsDigit) ? m.Value : char.ToUpperInvariant(m.Value[0]) + m.Value[1..].ToLowerInvariant());
+        Words()
+            .Replace(text, m => m.Value.Any(char.IsDigit) ? m.Value : char.ToUpperInvariant(m.Value[0]) + m.Value[1..].ToLowerInvariant());
 
     /// <summary>Writes letters without their accents: <c>Höfnvik</c> → <c>Hofnvik</c>.</summary>
     public static string DropAccents(string text)
     {
-        if (Ascii.IsValid(text)) return text;
+        if (Ascii.IsValid(text))
+            return text;
         var bare = new StringBuilder(text.Length);
         foreach (var c in Vocabularies.CodePoints.Normal(text, NormalizationForm.FormD))
-            if (System.Globalization.CharUnicodeInfo.GetUnicodeCategory(c) != System.Globalization.UnicodeCategory.NonSpacingMark) bare.Append(c);
+            if (System.Globalization.CharUnicodeInfo.GetUnicodeCategory(c) != System.Globalization.UnicodeCategory.NonSpacingMark)
+                bare.Append(c);
         return bare.ToString().Normalize(NormalizationForm.FormC);
     }
 
@@ -140,7 +163,8 @@ public static partial class TextCleaning
     /// <param name="argument">Separator, blank, number; a separator of a blank is written <c>blank</c>.</param>
     public static Func<string, string> TakePart(string argument)
     {
-        if (Part(argument) is not { } part) return static text => text;
+        if (Part(argument) is not { } part)
+            return static text => text;
         return text =>
         {
             var parts = text.Split(part.Separator, StringSplitOptions.TrimEntries);
@@ -148,12 +172,19 @@ public static partial class TextCleaning
         };
     }
 
-    internal static string? PartFinding(string argument) => Part(argument) is null ? "Write the separator, a blank and the number of the part, such as / 2." : null;
+    internal static string? PartFinding(string argument) =>
+        Part(argument) is null ? "Write the separator, a blank and the number of the part, such as / 2." : null;
 
     private static (string Separator, int Number)? Part(string argument)
     {
         var at = argument.TrimEnd().LastIndexOf(' ');
-        return at > 0 && int.TryParse(argument.AsSpan(at + 1), out var number) && number is > 0 and < 100 && argument[..at].Trim() is { Length: > 0 } separator ? (separator == "blank" ? " " : separator, number) : null;
+        return
+            at > 0
+            && int.TryParse(argument.AsSpan(at + 1), out var number)
+            && number is > 0 and < 100
+            && argument[..at].Trim() is { Length: > 0 } separator
+            ? (separator == "blank" ? " " : separator, number)
+            : null;
     }
 
     /// <summary>Replaces a whole value that a list names, regardless of case and accents.</summary>
@@ -161,7 +192,8 @@ public static partial class TextCleaning
     public static Func<string, string> Replace(string argument)
     {
         var list = new Dictionary<string, string>(StringComparer.Ordinal);
-        foreach (var (old, now) in Pairs(argument)) list.TryAdd(Vocabularies.Folding.Fold(old), now);
+        foreach (var (old, now) in Pairs(argument))
+            list.TryAdd(Vocabularies.Folding.Fold(old), now);
         return text => list.TryGetValue(Vocabularies.Folding.Fold(text), out var now) ? now : text;
     }
 
@@ -169,14 +201,26 @@ public static partial class TextCleaning
     internal static string? ReplaceFinding(string argument)
     {
         var pairs = Pairs(argument);
-        if (pairs.Count == 0) return "Write pairs such as N. Quay 1=North Quay 1, separated by |.";
+        if (pairs.Count == 0)
+            return "Write pairs such as N. Quay 1=North Quay 1, separated by |.";
         var olds = pairs.Select(p => Vocabularies.Folding.Fold(p.Old)).ToHashSet(StringComparer.Ordinal);
-        return pairs.FirstOrDefault(p => olds.Contains(Vocabularies.Folding.Fold(p.New)) && Vocabularies.Folding.Fold(p.New) != Vocabularies.Folding.Fold(p.Old)) is { New: { } chained }
-            ? $"“{chained}” is both a new value and an old one; one replacement must be enough." : null;
+        return
+            pairs.FirstOrDefault(p =>
+                olds.Contains(Vocabularies.Folding.Fold(p.New)) && Vocabularies.Folding.Fold(p.New) != Vocabularies.Folding.Fold(p.Old)
+            )
+                is { New: { } chained }
+            ? $"“{chained}” is both a new value and an old one; one replacement must be enough."
+            : null;
     }
 
     private static List<(string Old, string New)> Pairs(string argument) =>
-        [.. argument.Split('|', StringSplitOptions.RemoveEmptyEntries).Select(p => p.Split('=', 2, StringSplitOptions.TrimEntries)).Where(p => p.Length == 2 && p[0].Length > 0).Select(p => (p[0], p[1]))];
+        [
+            .. argument
+                .Split('|', StringSplitOptions.RemoveEmptyEntries)
+                .Select(p => p.Split('=', 2, StringSplitOptions.TrimEntries))
+                .Where(p => p.Length == 2 && p[0].Length > 0)
+                .Select(p => (p[0], p[1])),
+        ];
 
     [GeneratedRegex(@"\s+")]
     private static partial Regex Blanks();

@@ -34,13 +34,24 @@ internal sealed record Arrangement(Step[] Folder, Step[] Name)
             var kept = Close(segment, isOut);
             if (kept.Count > 0 || !anyOut)
             {
-                if (steps.Count > 0 || i < folder.Count && kept.Count == 0) steps.Add(new Step(-1, "/"));
+                if (steps.Count > 0 || i < folder.Count && kept.Count == 0)
+                    steps.Add(new Step(-1, "/"));
                 steps.AddRange(kept);
             }
             segment.Clear();
             anyOut = false;
         }
-        segment.AddRange(name.Select((p, i) => new Step(folder.Count + i, p.Kind == PieceKind.Text ? p.Text : p.Kind == PieceKind.Inside ? "/" : null)));
+        segment.AddRange(
+            name.Select(
+                (p, i) =>
+                    new Step(
+                        folder.Count + i,
+                        p.Kind == PieceKind.Text ? p.Text
+                            : p.Kind == PieceKind.Inside ? "/"
+                            : null
+                    )
+            )
+        );
         return new Arrangement([.. steps], [.. Close(segment, isOut)]);
     }
 
@@ -58,7 +69,11 @@ internal sealed record Arrangement(Step[] Folder, Step[] Name)
                 skip = 0;
                 continue;
             }
-            if (step.Literal is not null) { skip = 0; continue; }
+            if (step.Literal is not null)
+            {
+                skip = 0;
+                continue;
+            }
             var next = i + 1 < segment.Count && segment[i + 1].Literal is { } n && !isOut(segment[i + 1].At) ? n : "";
             if (kept is [.., { Literal: { Length: > 0 } before } last] && Trailing(before) is > 0 and var drop)
             {
@@ -66,7 +81,8 @@ internal sealed record Arrangement(Step[] Folder, Step[] Name)
                 // Brackets around it go together.
                 skip = before[^1] is '(' or '[' or '{' && next.Length > 0 && next[0] == Closing(before[^1]) ? 1 : 0;
             }
-            else if (kept.All(k => k.Literal?.Length == 0)) skip = Leading(next);
+            else if (kept.All(k => k.Literal?.Length == 0))
+                skip = Leading(next);
         }
         return Trimmed([.. kept.Where(k => k.Literal?.Length != 0)]);
     }
@@ -74,13 +90,18 @@ internal sealed record Arrangement(Step[] Folder, Step[] Name)
     // Blanks at the ends, and dots at the end, are not written; what is nothing else stays to be reported.
     private static List<Step> Trimmed(List<Step> kept)
     {
-        if (kept.All(k => k.Literal is not null && k.Literal.Trim(' ', '.').Length == 0)) return kept;
+        if (kept.All(k => k.Literal is not null && k.Literal.Trim(' ', '.').Length == 0))
+            return kept;
         while (kept[0].Literal is { } first && first.TrimStart(' ') is var start && start.Length < first.Length)
-            if (start.Length > 0) kept[0] = kept[0] with { Literal = start };
-            else kept.RemoveAt(0);
+            if (start.Length > 0)
+                kept[0] = kept[0] with { Literal = start };
+            else
+                kept.RemoveAt(0);
         while (kept[^1].Literal is { } last && last.TrimEnd(' ', '.') is var end && end.Length < last.Length)
-            if (end.Length > 0) kept[^1] = kept[^1] with { Literal = end };
-            else kept.RemoveAt(kept.Count - 1);
+            if (end.Length > 0)
+                kept[^1] = kept[^1] with { Literal = end };
+            else
+                kept.RemoveAt(kept.Count - 1);
         return kept;
     }
 
@@ -88,16 +109,24 @@ internal sealed record Arrangement(Step[] Folder, Step[] Name)
     private static int Trailing(string text)
     {
         var n = 0;
-        while (n < text.Length && !char.IsLetterOrDigit(text[^(n + 1)])) n++;
+        while (n < text.Length && !char.IsLetterOrDigit(text[^(n + 1)]))
+            n++;
         return n;
     }
 
     private static int Leading(string text)
     {
         var n = 0;
-        while (n < text.Length && !char.IsLetterOrDigit(text[n]) && text[n] is not ('(' or '[' or '{')) n++;
+        while (n < text.Length && !char.IsLetterOrDigit(text[n]) && text[n] is not ('(' or '[' or '{'))
+            n++;
         return n;
     }
 
-    private static char Closing(char opening) => opening switch { '(' => ')', '[' => ']', _ => '}' };
+    private static char Closing(char opening) =>
+        opening switch
+        {
+            '(' => ')',
+            '[' => ']',
+            _ => '}',
+        };
 }

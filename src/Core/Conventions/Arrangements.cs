@@ -5,7 +5,9 @@ using ClearLexicon.Core.Rules;
 
 namespace ClearLexicon.Core.Conventions;
 
-/// <summary>The arrangements of a convention: one for each set of pieces that a record leaves out, made when it is first met. Thread-safe.</summary>
+/// <summary>
+/// The arrangements of a convention: one for each set of pieces that a record leaves out, made when it is first met. Thread-safe.
+/// </summary>
 internal sealed class Arrangements
 {
     // Pieces that are tried in and out when a path is read backwards.
@@ -30,36 +32,46 @@ internal sealed class Arrangements
     {
         var mask = 0UL;
         for (var n = 0; n < _optional.Length; n++)
-            if (IsOut(_pieces[_optional[n]], record, now, counter)) mask |= 1UL << n;
+            if (IsOut(_pieces[_optional[n]], record, now, counter))
+                mask |= 1UL << n;
         return mask == 0 ? _whole : _known.GetOrAdd(mask, Arrange);
     }
 
     /// <summary>The ways in which pieces can be left out, the fullest first; at most 64 of them. For reading backwards.</summary>
     public IEnumerable<Arrangement> All()
     {
-        var never = Enumerable.Range(0, _optional.Length).Where(n => _pieces[_optional[n]].Condition == CompiledPiece.Never).Aggregate(0UL, (mask, n) => mask | 1UL << n);
+        var never = Enumerable
+            .Range(0, _optional.Length)
+            .Where(n => _pieces[_optional[n]].Condition == CompiledPiece.Never)
+            .Aggregate(0UL, (mask, n) => mask | 1UL << n);
         var open = Enumerable.Range(0, _optional.Length).Where(n => (never >> n & 1) == 0).Take(MostOpen).ToArray();
-        return Enumerable.Range(0, 1 << open.Length).OrderBy(m => BitOperations.PopCount((uint)m))
+        return Enumerable
+            .Range(0, 1 << open.Length)
+            .OrderBy(m => BitOperations.PopCount((uint)m))
             .Select(m => Arrange(open.Where((_, i) => (m >> i & 1) == 1).Aggregate(never, (mask, n) => mask | 1UL << n)));
     }
 
     private static bool IsOut(CompiledPiece compiled, ReadOnlySpan<FieldValue> record, CheckContext now, int counter)
     {
         var (piece, condition) = (compiled.Piece, compiled.Condition);
-        if (condition == CompiledPiece.Never || piece.OnlyWhenTaken && counter == 1) return true;
-        if (piece.OnlyWhenFilled is not null && (condition < 0 || !record[condition].IsGood)) return true;
-        return piece.LeaveOut && piece.Kind switch
-        {
-            PieceKind.System => SystemValues.Text(piece.System, now).Length == 0,
-            PieceKind.Field => compiled.Ordinal < 0 || !record[compiled.Ordinal].IsGood,
-            _ => false,
-        };
+        if (condition == CompiledPiece.Never || piece.OnlyWhenTaken && counter == 1)
+            return true;
+        if (piece.OnlyWhenFilled is not null && (condition < 0 || !record[condition].IsGood))
+            return true;
+        return piece.LeaveOut
+            && piece.Kind switch
+            {
+                PieceKind.System => SystemValues.Text(piece.System, now).Length == 0,
+                PieceKind.Field => compiled.Ordinal < 0 || !record[compiled.Ordinal].IsGood,
+                _ => false,
+            };
     }
 
     private Arrangement Arrange(ulong mask)
     {
         var isOut = new bool[_pieces.Length];
-        for (var n = 0; n < _optional.Length; n++) isOut[_optional[n]] = (mask >> n & 1) == 1;
+        for (var n = 0; n < _optional.Length; n++)
+            isOut[_optional[n]] = (mask >> n & 1) == 1;
         var pieces = Array.ConvertAll(_pieces, p => p.Piece);
         return Arrangement.Of(pieces[.._folderPieces], pieces[_folderPieces..], at => isOut[at]);
     }

@@ -66,14 +66,15 @@ public sealed class CompiledConvention
     }
 
     // Numbers of a stored piece that mean nothing, or more than a name can hold, count as not given; the design check says so.
-    private static Piece Within(Piece p) => p with
-    {
-        Part = Math.Clamp(p.Part, 0, 100),
-        DateForm = DateForms.All.Any(f => f.Form == p.DateForm) ? p.DateForm : null,
-        MaxLength = p.MaxLength is > 0 ? p.MaxLength : null,
-        Digits = p.Digits is > 0 and <= PathLimits.MostDigits ? p.Digits : null,
-        ShortenTo = p.ShortenTo is > 0 ? p.ShortenTo : null,
-    };
+    private static Piece Within(Piece p) =>
+        p with
+        {
+            Part = Math.Clamp(p.Part, 0, 100),
+            DateForm = DateForms.All.Any(f => f.Form == p.DateForm) ? p.DateForm : null,
+            MaxLength = p.MaxLength is > 0 ? p.MaxLength : null,
+            Digits = p.Digits is > 0 and <= PathLimits.MostDigits ? p.Digits : null,
+            ShortenTo = p.ShortenTo is > 0 ? p.ShortenTo : null,
+        };
 
     /// <summary>Renders the place of a record; when it is too long, pieces that may be are shortened.</summary>
     /// <param name="record">Values by field ordinal.</param>
@@ -92,9 +93,12 @@ public sealed class CompiledConvention
     /// <summary>The name under which numbers of the counter are kept, for <see cref="Scope"/>.</summary>
     public string CounterKey(ReadOnlySpan<FieldValue> record, CheckContext now)
     {
-        if (Scope == CounterScope.Everywhere) return $"type:{Type.Code}";
+        if (Scope == CounterScope.Everywhere)
+            return $"type:{Type.Code}";
         var place = Render(record, now, HasCounter ? 0 : 1);
-        return Scope == CounterScope.Folder ? $"folder:{Type.Code}:{place.Folder.ToLowerInvariant()}" : $"name:{place.Path.ToLowerInvariant()}";
+        return Scope == CounterScope.Folder
+            ? $"folder:{Type.Code}:{place.Folder.ToLowerInvariant()}"
+            : $"name:{place.Path.ToLowerInvariant()}";
     }
 
     /// <summary>What each piece writes for a record, in order; why a document lands where it does.</summary>
@@ -114,7 +118,8 @@ public sealed class CompiledConvention
     }
 
     /// <summary>
-    /// What each piece writes for a record: its position among <see cref="Convention.Pieces"/>, the segment of the path it stands in, from 0,
+    /// What each piece writes for a record: its position among <see cref="Convention.Pieces"/>, the segment of the path it stands in, from
+    /// 0,
     /// and its text. Literal text and pieces that are left out are not among them.
     /// </summary>
     public IEnumerable<(int At, int Segment, string Written)> WrittenPieces(FieldValue[] record, CheckContext now, int counter = 1)
@@ -122,7 +127,9 @@ public sealed class CompiledConvention
         var arrangement = _arrangements.For(record, now, counter);
         var segment = 0;
         foreach (var step in arrangement.Folder.Concat(arrangement.Folder.Length > 0 ? [new Step(-1, null)] : []).Concat(arrangement.Name))
-            if (step.At < 0) segment++;
-            else if (_pieces[step.At].Piece.Kind != PieceKind.Text) yield return (step.At, segment, _rendering.Written(step.At, record, now, counter));
+            if (step.At < 0)
+                segment++;
+            else if (_pieces[step.At].Piece.Kind != PieceKind.Text)
+                yield return (step.At, segment, _rendering.Written(step.At, record, now, counter));
     }
 }

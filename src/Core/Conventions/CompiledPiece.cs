@@ -16,7 +16,9 @@ internal sealed class CompiledPiece
     /// <summary>Ordinal of its field; -1 for none.</summary>
     public int Ordinal { get; }
 
-    /// <summary>Ordinal of the field that must be filled for it; -1 when there is no such field, <see cref="Never"/> in other types.</summary>
+    /// <summary>
+    /// Ordinal of the field that must be filled for it; -1 when there is no such field, <see cref="Never"/> in other types.
+    /// </summary>
     public int Condition { get; }
 
     /// <summary>Whether a value is written as it is.</summary>
@@ -42,12 +44,16 @@ internal sealed class CompiledPiece
         _limits = limits;
         Piece = piece.Kind == PieceKind.Text ? piece with { Text = limits.Clean(PieceText.Of(piece, piece.Text)) } : piece;
         Ordinal = piece.Kind == PieceKind.Field ? type.OrdinalOf(piece.Field) : -1;
-        Condition = piece.OnlyForType is { } code && code != type.Code && !type.Lineage.Contains(code) ? Never
-            : piece.OnlyWhenFilled is { } key ? type.OrdinalOf(key) : -1;
+        Condition =
+            piece.OnlyForType is { } code && code != type.Code && !type.Lineage.Contains(code) ? Never
+            : piece.OnlyWhenFilled is { } key ? type.OrdinalOf(key)
+            : -1;
         IsPlain = PieceText.IsPlain(Piece);
         IsCleanDate = piece is { Case: LetterCase.AsIs, Ascii: false, Blanks: null };
         Culture = DateForms.CultureOf(piece.Language);
-        Instead = piece.IfEmpty is { } instead ? limits.Clean(PieceText.Of(piece with { Part = 0, Extract = Extract.Whole, MaxLength = null }, instead)) : null;
+        Instead = piece.IfEmpty is { } instead
+            ? limits.Clean(PieceText.Of(piece with { Part = 0, Extract = Extract.Whole, MaxLength = null }, instead))
+            : null;
     }
 
     /// <summary>A text as the piece writes it.</summary>

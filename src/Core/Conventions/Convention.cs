@@ -118,7 +118,10 @@ public sealed record Piece(PieceKind Kind)
     /// <summary>The system value.</summary>
     public SystemValue System { get; init; }
 
-    /// <summary>Which word of the value is taken, from 1; words are divided by blanks, <c>-</c>, <c>_</c> and <c>.</c>. 0 takes all. (Original name and folder.)</summary>
+    /// <summary>
+    /// Which word of the value is taken, from 1; words are divided by blanks, <c>-</c>, <c>_</c> and <c>.</c>. 0 takes all. (Original name
+    /// and folder.)
+    /// </summary>
     public int Part { get; init; }
 
     /// <summary>Form of a date, one of <see cref="DateForms.All"/>; null for <c>yyyy-MM-dd</c>.</summary>
@@ -151,7 +154,9 @@ public sealed record Piece(PieceKind Kind)
     /// <summary>Text that stands in when the value is empty; null holds the document back.</summary>
     public string? IfEmpty { get; init; }
 
-    /// <summary>When the value is empty, leaves the piece out together with the separator next to it. Goes before <see cref="IfEmpty"/>.</summary>
+    /// <summary>
+    /// When the value is empty, leaves the piece out together with the separator next to it. Goes before <see cref="IfEmpty"/>.
+    /// </summary>
     public bool LeaveOut { get; init; }
 
     /// <summary>Key of a field: the piece stands only when it is filled.</summary>

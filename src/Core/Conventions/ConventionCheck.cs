@@ -13,22 +13,46 @@ public static class ConventionCheck
     {
         var limits = convention.Limits ?? PathLimits.FileShare;
         if (convention.Name.Count == 0)
-            yield return new Finding("convention-nameless", Level.Must, "The file name has no pieces yet; documents of this type cannot be filed.", "name");
+            yield return new Finding(
+                "convention-nameless",
+                Level.Must,
+                "The file name has no pieces yet; documents of this type cannot be filed.",
+                "name"
+            );
         else if (convention.Name.All(p => p.Kind == PieceKind.Text))
-            yield return new Finding("convention-same-name", Level.Should, "The file name is the same for every document; only a number would tell them apart.", "name");
+            yield return new Finding(
+                "convention-same-name",
+                Level.Should,
+                "The file name is the same for every document; only a number would tell them apart.",
+                "name"
+            );
         foreach (var (pieces, place) in new[] { (convention.Folder, "folder"), (convention.Name, "name") })
         {
             foreach (var piece in pieces)
-                foreach (var finding in PieceFindings(piece, type, place, limits)) yield return finding;
-            foreach (var finding in LiteralFindings(pieces, place, limits)) yield return finding;
+            foreach (var finding in PieceFindings(piece, type, place, limits))
+                yield return finding;
+            foreach (var finding in LiteralFindings(pieces, place, limits))
+                yield return finding;
         }
-        if (convention.Limits?.Contradiction() is { } contradiction) yield return new Finding("convention-limits", Level.Must, contradiction, "limits");
+        if (convention.Limits?.Contradiction() is { } contradiction)
+            yield return new Finding("convention-limits", Level.Must, contradiction, "limits");
         if (convention.Folder.Count + convention.Name.Count > CompiledConvention.MostPieces)
-            yield return new Finding("convention-pieces", Level.Must, $"Folder and name have {convention.Folder.Count + convention.Name.Count} pieces; {CompiledConvention.MostPieces} are allowed.", "name");
-        if (convention.Name.Count(p => p.Kind == PieceKind.Counter) > 1) yield return new Finding("convention-counters", Level.Must, "A name has one counter.", "name");
+            yield return new Finding(
+                "convention-pieces",
+                Level.Must,
+                $"Folder and name have {convention.Folder.Count + convention.Name.Count} pieces; {CompiledConvention.MostPieces} are allowed.",
+                "name"
+            );
+        if (convention.Name.Count(p => p.Kind == PieceKind.Counter) > 1)
+            yield return new Finding("convention-counters", Level.Must, "A name has one counter.", "name");
         var longest = Longest(convention.Folder, type) + 1 + Longest(convention.Name, type) + CompiledConvention.Extension.Length;
         if (longest > limits.Whole)
-            yield return new Finding("convention-long", Level.Should, $"With long values the path can reach {longest} characters; {limits.Whole} are allowed. Say which piece may be shortened.", "name");
+            yield return new Finding(
+                "convention-long",
+                Level.Should,
+                $"With long values the path can reach {longest} characters; {limits.Whole} are allowed. Say which piece may be shortened.",
+                "name"
+            );
     }
 
     private static IEnumerable<Finding> PieceFindings(Piece piece, TypeFields type, string place, PathLimits limits)
@@ -37,21 +61,59 @@ public static class ConventionCheck
         {
             var bad = piece.Text.Where(c => limits.Refuses(limits.Upper ? char.ToUpperInvariant(c) : c)).Distinct().ToArray();
             if (bad.Length > 0)
-                yield return new Finding("convention-character", Level.Should, $"“{piece.Text}” holds {string.Join(" ", bad)}, which a {limits.Name} refuses; {(limits.Substitute.Length == 0 ? "it is left out" : $"it is written as {limits.Substitute}")}.", place);
+                yield return new Finding(
+                    "convention-character",
+                    Level.Should,
+                    $"“{piece.Text}” holds {string.Join(" ", bad)}, which a {limits.Name} refuses; {(limits.Substitute.Length == 0 ? "it is left out" : $"it is written as {limits.Substitute}")}.",
+                    place
+                );
         }
         if (piece.Kind == PieceKind.Inside && place == "name")
-            yield return new Finding("convention-folder-in-name", Level.Must, "A file name cannot hold a folder; move it to the folder line.", place);
-        if (piece.Kind != PieceKind.Field) yield break;
+            yield return new Finding(
+                "convention-folder-in-name",
+                Level.Must,
+                "A file name cannot hold a folder; move it to the folder line.",
+                place
+            );
+        if (piece.Kind != PieceKind.Field)
+            yield break;
         if (type.Find(piece.Field) is not { } field)
-            yield return new Finding("convention-no-field", Level.Must, $"The field “{piece.Field}” is no longer in this document type.", place);
+            yield return new Finding(
+                "convention-no-field",
+                Level.Must,
+                $"The field “{piece.Field}” is no longer in this document type.",
+                place
+            );
         else
         {
-            if (!field.Required && string.IsNullOrEmpty(field.Default) && field.DefaultFrom is DefaultSource.Constant or DefaultSource.Batch or DefaultSource.Previous && piece.IfEmpty is null && !piece.LeaveOut && piece.OnlyWhenFilled != field.Key)
-                yield return new Finding("convention-hole", Level.Should, $"{field.Label} may be empty, which would leave a hole in the path; such documents are held back. Say what stands there instead.", place);
+            if (
+                !field.Required
+                && string.IsNullOrEmpty(field.Default)
+                && field.DefaultFrom is DefaultSource.Constant or DefaultSource.Batch or DefaultSource.Previous
+                && piece.IfEmpty is null
+                && !piece.LeaveOut
+                && piece.OnlyWhenFilled != field.Key
+            )
+                yield return new Finding(
+                    "convention-hole",
+                    Level.Should,
+                    $"{field.Label} may be empty, which would leave a hole in the path; such documents are held back. Say what stands there instead.",
+                    place
+                );
             if (field.Kind == FieldKind.Table)
-                yield return new Finding("convention-table", Level.Must, $"{field.Label} is a table; a path can hold a single value only.", place);
+                yield return new Finding(
+                    "convention-table",
+                    Level.Must,
+                    $"{field.Label} is a table; a path can hold a single value only.",
+                    place
+                );
             if (field.Restricted)
-                yield return new Finding("convention-restricted", Level.Must, $"{field.Label} is restricted, but everybody can read a path.", place);
+                yield return new Finding(
+                    "convention-restricted",
+                    Level.Must,
+                    $"{field.Label} is restricted, but everybody can read a path.",
+                    place
+                );
         }
     }
 
@@ -70,23 +132,31 @@ public static class ConventionCheck
             }
             var code = literal && pieces.Count > 0 ? limits.Finding(limits.Clean(segment)) : null;
             if (code is not null)
-                yield return new Finding(code, Level.Must, Messages.Text(code, Vocabularies.CodePoints.First(segment, 24), segment.Length.ToString(), limits.Segment.ToString()), place);
+                yield return new Finding(
+                    code,
+                    Level.Must,
+                    Messages.Text(code, Vocabularies.CodePoints.First(segment, 24), segment.Length.ToString(), limits.Segment.ToString()),
+                    place
+                );
             segment = "";
             literal = true;
         }
     }
 
-    private static int Longest(IEnumerable<Piece> pieces, TypeFields type) => pieces.Sum(p => p.Kind switch
-    {
-        PieceKind.Text => p.Text.Length,
-        PieceKind.Inside => 1,
-        PieceKind.Counter => Math.Max(p.Digits ?? 0, 3),
-        _ => type.Find(p.Field) switch
-        {
-            { Kind: FieldKind.Date } => (p.DateForm ?? "yyyy-MM-dd").Length,
-            TextField f => p.ShortenTo ?? Math.Min(p.MaxLength ?? int.MaxValue, f.MaxLength ?? 80),
-            { Kind: FieldKind.Term } => p.MaxLength ?? 40,
-            _ => p.MaxLength ?? 12,
-        },
-    });
+    private static int Longest(IEnumerable<Piece> pieces, TypeFields type) =>
+        pieces.Sum(p =>
+            p.Kind switch
+            {
+                PieceKind.Text => p.Text.Length,
+                PieceKind.Inside => 1,
+                PieceKind.Counter => Math.Max(p.Digits ?? 0, 3),
+                _ => type.Find(p.Field) switch
+                {
+                    { Kind: FieldKind.Date } => (p.DateForm ?? "yyyy-MM-dd").Length,
+                    TextField f => p.ShortenTo ?? Math.Min(p.MaxLength ?? int.MaxValue, f.MaxLength ?? 80),
+                    { Kind: FieldKind.Term } => p.MaxLength ?? 40,
+                    _ => p.MaxLength ?? 12,
+                },
+            }
+        );
 }

@@ -12,18 +12,26 @@ public static class ConventionLosses
     {
         foreach (var group in convention.Pieces.Where(p => p.Kind == PieceKind.Field).GroupBy(p => p.Field))
         {
-            if (type.Find(group.Key) is not { } field) continue;
+            if (type.Find(group.Key) is not { } field)
+                continue;
             if (field.Kind == FieldKind.Date)
             {
-                var told = group.Select(p => DateForms.Tells(p.DateForm ?? DateForms.Iso)).Aggregate((a, b) => (a.Year | b.Year, a.Month | b.Month, a.Day | b.Day));
-                string[] missing = [.. new[] { (told.Year, "year"), (told.Month, "month"), (told.Day, "day") }.Where(t => !t.Item1).Select(t => t.Item2)];
-                if (missing.Length > 0) yield return (field.Key, $"{field.Label}: the {string.Join(" and the ", missing)} cannot be read back");
+                var told = group
+                    .Select(p => DateForms.Tells(p.DateForm ?? DateForms.Iso))
+                    .Aggregate((a, b) => (a.Year | b.Year, a.Month | b.Month, a.Day | b.Day));
+                string[] missing =
+                [
+                    .. new[] { (told.Year, "year"), (told.Month, "month"), (told.Day, "day") }.Where(t => !t.Item1).Select(t => t.Item2),
+                ];
+                if (missing.Length > 0)
+                    yield return (field.Key, $"{field.Label}: the {string.Join(" and the ", missing)} cannot be read back");
             }
             else if (group.Select(p => Of(p, field)).ToList() is var losses && losses.All(l => l is not null))
                 yield return (field.Key, $"{field.Label}: {losses[0]}");
         }
         foreach (var key in convention.Pieces.Select(p => p.OnlyWhenFilled).OfType<string>().Distinct())
-            if (convention.Pieces.All(p => p.Kind != PieceKind.Field || p.Field != key)) yield return (key, $"{type.LabelOf(key)}: only whether it is filled is kept");
+            if (convention.Pieces.All(p => p.Kind != PieceKind.Field || p.Field != key))
+                yield return (key, $"{type.LabelOf(key)}: only whether it is filled is kept");
         if (convention.Pieces.FirstOrDefault(p => p.Kind == PieceKind.Field && p.IfEmpty is not null && !p.LeaveOut) is { } standIn)
             yield return (standIn.Field, $"{type.LabelOf(standIn.Field)}: “{standIn.IfEmpty}” is read as empty");
     }
@@ -34,9 +42,12 @@ public static class ConventionLosses
         : piece.Extract == Extract.FirstLetter ? "only the first letter is kept"
         : piece.Extract == Extract.Initials ? "only initials are kept"
         : piece.MaxLength is { } most && !((field as TextField)?.MaxLength <= most) ? $"only the first {most} characters are kept"
-        : piece.Digits is not null && field?.Kind is FieldKind.Text or FieldKind.Term or FieldKind.Identifier ? "zeros before a number are not told apart"
+        : piece.Digits is not null && field?.Kind is FieldKind.Text or FieldKind.Term or FieldKind.Identifier
+            ? "zeros before a number are not told apart"
         : piece.ShortenTo is { } least ? $"may be shortened to {least} characters"
-        : piece.Case != LetterCase.AsIs && field?.Kind is not (FieldKind.Term or FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.YesNo) ? "upper and lower case are not told apart"
+        : piece.Case != LetterCase.AsIs
+        && field?.Kind is not (FieldKind.Term or FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.YesNo)
+            ? "upper and lower case are not told apart"
         : piece.Ascii ? "letters beyond ASCII are respelled"
         : piece.Blanks is { Length: 0 } ? "blanks are left out"
         : piece.Blanks is not null ? "blanks are not told apart from what stands for them"

@@ -74,54 +74,110 @@ public sealed record PathLimits(string Key, string Name)
     public static PathLimits FileShare { get; } = new("file-share", "Windows share");
 
     /// <summary>A POSIX file system: NAME_MAX and PATH_MAX as nearly every one has them.</summary>
-    public static PathLimits Posix { get; } = new("posix", "POSIX file system") { Characters = NameCharacters.Posix, Segment = 255, Whole = 4095, InBytes = true, NoDeviceNames = false };
+    public static PathLimits Posix { get; } =
+        new("posix", "POSIX file system")
+        {
+            Characters = NameCharacters.Posix,
+            Segment = 255,
+            Whole = 4095,
+            InBytes = true,
+            NoDeviceNames = false,
+        };
 
     /// <summary>An ISO 9660 disc, level 2: 31 characters a name, eight levels with the root.</summary>
-    public static PathLimits Disc { get; } = new("iso-9660", "ISO 9660 disc") { Characters = NameCharacters.Disc, Segment = 31, Whole = 255, Depth = 7, NoDeviceNames = false, Upper = true, Ascii = true, Substitute = "_" };
+    public static PathLimits Disc { get; } =
+        new("iso-9660", "ISO 9660 disc")
+        {
+            Characters = NameCharacters.Disc,
+            Segment = 31,
+            Whole = 255,
+            Depth = 7,
+            NoDeviceNames = false,
+            Upper = true,
+            Ascii = true,
+            Substitute = "_",
+        };
 
-    /// <summary>A web object store: keys that need no escaping, 1,024 bytes at most. A segment is bounded because a copy stands on disk.</summary>
-    public static PathLimits Web { get; } = new("web", "Web object store") { Characters = NameCharacters.Web, Segment = 255, Whole = 1024, InBytes = true, NoDeviceNames = false, Ascii = true };
+    /// <summary>
+    /// A web object store: keys that need no escaping, 1,024 bytes at most. A segment is bounded because a copy stands on disk.
+    /// </summary>
+    public static PathLimits Web { get; } =
+        new("web", "Web object store")
+        {
+            Characters = NameCharacters.Web,
+            Segment = 255,
+            Whole = 1024,
+            InBytes = true,
+            NoDeviceNames = false,
+            Ascii = true,
+        };
 
     /// <summary>The profiles that ship.</summary>
     public static IReadOnlyList<PathLimits> All { get; } = [FileShare, Posix, Disc, Web];
 
     private static readonly HashSet<string> Devices = new(
-        ["CON", "PRN", "AUX", "NUL", .. Enumerable.Range(1, 9).SelectMany(n => new[] { $"COM{n}", $"LPT{n}" })], StringComparer.OrdinalIgnoreCase);
+        ["CON", "PRN", "AUX", "NUL", .. Enumerable.Range(1, 9).SelectMany(n => new[] { $"COM{n}", $"LPT{n}" })],
+        StringComparer.OrdinalIgnoreCase
+    );
 
-    private static readonly HashSet<string>.AlternateLookup<ReadOnlySpan<char>> DeviceSpans = Devices.GetAlternateLookup<ReadOnlySpan<char>>();
+    private static readonly HashSet<string>.AlternateLookup<ReadOnlySpan<char>> DeviceSpans = Devices.GetAlternateLookup<
+        ReadOnlySpan<char>
+    >();
 
     /// <summary>Whether a character may not stand in a name. A surrogate is judged with its pair, by <see cref="Clean"/>.</summary>
     public bool Refuses(char c)
     {
-        if (c < ' ' || c is >= '\u007f' and < '\u00a0' || c == '/' || IsDirection(c) || c >= '\ufffe') return true;
+        if (c < ' ' || c is >= '\u007f' and < '\u00a0' || c == '/' || IsDirection(c) || c >= '\ufffe')
+            return true;
         var refused = Characters switch
         {
             NameCharacters.FileShare => c is '<' or '>' or ':' or '"' or '\\' or '|' or '?' or '*',
             NameCharacters.Posix => false,
-            NameCharacters.Disc => !(char.IsAsciiLetterUpper(c) || char.IsAsciiDigit(c) || c == '_' || (!Upper && char.IsAsciiLetterLower(c))),
+            NameCharacters.Disc => !(
+                char.IsAsciiLetterUpper(c) || char.IsAsciiDigit(c) || c == '_' || (!Upper && char.IsAsciiLetterLower(c))
+            ),
             _ => !(char.IsAsciiLetterOrDigit(c) || c is '-' or '.' or '_' or '~'),
         };
         return refused || (Refused.Length > 0 && Refused.Contains(c));
     }
 
     // Marks and overrides of writing direction: they would show another name than the one that stands there.
-    private static bool IsDirection(char c) => c is '\u200e' or '\u200f' or '\u061c' or (>= '\u202a' and <= '\u202e') or (>= '\u2066' and <= '\u2069');
+    private static bool IsDirection(char c) =>
+        c is '\u200e' or '\u200f' or '\u061c' or (>= '\u202a' and <= '\u202e') or (>= '\u2066' and <= '\u2069');
 
     /// <summary>ASCII characters that stand as they are.</summary>
-    internal SearchValues<char> Plain() => SearchValues.Create([.. Enumerable.Range(0, 128).Select(i => (char)i).Where(c => !Refuses(c) && !(Upper && char.IsAsciiLetterLower(c)))]);
+    internal SearchValues<char> Plain() =>
+        SearchValues.Create([
+            .. Enumerable.Range(0, 128).Select(i => (char)i).Where(c => !Refuses(c) && !(Upper && char.IsAsciiLetterLower(c))),
+        ]);
 
-    /// <summary>A text as it may stand in a name: transliterated, in the case and normal form asked for, refused characters substituted.</summary>
+    /// <summary>
+    /// A text as it may stand in a name: transliterated, in the case and normal form asked for, refused characters substituted.
+    /// </summary>
     public string Clean(string text)
     {
         var clean = new StringBuilder(text.Length);
         foreach (var rune in (Ascii ? Transliteration.ToAscii(text) : text).EnumerateRunes())
         {
-            if (!rune.IsBmp) { if (Rune.GetUnicodeCategory(rune) is System.Globalization.UnicodeCategory.OtherNotAssigned || Characters is NameCharacters.Disc or NameCharacters.Web) clean.Append(Substitute); else clean.Append(rune.ToString()); continue; }
+            if (!rune.IsBmp)
+            {
+                if (
+                    Rune.GetUnicodeCategory(rune) is System.Globalization.UnicodeCategory.OtherNotAssigned
+                    || Characters is NameCharacters.Disc or NameCharacters.Web
+                )
+                    clean.Append(Substitute);
+                else
+                    clean.Append(rune.ToString());
+                continue;
+            }
             var c = (char)rune.Value;
-            if (Upper) c = char.ToUpperInvariant(c);
+            if (Upper)
+                c = char.ToUpperInvariant(c);
             // An unpaired surrogate is enumerated as the replacement character.
-            if (Refuses(c) || c == '\ufffd') clean.Append(Substitute);
-            else clean.Append(c);
+            if (Refuses(c) || c == '\ufffd')
+                clean.Append(Substitute);
+            else
+                clean.Append(c);
         }
         return Vocabularies.CodePoints.Normal(clean.ToString(), Decomposed ? NormalizationForm.FormD : NormalizationForm.FormC);
     }
@@ -141,10 +197,15 @@ public sealed record PathLimits(string Key, string Name)
     /// <param name="segment">The name.</param>
     /// <param name="extension">Characters that an extension will add.</param>
     public string? Finding(ReadOnlySpan<char> segment, int extension = 0) =>
-        segment.Trim(" .").Length == 0 ? segment.Contains('.') ? "path-leaves-root" : "path-segment-empty"
-        : NoDeviceNames && IsDevice(segment) ? "path-reserved-name"
-        : LengthOf(segment) + extension > Segment ? "path-segment-too-long"
-        : null;
+        segment.Trim(" .").Length == 0
+            ? segment.Contains('.')
+                ? "path-leaves-root"
+                : "path-segment-empty"
+            : NoDeviceNames && IsDevice(segment)
+                ? "path-reserved-name"
+                : LengthOf(segment) + extension > Segment
+                    ? "path-segment-too-long"
+                    : null;
 
     /// <summary>What is wrong with a finished place; null when nothing is.</summary>
     /// <param name="folder">Folder below the root.</param>
@@ -152,25 +213,38 @@ public sealed record PathLimits(string Key, string Name)
     /// <param name="extension">Characters of the extension.</param>
     public Problem? FindingOf(ReadOnlySpan<char> folder, string name, int extension)
     {
-        if (name.Length == 0) return new Problem("path-empty", Level.Must, null);
+        if (name.Length == 0)
+            return new Problem("path-empty", Level.Must, null);
         var whole = LengthOf(folder) + (folder.Length > 0 ? 1 : 0) + LengthOf(name) + extension;
         var depth = 0;
         while (folder.Length > 0)
         {
             var cut = folder.IndexOf('/');
-            if (SegmentFinding(cut < 0 ? folder : folder[..cut], 0) is { } problem) return problem;
-            if (cut == folder.Length - 1) return new Problem("path-segment-empty", Level.Must, null);
+            if (SegmentFinding(cut < 0 ? folder : folder[..cut], 0) is { } problem)
+                return problem;
+            if (cut == folder.Length - 1)
+                return new Problem("path-segment-empty", Level.Must, null);
             folder = cut < 0 ? [] : folder[(cut + 1)..];
             depth++;
         }
-        if (SegmentFinding(name, extension) is { } wrong) return wrong;
-        if (Depth > 0 && depth > Depth) return new Problem("path-too-deep", Level.Must, null, Number(depth), Number(Depth));
+        if (SegmentFinding(name, extension) is { } wrong)
+            return wrong;
+        if (Depth > 0 && depth > Depth)
+            return new Problem("path-too-deep", Level.Must, null, Number(depth), Number(Depth));
         return whole > Whole ? new Problem("path-too-long", Level.Must, null, Number(whole), Number(Whole)) : null;
     }
 
-    private Problem? SegmentFinding(ReadOnlySpan<char> segment, int extension) => Finding(segment, extension) is { } code
-        ? new Problem(code, Level.Must, null, CodePoints.First(segment.ToString(), 24), Number(LengthOf(segment) + extension), Number(Segment))
-        : null;
+    private Problem? SegmentFinding(ReadOnlySpan<char> segment, int extension) =>
+        Finding(segment, extension) is { } code
+            ? new Problem(
+                code,
+                Level.Must,
+                null,
+                CodePoints.First(segment.ToString(), 24),
+                Number(LengthOf(segment) + extension),
+                Number(Segment)
+            )
+            : null;
 
     private static string Number(int number) => number.ToString(CultureInfo.InvariantCulture);
 
@@ -179,7 +253,8 @@ public sealed record PathLimits(string Key, string Name)
         Segment is < 8 or > 255 ? "A folder or file name may have from 8 to 255 characters."
         : Whole < Segment || Whole > 4095 ? $"The whole path may have from {Segment} to 4095 characters."
         : Depth is < 0 or > 100 ? "The depth is from 0, for any, to 100 folders."
-        : Substitute.Length > 1 || Substitute.Any(Refuses) || Substitute is "." ? $"“{Substitute}” cannot take the place of a refused character; write one character that is allowed, or nothing."
+        : Substitute.Length > 1 || Substitute.Any(Refuses) || Substitute is "."
+            ? $"“{Substitute}” cannot take the place of a refused character; write one character that is allowed, or nothing."
         : Refused.Any(char.IsLetterOrDigit) ? "Letters and digits cannot be refused."
         : null;
 }

@@ -9,7 +9,8 @@ namespace ClearLexicon.Core.Conventions;
 /// <summary>What an existing path says.</summary>
 /// <param name="Fits">Whether the convention could have given the path.</param>
 /// <param name="Values">Texts by field key. Those in <paramref name="Unsure"/> are only what the path kept of the value.</param>
-/// <param name="Unsure">Keys of fields whose value was changed on its way into the path: cut, initials, other case, only a part of the date.</param>
+/// <param name="Unsure">Keys of fields whose value was changed on its way into the path: cut, initials, other case, only a part of the
+/// date.</param>
 /// <param name="Counter">Number of the counter; 1 when the path shows none.</param>
 public sealed record PathReading(bool Fits, IReadOnlyDictionary<string, string> Values, IReadOnlySet<string> Unsure, int Counter)
 {
@@ -47,17 +48,21 @@ public sealed class PathReader
     /// <param name="now">What surrounded the document when it was named; system values must agree with it where it knows them.</param>
     public PathReading Read(string path, CheckContext now)
     {
-        if (path.Length > 4095) return PathReading.None;
+        if (path.Length > 4095)
+            return PathReading.None;
         foreach (var arrangement in _arrangements)
         {
             // A folder line without any step is the root itself.
-            Step[] steps = arrangement.Folder.Length == 0 ? arrangement.Name : [.. arrangement.Folder, new Step(-1, "/"), .. arrangement.Name];
+            Step[] steps =
+                arrangement.Folder.Length == 0 ? arrangement.Name : [.. arrangement.Folder, new Step(-1, "/"), .. arrangement.Name];
             var matcher = new Matcher(this, steps, path, now);
-            if (matcher.Match(0, 0)) return matcher.Reading();
+            if (matcher.Match(0, 0))
+                return matcher.Reading();
             if (!_convention.HasCounter && TakeSuffix(path, out var stem, out var number))
             {
                 matcher = new Matcher(this, steps, stem, now) { Counter = number, Full = path };
-                if (matcher.Match(0, 0)) return matcher.Reading();
+                if (matcher.Match(0, 0))
+                    return matcher.Reading();
             }
         }
         return PathReading.None;
@@ -69,11 +74,14 @@ public sealed class PathReader
         (stem, number) = (path, 1);
         var (open, close) = _convention.Convention.Collision == Collision.Version ? (" v", "") : (" (", ")");
         (open, close) = (_convention.Limits.Clean(open), _convention.Limits.Clean(close));
-        if (!path.EndsWith(close, StringComparison.Ordinal)) return false;
+        if (!path.EndsWith(close, StringComparison.Ordinal))
+            return false;
         var end = path.Length - close.Length;
         var start = end;
-        while (start > 0 && char.IsAsciiDigit(path[start - 1])) start--;
-        if (start == end || end - start > 8 || !path.AsSpan(0, start).EndsWith(open, StringComparison.Ordinal)) return false;
+        while (start > 0 && char.IsAsciiDigit(path[start - 1]))
+            start--;
+        if (start == end || end - start > 8 || !path.AsSpan(0, start).EndsWith(open, StringComparison.Ordinal))
+            return false;
         number = int.Parse(path.AsSpan(start, end - start), CultureInfo.InvariantCulture);
         stem = path[..(start - open.Length)];
         return number > 1 && stem.Length > 0;
@@ -94,14 +102,24 @@ public sealed class PathReader
 
         public bool Match(int step, int at)
         {
-            if (--_left < 0) return false;
-            if (step == steps.Length) return at == path.Length && Accept();
+            if (--_left < 0)
+                return false;
+            if (step == steps.Length)
+                return at == path.Length && Accept();
             var (piece, literal) = steps[step];
-            if (literal is not null) return path.AsSpan(at).StartsWith(literal, StringComparison.Ordinal) && Match(step + 1, at + literal.Length);
+            if (literal is not null)
+                return path.AsSpan(at).StartsWith(literal, StringComparison.Ordinal) && Match(step + 1, at + literal.Length);
             var of = reader._convention.Pieces[piece].Piece;
-            if (of.Kind == PieceKind.Counter) return MatchCounter(step, at, of);
-            if (reader._convention.Pieces[piece].Instead is { Length: > 0 } instead && path.AsSpan(at).StartsWith(instead, StringComparison.Ordinal) && Match(step + 1, at + instead.Length)) return true;
-            var isDate = of.Kind == PieceKind.System ? of.System == SystemValue.Today : reader._readers[piece]?.Field.Kind == FieldKind.Date;
+            if (of.Kind == PieceKind.Counter)
+                return MatchCounter(step, at, of);
+            if (
+                reader._convention.Pieces[piece].Instead is { Length: > 0 } instead
+                && path.AsSpan(at).StartsWith(instead, StringComparison.Ordinal)
+                && Match(step + 1, at + instead.Length)
+            )
+                return true;
+            var isDate =
+                of.Kind == PieceKind.System ? of.System == SystemValue.Today : reader._readers[piece]?.Field.Kind == FieldKind.Date;
             return isDate ? MatchDate(step, at, piece, of) : MatchText(step, at, piece, of);
         }
 
@@ -110,11 +128,13 @@ public sealed class PathReader
         private bool MatchCounter(int step, int at, Piece of)
         {
             var end = at;
-            while (end < path.Length && char.IsAsciiDigit(path[end]) && end - at < 9) end++;
+            while (end < path.Length && char.IsAsciiDigit(path[end]) && end - at < 9)
+                end++;
             for (; end - at >= Math.Max(1, of.Digits ?? 1); end--)
             {
                 Counter = int.Parse(path.AsSpan(at, end - at), CultureInfo.InvariantCulture);
-                if (Match(step + 1, end)) return true;
+                if (Match(step + 1, end))
+                    return true;
             }
             return false;
         }
@@ -128,7 +148,8 @@ public sealed class PathReader
             foreach (var (parts, length) in DateParts.At(path.AsSpan(at), form, culture, of, known))
             {
                 _dates[key] = parts;
-                if (Match(step + 1, at + length)) return true;
+                if (Match(step + 1, at + length))
+                    return true;
             }
             _dates[key] = known;
             return false;
@@ -138,63 +159,89 @@ public sealed class PathReader
         {
             var slash = path.AsSpan(at).IndexOf('/');
             var most = slash < 0 ? path.Length - at : slash;
-            if (of.MaxLength is { } max) most = Math.Min(most, max);
-            if (of.Extract == Extract.FirstLetter) most = Math.Min(most, 2);
+            if (of.MaxLength is { } max)
+                most = Math.Min(most, max);
+            if (of.Extract == Extract.FirstLetter)
+                most = Math.Min(most, 2);
             // The last piece of a segment takes all that is left of it.
             var least = AtEnd(step) ? most : 1;
             var before = _texts.GetValueOrDefault(piece);
             foreach (var length in Lengths(piece, at, least, most, step))
             {
                 var text = path.Substring(at, length);
-                if (text[^1] == ' ' && steps.Length > step + 1 && steps[step + 1].Literal is not { Length: > 0 }) continue;
+                if (text[^1] == ' ' && steps.Length > step + 1 && steps[step + 1].Literal is not { Length: > 0 })
+                    continue;
                 _texts[piece] = text;
-                if (Match(step + 1, at + length)) return true;
+                if (Match(step + 1, at + length))
+                    return true;
             }
-            if (before is null) _texts.Remove(piece); else _texts[piece] = before;
+            if (before is null)
+                _texts.Remove(piece);
+            else
+                _texts[piece] = before;
             return false;
         }
 
         // Terms first, the longest label first; then from the shortest text on that the next literal follows.
         private IEnumerable<int> Lengths(int piece, int at, int least, int most, int step)
         {
-            if (most <= 0) yield break;
+            if (most <= 0)
+                yield break;
             if (Known(piece) is { } known)
             {
-                if (known.Length >= least && known.Length <= most && path.AsSpan(at).StartsWith(known, StringComparison.Ordinal)) yield return known.Length;
+                if (known.Length >= least && known.Length <= most && path.AsSpan(at).StartsWith(known, StringComparison.Ordinal))
+                    yield return known.Length;
                 yield break;
             }
             if (reader._readers[piece]?.Field.Kind == FieldKind.YesNo)
             {
                 foreach (var word in new[] { "yes", "no" })
-                    if (reader._convention.Pieces[piece].Written(word) is var written && written.Length >= least && path.AsSpan(at).StartsWith(written, StringComparison.Ordinal)) yield return written.Length;
+                    if (
+                        reader._convention.Pieces[piece].Written(word) is var written
+                        && written.Length >= least
+                        && path.AsSpan(at).StartsWith(written, StringComparison.Ordinal)
+                    )
+                        yield return written.Length;
                 yield break;
             }
             if (reader._readers[piece]?.Field.Kind == FieldKind.WholeNumber)
             {
                 var run = at;
-                while (run < at + most && (char.IsAsciiDigit(path[run]) || (path[run] == '-' && run == at))) run++;
-                for (var length = run - at; length >= least; length--) yield return length;
+                while (run < at + most && (char.IsAsciiDigit(path[run]) || (path[run] == '-' && run == at)))
+                    run++;
+                for (var length = run - at; length >= least; length--)
+                    yield return length;
                 yield break;
             }
-            if (least == most) { yield return most; yield break; }
+            if (least == most)
+            {
+                yield return most;
+                yield break;
+            }
             var next = step + 1 < steps.Length ? steps[step + 1].Literal : null;
             var terms = reader._readers[piece]?.Terms;
             if (terms is not null)
                 for (var length = most; length >= least; length--)
-                    if (Follows(at + length, next) && terms.IndexOf(path.AsSpan(at, length).ToString()) >= 0) yield return length;
+                    if (Follows(at + length, next) && terms.IndexOf(path.AsSpan(at, length).ToString()) >= 0)
+                        yield return length;
             for (var length = Math.Max(1, least); length <= most; length++)
-                if (Follows(at + length, next)) yield return length;
+                if (Follows(at + length, next))
+                    yield return length;
         }
 
         // What the piece must be: a system value that is known, or the text that an equal piece had before.
         private string? Known(int piece)
         {
             var of = reader._convention.Pieces[piece].Piece;
-            if (of.Kind == PieceKind.System) return SystemValues.Text(of.System, now) is { Length: > 0 } text ? reader._convention.Pieces[piece].Written(text) : null;
+            if (of.Kind == PieceKind.System)
+                return SystemValues.Text(of.System, now) is { Length: > 0 } text ? reader._convention.Pieces[piece].Written(text) : null;
             foreach (var (other, before) in _texts)
-                if (other == piece || reader._convention.Pieces[other].Ordinal != reader._convention.Pieces[piece].Ordinal) continue;
-                else if (reader._readers[piece]?.Field.Kind == FieldKind.WholeNumber) return reader._convention.Pieces[piece].Written(before.TrimStart('0') is { Length: > 0 } n ? n : "0");
-                else if (PieceText.SameForm(reader._convention.Pieces[other].Piece, of)) return before;
+                if (other == piece || reader._convention.Pieces[other].Ordinal != reader._convention.Pieces[piece].Ordinal)
+                    continue;
+                else if (reader._readers[piece]?.Field.Kind == FieldKind.WholeNumber)
+                    return reader._convention.Pieces[piece].Written(before.TrimStart('0') is { Length: > 0 } n ? n : "0");
+                else if (PieceText.SameForm(reader._convention.Pieces[other].Piece, of))
+                    return before;
             return null;
         }
 
@@ -209,47 +256,77 @@ public sealed class PathReader
             var unsure = new HashSet<string>(StringComparer.Ordinal);
             var pieces = reader._convention.Pieces;
             // A piece that keeps the value whole speaks before one that does not.
-            foreach (var (piece, text) in _texts.OrderBy(t => ConventionLosses.Of(pieces[t.Key].Piece, reader._readers[t.Key]?.Field) is null ? 0 : 1))
+            foreach (
+                var (piece, text) in _texts.OrderBy(t =>
+                    ConventionLosses.Of(pieces[t.Key].Piece, reader._readers[t.Key]?.Field) is null ? 0 : 1
+                )
+            )
             {
-                if (reader._readers[piece] is not { } field || values.ContainsKey(field.Field.Key)) continue;
-                var value = field.Read(pieces[piece].Piece is { Digits: not null } && field.Field.Kind == FieldKind.WholeNumber ? text.TrimStart('0') is { Length: > 0 } n ? n : "0" : text);
-                if (!value.IsGood) return false;
+                if (reader._readers[piece] is not { } field || values.ContainsKey(field.Field.Key))
+                    continue;
+                var value = field.Read(
+                    pieces[piece].Piece is { Digits: not null } && field.Field.Kind == FieldKind.WholeNumber
+                        ? text.TrimStart('0') is { Length: > 0 } n
+                            ? n
+                            : "0"
+                        : text
+                );
+                if (!value.IsGood)
+                    return false;
                 values[field.Field.Key] = value.Text;
                 record[reader._convention.Pieces[piece].Ordinal] = value;
-                if (ConventionLosses.Of(pieces[piece].Piece, field.Field) is not null) unsure.Add(field.Field.Key);
+                if (ConventionLosses.Of(pieces[piece].Piece, field.Field) is not null)
+                    unsure.Add(field.Field.Key);
             }
             var then = now;
             foreach (var (key, parts) in _dates)
             {
-                if (!parts.Any) continue;
-                if (parts.Date is not { } date) return false;
-                if (key.Length == 0) { then = then with { Today = date }; continue; }
+                if (!parts.Any)
+                    continue;
+                if (parts.Date is not { } date)
+                    return false;
+                if (key.Length == 0)
+                {
+                    then = then with { Today = date };
+                    continue;
+                }
                 var ordinal = reader._convention.Type.OrdinalOf(key);
                 var value = reader._fields[ordinal].Read(date.ToString(DateForms.Iso, CultureInfo.InvariantCulture));
-                if (!value.IsGood) return false;
+                if (!value.IsGood)
+                    return false;
                 record[ordinal] = value;
                 values[key] = value.Text;
-                if (!parts.IsWhole) unsure.Add(key);
+                if (!parts.IsWhole)
+                    unsure.Add(key);
             }
             // A piece that stands only when a field is filled tells no more of the field than that.
             foreach (var (piece, _) in steps)
-                if (piece >= 0 && pieces[piece].Piece.OnlyWhenFilled is { } key && reader._convention.Type.OrdinalOf(key) is >= 0 and var o && record[o].IsEmpty) record[o] = new FieldValue { Text = "?", State = ValueState.Good };
+                if (
+                    piece >= 0
+                    && pieces[piece].Piece.OnlyWhenFilled is { } key
+                    && reader._convention.Type.OrdinalOf(key) is >= 0 and var o
+                    && record[o].IsEmpty
+                )
+                    record[o] = new FieldValue { Text = "?", State = ValueState.Good };
             // System values that are not known now are taken from the path.
             foreach (var (piece, text) in _texts)
-                if (pieces[piece].Piece.Kind == PieceKind.System) then = With(then, pieces[piece].Piece, text);
-            if (reader._convention.Render(record, then, Counter).Path != (Full ?? path)) return false;
+                if (pieces[piece].Piece.Kind == PieceKind.System)
+                    then = With(then, pieces[piece].Piece, text);
+            if (reader._convention.Render(record, then, Counter).Path != (Full ?? path))
+                return false;
             _found = new PathReading(true, values, unsure, Counter);
             return true;
         }
 
-        private static CheckContext With(CheckContext now, Piece piece, string text) => piece.System switch
-        {
-            SystemValue.Person when now.Person.Length == 0 => now with { Person = text },
-            SystemValue.Batch when now.Batch.Length == 0 => now with { Batch = text },
-            SystemValue.NumberInBatch when now.NumberInBatch == 0 && int.TryParse(text, out var n) => now with { NumberInBatch = n },
-            SystemValue.Pages when now.Pages == 0 && int.TryParse(text, out var n) => now with { Pages = n },
-            SystemValue.OriginalName when now.Original.Length == 0 => now with { Original = text },
-            _ => now,
-        };
+        private static CheckContext With(CheckContext now, Piece piece, string text) =>
+            piece.System switch
+            {
+                SystemValue.Person when now.Person.Length == 0 => now with { Person = text },
+                SystemValue.Batch when now.Batch.Length == 0 => now with { Batch = text },
+                SystemValue.NumberInBatch when now.NumberInBatch == 0 && int.TryParse(text, out var n) => now with { NumberInBatch = n },
+                SystemValue.Pages when now.Pages == 0 && int.TryParse(text, out var n) => now with { Pages = n },
+                SystemValue.OriginalName when now.Original.Length == 0 => now with { Original = text },
+                _ => now,
+            };
     }
 }

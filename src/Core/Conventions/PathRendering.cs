@@ -33,7 +33,8 @@ internal sealed class PathRendering
     public PathLimits Limits => _limits;
 
     /// <summary>The arrangement of a record.</summary>
-    public Arrangement ArrangementOf(ReadOnlySpan<FieldValue> record, CheckContext now, int counter) => _arrangements.For(record, now, counter);
+    public Arrangement ArrangementOf(ReadOnlySpan<FieldValue> record, CheckContext now, int counter) =>
+        _arrangements.For(record, now, counter);
 
     /// <summary>Renders a place, shortening nothing by itself.</summary>
     /// <param name="record">Values by field ordinal.</param>
@@ -49,7 +50,8 @@ internal sealed class PathRendering
         Write(arrangement.Folder, record, now, counter, ref writer, ref hole, caps, lengths);
         var folder = writer.Take();
         Write(arrangement.Name, record, now, counter, ref writer, ref hole, caps, lengths);
-        if (counter > 1 && (!_convention.HasCounter || _convention.Collision == Collision.Version)) Suffix(counter, ref writer);
+        if (counter > 1 && (!_convention.HasCounter || _convention.Collision == Collision.Version))
+            Suffix(counter, ref writer);
         var name = writer.Take();
         writer.Dispose();
         return new Placement(folder, name, hole ?? _limits.FindingOf(folder, name, CompiledConvention.Extension.Length));
@@ -70,37 +72,72 @@ internal sealed class PathRendering
     {
         writer.EndSegment();
         // A number alone is no name.
-        if (writer.IsBlank) return;
+        if (writer.IsBlank)
+            return;
         writer.Value(_convention.Collision == Collision.Version ? " v" : " (");
         writer.Number(counter, 0);
-        if (_convention.Collision != Collision.Version) writer.Value(")");
+        if (_convention.Collision != Collision.Version)
+            writer.Value(")");
     }
 
     private void Write(
-        Step[] steps, ReadOnlySpan<FieldValue> record, CheckContext now, int counter, ref PathWriter writer, ref Problem? hole, int[]? caps, int[]? lengths)
+        Step[] steps,
+        ReadOnlySpan<FieldValue> record,
+        CheckContext now,
+        int counter,
+        ref PathWriter writer,
+        ref Problem? hole,
+        int[]? caps,
+        int[]? lengths
+    )
     {
         foreach (var (at, literal) in steps)
         {
-            if (at < 0) { writer.Separator(); continue; }
+            if (at < 0)
+            {
+                writer.Separator();
+                continue;
+            }
             var start = writer.Length;
             if (literal is not null)
             {
                 writer.Literal(literal);
-                if (_beyondAscii) writer.BeyondAscii();
+                if (_beyondAscii)
+                    writer.BeyondAscii();
             }
-            else WritePiece(at, record, now, counter, ref writer, ref hole, caps);
-            if (lengths is not null) lengths[at] = writer.Length - start;
+            else
+                WritePiece(at, record, now, counter, ref writer, ref hole, caps);
+            if (lengths is not null)
+                lengths[at] = writer.Length - start;
         }
     }
 
-    private void WritePiece(int at, ReadOnlySpan<FieldValue> record, CheckContext now, int counter, ref PathWriter writer, ref Problem? hole, int[]? caps)
+    private void WritePiece(
+        int at,
+        ReadOnlySpan<FieldValue> record,
+        CheckContext now,
+        int counter,
+        ref PathWriter writer,
+        ref Problem? hole,
+        int[]? caps
+    )
     {
         var (piece, ordinal) = (_pieces[at].Piece, _pieces[at].Ordinal);
-        if (piece.Kind == PieceKind.Counter) writer.Number(counter, piece.Digits ?? 0);
+        if (piece.Kind == PieceKind.Counter)
+            writer.Number(counter, piece.Digits ?? 0);
         else if (piece.Kind == PieceKind.System)
-            WriteText(at, SystemValues.Text(piece.System, now), piece.System == SystemValue.Today ? now.Today : default, ref writer, ref hole, caps);
-        else if (ordinal >= 0 && record[ordinal].IsGood) WriteText(at, record[ordinal].Text, record[ordinal].Date, ref writer, ref hole, caps);
-        else WriteText(at, "", default, ref writer, ref hole, caps);
+            WriteText(
+                at,
+                SystemValues.Text(piece.System, now),
+                piece.System == SystemValue.Today ? now.Today : default,
+                ref writer,
+                ref hole,
+                caps
+            );
+        else if (ordinal >= 0 && record[ordinal].IsGood)
+            WriteText(at, record[ordinal].Text, record[ordinal].Date, ref writer, ref hole, caps);
+        else
+            WriteText(at, "", default, ref writer, ref hole, caps);
     }
 
     private void WriteText(int at, string text, DateOnly date, ref PathWriter writer, ref Problem? hole, int[]? caps)
@@ -111,20 +148,31 @@ internal sealed class PathRendering
             writer.Date(date, piece.DateForm ?? DateForms.Iso, compiled.Culture);
             return;
         }
-        if (date != default) text = date.ToString(piece.DateForm ?? DateForms.Iso, compiled.Culture);
-        if (piece.Digits is { } digits && text.Length < digits && long.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var whole))
+        if (date != default)
+            text = date.ToString(piece.DateForm ?? DateForms.Iso, compiled.Culture);
+        if (
+            piece.Digits is { } digits
+            && text.Length < digits
+            && long.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var whole)
+        )
         {
             writer.Number(whole, digits);
             return;
         }
-        if (text.Length > 0 && !compiled.IsPlain) text = PieceText.Of(piece, text);
-        if (caps is not null && caps[at] < text.Length) text = PieceText.Cut(text, caps[at]);
-        if (text.Length > 0) writer.Value(text);
-        else if (compiled.Instead is { } instead) writer.Value(instead);
-        else hole ??= Hole(piece);
+        if (text.Length > 0 && !compiled.IsPlain)
+            text = PieceText.Of(piece, text);
+        if (caps is not null && caps[at] < text.Length)
+            text = PieceText.Cut(text, caps[at]);
+        if (text.Length > 0)
+            writer.Value(text);
+        else if (compiled.Instead is { } instead)
+            writer.Value(instead);
+        else
+            hole ??= Hole(piece);
     }
 
-    private Problem Hole(Piece piece) => piece.Kind == PieceKind.Field
-        ? new Problem("path-hole", Level.Must, piece.Field, _type.LabelOf(piece.Field))
-        : new Problem("path-hole", Level.Must, null, SystemValues.NameOf(piece.System));
+    private Problem Hole(Piece piece) =>
+        piece.Kind == PieceKind.Field
+            ? new Problem("path-hole", Level.Must, piece.Field, _type.LabelOf(piece.Field))
+            : new Problem("path-hole", Level.Must, null, SystemValues.NameOf(piece.System));
 }

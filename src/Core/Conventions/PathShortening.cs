@@ -7,7 +7,8 @@ namespace ClearLexicon.Core.Conventions;
 /// <summary>Makes a place that is too long fit, by pieces that may be shortened.</summary>
 internal static class PathShortening
 {
-    private const string WholeTooLong = "path-too-long", SegmentTooLong = "path-segment-too-long";
+    private const string WholeTooLong = "path-too-long",
+        SegmentTooLong = "path-segment-too-long";
 
     private const int MostRounds = 200;
 
@@ -15,7 +16,13 @@ internal static class PathShortening
     public static bool IsTooLong(in Placement place) => place.Problem is { Code: WholeTooLong or SegmentTooLong };
 
     /// <summary>Takes from the piece that has most to give, until the place fits or none has any.</summary>
-    public static Placement Shorten(PathRendering rendering, ReadOnlySpan<FieldValue> record, CheckContext now, int counter, Placement place)
+    public static Placement Shorten(
+        PathRendering rendering,
+        ReadOnlySpan<FieldValue> record,
+        CheckContext now,
+        int counter,
+        Placement place
+    )
     {
         var (pieces, limits) = (rendering.Pieces, rendering.Limits);
         var arrangement = rendering.ArrangementOf(record, now, counter);
@@ -31,8 +38,10 @@ internal static class PathShortening
             var excess = inWhole ? Number(problem.A) - Number(problem.B) : Number(problem.B) - Number(problem.C);
             var (best, slack) = (-1, 0);
             foreach (var i in inWhole ? Steps(arrangement) : Steps(arrangement, place, limits))
-                if (pieces[i].Piece.ShortenTo is { } least && lengths[i] - least > slack) (best, slack) = (i, lengths[i] - least);
-            if (best < 0) return place;
+                if (pieces[i].Piece.ShortenTo is { } least && lengths[i] - least > slack)
+                    (best, slack) = (i, lengths[i] - least);
+            if (best < 0)
+                return place;
             caps[best] = lengths[best] - Math.Max(1, Math.Min(slack, limits.InBytes ? (excess + 3) / 4 : excess));
             place = rendering.Render(record, now, counter, caps);
         }
@@ -41,14 +50,16 @@ internal static class PathShortening
         static int Number(string? text) => int.Parse(text!, CultureInfo.InvariantCulture);
     }
 
-    private static IEnumerable<int> Steps(Arrangement arrangement) => arrangement.Folder.Concat(arrangement.Name).Where(s => s.At >= 0).Select(s => s.At);
+    private static IEnumerable<int> Steps(Arrangement arrangement) =>
+        arrangement.Folder.Concat(arrangement.Name).Where(s => s.At >= 0).Select(s => s.At);
 
     // Pieces of the first folder that is too long, or of the name.
     private static IEnumerable<int> Steps(Arrangement arrangement, Placement place, PathLimits limits)
     {
         var folders = place.Folder.Split('/');
         var folder = place.Folder.Length == 0 ? -1 : Array.FindIndex(folders, f => limits.Finding(f) is not null);
-        if (folder < 0) return arrangement.Name.Select(s => s.At);
+        if (folder < 0)
+            return arrangement.Name.Select(s => s.At);
         var depth = 0;
         return [.. arrangement.Folder.Where(s => (s.At < 0 ? ++depth : depth) == folder && s.At >= 0).Select(s => s.At)];
     }

@@ -48,7 +48,8 @@ public sealed class PathFolder
 
     internal PathFolder Child(string name)
     {
-        if (_inside.TryGetValue(name, out var known)) return known;
+        if (_inside.TryGetValue(name, out var known))
+            return known;
         return _inside[name] = new PathFolder(name, Path.Length == 0 ? name : $"{Path}/{name}", Depth + 1);
     }
 }
@@ -85,13 +86,40 @@ public sealed class PathTree
     public int Depth => _byPath.Values.Where(f => f.HereAfter > 0).Select(f => f.Depth).DefaultIfEmpty().Max();
 
     /// <summary>Documents that stand in a folder.</summary>
-    public void Has(string folder, int count) => Walk(folder, (f, here) => { f.All += count; if (here) f.Here += count; });
+    public void Has(string folder, int count) =>
+        Walk(
+            folder,
+            (f, here) =>
+            {
+                f.All += count;
+                if (here)
+                    f.Here += count;
+            }
+        );
 
     /// <summary>A document that would be added to a folder.</summary>
-    public void Adds(string folder) => Walk(folder, static (f, here) => { f.AddedAll++; if (here) f.AddedHere++; });
+    public void Adds(string folder) =>
+        Walk(
+            folder,
+            static (f, here) =>
+            {
+                f.AddedAll++;
+                if (here)
+                    f.AddedHere++;
+            }
+        );
 
     /// <summary>A document that would go from a folder.</summary>
-    public void Loses(string folder) => Walk(folder, static (f, here) => { f.GoneAll++; if (here) f.GoneHere++; });
+    public void Loses(string folder) =>
+        Walk(
+            folder,
+            static (f, here) =>
+            {
+                f.GoneAll++;
+                if (here)
+                    f.GoneHere++;
+            }
+        );
 
     private void Walk(string folder, Action<PathFolder, bool> visit)
     {
@@ -105,7 +133,7 @@ public sealed class PathTree
             }
         }
         visit(last, true);
-        for (var path = last.Path; path.Length > 0;)
+        for (var path = last.Path; path.Length > 0; )
         {
             var cut = path.LastIndexOf('/');
             path = cut < 0 ? "" : path[..cut];
@@ -126,14 +154,20 @@ public sealed class PathTree
         var waiting = new PriorityQueue<PathFolder, (int, int)>();
         void Wait(PathFolder of)
         {
-            foreach (var inside in of.Inside.Where(f => f.Inside.Count > 0)) waiting.Enqueue(inside, (inside.AddedAll + inside.GoneAll > 0 ? 0 : 1, -(inside.All + inside.AddedAll)));
+            foreach (var inside in of.Inside.Where(f => f.Inside.Count > 0))
+                waiting.Enqueue(inside, (inside.AddedAll + inside.GoneAll > 0 ? 0 : 1, -(inside.All + inside.AddedAll)));
         }
         Wait(Root);
         while (waiting.TryDequeue(out var folder, out _))
         {
             var asked = turned.TryGetValue(folder.Path, out var isOpen);
             // What changes is worth more room than what stays.
-            if (asked ? !isOpen : lines + Math.Min(folder.Inside.Count, MostBeside) > (folder.AddedAll + folder.GoneAll > 0 ? room * 7 / 4 : room)) continue;
+            if (
+                asked
+                    ? !isOpen
+                    : lines + Math.Min(folder.Inside.Count, MostBeside) > (folder.AddedAll + folder.GoneAll > 0 ? room * 7 / 4 : room)
+            )
+                continue;
             open.Add(folder);
             lines += Math.Min(folder.Inside.Count, MostBeside);
             Wait(folder);
@@ -143,16 +177,33 @@ public sealed class PathTree
         return drawn;
     }
 
-    private static void Draw(PathFolder folder, int parent, HashSet<PathFolder> open, IReadOnlyDictionary<string, bool> turned, List<PathTreeLine> drawn)
+    private static void Draw(
+        PathFolder folder,
+        int parent,
+        HashSet<PathFolder> open,
+        IReadOnlyDictionary<string, bool> turned,
+        List<PathTreeLine> drawn
+    )
     {
         // Folders with changes are never behind the line that stands for the rest, as long as they have room; "*" asks for all of them.
         var all = turned.GetValueOrDefault(folder.Path + "/*");
-        var shown = all || folder.Inside.Count <= MostBeside ? folder.Inside : [.. folder.Inside.OrderBy(f => f.AddedAll + f.GoneAll > 0 ? 0 : 1).Take(MostBeside).OrderBy(f => f.Name, StringComparer.OrdinalIgnoreCase)];
+        var shown =
+            all || folder.Inside.Count <= MostBeside
+                ? folder.Inside
+                :
+                [
+                    .. folder
+                        .Inside.OrderBy(f => f.AddedAll + f.GoneAll > 0 ? 0 : 1)
+                        .Take(MostBeside)
+                        .OrderBy(f => f.Name, StringComparer.OrdinalIgnoreCase),
+                ];
         foreach (var inside in shown)
         {
             drawn.Add(new PathTreeLine(inside, inside.Depth, open.Contains(inside), 0, parent));
-            if (open.Contains(inside)) Draw(inside, drawn.Count - 1, open, turned, drawn);
+            if (open.Contains(inside))
+                Draw(inside, drawn.Count - 1, open, turned, drawn);
         }
-        if (shown.Count < folder.Inside.Count) drawn.Add(new PathTreeLine(folder, folder.Depth + 1, false, folder.Inside.Count - shown.Count, parent));
+        if (shown.Count < folder.Inside.Count)
+            drawn.Add(new PathTreeLine(folder, folder.Depth + 1, false, folder.Inside.Count - shown.Count, parent));
     }
 }

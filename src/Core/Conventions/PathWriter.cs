@@ -21,7 +21,8 @@ internal ref struct PathWriter(Span<char> buffer, PathLimits limits, SearchValue
 
     public void Literal(ReadOnlySpan<char> text)
     {
-        if (_length + text.Length > _out.Length) Grow(text.Length);
+        if (_length + text.Length > _out.Length)
+            Grow(text.Length);
         text.CopyTo(_out[_length..]);
         _length += text.Length;
     }
@@ -35,7 +36,8 @@ internal ref struct PathWriter(Span<char> buffer, PathLimits limits, SearchValue
 
     public void Number(long number, int digits)
     {
-        if (_out.Length - _length < Math.Max(24, digits)) Grow(Math.Max(24, digits));
+        if (_out.Length - _length < Math.Max(24, digits))
+            Grow(Math.Max(24, digits));
         number.TryFormat(_out[_length..], out var written, default, CultureInfo.InvariantCulture);
         // Zeros go before the digits.
         if (written < digits)
@@ -49,17 +51,24 @@ internal ref struct PathWriter(Span<char> buffer, PathLimits limits, SearchValue
 
     public void Date(DateOnly date, string form, CultureInfo culture)
     {
-        if (_out.Length - _length < 64) Grow(64);
+        if (_out.Length - _length < 64)
+            Grow(64);
         date.TryFormat(_out[_length..], out var written, form, culture);
         var text = _out.Slice(_length, written);
-        if (text.IndexOfAnyExcept(plain) >= 0) Value(text.ToString());
-        else _length += written;
+        if (text.IndexOfAnyExcept(plain) >= 0)
+            Value(text.ToString());
+        else
+            _length += written;
     }
 
     /// <summary>Appends a value's text as the limits allow it.</summary>
     public void Value(string text)
     {
-        if (text.AsSpan().IndexOfAnyExcept(plain) < 0) { Literal(text); return; }
+        if (text.AsSpan().IndexOfAnyExcept(plain) < 0)
+        {
+            Literal(text);
+            return;
+        }
         var clean = limits.Clean(text);
         _beyondAscii |= !Ascii.IsValid(clean);
         Literal(clean);
@@ -72,10 +81,12 @@ internal ref struct PathWriter(Span<char> buffer, PathLimits limits, SearchValue
     public void EndSegment()
     {
         var segment = _out[_segmentStart.._length];
-        if (segment.Length == 0 || (segment[^1] is not (' ' or '.') && segment[0] != ' ')) return;
+        if (segment.Length == 0 || (segment[^1] is not (' ' or '.') && segment[0] != ' '))
+            return;
         var end = segment.TrimEnd(" .");
         var kept = end.TrimStart(' ');
-        if (kept.Length == 0) return;
+        if (kept.Length == 0)
+            return;
         kept.CopyTo(_out[_segmentStart..]);
         _length = _segmentStart + kept.Length;
     }
@@ -88,7 +99,8 @@ internal ref struct PathWriter(Span<char> buffer, PathLimits limits, SearchValue
         if (_beyondAscii)
         {
             var form = limits.Decomposed ? NormalizationForm.FormD : NormalizationForm.FormC;
-            if (!CodePoints.AreSound(text) || !text.IsNormalized(form)) text = CodePoints.Normal(text, form);
+            if (!CodePoints.AreSound(text) || !text.IsNormalized(form))
+                text = CodePoints.Normal(text, form);
         }
         (_length, _segmentStart, _beyondAscii) = (0, 0, false);
         return text;
@@ -96,7 +108,8 @@ internal ref struct PathWriter(Span<char> buffer, PathLimits limits, SearchValue
 
     public void Dispose()
     {
-        if (_rented is not null) ArrayPool<char>.Shared.Return(_rented);
+        if (_rented is not null)
+            ArrayPool<char>.Shared.Return(_rented);
         _rented = null;
     }
 
@@ -104,7 +117,8 @@ internal ref struct PathWriter(Span<char> buffer, PathLimits limits, SearchValue
     {
         var larger = ArrayPool<char>.Shared.Rent(Math.Max(_out.Length * 2, _length + more));
         _out[.._length].CopyTo(larger);
-        if (_rented is not null) ArrayPool<char>.Shared.Return(_rented);
+        if (_rented is not null)
+            ArrayPool<char>.Shared.Return(_rented);
         _out = _rented = larger;
     }
 }

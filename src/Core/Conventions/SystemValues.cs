@@ -9,25 +9,32 @@ public static class SystemValues
     /// <summary>All with the names they have in the composer.</summary>
     public static IReadOnlyList<(SystemValue Value, string Name)> All { get; } =
     [
-        (SystemValue.Today, "today"), (SystemValue.Person, "person"), (SystemValue.Batch, "batch"), (SystemValue.NumberInBatch, "number in batch"),
-        (SystemValue.Pages, "page count"), (SystemValue.OriginalName, "original name"), (SystemValue.OriginalExtension, "original extension"), (SystemValue.OriginalFolder, "original folder"),
+        (SystemValue.Today, "today"),
+        (SystemValue.Person, "person"),
+        (SystemValue.Batch, "batch"),
+        (SystemValue.NumberInBatch, "number in batch"),
+        (SystemValue.Pages, "page count"),
+        (SystemValue.OriginalName, "original name"),
+        (SystemValue.OriginalExtension, "original extension"),
+        (SystemValue.OriginalFolder, "original folder"),
     ];
 
     /// <summary>Name of a system value.</summary>
     public static string NameOf(SystemValue value) => All.First(v => v.Value == value).Name;
 
     /// <summary>Text of a system value; empty when nothing is known.</summary>
-    public static string Text(SystemValue value, CheckContext now) => value switch
-    {
-        SystemValue.Today => now.Today.ToString(DateForms.Iso, CultureInfo.InvariantCulture),
-        SystemValue.Person => now.Person,
-        SystemValue.Batch => now.Batch,
-        SystemValue.NumberInBatch => Number(now.NumberInBatch),
-        SystemValue.Pages => Number(now.Pages),
-        SystemValue.OriginalName => Stem(now.Original),
-        SystemValue.OriginalExtension => Extension(now.Original),
-        _ => Folder(now.Original),
-    };
+    public static string Text(SystemValue value, CheckContext now) =>
+        value switch
+        {
+            SystemValue.Today => now.Today.ToString(DateForms.Iso, CultureInfo.InvariantCulture),
+            SystemValue.Person => now.Person,
+            SystemValue.Batch => now.Batch,
+            SystemValue.NumberInBatch => Number(now.NumberInBatch),
+            SystemValue.Pages => Number(now.Pages),
+            SystemValue.OriginalName => Stem(now.Original),
+            SystemValue.OriginalExtension => Extension(now.Original),
+            _ => Folder(now.Original),
+        };
 
     private static string Number(int number) => number > 0 ? number.ToString(CultureInfo.InvariantCulture) : "";
 

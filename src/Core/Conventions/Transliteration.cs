@@ -12,40 +12,44 @@ public static class Transliteration
     /// </summary>
     public static string ToAscii(string text)
     {
-        if (System.Text.Ascii.IsValid(text)) return text;
+        if (System.Text.Ascii.IsValid(text))
+            return text;
         var ascii = new StringBuilder(text.Length);
         // Unpaired surrogates cannot be normalised.
         foreach (var rune in text.EnumerateRunes())
-            foreach (var c in rune.Value == 0xfffd ? "" : rune.ToString().Normalize(NormalizationForm.FormKD))
-                if (c < 128) ascii.Append(c);
-                else if (CharUnicodeInfo.GetUnicodeCategory(c) != UnicodeCategory.NonSpacingMark) ascii.Append(Spelled(c));
+        foreach (var c in rune.Value == 0xfffd ? "" : rune.ToString().Normalize(NormalizationForm.FormKD))
+            if (c < 128)
+                ascii.Append(c);
+            else if (CharUnicodeInfo.GetUnicodeCategory(c) != UnicodeCategory.NonSpacingMark)
+                ascii.Append(Spelled(c));
         return ascii.ToString();
     }
 
-    private static string Spelled(char c) => c switch
-    {
-        'ß' => "ss",
-        'ẞ' => "SS",
-        'ø' => "o",
-        'Ø' => "O",
-        'æ' => "ae",
-        'Æ' => "AE",
-        'œ' => "oe",
-        'Œ' => "OE",
-        'ł' => "l",
-        'Ł' => "L",
-        'đ' or 'ð' => "d",
-        'Đ' or 'Ð' => "D",
-        'þ' => "th",
-        'Þ' => "Th",
-        'ı' => "i",
-        'ħ' => "h",
-        'Ħ' => "H",
-        '–' or '—' or '‐' or '‑' or '−' => "-",
-        '’' or '‘' => "'",
-        '“' or '”' or '„' or '«' or '»' => "\"",
-        '×' => "x",
-        '·' => ".",
-        _ => "",
-    };
+    private static string Spelled(char c) =>
+        c switch
+        {
+            'ß' => "ss",
+            'ẞ' => "SS",
+            'ø' => "o",
+            'Ø' => "O",
+            'æ' => "ae",
+            'Æ' => "AE",
+            'œ' => "oe",
+            'Œ' => "OE",
+            'ł' => "l",
+            'Ł' => "L",
+            'đ' or 'ð' => "d",
+            'Đ' or 'Ð' => "D",
+            'þ' => "th",
+            'Þ' => "Th",
+            'ı' => "i",
+            'ħ' => "h",
+            'Ħ' => "H",
+            '–' or '—' or '‐' or '‑' or '−' => "-",
+            '’' or '‘' => "'",
+            '“' or '”' or '„' or '«' or '»' => "\"",
+            '×' => "x",
+            '·' => ".",
+            _ => "",
+        };
 }

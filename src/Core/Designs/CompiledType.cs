@@ -39,14 +39,19 @@ public sealed class CompiledType
     /// <param name="type">The design, resolved by <see cref="Inheritance"/>.</param>
     /// <param name="vocabularies">Vocabularies by key; a term field whose vocabulary is missing accepts nothing.</param>
     /// <param name="tables">Reference tables by key.</param>
-    public CompiledType(DocumentType type, IReadOnlyDictionary<string, VocabularyIndex> vocabularies, IReadOnlyDictionary<string, ReferenceTable>? tables = null)
+    public CompiledType(
+        DocumentType type,
+        IReadOnlyDictionary<string, VocabularyIndex> vocabularies,
+        IReadOnlyDictionary<string, ReferenceTable>? tables = null
+    )
     {
         Type = type;
         Scope = new RuleScope(type, vocabularies, tables ?? RuleScope.NoTables);
         var fields = type.Fields;
         _readers = [.. fields.Select(f => new FieldReader(f, vocabularies))];
         _ordinals = new Dictionary<string, int>(StringComparer.Ordinal);
-        for (var i = 0; i < fields.Count; i++) _ordinals.TryAdd(fields[i].Key, i);
+        for (var i = 0; i < fields.Count; i++)
+            _ordinals.TryAdd(fields[i].Key, i);
         var sound = type.Rules.Where(r => RuleKinds.Finding(r, type) is null).ToList();
         _checks =
         [
@@ -54,8 +59,25 @@ public sealed class CompiledType
             .. sound.Select(r => RuleKinds.Compile(r, Scope)).OfType<Check>(),
         ];
         _rows = [.. _readers.SelectMany((r, i) => FieldChecks.OfRows(r, i, Scope))];
-        _defaults = [.. fields.Select((f, i) => (Ordinal: i, Text: Default(f))).Where(d => d.Text is not null).Select(d => (d.Ordinal, d.Text!)).OrderBy(d => fields[d.Ordinal].DefaultFrom == DefaultSource.Formula)];
-        Uniques = [.. sound.Where(r => r.Kind == Unique.Kind).Select(r => new UniqueTogether(r, [.. r.Keys("fields").Select(type.OrdinalOf)], [.. r.Keys("fields").Select(k => type.Find(k)!.Kind)], r.When is { Comparisons.Count: > 0 } w ? w.Compile(type, vocabularies) : null))];
+        _defaults =
+        [
+            .. fields
+                .Select((f, i) => (Ordinal: i, Text: Default(f)))
+                .Where(d => d.Text is not null)
+                .Select(d => (d.Ordinal, d.Text!))
+                .OrderBy(d => fields[d.Ordinal].DefaultFrom == DefaultSource.Formula),
+        ];
+        Uniques =
+        [
+            .. sound
+                .Where(r => r.Kind == Unique.Kind)
+                .Select(r => new UniqueTogether(
+                    r,
+                    [.. r.Keys("fields").Select(type.OrdinalOf)],
+                    [.. r.Keys("fields").Select(k => type.Find(k)!.Kind)],
+                    r.When is { Comparisons.Count: > 0 } w ? w.Compile(type, vocabularies) : null
+                )),
+        ];
         Fillings = new Fillings(type.Fillings, type, Scope.Tables);
         Convention = new CompiledConvention(type.Convention, type);
     }
@@ -87,13 +109,18 @@ public sealed class CompiledType
     /// <inheritdoc cref="FieldChecks.Alone"/>
     public Func<string, Problem?> Alone(int ordinal, CheckContext now) => FieldChecks.Alone(_readers[ordinal], ordinal, Scope, now);
 
-    /// <summary>Cleans and reads texts into values, taking defaults where there is no text; computed defaults last, in field order.</summary>
+    /// <summary>
+    /// Cleans and reads texts into values, taking defaults where there is no text; computed defaults last, in field order.
+    /// </summary>
     public void Parse(ReadOnlySpan<string?> texts, FieldValue[] values, CheckContext now)
     {
-        for (var i = 0; i < _readers.Length; i++) values[i] = _readers[i].Read(texts[i]);
-        if (Fillings.Any) Fillings.Fill(values, (ordinal, cell) => _readers[ordinal].Read(cell));
+        for (var i = 0; i < _readers.Length; i++)
+            values[i] = _readers[i].Read(texts[i]);
+        if (Fillings.Any)
+            Fillings.Fill(values, (ordinal, cell) => _readers[ordinal].Read(cell));
         foreach (var (ordinal, text) in _defaults)
-            if (values[ordinal].IsEmpty && text(values, now) is { Length: > 0 } given) values[ordinal] = _readers[ordinal].Read(given);
+            if (values[ordinal].IsEmpty && text(values, now) is { Length: > 0 } given)
+                values[ordinal] = _readers[ordinal].Read(given);
     }
 
     /// <summary>Cleans and reads texts into a record of its own; see <see cref="Parse"/>.</summary>
@@ -105,44 +132,57 @@ public sealed class CompiledType
     }
 
     /// <summary>Labels that a growing vocabulary does not know yet, by vocabulary key.</summary>
-    public IEnumerable<(string Vocabulary, string Label)> NewTerms(FieldValue[] values) => _readers.SelectMany((reader, i) => NewTerms(reader, values[i]));
+    public IEnumerable<(string Vocabulary, string Label)> NewTerms(FieldValue[] values) =>
+        _readers.SelectMany((reader, i) => NewTerms(reader, values[i]));
 
     private static IEnumerable<(string, string)> NewTerms(FieldReader reader, FieldValue value)
     {
-        if (!value.IsGood) return [];
+        if (!value.IsGood)
+            return [];
         return reader.Field.Kind switch
         {
             FieldKind.Term when value.Term < 0 && reader.Terms is { } terms => [(terms.Vocabulary.Key, value.Text)],
-            FieldKind.Terms when value.Terms.Contains(-1) && reader.Terms is { } terms => value.Text.Split("; ").Where(t => terms.IndexOf(t) < 0).Select(t => (terms.Vocabulary.Key, t)),
+            FieldKind.Terms when value.Terms.Contains(-1) && reader.Terms is { } terms => value
+                .Text.Split("; ")
+                .Where(t => terms.IndexOf(t) < 0)
+                .Select(t => (terms.Vocabulary.Key, t)),
             FieldKind.Table => value.Rows.ToArray().SelectMany(row => reader.Columns.SelectMany((column, i) => NewTerms(column, row[i]))),
             _ => [],
         };
     }
 
     /// <summary>
-    /// The unique combinations that a record has, by rule, also of rules that do not apply to it now: by another channel, or on another day, they
+    /// The unique combinations that a record has, by rule, also of rules that do not apply to it now: by another channel, or on another
+    /// day, they
     /// may. Whoever asks for duplicates asks <see cref="UniqueTogether.Applies"/> of both records.
     /// </summary>
     public IEnumerable<(string RuleId, string Key)> UniqueKeys(FieldValue[] values)
     {
         foreach (var unique in Uniques)
-            if (unique.KeyOf(values) is { } key) yield return (unique.Rule.Id, key);
+            if (unique.KeyOf(values) is { } key)
+                yield return (unique.Rule.Id, key);
     }
 
-    /// <summary>What does not hold for a record, fields first, then rules, then table rows. Lazily: the caller decides how many it wants.</summary>
+    /// <summary>
+    /// What does not hold for a record, fields first, then rules, then table rows. Lazily: the caller decides how many it wants.
+    /// </summary>
     public IEnumerable<Problem> Problems(FieldValue[] record, CheckContext now)
     {
         foreach (var check in _checks)
-            if (check(record, now) is { } problem) yield return problem;
-        foreach (var problem in RowProblems(record, now)) yield return problem;
+            if (check(record, now) is { } problem)
+                yield return problem;
+        foreach (var problem in RowProblems(record, now))
+            yield return problem;
     }
 
     /// <summary>Appends what does not hold; for callers that judge millions of records with one list.</summary>
     public void CollectProblems(FieldValue[] record, CheckContext now, List<Problem> into)
     {
         foreach (var check in _checks)
-            if (check(record, now) is { } problem) into.Add(problem);
-        if (_rows.Length > 0) into.AddRange(RowProblems(record, now));
+            if (check(record, now) is { } problem)
+                into.Add(problem);
+        if (_rows.Length > 0)
+            into.AddRange(RowProblems(record, now));
     }
 
     /// <summary>Reads and judges one record on its own, and names its place.</summary>
@@ -162,7 +202,13 @@ public sealed class CompiledType
             var table = Type.Fields[ordinal];
             for (var row = 0; row < record[ordinal].Rows.Length; row++)
                 foreach (var check in checks)
-                    if (check(record[ordinal].Rows[row], now) is { } problem) yield return problem with { Field = table.Key, Rule = $"{problem.Field}{(problem.Rule is { } r ? "/" + r : "")}", Row = row + 1 };
+                    if (check(record[ordinal].Rows[row], now) is { } problem)
+                        yield return problem with
+                        {
+                            Field = table.Key,
+                            Rule = $"{problem.Field}{(problem.Rule is { } r ? "/" + r : "")}",
+                            Row = row + 1,
+                        };
         }
     }
 
@@ -171,12 +217,20 @@ public sealed class CompiledType
         var given = field.Default;
         switch (field.DefaultFrom)
         {
-            case DefaultSource.Constant: return string.IsNullOrEmpty(given) ? null : (_, _) => given;
-            case DefaultSource.Today: return (_, now) => now.Today.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
-            case DefaultSource.Person: return (_, now) => now.Person;
-            case DefaultSource.Batch: return (_, now) => now.Batch;
-            case DefaultSource.Previous: return (_, now) => now.Previous?.GetValueOrDefault(field.Key);
-            default: return CompiledFormula.TryCompile(given ?? "", Type, out var formula, out _) ? (values, now) => formula!.Evaluate(values, now).AsText : null;
+            case DefaultSource.Constant:
+                return string.IsNullOrEmpty(given) ? null : (_, _) => given;
+            case DefaultSource.Today:
+                return (_, now) => now.Today.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
+            case DefaultSource.Person:
+                return (_, now) => now.Person;
+            case DefaultSource.Batch:
+                return (_, now) => now.Batch;
+            case DefaultSource.Previous:
+                return (_, now) => now.Previous?.GetValueOrDefault(field.Key);
+            default:
+                return CompiledFormula.TryCompile(given ?? "", Type, out var formula, out _)
+                    ? (values, now) => formula!.Evaluate(values, now).AsText
+                    : null;
         }
     }
 }

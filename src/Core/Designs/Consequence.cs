@@ -44,13 +44,19 @@ public sealed class ConsequenceJudge
     private const int MostGroups = 200;
     private const int Samples = 5;
 
-    private readonly CompiledType _before, _after;
+    private readonly CompiledType _before,
+        _after;
     private readonly CompiledCarrying? _carrying;
-    private readonly FieldValue[] _old, _new;
-    private readonly List<Problem> _oldProblems = [], _newProblems = [];
+    private readonly FieldValue[] _old,
+        _new;
+    private readonly List<Problem> _oldProblems = [],
+        _newProblems = [];
     private readonly Dictionary<(Effect, string), (long Count, List<string> Samples)> _groups = [];
     private readonly Dictionary<string, string> _causes;
-    private long _looked, _failing, _passing, _moved;
+    private long _looked,
+        _failing,
+        _passing,
+        _moved;
 
     /// <summary>Prepares for a published design and the one that would follow it.</summary>
     /// <param name="before">The published design.</param>
@@ -62,7 +68,11 @@ public sealed class ConsequenceJudge
         (_old, _new) = (new FieldValue[before.Width], new FieldValue[after.Width]);
         (OldTexts, NewTexts) = (new string?[before.Width], new string?[after.Width]);
         // A problem's cause is the change of the part that finds it.
-        _causes = DesignDifference.InWords(before.Type, after.Type).Where(c => c.Key.Length > 0).GroupBy(c => c.Key).ToDictionary(g => g.Key, g => string.Join(" ", g.Select(c => c.Text)), StringComparer.Ordinal);
+        _causes = DesignDifference
+            .InWords(before.Type, after.Type)
+            .Where(c => c.Key.Length > 0)
+            .GroupBy(c => c.Key)
+            .ToDictionary(g => g.Key, g => string.Join(" ", g.Select(c => c.Text)), StringComparer.Ordinal);
     }
 
     /// <summary>Texts by ordinal of the old design, to be filled before each record.</summary>
@@ -77,9 +87,12 @@ public sealed class ConsequenceJudge
     /// <summary>Takes over a record's texts by field key.</summary>
     public void Take(IReadOnlyDictionary<string, string> record)
     {
-        for (var i = 0; i < OldTexts.Length; i++) OldTexts[i] = record.GetValueOrDefault(_before.Type.Fields[i].Key);
-        if (_carrying is not null) record = _carrying.Carry(record);
-        for (var i = 0; i < NewTexts.Length; i++) NewTexts[i] = record.GetValueOrDefault(_after.Type.Fields[i].Key);
+        for (var i = 0; i < OldTexts.Length; i++)
+            OldTexts[i] = record.GetValueOrDefault(_before.Type.Fields[i].Key);
+        if (_carrying is not null)
+            record = _carrying.Carry(record);
+        for (var i = 0; i < NewTexts.Length; i++)
+            NewTexts[i] = record.GetValueOrDefault(_after.Type.Fields[i].Key);
     }
 
     /// <summary>Judges the record whose texts were filled in; should-problems do not count, since they block nothing.</summary>
@@ -95,11 +108,26 @@ public sealed class ConsequenceJudge
         {
             (null, { } p) => (Effect.NewlyFailing, Cause(p)),
             ({ } p, null) => (Effect.NewlyPassing, Cause(p)),
-            (null, null) when from != to => (Effect.OtherPath, _causes.GetValueOrDefault("folder") ?? _causes.GetValueOrDefault("name") ?? "The path is made otherwise."),
+            (null, null) when from != to => (
+                Effect.OtherPath,
+                _causes.GetValueOrDefault("folder") ?? _causes.GetValueOrDefault("name") ?? "The path is made otherwise."
+            ),
             _ => (Effect.None, ""),
         };
-        if (effect == Effect.None) return (effect, "", from, to);
-        switch (effect) { case Effect.NewlyFailing: _failing++; break; case Effect.NewlyPassing: _passing++; break; default: _moved++; break; }
+        if (effect == Effect.None)
+            return (effect, "", from, to);
+        switch (effect)
+        {
+            case Effect.NewlyFailing:
+                _failing++;
+                break;
+            case Effect.NewlyPassing:
+                _passing++;
+                break;
+            default:
+                _moved++;
+                break;
+        }
         Count(effect, cause, title);
         return (effect, cause, from, to);
     }
@@ -108,10 +136,12 @@ public sealed class ConsequenceJudge
     {
         if (!_groups.TryGetValue((effect, cause), out var group))
         {
-            if (_groups.Count >= MostGroups) return;
+            if (_groups.Count >= MostGroups)
+                return;
             group = (0, []);
         }
-        if (group.Samples.Count < Samples) group.Samples.Add(title);
+        if (group.Samples.Count < Samples)
+            group.Samples.Add(title);
         _groups[(effect, cause)] = (group.Count + 1, group.Samples);
     }
 
@@ -119,22 +149,44 @@ public sealed class ConsequenceJudge
     private string Cause(Problem problem) =>
         problem.Rule is { } rule && _causes.TryGetValue(rule, out var byRule) ? byRule
         : problem.Field is { } field && _causes.TryGetValue(field, out var byField) ? byField
-        : problem.Code.StartsWith("path-", StringComparison.Ordinal) && (_causes.GetValueOrDefault("folder") ?? _causes.GetValueOrDefault("name")) is { } byPath ? byPath
+        : problem.Code.StartsWith("path-", StringComparison.Ordinal)
+        && (_causes.GetValueOrDefault("folder") ?? _causes.GetValueOrDefault("name")) is { } byPath
+            ? byPath
         : $"{problem.Code}: {(problem.Rule is { } r && _after.Type.Rules.FirstOrDefault(x => x.Id == r) is { } broken ? RuleKinds.Sentence(broken, _after.Type) : problem.Field is { } f ? _after.Type.LabelOf(f) : problem.Message)}";
 
-    private static Problem? Verdict(CompiledType type, string?[] texts, FieldValue[] values, List<Problem> problems, CheckContext now, out string path)
+    private static Problem? Verdict(
+        CompiledType type,
+        string?[] texts,
+        FieldValue[] values,
+        List<Problem> problems,
+        CheckContext now,
+        out string path
+    )
     {
         problems.Clear();
         type.Parse(texts, values, now);
         type.CollectProblems(values, now, problems);
         var place = type.Convention.Render(values, now);
         path = place.Path;
-        if (place.Problem is { } p) problems.Add(p);
+        if (place.Problem is { } p)
+            problems.Add(p);
         foreach (var problem in problems)
-            if (problem.Level == Level.Must) return problem;
+            if (problem.Level == Level.Must)
+                return problem;
         return null;
     }
 
     /// <summary>What was found so far.</summary>
-    public Consequences Finish() => new(_looked, _failing, _passing, _moved, [.. _groups.OrderByDescending(g => g.Value.Count).Select(g => new ConsequenceGroup(g.Key.Item1, g.Key.Item2, g.Value.Count, g.Value.Samples))]);
+    public Consequences Finish() =>
+        new(
+            _looked,
+            _failing,
+            _passing,
+            _moved,
+            [
+                .. _groups
+                    .OrderByDescending(g => g.Value.Count)
+                    .Select(g => new ConsequenceGroup(g.Key.Item1, g.Key.Item2, g.Value.Count, g.Value.Samples)),
+            ]
+        );
 }

@@ -18,17 +18,41 @@ public static class CsvwExport
         // The export begins with where the document stands.
         var columns = new JsonArray
         {
-            new JsonObject { ["name"] = "document_folder", ["titles"] = new JsonArray("folder"), ["datatype"] = new JsonObject { ["base"] = "string" }, ["required"] = true, ["dc:description"] = "Folder in the repository" },
-            new JsonObject { ["name"] = "document_name", ["titles"] = new JsonArray("name"), ["datatype"] = new JsonObject { ["base"] = "string" }, ["required"] = true, ["dc:description"] = "Name of the file" },
+            new JsonObject
+            {
+                ["name"] = "document_folder",
+                ["titles"] = new JsonArray("folder"),
+                ["datatype"] = new JsonObject { ["base"] = "string" },
+                ["required"] = true,
+                ["dc:description"] = "Folder in the repository",
+            },
+            new JsonObject
+            {
+                ["name"] = "document_name",
+                ["titles"] = new JsonArray("name"),
+                ["datatype"] = new JsonObject { ["base"] = "string" },
+                ["required"] = true,
+                ["dc:description"] = "Name of the file",
+            },
         };
         foreach (var field in type.Fields)
         {
-            var column = new JsonObject { ["name"] = field.Key.Replace('-', '_'), ["titles"] = new JsonArray(field.Label, field.Key), ["datatype"] = Datatype(field) };
-            if (!string.IsNullOrEmpty(field.Help)) column["dc:description"] = field.Help;
-            if (field.Required) column["required"] = true;
-            if (field.DefaultFrom == DefaultSource.Constant && field.Default is { Length: > 0 } given) column["default"] = given;
-            if (field.Kind == FieldKind.Terms) column["separator"] = "; ";
-            if (StandardTerms.Find(field.Standard) is { } standard) column["propertyUrl"] = standard.Uri;
+            var column = new JsonObject
+            {
+                ["name"] = field.Key.Replace('-', '_'),
+                ["titles"] = new JsonArray(field.Label, field.Key),
+                ["datatype"] = Datatype(field),
+            };
+            if (!string.IsNullOrEmpty(field.Help))
+                column["dc:description"] = field.Help;
+            if (field.Required)
+                column["required"] = true;
+            if (field.DefaultFrom == DefaultSource.Constant && field.Default is { Length: > 0 } given)
+                column["default"] = given;
+            if (field.Kind == FieldKind.Terms)
+                column["separator"] = "; ";
+            if (StandardTerms.Find(field.Standard) is { } standard)
+                column["propertyUrl"] = standard.Uri;
             columns.Add(column);
         }
         return new JsonObject
@@ -40,7 +64,8 @@ public static class CsvwExport
         };
     }
 
-    private static string? Form(string? pattern) => pattern is { Length: > 0 } p && PatternDialect.Read(p).Ecma is { } ecma ? $"^(?:{ecma})$" : null;
+    private static string? Form(string? pattern) =>
+        pattern is { Length: > 0 } p && PatternDialect.Read(p).Ecma is { } ecma ? $"^(?:{ecma})$" : null;
 
     private static JsonNode Datatype(Field field)
     {
@@ -48,7 +73,8 @@ public static class CsvwExport
         {
             var datatype = new JsonObject { ["base"] = name };
             foreach (var (key, value) in more)
-                if (value is not null) datatype[key] = value;
+                if (value is not null)
+                    datatype[key] = value;
             return datatype;
         }
         return field switch

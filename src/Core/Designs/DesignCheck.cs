@@ -16,7 +16,11 @@ namespace ClearLexicon.Core.Designs;
 /// <param name="Find">Gives the draft of a type or group by code, or null.</param>
 /// <param name="Now">CheckContext for running examples.</param>
 public sealed record DesignSurroundings(
-    IReadOnlyDictionary<string, VocabularyIndex> Vocabularies, IReadOnlyDictionary<string, ReferenceTable> Tables, Func<string, DocumentType?> Find, CheckContext Now)
+    IReadOnlyDictionary<string, VocabularyIndex> Vocabularies,
+    IReadOnlyDictionary<string, ReferenceTable> Tables,
+    Func<string, DocumentType?> Find,
+    CheckContext Now
+)
 {
     /// <summary>All readers.</summary>
     public IReadOnlyList<Reader> Readers { get; init; } = [];
@@ -49,52 +53,109 @@ public static partial class DesignCheck
     /// <param name="around">What it may refer to.</param>
     public static IEnumerable<Finding> Findings(DocumentType own, DesignSurroundings around)
     {
-        foreach (var (place, text) in Inheritance.Findings(own, around.Find)) yield return new Finding("inheritance", Level.Must, text, place);
+        foreach (var (place, text) in Inheritance.Findings(own, around.Find))
+            yield return new Finding("inheritance", Level.Must, text, place);
         var type = Inheritance.Resolve(own, around.Find);
-        if (type.Fields.Count == 0) yield return new Finding("no-fields", Level.Must, $"The {(own.IsGroup ? "field group" : "document type")} has no fields yet.", "fields");
+        if (type.Fields.Count == 0)
+            yield return new Finding(
+                "no-fields",
+                Level.Must,
+                $"The {(own.IsGroup ? "field group" : "document type")} has no fields yet.",
+                "fields"
+            );
         var compiled = new CompiledType(type, around.Vocabularies, around.Tables);
         for (var i = 0; i < type.Fields.Count; i++)
         {
             var field = type.Fields[i];
-            foreach (var (code, text) in FieldFindings(field, type, around)) yield return new Finding(code, Level.Must, $"{field.Label}: {text}", field.Key);
-            foreach (var (code, text) in ValueFindings(field, i, compiled, around.Now)) yield return new Finding(code, Level.Must, $"{field.Label}: {text}", field.Key);
-            foreach (var (code, text) in RestrictedSources(field, type)) yield return new Finding(code, Level.Must, $"{field.Label}: {text}", field.Key);
-            foreach (var unknown in UnknownTerms(field.RequiredWhen, type, around)) yield return unknown with { Place = field.Key };
+            foreach (var (code, text) in FieldFindings(field, type, around))
+                yield return new Finding(code, Level.Must, $"{field.Label}: {text}", field.Key);
+            foreach (var (code, text) in ValueFindings(field, i, compiled, around.Now))
+                yield return new Finding(code, Level.Must, $"{field.Label}: {text}", field.Key);
+            foreach (var (code, text) in RestrictedSources(field, type))
+                yield return new Finding(code, Level.Must, $"{field.Label}: {text}", field.Key);
+            foreach (var unknown in UnknownTerms(field.RequiredWhen, type, around))
+                yield return unknown with
+                {
+                    Place = field.Key,
+                };
             if (field is TextField { Pattern: { } nested } && NestedRepeat().IsMatch(nested))
-                yield return new Finding("field-pattern-nested", Level.Should, $"{field.Label}: the pattern “{nested}” repeats a repetition. It is checked safely, but a simpler one says the same.", field.Key);
+                yield return new Finding(
+                    "field-pattern-nested",
+                    Level.Should,
+                    $"{field.Label}: the pattern “{nested}” repeats a repetition. It is checked safely, but a simpler one says the same.",
+                    field.Key
+                );
         }
-        foreach (var finding in RuleFindings(type, compiled, around)) yield return finding;
-        foreach (var finding in WholeDesignCheck.Of(compiled, around)) yield return finding;
+        foreach (var finding in RuleFindings(type, compiled, around))
+            yield return finding;
+        foreach (var finding in WholeDesignCheck.Of(compiled, around))
+            yield return finding;
         foreach (var filling in type.Fillings)
-            if (FillingFinding(filling, type, around.Tables) is { } finding) yield return new Finding("filling", Level.Must, finding, "fillings");
-        if (own.IsGroup) yield break;
-        foreach (var finding in ConventionCheck.Findings(type.Convention, type)) yield return finding;
+            if (FillingFinding(filling, type, around.Tables) is { } finding)
+                yield return new Finding("filling", Level.Must, finding, "fillings");
+        if (own.IsGroup)
+            yield break;
+        foreach (var finding in ConventionCheck.Findings(type.Convention, type))
+            yield return finding;
     }
 
     // What follows from a restricted value tells it.
     private static IEnumerable<(string, string)> RestrictedSources(Field field, DocumentType type)
     {
-        if (field.Restricted) yield break;
-        if (field is { DefaultFrom: DefaultSource.Formula, Default: { } formula } && CompiledFormula.TryCompile(formula, type, out var compiled, out _))
+        if (field.Restricted)
+            yield break;
+        if (
+            field is { DefaultFrom: DefaultSource.Formula, Default: { } formula }
+            && CompiledFormula.TryCompile(formula, type, out var compiled, out _)
+        )
             foreach (var source in compiled!.Fields.Select(type.Find).OfType<Field>().Where(f => f.Restricted))
-                yield return ("restricted-formula", $"it is computed from {source.Label}, which is restricted, so it must be restricted too.");
+                yield return (
+                    "restricted-formula",
+                    $"it is computed from {source.Label}, which is restricted, so it must be restricted too."
+                );
         foreach (var filling in type.Fillings.Where(f => f.Targets.Values.Contains(field.Key)))
-            foreach (var source in filling.Keys.Values.Select(type.Find).OfType<Field>().Where(f => f.Restricted))
-                yield return ("restricted-filling", $"it is looked up by {source.Label}, which is restricted, so it must be restricted too.");
+        foreach (var source in filling.Keys.Values.Select(type.Find).OfType<Field>().Where(f => f.Restricted))
+            yield return ("restricted-filling", $"it is looked up by {source.Label}, which is restricted, so it must be restricted too.");
     }
 
     private static IEnumerable<Finding> RuleFindings(DocumentType type, CompiledType compiled, DesignSurroundings around)
     {
         foreach (var rule in type.Rules)
         {
-            if (RuleKinds.Finding(rule, type) is { } finding) { yield return new Finding("rule-fault", Level.Must, finding, rule.Id); continue; }
-            if (rule.Kind == InTable.Kind && TableFinding(rule["table"], [.. InTable.Pairs(rule["keys"]).Concat(InTable.Pairs(rule["agrees"])).Select(p => p.Column)], around.Tables) is { } lacks)
+            if (RuleKinds.Finding(rule, type) is { } finding)
+            {
+                yield return new Finding("rule-fault", Level.Must, finding, rule.Id);
+                continue;
+            }
+            if (
+                rule.Kind == InTable.Kind
+                && TableFinding(
+                    rule["table"],
+                    [.. InTable.Pairs(rule["keys"]).Concat(InTable.Pairs(rule["agrees"])).Select(p => p.Column)],
+                    around.Tables
+                )
+                    is { } lacks
+            )
                 yield return new Finding("rule-fault", Level.Must, lacks, rule.Id);
-            if (rule.Kind == TermIn.Kind && rule["branch"] is { Length: > 0 } branch && type.Find(rule["field"])?.Vocabulary is { } v && around.Vocabularies.GetValueOrDefault(v)?.IndexOfAny(branch) is null or < 0)
+            if (
+                rule.Kind == TermIn.Kind
+                && rule["branch"] is { Length: > 0 } branch
+                && type.Find(rule["field"])?.Vocabulary is { } v
+                && around.Vocabularies.GetValueOrDefault(v)?.IndexOfAny(branch) is null or < 0
+            )
                 yield return new Finding("rule-fault", Level.Must, $"The vocabulary has no term “{branch}” for the branch.", rule.Id);
-            foreach (var unknown in UnknownTerms(rule.When, type, around)) yield return unknown with { Place = rule.Id };
+            foreach (var unknown in UnknownTerms(rule.When, type, around))
+                yield return unknown with
+                {
+                    Place = rule.Id,
+                };
             foreach (var outcome in RuleExamples.Run(rule, compiled, around.Now).Where(o => !o.Holds))
-                yield return new Finding("rule-example", Level.Must, $"{RuleKinds.Sentence(rule, type)}: the example {Shown(outcome.Example, type)} should {(outcome.Example.Passes ? "pass but does not: " + outcome.Found!.Message : "fail but passes.")}", rule.Id);
+                yield return new Finding(
+                    "rule-example",
+                    Level.Must,
+                    $"{RuleKinds.Sentence(rule, type)}: the example {Shown(outcome.Example, type)} should {(outcome.Example.Passes ? "pass but does not: " + outcome.Found!.Message : "fail but passes.")}",
+                    rule.Id
+                );
         }
     }
 
@@ -103,43 +164,64 @@ public static partial class DesignCheck
     {
         foreach (var c in when?.Comparisons ?? [])
         {
-            if (c.Operator is not (Operator.Is or Operator.IsNot or Operator.OneOf or Operator.Within) || type.Find(c.Subject) is not { Kind: FieldKind.Term or FieldKind.Terms } field) continue;
-            if (around.Vocabularies.GetValueOrDefault(field.Vocabulary ?? "") is not { } terms) continue;
+            if (
+                c.Operator is not (Operator.Is or Operator.IsNot or Operator.OneOf or Operator.Within)
+                || type.Find(c.Subject) is not { Kind: FieldKind.Term or FieldKind.Terms } field
+            )
+                continue;
+            if (around.Vocabularies.GetValueOrDefault(field.Vocabulary ?? "") is not { } terms)
+                continue;
             foreach (var value in c.Value.Split('|', StringSplitOptions.TrimEntries).Where(v => v.Length > 0 && terms.IndexOfAny(v) < 0))
-                yield return new Finding("condition-term", terms.Vocabulary.Growth == Growth.Fixed ? Level.Must : Level.Should, $"A condition on {field.Label} names “{value}”, which is no term of {terms.Vocabulary.Name}.", c.Subject);
+                yield return new Finding(
+                    "condition-term",
+                    terms.Vocabulary.Growth == Growth.Fixed ? Level.Must : Level.Should,
+                    $"A condition on {field.Label} names “{value}”, which is no term of {terms.Vocabulary.Name}.",
+                    c.Subject
+                );
         }
     }
 
     /// <summary>An example in one line.</summary>
     public static string Shown(RuleExample example, DocumentType type) =>
-        example.Record.Count == 0 ? "with nothing filled" : string.Join(", ", example.Record.Select(p => $"{type.LabelOf(p.Key)} “{p.Value}”"));
+        example.Record.Count == 0
+            ? "with nothing filled"
+            : string.Join(", ", example.Record.Select(p => $"{type.LabelOf(p.Key)} “{p.Value}”"));
 
     /// <summary>What is wrong with one field, each as a code and a sentence.</summary>
     public static IEnumerable<(string Code, string Text)> FieldFindings(Field field, DocumentType type, DesignSurroundings around)
     {
-        if (!KeyForm().IsMatch(field.Key)) yield return ("field-key", $"the key “{field.Key}” must be lower-case letters, digits and dashes, beginning with a letter.");
-        if (type.Fields.Count(f => f.Key == field.Key) > 1) yield return ("field-key-twice", $"the key “{field.Key}” stands twice.");
-        if (string.IsNullOrWhiteSpace(field.Label)) yield return ("field-label", "the label is missing.");
-        foreach (var finding in KindFindings(field, around)) yield return finding;
-        if (field.RequiredWhen?.Finding(type) is { } wrong) yield return ("field-condition", wrong);
+        if (!KeyForm().IsMatch(field.Key))
+            yield return ("field-key", $"the key “{field.Key}” must be lower-case letters, digits and dashes, beginning with a letter.");
+        if (type.Fields.Count(f => f.Key == field.Key) > 1)
+            yield return ("field-key-twice", $"the key “{field.Key}” stands twice.");
+        if (string.IsNullOrWhiteSpace(field.Label))
+            yield return ("field-label", "the label is missing.");
+        foreach (var finding in KindFindings(field, around))
+            yield return finding;
+        if (field.RequiredWhen?.Finding(type) is { } wrong)
+            yield return ("field-condition", wrong);
         foreach (var step in field.Cleaning ?? [])
-            if (CleaningSteps.Finding(step) is { } stepFinding) yield return ("field-cleaning", stepFinding);
-        if (field.Standard is { } standard && StandardTerms.Find(standard) is null) yield return ("field-standard", $"“{standard}” is not a Dublin Core term.");
+            if (CleaningSteps.Finding(step) is { } stepFinding)
+                yield return ("field-cleaning", stepFinding);
+        if (field.Standard is { } standard && StandardTerms.Find(standard) is null)
+            yield return ("field-standard", $"“{standard}” is not a Dublin Core term.");
     }
 
-    private static IEnumerable<(string, string)> KindFindings(Field field, DesignSurroundings around) => field switch
-    {
-        TextField text => TextFindings(text),
-        RangedField ranged => [.. RangeFindings(ranged), .. ranged is AmountField amount ? CurrencyFindings(amount) : []],
-        VocabularyField terms => VocabularyFindings(terms, around),
-        IdentifierField identifier => SchemeFindings(identifier),
-        TableField table => TableFindings(table, around),
-        _ => [],
-    };
+    private static IEnumerable<(string, string)> KindFindings(Field field, DesignSurroundings around) =>
+        field switch
+        {
+            TextField text => TextFindings(text),
+            RangedField ranged => [.. RangeFindings(ranged), .. ranged is AmountField amount ? CurrencyFindings(amount) : []],
+            VocabularyField terms => VocabularyFindings(terms, around),
+            IdentifierField identifier => SchemeFindings(identifier),
+            TableField table => TableFindings(table, around),
+            _ => [],
+        };
 
     private static IEnumerable<(string, string)> TextFindings(TextField field)
     {
-        if (field.Pattern is { Length: > 0 } pattern && !SafePattern.TryWhole(pattern, out _, out var problem)) yield return ("field-pattern", problem!);
+        if (field.Pattern is { Length: > 0 } pattern && !SafePattern.TryWhole(pattern, out _, out var problem))
+            yield return ("field-pattern", problem!);
         if (field.MinLength > field.MaxLength)
             yield return ("field-lengths", $"no text has at least {field.MinLength} and at most {field.MaxLength} characters.");
     }
@@ -154,10 +236,13 @@ public static partial class DesignCheck
 
     private static IEnumerable<(string, string)> SchemeFindings(IdentifierField field)
     {
-        if (CheckSchemes.Find(field.Scheme) is not null) yield break;
+        if (CheckSchemes.Find(field.Scheme) is not null)
+            yield break;
         var house = field.Scheme?.StartsWith(CheckSchemes.House, StringComparison.Ordinal) == true;
-        if (house && !HouseScheme.TryParse(field.Scheme![CheckSchemes.House.Length..], out _, out var why)) yield return ("field-scheme", why!);
-        else yield return ("field-scheme", "choose the check-digit scheme.");
+        if (house && !HouseScheme.TryParse(field.Scheme![CheckSchemes.House.Length..], out _, out var why))
+            yield return ("field-scheme", why!);
+        else
+            yield return ("field-scheme", "choose the check-digit scheme.");
     }
 
     private static IEnumerable<(string, string)> CurrencyFindings(AmountField field) =>
@@ -167,25 +252,36 @@ public static partial class DesignCheck
 
     private static IEnumerable<(string, string)> TableFindings(TableField field, DesignSurroundings around)
     {
-        if (field.Columns is not { Count: > 0 } columns) { yield return ("field-columns", "a table needs at least one column."); yield break; }
-        if (columns.Count > MostColumns) yield return ("field-columns", $"a table has {MostColumns} columns at most.");
+        if (field.Columns is not { Count: > 0 } columns)
+        {
+            yield return ("field-columns", "a table needs at least one column.");
+            yield break;
+        }
+        if (columns.Count > MostColumns)
+            yield return ("field-columns", $"a table has {MostColumns} columns at most.");
         var row = DocumentType.OfRows(field);
         foreach (var column in columns)
         {
-            if (column.Restricted) yield return ("field-columns", $"{column.Label}: restrict the whole table, not one of its columns.");
-            if (column.Kind == FieldKind.Table) yield return ("field-columns", $"{column.Label}: a column cannot be a table itself.");
-            foreach (var (code, text) in FieldFindings(column, row, around)) yield return (code, $"column {column.Label}: {text}");
+            if (column.Restricted)
+                yield return ("field-columns", $"{column.Label}: restrict the whole table, not one of its columns.");
+            if (column.Kind == FieldKind.Table)
+                yield return ("field-columns", $"{column.Label}: a column cannot be a table itself.");
+            foreach (var (code, text) in FieldFindings(column, row, around))
+                yield return (code, $"column {column.Label}: {text}");
         }
         foreach (var rule in row.Rules)
-            if (RuleKinds.Finding(rule, row) is { } finding) yield return ("rule-fault", finding);
+            if (RuleKinds.Finding(rule, row) is { } finding)
+                yield return ("rule-fault", finding);
     }
 
     private static IEnumerable<(string, string)> RangeFindings(RangedField field)
     {
         var kind = field.Kind == FieldKind.Amount ? FieldKind.Decimal : field.Kind;
-        FieldValue least = FieldParsing.Parse(kind, field.Min, null), most = FieldParsing.Parse(kind, field.Max, null);
+        FieldValue least = FieldParsing.Parse(kind, field.Min, null),
+            most = FieldParsing.Parse(kind, field.Max, null);
         foreach (var (end, name) in new[] { (least, "least"), (most, "greatest") })
-            if (end.State == ValueState.Unreadable) yield return ("field-range", $"the {name} value “{end.Text}” is not a {FieldKindNames.Of(kind)}.");
+            if (end.State == ValueState.Unreadable)
+                yield return ("field-range", $"the {name} value “{end.Text}” is not a {FieldKindNames.Of(kind)}.");
         if (least.IsGood && most.IsGood && (least.Number > most.Number || least.Date > most.Date))
             yield return ("field-range", $"nothing lies from {field.Min} to {field.Max}.");
     }
@@ -193,11 +289,24 @@ public static partial class DesignCheck
     // The field's own checks are the judge of its default and its example.
     private static IEnumerable<(string, string)> ValueFindings(Field field, int ordinal, CompiledType compiled, CheckContext now)
     {
-        if (field.DefaultFrom == DefaultSource.Formula && field.Default is { Length: > 0 } formula && !CompiledFormula.TryCompile(formula, compiled.Type, out _, out var problem)) yield return ("field-default", problem!);
-        if (field.DefaultFrom is DefaultSource.Today && field.Kind != FieldKind.Date) yield return ("field-default", "only a date can be filled with the current date.");
-        foreach (var (text, code, name) in new[] { (field.DefaultFrom == DefaultSource.Constant ? field.Default : null, "field-default", "default"), (field.Example, "field-example", "example") })
+        if (
+            field.DefaultFrom == DefaultSource.Formula
+            && field.Default is { Length: > 0 } formula
+            && !CompiledFormula.TryCompile(formula, compiled.Type, out _, out var problem)
+        )
+            yield return ("field-default", problem!);
+        if (field.DefaultFrom is DefaultSource.Today && field.Kind != FieldKind.Date)
+            yield return ("field-default", "only a date can be filled with the current date.");
+        foreach (
+            var (text, code, name) in new[]
+            {
+                (field.DefaultFrom == DefaultSource.Constant ? field.Default : null, "field-default", "default"),
+                (field.Example, "field-example", "example"),
+            }
+        )
         {
-            if (string.IsNullOrEmpty(text)) continue;
+            if (string.IsNullOrEmpty(text))
+                continue;
             if (compiled.Alone(ordinal, now)(text) is { } refused)
                 yield return (code, $"the {name} is refused: {refused.Message}");
         }
@@ -206,15 +315,20 @@ public static partial class DesignCheck
     private static string? FillingFinding(Filling filling, DocumentType type, IReadOnlyDictionary<string, ReferenceTable> tables)
     {
         foreach (var key in filling.Keys.Values.Concat(filling.Targets.Values))
-            if (type.Find(key) is null) return $"Filling from {filling.Table}: the field “{key}” is no longer in this document type.";
-        if (filling.Keys.Count == 0 || filling.Targets.Count == 0) return $"Filling from {filling.Table}: choose at least one key and one field to fill.";
+            if (type.Find(key) is null)
+                return $"Filling from {filling.Table}: the field “{key}” is no longer in this document type.";
+        if (filling.Keys.Count == 0 || filling.Targets.Count == 0)
+            return $"Filling from {filling.Table}: choose at least one key and one field to fill.";
         return TableFinding(filling.Table, [.. filling.Keys.Keys.Concat(filling.Targets.Keys)], tables);
     }
 
     private static string? TableFinding(string key, string[] columns, IReadOnlyDictionary<string, ReferenceTable> tables)
     {
-        if (tables.GetValueOrDefault(key) is not { } table) return $"There is no reference table “{key}”.";
-        return columns.FirstOrDefault(c => table.ColumnOf(c) < 0) is { } missing ? $"The reference table {table.Name} has no column “{missing}”; it has {string.Join(", ", table.Columns)}." : null;
+        if (tables.GetValueOrDefault(key) is not { } table)
+            return $"There is no reference table “{key}”.";
+        return columns.FirstOrDefault(c => table.ColumnOf(c) < 0) is { } missing
+            ? $"The reference table {table.Name} has no column “{missing}”; it has {string.Join(", ", table.Columns)}."
+            : null;
     }
 
     [GeneratedRegex(@"\([^()]*[+*][^()]*\)[+*]", RegexOptions.CultureInvariant)]

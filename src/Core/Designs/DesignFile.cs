@@ -32,7 +32,13 @@ public sealed record TypeInFile(DocumentType Design, bool Published);
 /// <param name="Types">Field groups and document types.</param>
 /// <param name="Readers">Readers, without their samples.</param>
 public sealed record DesignFile(
-    string Format, int Version, IReadOnlyList<VocabularyInFile> Vocabularies, IReadOnlyList<TableInFile> Tables, IReadOnlyList<TypeInFile> Types, IReadOnlyList<Reader> Readers)
+    string Format,
+    int Version,
+    IReadOnlyList<VocabularyInFile> Vocabularies,
+    IReadOnlyList<TableInFile> Tables,
+    IReadOnlyList<TypeInFile> Types,
+    IReadOnlyList<Reader> Readers
+)
 {
     /// <summary>Name of the format.</summary>
     public const string FormatName = "clear-lexicon-design";
@@ -46,9 +52,13 @@ public sealed record DesignFile(
         var waiting = Types.ToList();
         while (waiting.Count > 0)
         {
-            var ready = waiting.Where(t => waiting.All(w => w.Design.Code != t.Design.Refines && !t.Design.Groups.Contains(w.Design.Code))).ToList();
-            if (ready.Count == 0) ready = [.. waiting];
-            foreach (var type in ready) yield return type;
+            var ready = waiting
+                .Where(t => waiting.All(w => w.Design.Code != t.Design.Refines && !t.Design.Groups.Contains(w.Design.Code)))
+                .ToList();
+            if (ready.Count == 0)
+                ready = [.. waiting];
+            foreach (var type in ready)
+                yield return type;
             waiting.RemoveAll(ready.Contains);
         }
     }

@@ -10,8 +10,7 @@ namespace ClearLexicon.Core.Designs;
 /// <param name="Fields">Fields in the order of the ledger; a field's position is its ordinal.</param>
 /// <param name="Rules">Rules over the fields.</param>
 /// <param name="Convention">How folders and files are named.</param>
-public sealed record DocumentType(
-    string Code, string Name, IReadOnlyList<Field> Fields, IReadOnlyList<Rule> Rules, Convention Convention)
+public sealed record DocumentType(string Code, string Name, IReadOnlyList<Field> Fields, IReadOnlyList<Rule> Rules, Convention Convention)
 {
     /// <summary>Whether this is a field group: fields that several types place, never filed by itself.</summary>
     public bool IsGroup { get; init; }
@@ -35,8 +34,7 @@ public sealed record DocumentType(
     public static DocumentType Empty(string code, string name) => new(code, name, [], [], Convention.Empty);
 
     /// <summary>A table's columns and row rules as a document type of their own.</summary>
-    public static DocumentType OfRows(Field table) =>
-        Empty(table.Key, table.Label) with { Fields = table.Columns, Rules = table.RowRules };
+    public static DocumentType OfRows(Field table) => Empty(table.Key, table.Label) with { Fields = table.Columns, Rules = table.RowRules };
 
     /// <summary>What rules, conventions and readers ask of the type.</summary>
     public TypeFields ToTypeFields() => new(Code, Fields) { Lineage = Lineage.Count > 0 ? Lineage : [Code] };

@@ -11,13 +11,19 @@ public static class EarlierFields
 {
     private static readonly (string Option, FieldKind[] Kinds)[] Options =
     [
-        ("minLength", [FieldKind.Text]), ("maxLength", [FieldKind.Text]), ("pattern", [FieldKind.Text]),
+        ("minLength", [FieldKind.Text]),
+        ("maxLength", [FieldKind.Text]),
+        ("pattern", [FieldKind.Text]),
         ("min", [FieldKind.WholeNumber, FieldKind.Decimal, FieldKind.Date, FieldKind.Amount]),
         ("max", [FieldKind.WholeNumber, FieldKind.Decimal, FieldKind.Date, FieldKind.Amount]),
-        ("vocabulary", [FieldKind.Term, FieldKind.Terms]), ("branch", [FieldKind.Term, FieldKind.Terms]),
-        ("onlyLevel", [FieldKind.Term, FieldKind.Terms]), ("leavesOnly", [FieldKind.Term, FieldKind.Terms]),
-        ("currencies", [FieldKind.Amount]), ("scheme", [FieldKind.Identifier]),
-        ("columns", [FieldKind.Table]), ("rowRules", [FieldKind.Table]),
+        ("vocabulary", [FieldKind.Term, FieldKind.Terms]),
+        ("branch", [FieldKind.Term, FieldKind.Terms]),
+        ("onlyLevel", [FieldKind.Term, FieldKind.Terms]),
+        ("leavesOnly", [FieldKind.Term, FieldKind.Terms]),
+        ("currencies", [FieldKind.Amount]),
+        ("scheme", [FieldKind.Identifier]),
+        ("columns", [FieldKind.Table]),
+        ("rowRules", [FieldKind.Table]),
     ];
 
     /// <summary>The same file as version 2. What is not as version 1 was is left for the schema to refuse.</summary>
@@ -25,7 +31,8 @@ public static class EarlierFields
     {
         file["version"] = 2;
         foreach (var type in file["types"] as JsonArray ?? [])
-            if (type is JsonObject { } part && part["design"] is JsonObject design) Upgrade(design["fields"]);
+            if (type is JsonObject { } part && part["design"] is JsonObject design)
+                Upgrade(design["fields"]);
         return file;
     }
 
@@ -33,9 +40,11 @@ public static class EarlierFields
     {
         foreach (var field in (fields as JsonArray ?? []).OfType<JsonObject>())
         {
-            if (field["kind"] is not JsonValue word || !Enum.TryParse<FieldKind>(word.ToString(), out var kind)) continue;
+            if (field["kind"] is not JsonValue word || !Enum.TryParse<FieldKind>(word.ToString(), out var kind))
+                continue;
             foreach (var (option, kinds) in Options)
-                if (!kinds.Contains(kind)) field.Remove(option);
+                if (!kinds.Contains(kind))
+                    field.Remove(option);
             Upgrade(field["columns"]);
         }
     }

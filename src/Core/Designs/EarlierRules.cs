@@ -10,14 +10,22 @@ public static class EarlierRules
     public static DocumentType Upgrade(DocumentType type) =>
         type.Rules.Any(r => RuleKinds.Find(r.Kind) is null) ? type with { Rules = [.. type.Rules.Select(Upgrade)] } : type;
 
-    private static Rule Upgrade(Rule rule) => rule.Kind switch
-    {
-        "date-not-after" => With(rule, "compare", ("first", rule["first"]), ("how", "at-most"), ("second", rule["second"])),
-        "imo-check-digit" => With(rule, "check-digit", ("field", rule["field"]), ("scheme", "imo")),
-        "one-filled-when" => With(rule, "filled", ("fields", rule["fields"]), ("how", "one")) with { When = Condition.When(rule["when"], Operator.Is, rule["is"]) },
-        _ => rule,
-    };
+    private static Rule Upgrade(Rule rule) =>
+        rule.Kind switch
+        {
+            "date-not-after" => With(rule, "compare", ("first", rule["first"]), ("how", "at-most"), ("second", rule["second"])),
+            "imo-check-digit" => With(rule, "check-digit", ("field", rule["field"]), ("scheme", "imo")),
+            "one-filled-when" => With(rule, "filled", ("fields", rule["fields"]), ("how", "one")) with
+            {
+                When = Condition.When(rule["when"], Operator.Is, rule["is"]),
+            },
+            _ => rule,
+        };
 
     private static Rule With(Rule rule, string kind, params (string, string)[] parameters) =>
-        rule with { Kind = kind, Parameters = parameters.ToDictionary(p => p.Item1, p => p.Item2) };
+        rule with
+        {
+            Kind = kind,
+            Parameters = parameters.ToDictionary(p => p.Item1, p => p.Item2),
+        };
 }

@@ -40,41 +40,53 @@ public sealed record Tightening(string Field)
     public string? Help { get; init; }
 
     /// <summary>The field as narrowed.</summary>
-    public Field Apply(Field field) => OfKind(field) with
-    {
-        Required = field.Required || Required,
-        RequiredWhen = Required ? null : field.RequiredWhen,
-        Restricted = field.Restricted || Restricted,
-        Default = Default ?? field.Default,
-        Help = Help ?? field.Help,
-    };
+    public Field Apply(Field field) =>
+        OfKind(field) with
+        {
+            Required = field.Required || Required,
+            RequiredWhen = Required ? null : field.RequiredWhen,
+            Restricted = field.Restricted || Restricted,
+            Default = Default ?? field.Default,
+            Help = Help ?? field.Help,
+        };
 
-    private Field OfKind(Field field) => field switch
-    {
-        TextField text => text with { MinLength = MinLength ?? text.MinLength, MaxLength = MaxLength ?? text.MaxLength },
-        RangedField ranged => ranged with { Min = Min ?? ranged.Min, Max = Max ?? ranged.Max },
-        VocabularyField terms => terms with { Branch = Branch ?? terms.Branch, LeavesOnly = terms.LeavesOnly || LeavesOnly },
-        _ => field,
-    };
+    private Field OfKind(Field field) =>
+        field switch
+        {
+            TextField text => text with { MinLength = MinLength ?? text.MinLength, MaxLength = MaxLength ?? text.MaxLength },
+            RangedField ranged => ranged with { Min = Min ?? ranged.Min, Max = Max ?? ranged.Max },
+            VocabularyField terms => terms with { Branch = Branch ?? terms.Branch, LeavesOnly = terms.LeavesOnly || LeavesOnly },
+            _ => field,
+        };
 
     /// <summary>Why this would loosen a field, in one sentence; null when it narrows it.</summary>
     public string? Finding(Field field)
     {
         if (field is TextField text)
         {
-            if (MinLength < text.MinLength) return $"{field.Label} already needs at least {text.MinLength} characters; {MinLength} would loosen it.";
-            if (MaxLength > text.MaxLength) return $"{field.Label} may already have {text.MaxLength} characters at most; {MaxLength} would loosen it.";
+            if (MinLength < text.MinLength)
+                return $"{field.Label} already needs at least {text.MinLength} characters; {MinLength} would loosen it.";
+            if (MaxLength > text.MaxLength)
+                return $"{field.Label} may already have {text.MaxLength} characters at most; {MaxLength} would loosen it.";
         }
-        if (field is not RangedField ranged) return null;
-        if (Compare(field, Min, ranged.Min) < 0) return $"{field.Label} already begins at {ranged.Min}; {Min} would loosen it.";
+        if (field is not RangedField ranged)
+            return null;
+        if (Compare(field, Min, ranged.Min) < 0)
+            return $"{field.Label} already begins at {ranged.Min}; {Min} would loosen it.";
         return Compare(field, Max, ranged.Max) > 0 ? $"{field.Label} already ends at {ranged.Max}; {Max} would loosen it." : null;
     }
 
     private static int Compare(Field field, string? now, string? inherited)
     {
-        if (string.IsNullOrEmpty(now) || string.IsNullOrEmpty(inherited)) return 0;
-        if (field.Kind == FieldKind.Date) return string.CompareOrdinal(now, inherited);
-        return decimal.TryParse(now, NumberStyles.Number, CultureInfo.InvariantCulture, out var a) && decimal.TryParse(inherited, NumberStyles.Number, CultureInfo.InvariantCulture, out var b) ? a.CompareTo(b) : 0;
+        if (string.IsNullOrEmpty(now) || string.IsNullOrEmpty(inherited))
+            return 0;
+        if (field.Kind == FieldKind.Date)
+            return string.CompareOrdinal(now, inherited);
+        return
+            decimal.TryParse(now, NumberStyles.Number, CultureInfo.InvariantCulture, out var a)
+            && decimal.TryParse(inherited, NumberStyles.Number, CultureInfo.InvariantCulture, out var b)
+            ? a.CompareTo(b)
+            : 0;
     }
 }
 
@@ -99,11 +111,16 @@ public static class Inheritance
         List<Rule> rules = [.. parent?.Rules.Select(r => Inherited(r, parent.Code)) ?? []];
         foreach (var group in type.Groups.Select(find).OfType<DocumentType>().Where(g => g.IsGroup))
         {
-            fields.AddRange(group.Fields.Where(f => fields.All(known => known.Key != f.Key || known.From != group.Code)).Select(f => f with { From = group.Code }));
+            fields.AddRange(
+                group
+                    .Fields.Where(f => fields.All(known => known.Key != f.Key || known.From != group.Code))
+                    .Select(f => f with { From = group.Code })
+            );
             rules.AddRange(group.Rules.Select(r => Inherited(r, group.Code)).Where(r => rules.All(known => known.Id != r.Id)));
         }
         foreach (var tightening in type.Tightened)
-            if (fields.FindIndex(f => f.Key == tightening.Field && f.From is not null) is var at and >= 0) fields[at] = tightening.Apply(fields[at]);
+            if (fields.FindIndex(f => f.Key == tightening.Field && f.From is not null) is var at and >= 0)
+                fields[at] = tightening.Apply(fields[at]);
         return type with
         {
             Fields = fields,
@@ -120,20 +137,39 @@ public static class Inheritance
         var seen = new HashSet<string>(StringComparer.Ordinal) { type.Code };
         for (var (at, depth) = (type, 0); at.Refines is { } code; depth++)
         {
-            if (find(code) is not { IsGroup: false } refined) { yield return ("fields", $"The document type “{code}” that {at.Name} refines is no longer there."); break; }
-            if (!seen.Add(code)) { yield return ("fields", $"{type.Name} refines itself by way of {refined.Name}."); yield break; }
-            if (depth >= Deepest) { yield return ("fields", $"Types may refine one another {Deepest} times in a row; this is the limit for a design that can be read."); break; }
+            if (find(code) is not { IsGroup: false } refined)
+            {
+                yield return ("fields", $"The document type “{code}” that {at.Name} refines is no longer there.");
+                break;
+            }
+            if (!seen.Add(code))
+            {
+                yield return ("fields", $"{type.Name} refines itself by way of {refined.Name}.");
+                yield break;
+            }
+            if (depth >= Deepest)
+            {
+                yield return (
+                    "fields",
+                    $"Types may refine one another {Deepest} times in a row; this is the limit for a design that can be read."
+                );
+                break;
+            }
             at = refined;
         }
         foreach (var code in type.Groups)
-            if (find(code) is not { IsGroup: true }) yield return ("fields", $"The field group “{code}” is no longer there.");
+            if (find(code) is not { IsGroup: true })
+                yield return ("fields", $"The field group “{code}” is no longer there.");
         var bare = Resolve(type with { Tightened = [] }, find);
         foreach (var tightening in type.Tightened)
         {
-            if (bare.Fields.FirstOrDefault(f => f.Key == tightening.Field && f.From is not null) is not { } field) yield return (tightening.Field, $"“{tightening.Field}” is tightened, but no longer inherited.");
-            else if (tightening.Finding(field) is { } finding) yield return (field.Key, finding);
+            if (bare.Fields.FirstOrDefault(f => f.Key == tightening.Field && f.From is not null) is not { } field)
+                yield return (tightening.Field, $"“{tightening.Field}” is tightened, but no longer inherited.");
+            else if (tightening.Finding(field) is { } finding)
+                yield return (field.Key, finding);
         }
     }
 
-    private static Rule Inherited(Rule rule, string code) => rule.From is not null ? rule : rule with { Id = $"{code}.{rule.Id}", From = code };
+    private static Rule Inherited(Rule rule, string code) =>
+        rule.From is not null ? rule : rule with { Id = $"{code}.{rule.Id}", From = code };
 }

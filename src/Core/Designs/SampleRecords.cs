@@ -11,26 +11,33 @@ public static class SampleRecords
 {
     /// <summary>One full record, one with only what must be filled. Texts by field ordinal.</summary>
     public static IReadOnlyList<string?[]> For(DocumentType type, IReadOnlyDictionary<string, VocabularyIndex> vocabularies) =>
-    [
-        [.. type.Fields.Select(f => Plausible(f, vocabularies))],
-        [.. type.Fields.Select(f => f.Required ? Plausible(f, vocabularies) : null)],
-    ];
+        [
+            [.. type.Fields.Select(f => Plausible(f, vocabularies))],
+            [.. type.Fields.Select(f => f.Required ? Plausible(f, vocabularies) : null)],
+        ];
 
-    private static string? Plausible(Field field, IReadOnlyDictionary<string, VocabularyIndex> vocabularies) => field.Example is { Length: > 0 } example ? example : field switch
-    {
-        DateField { Min: { Length: > 0 } least } when least.CompareTo("2024-03-05") > 0 => least,
-        DateField => "2024-03-05",
-        AmountField amount => $"{Least(amount)} {(amount.Currencies is [var currency, ..] ? currency : "EUR")}",
-        RangedField number => Least(number),
-        YesNoField => "yes",
-        VocabularyField terms => terms.Vocabulary is { } v && vocabularies.TryGetValue(v, out var index) ? Term(terms, index) : null,
-        IdentifierField identifier => CheckSchemes.Find(identifier.Scheme)?.Example,
-        TableField table => JsonSerializer.Serialize(new[] { table.Columns.ToDictionary(c => c.Key, c => Plausible(c, vocabularies) ?? "") }),
-        TextField text when PatternShape.Parse(text.Pattern) is { } shape => shape.Example(),
-        TextField text when PatternPieces.Read(text.Pattern) is { Count: > 0 } pieces => PatternPieces.Example(pieces),
-        TextField text => Cut(field.Label, text.MaxLength),
-        _ => null,
-    };
+    private static string? Plausible(Field field, IReadOnlyDictionary<string, VocabularyIndex> vocabularies) =>
+        field.Example is { Length: > 0 } example
+            ? example
+            : field switch
+            {
+                DateField { Min: { Length: > 0 } least } when least.CompareTo("2024-03-05") > 0 => least,
+                DateField => "2024-03-05",
+                AmountField amount => $"{Least(amount)} {(amount.Currencies is [var currency, ..] ? currency : "EUR")}",
+                RangedField number => Least(number),
+                YesNoField => "yes",
+                VocabularyField terms => terms.Vocabulary is { } v && vocabularies.TryGetValue(v, out var index)
+                    ? Term(terms, index)
+                    : null,
+                IdentifierField identifier => CheckSchemes.Find(identifier.Scheme)?.Example,
+                TableField table => JsonSerializer.Serialize(
+                    new[] { table.Columns.ToDictionary(c => c.Key, c => Plausible(c, vocabularies) ?? "") }
+                ),
+                TextField text when PatternShape.Parse(text.Pattern) is { } shape => shape.Example(),
+                TextField text when PatternPieces.Read(text.Pattern) is { Count: > 0 } pieces => PatternPieces.Example(pieces),
+                TextField text => Cut(field.Label, text.MaxLength),
+                _ => null,
+            };
 
     private static string Least(RangedField field) => field.Min is { Length: > 0 } least ? least : "42";
 
@@ -38,7 +45,12 @@ public static class SampleRecords
     {
         var branch = field.Branch is { } b ? index.IndexOfAny(b) : -1;
         for (var i = 0; i < index.Vocabulary.Terms.Count; i++)
-            if (index.Vocabulary.Terms[i].Status == TermStatus.Current && (field.OnlyLevel is null || index.Level(i) == field.OnlyLevel) && (!field.LeavesOnly || index.Narrower(i).Length == 0) && (branch < 0 || i != branch && index.IsWithin(i, branch)))
+            if (
+                index.Vocabulary.Terms[i].Status == TermStatus.Current
+                && (field.OnlyLevel is null || index.Level(i) == field.OnlyLevel)
+                && (!field.LeavesOnly || index.Narrower(i).Length == 0)
+                && (branch < 0 || i != branch && index.IsWithin(i, branch))
+            )
                 return index.Vocabulary.Terms[i].Label;
         return null;
     }

@@ -55,11 +55,11 @@ public enum Operator
 }
 
 /// <summary>One comparison.</summary>
-/// <param name="Subject">Key of a field, or one of <see cref="Condition.SubType"/>, <see cref="Condition.Role"/>, <see cref="Condition.Channel"/>.</param>
+/// <param name="Subject">Key of a field, or one of <see cref="Condition.SubType"/>, <see cref="Condition.Role"/>, <see
+/// cref="Condition.Channel"/>.</param>
 /// <param name="Operator">How it is compared.</param>
 /// <param name="Value">With what.</param>
 public sealed record Comparison(string Subject, Operator Operator, string Value = "");
-
 
 /// <summary>A condition: comparisons joined by all, any or none.</summary>
 /// <param name="Match">How many must hold.</param>
@@ -81,42 +81,75 @@ public sealed record Condition(Joined Match, IReadOnlyList<Comparison> Compariso
     /// <summary>The condition in words, with field labels.</summary>
     public string InWords(TypeFields type)
     {
-        var parts = Comparisons.Select(c => $"{SubjectName(c.Subject, type)} {OperatorName(c.Operator)}{(c.Value.Length > 0 && c.Operator is not (Operator.IsFilled or Operator.IsEmpty) ? $" {string.Join(" or ", c.Value.Split('|'))}" : "")}");
-        return Match switch { Joined.All => string.Join(" and ", parts), Joined.Any => string.Join(" or ", parts), _ => $"none of: {string.Join("; ", parts)}" };
+        var parts = Comparisons.Select(c =>
+            $"{SubjectName(c.Subject, type)} {OperatorName(c.Operator)}{(c.Value.Length > 0 && c.Operator is not (Operator.IsFilled or Operator.IsEmpty) ? $" {string.Join(" or ", c.Value.Split('|'))}" : "")}"
+        );
+        return Match switch
+        {
+            Joined.All => string.Join(" and ", parts),
+            Joined.Any => string.Join(" or ", parts),
+            _ => $"none of: {string.Join("; ", parts)}",
+        };
     }
 
     /// <summary>A subject in words.</summary>
-    public static string SubjectName(string subject, TypeFields type) => subject switch { SubType => "the sub-type", Role => "the person’s role", Channel => "the way in", _ => type.LabelOf(subject) };
+    public static string SubjectName(string subject, TypeFields type) =>
+        subject switch
+        {
+            SubType => "the sub-type",
+            Role => "the person’s role",
+            Channel => "the way in",
+            _ => type.LabelOf(subject),
+        };
 
     /// <summary>An operator in words.</summary>
-    public static string OperatorName(Operator how) => how switch
-    {
-        Operator.Is => "is",
-        Operator.IsNot => "is not",
-        Operator.OneOf => "is one of",
-        Operator.IsFilled => "is filled",
-        Operator.IsEmpty => "is empty",
-        Operator.Below => "is below",
-        Operator.AtMost => "is at most",
-        Operator.Above => "is above",
-        Operator.AtLeast => "is at least",
-        Operator.Within => "is within",
-        _ => "begins with",
-    };
+    public static string OperatorName(Operator how) =>
+        how switch
+        {
+            Operator.Is => "is",
+            Operator.IsNot => "is not",
+            Operator.OneOf => "is one of",
+            Operator.IsFilled => "is filled",
+            Operator.IsEmpty => "is empty",
+            Operator.Below => "is below",
+            Operator.AtMost => "is at most",
+            Operator.Above => "is above",
+            Operator.AtLeast => "is at least",
+            Operator.Within => "is within",
+            _ => "begins with",
+        };
 
     /// <summary>Why it cannot be compiled for a type, in one sentence; null when it can.</summary>
     public string? Finding(TypeFields type)
     {
         foreach (var c in Comparisons)
         {
-            if (c.Subject is SubType or Role or Channel) { if (c.Operator is not (Operator.Is or Operator.IsNot or Operator.OneOf)) return $"{SubjectName(c.Subject, type)} can only be compared with is, is not and is one of."; continue; }
-            if (type.Find(c.Subject) is not { } field) return $"The condition names the field “{c.Subject}”, which is no longer in this document type.";
-            if (c.Operator is Operator.IsEmpty or Operator.IsFilled) continue;
-            if (c.Value.Length == 0) return $"The condition on {field.Label} lacks the value to compare with.";
+            if (c.Subject is SubType or Role or Channel)
+            {
+                if (c.Operator is not (Operator.Is or Operator.IsNot or Operator.OneOf))
+                    return $"{SubjectName(c.Subject, type)} can only be compared with is, is not and is one of.";
+                continue;
+            }
+            if (type.Find(c.Subject) is not { } field)
+                return $"The condition names the field “{c.Subject}”, which is no longer in this document type.";
+            if (c.Operator is Operator.IsEmpty or Operator.IsFilled)
+                continue;
+            if (c.Value.Length == 0)
+                return $"The condition on {field.Label} lacks the value to compare with.";
             var ordered = c.Operator is Operator.Below or Operator.AtMost or Operator.Above or Operator.AtLeast;
-            if (ordered && field.Kind is not (FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount or FieldKind.Date)) return $"{field.Label} is {FieldKindNames.Of(field.Kind)}; only numbers, amounts and dates can be below or above.";
-            if (ordered && !(field.Kind == FieldKind.Date ? FieldParsing.TryDate(c.Value, out _) : decimal.TryParse(c.Value, NumberStyles.Number, CultureInfo.InvariantCulture, out _))) return $"The condition compares {field.Label} with “{c.Value}”, which is not a {(field.Kind == FieldKind.Date ? "date" : "number")}.";
-            if (c.Operator == Operator.Within && field.Kind is not (FieldKind.Term or FieldKind.Terms)) return $"{field.Label} is not a term, so it lies within no branch.";
+            if (ordered && field.Kind is not (FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount or FieldKind.Date))
+                return $"{field.Label} is {FieldKindNames.Of(field.Kind)}; only numbers, amounts and dates can be below or above.";
+            if (
+                ordered
+                && !(
+                    field.Kind == FieldKind.Date
+                        ? FieldParsing.TryDate(c.Value, out _)
+                        : decimal.TryParse(c.Value, NumberStyles.Number, CultureInfo.InvariantCulture, out _)
+                )
+            )
+                return $"The condition compares {field.Label} with “{c.Value}”, which is not a {(field.Kind == FieldKind.Date ? "date" : "number")}.";
+            if (c.Operator == Operator.Within && field.Kind is not (FieldKind.Term or FieldKind.Terms))
+                return $"{field.Label} is not a term, so it lies within no branch.";
         }
         return null;
     }

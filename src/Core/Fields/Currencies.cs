@@ -4,10 +4,11 @@ namespace ClearLexicon.Core.Fields;
 public static class Currencies
 {
     private const string TwoPlaces =
-        "AED AFN ALL AMD AOA ARS AUD AWG AZN BAM BBD BDT BGN BMD BND BOB BRL BSD BTN BWP BYN BZD CAD CDF CHF CNY COP CRC CUP CVE CZK DKK DOP DZD EGP ERN ETB EUR " +
-        "FJD FKP GBP GEL GHS GIP GMD GTQ GYD HKD HNL HTG HUF IDR ILS INR IRR JMD KES KGS KHR KPW KYD KZT LAK LBP LKR LRD LSL MAD MDL MGA MKD MMK MNT MOP MRU MUR MVR " +
-        "MWK MXN MYR MZN NAD NGN NIO NOK NPR NZD PAB PEN PGK PHP PKR PLN QAR RON RSD RUB SAR SBD SCR SDG SEK SGD SHP SLE SOS SRD SSP STN SVC SYP SZL THB TJS TMT TOP " +
-        "TRY TTD TWD TZS UAH USD UYU UZS VED VES WST XCD YER ZAR ZMW ZWG";
+        "AED AFN ALL AMD AOA ARS AUD AWG AZN BAM BBD BDT BGN BMD BND BOB BRL BSD BTN BWP BYN BZD CAD CDF CHF CNY COP CRC CUP CVE "
+        + "CZK DKK DOP DZD EGP ERN ETB EUR "
+        + "FJD FKP GBP GEL GHS GIP GMD GTQ GYD HKD HNL HTG HUF IDR ILS INR IRR JMD KES KGS KHR KPW KYD KZT LAK LBP LKR LRD LSL MAD MDL MGA MKD MMK MNT MOP MRU MUR MVR "
+        + "MWK MXN MYR MZN NAD NGN NIO NOK NPR NZD PAB PEN PGK PHP PKR PLN QAR RON RSD RUB SAR SBD SCR SDG SEK SGD SHP SLE SOS SRD SSP STN SVC SYP SZL THB TJS TMT TOP "
+        + "TRY TTD TWD TZS UAH USD UYU UZS VED VES WST XCD YER ZAR ZMW ZWG";
 
     private static readonly Dictionary<string, int> Places = Make();
 
@@ -20,8 +21,10 @@ public static class Currencies
     private static Dictionary<string, int> Make()
     {
         var places = TwoPlaces.Split(' ').ToDictionary(c => c, _ => 2, StringComparer.Ordinal);
-        foreach (var code in "BIF CLP DJF GNF ISK JPY KMF KRW PYG RWF UGX VND VUV XAF XOF XPF".Split(' ')) places[code] = 0;
-        foreach (var code in "BHD IQD JOD KWD LYD OMR TND".Split(' ')) places[code] = 3;
+        foreach (var code in "BIF CLP DJF GNF ISK JPY KMF KRW PYG RWF UGX VND VUV XAF XOF XPF".Split(' '))
+            places[code] = 0;
+        foreach (var code in "BHD IQD JOD KWD LYD OMR TND".Split(' '))
+            places[code] = 3;
         return places;
     }
 }

@@ -90,7 +90,9 @@ public abstract record Field(string Key, string Label)
     /// <summary>Makes the field required for some documents only.</summary>
     public Condition? RequiredWhen { get; init; }
 
-    /// <summary>Value taken when nothing else fills the field, written as the field's kind is written; or the formula that computes it.</summary>
+    /// <summary>
+    /// Value taken when nothing else fills the field, written as the field's kind is written; or the formula that computes it.
+    /// </summary>
     public string? Default { get; init; }
 
     /// <summary>What <see cref="Default"/> is.</summary>
@@ -118,18 +120,19 @@ public abstract record Field(string Key, string Label)
     public string? From { get; init; }
 
     /// <summary>A field of a kind without options of its own yet.</summary>
-    public static Field Of(FieldKind kind, string key, string label) => kind switch
-    {
-        FieldKind.Text => new TextField(key, label),
-        FieldKind.WholeNumber => new WholeNumberField(key, label),
-        FieldKind.Decimal => new DecimalField(key, label),
-        FieldKind.Date => new DateField(key, label),
-        FieldKind.YesNo => new YesNoField(key, label),
-        FieldKind.Term => new TermField(key, label),
-        FieldKind.Amount => new AmountField(key, label),
-        FieldKind.Terms => new TermsField(key, label),
-        FieldKind.Identifier => new IdentifierField(key, label),
-        FieldKind.Table => new TableField(key, label),
-        _ => throw new ArgumentOutOfRangeException(nameof(kind), kind, "There is no such kind of field."),
-    };
+    public static Field Of(FieldKind kind, string key, string label) =>
+        kind switch
+        {
+            FieldKind.Text => new TextField(key, label),
+            FieldKind.WholeNumber => new WholeNumberField(key, label),
+            FieldKind.Decimal => new DecimalField(key, label),
+            FieldKind.Date => new DateField(key, label),
+            FieldKind.YesNo => new YesNoField(key, label),
+            FieldKind.Term => new TermField(key, label),
+            FieldKind.Amount => new AmountField(key, label),
+            FieldKind.Terms => new TermsField(key, label),
+            FieldKind.Identifier => new IdentifierField(key, label),
+            FieldKind.Table => new TableField(key, label),
+            _ => throw new ArgumentOutOfRangeException(nameof(kind), kind, "There is no such kind of field."),
+        };
 }

@@ -14,21 +14,50 @@ public static class FieldParsing
     /// <param name="terms">The vocabulary of a term field.</param>
     public static FieldValue Parse(FieldKind kind, string? text, VocabularyIndex? terms)
     {
-        if (string.IsNullOrEmpty(text)) return FieldValue.Empty;
+        if (string.IsNullOrEmpty(text))
+            return FieldValue.Empty;
         if (char.IsWhiteSpace(text[0]) || char.IsWhiteSpace(text[^1]))
         {
             text = text.Trim();
-            if (text.Length == 0) return FieldValue.Empty;
+            if (text.Length == 0)
+                return FieldValue.Empty;
         }
         return kind switch
         {
-            FieldKind.Text or FieldKind.Identifier or FieldKind.Amount or FieldKind.Terms or FieldKind.Table => new FieldValue { Text = text, State = ValueState.Good },
+            FieldKind.Text or FieldKind.Identifier or FieldKind.Amount or FieldKind.Terms or FieldKind.Table => new FieldValue
+            {
+                Text = text,
+                State = ValueState.Good,
+            },
             FieldKind.WholeNumber => decimal.TryParse(text, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var whole)
-                ? new FieldValue { Text = text, Number = whole, State = ValueState.Good } : Unreadable(text),
-            FieldKind.Decimal => decimal.TryParse(text, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number)
-                ? new FieldValue { Text = text, Number = number, State = ValueState.Good } : Unreadable(text),
+                ? new FieldValue
+                {
+                    Text = text,
+                    Number = whole,
+                    State = ValueState.Good,
+                }
+                : Unreadable(text),
+            FieldKind.Decimal => decimal.TryParse(
+                text,
+                NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint,
+                CultureInfo.InvariantCulture,
+                out var number
+            )
+                ? new FieldValue
+                {
+                    Text = text,
+                    Number = number,
+                    State = ValueState.Good,
+                }
+                : Unreadable(text),
             FieldKind.Date => TryDate(text, out var date)
-                ? new FieldValue { Text = IsIso(text) ? text : date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), Date = date, State = ValueState.Good } : Unreadable(text),
+                ? new FieldValue
+                {
+                    Text = IsIso(text) ? text : date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+                    Date = date,
+                    State = ValueState.Good,
+                }
+                : Unreadable(text),
             FieldKind.YesNo => ParseYesNo(text),
             FieldKind.Term => ParseTerm(text, terms),
             _ => Unreadable(text),
@@ -41,8 +70,11 @@ public static class FieldParsing
         date = default;
         if (IsIso(text))
         {
-            int year = Two(text, 0) * 100 + Two(text, 2), month = Two(text, 5), day = Two(text, 8);
-            if (year < 1 || month is < 1 or > 12 || day < 1 || day > DateTime.DaysInMonth(year, month)) return false;
+            int year = Two(text, 0) * 100 + Two(text, 2),
+                month = Two(text, 5),
+                day = Two(text, 8);
+            if (year < 1 || month is < 1 or > 12 || day < 1 || day > DateTime.DaysInMonth(year, month))
+                return false;
             date = new DateOnly(year, month, day);
             return true;
         }
@@ -51,26 +83,47 @@ public static class FieldParsing
 
     private static bool IsIso(string text)
     {
-        if (text.Length != 10 || text[4] != '-' || text[7] != '-') return false;
+        if (text.Length != 10 || text[4] != '-' || text[7] != '-')
+            return false;
         for (var i = 0; i < 10; i++)
-            if (i is not (4 or 7) && !char.IsAsciiDigit(text[i])) return false;
+            if (i is not (4 or 7) && !char.IsAsciiDigit(text[i]))
+                return false;
         return true;
     }
 
     private static int Two(string text, int at) => (text[at] - '0') * 10 + text[at + 1] - '0';
 
-    private static FieldValue ParseYesNo(string text) => text.ToUpperInvariant() switch
-    {
-        "YES" or "Y" or "TRUE" or "1" => new FieldValue { Text = "yes", Number = 1, State = ValueState.Good },
-        "NO" or "N" or "FALSE" or "0" => new FieldValue { Text = "no", State = ValueState.Good },
-        _ => Unreadable(text),
-    };
+    private static FieldValue ParseYesNo(string text) =>
+        text.ToUpperInvariant() switch
+        {
+            "YES" or "Y" or "TRUE" or "1" => new FieldValue
+            {
+                Text = "yes",
+                Number = 1,
+                State = ValueState.Good,
+            },
+            "NO" or "N" or "FALSE" or "0" => new FieldValue { Text = "no", State = ValueState.Good },
+            _ => Unreadable(text),
+        };
 
     private static FieldValue ParseTerm(string text, VocabularyIndex? terms)
     {
         var index = terms?.IndexOf(text) ?? -1;
-        if (index < 0 && terms is { Vocabulary.Growth: not Growth.Fixed } && text.Length <= Vocabulary.LongestLabel) return new FieldValue { Text = text, Term = -1, State = ValueState.Good };
-        return index < 0 ? Unreadable(text) : new FieldValue { Text = terms!.Vocabulary.Terms[index].Label, Term = index, State = ValueState.Good };
+        if (index < 0 && terms is { Vocabulary.Growth: not Growth.Fixed } && text.Length <= Vocabulary.LongestLabel)
+            return new FieldValue
+            {
+                Text = text,
+                Term = -1,
+                State = ValueState.Good,
+            };
+        return index < 0
+            ? Unreadable(text)
+            : new FieldValue
+            {
+                Text = terms!.Vocabulary.Terms[index].Label,
+                Term = index,
+                State = ValueState.Good,
+            };
     }
 
     private static FieldValue Unreadable(string text) => new() { Text = text, State = ValueState.Unreadable };

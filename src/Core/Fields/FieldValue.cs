@@ -18,7 +18,9 @@ public enum ValueState : byte
 /// <summary>A field's value, read once so that every rule, the convention and the exports see the same thing.</summary>
 public readonly struct FieldValue
 {
-    /// <summary>The value as it is stored and shown: a term's preferred label, an ISO date, <c>yes</c>/<c>no</c>; the raw text when unreadable.</summary>
+    /// <summary>
+    /// The value as it is stored and shown: a term's preferred label, an ISO date, <c>yes</c>/<c>no</c>; the raw text when unreadable.
+    /// </summary>
     public string Text { get; init; }
 
     /// <summary>The number of a number field; 1 or 0 for yes/no.</summary>

@@ -63,7 +63,8 @@ public static partial class PatternPieces
             var one = p.Of switch
             {
                 PieceOf.Exactly => string.Concat(p.Text.Select(Escape)),
-                PieceOf.OneOf => $"(?:{string.Join('|', p.Text.Split('|', StringSplitOptions.RemoveEmptyEntries).Select(t => string.Concat(t.Select(Escape))))})",
+                PieceOf.OneOf =>
+                    $"(?:{string.Join('|', p.Text.Split('|', StringSplitOptions.RemoveEmptyEntries).Select(t => string.Concat(t.Select(Escape))))})",
                 PieceOf.Year => "(?:19|20)[0-9]{2}",
                 PieceOf.Month => "(?:0[1-9]|1[0-2])",
                 PieceOf.Day => "(?:0[1-9]|[12][0-9]|3[01])",
@@ -85,11 +86,19 @@ public static partial class PatternPieces
         foreach (Match run in Runs().Matches(example.Trim()))
         {
             var text = run.Value;
-            pieces.Add(char.IsAsciiDigit(text[0]) ? text.Length == 4 && Year().IsMatch(text) ? new PatternPiece(PieceOf.Year) : new PatternPiece(PieceOf.Digits, text.Length, text.Length)
-                : text.All(char.IsAsciiLetterUpper) ? new PatternPiece(PieceOf.Capitals, text.Length, text.Length)
-                : text.All(char.IsAsciiLetterLower) ? new PatternPiece(PieceOf.Small, text.Length, text.Length)
-                : text.All(char.IsLetter) ? new PatternPiece(PieceOf.Letters, text.Length, text.Length)
-                : new PatternPiece(PieceOf.Exactly, Text: text));
+            pieces.Add(
+                char.IsAsciiDigit(text[0])
+                    ? text.Length == 4 && Year().IsMatch(text)
+                        ? new PatternPiece(PieceOf.Year)
+                        : new PatternPiece(PieceOf.Digits, text.Length, text.Length)
+                    : text.All(char.IsAsciiLetterUpper)
+                        ? new PatternPiece(PieceOf.Capitals, text.Length, text.Length)
+                        : text.All(char.IsAsciiLetterLower)
+                            ? new PatternPiece(PieceOf.Small, text.Length, text.Length)
+                            : text.All(char.IsLetter)
+                                ? new PatternPiece(PieceOf.Letters, text.Length, text.Length)
+                                : new PatternPiece(PieceOf.Exactly, Text: text)
+            );
         }
         return pieces;
     }
@@ -97,30 +106,48 @@ public static partial class PatternPieces
     /// <summary>Reads a pattern back into pieces; null when it says more than pieces can.</summary>
     public static IReadOnlyList<PatternPiece>? Read(string? pattern)
     {
-        if (string.IsNullOrEmpty(pattern)) return [];
+        if (string.IsNullOrEmpty(pattern))
+            return [];
         var pieces = new List<PatternPiece>();
-        for (var at = 0; at < pattern.Length;)
+        for (var at = 0; at < pattern.Length; )
         {
-            if (Token().Match(pattern, at) is not { Success: true } token) return null;
+            if (Token().Match(pattern, at) is not { Success: true } token)
+                return null;
             at += token.Length;
-            if (Piece(token) is not { } piece) return null;
-            if (piece.Of == PieceOf.Exactly && pieces is [.., { Of: PieceOf.Exactly, Optional: false } last] && !piece.Optional) pieces[^1] = last with { Text = last.Text + piece.Text };
-            else pieces.Add(piece);
+            if (Piece(token) is not { } piece)
+                return null;
+            if (piece.Of == PieceOf.Exactly && pieces is [.., { Of: PieceOf.Exactly, Optional: false } last] && !piece.Optional)
+                pieces[^1] = last with { Text = last.Text + piece.Text };
+            else
+                pieces.Add(piece);
         }
         return pieces;
     }
 
     /// <summary>A pattern in words; the pattern itself when it says more than pieces can.</summary>
-    public static string InWords(string? pattern) => Read(pattern) is { Count: > 0 } pieces ? string.Join(", ", pieces.Select(InWords)) : $"like {pattern}";
+    public static string InWords(string? pattern) =>
+        Read(pattern) is { Count: > 0 } pieces ? string.Join(", ", pieces.Select(InWords)) : $"like {pattern}";
 
     /// <summary>A piece in words.</summary>
     public static string InWords(PatternPiece p)
     {
-        var count = p.Least == p.Most ? Spelled(p.Least) : p.Most is { } most ? $"{p.Least} to {most}" : p.Least == 0 ? "any number of" : $"{p.Least} or more";
+        var count =
+            p.Least == p.Most ? Spelled(p.Least)
+            : p.Most is { } most ? $"{p.Least} to {most}"
+            : p.Least == 0 ? "any number of"
+            : $"{p.Least} or more";
         var plural = p.Least != 1 || p.Most != 1;
         var words = p.Of switch
         {
-            PieceOf.Exactly => p.Text switch { "-" => "dash", "/" => "slash", " " => "blank", "." => "full stop", "_" => "underscore", _ => $"“{p.Text}”" },
+            PieceOf.Exactly => p.Text switch
+            {
+                "-" => "dash",
+                "/" => "slash",
+                " " => "blank",
+                "." => "full stop",
+                "_" => "underscore",
+                _ => $"“{p.Text}”",
+            },
             PieceOf.OneOf => string.Join(" or ", p.Text.Split('|').Select(t => $"“{t}”")),
             PieceOf.Year => "year",
             PieceOf.Month => "month",
@@ -156,31 +183,42 @@ public static partial class PatternPieces
     }
 
     /// <summary>A value that a row of pieces accepts.</summary>
-    public static string Example(IEnumerable<PatternPiece> pieces) => string.Concat(pieces.Select(p => p.Of switch
-    {
-        PieceOf.Exactly => p.Text,
-        PieceOf.OneOf => p.Text.Split('|')[0],
-        PieceOf.Year => "2024",
-        PieceOf.Month => "03",
-        PieceOf.Day => "05",
-        PieceOf.Capitals => string.Concat(Enumerable.Range(0, Math.Max(1, p.Least)).Select(i => (char)('A' + i % 26))),
-        PieceOf.Small or PieceOf.Letters or PieceOf.LettersOrDigits => string.Concat(Enumerable.Range(0, Math.Max(1, p.Least)).Select(i => (char)('a' + i % 26))),
-        _ => string.Concat(Enumerable.Range(1, Math.Max(1, p.Least)).Select(i => (char)('0' + i % 10))),
-    }));
+    public static string Example(IEnumerable<PatternPiece> pieces) =>
+        string.Concat(
+            pieces.Select(p =>
+                p.Of switch
+                {
+                    PieceOf.Exactly => p.Text,
+                    PieceOf.OneOf => p.Text.Split('|')[0],
+                    PieceOf.Year => "2024",
+                    PieceOf.Month => "03",
+                    PieceOf.Day => "05",
+                    PieceOf.Capitals => string.Concat(Enumerable.Range(0, Math.Max(1, p.Least)).Select(i => (char)('A' + i % 26))),
+                    PieceOf.Small or PieceOf.Letters or PieceOf.LettersOrDigits => string.Concat(
+                        Enumerable.Range(0, Math.Max(1, p.Least)).Select(i => (char)('a' + i % 26))
+                    ),
+                    _ => string.Concat(Enumerable.Range(1, Math.Max(1, p.Least)).Select(i => (char)('0' + i % 10))),
+                }
+            )
+        );
 
     private static PatternPiece? Piece(Match token)
     {
         var optional = token.Groups["optional"].Success;
         var body = optional ? token.Groups["inner"].Value : token.Value;
-        if (optional) return Read(body) is [{ Optional: false } only] ? only with { Optional = true } : null;
+        if (optional)
+            return Read(body) is [{ Optional: false } only] ? only with { Optional = true } : null;
         var times = token.Groups["times"].Value;
-        var (least, most) = times.Length == 0 ? (1, (int?)1) : times switch
-        {
-            "+" => (1, null),
-            "*" => (0, null),
-            "?" => (0, 1),
-            _ => Range(times[1..^1]),
-        };
+        var (least, most) =
+            times.Length == 0
+                ? (1, (int?)1)
+                : times switch
+                {
+                    "+" => (1, null),
+                    "*" => (0, null),
+                    "?" => (0, 1),
+                    _ => Range(times[1..^1]),
+                };
         PatternPiece? Repeated(PieceOf of) => new(of, least, most);
         return token.Groups["what"].Value switch
         {
@@ -193,7 +231,10 @@ public static partial class PatternPieces
             @"[\p{L}0-9]" => Repeated(PieceOf.LettersOrDigits),
             @"\d" or "[0-9]" => Repeated(PieceOf.Digits),
             ['(', '?', ':', ..] oneOf => new PatternPiece(PieceOf.OneOf, Text: oneOf[3..^1].Replace("\\", "", StringComparison.Ordinal)),
-            var literal when times.Length == 0 => new PatternPiece(PieceOf.Exactly, Text: literal.Replace("\\", "", StringComparison.Ordinal)),
+            var literal when times.Length == 0 => new PatternPiece(
+                PieceOf.Exactly,
+                Text: literal.Replace("\\", "", StringComparison.Ordinal)
+            ),
             _ => null,
         };
     }
@@ -201,16 +242,30 @@ public static partial class PatternPieces
     private static (int, int?) Range(string times)
     {
         var comma = times.IndexOf(',');
-        if (comma < 0) return (int.Parse(times, CultureInfo.InvariantCulture), int.Parse(times, CultureInfo.InvariantCulture));
-        return (int.Parse(times[..comma], CultureInfo.InvariantCulture), comma == times.Length - 1 ? null : int.Parse(times[(comma + 1)..], CultureInfo.InvariantCulture));
+        if (comma < 0)
+            return (int.Parse(times, CultureInfo.InvariantCulture), int.Parse(times, CultureInfo.InvariantCulture));
+        return (
+            int.Parse(times[..comma], CultureInfo.InvariantCulture),
+            comma == times.Length - 1 ? null : int.Parse(times[(comma + 1)..], CultureInfo.InvariantCulture)
+        );
     }
 
     private static string Times(PatternPiece p) =>
-        p is { Least: 1, Most: 1 } ? "" : p.Most is null ? p.Least == 0 ? "*" : p.Least == 1 ? "+" : $"{{{p.Least},}}" : p.Least == p.Most ? $"{{{p.Least}}}" : $"{{{p.Least},{p.Most}}}";
+        p is { Least: 1, Most: 1 } ? ""
+        : p.Most is null
+            ? p.Least == 0 ? "*"
+                : p.Least == 1 ? "+"
+                : $"{{{p.Least},}}"
+        : p.Least == p.Most ? $"{{{p.Least}}}"
+        : $"{{{p.Least},{p.Most}}}";
 
-    private static string Escape(char c) => char.IsLetterOrDigit(c) || c is '-' or '/' or ' ' or '_' or ':' or '#' or ',' ? c.ToString() : @"\" + c;
+    private static string Escape(char c) =>
+        char.IsLetterOrDigit(c) || c is '-' or '/' or ' ' or '_' or ':' or '#' or ',' ? c.ToString() : @"\" + c;
 
-    private static string Spelled(int n) => n is > 0 and <= 12 ? new[] { "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve" }[n - 1] : n.ToString(CultureInfo.InvariantCulture);
+    private static string Spelled(int n) =>
+        n is > 0 and <= 12
+            ? new[] { "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve" }[n - 1]
+            : n.ToString(CultureInfo.InvariantCulture);
 
     [GeneratedRegex(@"[0-9]+|[A-Z]+(?![a-z])|\p{L}+|[^\p{L}0-9]+")]
     private static partial Regex Runs();
@@ -218,6 +273,8 @@ public static partial class PatternPieces
     [GeneratedRegex("^(?:19|20)[0-9]{2}$")]
     private static partial Regex Year();
 
-    [GeneratedRegex(@"\G(?:(?<optional>\(\?:(?<inner>(?:[^()]|\(\?:[^()]*\))+)\)\?)|(?<what>\(\?:19\|20\)\[0-9\]\{2\}|\(\?:0\[1-9\]\|1\[0-2\]\)|\(\?:0\[1-9\]\|\[12\]\[0-9\]\|3\[01\]\)|\(\?:(?:[\w\-/ :#,]|\\[^\w])+(?:\|(?:[\w\-/ :#,]|\\[^\w])+)*\)|\[A-Z\]|\[a-z\]|\\p\{L\}|\[\\p\{L\}0-9\]|\\d|\[0-9\]|\\[^\w]|[\w\-/ :#,])(?<times>\+|\*|\?|\{[0-9]{1,3}(?:,[0-9]{0,3})?\})?)")]
+    [GeneratedRegex(
+        @"\G(?:(?<optional>\(\?:(?<inner>(?:[^()]|\(\?:[^()]*\))+)\)\?)|(?<what>\(\?:19\|20\)\[0-9\]\{2\}|\(\?:0\[1-9\]\|1\[0-2\]\)|\(\?:0\[1-9\]\|\[12\]\[0-9\]\|3\[01\]\)|\(\?:(?:[\w\-/ :#,]|\\[^\w])+(?:\|(?:[\w\-/ :#,]|\\[^\w])+)*\)|\[A-Z\]|\[a-z\]|\\p\{L\}|\[\\p\{L\}0-9\]|\\d|\[0-9\]|\\[^\w]|[\w\-/ :#,])(?<times>\+|\*|\?|\{[0-9]{1,3}(?:,[0-9]{0,3})?\})?)"
+    )]
     private static partial Regex Token();
 }

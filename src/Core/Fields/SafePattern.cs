@@ -7,7 +7,8 @@ namespace ClearLexicon.Core.Fields;
 /// <summary>
 /// Patterns that people write, compiled so that no value can make them run away: .NET's non-backtracking engine takes
 /// time linear in the value, but a pattern that repeats repetitions by number can still be wide; so counts inside
-/// counts and the length of values are bounded. Measured: at most a few milliseconds a value. What that engine cannot express (look-around, back-references) is
+/// counts and the length of values are bounded. Measured: at most a few milliseconds a value. What that engine cannot express (look-around,
+/// back-references) is
 /// refused with its reason.
 /// </summary>
 public static partial class SafePattern
@@ -27,17 +28,26 @@ public static partial class SafePattern
     private static readonly ConcurrentDictionary<(string, bool), Regex> Compiled = new();
 
     /// <summary>Compiles a pattern that must match the whole value.</summary>
-    public static bool TryWhole(string pattern, out Regex? regex, out string? problem) => TryCompile(pattern, whole: true, out regex, out problem);
+    public static bool TryWhole(string pattern, out Regex? regex, out string? problem) =>
+        TryCompile(pattern, whole: true, out regex, out problem);
 
     /// <summary>Compiles a pattern that may match anywhere in the value.</summary>
-    public static bool TryAnywhere(string pattern, out Regex? regex, out string? problem) => TryCompile(pattern, whole: false, out regex, out problem);
+    public static bool TryAnywhere(string pattern, out Regex? regex, out string? problem) =>
+        TryCompile(pattern, whole: false, out regex, out problem);
 
     /// <summary>Whether a value matches; null when that could not be told within the limit. Never throws.</summary>
     public static bool? Matches(Regex regex, string value)
     {
-        if (value.Length > LongestValue) return false;
-        try { return regex.IsMatch(value); }
-        catch (RegexMatchTimeoutException) { return null; }
+        if (value.Length > LongestValue)
+            return false;
+        try
+        {
+            return regex.IsMatch(value);
+        }
+        catch (RegexMatchTimeoutException)
+        {
+            return null;
+        }
     }
 
     /// <summary>
@@ -47,7 +57,8 @@ public static partial class SafePattern
     /// </summary>
     private static long Width(string pattern)
     {
-        long widest = 1, open = 0;
+        long widest = 1,
+            open = 0;
         var inside = new Stack<long>();
         long here = 1;
         for (var i = 0; i < pattern.Length; i++)
@@ -55,10 +66,13 @@ public static partial class SafePattern
             var (last, group) = (1L, false);
             switch (pattern[i])
             {
-                case '\\': i++; break;
+                case '\\':
+                    i++;
+                    break;
                 case '[':
                     while (++i < pattern.Length && pattern[i] != ']')
-                        if (pattern[i] == '\\') i++;
+                        if (pattern[i] == '\\')
+                            i++;
                     break;
                 case '(':
                     inside.Push(here);
@@ -76,7 +90,8 @@ public static partial class SafePattern
                 last = Math.Min(MostWidth, last * Math.Max(1, most));
                 open += most - least;
                 i += count.Length;
-                if (group) widest = Math.Max(widest, last);
+                if (group)
+                    widest = Math.Max(widest, last);
             }
             here = Math.Max(here, last);
         }
@@ -87,17 +102,37 @@ public static partial class SafePattern
     private static bool TryCompile(string pattern, bool whole, out Regex? regex, out string? problem)
     {
         (regex, problem) = (null, null);
-        if (Compiled.TryGetValue((pattern, whole), out regex)) return true;
-        if (pattern.Length > 500) { problem = "The pattern is longer than 500 characters."; return false; }
-        if (Width(pattern) > Widest) { problem = $"The pattern “{pattern}” counts too far: its counted groups and open counts weigh {Width(pattern)}, and {Widest} is the limit for checking that stays fast."; return false; }
+        if (Compiled.TryGetValue((pattern, whole), out regex))
+            return true;
+        if (pattern.Length > 500)
+        {
+            problem = "The pattern is longer than 500 characters.";
+            return false;
+        }
+        if (Width(pattern) > Widest)
+        {
+            problem =
+                $"The pattern “{pattern}” counts too far: its counted groups and open counts weigh {Width(pattern)}, and {Widest} is the limit for checking that stays fast.";
+            return false;
+        }
         try
         {
-            // The bare pattern first, so that `a)(b` is not made valid by the wrapping group; as it was written, so that positions are its own.
+            // The bare pattern first, so that `a)(b` is not made valid by the wrapping group; as it was written, so that positions are its
+            // own.
             _ = new Regex(pattern, RegexOptions.NonBacktracking | RegexOptions.CultureInvariant, Limit);
             var dialect = PatternDialect.Read(pattern);
-            if (dialect.Problem is not null) { problem = dialect.Problem; return false; }
-            regex = new Regex(whole ? $@"\A(?:{dialect.Net})\z" : dialect.Net, RegexOptions.NonBacktracking | RegexOptions.CultureInvariant, Limit);
-            if (Compiled.Count > 2_000) Compiled.Clear();
+            if (dialect.Problem is not null)
+            {
+                problem = dialect.Problem;
+                return false;
+            }
+            regex = new Regex(
+                whole ? $@"\A(?:{dialect.Net})\z" : dialect.Net,
+                RegexOptions.NonBacktracking | RegexOptions.CultureInvariant,
+                Limit
+            );
+            if (Compiled.Count > 2_000)
+                Compiled.Clear();
             Compiled[(pattern, whole)] = regex;
             return true;
         }

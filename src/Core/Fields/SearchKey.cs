@@ -5,8 +5,10 @@ using ClearLexicon.Core.Vocabularies;
 namespace ClearLexicon.Core.Fields;
 
 /// <summary>
-/// The form of a value by which documents are found and sorted. Numbers and amounts are numbers (an amount without its currency), dates ISO 8601,
-/// identifiers without their separators, everything else folded as for every look-up (<see cref="Folding"/>: no case, no accents, punctuation as
+/// The form of a value by which documents are found and sorted. Numbers and amounts are numbers (an amount without its currency), dates ISO
+/// 8601,
+/// identifiers without their separators, everything else folded as for every look-up (<see cref="Folding"/>: no case, no accents,
+/// punctuation as
 /// blanks). It sorts nothing before numbers before texts, and what is empty last.
 /// </summary>
 public static class SearchKey
@@ -23,11 +25,14 @@ public static class SearchKey
     /// <summary>The key of a text as a record holds it, or as a person looks for it.</summary>
     /// <param name="kind">Kind of the field.</param>
     /// <param name="text">The text.</param>
-    /// <returns>A <see cref="long"/> or <see cref="double"/> for a number, else a string; <see cref="None"/> for an empty text. Doubles tell about 15 digits apart.</returns>
+    /// <returns>A <see cref="long"/> or <see cref="double"/> for a number, else a string; <see cref="None"/> for an empty text. Doubles
+    /// tell about 15 digits apart.</returns>
     public static object Of(FieldKind kind, string text)
     {
-        if (string.IsNullOrWhiteSpace(text)) return None;
-        if (IsNumber(kind) && Number(text) is { } number) return number;
+        if (string.IsNullOrWhiteSpace(text))
+            return None;
+        if (IsNumber(kind) && Number(text) is { } number)
+            return number;
         var key = kind switch
         {
             FieldKind.Date => text.Trim(),
@@ -35,26 +40,31 @@ public static class SearchKey
             _ => Folding.Fold(text),
         };
         // A text of nothing but marks is itself.
-        if (key.Length == 0) key = text.Trim().ToLowerInvariant();
+        if (key.Length == 0)
+            key = text.Trim().ToLowerInvariant();
         return CodePoints.First(CodePoints.AreSound(key) ? key : CodePoints.Repaired(key), Longest);
     }
 
     /// <summary>
-    /// All keys of a record, with the keys of their fields: of several terms each one and, under the field's <see cref="Whole"/> name, all of them, by
+    /// All keys of a record, with the keys of their fields: of several terms each one and, under the field's <see cref="Whole"/> name, all
+    /// of them, by
     /// which they are sorted. Tables have none.
     /// </summary>
     public static IEnumerable<(string Field, object Key)> Of(TypeFields type, Func<string, string?> text)
     {
         foreach (var field in type.Fields)
         {
-            if (field.Kind == FieldKind.Table) continue;
+            if (field.Kind == FieldKind.Table)
+                continue;
             var value = text(field.Key) ?? "";
             if (field.Kind == FieldKind.Terms)
             {
-                foreach (var term in value.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)) yield return (field.Key, Of(FieldKind.Term, term));
+                foreach (var term in value.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
+                    yield return (field.Key, Of(FieldKind.Term, term));
                 yield return (Whole(field.Key), Of(FieldKind.Text, value));
             }
-            else yield return (field.Key, Of(field.Kind, value));
+            else
+                yield return (field.Key, Of(field.Kind, value));
         }
     }
 
@@ -65,8 +75,10 @@ public static class SearchKey
     {
         // An amount has its currency behind it.
         var end = text.AsSpan().TrimEnd();
-        while (end.Length > 0 && !char.IsAsciiDigit(end[^1])) end = end[..^1];
-        if (!decimal.TryParse(end, NumberStyles.Number, CultureInfo.InvariantCulture, out var number)) return null;
+        while (end.Length > 0 && !char.IsAsciiDigit(end[^1]))
+            end = end[..^1];
+        if (!decimal.TryParse(end, NumberStyles.Number, CultureInfo.InvariantCulture, out var number))
+            return null;
         return decimal.IsInteger(number) && number is >= long.MinValue and <= long.MaxValue ? (long)number : (double)number;
     }
 }

@@ -9,7 +9,8 @@ public static class ShortName
     public static string From(string label)
     {
         var key = string.Concat(Folding.Fold(label).Select(c => char.IsAsciiLetterOrDigit(c) ? c : '-')).Trim('-');
-        if (key.Length > 0 && char.IsAsciiDigit(key[0])) key = "n-" + key;
+        if (key.Length > 0 && char.IsAsciiDigit(key[0]))
+            key = "n-" + key;
         return key.Length > 40 ? key[..40].Trim('-') : key;
     }
 }

@@ -21,7 +21,8 @@ public readonly record struct TypeFields(string Code, IReadOnlyList<Field> Field
     public int OrdinalOf(string? key)
     {
         for (var i = 0; i < Fields.Count; i++)
-            if (Fields[i].Key == key) return i;
+            if (Fields[i].Key == key)
+                return i;
         return -1;
     }
 
@@ -32,14 +33,17 @@ public readonly record struct TypeFields(string Code, IReadOnlyList<Field> Field
     /// <summary>Ordinals of a field and, for <c>table.column</c>, of its column; -1 where there is none.</summary>
     public (int Field, int Column) PlaceOf(string key)
     {
-        if (key.IndexOf('.') is not (> 0 and var dot)) return (OrdinalOf(key), -1);
+        if (key.IndexOf('.') is not (> 0 and var dot))
+            return (OrdinalOf(key), -1);
         var field = OrdinalOf(key[..dot]);
         return (field, field < 0 ? -1 : Fields[field].Columns.ToList().FindIndex(c => c.Key == key[(dot + 1)..]));
     }
 
     /// <summary>Label of a field or column for sentences; the key itself when there is no such field.</summary>
     public string LabelOf(string key) =>
-        key.IndexOf('.') is > 0 and var dot ? $"{LabelOf(key[..dot])}: {FindPart(key)?.Label ?? key[(dot + 1)..]}" : Find(key)?.Label ?? key;
+        key.IndexOf('.') is > 0 and var dot
+            ? $"{LabelOf(key[..dot])}: {FindPart(key)?.Label ?? key[(dot + 1)..]}"
+            : Find(key)?.Label ?? key;
 
     /// <summary>Labels of several fields, separated by commas.</summary>
     public string LabelsOf(IEnumerable<string> keys) => string.Join(", ", keys.Select(LabelOf));

@@ -33,8 +33,17 @@ public sealed record ProblemCount(string Code, Level Level, string? Field, strin
 /// <param name="Name">Name it would get.</param>
 /// <param name="Collided">Whether the plain name was taken.</param>
 /// <param name="Messages">What stands against it.</param>
-public sealed record SampleRow(int Number, RowVerdict Verdict, IReadOnlyList<string> Before, IReadOnlyList<string> After,
-    IReadOnlyList<string?> SetBy, string Folder, string Name, bool Collided, IReadOnlyList<string> Messages);
+public sealed record SampleRow(
+    int Number,
+    RowVerdict Verdict,
+    IReadOnlyList<string> Before,
+    IReadOnlyList<string> After,
+    IReadOnlyList<string?> SetBy,
+    string Folder,
+    string Name,
+    bool Collided,
+    IReadOnlyList<string> Messages
+);
 
 /// <summary>The result of a dry run.</summary>
 /// <param name="Rows">Rows judged.</param>
@@ -45,8 +54,16 @@ public sealed record SampleRow(int Number, RowVerdict Verdict, IReadOnlyList<str
 /// <param name="Coverage">By field.</param>
 /// <param name="Problems">By problem, commonest first.</param>
 /// <param name="Samples">Sample rows of every verdict.</param>
-public sealed record DryRun(long Rows, long Ready, long Questionable, long Held, long Collisions,
-    IReadOnlyList<FieldCoverage> Coverage, IReadOnlyList<ProblemCount> Problems, IReadOnlyList<SampleRow> Samples)
+public sealed record DryRun(
+    long Rows,
+    long Ready,
+    long Questionable,
+    long Held,
+    long Collisions,
+    IReadOnlyList<FieldCoverage> Coverage,
+    IReadOnlyList<ProblemCount> Problems,
+    IReadOnlyList<SampleRow> Samples
+)
 {
     /// <summary>Rows whose legacy file is tagged already; they were not judged again.</summary>
     public long Tagged { get; init; }
@@ -64,7 +81,8 @@ public sealed class DryRunTally(CompiledType type)
     private readonly int[] _sampled = new int[4];
     private readonly Dictionary<(string Code, string? Field, string? Rule), (ProblemCount First, long Count)> _problems = [];
     private readonly List<SampleRow> _samples = [];
-    private long _collisions, _tagged;
+    private long _collisions,
+        _tagged;
 
     /// <summary>Takes a row whose legacy file is tagged already.</summary>
     public void Pass() => _tagged++;
@@ -73,23 +91,43 @@ public sealed class DryRunTally(CompiledType type)
     public void Add(ReadOnlySpan<string> row, int number, RowVerdict verdict, RowJudge judge)
     {
         _verdicts[(int)verdict]++;
-        if (judge.Collided) _collisions++;
+        if (judge.Collided)
+            _collisions++;
         for (var i = 0; i < _filled.Length; i++)
         {
-            if (judge.Values[i].IsGood) _filled[i]++;
-            else if (!judge.Values[i].IsEmpty) _refused[i]++;
+            if (judge.Values[i].IsGood)
+                _filled[i]++;
+            else if (!judge.Values[i].IsEmpty)
+                _refused[i]++;
         }
         foreach (var problem in judge.Problems)
         {
-            ref var entry = ref CollectionsMarshal.GetValueRefOrAddDefault(_problems, (problem.Code, problem.Field, problem.Rule), out var known);
-            if (!known) entry.First = new ProblemCount(problem.Code, problem.Level, problem.Field, problem.Rule, 0, problem.Message, number);
+            ref var entry = ref CollectionsMarshal.GetValueRefOrAddDefault(
+                _problems,
+                (problem.Code, problem.Field, problem.Rule),
+                out var known
+            );
+            if (!known)
+                entry.First = new ProblemCount(problem.Code, problem.Level, problem.Field, problem.Rule, 0, problem.Message, number);
             entry.Count++;
         }
         var kind = judge.Collided ? 3 : (int)verdict;
-        if (_sampled[kind] >= SamplesEach) return;
+        if (_sampled[kind] >= SamplesEach)
+            return;
         _sampled[kind]++;
-        _samples.Add(new SampleRow(number, verdict, [.. row], [.. judge.Values.Select(v => v.Text)], [.. judge.SetBy],
-            judge.Placement.Folder, judge.Placement.Name, judge.Collided, [.. judge.Problems.Select(p => p.Message)]));
+        _samples.Add(
+            new SampleRow(
+                number,
+                verdict,
+                [.. row],
+                [.. judge.Values.Select(v => v.Text)],
+                [.. judge.SetBy],
+                judge.Placement.Folder,
+                judge.Placement.Name,
+                judge.Collided,
+                [.. judge.Problems.Select(p => p.Message)]
+            )
+        );
     }
 
     /// <summary>Takes a row that is held back without being judged.</summary>
@@ -97,14 +135,24 @@ public sealed class DryRunTally(CompiledType type)
     {
         _verdicts[(int)RowVerdict.Held]++;
         ref var entry = ref CollectionsMarshal.GetValueRefOrAddDefault(_problems, (code, null, null), out var known);
-        if (!known) entry.First = new ProblemCount(code, Level.Must, null, null, 0, message, number);
+        if (!known)
+            entry.First = new ProblemCount(code, Level.Must, null, null, 0, message, number);
         entry.Count++;
     }
 
     /// <summary>The result.</summary>
-    public DryRun Finish() => new(_verdicts.Sum(), _verdicts[0], _verdicts[1], _verdicts[2], _collisions,
-        [.. type.Type.Fields.Select((f, i) => new FieldCoverage(f.Key, _filled[i], _refused[i]))],
-        [.. _problems.Values.Select(p => p.First with { Count = p.Count }).OrderByDescending(p => p.Count)],
-        [.. _samples.OrderBy(s => s.Number)])
-    { Tagged = _tagged };
+    public DryRun Finish() =>
+        new(
+            _verdicts.Sum(),
+            _verdicts[0],
+            _verdicts[1],
+            _verdicts[2],
+            _collisions,
+            [.. type.Type.Fields.Select((f, i) => new FieldCoverage(f.Key, _filled[i], _refused[i]))],
+            [.. _problems.Values.Select(p => p.First with { Count = p.Count }).OrderByDescending(p => p.Count)],
+            [.. _samples.OrderBy(s => s.Number)]
+        )
+        {
+            Tagged = _tagged,
+        };
 }

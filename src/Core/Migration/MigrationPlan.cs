@@ -12,11 +12,17 @@ namespace ClearLexicon.Core.Migration;
 public sealed record MigrationPlan(string TypeCode, IReadOnlyList<CrosswalkLine> Crosswalk, IReadOnlyList<TaggingPass> Passes)
 {
     /// <summary>The plan as it goes on after fields of its type were renamed.</summary>
-    public MigrationPlan Carried(CompiledCarrying carrying) => this with
-    {
-        Crosswalk = carrying.Follow(Crosswalk),
-        Passes = [.. Passes.Select(p => carrying.Follow(p.Field, p.Steps) is var (field, steps) ? p with { Field = field, Steps = steps } : p)],
-    };
+    public MigrationPlan Carried(CompiledCarrying carrying) =>
+        this with
+        {
+            Crosswalk = carrying.Follow(Crosswalk),
+            Passes =
+            [
+                .. Passes.Select(p =>
+                    carrying.Follow(p.Field, p.Steps) is var (field, steps) ? p with { Field = field, Steps = steps } : p
+                ),
+            ],
+        };
 }
 
 /// <summary>
@@ -41,17 +47,28 @@ public sealed class CompiledPlan
         var steps = new List<(int, int, bool, Func<string, string?>, string)>();
         foreach (var line in plan.Crosswalk)
         {
-            int column = names.IndexOf(line.Source), ordinal = type.OrdinalOf(line.Field);
-            if (column < 0 || ordinal < 0) continue;
+            int column = names.IndexOf(line.Source),
+                ordinal = type.OrdinalOf(line.Field);
+            if (column < 0 || ordinal < 0)
+                continue;
             steps.Add((column, ordinal, true, CleaningSteps.Compile(line.Steps, type.Type.Fields[ordinal]), $"column {line.Source}"));
         }
         foreach (var (pass, number) in plan.Passes.Select((p, i) => (p, i + 1)))
         {
-            if (PassKinds.Finding(pass, type.Type, columns) is not null) continue;
+            if (PassKinds.Finding(pass, type.Type, columns) is not null)
+                continue;
             var ordinal = type.OrdinalOf(pass.Field);
             var find = PassKinds.Find(pass.Kind)!.Make(pass, type);
             var clean = CleaningSteps.Compile(pass.Steps, type.Type.Fields[ordinal]);
-            steps.Add((names.IndexOf(pass.Source), ordinal, pass.OnlyEmpty, text => find(text) is { } found ? clean(found) : null, $"pass {number}"));
+            steps.Add(
+                (
+                    names.IndexOf(pass.Source),
+                    ordinal,
+                    pass.OnlyEmpty,
+                    text => find(text) is { } found ? clean(found) : null,
+                    $"pass {number}"
+                )
+            );
         }
         _steps = [.. steps];
         Columns = [.. _steps.Select(s => s.Column).Where(c => c >= 0).Distinct().Order()];
@@ -66,12 +83,16 @@ public sealed class CompiledPlan
         texts.Clear();
         foreach (var (column, ordinal, onlyEmpty, find, by) in _steps)
         {
-            if (onlyEmpty && !string.IsNullOrEmpty(texts[ordinal])) continue;
+            if (onlyEmpty && !string.IsNullOrEmpty(texts[ordinal]))
+                continue;
             var source = column < 0 ? "" : row[column];
-            if (column >= 0 && source.Length == 0) continue;
-            if (find(source) is not { Length: > 0 } found) continue;
+            if (column >= 0 && source.Length == 0)
+                continue;
+            if (find(source) is not { Length: > 0 } found)
+                continue;
             texts[ordinal] = found;
-            if (setBy is not null) setBy[ordinal] = by;
+            if (setBy is not null)
+                setBy[ordinal] = by;
         }
     }
 }

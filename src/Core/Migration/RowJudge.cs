@@ -57,28 +57,39 @@ public sealed class TakenNames
     /// <param name="now">What surrounds it.</param>
     /// <param name="plain">Its place without a number, which has no problem.</param>
     /// <returns>The place, or why there is none; its number; whether the plain one was taken.</returns>
-    public (Placement At, int Number, bool Collided) Place(CompiledConvention convention, FieldValue[] values, CheckContext now, Placement plain)
+    public (Placement At, int Number, bool Collided) Place(
+        CompiledConvention convention,
+        FieldValue[] values,
+        CheckContext now,
+        Placement plain
+    )
     {
         plain = plain with { Folder = Spelled(plain.Folder) };
         if (!convention.AlwaysCounts)
         {
-            if (TakePath(plain.Folder, plain.Name)) return (plain, 1, false);
-            if (convention.Convention.Collision == Collision.Refuse) return (plain with { Problem = new Problem("path-taken", Level.Must, null, plain.Name) }, 1, true);
+            if (TakePath(plain.Folder, plain.Name))
+                return (plain, 1, false);
+            if (convention.Convention.Collision == Collision.Refuse)
+                return (plain with { Problem = new Problem("path-taken", Level.Must, null, plain.Name) }, 1, true);
         }
         var key = convention.CounterKey(values, now);
         while (true)
         {
             var number = NextNumber(key, convention.AlwaysCounts ? 1 : 2);
             var at = convention.Render(values, now, number) with { Folder = plain.Folder };
-            if (at.Problem is not null || TakePath(at.Folder, at.Name)) return (at, number, !convention.AlwaysCounts);
+            if (at.Problem is not null || TakePath(at.Folder, at.Name))
+                return (at, number, !convention.AlwaysCounts);
         }
     }
 
-    /// <summary>Takes a unique combination for a row; returns the row that had it before, or null. Row 0 stands for the repository.</summary>
+    /// <summary>
+    /// Takes a unique combination for a row; returns the row that had it before, or null. Row 0 stands for the repository.
+    /// </summary>
     public int? TakeUnique(string ruleId, string key, int row)
     {
         ref var owner = ref CollectionsMarshal.GetValueRefOrAddDefault(_uniques, Hash(ruleId, key), out var known);
-        if (known) return owner;
+        if (known)
+            return owner;
         owner = row;
         return null;
     }
@@ -140,7 +151,8 @@ public sealed class RowJudge(CompiledPlan plan, TakenNames taken, CheckContext n
     /// <param name="path">The legacy path, for system values.</param>
     public RowVerdict Judge(ReadOnlySpan<string> row, int number, string path = "")
     {
-        if (plan.Type.Convention.UsesSystemValues) Now = Now with { Original = path };
+        if (plan.Type.Convention.UsesSystemValues)
+            Now = Now with { Original = path };
         Array.Clear(_setBy);
         Problems.Clear();
         Collided = false;
@@ -149,17 +161,26 @@ public sealed class RowJudge(CompiledPlan plan, TakenNames taken, CheckContext n
         type.Parse(_texts, Values, Now);
         type.CollectProblems(Values, Now, Problems);
         Placement = type.Convention.Render(Values, Now);
-        if (Placement.Problem is { } pathProblem) Problems.Add(pathProblem);
+        if (Placement.Problem is { } pathProblem)
+            Problems.Add(pathProblem);
         var verdict = Verdict();
-        if (verdict == RowVerdict.Held) return verdict;
+        if (verdict == RowVerdict.Held)
+            return verdict;
 
         foreach (var unique in type.Uniques)
-            if (unique.Applies(Values, Now) && unique.KeyOf(Values) is { } key && taken.TakeUnique(unique.Rule.Id, key, number) is { } owner && owner != number)
+            if (
+                unique.Applies(Values, Now)
+                && unique.KeyOf(Values) is { } key
+                && taken.TakeUnique(unique.Rule.Id, key, number) is { } owner
+                && owner != number
+            )
                 Problems.Add(Unique.Found(unique.Rule, type.Type, owner == 0 ? "one in the repository" : $"row {owner}"));
         verdict = Verdict();
-        if (verdict == RowVerdict.Held) return verdict;
+        if (verdict == RowVerdict.Held)
+            return verdict;
         (Placement, Number, Collided) = taken.Place(type.Convention, Values, Now, Placement);
-        if (Placement.Problem is { } unplaced) Problems.Add(unplaced);
+        if (Placement.Problem is { } unplaced)
+            Problems.Add(unplaced);
         return Verdict();
     }
 
@@ -168,7 +189,8 @@ public sealed class RowJudge(CompiledPlan plan, TakenNames taken, CheckContext n
         var verdict = RowVerdict.Ready;
         foreach (var problem in Problems)
         {
-            if (problem.Level == Level.Must) return RowVerdict.Held;
+            if (problem.Level == Level.Must)
+                return RowVerdict.Held;
             verdict = RowVerdict.Questionable;
         }
         return verdict;

@@ -16,7 +16,15 @@ namespace ClearLexicon.Core.Migration;
 /// <param name="Argument">The constant, or the pattern.</param>
 /// <param name="OnlyEmpty">Sets the field only where it is still empty.</param>
 /// <param name="Steps">Repairs of what it found.</param>
-public sealed record TaggingPass(string Id, string Kind, string Field, string Source, string Argument, bool OnlyEmpty, IReadOnlyList<CleaningStep> Steps);
+public sealed record TaggingPass(
+    string Id,
+    string Kind,
+    string Field,
+    string Source,
+    string Argument,
+    bool OnlyEmpty,
+    IReadOnlyList<CleaningStep> Steps
+);
 
 /// <summary>A kind of tagging pass.</summary>
 /// <param name="Code">Stable code.</param>
@@ -25,13 +33,21 @@ public sealed record TaggingPass(string Id, string Kind, string Field, string So
 /// <param name="ArgumentLabel">What its argument is called; null when it has none.</param>
 /// <param name="Finding">Why a pass of this kind cannot run; null when it can.</param>
 /// <param name="Make">Makes the function from a column's text to the field's text for a type, null when it finds nothing.</param>
-public sealed record PassKind(string Code, string Title, bool NeedsSource, string? ArgumentLabel,
-    Func<TaggingPass, Field, string?> Finding, Func<TaggingPass, CompiledType, Func<string, string?>> Make);
+public sealed record PassKind(
+    string Code,
+    string Title,
+    bool NeedsSource,
+    string? ArgumentLabel,
+    Func<TaggingPass, Field, string?> Finding,
+    Func<TaggingPass, CompiledType, Func<string, string?>> Make
+);
 
 /// <summary>The kinds of tagging pass there are.</summary>
 public static class PassKinds
 {
-    /// <summary>Code of the pass that reads paths which the type's convention could have given, below whatever folders they lie in.</summary>
+    /// <summary>
+    /// Code of the pass that reads paths which the type's convention could have given, below whatever folders they lie in.
+    /// </summary>
     public const string ByConvention = "path-by-convention";
 
     private static readonly System.Runtime.CompilerServices.ConditionalWeakTable<CompiledType, ReadPaths> Readings = [];
@@ -39,22 +55,46 @@ public static class PassKinds
     /// <summary>All kinds in the order they are offered.</summary>
     public static IReadOnlyList<PassKind> All { get; } =
     [
-        new("constant", "The same value in every row", false, "Value",
+        new(
+            "constant",
+            "The same value in every row",
+            false,
+            "Value",
             static (pass, _) => pass.Argument.Length == 0 ? "Write the value." : null,
-            static (pass, _) => _ => pass.Argument),
-        new("path-piece", "A piece of the path, by pattern", true, "Pattern; the part in ( ) is taken",
-            static (pass, field) => pass.Argument.Length == 0 ? "Write a pattern." : SafePattern.TryAnywhere(pass.Argument, out _, out var problem) ? null : problem,
-            static (pass, _) => Piece(pass.Argument)),
-        new("words-to-term", "Words in the path or title → term", true, null,
+            static (pass, _) => _ => pass.Argument
+        ),
+        new(
+            "path-piece",
+            "A piece of the path, by pattern",
+            true,
+            "Pattern; the part in ( ) is taken",
+            static (pass, field) =>
+                pass.Argument.Length == 0 ? "Write a pattern."
+                : SafePattern.TryAnywhere(pass.Argument, out _, out var problem) ? null
+                : problem,
+            static (pass, _) => Piece(pass.Argument)
+        ),
+        new(
+            "words-to-term",
+            "Words in the path or title → term",
+            true,
+            null,
             static (_, field) => field.Kind == FieldKind.Term ? null : $"{field.Label} holds no terms.",
-            static (pass, type) => type.TermsOf(type.OrdinalOf(pass.Field)) is { } terms ? text => terms.FindIn(text)?.Label : static _ => null),
-        new(ByConvention, "The path, read by the type’s own convention", true, null,
+            static (pass, type) =>
+                type.TermsOf(type.OrdinalOf(pass.Field)) is { } terms ? text => terms.FindIn(text)?.Label : static _ => null
+        ),
+        new(
+            ByConvention,
+            "The path, read by the type’s own convention",
+            true,
+            null,
             static (_, _) => null,
             static (pass, type) =>
             {
                 var paths = Readings.GetValue(type, static t => new ReadPaths(t));
                 return path => paths.Value(path, pass.Field);
-            }),
+            }
+        ),
     ];
 
     /// <summary>The kind with a code, or null.</summary>
@@ -65,19 +105,24 @@ public static class PassKinds
         Find(pass.Kind) is not { } kind ? $"There is no tagging pass “{pass.Kind}”."
         : type.Find(pass.Field) is not { } field ? $"The field “{pass.Field}” is not in {type.Name}."
         : kind.NeedsSource && !columns.Contains(pass.Source) ? $"The inventory has no column “{pass.Source}”."
-        : pass.Kind == ByConvention && type.Convention.Pieces.All(p => p.Kind != PieceKind.Field || p.Field != pass.Field) ? $"{field.Label} does not stand in the convention of {type.Name}."
+        : pass.Kind == ByConvention && type.Convention.Pieces.All(p => p.Kind != PieceKind.Field || p.Field != pass.Field)
+            ? $"{field.Label} does not stand in the convention of {type.Name}."
         : kind.Finding(pass, field) ?? pass.Steps.Select(CleaningSteps.Finding).FirstOrDefault(f => f is not null);
 
     private static Func<string, string?> Piece(string pattern)
     {
-        if (!SafePattern.TryAnywhere(pattern, out var regex, out _)) return static _ => null;
+        if (!SafePattern.TryAnywhere(pattern, out var regex, out _))
+            return static _ => null;
         return text =>
         {
-            if (SafePattern.Matches(regex!, text) != true) return null;
+            if (SafePattern.Matches(regex!, text) != true)
+                return null;
             var match = regex!.Match(text);
-            if (!match.Success) return null;
+            if (!match.Success)
+                return null;
             for (var g = 1; g < match.Groups.Count; g++)
-                if (match.Groups[g].Success) return match.Groups[g].Value;
+                if (match.Groups[g].Success)
+                    return match.Groups[g].Value;
             return match.Value;
         };
     }
@@ -90,7 +135,8 @@ public static class PassKinds
 
         public string? Value(string path, string field)
         {
-            if (_last.Value.Path != path) _last.Value = (path, Read(path));
+            if (_last.Value.Path != path)
+                _last.Value = (path, Read(path));
             var reading = _last.Value.Reading;
             // What the path keeps only a part of is not the value.
             return reading.Unsure.Contains(field) ? null : reading.Values.GetValueOrDefault(field);
@@ -98,10 +144,12 @@ public static class PassKinds
 
         private PathReading Read(string path)
         {
-            if (GivenPath.Read(path, 1, type.Convention.Limits).Path is not { } given) return PathReading.None;
+            if (GivenPath.Read(path, 1, type.Convention.Limits).Path is not { } given)
+                return PathReading.None;
             var now = new CheckContext(default, EntryChannel.Migration);
             for (var above = 0; above < given.Levels.Length; above++)
-                if (_reader.Read(string.Join('/', given.Levels[above..]), now) is { Fits: true } reading) return reading;
+                if (_reader.Read(string.Join('/', given.Levels[above..]), now) is { Fits: true } reading)
+                    return reading;
             return PathReading.None;
         }
     }

@@ -23,9 +23,14 @@ internal sealed class GluedText
             var start = true;
             foreach (var c in Folding.Fold(words[i]))
             {
-                if (c == ' ') { start = true; continue; }
+                if (c == ' ')
+                {
+                    start = true;
+                    continue;
+                }
                 // A digit beside a letter begins anew: “EUR1234”, “No12b”.
-                if (!start && char.IsDigit(c) != char.IsDigit(letters[^1])) start = true;
+                if (!start && char.IsDigit(c) != char.IsDigit(letters[^1]))
+                    start = true;
                 letters.Append(c);
                 word.Add(i);
                 starts.Add(start);
@@ -43,17 +48,23 @@ internal sealed class GluedText
         {
             Find(spelling, hold, found);
             var backwards = new string([.. spelling.Reverse()]);
-            if (backwards != spelling) Find(backwards, hold == Hold.Ending ? Hold.Whole : hold, found);
+            if (backwards != spelling)
+                Find(backwards, hold == Hold.Ending ? Hold.Whole : hold, found);
         }
         return found.Order();
     }
 
     private void Find(string spelling, Hold hold, HashSet<int> found)
     {
-        for (var at = _letters.IndexOf(spelling, StringComparison.Ordinal); at >= 0; at = _letters.IndexOf(spelling, at + 1, StringComparison.Ordinal))
+        for (
+            var at = _letters.IndexOf(spelling, StringComparison.Ordinal);
+            at >= 0;
+            at = _letters.IndexOf(spelling, at + 1, StringComparison.Ordinal)
+        )
         {
             var end = at + spelling.Length;
-            bool begins = Begins(at, spelling), ends = end == _letters.Length || _starts[end];
+            bool begins = Begins(at, spelling),
+                ends = end == _letters.Length || _starts[end];
             var holds = hold switch
             {
                 Hold.Anywhere => true,
@@ -62,14 +73,17 @@ internal sealed class GluedText
                 _ => begins && ends,
             };
             if (holds)
-                for (var i = at; i < end; i++) found.Add(_word[i]);
+                for (var i = at; i < end; i++)
+                    found.Add(_word[i]);
         }
     }
 
     // Zeros before a number do not make it another.
     private bool Begins(int at, string spelling)
     {
-        if (char.IsDigit(spelling[0])) while (at > 0 && !_starts[at] && _letters[at - 1] == '0') at--;
+        if (char.IsDigit(spelling[0]))
+            while (at > 0 && !_starts[at] && _letters[at - 1] == '0')
+                at--;
         return _starts[at];
     }
 }

@@ -22,7 +22,8 @@ public readonly record struct Box(double X, double Y, double W, double H)
     /// <summary>The smallest box around both.</summary>
     public Box Around(Box other)
     {
-        double x = Math.Min(X, other.X), y = Math.Min(Y, other.Y);
+        double x = Math.Min(X, other.X),
+            y = Math.Min(Y, other.Y);
         return new Box(x, y, Math.Max(X + W, other.X + other.W) - x, Math.Max(Y + H, other.Y + other.H) - y);
     }
 
@@ -30,7 +31,8 @@ public readonly record struct Box(double X, double Y, double W, double H)
     public static Box? Around(IEnumerable<Box> boxes)
     {
         Box? all = null;
-        foreach (var box in boxes) all = all is { } a ? a.Around(box) : box;
+        foreach (var box in boxes)
+            all = all is { } a ? a.Around(box) : box;
         return all;
     }
 }

@@ -39,14 +39,27 @@ public static class Proof
     {
         var claim = Recognition.Try(page, reader);
         var read = claim.Holds ? ZoneReading.Read(page, 1, claim, type) : [];
-        return new ProofRow(sample, claim.Holds, [.. type.Fields.Where(f => truth.ContainsKey(f.Key)).Select(f => Compare(f, read.FirstOrDefault(c => c.Field == f.Key), truth[f.Key]))]);
+        return new ProofRow(
+            sample,
+            claim.Holds,
+            [
+                .. type
+                    .Fields.Where(f => truth.ContainsKey(f.Key))
+                    .Select(f => Compare(f, read.FirstOrDefault(c => c.Field == f.Key), truth[f.Key])),
+            ]
+        );
     }
 
-    /// <summary>Compares a read value with the truth. A term counts by what it was read as, so an old spelling is right when it leads there.</summary>
+    /// <summary>
+    /// Compares a read value with the truth. A term counts by what it was read as, so an old spelling is right when it leads there.
+    /// </summary>
     public static ProofCell Compare(Field field, CapturedValue? read, string truth)
     {
         var text = read?.Text ?? "";
-        var outcome = Same(field, text, truth) ? Outcome.Right : text.Length == 0 ? Outcome.Empty : Outcome.Wrong;
+        var outcome =
+            Same(field, text, truth) ? Outcome.Right
+            : text.Length == 0 ? Outcome.Empty
+            : Outcome.Wrong;
         return new ProofCell(field.Key, outcome, text, truth, read?.Evidence);
     }
 
@@ -57,8 +70,10 @@ public static class Proof
         return cells.Count == 0 ? null : (double)cells.Count(c => c.Outcome == Outcome.Right) / cells.Count;
     }
 
-    private static bool Same(Field field, string read, string truth) => field.Kind is FieldKind.Decimal or FieldKind.WholeNumber
-        && FieldParsing.Parse(field.Kind, read, null) is { IsGood: true } a && FieldParsing.Parse(field.Kind, truth, null) is { IsGood: true } b
-        ? a.Number == b.Number
-        : string.Equals(read, truth, field.Kind == FieldKind.Term ? StringComparison.OrdinalIgnoreCase : StringComparison.Ordinal);
+    private static bool Same(Field field, string read, string truth) =>
+        field.Kind is FieldKind.Decimal or FieldKind.WholeNumber
+        && FieldParsing.Parse(field.Kind, read, null) is { IsGood: true } a
+        && FieldParsing.Parse(field.Kind, truth, null) is { IsGood: true } b
+            ? a.Number == b.Number
+            : string.Equals(read, truth, field.Kind == FieldKind.Term ? StringComparison.OrdinalIgnoreCase : StringComparison.Ordinal);
 }

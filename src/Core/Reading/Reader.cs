@@ -21,7 +21,13 @@ public sealed record Zone(string Key, Box Box);
 /// <param name="Zones">Regions to read.</param>
 /// <param name="Crosswalk">From zones to fields.</param>
 public sealed record Reader(
-    string Key, string Name, string TypeCode, IReadOnlyList<Clue> Clues, IReadOnlyList<Zone> Zones, IReadOnlyList<CrosswalkLine> Crosswalk);
+    string Key,
+    string Name,
+    string TypeCode,
+    IReadOnlyList<Clue> Clues,
+    IReadOnlyList<Zone> Zones,
+    IReadOnlyList<CrosswalkLine> Crosswalk
+);
 
 /// <summary>Where a value was read from.</summary>
 /// <param name="Page">Page number in the document, from 1.</param>

@@ -44,26 +44,36 @@ public static class Recognition
     private static Box? Find(Clue clue, IReadOnlyList<Word> words, string[] folded)
     {
         var wanted = clue.Text.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(Folding.Fold).Where(w => w.Length > 0).ToArray();
-        if (wanted.Length == 0) return null;
+        if (wanted.Length == 0)
+            return null;
         Box? best = null;
         var bestScore = double.MaxValue;
         for (var at = 0; at + wanted.Length <= words.Count; at++)
         {
             var misread = 0.0;
-            for (var i = 0; i < wanted.Length && misread < 100; i++) misread += Misread(wanted[i], folded[at + i]);
-            if (misread >= 100) continue;
+            for (var i = 0; i < wanted.Length && misread < 100; i++)
+                misread += Misread(wanted[i], folded[at + i]);
+            if (misread >= 100)
+                continue;
             var box = Box.Around(words.Skip(at).Take(wanted.Length).Select(w => w.Box))!.Value;
-            double dx = box.CentreX - clue.Box.CentreX, dy = box.CentreY - clue.Box.CentreY;
+            double dx = box.CentreX - clue.Box.CentreX,
+                dy = box.CentreY - clue.Box.CentreY;
             var score = misread * 10 + Math.Sqrt(dx * dx + dy * dy);
-            if (score < bestScore) { bestScore = score; best = box; }
+            if (score < bestScore)
+            {
+                bestScore = score;
+                best = box;
+            }
         }
         return best;
     }
 
     private static double Misread(string wanted, string found)
     {
-        if (wanted == found) return 0;
-        if (wanted.Length < 5 || Math.Abs(wanted.Length - found.Length) > 2) return 100;
+        if (wanted == found)
+            return 0;
+        if (wanted.Length < 5 || Math.Abs(wanted.Length - found.Length) > 2)
+            return 100;
         var distance = Distance.Distance(wanted, found);
         return distance <= Tolerance ? distance : 100;
     }

@@ -28,14 +28,19 @@ public sealed class Redaction
     /// <param name="record">Its values by field key.</param>
     /// <param name="evidence">Where they were read, by field key.</param>
     public Redaction(
-        IReadOnlyList<FieldReader> fields, IReadOnlySet<string> filled, IReadOnlyDictionary<string, string> record, IReadOnlyDictionary<string, Evidence> evidence)
+        IReadOnlyList<FieldReader> fields,
+        IReadOnlySet<string> filled,
+        IReadOnlyDictionary<string, string> record,
+        IReadOnlyDictionary<string, Evidence> evidence
+    )
     {
         var unplaced = new List<string>();
         foreach (var key in evidence.Keys.Union(record.Keys))
         {
             var reader = fields.FirstOrDefault(f => f.Field.Key == key);
             var field = reader?.Field;
-            if (field is { Restricted: false }) continue;
+            if (field is { Restricted: false })
+                continue;
             var text = record.GetValueOrDefault(key, "");
             var place = evidence.GetValueOrDefault(key);
             _spellings.Add(field, text, reader?.Terms);
@@ -45,7 +50,12 @@ public sealed class Redaction
                 _spellings.AddRaw(field, place.Raw);
             }
             // What is computed, looked up or stamped need not stand on any page.
-            else if (!string.IsNullOrWhiteSpace(text) && field is null or { DefaultFrom: DefaultSource.Constant or DefaultSource.Previous } && !filled.Contains(key)) unplaced.Add(key);
+            else if (
+                !string.IsNullOrWhiteSpace(text)
+                && field is null or { DefaultFrom: DefaultSource.Constant or DefaultSource.Previous }
+                && !filled.Contains(key)
+            )
+                unplaced.Add(key);
         }
         Unplaced = unplaced;
     }
@@ -58,11 +68,15 @@ public sealed class Redaction
     /// <param name="number">Its number in the document, from 1.</param>
     public IReadOnlyList<Box> Masks(PageText page, int number)
     {
-        if (Unplaced.Count > 0) return [WholePage];
+        if (Unplaced.Count > 0)
+            return [WholePage];
         var masks = new List<Box>();
-        foreach (var place in _places.Where(p => p.Page == number)) masks.AddRange([place.Box, .. place.Also]);
-        if (_spellings.IsEmpty) return masks;
-        if ((long)_spellings.Count * page.Words.Sum(w => (long)w.Text.Length) > MostWork) return [WholePage];
+        foreach (var place in _places.Where(p => p.Page == number))
+            masks.AddRange([place.Box, .. place.Also]);
+        if (_spellings.IsEmpty)
+            return masks;
+        if ((long)_spellings.Count * page.Words.Sum(w => (long)w.Text.Length) > MostWork)
+            return [WholePage];
         // In the order of the text layer, and in the order of the eye: a file may hold its words in any.
         foreach (var words in new[] { page.Words, ZoneReading.InOrder(page.Words.Select(w => (w, w.Box.CentreX, w.Box.CentreY))) })
             masks.AddRange(new GluedText([.. words.Select(w => w.Text)]).Finds(_spellings).Select(i => words[i].Box));

@@ -29,12 +29,54 @@ internal sealed class Spellings
 {
     // Joining words are not masked by themselves.
     private static readonly HashSet<string> Joining =
-        ["a", "an", "and", "at", "by", "d", "da", "de", "del", "den", "der", "des", "di", "du", "et", "for", "in", "la", "le", "of", "on", "or", "the", "to", "und", "van", "von", "y"];
+    [
+        "a",
+        "an",
+        "and",
+        "at",
+        "by",
+        "d",
+        "da",
+        "de",
+        "del",
+        "den",
+        "der",
+        "des",
+        "di",
+        "du",
+        "et",
+        "for",
+        "in",
+        "la",
+        "le",
+        "of",
+        "on",
+        "or",
+        "the",
+        "to",
+        "und",
+        "van",
+        "von",
+        "y",
+    ];
 
     private static readonly string[] Roman = ["i", "ii", "iii", "iv", "v", "vi", "vii", "viii", "ix", "x", "xi", "xii"];
 
-    private static readonly string[][] Months = [.. Enumerable.Range(1, 12).Select(m => DateReading.Languages.Select(l => CultureInfo.GetCultureInfo(l.Code).DateTimeFormat)
-        .SelectMany(f => new[] { f.GetMonthName(m), f.GetAbbreviatedMonthName(m), f.MonthGenitiveNames[m - 1] }).Select(Glued).Where(n => n.Length > 0 && !char.IsDigit(n[0])).Append(Roman[m - 1]).Distinct().ToArray())];
+    private static readonly string[][] Months =
+    [
+        .. Enumerable
+            .Range(1, 12)
+            .Select(m =>
+                DateReading
+                    .Languages.Select(l => CultureInfo.GetCultureInfo(l.Code).DateTimeFormat)
+                    .SelectMany(f => new[] { f.GetMonthName(m), f.GetAbbreviatedMonthName(m), f.MonthGenitiveNames[m - 1] })
+                    .Select(Glued)
+                    .Where(n => n.Length > 0 && !char.IsDigit(n[0]))
+                    .Append(Roman[m - 1])
+                    .Distinct()
+                    .ToArray()
+            ),
+    ];
 
     private readonly Dictionary<string, Hold> _all = new(StringComparer.Ordinal);
 
@@ -60,22 +102,39 @@ internal sealed class Spellings
                 break;
             case FieldKind.Table:
                 foreach (var row in FieldReader.ParseRows(text) ?? [])
-                    foreach (var (column, cell) in row) Add(field.Columns.FirstOrDefault(c => c.Key == column), cell);
+                foreach (var (column, cell) in row)
+                    Add(field.Columns.FirstOrDefault(c => c.Key == column), cell);
                 break;
             case FieldKind.Term or FieldKind.Terms when terms is not null:
                 foreach (var name in field.Kind == FieldKind.Terms ? text.Split(';', StringSplitOptions.TrimEntries) : [text])
                 {
                     AddText(name, inParts: false);
-                    if (terms.IndexOfAny(name) is not (>= 0 and var i)) continue;
+                    if (terms.IndexOfAny(name) is not (>= 0 and var i))
+                        continue;
                     var term = terms.Vocabulary.Terms[i];
-                    foreach (var word in (string[])[term.Label, term.Code ?? "", .. term.Variants, .. term.Words.Values.SelectMany(w => (string[])[w.Label, .. w.Variants])]) AddText(word, inParts: false);
+                    foreach (
+                        var word in (string[])
+                            [
+                                term.Label,
+                                term.Code ?? "",
+                                .. term.Variants,
+                                .. term.Words.Values.SelectMany(w => (string[])[w.Label, .. w.Variants]),
+                            ]
+                    )
+                        AddText(word, inParts: false);
                 }
                 break;
             default:
                 var number = text.Split(' ')[0];
-                if (FieldParsing.TryDate(text.Trim(), out var date)) AddDate(date);
-                else if (decimal.TryParse(number, NumberStyles.Number, CultureInfo.InvariantCulture, out var value) && field?.Kind is not (FieldKind.Text or FieldKind.Identifier)) AddNumber(value);
-                else AddText(text, inParts: field?.Kind is not FieldKind.Identifier);
+                if (FieldParsing.TryDate(text.Trim(), out var date))
+                    AddDate(date);
+                else if (
+                    decimal.TryParse(number, NumberStyles.Number, CultureInfo.InvariantCulture, out var value)
+                    && field?.Kind is not (FieldKind.Text or FieldKind.Identifier)
+                )
+                    AddNumber(value);
+                else
+                    AddText(text, inParts: field?.Kind is not FieldKind.Identifier);
                 break;
         }
     }
@@ -83,7 +142,8 @@ internal sealed class Spellings
     /// <summary>Adds what stood on the page where a value was read.</summary>
     public void AddRaw(Field? field, string raw)
     {
-        if (field?.Kind != FieldKind.YesNo) AddText(raw, inParts: field?.Kind is null or FieldKind.Text);
+        if (field?.Kind != FieldKind.YesNo)
+            AddText(raw, inParts: field?.Kind is null or FieldKind.Text);
     }
 
     private void AddText(string text, bool inParts)
@@ -92,10 +152,13 @@ internal sealed class Spellings
         {
             var parts = Folding.Fold(written).Split(' ', StringSplitOptions.RemoveEmptyEntries);
             Put(string.Concat(parts));
-            if (!inParts) continue;
-            if (parts.Length == 2) Put(parts[1] + parts[0]);
+            if (!inParts)
+                continue;
+            if (parts.Length == 2)
+                Put(parts[1] + parts[0]);
             foreach (var part in parts)
-                if ((part.Length > 1 || parts.Length == 1) && !Joining.Contains(part)) Put(part);
+                if ((part.Length > 1 || parts.Length == 1) && !Joining.Contains(part))
+                    Put(part);
         }
     }
 
@@ -104,22 +167,45 @@ internal sealed class Spellings
     {
         yield return text;
         var lower = CodePoints.Normal(text, System.Text.NormalizationForm.FormC).ToLowerInvariant();
-        var spread = lower.Replace("ä", "ae", StringComparison.Ordinal).Replace("ö", "oe", StringComparison.Ordinal).Replace("ü", "ue", StringComparison.Ordinal).Replace("å", "aa", StringComparison.Ordinal).Replace("ø", "oe", StringComparison.Ordinal);
-        if (spread != lower) yield return spread;
-        var drawn = lower.Replace("ae", "a", StringComparison.Ordinal).Replace("oe", "o", StringComparison.Ordinal).Replace("ue", "u", StringComparison.Ordinal).Replace("aa", "a", StringComparison.Ordinal);
-        if (drawn != lower) yield return drawn;
+        var spread = lower
+            .Replace("ä", "ae", StringComparison.Ordinal)
+            .Replace("ö", "oe", StringComparison.Ordinal)
+            .Replace("ü", "ue", StringComparison.Ordinal)
+            .Replace("å", "aa", StringComparison.Ordinal)
+            .Replace("ø", "oe", StringComparison.Ordinal);
+        if (spread != lower)
+            yield return spread;
+        var drawn = lower
+            .Replace("ae", "a", StringComparison.Ordinal)
+            .Replace("oe", "o", StringComparison.Ordinal)
+            .Replace("ue", "u", StringComparison.Ordinal)
+            .Replace("aa", "a", StringComparison.Ordinal);
+        if (drawn != lower)
+            yield return drawn;
     }
 
     private void Put(string glued)
     {
-        if (glued.Length == 0) return;
-        Put(glued, glued.All(char.IsDigit) && glued.Length < 7 ? Hold.Whole : glued.Length switch { >= 5 => Hold.Anywhere, 4 => Hold.Edge, _ => Hold.Ending });
+        if (glued.Length == 0)
+            return;
+        Put(
+            glued,
+            glued.All(char.IsDigit) && glued.Length < 7
+                ? Hold.Whole
+                : glued.Length switch
+                {
+                    >= 5 => Hold.Anywhere,
+                    4 => Hold.Edge,
+                    _ => Hold.Ending,
+                }
+        );
     }
 
     private void Put(string spelling, Hold hold)
     {
         // The loosest that was asked for holds.
-        if (spelling.Length > 0 && (!_all.TryGetValue(spelling, out var known) || known < hold)) _all[spelling] = hold;
+        if (spelling.Length > 0 && (!_all.TryGetValue(spelling, out var known) || known < hold))
+            _all[spelling] = hold;
     }
 
     private void AddNumber(decimal value)
@@ -129,23 +215,30 @@ internal sealed class Spellings
         var digits = text.Replace(".", "", StringComparison.Ordinal);
         var decimals = point < 0 ? 0 : text.Length - point - 1;
         Put(digits, Hold.Whole);
-        for (var d = decimals + 1; d <= 4; d++) Put(digits + new string('0', d - decimals), Hold.Whole);
+        for (var d = decimals + 1; d <= 4; d++)
+            Put(digits + new string('0', d - decimals), Hold.Whole);
     }
 
     private void AddDate(DateOnly date)
     {
-        string[] years = [date.Year.ToString("0000", CultureInfo.InvariantCulture), (date.Year % 100).ToString("00", CultureInfo.InvariantCulture)];
-        string[] days = [$"{date.Day}", $"{date.Day:00}"], numbers = [$"{date.Month}", $"{date.Month:00}"];
+        string[] years =
+        [
+            date.Year.ToString("0000", CultureInfo.InvariantCulture),
+            (date.Year % 100).ToString("00", CultureInfo.InvariantCulture),
+        ];
+        string[] days = [$"{date.Day}", $"{date.Day:00}"],
+            numbers = [$"{date.Month}", $"{date.Month:00}"];
         foreach (var y in years)
-            foreach (var d in days)
-            {
-                foreach (var m in numbers)
-                    foreach (var form in (string[])[y + m + d, d + m + y, m + d + y])
-                        Put(form, form.Length >= 8 ? Hold.Anywhere : Hold.Whole);
-                foreach (var m in Months[date.Month - 1])
-                    foreach (var ending in (string[])["", "st", "nd", "rd", "th", "er", "e", "te", "of", "stof", "ndof", "rdof", "thof"])
-                        foreach (var form in (string[])[d + ending + m + y, m + d + ending + y, y + m + d + ending]) Put(form, Hold.Whole);
-            }
+        foreach (var d in days)
+        {
+            foreach (var m in numbers)
+            foreach (var form in (string[])[y + m + d, d + m + y, m + d + y])
+                Put(form, form.Length >= 8 ? Hold.Anywhere : Hold.Whole);
+            foreach (var m in Months[date.Month - 1])
+            foreach (var ending in (string[])["", "st", "nd", "rd", "th", "er", "e", "te", "of", "stof", "ndof", "rdof", "thof"])
+            foreach (var form in (string[])[d + ending + m + y, m + d + ending + y, y + m + d + ending])
+                Put(form, Hold.Whole);
+        }
         Put(years[0] + $"{date.DayOfYear:000}", Hold.Whole);
     }
 

@@ -18,10 +18,15 @@ public static class ZoneReading
         var captured = new List<CapturedValue>();
         foreach (var line in claim.Reader.Crosswalk)
         {
-            if (type.Find(line.Field) is not { } field || claim.Reader.Zones.FirstOrDefault(z => z.Key == line.Source) is not { } zone) continue;
+            if (type.Find(line.Field) is not { } field || claim.Reader.Zones.FirstOrDefault(z => z.Key == line.Source) is not { } zone)
+                continue;
             var taken = InZone(page, zone.Box, registration);
             var here = registration.FromTaught(zone.Box);
-            if (Join(taken, page.Method, number) is not { } evidence) { captured.Add(new CapturedValue(field.Key, "", null, here)); continue; }
+            if (Join(taken, page.Method, number) is not { } evidence)
+            {
+                captured.Add(new CapturedValue(field.Key, "", null, here));
+                continue;
+            }
             captured.Add(new CapturedValue(field.Key, CleaningSteps.Compile(line.Steps, field)(evidence.Raw), evidence, here));
         }
         return captured;
@@ -31,15 +36,28 @@ public static class ZoneReading
     /// <param name="captured">What <see cref="Read"/> gave.</param>
     /// <param name="number">The page's number in the document, from 1.</param>
     public static Dictionary<string, Evidence> Places(IReadOnlyList<CapturedValue> captured, int number) =>
-        captured.GroupBy(v => v.Field, StringComparer.Ordinal).ToDictionary(v => v.Key, v =>
-            (v.OrderBy(z => z.Text.Length == 0).FirstOrDefault(z => z.Evidence is not null)?.Evidence ?? new Evidence(number, v.First().Zone, "", "empty", 0)) with
-            {
-                Also = [.. v.SelectMany(z => z.Evidence is { } read ? [read.Box, z.Zone] : new[] { z.Zone }).Distinct()],
-            }, StringComparer.Ordinal);
+        captured
+            .GroupBy(v => v.Field, StringComparer.Ordinal)
+            .ToDictionary(
+                v => v.Key,
+                v =>
+                    (
+                        v.OrderBy(z => z.Text.Length == 0).FirstOrDefault(z => z.Evidence is not null)?.Evidence
+                        ?? new Evidence(number, v.First().Zone, "", "empty", 0)
+                    ) with
+                    {
+                        Also = [.. v.SelectMany(z => z.Evidence is { } read ? [read.Box, z.Zone] : new[] { z.Zone }).Distinct()],
+                    },
+                StringComparer.Ordinal
+            );
 
     /// <summary>Reads a region that a person dragged on this very page; null when no word stands in it.</summary>
     public static Evidence? ReadRegion(PageText page, int number, Box region) =>
-        Join([.. page.Words.Where(w => region.Contains(w.Box.CentreX, w.Box.CentreY)).Select(w => (w, w.Box.CentreX, w.Box.CentreY))], "picked", number);
+        Join(
+            [.. page.Words.Where(w => region.Contains(w.Box.CentreX, w.Box.CentreY)).Select(w => (w, w.Box.CentreX, w.Box.CentreY))],
+            "picked",
+            number
+        );
 
     private static List<(Word Word, double X, double Y)> InZone(PageText page, Box zone, Registration registration)
     {
@@ -47,7 +65,8 @@ public static class ZoneReading
         foreach (var word in page.Words)
         {
             var (x, y) = registration.ToTaught(word.Box.CentreX, word.Box.CentreY);
-            if (zone.Contains(x, y)) taken.Add((word, x, y));
+            if (zone.Contains(x, y))
+                taken.Add((word, x, y));
         }
         return taken;
     }
@@ -61,7 +80,8 @@ public static class ZoneReading
         for (int from = 0, to; from < rest.Count; from = to)
         {
             var reach = rest[from].Y + rest[from].Word.Box.H * 0.6;
-            for (to = from + 1; to < rest.Count && rest[to].Y <= reach;) to++;
+            for (to = from + 1; to < rest.Count && rest[to].Y <= reach; )
+                to++;
             ordered.AddRange(rest.GetRange(from, to - from).OrderBy(w => w.X).Select(w => w.Word));
         }
         return ordered;
@@ -69,9 +89,15 @@ public static class ZoneReading
 
     private static Evidence? Join(List<(Word Word, double X, double Y)> taken, string method, int number)
     {
-        if (taken.Count == 0) return null;
+        if (taken.Count == 0)
+            return null;
         var ordered = InOrder(taken);
-        return new Evidence(number, Box.Around(ordered.Select(w => w.Box))!.Value,
-            string.Join(' ', ordered.Select(w => w.Text)), method, ordered.Min(w => w.Confidence));
+        return new Evidence(
+            number,
+            Box.Around(ordered.Select(w => w.Box))!.Value,
+            string.Join(' ', ordered.Select(w => w.Text)),
+            method,
+            ordered.Min(w => w.Confidence)
+        );
     }
 }

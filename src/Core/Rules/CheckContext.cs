@@ -25,7 +25,13 @@ public enum EntryChannel
 /// <param name="Roles">Roles of the person at work; none when nobody is.</param>
 /// <param name="Person">Name of that person.</param>
 /// <param name="Batch">Name of the batch.</param>
-public sealed record CheckContext(DateOnly Today, EntryChannel Channel, IReadOnlyList<string>? Roles = null, string Person = "", string Batch = "")
+public sealed record CheckContext(
+    DateOnly Today,
+    EntryChannel Channel,
+    IReadOnlyList<string>? Roles = null,
+    string Person = "",
+    string Batch = ""
+)
 {
     /// <summary>The record before this one in its batch, as texts by key; for defaults that carry on.</summary>
     public IReadOnlyDictionary<string, string>? Previous { get; init; }

@@ -37,10 +37,14 @@ public static class FieldChecks
             IdentifierField identifier => IdentifierChecks(identifier, ordinal),
             _ => [],
         };
-        foreach (var check in own) yield return check;
+        foreach (var check in own)
+            yield return check;
     }
 
-    /// <summary>A test of texts by what their field demands, alone on an empty record: the problem, or null. Compiled once for any number of texts; not thread-safe.</summary>
+    /// <summary>
+    /// A test of texts by what their field demands, alone on an empty record: the problem, or null. Compiled once for any number of texts;
+    /// not thread-safe.
+    /// </summary>
     public static Func<string, Problem?> Alone(FieldReader reader, int ordinal, RuleScope scope, CheckContext now)
     {
         var checks = Of(reader, ordinal, scope).ToArray();
@@ -50,7 +54,8 @@ public static class FieldChecks
         {
             record[ordinal] = reader.Read(text);
             foreach (var check in checks)
-                if (check(record, now) is { } problem) return problem;
+                if (check(record, now) is { } problem)
+                    return problem;
             return null;
         };
     }
@@ -58,22 +63,33 @@ public static class FieldChecks
     /// <summary>The checks of a table's rows, each row judged as a record of the columns.</summary>
     public static IEnumerable<(int Ordinal, Check[] Checks)> OfRows(FieldReader reader, int ordinal, RuleScope scope)
     {
-        if (reader.Field is not TableField table) yield break;
+        if (reader.Field is not TableField table)
+            yield break;
         var rows = scope with { Type = TypeFields.OfRows(table) };
-        yield return (ordinal,
-        [
-            .. reader.Columns.SelectMany((c, i) => Of(c, i, rows)),
-            .. table.RowRules.Where(r => RuleKinds.Finding(r, rows.Type) is null).Select(r => RuleKinds.Compile(r, rows)).OfType<Check>(),
-        ]);
+        yield return (
+            ordinal,
+            [
+                .. reader.Columns.SelectMany((c, i) => Of(c, i, rows)),
+                .. table
+                    .RowRules.Where(r => RuleKinds.Finding(r, rows.Type) is null)
+                    .Select(r => RuleKinds.Compile(r, rows))
+                    .OfType<Check>(),
+            ]
+        );
     }
 
     /// <summary>A test whether a whole text matches a pattern, and what a message shows of the pattern.</summary>
     internal static (Func<string, bool> Matches, string Shown) Matcher(string pattern)
     {
-        if (PatternShape.Parse(pattern) is { } shape) return (shape.Matches, $"{PatternPieces.InWords(pattern)} ({shape.Example()})");
+        if (PatternShape.Parse(pattern) is { } shape)
+            return (shape.Matches, $"{PatternPieces.InWords(pattern)} ({shape.Example()})");
         // A pattern that cannot be compiled accepts nothing; publishing refuses it.
-        if (!SafePattern.TryWhole(pattern, out var regex, out _)) return (static _ => false, pattern);
-        return (text => SafePattern.Matches(regex!, text) == true, PatternPieces.Read(pattern) is { } pieces ? $"{PatternPieces.InWords(pattern)} ({PatternPieces.Example(pieces)})" : pattern);
+        if (!SafePattern.TryWhole(pattern, out var regex, out _))
+            return (static _ => false, pattern);
+        return (
+            text => SafePattern.Matches(regex!, text) == true,
+            PatternPieces.Read(pattern) is { } pieces ? $"{PatternPieces.InWords(pattern)} ({PatternPieces.Example(pieces)})" : pattern
+        );
     }
 
     private static Check Readable(Field field, int ordinal, VocabularyIndex? terms)
@@ -90,13 +106,19 @@ public static class FieldChecks
         };
         var vocabulary = terms?.Vocabulary.Name ?? field.Vocabulary;
         var unsound = new Problem("not-unicode", Level.Must, field.Key, field.Label);
-        var reading = field.Kind == FieldKind.Date ? field.Cleaning?.FirstOrDefault(s => s.Kind == "read-date" && CleaningSteps.Finding(s) is null)?.Argument : null;
+        var reading =
+            field.Kind == FieldKind.Date
+                ? field.Cleaning?.FirstOrDefault(s => s.Kind == "read-date" && CleaningSteps.Finding(s) is null)?.Argument
+                : null;
         return (record, _) =>
         {
-            if (record[ordinal].State != ValueState.Unreadable) return null;
-            if (FieldReader.IsUnsound(record[ordinal])) return unsound;
+            if (record[ordinal].State != ValueState.Unreadable)
+                return null;
+            if (FieldReader.IsUnsound(record[ordinal]))
+                return unsound;
             var text = record[ordinal].Text;
-            if (reading is not null && DateReading.Ambiguous(text, reading) is { } two) return new Problem("ambiguous-date", Level.Must, field.Key, text, two.First, two.Second);
+            if (reading is not null && DateReading.Ambiguous(text, reading) is { } two)
+                return new Problem("ambiguous-date", Level.Must, field.Key, text, two.First, two.Second);
             return Found(code, field, text, vocabulary);
         };
     }
@@ -106,24 +128,33 @@ public static class FieldChecks
         var vocabulary = terms.Vocabulary;
         var retired = vocabulary.Terms.Any(t => t.Status == TermStatus.Retired);
         var branch = field.Branch is { Length: > 0 } b ? terms.IndexOfAny(b) : -1;
-        if (!retired && field.Branch is null && field.OnlyLevel is null && !field.LeavesOnly) yield break;
+        if (!retired && field.Branch is null && field.OnlyLevel is null && !field.LeavesOnly)
+            yield break;
         Problem? Finding(int term)
         {
-            if (term < 0) return null;
+            if (term < 0)
+                return null;
             var label = vocabulary.Terms[term].Label;
             if (vocabulary.Terms[term].Status == TermStatus.Retired)
                 return vocabulary.Terms[term].ReplacedBy is { } id && terms.OfId(id) is >= 0 and var better
-                    ? Found("replaced-term", field, label, vocabulary.Terms[better].Label) : Found("retired-term", field, label, vocabulary.Name);
-            if (field.Branch is { Length: > 0 } && (branch < 0 || !terms.IsWithin(term, branch) || term == branch)) return Found("not-in-branch", field, label, branch < 0 ? field.Branch : vocabulary.Terms[branch].Label);
-            if (field.OnlyLevel is { } level && terms.Level(term) != level) return Found("not-on-level", field, label, level.ToString());
-            return field.LeavesOnly && terms.Narrower(term).Length > 0 ? Found("not-a-leaf", field, label, vocabulary.Terms[terms.Narrower(term)[0]].Label) : null;
+                    ? Found("replaced-term", field, label, vocabulary.Terms[better].Label)
+                    : Found("retired-term", field, label, vocabulary.Name);
+            if (field.Branch is { Length: > 0 } && (branch < 0 || !terms.IsWithin(term, branch) || term == branch))
+                return Found("not-in-branch", field, label, branch < 0 ? field.Branch : vocabulary.Terms[branch].Label);
+            if (field.OnlyLevel is { } level && terms.Level(term) != level)
+                return Found("not-on-level", field, label, level.ToString());
+            return field.LeavesOnly && terms.Narrower(term).Length > 0
+                ? Found("not-a-leaf", field, label, vocabulary.Terms[terms.Narrower(term)[0]].Label)
+                : null;
         }
-        if (field is TermField) yield return (record, _) => record[ordinal].IsGood ? Finding(record[ordinal].Term) : null;
+        if (field is TermField)
+            yield return (record, _) => record[ordinal].IsGood ? Finding(record[ordinal].Term) : null;
         else
             yield return (record, _) =>
             {
                 foreach (var term in record[ordinal].Terms)
-                    if (Finding(term) is { } finding) return finding;
+                    if (Finding(term) is { } finding)
+                        return finding;
                 return null;
             };
     }
@@ -143,15 +174,18 @@ public static class FieldChecks
         if (field.Pattern is { Length: > 0 } pattern)
         {
             var (matches, shown) = Matcher(pattern);
-            yield return (record, _) => record[ordinal].IsGood && !matches(record[ordinal].Text) ? Found("pattern", field, record[ordinal].Text, shown) : null;
+            yield return (record, _) =>
+                record[ordinal].IsGood && !matches(record[ordinal].Text) ? Found("pattern", field, record[ordinal].Text, shown) : null;
         }
     }
 
     private static IEnumerable<Check> IdentifierChecks(IdentifierField field, int ordinal)
     {
         if (CheckSchemes.Find(field.Scheme) is { } scheme)
-            yield return (record, _) => record[ordinal].IsGood && scheme.Problem(record[ordinal].Text) is { } problem
-                ? new Problem(problem.Code, Level.Must, field.Key, record[ordinal].Text, problem.A, problem.B ?? scheme.Name) : null;
+            yield return (record, _) =>
+                record[ordinal].IsGood && scheme.Problem(record[ordinal].Text) is { } problem
+                    ? new Problem(problem.Code, Level.Must, field.Key, record[ordinal].Text, problem.A, problem.B ?? scheme.Name)
+                    : null;
     }
 
     private static IEnumerable<Check> NumberChecks(RangedField field, int ordinal)
@@ -166,14 +200,20 @@ public static class FieldChecks
             var problem = Found("above-greatest", field, field.Max);
             yield return (record, _) => record[ordinal].IsGood && record[ordinal].Number > most ? problem : null;
         }
-        if (field is not AmountField amount) yield break;
+        if (field is not AmountField amount)
+            yield break;
         yield return (record, _) =>
         {
-            if (!record[ordinal].IsGood) return null;
+            if (!record[ordinal].IsGood)
+                return null;
             var currency = record[ordinal].Currency!;
-            if (amount.Currencies is { Count: > 0 } taken && !taken.Contains(currency, StringComparer.Ordinal)) return Found("currency-not-taken", field, currency, string.Join(", ", taken));
-            if (Currencies.PlacesOf(currency) is not { } places) return Found("unknown-currency", field, currency);
-            return record[ordinal].Number.Scale > places && decimal.Round(record[ordinal].Number, places) != record[ordinal].Number ? Found("amount-places", field, currency, places.ToString()) : null;
+            if (amount.Currencies is { Count: > 0 } taken && !taken.Contains(currency, StringComparer.Ordinal))
+                return Found("currency-not-taken", field, currency, string.Join(", ", taken));
+            if (Currencies.PlacesOf(currency) is not { } places)
+                return Found("unknown-currency", field, currency);
+            return record[ordinal].Number.Scale > places && decimal.Round(record[ordinal].Number, places) != record[ordinal].Number
+                ? Found("amount-places", field, currency, places.ToString())
+                : null;
         };
     }
 
@@ -191,5 +231,6 @@ public static class FieldChecks
         }
     }
 
-    private static Problem Found(string code, Field field, string? b, string? c = null) => new(code, Level.Must, field.Key, field.Label, b, c);
+    private static Problem Found(string code, Field field, string? b, string? c = null) =>
+        new(code, Level.Must, field.Key, field.Label, b, c);
 }

@@ -20,14 +20,25 @@ public sealed class Fillings
     private readonly (string Table, int[] Keys, TableIndex Index, (int Column, int Ordinal)[] Targets, bool Always)[] _fillings;
 
     /// <summary>Compiles; fillings that name fields or columns that are gone are left out.</summary>
-    public Fillings(IReadOnlyList<Filling> fillings, TypeFields type, IReadOnlyDictionary<string, ReferenceTable> tables) => _fillings =
-    [
-        .. fillings.Where(f => tables.GetValueOrDefault(f.Table) is { Address: null })
-            .Select(f => (Filling: f, Table: tables[f.Table]))
-            .Where(f => f.Filling.Keys.All(k => f.Table.ColumnOf(k.Key) >= 0 && type.OrdinalOf(k.Value) >= 0) && f.Filling.Targets.All(t => f.Table.ColumnOf(t.Key) >= 0 && type.OrdinalOf(t.Value) >= 0))
-            .Select(f => (f.Table.Name, f.Filling.Keys.Values.Select(type.OrdinalOf).ToArray(), f.Table.IndexOn([.. f.Filling.Keys.Keys.Select(f.Table.ColumnOf)]),
-                f.Filling.Targets.Select(t => (f.Table.ColumnOf(t.Key), type.OrdinalOf(t.Value))).ToArray(), f.Filling.Always)),
-    ];
+    public Fillings(IReadOnlyList<Filling> fillings, TypeFields type, IReadOnlyDictionary<string, ReferenceTable> tables) =>
+        _fillings = [
+            .. fillings
+                .Where(f => tables.GetValueOrDefault(f.Table) is { Address: null })
+                .Select(f => (Filling: f, Table: tables[f.Table]))
+                .Where(f =>
+                    f.Filling.Keys.All(k => f.Table.ColumnOf(k.Key) >= 0 && type.OrdinalOf(k.Value) >= 0)
+                    && f.Filling.Targets.All(t => f.Table.ColumnOf(t.Key) >= 0 && type.OrdinalOf(t.Value) >= 0)
+                )
+                .Select(f =>
+                    (
+                        f.Table.Name,
+                        f.Filling.Keys.Values.Select(type.OrdinalOf).ToArray(),
+                        f.Table.IndexOn([.. f.Filling.Keys.Keys.Select(f.Table.ColumnOf)]),
+                        f.Filling.Targets.Select(t => (f.Table.ColumnOf(t.Key), type.OrdinalOf(t.Value))).ToArray(),
+                        f.Filling.Always
+                    )
+                ),
+        ];
 
     /// <summary>Whether there is anything to fill.</summary>
     public bool Any => _fillings.Length > 0;
@@ -37,12 +48,15 @@ public sealed class Fillings
     {
         foreach (var (_, keys, index, targets, always) in _fillings)
         {
-            if (Rows(values, keys, index) is not { Count: > 0 } rows) continue;
+            if (Rows(values, keys, index) is not { Count: > 0 } rows)
+                continue;
             foreach (var (column, ordinal) in targets)
             {
-                if (!always && !values[ordinal].IsEmpty) continue;
+                if (!always && !values[ordinal].IsEmpty)
+                    continue;
                 var cell = rows[0][column];
-                if (cell.Length > 0 && rows.All(r => r[column] == cell)) values[ordinal] = read(ordinal, cell);
+                if (cell.Length > 0 && rows.All(r => r[column] == cell))
+                    values[ordinal] = read(ordinal, cell);
             }
         }
     }
@@ -52,12 +66,19 @@ public sealed class Fillings
     {
         foreach (var (table, keys, index, targets, always) in _fillings)
         {
-            if (Rows(values, keys, index) is not { Count: > 1 } rows) continue;
+            if (Rows(values, keys, index) is not { Count: > 1 } rows)
+                continue;
             foreach (var (column, ordinal) in targets)
             {
-                if (!always && !values[ordinal].IsEmpty) continue;
-                var different = rows.Select(r => r[column]).Where(v => v.Length > 0).Distinct(StringComparer.Ordinal).Take(MostChoices).ToList();
-                if (different.Count > 1) yield return new Choice(type.Fields[ordinal].Key, table, different);
+                if (!always && !values[ordinal].IsEmpty)
+                    continue;
+                var different = rows.Select(r => r[column])
+                    .Where(v => v.Length > 0)
+                    .Distinct(StringComparer.Ordinal)
+                    .Take(MostChoices)
+                    .ToList();
+                if (different.Count > 1)
+                    yield return new Choice(type.Fields[ordinal].Key, table, different);
             }
         }
     }
@@ -67,7 +88,8 @@ public sealed class Fillings
         var texts = new string[keys.Length];
         for (var i = 0; i < keys.Length; i++)
         {
-            if (!values[keys[i]].IsGood) return [];
+            if (!values[keys[i]].IsGood)
+                return [];
             texts[i] = values[keys[i]].Text;
         }
         return index.Find(texts);

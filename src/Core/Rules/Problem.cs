@@ -12,7 +12,15 @@ namespace ClearLexicon.Core.Rules;
 /// <param name="Rule">Id of the rule that found it; null for what the field itself demands.</param>
 /// <param name="Said">The steward's own messages by language, which take the place of the standard one.</param>
 public sealed record Problem(
-    string Code, Level Level, string? Field, string? A = null, string? B = null, string? C = null, string? Rule = null, IReadOnlyDictionary<string, string>? Said = null)
+    string Code,
+    Level Level,
+    string? Field,
+    string? A = null,
+    string? B = null,
+    string? C = null,
+    string? Rule = null,
+    IReadOnlyDictionary<string, string>? Said = null
+)
 {
     /// <summary>Number of the table row it is about, from 1; 0 when it is about no row.</summary>
     public int Row { get; init; }
@@ -40,9 +48,11 @@ public static class RuleProblems
     /// <summary>All own messages by language; null when there are none.</summary>
     public static IReadOnlyDictionary<string, string>? Said(this Rule rule)
     {
-        if (rule.Message is null && rule.Translations is null) return null;
+        if (rule.Message is null && rule.Translations is null)
+            return null;
         var said = rule.Translations?.ToDictionary(StringComparer.Ordinal) ?? [];
-        if (rule.Message is { Length: > 0 } message) said[Messages.English] = message;
+        if (rule.Message is { Length: > 0 } message)
+            said[Messages.English] = message;
         return said;
     }
 

@@ -31,7 +31,8 @@ public sealed class ReferenceTable(string key, string name, IReadOnlyList<string
     public int ColumnOf(string column)
     {
         for (var i = 0; i < Columns.Count; i++)
-            if (string.Equals(Columns[i], column, StringComparison.OrdinalIgnoreCase)) return i;
+            if (string.Equals(Columns[i], column, StringComparison.OrdinalIgnoreCase))
+                return i;
         return -1;
     }
 
@@ -49,15 +50,19 @@ public sealed class TableIndex
         var values = new string[columns.Count];
         foreach (var row in table.Rows)
         {
-            for (var i = 0; i < values.Length; i++) values[i] = row[columns[i]];
+            for (var i = 0; i < values.Length; i++)
+                values[i] = row[columns[i]];
             var key = Key(values);
-            if (_rows.TryGetValue(key, out var known)) known.Add(row);
-            else _rows[key] = [row];
+            if (_rows.TryGetValue(key, out var known))
+                known.Add(row);
+            else
+                _rows[key] = [row];
         }
     }
 
     /// <summary>Rows whose columns equal the values, in the order of the columns.</summary>
     public IReadOnlyList<string[]> Find(string[] values) => _rows.TryGetValue(Key(values), out var rows) ? rows : [];
 
-    private static string Key(string[] values) => values.Length == 1 ? Folding.Fold(values[0]) : string.Join('\u001f', values.Select(Folding.Fold));
+    private static string Key(string[] values) =>
+        values.Length == 1 ? Folding.Fold(values[0]) : string.Join('\u001f', values.Select(Folding.Fold));
 }

@@ -65,7 +65,8 @@ public sealed record RuleParameter(string Name, string Label, ParameterKind Kind
     public static RuleParameter Field(string label, params FieldKind[] kinds) => new("field", label, ParameterKind.Field, kinds);
 
     /// <summary>A blank that offers choices.</summary>
-    public static RuleParameter Choice(string name, string label, params (string, string)[] options) => new(name, label, ParameterKind.Choice, []) { Options = options };
+    public static RuleParameter Choice(string name, string label, params (string, string)[] options) =>
+        new(name, label, ParameterKind.Choice, []) { Options = options };
 
     /// <summary>A blank for a number.</summary>
     public static RuleParameter Number(string name, string label) => new(name, label, ParameterKind.Number, []);
@@ -81,7 +82,11 @@ public delegate Problem? Check(ReadOnlySpan<FieldValue> record, CheckContext now
 /// <param name="Type">The type whose fields it names.</param>
 /// <param name="Vocabularies">Vocabularies by key.</param>
 /// <param name="Tables">Reference tables by key.</param>
-public sealed record RuleScope(TypeFields Type, IReadOnlyDictionary<string, VocabularyIndex> Vocabularies, IReadOnlyDictionary<string, ReferenceTable> Tables)
+public sealed record RuleScope(
+    TypeFields Type,
+    IReadOnlyDictionary<string, VocabularyIndex> Vocabularies,
+    IReadOnlyDictionary<string, ReferenceTable> Tables
+)
 {
     /// <summary>No reference tables.</summary>
     public static IReadOnlyDictionary<string, ReferenceTable> NoTables { get; } = new Dictionary<string, ReferenceTable>();
@@ -105,7 +110,10 @@ public interface IRuleKind
     /// <summary>What must hold, as a sentence with field labels.</summary>
     string Sentence(Rule rule, TypeFields type);
 
-    /// <summary>Compiles the rule without its condition; null when it is not answered by the record alone. Called only for rules without <see cref="RuleKinds.Finding"/>.</summary>
+    /// <summary>
+    /// Compiles the rule without its condition; null when it is not answered by the record alone. Called only for rules without <see
+    /// cref="RuleKinds.Finding"/>.
+    /// </summary>
     Check? Compile(Rule rule, RuleScope scope);
 
     /// <summary>What is wrong beyond its blanks, in one sentence; null when nothing is.</summary>

@@ -12,9 +12,24 @@ public static class RuleKinds
     /// <summary>All kinds, in the order the editor offers them.</summary>
     public static IReadOnlyList<IRuleKind> All { get; } =
     [
-        new Filled(), new Compare(), new DateToday(), new DateWithin(), new NumberWithin(), new MultipleOf(), new DecimalPlaces(),
-        new TextLength(), new Characters(), new Pattern(), new CheckDigit(), new TermIn(), new HowMany(), new AddsUp(), new Multiplies(),
-        new Unique(), new InTable(), new Formula(),
+        new Filled(),
+        new Compare(),
+        new DateToday(),
+        new DateWithin(),
+        new NumberWithin(),
+        new MultipleOf(),
+        new DecimalPlaces(),
+        new TextLength(),
+        new Characters(),
+        new Pattern(),
+        new CheckDigit(),
+        new TermIn(),
+        new HowMany(),
+        new AddsUp(),
+        new Multiplies(),
+        new Unique(),
+        new InTable(),
+        new Formula(),
     ];
 
     private static readonly Dictionary<string, IRuleKind> ByCode = All.ToDictionary(k => k.Code, StringComparer.Ordinal);
@@ -32,8 +47,10 @@ public static class RuleKinds
     /// <summary>Compiles a rule with its condition; null when it is not answered by the record alone.</summary>
     public static Check? Compile(Rule rule, RuleScope scope)
     {
-        if (Find(rule.Kind)!.Compile(rule, scope) is not { } check) return null;
-        if (rule.When is not { Comparisons.Count: > 0 } when) return check;
+        if (Find(rule.Kind)!.Compile(rule, scope) is not { } check)
+            return null;
+        if (rule.When is not { Comparisons.Count: > 0 } when)
+            return check;
         var holds = when.Compile(scope.Type, scope.Vocabularies);
         return (record, now) => holds(record, now) ? check(record, now) : null;
     }
@@ -41,9 +58,11 @@ public static class RuleKinds
     /// <summary>Why a rule cannot be compiled for a type, in one sentence; null when it can.</summary>
     public static string? Finding(Rule rule, TypeFields type)
     {
-        if (Find(rule.Kind) is not { } kind) return $"There is no rule kind “{rule.Kind}”.";
+        if (Find(rule.Kind) is not { } kind)
+            return $"There is no rule kind “{rule.Kind}”.";
         foreach (var parameter in kind.Parameters)
-            if (Finding(rule, parameter, type) is { } finding) return finding;
+            if (Finding(rule, parameter, type) is { } finding)
+                return finding;
         return rule.When?.Finding(type) ?? kind.Finding(rule, type);
     }
 
@@ -53,15 +72,19 @@ public static class RuleKinds
         switch (parameter.Kind)
         {
             case ParameterKind.Number:
-                return given.Length == 0 || decimal.TryParse(given, NumberStyles.Number, CultureInfo.InvariantCulture, out _) ? null : $"{parameter.Label}: “{given}” is not a number.";
+                return given.Length == 0 || decimal.TryParse(given, NumberStyles.Number, CultureInfo.InvariantCulture, out _)
+                    ? null
+                    : $"{parameter.Label}: “{given}” is not a number.";
             case ParameterKind.Date:
                 return given.Length == 0 || FieldParsing.TryDate(given, out _) ? null : $"{parameter.Label}: “{given}” is not a date.";
             case ParameterKind.Text or ParameterKind.Pattern or ParameterKind.Formula or ParameterKind.Table or ParameterKind.Pairs:
                 return given.Length > 0 || parameter.Least == 0 ? null : $"{parameter.Label} is missing.";
-            case ParameterKind.OptionalText: return null;
+            case ParameterKind.OptionalText:
+                return null;
             case ParameterKind.Choice:
                 return parameter.Options.Any(o => o.Value == given) ? null : $"{parameter.Label}: choose one.";
-            default: return FieldFinding(rule, parameter, type);
+            default:
+                return FieldFinding(rule, parameter, type);
         }
     }
 
@@ -69,19 +92,24 @@ public static class RuleKinds
     {
         var keys = rule.Keys(parameter.Name);
         if (keys.Length < parameter.Least)
-            return parameter.Least == 1 ? $"{parameter.Label}: choose a field." : $"{parameter.Label}: choose at least {parameter.Least} fields.";
-        if (parameter.Kind == ParameterKind.Field && keys.Length > 1) return $"{parameter.Label}: choose one field.";
+            return parameter.Least == 1
+                ? $"{parameter.Label}: choose a field."
+                : $"{parameter.Label}: choose at least {parameter.Least} fields.";
+        if (parameter.Kind == ParameterKind.Field && keys.Length > 1)
+            return $"{parameter.Label}: choose one field.";
         foreach (var key in keys)
         {
             var field = parameter.Kind == ParameterKind.Parts ? type.FindPart(key) : type.Find(key);
-            if (field is null) return $"{parameter.Label}: the field “{key}” is no longer in this document type.";
+            if (field is null)
+                return $"{parameter.Label}: the field “{key}” is no longer in this document type.";
             if (parameter.FieldKinds.Count > 0 && !parameter.FieldKinds.Contains(field.Kind))
                 return $"{parameter.Label}: {field.Label} is {FieldKindNames.Of(field.Kind)}, but this rule needs {string.Join(" or ", parameter.FieldKinds.Select(FieldKindNames.Of))}.";
         }
         return null;
     }
 
-    internal static decimal? Number(string text) => decimal.TryParse(text, NumberStyles.Number, CultureInfo.InvariantCulture, out var n) ? n : null;
+    internal static decimal? Number(string text) =>
+        decimal.TryParse(text, NumberStyles.Number, CultureInfo.InvariantCulture, out var n) ? n : null;
 
     internal static string Text(decimal number) => number.ToString("0.#############################", CultureInfo.InvariantCulture);
 }

@@ -10,7 +10,8 @@ public static class CodePoints
     {
         var count = text.Length;
         for (var i = 1; i < text.Length; i++)
-            if (char.IsLowSurrogate(text[i]) && char.IsHighSurrogate(text[i - 1])) count--;
+            if (char.IsLowSurrogate(text[i]) && char.IsHighSurrogate(text[i - 1]))
+                count--;
         return count;
     }
 
@@ -18,7 +19,8 @@ public static class CodePoints
     public static string First(string text, int count)
     {
         var at = 0;
-        for (; count > 0 && at < text.Length; count--) at += char.IsHighSurrogate(text[at]) && at + 1 < text.Length && char.IsLowSurrogate(text[at + 1]) ? 2 : 1;
+        for (; count > 0 && at < text.Length; count--)
+            at += char.IsHighSurrogate(text[at]) && at + 1 < text.Length && char.IsLowSurrogate(text[at + 1]) ? 2 : 1;
         return text[..at];
     }
 
@@ -26,23 +28,29 @@ public static class CodePoints
     public static string At(ReadOnlySpan<char> text, int at) =>
         Rune.DecodeFromUtf16(text[at..], out var rune, out _) == System.Buffers.OperationStatus.Done ? rune.ToString() : "\uFFFD";
 
-    /// <summary>A text in a normal form of Unicode; halves of pairs become the sign for what cannot be shown, instead of an exception.</summary>
+    /// <summary>
+    /// A text in a normal form of Unicode; halves of pairs become the sign for what cannot be shown, instead of an exception.
+    /// </summary>
     public static string Normal(string text, NormalizationForm form = NormalizationForm.FormC)
     {
-        if (!AreSound(text)) text = Repaired(text);
+        if (!AreSound(text))
+            text = Repaired(text);
         return Ascii.IsValid(text) ? text : text.Normalize(form);
     }
 
     /// <summary>A text with U+FFFD in place of NUL, of U+FFFE (a byte order mark read backwards) and of halves of pairs.</summary>
-    public static string Repaired(string text) => Encoding.UTF8.GetString(Encoding.UTF8.GetBytes(text)).Replace('\0', '\uFFFD').Replace('\uFFFE', '\uFFFD');
+    public static string Repaired(string text) =>
+        Encoding.UTF8.GetString(Encoding.UTF8.GetBytes(text)).Replace('\0', '\uFFFD').Replace('\uFFFE', '\uFFFD');
 
     /// <summary>Whether every surrogate of a text has its other half, and no character is NUL or U+FFFE.</summary>
     public static bool AreSound(ReadOnlySpan<char> text)
     {
         for (var i = 0; i < text.Length; i++)
         {
-            if (text[i] is '\0' or '\uFFFE' || char.IsLowSurrogate(text[i])) return false;
-            if (char.IsHighSurrogate(text[i]) && (++i >= text.Length || !char.IsLowSurrogate(text[i]))) return false;
+            if (text[i] is '\0' or '\uFFFE' || char.IsLowSurrogate(text[i]))
+                return false;
+            if (char.IsHighSurrogate(text[i]) && (++i >= text.Length || !char.IsLowSurrogate(text[i])))
+                return false;
         }
         return true;
     }

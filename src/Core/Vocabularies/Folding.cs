@@ -13,11 +13,13 @@ public static class Folding
     /// <summary>Folds a text; <c>"Öster-Quay  No.3"</c> becomes <c>"oster quay no 3"</c>.</summary>
     public static string Fold(string text)
     {
-        if (text.Length == 0) return text;
+        if (text.Length == 0)
+            return text;
         char[]? rented = null;
         Span<char> buffer = text.Length * 3 <= 512 ? stackalloc char[512] : (rented = ArrayPool<char>.Shared.Rent(text.Length * 3));
         var folded = new string(buffer[..Fold(text, buffer)]);
-        if (rented is not null) ArrayPool<char>.Shared.Return(rented);
+        if (rented is not null)
+            ArrayPool<char>.Shared.Return(rented);
         return folded;
     }
 
@@ -27,7 +29,8 @@ public static class Folding
     public static int Fold(ReadOnlySpan<char> text, Span<char> into)
     {
         foreach (var c in text)
-            if (c > 127) return FoldBeyondAscii(text.ToString(), into);
+            if (c > 127)
+                return FoldBeyondAscii(text.ToString(), into);
         return Squeeze(text, into);
     }
 
@@ -36,7 +39,8 @@ public static class Folding
         var spread = new StringBuilder(text.Length);
         foreach (var c in CodePoints.Normal(text, NormalizationForm.FormD))
         {
-            if (CharUnicodeInfo.GetUnicodeCategory(c) == UnicodeCategory.NonSpacingMark) continue;
+            if (CharUnicodeInfo.GetUnicodeCategory(c) == UnicodeCategory.NonSpacingMark)
+                continue;
             // Letters that Unicode does not decompose.
             _ = c switch
             {
@@ -58,8 +62,16 @@ public static class Folding
         var blank = false;
         foreach (var c in text)
         {
-            if (!char.IsLetterOrDigit(c)) { blank = n > 0; continue; }
-            if (blank) { into[n++] = ' '; blank = false; }
+            if (!char.IsLetterOrDigit(c))
+            {
+                blank = n > 0;
+                continue;
+            }
+            if (blank)
+            {
+                into[n++] = ' ';
+                blank = false;
+            }
             into[n++] = char.IsAsciiLetterUpper(c) ? (char)(c | 0x20) : char.ToLowerInvariant(c);
         }
         return n;

@@ -23,7 +23,12 @@ public static class NearDuplicates
     public const int LeastLettersChanged = 8;
 
     // Spellings with an equal key are alike; one with a probe that is another's key is like that other.
-    private sealed record Way(double Strength, string Because, Func<string, IEnumerable<string>> Keys, Func<string, IEnumerable<string>>? Probes = null);
+    private sealed record Way(
+        double Strength,
+        string Because,
+        Func<string, IEnumerable<string>> Keys,
+        Func<string, IEnumerable<string>>? Probes = null
+    );
 
     private static readonly Way[] Ways =
     [
@@ -32,7 +37,12 @@ public static class NearDuplicates
         new(0.95, "the same words in another order", static folded => [string.Join(' ', folded.Split(' ').Order(StringComparer.Ordinal))]),
         new(0.90, "singular and plural", static folded => [string.Join(' ', folded.Split(' ').Select(Stem))]),
         new(0.85, "one letter swapped, dropped or changed", Neighbours, Dropped),
-        new(0.80, "the same letters in another order", static folded => Letters(folded) < LeastLetters ? [] : [Digits(folded) + "|" + string.Concat(folded.Where(char.IsLetter).Order())]),
+        new(
+            0.80,
+            "the same letters in another order",
+            static folded =>
+                Letters(folded) < LeastLetters ? [] : [Digits(folded) + "|" + string.Concat(folded.Where(char.IsLetter).Order())]
+        ),
     ];
 
     /// <summary>Groups of alike spellings, strongest first.</summary>
@@ -51,24 +61,38 @@ public static class NearDuplicates
             for (var i = 0; i < folded.Length; i++)
                 foreach (var key in way.Keys(folded[i]))
                 {
-                    if (key.Length == 0) continue;
+                    if (key.Length == 0)
+                        continue;
                     ref var first = ref CollectionsMarshal.GetValueRefOrAddDefault(seen, key, out var known);
-                    if (!known) first = i;
-                    else Link(first, i, way);
+                    if (!known)
+                        first = i;
+                    else
+                        Link(first, i, way);
                 }
-            if (way.Probes is null) continue;
+            if (way.Probes is null)
+                continue;
             for (var i = 0; i < folded.Length; i++)
                 foreach (var probe in way.Probes(folded[i]))
-                    if (seen.TryGetValue(probe, out var other)) Link(other, i, way);
+                    if (seen.TryGetValue(probe, out var other))
+                        Link(other, i, way);
         }
-        return [.. Enumerable.Range(0, spellings.Count).GroupBy(Root).Where(g => g.Count() > 1)
-            .Select(g => new NearGroup([.. g.Select(i => spellings[i])], weakest[g.Key].Strength, weakest[g.Key].Because))
-            .OrderByDescending(g => g.Strength).ThenBy(g => g.Spellings[0], StringComparer.Ordinal)];
+        return
+        [
+            .. Enumerable
+                .Range(0, spellings.Count)
+                .GroupBy(Root)
+                .Where(g => g.Count() > 1)
+                .Select(g => new NearGroup([.. g.Select(i => spellings[i])], weakest[g.Key].Strength, weakest[g.Key].Because))
+                .OrderByDescending(g => g.Strength)
+                .ThenBy(g => g.Spellings[0], StringComparer.Ordinal),
+        ];
 
         void Link(int one, int other, Way way)
         {
-            int a = Root(one), b = Root(other);
-            if (a == b) return;
+            int a = Root(one),
+                b = Root(other);
+            if (a == b)
+                return;
             parent[b] = a;
             // The ways go from strong to weak, so the newest link is the weakest.
             weakest[a] = (way.Strength, way.Because);
@@ -76,7 +100,8 @@ public static class NearDuplicates
 
         int Root(int i)
         {
-            while (parent[i] != i) i = parent[i] = parent[parent[i]];
+            while (parent[i] != i)
+                i = parent[i] = parent[parent[i]];
             return i;
         }
     }
@@ -85,22 +110,31 @@ public static class NearDuplicates
     private static IEnumerable<string> Neighbours(string folded)
     {
         var letters = Letters(folded);
-        if (letters < LeastLetters - 1) yield break;
+        if (letters < LeastLetters - 1)
+            yield break;
         yield return folded;
         for (var i = 0; i < folded.Length; i++)
         {
-            if (!char.IsLetter(folded[i])) continue;
-            if (letters >= LeastLettersChanged) yield return string.Concat(folded.AsSpan(0, i), "\u0001", folded.AsSpan(i + 1));
+            if (!char.IsLetter(folded[i]))
+                continue;
+            if (letters >= LeastLettersChanged)
+                yield return string.Concat(folded.AsSpan(0, i), "\u0001", folded.AsSpan(i + 1));
             if (letters >= LeastLetters && i + 1 < folded.Length && char.IsLetter(folded[i + 1]) && folded[i] != folded[i + 1])
-                yield return string.Concat(folded.AsSpan(0, i), folded[i] < folded[i + 1] ? $"\u0002{folded[i]}{folded[i + 1]}" : $"\u0002{folded[i + 1]}{folded[i]}", folded.AsSpan(i + 2));
+                yield return string.Concat(
+                    folded.AsSpan(0, i),
+                    folded[i] < folded[i + 1] ? $"\u0002{folded[i]}{folded[i + 1]}" : $"\u0002{folded[i + 1]}{folded[i]}",
+                    folded.AsSpan(i + 2)
+                );
         }
     }
 
     private static IEnumerable<string> Dropped(string folded)
     {
-        if (Letters(folded) < LeastLetters) yield break;
+        if (Letters(folded) < LeastLetters)
+            yield break;
         for (var i = 0; i < folded.Length; i++)
-            if (char.IsLetter(folded[i])) yield return string.Concat(folded.AsSpan(0, i), folded.AsSpan(i + 1));
+            if (char.IsLetter(folded[i]))
+                yield return string.Concat(folded.AsSpan(0, i), folded.AsSpan(i + 1));
     }
 
     private static int Letters(string folded) => folded.Count(char.IsLetter);
@@ -111,6 +145,11 @@ public static class NearDuplicates
     private static string Stem(string word) =>
         word.Length < 4 || word.Any(char.IsDigit) ? word
         : word.EndsWith("ies", StringComparison.Ordinal) ? word[..^3] + "y"
-        : word.EndsWith("sses", StringComparison.Ordinal) || word.EndsWith("xes", StringComparison.Ordinal) || word.EndsWith("ches", StringComparison.Ordinal) || word.EndsWith("shes", StringComparison.Ordinal) ? word[..^2]
-        : word[^1] == 's' && word[^2] is not ('s' or 'u' or 'i') ? word[..^1] : word;
+        : word.EndsWith("sses", StringComparison.Ordinal)
+        || word.EndsWith("xes", StringComparison.Ordinal)
+        || word.EndsWith("ches", StringComparison.Ordinal)
+        || word.EndsWith("shes", StringComparison.Ordinal)
+            ? word[..^2]
+        : word[^1] == 's' && word[^2] is not ('s' or 'u' or 'i') ? word[..^1]
+        : word;
 }

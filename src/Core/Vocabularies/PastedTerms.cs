@@ -15,7 +15,8 @@ public sealed record PastedTerms(IReadOnlyList<Term> Terms, IReadOnlyList<string
     {
         var owners = new Dictionary<string, string>(StringComparer.Ordinal);
         foreach (var term in existing)
-            foreach (var spelling in Spellings(term)) owners.TryAdd(Folding.Fold(spelling), term.Label);
+        foreach (var spelling in Spellings(term))
+            owners.TryAdd(Folding.Fold(spelling), term.Label);
 
         var terms = new List<Term>();
         var problems = new List<string>();
@@ -23,19 +24,26 @@ public sealed record PastedTerms(IReadOnlyList<Term> Terms, IReadOnlyList<string
         foreach (var line in text.ReplaceLineEndings("\n").Split('\n'))
         {
             number++;
-            if (string.IsNullOrWhiteSpace(line)) continue;
+            if (string.IsNullOrWhiteSpace(line))
+                continue;
             var cells = line.Split('\t');
             var label = cells[0].Trim();
-            var variants = cells.Length > 1 ? cells[1].Split('|', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries) : [];
+            var variants =
+                cells.Length > 1 ? cells[1].Split('|', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries) : [];
             var code = cells.Length > 2 && cells[2].Trim() is { Length: > 0 } c ? c : null;
             var term = new Term(label, [.. variants.Distinct(StringComparer.Ordinal)], code);
-            var problem = Folding.Fold(label).Length == 0
-                ? "has no preferred label in its first column"
+            var problem =
+                Folding.Fold(label).Length == 0 ? "has no preferred label in its first column"
                 : Spellings(term).FirstOrDefault(s => owners.ContainsKey(Folding.Fold(s))) is { } taken
                     ? $"“{taken}” already leads to “{owners[Folding.Fold(taken)]}”"
-                    : null;
-            if (problem is not null) { problems.Add($"Line {number}: {problem}."); continue; }
-            foreach (var spelling in Spellings(term)) owners.TryAdd(Folding.Fold(spelling), label);
+                : null;
+            if (problem is not null)
+            {
+                problems.Add($"Line {number}: {problem}.");
+                continue;
+            }
+            foreach (var spelling in Spellings(term))
+                owners.TryAdd(Folding.Fold(spelling), label);
             terms.Add(term);
         }
         return new PastedTerms(terms, problems);

@@ -42,7 +42,11 @@ public sealed record Term(string Label, IReadOnlyList<string> Variants, string? 
     private readonly string? _id;
 
     /// <summary>Stable name of the term; an address when it came from SKOS. The label as long as none was given.</summary>
-    public string Id { get => _id ?? Label; init => _id = value; }
+    public string Id
+    {
+        get => _id ?? Label;
+        init => _id = value;
+    }
 
     /// <summary>Language of <see cref="Label"/> when it is not the vocabulary's own; empty when it stands in for a missing label.</summary>
     public string? LabelLanguage { get; init; }

@@ -5,26 +5,51 @@ namespace ClearLexicon.Core.Vocabularies;
 /// <param name="Put">Terms added or changed, whole.</param>
 /// <param name="Removed">Ids of terms that go.</param>
 /// <param name="Relabelled">Labels that documents carry and what they carry afterwards.</param>
-public sealed record VocabularyChange(string What, IReadOnlyList<Term> Put, IReadOnlyList<string> Removed, IReadOnlyList<(string Old, string New)> Relabelled)
+public sealed record VocabularyChange(
+    string What,
+    IReadOnlyList<Term> Put,
+    IReadOnlyList<string> Removed,
+    IReadOnlyList<(string Old, string New)> Relabelled
+)
 {
     /// <summary>The vocabulary after the change; new terms stand at the end.</summary>
     public Vocabulary Apply(Vocabulary vocabulary)
     {
         var put = Put.ToDictionary(t => t.Id, StringComparer.Ordinal);
         var known = vocabulary.Terms.Select(t => t.Id).ToHashSet(StringComparer.Ordinal);
-        return vocabulary with { Terms = [.. vocabulary.Terms.Where(t => !Removed.Contains(t.Id)).Select(t => put.GetValueOrDefault(t.Id, t)), .. Put.Where(t => !known.Contains(t.Id))] };
+        return vocabulary with
+        {
+            Terms =
+            [
+                .. vocabulary.Terms.Where(t => !Removed.Contains(t.Id)).Select(t => put.GetValueOrDefault(t.Id, t)),
+                .. Put.Where(t => !known.Contains(t.Id)),
+            ],
+        };
     }
 }
 
 /// <summary>What a steward does to terms. Each gives a change; whether it may stand says <see cref="VocabularyCheck"/>.</summary>
 public static class VocabularyEditing
 {
-    /// <summary>Puts one term, new or changed. Documents follow a changed label; the old one stays as a variant, so that rules and readers that know it go on.</summary>
+    /// <summary>
+    /// Puts one term, new or changed. Documents follow a changed label; the old one stays as a variant, so that rules and readers that know
+    /// it go on.
+    /// </summary>
     public static VocabularyChange Put(VocabularyIndex index, Term term)
     {
         var old = index.OfId(term.Id) is >= 0 and var at ? index.Vocabulary.Terms[at] : null;
-        if (old is not null && Folding.Fold(old.Label) != Folding.Fold(term.Label) && term.Variants.All(v => Folding.Fold(v) != Folding.Fold(old.Label))) term = term with { Variants = [.. term.Variants, old.Label] };
-        return new VocabularyChange(old is null ? $"added “{term.Label}”" : $"changed “{old.Label}”", [term], [], old is not null && old.Label != term.Label ? [(old.Label, term.Label)] : []);
+        if (
+            old is not null
+            && Folding.Fold(old.Label) != Folding.Fold(term.Label)
+            && term.Variants.All(v => Folding.Fold(v) != Folding.Fold(old.Label))
+        )
+            term = term with { Variants = [.. term.Variants, old.Label] };
+        return new VocabularyChange(
+            old is null ? $"added “{term.Label}”" : $"changed “{old.Label}”",
+            [term],
+            [],
+            old is not null && old.Label != term.Label ? [(old.Label, term.Label)] : []
+        );
     }
 
     /// <summary>
@@ -32,9 +57,15 @@ public static class VocabularyEditing
     /// </summary>
     public static VocabularyChange Merge(VocabularyIndex index, string from, string into)
     {
-        Term gone = index.Vocabulary.Terms[index.OfId(from)], kept = index.Vocabulary.Terms[index.OfId(into)];
-        var spellings = kept.Variants.Append(gone.Label).Concat(gone.Variants).Concat(gone.Code is { } code && kept.Code is not null && code != kept.Code ? [code] : [])
-            .Where(s => Folding.Fold(s) != Folding.Fold(kept.Label)).DistinctBy(Folding.Fold).ToList();
+        Term gone = index.Vocabulary.Terms[index.OfId(from)],
+            kept = index.Vocabulary.Terms[index.OfId(into)];
+        var spellings = kept
+            .Variants.Append(gone.Label)
+            .Concat(gone.Variants)
+            .Concat(gone.Code is { } code && kept.Code is not null && code != kept.Code ? [code] : [])
+            .Where(s => Folding.Fold(s) != Folding.Fold(kept.Label))
+            .DistinctBy(Folding.Fold)
+            .ToList();
         var merged = kept with
         {
             Variants = spellings,
@@ -44,9 +75,18 @@ public static class VocabularyEditing
             Broader = [.. kept.Broader.Where(b => b != from)],
             Related = [.. kept.Related.Concat(gone.Related).Where(r => r != from && r != into).Distinct()],
         };
-        var moved = index.Vocabulary.Terms
-            .Where(t => t.Id != from && t.Id != into && (t.Broader.Contains(from) || t.Related.Contains(from) || t.ReplacedBy == from))
-            .Select(t => t with { Broader = Swap(t.Broader), Related = Swap(t.Related), ReplacedBy = t.ReplacedBy == from ? into : t.ReplacedBy });
+        var moved = index
+            .Vocabulary.Terms.Where(t =>
+                t.Id != from && t.Id != into && (t.Broader.Contains(from) || t.Related.Contains(from) || t.ReplacedBy == from)
+            )
+            .Select(t =>
+                t with
+                {
+                    Broader = Swap(t.Broader),
+                    Related = Swap(t.Related),
+                    ReplacedBy = t.ReplacedBy == from ? into : t.ReplacedBy,
+                }
+            );
         return new VocabularyChange($"merged “{gone.Label}” into “{kept.Label}”", [merged, .. moved], [from], [(gone.Label, kept.Label)]);
 
         List<string> Swap(IReadOnlyList<string> ids) => [.. ids.Select(i => i == from ? into : i).Distinct()];
@@ -57,8 +97,18 @@ public static class VocabularyEditing
     {
         var term = index.Vocabulary.Terms[index.OfId(id)];
         var stays = term with { Variants = [.. term.Variants.Where(v => !variants.Contains(v) && Folding.Fold(v) != Folding.Fold(label))] };
-        var split = new Term(label, [.. variants.Where(v => Folding.Fold(v) != Folding.Fold(label))]) { Id = newId, Broader = term.Broader, Related = [id] };
-        return new VocabularyChange($"split “{label}” off “{term.Label}”", [stays with { Related = [.. stays.Related, newId] }, split], [], []);
+        var split = new Term(label, [.. variants.Where(v => Folding.Fold(v) != Folding.Fold(label))])
+        {
+            Id = newId,
+            Broader = term.Broader,
+            Related = [id],
+        };
+        return new VocabularyChange(
+            $"split “{label}” off “{term.Label}”",
+            [stays with { Related = [.. stays.Related, newId] }, split],
+            [],
+            []
+        );
     }
 
     /// <summary>Moves a term below another, or to the top.</summary>
@@ -72,14 +122,25 @@ public static class VocabularyEditing
     public static VocabularyChange SetStatus(VocabularyIndex index, string id, TermStatus status, string? replacedBy)
     {
         var term = index.Vocabulary.Terms[index.OfId(id)];
-        var what = status switch { TermStatus.Retired => "retired", TermStatus.Current when term.Status == TermStatus.Proposed => "accepted", _ => "restored" };
-        return new VocabularyChange($"{what} “{term.Label}”", [term with { Status = status, ReplacedBy = status == TermStatus.Retired ? replacedBy : null }], [], []);
+        var what = status switch
+        {
+            TermStatus.Retired => "retired",
+            TermStatus.Current when term.Status == TermStatus.Proposed => "accepted",
+            _ => "restored",
+        };
+        return new VocabularyChange(
+            $"{what} “{term.Label}”",
+            [term with { Status = status, ReplacedBy = status == TermStatus.Retired ? replacedBy : null }],
+            [],
+            []
+        );
     }
 
     /// <summary>Rejects a proposed term: documents take the replacement, its spelling leads nowhere.</summary>
     public static VocabularyChange Reject(VocabularyIndex index, string id, string replacement)
     {
-        Term gone = index.Vocabulary.Terms[index.OfId(id)], kept = index.Vocabulary.Terms[index.OfId(replacement)];
+        Term gone = index.Vocabulary.Terms[index.OfId(id)],
+            kept = index.Vocabulary.Terms[index.OfId(replacement)];
         return new VocabularyChange($"rejected “{gone.Label}” for “{kept.Label}”", [], [id], [(gone.Label, kept.Label)]);
     }
 }

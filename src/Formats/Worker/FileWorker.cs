@@ -26,7 +26,8 @@ internal sealed record FileTask(string What, string Path, string Name, string An
 internal sealed record FileDone(string? Problem);
 
 /// <summary>
-/// The other end of <see cref="WorkerReader"/>: the same program in a process of its own, which opens one file at a time. What a file does to it, it
+/// The other end of <see cref="WorkerReader"/>: the same program in a process of its own, which opens one file at a time. What a file does
+/// to it, it
 /// does to nothing else.
 /// </summary>
 public static class FileWorker
@@ -34,7 +35,13 @@ public static class FileWorker
     /// <summary>The word on the command line that starts it.</summary>
     public const string Switch = "--file-worker";
 
-    internal static JsonSerializerOptions Json { get; } = new(JsonSerializerDefaults.Web) { Converters = { new JsonStringEnumConverter() }, NumberHandling = JsonNumberHandling.AllowNamedFloatingPointLiterals, IncludeFields = true };
+    internal static JsonSerializerOptions Json { get; } =
+        new(JsonSerializerDefaults.Web)
+        {
+            Converters = { new JsonStringEnumConverter() },
+            NumberHandling = JsonNumberHandling.AllowNamedFloatingPointLiterals,
+            IncludeFields = true,
+        };
 
     /// <summary>Reads tasks from standard input, one a line, until it is closed, and answers each with a line.</summary>
     public static async Task<int> RunAsync()
@@ -46,18 +53,27 @@ public static class FileWorker
         var asking = new Thread(() =>
         {
             using var input = new StreamReader(Console.OpenStandardInput(), Encoding.UTF8);
-            while (input.ReadLine() is { } line) tasks.Writer.TryWrite(line);
+            while (input.ReadLine() is { } line)
+                tasks.Writer.TryWrite(line);
             // Nobody waits for an answer any more: the program has ended, perhaps by a kill. What is half read is dropped at once.
             Environment.Exit(0);
         })
-        { IsBackground = true };
+        {
+            IsBackground = true,
+        };
         asking.Start();
         var here = new HereReader();
         await foreach (var line in tasks.Reader.ReadAllAsync())
         {
             FileDone done;
-            try { done = await DoAsync(here, JsonSerializer.Deserialize<FileTask>(line, Json)!); }
-            catch (FileRefusedException e) { done = new FileDone(e.Message); }
+            try
+            {
+                done = await DoAsync(here, JsonSerializer.Deserialize<FileTask>(line, Json)!);
+            }
+            catch (FileRefusedException e)
+            {
+                done = new FileDone(e.Message);
+            }
             await answers.WriteAsync(Encoding.UTF8.GetBytes(JsonSerializer.Serialize(done, Json) + "\n"));
             await answers.FlushAsync();
         }
@@ -68,16 +84,22 @@ public static class FileWorker
     {
         switch (task.What)
         {
-            case "check": Write(task, await here.CheckAsync(task.Path, task.Name, default)); break;
-            case "pages": Write(task, await here.PagesAsync(task.Path, task.Name, task.Kind, task.Pages, task.Folder, default)); break;
+            case "check":
+                Write(task, await here.CheckAsync(task.Path, task.Name, default));
+                break;
+            case "pages":
+                Write(task, await here.PagesAsync(task.Path, task.Name, task.Kind, task.Pages, task.Folder, default));
+                break;
             case "terms":
                 var (terms, broken) = await here.TermsAsync(task.Path, task.Name, task.Language, default);
-                if (terms is null) return new FileDone(broken);
+                if (terms is null)
+                    return new FileDone(broken);
                 Write(task, terms);
                 break;
             default:
                 var (columns, rows, problem) = await here.TableAsync(task.Path, task.Name, default);
-                if (columns is null) return new FileDone(problem);
+                if (columns is null)
+                    return new FileDone(problem);
                 Write(task, new TableAnswer(columns, rows));
                 break;
         }

@@ -10,10 +10,21 @@ public interface IFileReader
 
     /// <summary>Pictures and words of the pages of a file that <see cref="CheckAsync"/> let through.</summary>
     /// <exception cref="FileRefusedException">It cannot be read; says why.</exception>
-    Task<IReadOnlyList<TakenPage>> PagesAsync(string path, string name, FileKind kind, int pages, string imageFolder, CancellationToken cancel);
+    Task<IReadOnlyList<TakenPage>> PagesAsync(
+        string path,
+        string name,
+        FileKind kind,
+        int pages,
+        string imageFolder,
+        CancellationToken cancel
+    );
 
     /// <summary>Rows for a reference table; see <see cref="TableFile"/>.</summary>
-    Task<(IReadOnlyList<string>? Columns, List<string[]> Rows, string? Problem)> TableAsync(string path, string name, CancellationToken cancel);
+    Task<(IReadOnlyList<string>? Columns, List<string[]> Rows, string? Problem)> TableAsync(
+        string path,
+        string name,
+        CancellationToken cancel
+    );
 
     /// <summary>Terms of a vocabulary; see <see cref="TermFiles"/>.</summary>
     Task<(BroughtTerms? Terms, string? Problem)> TermsAsync(string path, string name, string language, CancellationToken cancel);
@@ -27,22 +38,50 @@ public sealed class FileRefusedException(string message) : Exception(message);
 public sealed class HereReader : IFileReader
 {
     /// <inheritdoc/>
-    public Task<IntakeResult> CheckAsync(string path, string name, CancellationToken cancel) => Task.Run(() => IntakeCheck.Check(path, name), cancel);
+    public Task<IntakeResult> CheckAsync(string path, string name, CancellationToken cancel) =>
+        Task.Run(() => IntakeCheck.Check(path, name), cancel);
 
     /// <inheritdoc/>
-    public async Task<IReadOnlyList<TakenPage>> PagesAsync(string path, string name, FileKind kind, int pages, string imageFolder, CancellationToken cancel)
+    public async Task<IReadOnlyList<TakenPage>> PagesAsync(
+        string path,
+        string name,
+        FileKind kind,
+        int pages,
+        string imageFolder,
+        CancellationToken cancel
+    )
     {
-        try { return await PageReading.ReadAsync(path, kind, pages, imageFolder, cancel); }
-        catch (InvalidDataException e) { throw new FileRefusedException($"“{name}”: {e.Message}"); }
-        catch (TimeoutException) { throw new FileRefusedException($"“{name}” takes too long to be read."); }
-        catch (OutOfMemoryException) { throw new FileRefusedException($"“{name}” needs more memory than a file may take."); }
+        try
+        {
+            return await PageReading.ReadAsync(path, kind, pages, imageFolder, cancel);
+        }
+        catch (InvalidDataException e)
+        {
+            throw new FileRefusedException($"“{name}”: {e.Message}");
+        }
+        catch (TimeoutException)
+        {
+            throw new FileRefusedException($"“{name}” takes too long to be read.");
+        }
+        catch (OutOfMemoryException)
+        {
+            throw new FileRefusedException($"“{name}” needs more memory than a file may take.");
+        }
         // The libraries throw many kinds on damaged files; all mean the same to the person.
-        catch (Exception e) when (e is not OperationCanceledException and not IOException) { throw new FileRefusedException($"“{name}” is damaged and cannot be read."); }
+        catch (Exception e) when (e is not OperationCanceledException and not IOException)
+        {
+            throw new FileRefusedException($"“{name}” is damaged and cannot be read.");
+        }
     }
 
     /// <inheritdoc/>
-    public Task<(IReadOnlyList<string>? Columns, List<string[]> Rows, string? Problem)> TableAsync(string path, string name, CancellationToken cancel) => Task.Run(() => TableFile.Read(path, name), cancel);
+    public Task<(IReadOnlyList<string>? Columns, List<string[]> Rows, string? Problem)> TableAsync(
+        string path,
+        string name,
+        CancellationToken cancel
+    ) => Task.Run(() => TableFile.Read(path, name), cancel);
 
     /// <inheritdoc/>
-    public Task<(BroughtTerms? Terms, string? Problem)> TermsAsync(string path, string name, string language, CancellationToken cancel) => TermFiles.ReadAsync(path, name, language, cancel);
+    public Task<(BroughtTerms? Terms, string? Problem)> TermsAsync(string path, string name, string language, CancellationToken cancel) =>
+        TermFiles.ReadAsync(path, name, language, cancel);
 }

@@ -31,7 +31,8 @@ public sealed record WorkerStart(string Program, IReadOnlyList<string> Arguments
 }
 
 /// <summary>
-/// Reads files in worker processes. One that crashes, overflows its stack, takes too much memory or too long is ended, the file it had is refused
+/// Reads files in worker processes. One that crashes, overflows its stack, takes too much memory or too long is ended, the file it had is
+/// refused
 /// with the reason, and the next file gets a new worker.
 /// </summary>
 public sealed class WorkerReader(WorkerStart start) : IFileReader, IDisposable
@@ -46,7 +47,10 @@ public sealed class WorkerReader(WorkerStart start) : IFileReader, IDisposable
 
         public void Dispose()
         {
-            try { Process.Kill(entireProcessTree: true); }
+            try
+            {
+                Process.Kill(entireProcessTree: true);
+            }
             catch (InvalidOperationException) { }
             Process.Dispose();
         }
@@ -59,29 +63,76 @@ public sealed class WorkerReader(WorkerStart start) : IFileReader, IDisposable
     /// <inheritdoc/>
     public async Task<IntakeResult> CheckAsync(string path, string name, CancellationToken cancel)
     {
-        try { return await AskAsync<IntakeResult>(Task("check", path, name), start.PerCheck, 0, cancel); }
-        catch (FileRefusedException e) { return new IntakeResult(FileKind.Pdf, 0, e.Message); }
+        try
+        {
+            return await AskAsync<IntakeResult>(Task("check", path, name), start.PerCheck, 0, cancel);
+        }
+        catch (FileRefusedException e)
+        {
+            return new IntakeResult(FileKind.Pdf, 0, e.Message);
+        }
     }
 
     /// <inheritdoc/>
-    public async Task<IReadOnlyList<TakenPage>> PagesAsync(string path, string name, FileKind kind, int pages, string imageFolder, CancellationToken cancel) =>
-        await AskAsync<List<TakenPage>>(Task("pages", path, name) with { Kind = kind, Pages = pages, Folder = imageFolder }, start.PerPage * Math.Min(pages, 20), pages, cancel);
+    public async Task<IReadOnlyList<TakenPage>> PagesAsync(
+        string path,
+        string name,
+        FileKind kind,
+        int pages,
+        string imageFolder,
+        CancellationToken cancel
+    ) =>
+        await AskAsync<List<TakenPage>>(
+            Task("pages", path, name) with
+            {
+                Kind = kind,
+                Pages = pages,
+                Folder = imageFolder,
+            },
+            start.PerPage * Math.Min(pages, 20),
+            pages,
+            cancel
+        );
 
     /// <inheritdoc/>
-    public async Task<(IReadOnlyList<string>? Columns, List<string[]> Rows, string? Problem)> TableAsync(string path, string name, CancellationToken cancel)
+    public async Task<(IReadOnlyList<string>? Columns, List<string[]> Rows, string? Problem)> TableAsync(
+        string path,
+        string name,
+        CancellationToken cancel
+    )
     {
-        try { return await AskAsync<TableAnswer>(Task("table", path, name), start.PerTable, 1, cancel) is var (columns, rows) ? (columns, rows, null) : default; }
-        catch (FileRefusedException e) { return (null, [], e.Message); }
+        try
+        {
+            return await AskAsync<TableAnswer>(Task("table", path, name), start.PerTable, 1, cancel) is var (columns, rows)
+                ? (columns, rows, null)
+                : default;
+        }
+        catch (FileRefusedException e)
+        {
+            return (null, [], e.Message);
+        }
     }
 
     /// <inheritdoc/>
-    public async Task<(BroughtTerms? Terms, string? Problem)> TermsAsync(string path, string name, string language, CancellationToken cancel)
+    public async Task<(BroughtTerms? Terms, string? Problem)> TermsAsync(
+        string path,
+        string name,
+        string language,
+        CancellationToken cancel
+    )
     {
-        try { return (await AskAsync<BroughtTerms>(Task("terms", path, name) with { Language = language }, start.PerTable, 1, cancel), null); }
-        catch (FileRefusedException e) { return (null, e.Message); }
+        try
+        {
+            return (await AskAsync<BroughtTerms>(Task("terms", path, name) with { Language = language }, start.PerTable, 1, cancel), null);
+        }
+        catch (FileRefusedException e)
+        {
+            return (null, e.Message);
+        }
     }
 
-    private FileTask Task(string what, string path, string name) => new(what, path, name, Path.Combine(start.Folder, $"answer-{Guid.NewGuid():N}.json"));
+    private FileTask Task(string what, string path, string name) =>
+        new(what, path, name, Path.Combine(start.Folder, $"answer-{Guid.NewGuid():N}.json"));
 
     private async Task<T> AskAsync<T>(FileTask task, TimeSpan limit, int pages, CancellationToken cancel)
     {
@@ -94,15 +145,18 @@ public sealed class WorkerReader(WorkerStart start) : IFileReader, IDisposable
             {
                 var done = await AnswerAsync(worker, task, limit, cancel);
                 sound = true;
-                if (done.Problem is { } problem) throw new FileRefusedException(problem);
+                if (done.Problem is { } problem)
+                    throw new FileRefusedException(problem);
                 await using var answer = File.OpenRead(task.Answer);
                 return (await JsonSerializer.DeserializeAsync<T>(answer, FileWorker.Json, cancel))!;
             }
             finally
             {
                 worker.Pages += pages;
-                if (sound) Return(worker);
-                else worker.Dispose();
+                if (sound)
+                    Return(worker);
+                else
+                    worker.Dispose();
             }
         }
         finally
@@ -120,15 +174,22 @@ public sealed class WorkerReader(WorkerStart start) : IFileReader, IDisposable
             await worker.Process.StandardInput.WriteLineAsync(JsonSerializer.Serialize(task, FileWorker.Json).AsMemory(), cancel);
             await worker.Process.StandardInput.FlushAsync(cancel);
         }
-        catch (IOException) { throw new FileRefusedException($"“{task.Name}” could not be read; try it once more."); }
+        catch (IOException)
+        {
+            throw new FileRefusedException($"“{task.Name}” could not be read; try it once more.");
+        }
         var answer = worker.Process.StandardOutput.ReadLineAsync(cancel).AsTask();
         while (await System.Threading.Tasks.Task.WhenAny(answer, System.Threading.Tasks.Task.Delay(Look, cancel)) != answer)
         {
             cancel.ThrowIfCancellationRequested();
-            if (Stopwatch.GetElapsedTime(began) > limit) throw new FileRefusedException($"“{task.Name}” takes too long to be read.");
-            if (Memory(worker.Process) > start.Memory) throw new FileRefusedException($"“{task.Name}” needs more memory than a file may take.");
+            if (Stopwatch.GetElapsedTime(began) > limit)
+                throw new FileRefusedException($"“{task.Name}” takes too long to be read.");
+            if (Memory(worker.Process) > start.Memory)
+                throw new FileRefusedException($"“{task.Name}” needs more memory than a file may take.");
         }
-        return await answer is { } line ? JsonSerializer.Deserialize<FileDone>(line, FileWorker.Json)! : throw new FileRefusedException($"“{task.Name}” is damaged so that reading it breaks off; it was not taken in.");
+        return await answer is { } line
+            ? JsonSerializer.Deserialize<FileDone>(line, FileWorker.Json)!
+            : throw new FileRefusedException($"“{task.Name}” is damaged so that reading it breaks off; it was not taken in.");
     }
 
     private static long Memory(Process process)
@@ -138,15 +199,20 @@ public sealed class WorkerReader(WorkerStart start) : IFileReader, IDisposable
             process.Refresh();
             return process.WorkingSet64;
         }
-        catch (InvalidOperationException) { return 0; }
+        catch (InvalidOperationException)
+        {
+            return 0;
+        }
     }
 
     private Worker Take()
     {
         lock (_idle)
             while (_idle.TryPop(out var idle))
-                if (!idle.Process.HasExited) return idle;
-                else idle.Dispose();
+                if (!idle.Process.HasExited)
+                    return idle;
+                else
+                    idle.Dispose();
         var info = new ProcessStartInfo(start.Program)
         {
             RedirectStandardInput = true,
@@ -157,7 +223,8 @@ public sealed class WorkerReader(WorkerStart start) : IFileReader, IDisposable
             StandardInputEncoding = new UTF8Encoding(false),
             StandardOutputEncoding = new UTF8Encoding(false),
         };
-        foreach (var argument in start.Arguments) info.ArgumentList.Add(argument);
+        foreach (var argument in start.Arguments)
+            info.ArgumentList.Add(argument);
         info.Environment["DOTNET_gcServer"] = "0";
         // It lives for one file: what matters is how soon it begins.
         info.Environment["DOTNET_TC_QuickJit"] = "1";
@@ -173,8 +240,10 @@ public sealed class WorkerReader(WorkerStart start) : IFileReader, IDisposable
     {
         lock (_idle)
         {
-            if (_disposed || worker.Pages >= start.Pages) worker.Dispose();
-            else _idle.Push(worker);
+            if (_disposed || worker.Pages >= start.Pages)
+                worker.Dispose();
+            else
+                _idle.Push(worker);
         }
     }
 
@@ -184,7 +253,8 @@ public sealed class WorkerReader(WorkerStart start) : IFileReader, IDisposable
         lock (_idle)
         {
             _disposed = true;
-            while (_idle.TryPop(out var worker)) worker.Dispose();
+            while (_idle.TryPop(out var worker))
+                worker.Dispose();
         }
         _free.Dispose();
     }

@@ -20,7 +20,8 @@ public sealed class ConventionProposals(Designs designs, Drafts drafts, Vocabula
     /// <summary>Works a convention out; nothing is changed.</summary>
     public Result<(string Ticket, ProposedConvention Proposal)> Propose(string code, IReadOnlyList<string> lines)
     {
-        if (designs.Find(code) is not { } state) return Result<(string, ProposedConvention)>.Not($"There is no document type “{code}”.");
+        if (designs.Find(code) is not { } state)
+            return Result<(string, ProposedConvention)>.Not($"There is no document type “{code}”.");
         var whole = designs.Resolve(state.Draft);
         var (proposal, problem) = PathInference.Propose(lines, whole, whole.Convention, designs.Vocabularies);
         return proposal is null ? Result<(string, ProposedConvention)>.Not(problem!) : (_held.Hold(proposal), proposal);
@@ -33,41 +34,86 @@ public sealed class ConventionProposals(Designs designs, Drafts drafts, Vocabula
     /// <param name="asText">Numbers of pieces, folder first, that stay as fixed text.</param>
     /// <param name="who">Who does it.</param>
     /// <returns>The ticket under which it is held on when it could not be taken.</returns>
-    public (Result Result, string Ticket, ProposedConvention? Proposal) Take(string code, string ticket, IReadOnlyDictionary<string, ChosenField> fields, IReadOnlySet<int> asText, string who)
+    public (Result Result, string Ticket, ProposedConvention? Proposal) Take(
+        string code,
+        string ticket,
+        IReadOnlyDictionary<string, ChosenField> fields,
+        IReadOnlySet<int> asText,
+        string who
+    )
     {
-        if (_held.Take(ticket) is not { } proposal) return ("This proposal is no longer held; paste the paths again.", "", null);
+        if (_held.Take(ticket) is not { } proposal)
+            return ("This proposal is no longer held; paste the paths again.", "", null);
         // The vocabularies that its fields need are made in the transaction that changes the draft.
         var wanted = new List<(string Name, IReadOnlyList<string> Words)>();
-        var result = drafts.Change(code, "took a convention from paths", who, type =>
-        {
-            wanted.Clear();
-            return With(type, proposal, fields, asText, wanted);
-        }, c => wanted.Select(w => vocabularies.Make(c, w.Name, string.Join('\n', w.Words), who, Growth.WithReview)).FirstOrDefault(r => !r.Ok) is { Problem: { } problem } ? problem : Result.Done);
-        if (result.Ok && wanted.Count > 0) designs.Forget();
+        var result = drafts.Change(
+            code,
+            "took a convention from paths",
+            who,
+            type =>
+            {
+                wanted.Clear();
+                return With(type, proposal, fields, asText, wanted);
+            },
+            c =>
+                wanted
+                    .Select(w => vocabularies.Make(c, w.Name, string.Join('\n', w.Words), who, Growth.WithReview))
+                    .FirstOrDefault(r => !r.Ok)
+                    is { Problem: { } problem }
+                    ? problem
+                    : Result.Done
+        );
+        if (result.Ok && wanted.Count > 0)
+            designs.Forget();
         return result.Ok ? (result, "", proposal) : (result, _held.Hold(proposal), proposal);
     }
 
-    private Result<DocumentType> With(DocumentType type, ProposedConvention proposal, IReadOnlyDictionary<string, ChosenField> fields, IReadOnlySet<int> asText, List<(string Name, IReadOnlyList<string> Words)> wanted)
+    private Result<DocumentType> With(
+        DocumentType type,
+        ProposedConvention proposal,
+        IReadOnlyDictionary<string, ChosenField> fields,
+        IReadOnlySet<int> asText,
+        List<(string Name, IReadOnlyList<string> Words)> wanted
+    )
     {
         var whole = designs.Resolve(type);
-        var pieces = proposal.Folder.Concat(proposal.Name).Select((p, i) => asText.Contains(i) && p.Values.Count > 0 ? Piece.Literal(p.Values[0]) : p.Piece).ToList();
+        var pieces = proposal
+            .Folder.Concat(proposal.Name)
+            .Select((p, i) => asText.Contains(i) && p.Values.Count > 0 ? Piece.Literal(p.Values[0]) : p.Piece)
+            .ToList();
         var keys = new Dictionary<string, string>(StringComparer.Ordinal);
         var made = new List<Field>();
         foreach (var (proposed, words) in proposal.Fields)
         {
-            if (pieces.All(p => p.Kind != PieceKind.Field || p.Field != proposed.Key)) continue;
+            if (pieces.All(p => p.Kind != PieceKind.Field || p.Field != proposed.Key))
+                continue;
             var chosen = fields.GetValueOrDefault(proposed.Key) ?? new ChosenField(proposed.Label, proposed.Kind, null);
             if (chosen.Existing is { } existing)
             {
-                if (whole.Find(existing) is null) return Result<DocumentType>.Not($"There is no field “{existing}”.");
+                if (whole.Find(existing) is null)
+                    return Result<DocumentType>.Not($"There is no field “{existing}”.");
                 keys[proposed.Key] = existing;
                 continue;
             }
             var label = chosen.Label.Trim();
             var key = ShortName.From(label);
-            if (key.Length == 0 || label.Length > DesignCheck.LongestName) return Result<DocumentType>.Not($"“{label}” is not a label; write one with letters, of at most {DesignCheck.LongestName} characters.");
-            if (whole.Find(key) is not null || made.Any(m => m.Key == key)) return Result<DocumentType>.Not($"There is a field with the key “{key}” already; take that one, or write another label.");
-            var field = chosen.Kind == proposed.Kind ? proposed with { Key = key, Label = label } : Field.Of(chosen.Kind, key, label) with { Required = proposed.Required };
+            if (key.Length == 0 || label.Length > DesignCheck.LongestName)
+                return Result<DocumentType>.Not(
+                    $"“{label}” is not a label; write one with letters, of at most {DesignCheck.LongestName} characters."
+                );
+            if (whole.Find(key) is not null || made.Any(m => m.Key == key))
+                return Result<DocumentType>.Not($"There is a field with the key “{key}” already; take that one, or write another label.");
+            var field =
+                chosen.Kind == proposed.Kind
+                    ? proposed with
+                    {
+                        Key = key,
+                        Label = label,
+                    }
+                    : Field.Of(chosen.Kind, key, label) with
+                    {
+                        Required = proposed.Required,
+                    };
             if (field is TermField term && words.Count > 0)
             {
                 wanted.Add((label, words));
@@ -76,11 +122,17 @@ public sealed class ConventionProposals(Designs designs, Drafts drafts, Vocabula
             keys[proposed.Key] = key;
             made.Add(field);
         }
-        var renamed = pieces.Select(p => p.Kind == PieceKind.Field && keys.TryGetValue(p.Field, out var key) ? p with { Field = key } : p).ToList();
+        var renamed = pieces
+            .Select(p => p.Kind == PieceKind.Field && keys.TryGetValue(p.Field, out var key) ? p with { Field = key } : p)
+            .ToList();
         return type with
         {
             Fields = [.. type.Fields, .. made],
-            Convention = type.Convention with { Folder = [.. renamed.Take(proposal.Folder.Count)], Name = [.. renamed.Skip(proposal.Folder.Count)] },
+            Convention = type.Convention with
+            {
+                Folder = [.. renamed.Take(proposal.Folder.Count)],
+                Name = [.. renamed.Skip(proposal.Folder.Count)],
+            },
         };
     }
 }

@@ -41,11 +41,23 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
 
     /// <summary>The whole design.</summary>
     /// <param name="byReference">Whether vocabularies and reference tables are only named.</param>
-    public DesignFile Export(bool byReference = false) => database.Read(c => new DesignFile(DesignFile.FormatName, DesignFile.NewestVersion,
-        [.. designs.Vocabularies.Values.Select(v => v.Vocabulary).Select(v => new VocabularyInFile(v.Key, v.Name, v.Growth, v.Language, byReference ? null : v.Terms))],
-        [.. designs.Tables.Values.Select(t => new TableInFile(t.Key, t.Name, t.Columns, t.Address, byReference ? null : t.Rows))],
-        [.. DesignStore.All(c).Select(t => new TypeInFile(t.Version > 0 ? DesignStore.Versions(c, t.Draft.Code)[0].Source : t.Draft, t.Version > 0))],
-        ReaderStore.All(c)));
+    public DesignFile Export(bool byReference = false) =>
+        database.Read(c => new DesignFile(
+            DesignFile.FormatName,
+            DesignFile.NewestVersion,
+            [
+                .. designs
+                    .Vocabularies.Values.Select(v => v.Vocabulary)
+                    .Select(v => new VocabularyInFile(v.Key, v.Name, v.Growth, v.Language, byReference ? null : v.Terms)),
+            ],
+            [.. designs.Tables.Values.Select(t => new TableInFile(t.Key, t.Name, t.Columns, t.Address, byReference ? null : t.Rows))],
+            [
+                .. DesignStore
+                    .All(c)
+                    .Select(t => new TypeInFile(t.Version > 0 ? DesignStore.Versions(c, t.Draft.Code)[0].Source : t.Draft, t.Version > 0)),
+            ],
+            ReaderStore.All(c)
+        ));
 
     /// <summary>A design as text.</summary>
     public static string Write(DesignFile file) => JsonSerializer.Serialize(file, Strict);
@@ -53,7 +65,16 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
     /// <summary>The published schema of design files (JSON Schema 2020-12).</summary>
     public static JsonNode Schema()
     {
-        var schema = Strict.GetJsonSchemaAsNode(typeof(DesignFile), new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true, TransformSchemaNode = static (_, node) => WithoutNulls(node) }).AsObject();
+        var schema = Strict
+            .GetJsonSchemaAsNode(
+                typeof(DesignFile),
+                new JsonSchemaExporterOptions
+                {
+                    TreatNullObliviousAsNonNullable = true,
+                    TransformSchemaNode = static (_, node) => WithoutNulls(node),
+                }
+            )
+            .AsObject();
         schema.Insert(0, "$schema", "https://json-schema.org/draft/2020-12/schema");
         schema.Insert(1, "title", "Clear Lexicon design");
         return schema;
@@ -62,12 +83,24 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
     // What is null is not written, so it cannot be required.
     private static JsonNode WithoutNulls(JsonNode node)
     {
-        if (node is not JsonObject { } schema || schema["required"] is not JsonArray required || schema["properties"] is not JsonObject properties) return node;
-        schema["required"] = new JsonArray([.. required.Select(r => (string)r!).Where(name => properties[name]?["type"] is not JsonArray types || types.All(t => (string?)t != "null")).Select(name => (JsonNode)name)]);
+        if (
+            node is not JsonObject { } schema
+            || schema["required"] is not JsonArray required
+            || schema["properties"] is not JsonObject properties
+        )
+            return node;
+        schema["required"] = new JsonArray([
+            .. required
+                .Select(r => (string)r!)
+                .Where(name => properties[name]?["type"] is not JsonArray types || types.All(t => (string?)t != "null"))
+                .Select(name => (JsonNode)name),
+        ]);
         return node;
     }
 
-    /// <summary>Reads a design file: by its published schema first, so that what is read has all its parts. What is wrong is named by its place.</summary>
+    /// <summary>
+    /// Reads a design file: by its published schema first, so that what is read has all its parts. What is wrong is named by its place.
+    /// </summary>
     public static Result<DesignFile> Read(string json) => Read(Encoding.UTF8.GetBytes(json));
 
     /// <inheritdoc cref="Read(string)"/>
@@ -77,10 +110,22 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
         try
         {
             using var document = JsonDocument.Parse(json, new JsonDocumentOptions { MaxDepth = 64 });
-            if (document.RootElement.ValueKind != JsonValueKind.Object || !document.RootElement.TryGetProperty("format", out var format) || format.ValueKind != JsonValueKind.String || format.GetString() != DesignFile.FormatName)
+            if (
+                document.RootElement.ValueKind != JsonValueKind.Object
+                || !document.RootElement.TryGetProperty("format", out var format)
+                || format.ValueKind != JsonValueKind.String
+                || format.GetString() != DesignFile.FormatName
+            )
                 return Result<DesignFile>.Not($"This is not a design file: its format is not “{DesignFile.FormatName}”.");
-            if (document.RootElement.TryGetProperty("version", out var version) && version.ValueKind == JsonValueKind.Number && version.TryGetInt32(out var number) && number is < 1 or > DesignFile.NewestVersion)
-                return Result<DesignFile>.Not($"This file has version {number} of the format; this installation reads versions 1 to {DesignFile.NewestVersion}.");
+            if (
+                document.RootElement.TryGetProperty("version", out var version)
+                && version.ValueKind == JsonValueKind.Number
+                && version.TryGetInt32(out var number)
+                && number is < 1 or > DesignFile.NewestVersion
+            )
+                return Result<DesignFile>.Not(
+                    $"This file has version {number} of the format; this installation reads versions 1 to {DesignFile.NewestVersion}."
+                );
             if (version.ValueKind == JsonValueKind.Number && version.TryGetInt32(out var first) && first == 1)
             {
                 // What cannot be read at all is named by its line in the file as it came.
@@ -90,14 +135,20 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
             var finding = SchemaFinding(published, document.RootElement);
             // Reading it names the line, where it can; what the schema alone refuses it does not notice.
             var file = JsonSerializer.Deserialize<DesignFile>(json.Span, Strict)!;
-            if (finding is not null) return Result<DesignFile>.Not(finding);
+            if (finding is not null)
+                return Result<DesignFile>.Not(finding);
             return file with { Types = [.. file.Types.Select(t => t with { Design = EarlierRules.Upgrade(t.Design) })] };
         }
         catch (JsonException e)
         {
             var place = e.Path is { Length: > 2 } path ? path[2..] : "beginning";
             // The one word that chooses what is read has no name in the reader's own path.
-            if (place.EndsWith(']') && place[..place.LastIndexOf('[')] is var list && (list.EndsWith(".fields", StringComparison.Ordinal) || list.EndsWith(".columns", StringComparison.Ordinal))) place += ".kind";
+            if (
+                place.EndsWith(']')
+                && place[..place.LastIndexOf('[')] is var list
+                && (list.EndsWith(".fields", StringComparison.Ordinal) || list.EndsWith(".columns", StringComparison.Ordinal))
+            )
+                place += ".kind";
             return Result<DesignFile>.Not($"The file cannot be read at line {(e.LineNumber ?? 0) + 1}, {place}.");
         }
         catch (Exception e) when (e is InvalidOperationException or ArgumentException or NotSupportedException)
@@ -110,8 +161,12 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
 
     private static string? SchemaFinding(Json.Schema.JsonSchema published, JsonElement file)
     {
-        var results = published.Evaluate(JsonObject.Create(file), new Json.Schema.EvaluationOptions { OutputFormat = Json.Schema.OutputFormat.List });
-        if (results.IsValid) return null;
+        var results = published.Evaluate(
+            JsonObject.Create(file),
+            new Json.Schema.EvaluationOptions { OutputFormat = Json.Schema.OutputFormat.List }
+        );
+        if (results.IsValid)
+            return null;
         // The deepest place says most; the library's words for it are not ours.
         var deepest = results.Details.Where(d => d is { IsValid: false, HasErrors: true }).MaxBy(d => d.InstanceLocation.Count);
         var (place, kinds) = (deepest?.InstanceLocation.ToString() ?? "", deepest?.Errors?.Keys.ToList() ?? []);
@@ -121,9 +176,13 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
     /// <summary>What bringing a file would do; nothing is changed.</summary>
     public DesignPlan Plan(DesignFile file)
     {
-        if (Findings(file).ToList() is { Count: > 0 } findings) return new DesignPlan([], findings);
+        if (Findings(file).ToList() is { Count: > 0 } findings)
+            return new DesignPlan([], findings);
         // Whatever a file holds, it is put together here once, before anything is stored: what cannot be, is refused.
-        try { return Planned(file); }
+        try
+        {
+            return Planned(file);
+        }
         catch (Exception e) when (e is not OutOfMemoryException)
         {
             return new DesignPlan([], ["The parts of this design do not fit together; compare it with one that was exported here."]);
@@ -135,20 +194,33 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
     {
         (string What, IEnumerable<string> Keys)[] named =
         [
-            ("vocabulary", file.Vocabularies.Select(v => v.Key)), ("reference table", file.Tables.Select(t => t.Key)), ("document type", file.Types.Select(t => t.Design.Code)), ("reader", file.Readers.Select(r => r.Key)),
+            ("vocabulary", file.Vocabularies.Select(v => v.Key)),
+            ("reference table", file.Tables.Select(t => t.Key)),
+            ("document type", file.Types.Select(t => t.Design.Code)),
+            ("reader", file.Readers.Select(r => r.Key)),
             .. file.Types.Select(t => ($"field of {t.Design.Name}", t.Design.Fields.Select(f => f.Key))),
         ];
         foreach (var (what, keys) in named)
         {
-            foreach (var key in keys.Where(k => k.Length is 0 or > MostKey || k.Any(c => !char.IsLetterOrDigit(c) && c is not ('-' or '_')) || !CodePoints.AreSound(k))) yield return $"“{CodePoints.First(key, 40)}” is no key of a {what}; it has letters, digits and dashes, {MostKey} at most.";
-            foreach (var twice in keys.GroupBy(k => k, StringComparer.Ordinal).Where(g => g.Count() > 1)) yield return $"The {what} “{twice.Key}” stands in the file twice.";
+            foreach (
+                var key in keys.Where(k =>
+                    k.Length is 0 or > MostKey || k.Any(c => !char.IsLetterOrDigit(c) && c is not ('-' or '_')) || !CodePoints.AreSound(k)
+                )
+            )
+                yield return $"“{CodePoints.First(key, 40)}” is no key of a {what}; it has letters, digits and dashes, {MostKey} at most.";
+            foreach (var twice in keys.GroupBy(k => k, StringComparer.Ordinal).Where(g => g.Count() > 1))
+                yield return $"The {what} “{twice.Key}” stands in the file twice.";
         }
         foreach (var table in file.Tables)
         {
-            if (table.Columns.Count == 0) yield return $"The reference table “{table.Name}” has no columns.";
-            if (table.Rows?.Any(r => r.Length != table.Columns.Count || r.Any(c => c is null)) == true) yield return $"A row of the reference table “{table.Name}” has not as many cells as it has columns.";
-            if (table.Rows?.GroupBy(r => r.FirstOrDefault(), StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } key) yield return $"The key “{key.Key}” stands twice in the reference table “{table.Name}”.";
-            if (table.Address is { } address && services.Error(address) is { } finding) yield return $"The reference table “{table.Name}” asks a service: {finding}";
+            if (table.Columns.Count == 0)
+                yield return $"The reference table “{table.Name}” has no columns.";
+            if (table.Rows?.Any(r => r.Length != table.Columns.Count || r.Any(c => c is null)) == true)
+                yield return $"A row of the reference table “{table.Name}” has not as many cells as it has columns.";
+            if (table.Rows?.GroupBy(r => r.FirstOrDefault(), StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } key)
+                yield return $"The key “{key.Key}” stands twice in the reference table “{table.Name}”.";
+            if (table.Address is { } address && services.Error(address) is { } finding)
+                yield return $"The reference table “{table.Name}” asks a service: {finding}";
         }
     }
 
@@ -162,21 +234,50 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
         foreach (var v in file.Vocabularies)
         {
             var known = vocabularies.GetValueOrDefault(v.Key);
-            if (v.Terms is null && known is null) problems.Add($"The vocabulary “{v.Name}” is only named in the file and does not exist here.");
-            if (v.Terms is null) { items.Add(new("vocabulary", v.Name, "same", ["named only"])); continue; }
+            if (v.Terms is null && known is null)
+                problems.Add($"The vocabulary “{v.Name}” is only named in the file and does not exist here.");
+            if (v.Terms is null)
+            {
+                items.Add(new("vocabulary", v.Name, "same", ["named only"]));
+                continue;
+            }
             problems.AddRange(VocabularyCheck.Findings(v.Terms).Take(5).Select(f => $"Vocabulary {v.Name}: {f.Finding}"));
             var words = known is null ? [$"{v.Terms.Count} terms"] : TermWordsOf(known, v);
-            items.Add(new("vocabulary", v.Name, known is null ? "new" : words.Count > 0 ? "changed" : "same", words));
+            items.Add(
+                new(
+                    "vocabulary",
+                    v.Name,
+                    known is null ? "new"
+                        : words.Count > 0 ? "changed"
+                        : "same",
+                    words
+                )
+            );
             vocabularies[v.Key] = new VocabularyIndex(new Vocabulary(v.Key, v.Name, v.Terms) { Growth = v.Growth, Language = v.Language });
         }
         var tables = designs.Tables.ToDictionary(StringComparer.Ordinal);
         foreach (var t in file.Tables)
         {
             var known = tables.GetValueOrDefault(t.Key);
-            if (t.Rows is null && known is null) problems.Add($"The reference table “{t.Name}” is only named in the file and does not exist here.");
-            var same = known is not null && (t.Rows is null || known.Rows.Count == t.Rows.Count && known.Rows.Zip(t.Rows).All(p => p.First.SequenceEqual(p.Second)));
-            items.Add(new("reference table", t.Name, known is null ? "new" : same ? "same" : "changed", t.Rows is null ? ["named only"] : same ? [] : [$"{t.Rows.Count} rows"]));
-            if (t.Rows is not null) tables[t.Key] = new ReferenceTable(t.Key, t.Name, t.Columns, t.Rows) { Address = t.Address };
+            if (t.Rows is null && known is null)
+                problems.Add($"The reference table “{t.Name}” is only named in the file and does not exist here.");
+            var same =
+                known is not null
+                && (t.Rows is null || known.Rows.Count == t.Rows.Count && known.Rows.Zip(t.Rows).All(p => p.First.SequenceEqual(p.Second)));
+            items.Add(
+                new(
+                    "reference table",
+                    t.Name,
+                    known is null ? "new"
+                        : same ? "same"
+                        : "changed",
+                    t.Rows is null ? ["named only"]
+                        : same ? []
+                        : [$"{t.Rows.Count} rows"]
+                )
+            );
+            if (t.Rows is not null)
+                tables[t.Key] = new ReferenceTable(t.Key, t.Name, t.Columns, t.Rows) { Address = t.Address };
         }
         var coming = file.Types.Select(t => t.Design).DistinctBy(t => t.Code).ToDictionary(t => t.Code, StringComparer.Ordinal);
         DocumentType? Find(string code) => coming.GetValueOrDefault(code) ?? designs.Find(code)?.Draft;
@@ -185,19 +286,41 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
         {
             var kind = design.IsGroup ? "field group" : "document type";
             var known = designs.Find(design.Code)?.Draft;
-            List<string> words = known is null ? [$"{design.Fields.Count} fields, {design.Rules.Count} rules"] : [.. DesignDifference.InWords(known, design).Select(d => d.Text)];
-            items.Add(new(kind, design.Name, known is null ? "new" : Sql.ToJson(known) == Sql.ToJson(design) ? "same" : "changed", words));
+            List<string> words = known is null
+                ? [$"{design.Fields.Count} fields, {design.Rules.Count} rules"]
+                : [.. DesignDifference.InWords(known, design).Select(d => d.Text)];
+            items.Add(
+                new(
+                    kind,
+                    design.Name,
+                    known is null ? "new"
+                        : Sql.ToJson(known) == Sql.ToJson(design) ? "same"
+                        : "changed",
+                    words
+                )
+            );
             // A draft may have findings, but it must be one that can be compiled, checked and shown.
             var compiled = new CompiledType(Inheritance.Resolve(design, Find), vocabularies, tables);
             _ = JsonSchemaExport.Write(compiled).ToJsonString();
             var findings = DesignCheck.Findings(design, around).ToList();
-            if (published) problems.AddRange(findings.Where(f => f.Level == Level.Must).Select(f => $"{design.Name}: {f.Text}"));
+            if (published)
+                problems.AddRange(findings.Where(f => f.Level == Level.Must).Select(f => $"{design.Name}: {f.Text}"));
         }
         foreach (var reader in file.Readers)
         {
-            if (Find(reader.TypeCode) is null) problems.Add($"The reader “{reader.Name}” reads “{reader.TypeCode}”, which is neither in the file nor here.");
+            if (Find(reader.TypeCode) is null)
+                problems.Add($"The reader “{reader.Name}” reads “{reader.TypeCode}”, which is neither in the file nor here.");
             var known = database.Read(c => ReaderStore.Find(c, reader.Key));
-            items.Add(new("reader", reader.Name, known is null ? "new" : Sql.ToJson(known) == Sql.ToJson(reader) ? "same" : "changed", []));
+            items.Add(
+                new(
+                    "reader",
+                    reader.Name,
+                    known is null ? "new"
+                        : Sql.ToJson(known) == Sql.ToJson(reader) ? "same"
+                        : "changed",
+                    []
+                )
+            );
         }
         return new DesignPlan(items, problems);
     }
@@ -208,10 +331,14 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
     /// <summary>Takes what is held under a ticket; null when it is not held any more.</summary>
     public DesignFile? Take(string ticket) => _held.Take(ticket);
 
-    /// <summary>Brings a design as a whole: everything in it is made or changed, what was published is published. Refused while its plan has problems.</summary>
+    /// <summary>
+    /// Brings a design as a whole: everything in it is made or changed, what was published is published. Refused while its plan has
+    /// problems.
+    /// </summary>
     public Result Import(DesignFile file, string who)
     {
-        if (Plan(file).Problems is [var problem, ..]) return problem;
+        if (Plan(file).Problems is [var problem, ..])
+            return problem;
         var result = database.WriteIf(c => Import(c, file, who), static r => r.Ok);
         drafts.AfterPublishing();
         return result;
@@ -221,7 +348,8 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
     {
         foreach (var v in file.Vocabularies.Where(v => v.Terms is not null))
         {
-            if (!VocabularyStore.Add(c, new Vocabulary(v.Key, v.Name, []) { Growth = v.Growth, Language = v.Language })) VocabularyStore.SetGrowth(c, v.Key, v.Growth);
+            if (!VocabularyStore.Add(c, new Vocabulary(v.Key, v.Name, []) { Growth = v.Growth, Language = v.Language }))
+                VocabularyStore.SetGrowth(c, v.Key, v.Growth);
             VocabularyStore.Remove(c, v.Key, VocabularyStore.Find(c, v.Key)!.Terms.Select(t => t.Id).Except(v.Terms!.Select(t => t.Id)));
             VocabularyStore.Put(c, v.Key, v.Terms!);
         }
@@ -233,28 +361,54 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
             ReferenceStore.PutRows(c, t.Key, t.Rows!);
         }
         foreach (var (design, _) in file.InOrder())
-            if (!DesignStore.Add(c, design) && Sql.ToJson(DesignStore.Find(c, design.Code)!.Draft) != Sql.ToJson(design)) DesignStore.SaveDraft(c, design, "imported a design file");
-        foreach (var reader in file.Readers) ReaderStore.Save(c, reader);
-        LedgerStore.Append(c, clock.GetUtcNow(), who, "imported a design file", DesignFile.FormatName, $"{file.Types.Count} types, {file.Vocabularies.Count} vocabularies, {file.Readers.Count} readers");
+            if (!DesignStore.Add(c, design) && Sql.ToJson(DesignStore.Find(c, design.Code)!.Draft) != Sql.ToJson(design))
+                DesignStore.SaveDraft(c, design, "imported a design file");
+        foreach (var reader in file.Readers)
+            ReaderStore.Save(c, reader);
+        LedgerStore.Append(
+            c,
+            clock.GetUtcNow(),
+            who,
+            "imported a design file",
+            DesignFile.FormatName,
+            $"{file.Types.Count} types, {file.Vocabularies.Count} vocabularies, {file.Readers.Count} readers"
+        );
         // Published in the same transaction, by what it has just brought; one that cannot be published drops the whole.
         var known = Known(c);
         foreach (var (design, published) in file.InOrder())
-            if (published && DesignStore.Find(c, design.Code) is { DraftOpen: true } && drafts.Publish(c, design.Code, who, known: known).Problem is { } refused) return $"Nothing was imported, because {design.Name} could not be published: {refused}";
+            if (
+                published
+                && DesignStore.Find(c, design.Code) is { DraftOpen: true }
+                && drafts.Publish(c, design.Code, who, known: known).Problem is { } refused
+            )
+                return $"Nothing was imported, because {design.Name} could not be published: {refused}";
         return Result.Done;
     }
 
-    private static DesignContext Known(SqliteConnection c) => new(
-        VocabularyStore.Revisions(c).ToDictionary(r => r.Key, r => new VocabularyIndex(VocabularyStore.Find(c, r.Key)!), StringComparer.Ordinal),
-        ReferenceStore.Revisions(c).ToDictionary(r => r.Key, r => ReferenceStore.Find(c, r.Key)!, StringComparer.Ordinal));
+    private static DesignContext Known(SqliteConnection c) =>
+        new(
+            VocabularyStore
+                .Revisions(c)
+                .ToDictionary(r => r.Key, r => new VocabularyIndex(VocabularyStore.Find(c, r.Key)!), StringComparer.Ordinal),
+            ReferenceStore.Revisions(c).ToDictionary(r => r.Key, r => ReferenceStore.Find(c, r.Key)!, StringComparer.Ordinal)
+        );
 
     private static List<string> TermWordsOf(VocabularyIndex known, VocabularyInFile coming)
     {
         var ids = coming.Terms!.Select(t => t.Id).ToHashSet(StringComparer.Ordinal);
-        int added = 0, changed = 0;
+        int added = 0,
+            changed = 0;
         foreach (var term in coming.Terms!)
-            if (known.OfId(term.Id) is not (>= 0 and var at)) added++;
-            else if (TermImport.Difference(known.Vocabulary.Terms[at], term) is not null) changed++;
+            if (known.OfId(term.Id) is not (>= 0 and var at))
+                added++;
+            else if (TermImport.Difference(known.Vocabulary.Terms[at], term) is not null)
+                changed++;
         var gone = known.Vocabulary.Terms.Count(t => !ids.Contains(t.Id));
-        return [.. new[] { (added, "new"), (changed, "changed"), (gone, "gone") }.Where(n => n.Item1 > 0).Select(n => $"{n.Item1} terms {n.Item2}")];
+        return
+        [
+            .. new[] { (added, "new"), (changed, "changed"), (gone, "gone") }
+                .Where(n => n.Item1 > 0)
+                .Select(n => $"{n.Item1} terms {n.Item2}"),
+        ];
     }
 }

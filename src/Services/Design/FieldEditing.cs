@@ -11,10 +11,13 @@ public static class FieldEditing
     /// <summary>Runs an edit on a type, or on the columns and row rules of one of its tables.</summary>
     public static Result<DocumentType> Within(DocumentType type, string? table, Func<DocumentType, Result<DocumentType>> edit)
     {
-        if (string.IsNullOrEmpty(table)) return edit(type);
-        if (type.Find(table) is not TableField field) return Result<DocumentType>.Not($"There is not a table “{table}”.");
+        if (string.IsNullOrEmpty(table))
+            return edit(type);
+        if (type.Find(table) is not TableField field)
+            return Result<DocumentType>.Not($"There is not a table “{table}”.");
         var rows = edit(DocumentType.OfRows(field));
-        if (!rows.Ok) return rows;
+        if (!rows.Ok)
+            return rows;
         var changed = field with { Columns = rows.Value!.Fields, RowRules = rows.Value.Rules };
         return type with { Fields = [.. type.Fields.Select(f => f.Key == table ? changed : f)] };
     }
@@ -22,7 +25,8 @@ public static class FieldEditing
     /// <summary>Adds a field (empty key) or puts one in place of another. Rules and convention follow a changed key.</summary>
     public static Result<DocumentType> Put(DocumentType type, string key, Field field)
     {
-        if (type.Fields.Any(f => f.Key == field.Key && f.Key != key)) return Result<DocumentType>.Not($"There is a field with the key “{field.Key}” already.");
+        if (type.Fields.Any(f => f.Key == field.Key && f.Key != key))
+            return Result<DocumentType>.Not($"There is a field with the key “{field.Key}” already.");
         var at = type.OrdinalOf(key);
         var changed = type with { Fields = at < 0 ? [.. type.Fields, field] : [.. type.Fields.Select((f, i) => i == at ? field : f)] };
         return at < 0 || field.Key == key ? changed : Rename(changed, key, field.Key);
@@ -42,7 +46,8 @@ public static class FieldEditing
     /// <param name="rule">The rule.</param>
     public static Result<DocumentType> Put(DocumentType type, DocumentType whole, string id, Rule rule)
     {
-        if (RuleKinds.Finding(rule, whole) is { } finding) return Result<DocumentType>.Not(finding);
+        if (RuleKinds.Finding(rule, whole) is { } finding)
+            return Result<DocumentType>.Not(finding);
         return type with { Rules = id.Length == 0 ? [.. type.Rules, rule] : [.. type.Rules.Select(r => r.Id == id ? rule : r)] };
     }
 
@@ -51,41 +56,83 @@ public static class FieldEditing
     {
         var fields = type.Fields.ToList();
         var at = type.OrdinalOf(key);
-        if (at < 0) return Result<DocumentType>.Not($"There is no field “{key}”.");
+        if (at < 0)
+            return Result<DocumentType>.Not($"There is no field “{key}”.");
         var field = fields[at];
         fields.RemoveAt(at);
         fields.Insert(Math.Clamp(to, 0, fields.Count), field);
         return type with { Fields = fields };
     }
 
-    private static DocumentType Rename(DocumentType type, string from, string to) => type with
-    {
-        Fields = [.. type.Fields.Select(f => f.RequiredWhen is { } when ? f with { RequiredWhen = Renamed(when, from, to) } : f)],
-        Rules = [.. type.Rules.Select(r => Renamed(r, from, to))],
-        Convention = type.Convention with { Folder = [.. type.Convention.Folder.Select(p => Renamed(p, from, to))], Name = [.. type.Convention.Name.Select(p => Renamed(p, from, to))] },
-        Fillings = [.. type.Fillings.Select(f => f with { Keys = f.Keys.ToDictionary(k => k.Key, k => k.Value == from ? to : k.Value), Targets = f.Targets.ToDictionary(t => t.Key, t => t.Value == from ? to : t.Value) })],
-    };
+    private static DocumentType Rename(DocumentType type, string from, string to) =>
+        type with
+        {
+            Fields = [.. type.Fields.Select(f => f.RequiredWhen is { } when ? f with { RequiredWhen = Renamed(when, from, to) } : f)],
+            Rules = [.. type.Rules.Select(r => Renamed(r, from, to))],
+            Convention = type.Convention with
+            {
+                Folder = [.. type.Convention.Folder.Select(p => Renamed(p, from, to))],
+                Name = [.. type.Convention.Name.Select(p => Renamed(p, from, to))],
+            },
+            Fillings =
+            [
+                .. type.Fillings.Select(f =>
+                    f with
+                    {
+                        Keys = f.Keys.ToDictionary(k => k.Key, k => k.Value == from ? to : k.Value),
+                        Targets = f.Targets.ToDictionary(t => t.Key, t => t.Value == from ? to : t.Value),
+                    }
+                ),
+            ],
+        };
 
-    private static Piece Renamed(Piece piece, string from, string to) => piece with { Field = piece.Field == from ? to : piece.Field, OnlyWhenFilled = piece.OnlyWhenFilled == from ? to : piece.OnlyWhenFilled };
+    private static Piece Renamed(Piece piece, string from, string to) =>
+        piece with
+        {
+            Field = piece.Field == from ? to : piece.Field,
+            OnlyWhenFilled = piece.OnlyWhenFilled == from ? to : piece.OnlyWhenFilled,
+        };
 
-    private static Condition Renamed(Condition when, string from, string to) => when with { Comparisons = [.. when.Comparisons.Select(c => c.Subject == from ? c with { Subject = to } : c)] };
+    private static Condition Renamed(Condition when, string from, string to) =>
+        when with
+        {
+            Comparisons = [.. when.Comparisons.Select(c => c.Subject == from ? c with { Subject = to } : c)],
+        };
 
     private static Rule Renamed(Rule rule, string from, string to)
     {
         var kinds = RuleKinds.Find(rule.Kind)?.Parameters.ToDictionary(p => p.Name, p => p.Kind) ?? [];
-        string Value(string name, string value) => kinds.GetValueOrDefault(name) switch
-        {
-            ParameterKind.Field or ParameterKind.Fields => string.Join(',', value.Split(',').Select(k => k == from ? to : k)),
-            ParameterKind.Parts => string.Join(',', value.Split(',').Select(k => k == from ? to : k.StartsWith(from + ".", StringComparison.Ordinal) ? to + k[from.Length..] : k)),
-            ParameterKind.Pairs => string.Join(',', value.Split(',').Select(p => p.StartsWith(from + "=", StringComparison.Ordinal) ? to + p[from.Length..] : p)),
-            ParameterKind.Formula => value.Replace($"[{from}]", $"[{to}]", StringComparison.Ordinal).Replace($"[{from}.", $"[{to}.", StringComparison.Ordinal),
-            _ => value,
-        };
+        string Value(string name, string value) =>
+            kinds.GetValueOrDefault(name) switch
+            {
+                ParameterKind.Field or ParameterKind.Fields => string.Join(',', value.Split(',').Select(k => k == from ? to : k)),
+                ParameterKind.Parts => string.Join(
+                    ',',
+                    value
+                        .Split(',')
+                        .Select(k =>
+                            k == from ? to
+                            : k.StartsWith(from + ".", StringComparison.Ordinal) ? to + k[from.Length..]
+                            : k
+                        )
+                ),
+                ParameterKind.Pairs => string.Join(
+                    ',',
+                    value.Split(',').Select(p => p.StartsWith(from + "=", StringComparison.Ordinal) ? to + p[from.Length..] : p)
+                ),
+                ParameterKind.Formula => value
+                    .Replace($"[{from}]", $"[{to}]", StringComparison.Ordinal)
+                    .Replace($"[{from}.", $"[{to}.", StringComparison.Ordinal),
+                _ => value,
+            };
         return rule with
         {
             Parameters = rule.Parameters.ToDictionary(p => p.Key, p => Value(p.Key, p.Value)),
             When = rule.When is { } when ? Renamed(when, from, to) : null,
-            Examples = [.. rule.Examples.Select(e => e with { Record = e.Record.ToDictionary(r => r.Key == from ? to : r.Key, r => r.Value) })],
+            Examples =
+            [
+                .. rule.Examples.Select(e => e with { Record = e.Record.ToDictionary(r => r.Key == from ? to : r.Key, r => r.Value) }),
+            ],
         };
     }
 }

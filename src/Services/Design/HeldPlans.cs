@@ -1,7 +1,8 @@
 namespace ClearLexicon.Services.Design;
 
 /// <summary>Holds what was read from a file until its plan is applied or dropped; only the newest few are held.</summary>
-internal sealed class HeldPlans<T> where T : class
+internal sealed class HeldPlans<T>
+    where T : class
 {
     private const int Most = 8;
 
@@ -14,7 +15,8 @@ internal sealed class HeldPlans<T> where T : class
         lock (_held)
         {
             _held.Add((ticket, plan));
-            if (_held.Count > Most) _held.RemoveAt(0);
+            if (_held.Count > Most)
+                _held.RemoveAt(0);
         }
         return ticket;
     }
@@ -25,7 +27,8 @@ internal sealed class HeldPlans<T> where T : class
         lock (_held)
         {
             var at = _held.FindIndex(h => h.Ticket == ticket);
-            if (at < 0) return null;
+            if (at < 0)
+                return null;
             var plan = _held[at].Plan;
             _held.RemoveAt(at);
             return plan;

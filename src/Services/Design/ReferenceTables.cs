@@ -12,7 +12,13 @@ namespace ClearLexicon.Services.Design;
 /// <param name="Changed">Rows whose cells differ, before and after.</param>
 /// <param name="Gone">Rows that the file no longer has.</param>
 /// <param name="Same">Number of rows that stay.</param>
-public sealed record TableDifference(IReadOnlyList<string> Columns, IReadOnlyList<string[]> Added, IReadOnlyList<(string[] Before, string[] After)> Changed, IReadOnlyList<string[]> Gone, int Same);
+public sealed record TableDifference(
+    IReadOnlyList<string> Columns,
+    IReadOnlyList<string[]> Added,
+    IReadOnlyList<(string[] Before, string[] After)> Changed,
+    IReadOnlyList<string[]> Gone,
+    int Same
+);
 
 /// <summary>What a service answered to a look-up.</summary>
 /// <param name="Rows">Rows found by column name; empty when there is none.</param>
@@ -20,7 +26,15 @@ public sealed record TableDifference(IReadOnlyList<string> Columns, IReadOnlyLis
 public sealed record LookUp(IReadOnlyList<Dictionary<string, string>> Rows, string? Problem);
 
 /// <summary>Reference tables: import by difference, and look-ups in services that are never waited for longer than two seconds.</summary>
-public sealed class ReferenceTables(Database database, Designs designs, DataFolder folder, IFileReader files, ServiceAddresses services, IHttpClientFactory http, TimeProvider clock)
+public sealed class ReferenceTables(
+    Database database,
+    Designs designs,
+    DataFolder folder,
+    IFileReader files,
+    ServiceAddresses services,
+    IHttpClientFactory http,
+    TimeProvider clock
+)
 {
     private readonly HeldPlans<TableDifference> _held = new();
 
@@ -43,22 +57,29 @@ public sealed class ReferenceTables(Database database, Designs designs, DataFold
     {
         var upload = Path.Combine(folder.Drafts, $"{Guid.NewGuid():N}{Path.GetExtension(file.Name).ToLowerInvariant()}");
         await using (var from = file.Open())
-        await using (var to = File.Create(upload)) await from.CopyToAsync(to);
+        await using (var to = File.Create(upload))
+            await from.CopyToAsync(to);
         try
         {
             var (columns, rows, problem) = await files.TableAsync(upload, file.Name, default);
-            if (columns is null) return Result<TableDifference>.Not(problem!);
+            if (columns is null)
+                return Result<TableDifference>.Not(problem!);
             var known = designs.Tables.GetValueOrDefault(key);
             if (known is not null && !known.Columns.SequenceEqual(columns, StringComparer.OrdinalIgnoreCase))
-                return Result<TableDifference>.Not($"The table has the columns {string.Join(", ", known.Columns)}; “{file.Name}” has {string.Join(", ", columns)}.");
+                return Result<TableDifference>.Not(
+                    $"The table has the columns {string.Join(", ", known.Columns)}; “{file.Name}” has {string.Join(", ", columns)}."
+                );
             var before = (known?.Rows ?? []).ToDictionary(r => r[0], StringComparer.Ordinal);
             var added = new List<string[]>();
             var changed = new List<(string[], string[])>();
             var same = 0;
             foreach (var row in rows)
-                if (!before.Remove(row[0], out var was)) added.Add(row);
-                else if (was.SequenceEqual(row)) same++;
-                else changed.Add((was, row));
+                if (!before.Remove(row[0], out var was))
+                    added.Add(row);
+                else if (was.SequenceEqual(row))
+                    same++;
+                else
+                    changed.Add((was, row));
             return new TableDifference(columns, added, changed, [.. before.Values], same);
         }
         finally
@@ -77,13 +98,25 @@ public sealed class ReferenceTables(Database database, Designs designs, DataFold
     public Result<string> Bring(string name, TableDifference difference, string who)
     {
         var key = ShortName.From(name.Trim());
-        if (key.Length == 0) return Result<string>.Not("Write a name with letters.");
+        if (key.Length == 0)
+            return Result<string>.Not("Write a name with letters.");
         database.Write(c =>
         {
-            ReferenceStore.Put(c, new ReferenceTable(key, name.Trim(), difference.Columns, []) { Address = designs.Tables.GetValueOrDefault(key)?.Address }, clock.GetUtcNow());
+            ReferenceStore.Put(
+                c,
+                new ReferenceTable(key, name.Trim(), difference.Columns, []) { Address = designs.Tables.GetValueOrDefault(key)?.Address },
+                clock.GetUtcNow()
+            );
             ReferenceStore.RemoveRows(c, key, difference.Gone.Select(r => r[0]));
             ReferenceStore.PutRows(c, key, difference.Changed.Select(r => r.After).Concat(difference.Added));
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "imported a reference table", key, $"{difference.Added.Count} new, {difference.Changed.Count} changed, {difference.Gone.Count} gone");
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                who,
+                "imported a reference table",
+                key,
+                $"{difference.Added.Count} new, {difference.Changed.Count} changed, {difference.Gone.Count} gone"
+            );
         });
         designs.Forget();
         return key;
@@ -93,12 +126,25 @@ public sealed class ReferenceTables(Database database, Designs designs, DataFold
     public Result SetAddress(string key, string address, string who)
     {
         address = address.Trim();
-        if (designs.Tables.GetValueOrDefault(key) is not { } table) return $"There is no reference table “{key}”.";
-        if (address.Length > 0 && services.Error(address) is { } error) return error;
+        if (designs.Tables.GetValueOrDefault(key) is not { } table)
+            return $"There is no reference table “{key}”.";
+        if (address.Length > 0 && services.Error(address) is { } error)
+            return error;
         database.Write(c =>
         {
-            ReferenceStore.Put(c, new ReferenceTable(table.Key, table.Name, table.Columns, []) { Address = address.Length == 0 ? null : address }, clock.GetUtcNow());
-            LedgerStore.Append(c, clock.GetUtcNow(), who, address.Length == 0 ? "look-ups take the rows" : "look-ups ask a service", key, address);
+            ReferenceStore.Put(
+                c,
+                new ReferenceTable(table.Key, table.Name, table.Columns, []) { Address = address.Length == 0 ? null : address },
+                clock.GetUtcNow()
+            );
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                who,
+                address.Length == 0 ? "look-ups take the rows" : "look-ups ask a service",
+                key,
+                address
+            );
         });
         designs.Forget();
         return Result.Done;
@@ -110,19 +156,34 @@ public sealed class ReferenceTables(Database database, Designs designs, DataFold
         using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         patience.CancelAfter(Patience);
         // Asked again at each look-up: a design may have come in with an address, and the list may have changed.
-        if (services.Error(table.Address!) is not null) return new LookUp([], "its service is not among those that may be asked");
+        if (services.Error(table.Address!) is not null)
+            return new LookUp([], "its service is not among those that may be asked");
         try
         {
             var address = table.Address![0] == '/' ? OwnAddress()?.TrimEnd('/') + table.Address : table.Address;
             var query = string.Join('&', values.Select(v => $"{Uri.EscapeDataString(v.Key)}={Uri.EscapeDataString(v.Value)}"));
             using var client = http.CreateClient(Client);
-            using var answer = await client.GetAsync(address + (address!.Contains('?') ? "&" : "?") + query, HttpCompletionOption.ResponseHeadersRead, patience.Token);
-            if ((int)answer.StatusCode is >= 300 and < 400) return new LookUp([], "the service sends elsewhere, which is not followed");
+            using var answer = await client.GetAsync(
+                address + (address!.Contains('?') ? "&" : "?") + query,
+                HttpCompletionOption.ResponseHeadersRead,
+                patience.Token
+            );
+            if ((int)answer.StatusCode is >= 300 and < 400)
+                return new LookUp([], "the service sends elsewhere, which is not followed");
             answer.EnsureSuccessStatusCode();
             var body = await ReadAsync(answer.Content, patience.Token);
-            if (body is null) return new LookUp([], $"the service answered more than {MostBytes / 1_000_000} MB");
+            if (body is null)
+                return new LookUp([], $"the service answered more than {MostBytes / 1_000_000} MB");
             var rows = JsonSerializer.Deserialize<List<Dictionary<string, string?>?>>(body);
-            return new LookUp([.. (rows ?? []).OfType<Dictionary<string, string?>>().Take(MostRows).Select(r => r.ToDictionary(cell => cell.Key, cell => cell.Value ?? ""))], null);
+            return new LookUp(
+                [
+                    .. (rows ?? [])
+                        .OfType<Dictionary<string, string?>>()
+                        .Take(MostRows)
+                        .Select(r => r.ToDictionary(cell => cell.Key, cell => cell.Value ?? "")),
+                ],
+                null
+            );
         }
         catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
         {
@@ -132,7 +193,8 @@ public sealed class ReferenceTables(Database database, Designs designs, DataFold
         {
             return new LookUp([], e.StatusCode is { } status ? $"the service answered {(int)status}" : "the service cannot be reached");
         }
-        catch (Exception e) when (e is JsonException or InvalidOperationException or UriFormatException or IOException or NotSupportedException)
+        catch (Exception e)
+            when (e is JsonException or InvalidOperationException or UriFormatException or IOException or NotSupportedException)
         {
             return new LookUp([], "the service answered something that is not a list of rows");
         }

@@ -33,17 +33,35 @@ public sealed class Threads(Database database, DataFolder folder, Designs design
     private const int MostSubjects = 60;
 
     /// <summary>Documents to choose from: what came in of the type, then samples of its readers, then a made-up record.</summary>
-    public List<ThreadSubject> Subjects(DocumentType type) => database.Read(c =>
-    {
-        var samples = ReaderStore.All(c).Where(r => r.TypeCode == type.Code).SelectMany(r => ReaderStore.Samples(c, r.Key).Select(s => Sample(r, s, type)));
-        var madeUp = SampleRecords.For(type, designs.Vocabularies)[0];
-        return (List<ThreadSubject>)
-        [
-            .. DocumentStore.WithPages(c, type.Code, MostSubjects).Select(d => new ThreadSubject($"document-{d.Id}", d.Filed ? d.Name! : $"{d.SourceName}, on the desk", () => d)),
-            .. samples.Take(MostSubjects),
-            new ThreadSubject("made-up", "a made-up record, without a page", () => new StoredDocument { SourceName = "made-up.pdf", Record = type.Fields.Select((f, i) => (f.Key, Text: madeUp[i])).Where(f => f.Text is not null).ToDictionary(f => f.Key, f => f.Text!) }),
-        ];
-    });
+    public List<ThreadSubject> Subjects(DocumentType type) =>
+        database.Read(c =>
+        {
+            var samples = ReaderStore
+                .All(c)
+                .Where(r => r.TypeCode == type.Code)
+                .SelectMany(r => ReaderStore.Samples(c, r.Key).Select(s => Sample(r, s, type)));
+            var madeUp = SampleRecords.For(type, designs.Vocabularies)[0];
+            return (List<ThreadSubject>)
+                [
+                    .. DocumentStore
+                        .WithPages(c, type.Code, MostSubjects)
+                        .Select(d => new ThreadSubject($"document-{d.Id}", d.Filed ? d.Name! : $"{d.SourceName}, on the desk", () => d)),
+                    .. samples.Take(MostSubjects),
+                    new ThreadSubject(
+                        "made-up",
+                        "a made-up record, without a page",
+                        () =>
+                            new StoredDocument
+                            {
+                                SourceName = "made-up.pdf",
+                                Record = type
+                                    .Fields.Select((f, i) => (f.Key, Text: madeUp[i]))
+                                    .Where(f => f.Text is not null)
+                                    .ToDictionary(f => f.Key, f => f.Text!),
+                            }
+                    ),
+                ];
+        });
 
     /// <summary>The threads of a resolved draft with one of its subjects.</summary>
     public WovenDocument Weave(DocumentType type, ThreadSubject subject, string who)
@@ -52,21 +70,36 @@ public sealed class Threads(Database database, DataFolder folder, Designs design
         var document = subject.Document;
         var now = database.Read(c => Placing.Around(c, document, designs.Now(EntryChannel.Desk, who)));
         var readers = database.Read(ReaderStore.All);
-        return new WovenDocument(subject, Weaving.Weave(compiled, readers, new ThreadedDocument(document.Record, document.Evidence, now, document.PlaceNumber)), Pages(subject));
+        return new WovenDocument(
+            subject,
+            Weaving.Weave(compiled, readers, new ThreadedDocument(document.Record, document.Evidence, now, document.PlaceNumber)),
+            Pages(subject)
+        );
     }
 
-    /// <summary>A page picture for showing around: whatever is restricted is blacked out, for everybody. Null when there is no such page.</summary>
+    /// <summary>
+    /// A page picture for showing around: whatever is restricted is blacked out, for everybody. Null when there is no such page.
+    /// </summary>
     public byte[]? Page(DocumentType type, ThreadSubject subject, int number)
     {
-        if (Pages(subject).FirstOrDefault(p => p.Number == number) is not { } page) return null;
-        var masks = FullText.Redaction(subject.Document, new CompiledType(type, designs.Vocabularies, designs.Tables)).Masks(page.Text, page.Number);
-        return masks.Count == 0 ? File.ReadAllBytes(folder.Absolute(page.Image)) : SearchablePdf.MaskedPng(folder.Absolute(page.Image), masks);
+        if (Pages(subject).FirstOrDefault(p => p.Number == number) is not { } page)
+            return null;
+        var masks = FullText
+            .Redaction(subject.Document, new CompiledType(type, designs.Vocabularies, designs.Tables))
+            .Masks(page.Text, page.Number);
+        return masks.Count == 0
+            ? File.ReadAllBytes(folder.Absolute(page.Image))
+            : SearchablePdf.MaskedPng(folder.Absolute(page.Image), masks);
     }
 
-    private IReadOnlyList<StoredPage> Pages(ThreadSubject subject) => database.Read(c =>
-        subject.Key.StartsWith("sample-", StringComparison.Ordinal)
-            ? ReaderStore.FindSample(c, -subject.Document.Id) is { } s ? [new StoredPage(1, s.Image, s.Page, null)] : []
-            : DocumentStore.Pages(c, subject.Document.Id));
+    private IReadOnlyList<StoredPage> Pages(ThreadSubject subject) =>
+        database.Read(c =>
+            subject.Key.StartsWith("sample-", StringComparison.Ordinal)
+                ? ReaderStore.FindSample(c, -subject.Document.Id) is { } s
+                    ? [new StoredPage(1, s.Image, s.Page, null)]
+                    : []
+                : DocumentStore.Pages(c, subject.Document.Id)
+        );
 
     // What the reader makes of its sample. A sample's id is kept as a negative one, so that it is never taken for a document's.
     private static ThreadSubject Sample(Reader reader, Sample sample, DocumentType type)

@@ -25,62 +25,113 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
     public List<long> Queue() => database.Read(DocumentStore.DeskIds);
 
     /// <summary>One document, judged; null when there is none.</summary>
-    public JudgedDocument? Find(long id, string who) => database.Read(c => DocumentStore.Find(c, id) is { } d ? JudgedDocument.Of(c, designs, d, who) : null);
+    public JudgedDocument? Find(long id, string who) =>
+        database.Read(c => DocumentStore.Find(c, id) is { } d ? JudgedDocument.Of(c, designs, d, who) : null);
 
     /// <summary>Pages of a document.</summary>
     public List<StoredPage> Pages(long id) => database.Read(c => DocumentStore.Pages(c, id));
 
     /// <summary>The verdict if a field held another text; nothing is kept.</summary>
-    public JudgedDocument? WhatIf(long id, string field, string text, string who) => database.Read(c =>
-        DocumentStore.Find(c, id) is { } d ? JudgedDocument.Of(c, designs, d with { Record = JudgedDocument.With(d.Record, field, text) }, who) : null);
+    public JudgedDocument? WhatIf(long id, string field, string text, string who) =>
+        database.Read(c =>
+            DocumentStore.Find(c, id) is { } d
+                ? JudgedDocument.Of(c, designs, d with { Record = JudgedDocument.With(d.Record, field, text) }, who)
+                : null
+        );
 
     /// <summary>Sets a field of a desk document. Evidence is kept when the text comes from a place on the page.</summary>
-    public Result SetValue(long id, string field, string text, Evidence? evidence, string who) => database.Write<Result>(c =>
-    {
-        if (DocumentStore.Find(c, id) is not { Filed: false } document) return "This document is no longer on the desk.";
-        if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published)) return "Say first what kind of document this is.";
-        if (published.Type.Type.Find(field) is null) return $"This document type has no field “{field}”.";
-        var before = document.Record.GetValueOrDefault(field, "");
-        if (before == text.Trim() && evidence is null) return Result.Done;
-        var evidences = document.Evidence.ToDictionary(StringComparer.Ordinal);
-        if (evidence is not null) evidences[field] = evidence;
-        var changed = document with { Record = JudgedDocument.With(document.Record, field, text), Evidence = evidences, Version = published.Version };
-        DocumentStore.Save(c, changed);
-        DocumentStore.AddChange(c, id, field, before, text.Trim(), evidence is null ? "typed" : "picked on the page", clock.GetUtcNow(), who);
-        RecordJudge.KeepKeys(c, changed, published.Type);
-        return Result.Done;
-    });
+    public Result SetValue(long id, string field, string text, Evidence? evidence, string who) =>
+        database.Write<Result>(c =>
+        {
+            if (DocumentStore.Find(c, id) is not { Filed: false } document)
+                return "This document is no longer on the desk.";
+            if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published))
+                return "Say first what kind of document this is.";
+            if (published.Type.Type.Find(field) is null)
+                return $"This document type has no field “{field}”.";
+            var before = document.Record.GetValueOrDefault(field, "");
+            if (before == text.Trim() && evidence is null)
+                return Result.Done;
+            var evidences = document.Evidence.ToDictionary(StringComparer.Ordinal);
+            if (evidence is not null)
+                evidences[field] = evidence;
+            var changed = document with
+            {
+                Record = JudgedDocument.With(document.Record, field, text),
+                Evidence = evidences,
+                Version = published.Version,
+            };
+            DocumentStore.Save(c, changed);
+            DocumentStore.AddChange(
+                c,
+                id,
+                field,
+                before,
+                text.Trim(),
+                evidence is null ? "typed" : "picked on the page",
+                clock.GetUtcNow(),
+                who
+            );
+            RecordJudge.KeepKeys(c, changed, published.Type);
+            return Result.Done;
+        });
 
     /// <summary>Says what kind of document it is, for pages that no reader claims.</summary>
-    public Result SetType(long id, string code, string who) => database.Write<Result>(c =>
-    {
-        if (DocumentStore.Find(c, id) is not { Filed: false } document) return "This document is no longer on the desk.";
-        if (!designs.Published.TryGetValue(code, out var published)) return $"There is no published document type “{code}”.";
-        DocumentStore.Save(c, document with { TypeCode = code, Version = published.Version, ReaderKey = null });
-        LedgerStore.Append(c, clock.GetUtcNow(), who, "said what a document is", $"document {id}", code);
-        return Result.Done;
-    });
+    public Result SetType(long id, string code, string who) =>
+        database.Write<Result>(c =>
+        {
+            if (DocumentStore.Find(c, id) is not { Filed: false } document)
+                return "This document is no longer on the desk.";
+            if (!designs.Published.TryGetValue(code, out var published))
+                return $"There is no published document type “{code}”.";
+            DocumentStore.Save(c, document with { TypeCode = code, Version = published.Version, ReaderKey = null });
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "said what a document is", $"document {id}", code);
+            return Result.Done;
+        });
 
     /// <summary>Overrides a should-problem with a reason; must-problems cannot be overridden.</summary>
-    public Result Override(long id, string problemId, string reason, string who) => database.Write<Result>(c =>
-    {
-        if (DocumentStore.Find(c, id) is not { } document) return "There is no such document.";
-        if (string.IsNullOrWhiteSpace(reason)) return "Write the reason.";
-        var problem = JudgedDocument.Of(c, designs, document, who).Judged?.All.FirstOrDefault(p => p.Id == problemId);
-        if (problem is null) return Result.Done;
-        if (problem.Level == Level.Must) return "This must hold; it cannot be overridden.";
-        DocumentStore.Save(c, document with { Overrides = JudgedDocument.With(document.Overrides, problemId, reason) });
-        DocumentStore.AddChange(c, id, problem.Field ?? "", "", problem.Message, $"overridden: {reason.Trim()}", clock.GetUtcNow(), who);
-        LedgerStore.Append(c, clock.GetUtcNow(), who, "overrode a should-problem", $"document {id}", $"{problem.Code}: {reason.Trim()}");
-        return Result.Done;
-    });
+    public Result Override(long id, string problemId, string reason, string who) =>
+        database.Write<Result>(c =>
+        {
+            if (DocumentStore.Find(c, id) is not { } document)
+                return "There is no such document.";
+            if (string.IsNullOrWhiteSpace(reason))
+                return "Write the reason.";
+            var problem = JudgedDocument.Of(c, designs, document, who).Judged?.All.FirstOrDefault(p => p.Id == problemId);
+            if (problem is null)
+                return Result.Done;
+            if (problem.Level == Level.Must)
+                return "This must hold; it cannot be overridden.";
+            DocumentStore.Save(c, document with { Overrides = JudgedDocument.With(document.Overrides, problemId, reason) });
+            DocumentStore.AddChange(
+                c,
+                id,
+                problem.Field ?? "",
+                "",
+                problem.Message,
+                $"overridden: {reason.Trim()}",
+                clock.GetUtcNow(),
+                who
+            );
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                who,
+                "overrode a should-problem",
+                $"document {id}",
+                $"{problem.Code}: {reason.Trim()}"
+            );
+            return Result.Done;
+        });
 
     /// <summary>Takes a document off the desk for good; nothing of it was ever filed.</summary>
-    public Result Discard(long id, string who) => database.Write<Result>(c =>
-    {
-        if (DocumentStore.Find(c, id) is not { Filed: false } document) return "This document is no longer on the desk.";
-        DocumentStore.RemoveFromDesk(c, id);
-        LedgerStore.Append(c, clock.GetUtcNow(), who, "took a document off the desk", $"document {id}", document.SourceName);
-        return Result.Done;
-    });
+    public Result Discard(long id, string who) =>
+        database.Write<Result>(c =>
+        {
+            if (DocumentStore.Find(c, id) is not { Filed: false } document)
+                return "This document is no longer on the desk.";
+            DocumentStore.RemoveFromDesk(c, id);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "took a document off the desk", $"document {id}", document.SourceName);
+            return Result.Done;
+        });
 }

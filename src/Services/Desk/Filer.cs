@@ -27,11 +27,19 @@ public sealed class Filer
     public Filer(Database database, DataFolder folder, DeskDocuments desk, Designs designs, Jobs jobs, TimeProvider clock)
     {
         (this.database, this.folder, this.desk, this.designs, this.jobs, this.clock) = (database, folder, desk, designs, jobs, clock);
-        jobs.Add(JobKind.Of("filing", "Filing what is ready", "desk", (job, cancel) =>
-        {
-            var (filed, problems) = FileReady(job.Given<OfBatch>().Batch, job.Who, job, cancel);
-            if (problems.Count > 0) throw new RefusedException($"{filed} filed, {problems.Count} not: {problems[0]}");
-        }));
+        jobs.Add(
+            JobKind.Of(
+                "filing",
+                "Filing what is ready",
+                "desk",
+                (job, cancel) =>
+                {
+                    var (filed, problems) = FileReady(job.Given<OfBatch>().Batch, job.Who, job, cancel);
+                    if (problems.Count > 0)
+                        throw new RefusedException($"{filed} filed, {problems.Count} not: {problems[0]}");
+                }
+            )
+        );
     }
 
     private sealed record OfBatch(long? Batch);
@@ -44,10 +52,16 @@ public sealed class Filer
     /// <summary>Called between the steps with their names; tests stop the process here.</summary>
     internal Action<string> Checkpoint { get; set; } = _ => { };
 
-    /// <summary>Files one document and returns its path in the repository. A disk that takes nothing more is a problem, and leaves the document on the desk.</summary>
+    /// <summary>
+    /// Files one document and returns its path in the repository. A disk that takes nothing more is a problem, and leaves the document on
+    /// the desk.
+    /// </summary>
     public Result<string> File(long id, string who)
     {
-        try { return FileNow(id, who); }
+        try
+        {
+            return FileNow(id, who);
+        }
         catch (Exception e) when (Failures.IsFromOutside(e))
         {
             TakeBack();
@@ -59,10 +73,14 @@ public sealed class Filer
     {
         lock (_oneAtATime)
         {
-            if (desk.Find(id, who) is not { Document.Filed: false } judged) return Result<string>.Not("This document is no longer on the desk.");
-            if (judged.Judged is null) return Result<string>.Not($"“{judged.Document.SourceName}”: say first what kind of document this is.");
+            if (desk.Find(id, who) is not { Document.Filed: false } judged)
+                return Result<string>.Not("This document is no longer on the desk.");
+            if (judged.Judged is null)
+                return Result<string>.Not($"“{judged.Document.SourceName}”: say first what kind of document this is.");
             if (!judged.Judged.Ready(judged.Overridden))
-                return Result<string>.Not($"“{judged.Document.SourceName}”: {judged.Judged.All.First(p => !judged.Overridden.Contains(p.Id)).Message}");
+                return Result<string>.Not(
+                    $"“{judged.Document.SourceName}”: {judged.Judged.All.First(p => !judged.Overridden.Contains(p.Id)).Message}"
+                );
             return Write(judged, who);
         }
     }
@@ -73,14 +91,18 @@ public sealed class Filer
         var ready = desk.Waiting(who, batchId).Where(d => d.State == "ready").ToList();
         var problems = new List<string>();
         var filed = 0;
-        if (job is not null) (job.Total, job.Done) = (ready.Count, 0);
+        if (job is not null)
+            (job.Total, job.Done) = (ready.Count, 0);
         foreach (var document in ready)
         {
             cancel.ThrowIfCancellationRequested();
             var result = File(document.Document.Id, who);
-            if (result.Ok) filed++;
-            else problems.Add(result.Problem!);
-            if (job is not null) jobs.Step(job);
+            if (result.Ok)
+                filed++;
+            else
+                problems.Add(result.Problem!);
+            if (job is not null)
+                jobs.Step(job);
         }
         return (filed, problems);
     }
@@ -90,7 +112,10 @@ public sealed class Filer
     {
         lock (_oneAtATime)
         {
-            try { TakeBackUnfinished(); }
+            try
+            {
+                TakeBackUnfinished();
+            }
             catch (Exception e) when (Failures.IsFromOutside(e)) { }
         }
     }
@@ -99,7 +124,8 @@ public sealed class Filer
     public int Recover()
     {
         var taken = TakeBackUnfinished();
-        foreach (var draft in Directory.GetFiles(folder.Drafts)) System.IO.File.Delete(draft);
+        foreach (var draft in Directory.GetFiles(folder.Drafts))
+            System.IO.File.Delete(draft);
         return taken;
     }
 
@@ -108,11 +134,19 @@ public sealed class Filer
         var unfinished = database.Read(FilingJournal.Unfinished);
         foreach (var filing in unfinished)
         {
-            // The record was not written, or this line would be gone with it: remove the file if it is the one we moved there. A path that leads
+            // The record was not written, or this line would be gone with it: remove the file if it is the one we moved there. A path that
+            // leads
             // out of this data folder is that of another one, which was copied here.
             var final = folder.Absolute(filing.FinalFile);
-            if (folder.Holds(filing.FinalFile) && System.IO.File.Exists(final) && DataFolder.HashOf(final) == filing.FileHash && !Recorded(filing)) System.IO.File.Delete(final);
-            if (folder.Holds(filing.DraftFile)) System.IO.File.Delete(folder.Absolute(filing.DraftFile));
+            if (
+                folder.Holds(filing.FinalFile)
+                && System.IO.File.Exists(final)
+                && DataFolder.HashOf(final) == filing.FileHash
+                && !Recorded(filing)
+            )
+                System.IO.File.Delete(final);
+            if (folder.Holds(filing.DraftFile))
+                System.IO.File.Delete(folder.Absolute(filing.DraftFile));
             database.Write(c =>
             {
                 FilingJournal.End(c, filing.Id);
@@ -122,13 +156,17 @@ public sealed class Filer
         return unfinished.Count;
     }
 
-    private bool Recorded(Filing filing) => database.Read(c => DocumentStore.Find(c, filing.DocumentId)) is { Filed: true } d
+    private bool Recorded(Filing filing) =>
+        database.Read(c => DocumentStore.Find(c, filing.DocumentId)) is { Filed: true } d
         && folder.InRepository(d.Folder!, d.Name!) == folder.Absolute(filing.FinalFile);
 
     private Result<string> Write(JudgedDocument judged, string who)
     {
         var draft = Path.Combine(folder.Drafts, $"{judged.Document.Id}-{Guid.NewGuid():N}.pdf");
-        try { return Write(judged, draft, who); }
+        try
+        {
+            return Write(judged, draft, who);
+        }
         catch (Exception e) when (Failures.IsFromOutside(e))
         {
             System.IO.File.Delete(draft);
@@ -141,27 +179,54 @@ public sealed class Filer
         var document = judged.Document;
         var type = judged.Published!.Type;
         var pages = desk.Pages(document.Id);
-        if (document.SourceFile is { } source && source.EndsWith(".pdf", StringComparison.OrdinalIgnoreCase) && pages.All(p => p.Text.Method == "text layer"))
+        if (
+            document.SourceFile is { } source
+            && source.EndsWith(".pdf", StringComparison.OrdinalIgnoreCase)
+            && pages.All(p => p.Text.Method == "text layer")
+        )
             folder.Disk.Copy(folder.Absolute(source), draft);
         else
-            SearchablePdf.Write(draft, [.. pages.Select(p => new PdfPage(folder.Absolute(p.Image), p.Text, []))], judged.Judged!.Placement.Name);
+            SearchablePdf.Write(
+                draft,
+                [.. pages.Select(p => new PdfPage(folder.Absolute(p.Image), p.Text, []))],
+                judged.Judged!.Placement.Name
+            );
         folder.Disk.FlushFile(draft);
         var hash = DataFolder.HashOf(draft);
-        var sourceHash = document.SourceFile is { } brought && System.IO.File.Exists(folder.Absolute(brought)) ? DataFolder.HashOf(folder.Absolute(brought)) : null;
+        var sourceHash =
+            document.SourceFile is { } brought && System.IO.File.Exists(folder.Absolute(brought))
+                ? DataFolder.HashOf(folder.Absolute(brought))
+                : null;
         var convention = type.Convention;
         var now = judged.Judged!.Now;
-        if (convention.Convention.Collision == Collision.SkipIdentical && Same(judged, sourceHash) is { } same) return Skip(document, same, draft, who);
+        if (convention.Convention.Collision == Collision.SkipIdentical && Same(judged, sourceHash) is { } same)
+            return Skip(document, same, draft, who);
 
-        // Number and intention are taken in one transaction, so that nobody else gets the name; a stray file on disk may stand in its way too.
+        // Number and intention are taken in one transaction, so that nobody else gets the name; a stray file on disk may stand in its way
+        // too.
         var (place, journal, final) = database.Write(c =>
         {
-            var found = Placing.Find(c, convention, judged.Judged.Values, now, document.Id, CompiledConvention.Extension, inTheWay: (f, n) => System.IO.File.Exists(folder.InRepository(f, n)));
-            if (found.At.Problem is not null) return (found, 0L, "");
-            if (found.TakesNumber(convention)) CounterStore.Take(c, convention.CounterKey(judged.Judged.Values, now), found.Number);
+            var found = Placing.Find(
+                c,
+                convention,
+                judged.Judged.Values,
+                now,
+                document.Id,
+                CompiledConvention.Extension,
+                inTheWay: (f, n) => System.IO.File.Exists(folder.InRepository(f, n))
+            );
+            if (found.At.Problem is not null)
+                return (found, 0L, "");
+            if (found.TakesNumber(convention))
+                CounterStore.Take(c, convention.CounterKey(judged.Judged.Values, now), found.Number);
             var target = folder.InRepository(found.At.Folder, found.At.Name + CompiledConvention.Extension);
             return (found, FilingJournal.Begin(c, document.Id, folder.Relative(draft), folder.Relative(target), hash), target);
         });
-        if (place.At.Problem is { } problem) { System.IO.File.Delete(draft); return Result<string>.Not(problem.Message); }
+        if (place.At.Problem is { } problem)
+        {
+            System.IO.File.Delete(draft);
+            return Result<string>.Not(problem.Message);
+        }
         Checkpoint("journaled");
         folder.Disk.Move(draft, final);
         folder.Disk.FlushFolders(Path.GetDirectoryName(final)!, folder.Root);
@@ -169,7 +234,10 @@ public sealed class Filer
         var name = Path.GetFileName(final);
         database.Write(c =>
         {
-            var cleaned = type.Type.Fields.Select((f, i) => (f.Key, judged.Judged.Values[i])).Where(v => v.Item2.IsGood).ToDictionary(v => v.Key, v => v.Item2.Text);
+            var cleaned = type
+                .Type.Fields.Select((f, i) => (f.Key, judged.Judged.Values[i]))
+                .Where(v => v.Item2.IsGood)
+                .ToDictionary(v => v.Key, v => v.Item2.Text);
             var filed = document with
             {
                 Record = cleaned,
@@ -186,25 +254,38 @@ public sealed class Filer
             Rebuilding.Keep(c, filed with { Filed = true }, type, pages);
             GrowingTerms.Grow(c, type.NewTerms(judged.Judged.Values), who, clock);
             FilingJournal.End(c, journal);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, place.VersionOf is { } before ? $"filed as a later version of document {before}" : "filed", $"document {document.Id}", $"{place.At.Folder}/{name}");
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                who,
+                place.VersionOf is { } before ? $"filed as a later version of document {before}" : "filed",
+                $"document {document.Id}",
+                $"{place.At.Folder}/{name}"
+            );
             Checkpoint("recording");
         });
-        if (type.NewTerms(judged.Judged.Values).Any()) designs.Forget();
+        if (type.NewTerms(judged.Judged.Values).Any())
+            designs.Forget();
         return $"{place.At.Folder}/{name}";
     }
 
     // The same file, filed before in the place that this one would have.
     private StoredDocument? Same(JudgedDocument judged, string? sourceHash)
     {
-        if (sourceHash is null) return null;
+        if (sourceHash is null)
+            return null;
         var convention = judged.Published!.Type.Convention;
         var plain = convention.CounterKey(judged.Judged!.Values, judged.Judged.Now);
         var type = judged.Published.Type;
-        return database.Read(c => DocumentStore.WithSource(c, judged.Document.TypeCode!, sourceHash).FirstOrDefault(d =>
-        {
-            var then = Placing.Around(c, d, judged.Judged.Now);
-            return convention.CounterKey(type.Read(RecordJudge.Texts(type, d.Record), then), then) == plain;
-        }));
+        return database.Read(c =>
+            DocumentStore
+                .WithSource(c, judged.Document.TypeCode!, sourceHash)
+                .FirstOrDefault(d =>
+                {
+                    var then = Placing.Around(c, d, judged.Judged.Now);
+                    return convention.CounterKey(type.Read(RecordJudge.Texts(type, d.Record), then), then) == plain;
+                })
+        );
     }
 
     private Result<string> Skip(StoredDocument document, StoredDocument same, string draft, string who)
@@ -213,7 +294,14 @@ public sealed class Filer
         database.Write(c =>
         {
             DocumentStore.RemoveFromDesk(c, document.Id);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "did not file the same file again", $"document {document.Id}", $"it is document {same.Id}, {same.Folder}/{same.Name}");
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                who,
+                "did not file the same file again",
+                $"document {document.Id}",
+                $"it is document {same.Id}, {same.Folder}/{same.Name}"
+            );
         });
         return $"{same.Folder}/{same.Name}";
     }

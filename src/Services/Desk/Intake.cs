@@ -23,7 +23,9 @@ public sealed class Intake
     {
         (this.database, this.folder, this.designs, this.files, this.jobs, this.clock) = (database, folder, designs, files, jobs, clock);
         // A file that came in while the last one was read is seen in the transaction that ends the job.
-        jobs.Add(new JobKind("reading", "Reading pages", "desk", ReadWaitingAsync) { NothingLeft = c => BatchStore.Count(c, "waiting") == 0 });
+        jobs.Add(
+            new JobKind("reading", "Reading pages", "desk", ReadWaitingAsync) { NothingLeft = c => BatchStore.Count(c, "waiting") == 0 }
+        );
     }
 
     /// <summary>Pages that the simulated scanner draws in at one press.</summary>
@@ -32,7 +34,9 @@ public sealed class Intake
     /// <summary>How often a file is tried on which the program ends.</summary>
     private const int MostTries = 2;
 
-    /// <summary>Room that the pages of a file may take while they are drawn, in bytes. With less, reading waits, and no file is blamed for the disk.</summary>
+    /// <summary>
+    /// Room that the pages of a file may take while they are drawn, in bytes. With less, reading waits, and no file is blamed for the disk.
+    /// </summary>
     private const long Room = 32L * 1024 * 1024;
 
     private const int MostBrokenOff = 10;
@@ -45,8 +49,13 @@ public sealed class Intake
     private bool HasRoom => folder.Disk.Free(folder.Root) >= Room;
 
     /// <summary>Keeps the files of a new batch and starts reading them. A bad file is refused by name; the others go on.</summary>
-    /// <returns>The batch, the job that reads it, and the numbers of the files, from 0, that could not be kept because of the disk.</returns>
-    public async Task<(long BatchId, Job? Job, IReadOnlyList<int> NotKept)> BringAsync(string name, IReadOnlyList<BroughtFile> brought, string who)
+    /// <returns>The batch, the job that reads it, and the numbers of the files, from 0, that could not be kept because of the
+    /// disk.</returns>
+    public async Task<(long BatchId, Job? Job, IReadOnlyList<int> NotKept)> BringAsync(
+        string name,
+        IReadOnlyList<BroughtFile> brought,
+        string who
+    )
     {
         var (notKept, job) = (new List<int>(), (Job?)null);
         var batchId = database.Write(c =>
@@ -62,7 +71,8 @@ public sealed class Intake
             try
             {
                 await using (var from = file.Open())
-                await using (var to = File.Create(target)) await from.CopyToAsync(to);
+                await using (var to = File.Create(target))
+                    await from.CopyToAsync(to);
                 folder.Disk.FlushFile(target);
                 folder.Disk.FlushFolders(Path.GetDirectoryName(target)!, folder.Root);
                 // Its first bytes only; it is opened by the worker.
@@ -73,7 +83,8 @@ public sealed class Intake
                 problem = $"“{file.Name}” could not be kept: {Failures.InWords(e)}";
                 notKept.Add(number - 1);
             }
-            if (problem is not null) File.Delete(target);
+            if (problem is not null)
+                File.Delete(target);
             // A file that waits has a job that will read it, in one transaction.
             var enlisted = database.Write(c =>
             {
@@ -85,22 +96,32 @@ public sealed class Intake
         return (batchId, job ?? Start(who), notKept);
     }
 
-    /// <summary>Takes the next pages from the scanner's tray; those that could not be kept stay in it. Null when the tray is empty.</summary>
+    /// <summary>
+    /// Takes the next pages from the scanner's tray; those that could not be kept stay in it. Null when the tray is empty.
+    /// </summary>
     public async Task<(long BatchId, Job? Job)?> ScanAsync(string who)
     {
         var load = Directory.GetFiles(folder.Tray).Order(StringComparer.Ordinal).Take(TrayLoad).ToList();
-        if (load.Count == 0) return null;
-        var brought = await BringAsync($"Scan of {clock.GetLocalNow():d MMMM yyyy, HH:mm}",
-            [.. load.Select(p => new BroughtFile(Path.GetFileName(p), () => File.OpenRead(p)))], who);
+        if (load.Count == 0)
+            return null;
+        var brought = await BringAsync(
+            $"Scan of {clock.GetLocalNow():d MMMM yyyy, HH:mm}",
+            [.. load.Select(p => new BroughtFile(Path.GetFileName(p), () => File.OpenRead(p)))],
+            who
+        );
         foreach (var (path, i) in load.Select((path, i) => (path, i)))
-            if (!brought.NotKept.Contains(i)) File.Delete(path);
+            if (!brought.NotKept.Contains(i))
+                File.Delete(path);
         return (brought.BatchId, brought.Job);
     }
 
     /// <summary>Pages left in the scanner's tray.</summary>
     public int InTray => Directory.GetFiles(folder.Tray).Length;
 
-    /// <summary>Reads whatever files are waiting; also those that were waiting when the process was last stopped. Null while the program is being stopped.</summary>
+    /// <summary>
+    /// Reads whatever files are waiting; also those that were waiting when the process was last stopped. Null while the program is being
+    /// stopped.
+    /// </summary>
     public Job? Start(string who = "") => jobs.Start("reading", Subject, "/Desk", new { }, who).Value;
 
     /// <summary>What the job that reads has as its subject.</summary>
@@ -113,12 +134,19 @@ public sealed class Intake
             job.Total = job.Done + waiting.Count;
             job.Problem = HasRoom ? null : "Reading waits for room on the disk, and goes on by itself.";
             if (job.Problem is null)
-                await Parallel.ForEachAsync(waiting, new ParallelOptions { MaxDegreeOfParallelism = 2, CancellationToken = cancel }, async (file, stop) =>
-                {
-                    if (await BrokenOffAsync(file, stop) is { } problem) job.Problem = $"Reading waits: {problem}";
-                    else job.Step();
-                });
-            if (job.Problem is not null) await Task.Delay(Wait, cancel);
+                await Parallel.ForEachAsync(
+                    waiting,
+                    new ParallelOptions { MaxDegreeOfParallelism = 2, CancellationToken = cancel },
+                    async (file, stop) =>
+                    {
+                        if (await BrokenOffAsync(file, stop) is { } problem)
+                            job.Problem = $"Reading waits: {problem}";
+                        else
+                            job.Step();
+                    }
+                );
+            if (job.Problem is not null)
+                await Task.Delay(Wait, cancel);
         }
     }
 
@@ -149,27 +177,48 @@ public sealed class Intake
         try
         {
             var anew = _brokenOff.TryGetValue(file.Id, out var times);
-            if (times >= MostBrokenOff) throw new FileRefusedException($"“{file.Name}” could not be read from the disk {times} times; add it again.");
-            if (file.Tried >= MostTries && !anew) throw new FileRefusedException($"“{file.Name}” was being read {file.Tried} times when the program ended; it is not tried again.");
+            if (times >= MostBrokenOff)
+                throw new FileRefusedException($"“{file.Name}” could not be read from the disk {times} times; add it again.");
+            if (file.Tried >= MostTries && !anew)
+                throw new FileRefusedException(
+                    $"“{file.Name}” was being read {file.Tried} times when the program ended; it is not tried again."
+                );
             // Marked before it is tried, so that one on which the whole program dies is not tried for ever.
-            if (!anew) database.Write(c => BatchStore.Try(c, file.Id));
-            if (!File.Exists(path)) throw new FileRefusedException($"“{file.Name}” is no longer there; add it again.");
+            if (!anew)
+                database.Write(c => BatchStore.Try(c, file.Id));
+            if (!File.Exists(path))
+                throw new FileRefusedException($"“{file.Name}” is no longer there; add it again.");
             var check = await files.CheckAsync(path, file.Name, cancel);
-            if (check.Problem is { } bad) throw new FileRefusedException(bad);
+            if (check.Problem is { } bad)
+                throw new FileRefusedException(bad);
             pages = await files.PagesAsync(path, file.Name, check.Kind, check.Pages, images, cancel);
         }
         catch (FileRefusedException e) when (HasRoom)
         {
             database.Write(c => BatchStore.SetFile(c, file.Id, e.Message));
-            if (Directory.Exists(images)) Directory.Delete(images, recursive: true);
+            if (Directory.Exists(images))
+                Directory.Delete(images, recursive: true);
             return;
         }
         var document = Recognise(pages) with { BatchId = file.BatchId, SourceName = file.Name, SourceFile = file.Stored };
         database.Write(c =>
         {
-            var id = DocumentStore.Add(c, document, pages.Select(p => new StoredPage(p.Number, folder.Relative(p.ImagePath), p.Text, p.Notice)));
+            var id = DocumentStore.Add(
+                c,
+                document,
+                pages.Select(p => new StoredPage(p.Number, folder.Relative(p.ImagePath), p.Text, p.Notice))
+            );
             foreach (var (field, evidence) in document.Evidence.Where(e => e.Value.Raw.Length > 0))
-                DocumentStore.AddChange(c, id, field, "", document.Record.GetValueOrDefault(field, ""), evidence.Method == "recognised" ? "read by text recognition" : "read from the text layer", clock.GetUtcNow(), document.ReaderKey!);
+                DocumentStore.AddChange(
+                    c,
+                    id,
+                    field,
+                    "",
+                    document.Record.GetValueOrDefault(field, ""),
+                    evidence.Method == "recognised" ? "read by text recognition" : "read from the text layer",
+                    clock.GetUtcNow(),
+                    document.ReaderKey!
+                );
             KeepUniqueKeys(c, document with { Id = id });
             BatchStore.SetFile(c, file.Id, null);
         });
@@ -180,7 +229,8 @@ public sealed class Intake
         var readers = database.Read(ReaderStore.All).Where(r => designs.Published.ContainsKey(r.TypeCode)).ToList();
         foreach (var page in pages)
         {
-            if (Recognition.Recognise(page.Text, readers) is not { } claim) continue;
+            if (Recognition.Recognise(page.Text, readers) is not { } claim)
+                continue;
             var published = designs.Published[claim.Reader.TypeCode];
             var captured = ZoneReading.Read(page.Text, page.Number, claim, published.Type.Type);
             return new StoredDocument
@@ -190,7 +240,10 @@ public sealed class Intake
                 Version = published.Version,
                 ReaderKey = claim.Reader.Key,
                 // Of several zones that feed one field, the first that holds anything.
-                Record = captured.Where(v => v.Text.Length > 0).GroupBy(v => v.Field, StringComparer.Ordinal).ToDictionary(v => v.Key, v => v.First().Text, StringComparer.Ordinal),
+                Record = captured
+                    .Where(v => v.Text.Length > 0)
+                    .GroupBy(v => v.Field, StringComparer.Ordinal)
+                    .ToDictionary(v => v.Key, v => v.First().Text, StringComparer.Ordinal),
                 Evidence = ZoneReading.Places(captured, page.Number),
             };
         }
@@ -199,7 +252,8 @@ public sealed class Intake
 
     private void KeepUniqueKeys(SqliteConnection c, StoredDocument document)
     {
-        if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published)) return;
+        if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published))
+            return;
         RecordJudge.KeepKeys(c, document, published.Type);
     }
 }

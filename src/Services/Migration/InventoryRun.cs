@@ -16,7 +16,8 @@ namespace ClearLexicon.Services.Migration;
 internal readonly record struct MetRow(string[] Cells, int Number, string Path, RowVerdict? Verdict, LeftRow? Left, bool Judged);
 
 /// <summary>
-/// Walks an inventory and judges each row that is not tagged yet. Dry run and wave both walk this way, so that what the one says is ready is
+/// Walks an inventory and judges each row that is not tagged yet. Dry run and wave both walk this way, so that what the one says is ready
+/// is
 /// what the other tags.
 /// </summary>
 internal sealed class InventoryRun
@@ -30,7 +31,15 @@ internal sealed class InventoryRun
     private readonly HashSet<string> _tagged;
 
     /// <summary>Learns what is taken already.</summary>
-    public InventoryRun(Database database, DataFolder folder, Designs designs, Inventory inventory, PublishedType published, string who, int afterRow = 0)
+    public InventoryRun(
+        Database database,
+        DataFolder folder,
+        Designs designs,
+        Inventory inventory,
+        PublishedType published,
+        string who,
+        int afterRow = 0
+    )
     {
         (_inventory, _folder, AfterRow) = (inventory, folder, afterRow);
         WritesSeen = database.Writes;
@@ -42,7 +51,12 @@ internal sealed class InventoryRun
             var conditional = published.Type.Uniques.Where(u => u.When is not null).ToDictionary(u => u.Rule.Id, StringComparer.Ordinal);
             foreach (var (rule, key, id) in DocumentStore.UniqueKeys(c, published.Type.Type.Code))
                 // What a condition asks is asked of each document that has such a combination.
-                if (!conditional.TryGetValue(rule, out var unique) || DocumentStore.Find(c, id) is { } d && unique.Applies(published.Type.Read(RecordJudge.Texts(published.Type, d.Record), now), now)) names.TakeUnique(rule, key, 0);
+                if (
+                    !conditional.TryGetValue(rule, out var unique)
+                    || DocumentStore.Find(c, id) is { } d
+                        && unique.Applies(published.Type.Read(RecordJudge.Texts(published.Type, d.Record), now), now)
+                )
+                    names.TakeUnique(rule, key, 0);
             return (names, WaveStore.TaggedPaths(c, inventory.Id));
         });
         _met = new HashSet<string>(_tagged, StringComparer.Ordinal);
@@ -71,15 +85,37 @@ internal sealed class InventoryRun
         foreach (var (cells, number) in InventoryRows.Of(_inventory, _folder))
         {
             var path = cells[column];
-            if (number <= AfterRow) { _met.Add(path); continue; }
-            if (_tagged.Contains(path)) { yield return new MetRow(cells, number, path, null, null, false); continue; }
+            if (number <= AfterRow)
+            {
+                _met.Add(path);
+                continue;
+            }
+            if (_tagged.Contains(path))
+            {
+                yield return new MetRow(cells, number, path, null, null, false);
+                continue;
+            }
             if (!_met.Add(path))
             {
-                yield return new MetRow(cells, number, path, RowVerdict.Held, new LeftRow(number, RowVerdict.Held, path, [NamedBefore]), false);
+                yield return new MetRow(
+                    cells,
+                    number,
+                    path,
+                    RowVerdict.Held,
+                    new LeftRow(number, RowVerdict.Held, path, [NamedBefore]),
+                    false
+                );
                 continue;
             }
             var verdict = Judge.Judge(cells, number, path);
-            yield return new MetRow(cells, number, path, verdict, verdict == RowVerdict.Ready ? null : new LeftRow(number, verdict, path, [.. Judge.Problems.Select(p => p.Message)]), true);
+            yield return new MetRow(
+                cells,
+                number,
+                path,
+                verdict,
+                verdict == RowVerdict.Ready ? null : new LeftRow(number, verdict, path, [.. Judge.Problems.Select(p => p.Message)]),
+                true
+            );
         }
     }
 }

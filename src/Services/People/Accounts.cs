@@ -66,13 +66,25 @@ public sealed class Accounts(Database database, TimeProvider clock)
     public SignInVerdict SignIn(string name, string password, string address)
     {
         name = name.Trim();
-        if (name.Length > LongestName || password.Length > Passwords.Most) return new SignInVerdict(null, NotTogether);
+        if (name.Length > LongestName || password.Length > Passwords.Most)
+            return new SignInVerdict(null, NotTogether);
         var now = clock.GetUtcNow();
-        (string Key, int Free)[] keys = [($"both {name.ToLowerInvariant()} {address}", 5), ($"name {name.ToLowerInvariant()}", 30), ($"address {address}", 30)];
+        (string Key, int Free)[] keys =
+        [
+            ($"both {name.ToLowerInvariant()} {address}", 5),
+            ($"name {name.ToLowerInvariant()}", 30),
+            ($"address {address}", 30),
+        ];
         var wait = database.Read(c => keys.Max(k => Wait(PeopleStore.Failures(c, k.Key), k.Free, now)));
-        if (wait > TimeSpan.Zero) return new SignInVerdict(null, $"Too many attempts. Try again in {(wait.TotalSeconds > 90 ? $"{Math.Ceiling(wait.TotalMinutes):0} minutes" : $"{Math.Ceiling(wait.TotalSeconds):0} seconds")}.");
+        if (wait > TimeSpan.Zero)
+            return new SignInVerdict(
+                null,
+                $"Too many attempts. Try again in {(wait.TotalSeconds > 90 ? $"{Math.Ceiling(wait.TotalMinutes):0} minutes" : $"{Math.Ceiling(wait.TotalSeconds):0} seconds")}."
+            );
         var person = Find(name);
-        var right = Hasher.VerifyHashedPassword("", person?.PasswordHash ?? NobodysHash, password) != PasswordVerificationResult.Failed && person is not null;
+        var right =
+            Hasher.VerifyHashedPassword("", person?.PasswordHash ?? NobodysHash, password) != PasswordVerificationResult.Failed
+            && person is not null;
         var late = right && person!.OneTimeUntil is { } until && string.CompareOrdinal(until, Moment(now)) < 0;
         database.Write(c =>
         {
@@ -83,56 +95,82 @@ public sealed class Accounts(Database database, TimeProvider clock)
                 LedgerStore.Append(c, now, person!.Name, "signed in", person.Name, address);
                 return;
             }
-            foreach (var (key, _) in keys) PeopleStore.AddFailure(c, key, now);
+            foreach (var (key, _) in keys)
+                PeopleStore.AddFailure(c, key, now);
             LedgerStore.Append(c, now, person?.Name ?? "somebody", "failed to sign in", person?.Name ?? "an unknown name", address);
         });
-        return late ? new SignInVerdict(null, "This one-time word is too old; ask an administrator for another.") : right ? new SignInVerdict(person, null) : new SignInVerdict(null, NotTogether);
+        return late ? new SignInVerdict(null, "This one-time word is too old; ask an administrator for another.")
+            : right ? new SignInVerdict(person, null)
+            : new SignInVerdict(null, NotTogether);
     }
 
     private const string NotTogether = "The name or the password is wrong.";
 
     private static TimeSpan Wait((int Count, DateTimeOffset Last) failures, int free, DateTimeOffset now)
     {
-        if (failures.Count < free) return TimeSpan.Zero;
+        if (failures.Count < free)
+            return TimeSpan.Zero;
         var seconds = Math.Min(LongestWait.TotalSeconds, Math.Pow(2, Math.Min(failures.Count - free, 20)));
         // A failure that lies further ahead than anybody ever waits was noted by a clock that has been set back since.
         return failures.Last - now > LongestWait ? TimeSpan.Zero : failures.Last.AddSeconds(seconds) - now;
     }
 
     /// <summary>Adds a person.</summary>
-    public Result Add(string name, string password, IReadOnlyList<string> roles, string who) => database.WriteIf(c => Add(c, name, password, roles, who), static r => r.Ok);
+    public Result Add(string name, string password, IReadOnlyList<string> roles, string who) =>
+        database.WriteIf(c => Add(c, name, password, roles, who), static r => r.Ok);
 
     private Result Add(SqliteConnection c, string name, string password, IReadOnlyList<string> roles, string who)
     {
         name = name.Trim();
-        if (name.Length is 0 or > LongestName || name.Any(char.IsControl)) return $"Write a name of at most {LongestName} characters.";
-        if (RolesError(roles) is { } error) return error;
-        if (Passwords.Error(password, name) is { } weak) return weak;
-        if (PeopleStore.Find(c, name) is not null) return $"“{name}” has an account already.";
+        if (name.Length is 0 or > LongestName || name.Any(char.IsControl))
+            return $"Write a name of at most {LongestName} characters.";
+        if (RolesError(roles) is { } error)
+            return error;
+        if (Passwords.Error(password, name) is { } weak)
+            return weak;
+        if (PeopleStore.Find(c, name) is not null)
+            return $"“{name}” has an account already.";
         PeopleStore.Add(c, name, Hasher.HashPassword("", password), roles);
         LedgerStore.Append(c, clock.GetUtcNow(), who, "added a person", name, string.Join(", ", roles));
         return Result.Done;
     }
 
     private static string? RolesError(IReadOnlyList<string> roles) =>
-        roles.Count == 0 ? "Choose at least one role." : roles.FirstOrDefault(r => !Roles.All.Contains(r)) is { } unknown ? $"There is no role “{unknown}”." : null;
+        roles.Count == 0 ? "Choose at least one role."
+        : roles.FirstOrDefault(r => !Roles.All.Contains(r)) is { } unknown ? $"There is no role “{unknown}”."
+        : null;
 
     /// <summary>The very first administrator, who shows the set-up word; refused once anybody has an account.</summary>
-    public Result AddFirst(string name, string password, string word) => database.WriteIf<Result>(c =>
-    {
-        // Asked in the transaction that adds: of two at once one is refused.
-        if (PeopleStore.Any(c)) return "There are accounts already; ask an administrator.";
-        if (!CryptographicOperations.FixedTimeEquals(Encoding.UTF8.GetBytes(word.Trim().ToLowerInvariant()), Encoding.UTF8.GetBytes(SetUpWord))) return "This is not the set-up word that the program printed when it started.";
-        return Add(c, name, password, [Roles.Administrator], name.Trim());
-    }, static r => r.Ok);
+    public Result AddFirst(string name, string password, string word) =>
+        database.WriteIf<Result>(
+            c =>
+            {
+                // Asked in the transaction that adds: of two at once one is refused.
+                if (PeopleStore.Any(c))
+                    return "There are accounts already; ask an administrator.";
+                if (
+                    !CryptographicOperations.FixedTimeEquals(
+                        Encoding.UTF8.GetBytes(word.Trim().ToLowerInvariant()),
+                        Encoding.UTF8.GetBytes(SetUpWord)
+                    )
+                )
+                    return "This is not the set-up word that the program printed when it started.";
+                return Add(c, name, password, [Roles.Administrator], name.Trim());
+            },
+            static r => r.Ok
+        );
 
     /// <summary>Changes a person's own password, which ends their other sessions.</summary>
     public Result ChangePassword(string name, string old, string password)
     {
-        if (Find(name) is not { } person) return "There is no such person.";
-        if (old.Length > Passwords.Most || Hasher.VerifyHashedPassword("", person.PasswordHash, old) == PasswordVerificationResult.Failed) return "The present password is not this one.";
-        if (old == password) return "The new password is the old one; take another.";
-        if (Passwords.Error(password, name) is { } weak) return weak;
+        if (Find(name) is not { } person)
+            return "There is no such person.";
+        if (old.Length > Passwords.Most || Hasher.VerifyHashedPassword("", person.PasswordHash, old) == PasswordVerificationResult.Failed)
+            return "The present password is not this one.";
+        if (old == password)
+            return "The new password is the old one; take another.";
+        if (Passwords.Error(password, name) is { } weak)
+            return weak;
         database.Write(c =>
         {
             PeopleStore.SetPassword(c, person.Id, Hasher.HashPassword("", password), null);
@@ -145,26 +183,45 @@ public sealed class Accounts(Database database, TimeProvider clock)
     public Result<string> Reset(long id, string who)
     {
         var word = Passwords.OneTimeWord();
-        return database.WriteIf<Result<string>>(c =>
-        {
-            if (PeopleStore.All(c).FirstOrDefault(p => p.Id == id) is not { } person) return Result<string>.Not("There is no such person.");
-            PeopleStore.SetPassword(c, id, Hasher.HashPassword("", word), Moment(clock.GetUtcNow() + OneTime));
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "reset a password", person.Name);
-            return word;
-        }, static r => r.Ok);
+        return database.WriteIf<Result<string>>(
+            c =>
+            {
+                if (PeopleStore.All(c).FirstOrDefault(p => p.Id == id) is not { } person)
+                    return Result<string>.Not("There is no such person.");
+                PeopleStore.SetPassword(c, id, Hasher.HashPassword("", word), Moment(clock.GetUtcNow() + OneTime));
+                LedgerStore.Append(c, clock.GetUtcNow(), who, "reset a password", person.Name);
+                return word;
+            },
+            static r => r.Ok
+        );
     }
 
     /// <summary>Sets the roles of a person; their sessions end.</summary>
-    public Result SetRoles(long id, IReadOnlyList<string> roles, string who) => database.WriteIf<Result>(c =>
-    {
-        if (PeopleStore.All(c).FirstOrDefault(p => p.Id == id) is not { } person) return "There is no such person.";
-        if (RolesError(roles) is { } error) return error;
-        if (!roles.Contains(Roles.Administrator) && LastTwo(c, person)) return "At least two administrators must remain; add another one first.";
-        if (roles.Order().SequenceEqual(person.Roles.Order())) return Result.Done;
-        PeopleStore.SetRoles(c, id, roles);
-        LedgerStore.Append(c, clock.GetUtcNow(), who, "changed roles", person.Name, $"{string.Join(", ", person.Roles)} → {string.Join(", ", roles)}");
-        return Result.Done;
-    }, static r => r.Ok);
+    public Result SetRoles(long id, IReadOnlyList<string> roles, string who) =>
+        database.WriteIf<Result>(
+            c =>
+            {
+                if (PeopleStore.All(c).FirstOrDefault(p => p.Id == id) is not { } person)
+                    return "There is no such person.";
+                if (RolesError(roles) is { } error)
+                    return error;
+                if (!roles.Contains(Roles.Administrator) && LastTwo(c, person))
+                    return "At least two administrators must remain; add another one first.";
+                if (roles.Order().SequenceEqual(person.Roles.Order()))
+                    return Result.Done;
+                PeopleStore.SetRoles(c, id, roles);
+                LedgerStore.Append(
+                    c,
+                    clock.GetUtcNow(),
+                    who,
+                    "changed roles",
+                    person.Name,
+                    $"{string.Join(", ", person.Roles)} → {string.Join(", ", roles)}"
+                );
+                return Result.Done;
+            },
+            static r => r.Ok
+        );
 
     private static bool LastTwo(SqliteConnection c, Person person) =>
         person.Roles.Contains(Roles.Administrator) && PeopleStore.All(c).Count(p => p.Roles.Contains(Roles.Administrator)) < 3;
@@ -175,20 +232,27 @@ public sealed class Accounts(Database database, TimeProvider clock)
     /// <summary>Sets the language of a person's own messages.</summary>
     public Result SetLanguage(string name, string language)
     {
-        if (Core.Rules.Messages.Languages.All(l => l.Code != language)) return $"There are no messages in “{language}”.";
+        if (Core.Rules.Messages.Languages.All(l => l.Code != language))
+            return $"There are no messages in “{language}”.";
         database.Write(c => PeopleStore.SetLanguage(c, name, language));
         return Result.Done;
     }
 
     /// <summary>Takes access away. One of two administrators can only go when a third exists.</summary>
-    public Result Remove(long id, string who) => database.WriteIf<Result>(c =>
-    {
-        if (PeopleStore.All(c).FirstOrDefault(p => p.Id == id) is not { } person) return "There is no such person.";
-        if (LastTwo(c, person)) return "At least two administrators must remain; add another one first.";
-        PeopleStore.Remove(c, id);
-        LedgerStore.Append(c, clock.GetUtcNow(), who, "removed a person", person.Name);
-        return Result.Done;
-    }, static r => r.Ok);
+    public Result Remove(long id, string who) =>
+        database.WriteIf<Result>(
+            c =>
+            {
+                if (PeopleStore.All(c).FirstOrDefault(p => p.Id == id) is not { } person)
+                    return "There is no such person.";
+                if (LastTwo(c, person))
+                    return "At least two administrators must remain; add another one first.";
+                PeopleStore.Remove(c, id);
+                LedgerStore.Append(c, clock.GetUtcNow(), who, "removed a person", person.Name);
+                return Result.Done;
+            },
+            static r => r.Ok
+        );
 
     /// <summary>Makes a token; it is shown once and only its hash is kept.</summary>
     /// <param name="person">Whose rights it carries.</param>
@@ -200,11 +264,20 @@ public sealed class Accounts(Database database, TimeProvider clock)
     {
         var token = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(20));
         label = label.Trim() is { Length: > 0 } given ? given[..Math.Min(given.Length, LongestName)] : "token";
-        var expires = days is { } d ? clock.GetUtcNow().AddDays(d).UtcDateTime.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture) : null;
+        var expires = days is { } d
+            ? clock.GetUtcNow().AddDays(d).UtcDateTime.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)
+            : null;
         database.Write(c =>
         {
             PeopleStore.AddToken(c, person.Id, label, Hash(token), scopes ?? Scopes.All, expires, clock.GetUtcNow());
-            LedgerStore.Append(c, clock.GetUtcNow(), who ?? person.Name, "made an API token", label, $"with the rights of {person.Name}: {string.Join(", ", scopes ?? Scopes.All)}{(expires is null ? "" : $", until {expires}")}");
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                who ?? person.Name,
+                "made an API token",
+                label,
+                $"with the rights of {person.Name}: {string.Join(", ", scopes ?? Scopes.All)}{(expires is null ? "" : $", until {expires}")}"
+            );
         });
         return token;
     }
@@ -213,19 +286,28 @@ public sealed class Accounts(Database database, TimeProvider clock)
     public List<Token> Tokens() => database.Read(PeopleStore.Tokens);
 
     /// <summary>Ends a token.</summary>
-    public void Revoke(long id, string who) => database.Write(c =>
-    {
-        PeopleStore.Revoke(c, id);
-        LedgerStore.Append(c, clock.GetUtcNow(), who, "ended an API token", id.ToString(System.Globalization.CultureInfo.InvariantCulture));
-    });
+    public void Revoke(long id, string who) =>
+        database.Write(c =>
+        {
+            PeopleStore.Revoke(c, id);
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                who,
+                "ended an API token",
+                id.ToString(System.Globalization.CultureInfo.InvariantCulture)
+            );
+        });
 
     /// <summary>Ends every token with a label, such as those of earlier starts.</summary>
     public void RevokeCalled(string label) => database.Write(c => PeopleStore.RevokeCalled(c, label));
 
     /// <summary>Whose token it is and what it may be used for; null when it does not work.</summary>
-    public (Person Person, IReadOnlyList<string> Scopes)? ByToken(string token) => database.Read(c => PeopleStore.ByToken(c, Hash(token), clock.GetUtcNow()));
+    public (Person Person, IReadOnlyList<string> Scopes)? ByToken(string token) =>
+        database.Read(c => PeopleStore.ByToken(c, Hash(token), clock.GetUtcNow()));
 
     private static string Hash(string token) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(token)));
 
-    private static string Moment(DateTimeOffset at) => at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ssZ", System.Globalization.CultureInfo.InvariantCulture);
+    private static string Moment(DateTimeOffset at) =>
+        at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ssZ", System.Globalization.CultureInfo.InvariantCulture);
 }

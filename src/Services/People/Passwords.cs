@@ -22,11 +22,18 @@ public static class Passwords
     /// <param name="name">Name of the person, which is no part of a good one.</param>
     public static string? Error(string password, string name)
     {
-        if (password.Length < Least) return $"The password needs at least {Least} characters.";
-        if (password.Length > Most) return $"The password may have at most {Most} characters.";
-        if (password.All(char.IsWhiteSpace)) return "The password needs more than blanks.";
-        if (password.Distinct().Count() < 4) return "The password repeats the same few characters; take others.";
-        var judged = new Zxcvbn.Zxcvbn().EvaluatePassword(password[..Math.Min(password.Length, 64)], [.. name.ToLowerInvariant().Split(' '), "clear", "lexicon"]);
+        if (password.Length < Least)
+            return $"The password needs at least {Least} characters.";
+        if (password.Length > Most)
+            return $"The password may have at most {Most} characters.";
+        if (password.All(char.IsWhiteSpace))
+            return "The password needs more than blanks.";
+        if (password.Distinct().Count() < 4)
+            return "The password repeats the same few characters; take others.";
+        var judged = new Zxcvbn.Zxcvbn().EvaluatePassword(
+            password[..Math.Min(password.Length, 64)],
+            [.. name.ToLowerInvariant().Split(' '), "clear", "lexicon"]
+        );
         return judged.Entropy < LeastEntropy ? "This password is among the first that anybody would try; take another." : null;
     }
 

@@ -11,10 +11,12 @@ namespace ClearLexicon.Services.Repository;
 public sealed class FiledDocuments(Database database, Designs designs, TimeProvider clock)
 {
     /// <summary>One document, judged; null when there is none.</summary>
-    public JudgedDocument? Find(long id, string who) => database.Read(c => DocumentStore.Find(c, id) is { } d ? JudgedDocument.Of(c, designs, d, who) : null);
+    public JudgedDocument? Find(long id, string who) =>
+        database.Read(c => DocumentStore.Find(c, id) is { } d ? JudgedDocument.Of(c, designs, d, who) : null);
 
     /// <summary>Folder and name of a document; null when there is none.</summary>
-    public string? PathOf(long id) => database.Read(c => DocumentStore.Find(c, id)) is { } document ? $"{document.Folder}/{document.Name}" : null;
+    public string? PathOf(long id) =>
+        database.Read(c => DocumentStore.Find(c, id)) is { } document ? $"{document.Folder}/{document.Name}" : null;
 
     /// <summary>What became of its values, the newest first.</summary>
     public List<ValueChange> Changes(long id) => database.Read(c => DocumentStore.Changes(c, id));
@@ -36,31 +38,48 @@ public sealed class FiledDocuments(Database database, Designs designs, TimeProvi
 
     private Result Edit(SqliteConnection c, long id, string field, string text, string reason, string who)
     {
-        if (DocumentStore.Find(c, id) is not { Filed: true, TypeCode: { } code } document) return "There is no such filed document.";
-        if (!designs.Published.TryGetValue(code, out var published) || published.Type.Type.Find(field) is not { } asked) return $"This document type has no field “{field}”.";
+        if (DocumentStore.Find(c, id) is not { Filed: true, TypeCode: { } code } document)
+            return "There is no such filed document.";
+        if (!designs.Published.TryGetValue(code, out var published) || published.Type.Type.Find(field) is not { } asked)
+            return $"This document type has no field “{field}”.";
         var before = document.Record.GetValueOrDefault(field, "");
         var changed = document with { Record = JudgedDocument.With(document.Record, field, text), Version = published.Version };
         // Of another value nobody has said yet that no page shows it.
-        if (document.Evidence.GetValueOrDefault(field)?.Method == Evidence.NoPlace.Method) changed = changed with { Evidence = document.Evidence.Where(e => e.Key != field).ToDictionary(StringComparer.Ordinal) };
+        if (document.Evidence.GetValueOrDefault(field)?.Method == Evidence.NoPlace.Method)
+            changed = changed with { Evidence = document.Evidence.Where(e => e.Key != field).ToDictionary(StringComparer.Ordinal) };
         var judged = JudgedDocument.Of(c, designs, changed, who).Judged!;
         var language = PeopleStore.Find(c, who)?.Language ?? Messages.English;
         var known = JudgedDocument.Of(c, designs, document, who).Judged!.Problems.Select(p => p.Id).ToHashSet(StringComparer.Ordinal);
         var stored = judged.Values[published.Type.OrdinalOf(field)];
-        if (stored.IsGood) changed = changed with { Record = JudgedDocument.With(changed.Record, field, stored.Text) };
+        if (stored.IsGood)
+            changed = changed with { Record = JudgedDocument.With(changed.Record, field, stored.Text) };
         foreach (var problem in judged.Problems)
         {
-            if (problem.Level == Level.Must && (problem.Field == field || !known.Contains(problem.Id))) return problem.In(language);
+            if (problem.Level == Level.Must && (problem.Field == field || !known.Contains(problem.Id)))
+                return problem.In(language);
             if (problem.Level == Level.Should && !changed.Overrides.ContainsKey(problem.Id))
             {
-                if (string.IsNullOrWhiteSpace(reason)) return $"{problem.In(language)} Write a reason to keep it all the same.";
+                if (string.IsNullOrWhiteSpace(reason))
+                    return $"{problem.In(language)} Write a reason to keep it all the same.";
                 changed = changed with { Overrides = JudgedDocument.With(changed.Overrides, problem.Id, reason) };
             }
         }
         var after = changed.Record.GetValueOrDefault(field, "");
-        if (after == before) return Result.Done;
+        if (after == before)
+            return Result.Done;
         DocumentStore.Save(c, changed);
-        if (document.Parked is not null && judged.Problems.All(p => p.Level != Level.Must)) DocumentStore.Park(c, id, null);
-        DocumentStore.AddChange(c, id, field, before, after, string.IsNullOrWhiteSpace(reason) ? "edited" : $"edited: {reason.Trim()}", clock.GetUtcNow(), who);
+        if (document.Parked is not null && judged.Problems.All(p => p.Level != Level.Must))
+            DocumentStore.Park(c, id, null);
+        DocumentStore.AddChange(
+            c,
+            id,
+            field,
+            before,
+            after,
+            string.IsNullOrWhiteSpace(reason) ? "edited" : $"edited: {reason.Trim()}",
+            clock.GetUtcNow(),
+            who
+        );
         Rebuilding.Keep(c, changed, published.Type);
         GrowingTerms.Grow(c, published.Type.NewTerms(judged.Values), who, clock);
         LedgerStore.Append(c, clock.GetUtcNow(), who, $"edited {asked.Label}", $"document {id}");
@@ -73,19 +92,27 @@ public sealed class FiledDocuments(Database database, Designs designs, TimeProvi
     /// <param name="page">Number of the page, from 1; null when no page shows it.</param>
     /// <param name="box">The region, in shares of the page.</param>
     /// <param name="who">Who says so.</param>
-    public Result Place(long id, string field, int? page, Box box, string who) => database.Write<Result>(c =>
-    {
-        if (DocumentStore.Find(c, id) is not { Filed: true, TypeCode: { } code } document || !designs.Published.TryGetValue(code, out var published)) return "There is no such filed document.";
-        if (!FullText.Redaction(document, published.Type).Unplaced.Contains(field)) return "The place of this value is known already.";
-        var pages = DocumentStore.Pages(c, id);
-        if (page is not null && pages.All(p => p.Number != page)) return $"This document has no page {page}.";
-        if (page is not null && (box.W <= 0 || box.H <= 0)) return "Drag a box around the value.";
-        var place = page is { } number ? new Evidence(number, box, "", "marked", 1) : Evidence.NoPlace;
-        var changed = document with { Evidence = document.Evidence.Append(new(field, place)).ToDictionary(StringComparer.Ordinal) };
-        DocumentStore.Save(c, changed);
-        FullText.Index(c, changed, published.Type, pages);
-        var said = page is null ? "said that no page shows" : $"marked on page {page}";
-        LedgerStore.Append(c, clock.GetUtcNow(), who, $"{said} {published.Type.Type.LabelOf(field)}", $"document {id}");
-        return Result.Done;
-    });
+    public Result Place(long id, string field, int? page, Box box, string who) =>
+        database.Write<Result>(c =>
+        {
+            if (
+                DocumentStore.Find(c, id) is not { Filed: true, TypeCode: { } code } document
+                || !designs.Published.TryGetValue(code, out var published)
+            )
+                return "There is no such filed document.";
+            if (!FullText.Redaction(document, published.Type).Unplaced.Contains(field))
+                return "The place of this value is known already.";
+            var pages = DocumentStore.Pages(c, id);
+            if (page is not null && pages.All(p => p.Number != page))
+                return $"This document has no page {page}.";
+            if (page is not null && (box.W <= 0 || box.H <= 0))
+                return "Drag a box around the value.";
+            var place = page is { } number ? new Evidence(number, box, "", "marked", 1) : Evidence.NoPlace;
+            var changed = document with { Evidence = document.Evidence.Append(new(field, place)).ToDictionary(StringComparer.Ordinal) };
+            DocumentStore.Save(c, changed);
+            FullText.Index(c, changed, published.Type, pages);
+            var said = page is null ? "said that no page shows" : $"marked on page {page}";
+            LedgerStore.Append(c, clock.GetUtcNow(), who, $"{said} {published.Type.Type.LabelOf(field)}", $"document {id}");
+            return Result.Done;
+        });
 }

@@ -7,9 +7,14 @@ namespace ClearLexicon.Services.Repository;
 /// <param name="Tree">Folders in the root (key empty) and in each folder on the way to the one that is looked at.</param>
 /// <param name="Filed">All documents of the repository.</param>
 /// <param name="Found">The page that was found.</param>
-/// <param name="Compared">How many documents hold the text in the field, and how many hold it anywhere; null where that was not asked.</param>
+/// <param name="Compared">How many documents hold the text in the field, and how many hold it anywhere; null where that was not
+/// asked.</param>
 public sealed record SearchedRepository(
-    IReadOnlyDictionary<string, List<CountedFolder>> Tree, long Filed, FoundPage Found, (FoundCount InField, FoundCount Anywhere)? Compared);
+    IReadOnlyDictionary<string, List<CountedFolder>> Tree,
+    long Filed,
+    FoundPage Found,
+    (FoundCount InField, FoundCount Anywhere)? Compared
+);
 
 /// <summary>Looking into what is filed.</summary>
 public sealed class FiledSearch(Database database)
@@ -25,19 +30,22 @@ public sealed class FiledSearch(Database database)
     /// <param name="size">Documents of the page.</param>
     /// <param name="after">The last document of the page before; null for the first page.</param>
     /// <param name="before">The first document of the page behind; null when going forwards.</param>
-    public SearchedRepository Page(RepositoryQuery asked, int size, long? after = null, long? before = null) => database.Read(c =>
-    {
-        var found = RepositorySearch.Find(c, asked, size, after, before);
-        (FoundCount, FoundCount)? compared = asked.Conditions is [{ How: Look.Holds or Look.Is, Text.Length: >= ComparedFrom } only]
-            ? (found.Total, RepositorySearch.Count(c, asked with { Conditions = [], Anywhere = only.Text })) : null;
-        return new SearchedRepository(Unfolded(c, asked.Folder), FolderStore.Below(c, ""), found, compared);
-    });
+    public SearchedRepository Page(RepositoryQuery asked, int size, long? after = null, long? before = null) =>
+        database.Read(c =>
+        {
+            var found = RepositorySearch.Find(c, asked, size, after, before);
+            (FoundCount, FoundCount)? compared = asked.Conditions is [{ How: Look.Holds or Look.Is, Text.Length: >= ComparedFrom } only]
+                ? (found.Total, RepositorySearch.Count(c, asked with { Conditions = [], Anywhere = only.Text }))
+                : null;
+            return new SearchedRepository(Unfolded(c, asked.Folder), FolderStore.Below(c, ""), found, compared);
+        });
 
     /// <summary>All that a search finds, streamed on a connection that is held as long as the sequence is read.</summary>
     public IEnumerable<StoredDocument> All(RepositoryQuery asked)
     {
         using var reading = database.Connect();
-        foreach (var document in RepositorySearch.All(reading, asked)) yield return document;
+        foreach (var document in RepositorySearch.All(reading, asked))
+            yield return document;
     }
 
     /// <summary>Some filed documents of a type, to show a design on.</summary>
@@ -57,7 +65,8 @@ public sealed class FiledSearch(Database database)
         {
             var path = end < 0 ? folder : folder[..end];
             tree[path] = FolderStore.Inside(c, path, MostFolders);
-            if (end < 0) break;
+            if (end < 0)
+                break;
         }
         return tree;
     }

@@ -13,7 +13,8 @@ namespace ClearLexicon.Services.Repository;
 public sealed record Relabelling(string Old, string New);
 
 /// <summary>
-/// Lets documents follow a change of a vocabulary. Where few documents are concerned they follow in the transaction of the change; many follow in
+/// Lets documents follow a change of a vocabulary. Where few documents are concerned they follow in the transaction of the change; many
+/// follow in
 /// a job, chunk by chunk, and return the same way. Until then a document's old label is read as a variant of the new one.
 /// </summary>
 public sealed class Following
@@ -44,15 +45,24 @@ public sealed class Following
     public static string Subject(string key) => $"vocabulary {key}";
 
     /// <summary>Why a vocabulary cannot be changed now; null when it can.</summary>
-    public string? UnderWay(string key) => _jobs.Running(Subject(key)) is { } job ? $"“{job.Title}” is under way; change the vocabulary when it has ended." : null;
+    public string? UnderWay(string key) =>
+        _jobs.Running(Subject(key)) is { } job ? $"“{job.Title}” is under way; change the vocabulary when it has ended." : null;
 
     /// <summary>Fields, and columns of tables, that take their terms from a vocabulary.</summary>
     public IEnumerable<(string Type, string Field, string? Column)> Places(string key) =>
-        _designs.Published.Values.SelectMany(p => p.Type.Type.Fields.SelectMany(f => f.Columns.Where(col => col.Vocabulary == key).Select(col => (p.Type.Type.Code, f.Key, (string?)col.Key)).Concat(f.Vocabulary == key ? [(p.Type.Type.Code, f.Key, null)] : [])));
+        _designs.Published.Values.SelectMany(p =>
+            p.Type.Type.Fields.SelectMany(f =>
+                f.Columns.Where(col => col.Vocabulary == key)
+                    .Select(col => (p.Type.Type.Code, f.Key, (string?)col.Key))
+                    .Concat(f.Vocabulary == key ? [(p.Type.Type.Code, f.Key, null)] : [])
+            )
+        );
 
     /// <summary>Labels that a text of a field holds.</summary>
     public static IEnumerable<string> Labels(string text, string? column) =>
-        column is null ? text.Split("; ").Append(text).Distinct() : (FieldReader.ParseRows(text) ?? []).Select(r => r.GetValueOrDefault(column, "")).Distinct();
+        column is null
+            ? text.Split("; ").Append(text).Distinct()
+            : (FieldReader.ParseRows(text) ?? []).Select(r => r.GetValueOrDefault(column, "")).Distinct();
 
     /// <summary>Whether the documents concerned are so few that they follow at once.</summary>
     public bool FewDocuments(string key)
@@ -63,7 +73,11 @@ public sealed class Following
 
     /// <summary>Lets all documents follow in the transaction of the change; returns how many values did.</summary>
     public int FollowNow(SqliteConnection c, string key, long step, IReadOnlyList<Relabelling> labels, string who) =>
-        Places(key).Select(p => p.Type).Distinct().ToList().Sum(type => DocumentStore.After(c, type, 0, Few).Sum(d => Follow(c, key, step, d, labels, who)));
+        Places(key)
+            .Select(p => p.Type)
+            .Distinct()
+            .ToList()
+            .Sum(type => DocumentStore.After(c, type, 0, Few).Sum(d => Follow(c, key, step, d, labels, who)));
 
     /// <summary>Keeps a job that lets the documents follow; <see cref="Begin"/> starts it.</summary>
     public string Enlist(SqliteConnection c, string key, long step, IReadOnlyList<Relabelling> labels, string who) =>
@@ -86,14 +100,16 @@ public sealed class Following
     {
         var taken = VocabularyStore.TakeFollowed(c, step, most);
         foreach (var d in taken)
-            if (DocumentStore.Find(c, d.Id) is { } document && document.Record.GetValueOrDefault(d.Field) == d.After) Set(c, document, d.Field, d.Before, $"followed the vocabulary back: {change}", who);
+            if (DocumentStore.Find(c, d.Id) is { } document && document.Record.GetValueOrDefault(d.Field) == d.After)
+                Set(c, document, d.Field, d.Before, $"followed the vocabulary back: {change}", who);
         return taken.Count;
     }
 
     private void Follow(Job job, CancellationToken cancel)
     {
         var given = job.Given<OfStep>();
-        while (_database.Write(c => VocabularyStore.Prune(c, given.Key, ReadAtOnce)) > 0) cancel.ThrowIfCancellationRequested();
+        while (_database.Write(c => VocabularyStore.Prune(c, given.Key, ReadAtOnce)) > 0)
+            cancel.ThrowIfCancellationRequested();
         // One walk over the documents of all types in the order of their ids, so that one number says how far it has come.
         var places = Places(given.Key).ToList();
         var types = places.Select(p => p.Type).Distinct().ToHashSet(StringComparer.Ordinal);
@@ -107,14 +123,31 @@ public sealed class Following
             var (looked, holding, reached) = _database.Read(c =>
             {
                 var chunk = types.SelectMany(t => DocumentStore.After(c, t, last, ReadAtOnce)).OrderBy(d => d.Id).Take(ReadAtOnce).ToList();
-                return (chunk.Count, chunk.Where(d => places.Any(p => p.Type == d.TypeCode && Changed(d, p.Field, p.Column, given.Labels) is not null)).Select(d => d.Id).ToList(), chunk.Count > 0 ? chunk[^1].Id : 0);
+                return (
+                    chunk.Count,
+                    chunk
+                        .Where(d => places.Any(p => p.Type == d.TypeCode && Changed(d, p.Field, p.Column, given.Labels) is not null))
+                        .Select(d => d.Id)
+                        .ToList(),
+                    chunk.Count > 0 ? chunk[^1].Id : 0
+                );
             });
-            if (looked == 0) break;
-            for (var at = 0; at < holding.Count;)
+            if (looked == 0)
+                break;
+            for (var at = 0; at < holding.Count; )
             {
                 cancel.ThrowIfCancellationRequested();
                 var part = holding.Skip(at).Take(size.Now).ToList();
-                _jobs.Chunk(job, size, c => part.Sum(id => DocumentStore.Find(c, id) is { } document ? Follow(c, given.Key, given.Step, document, given.Labels, job.Who) : 0));
+                _jobs.Chunk(
+                    job,
+                    size,
+                    c =>
+                        part.Sum(id =>
+                            DocumentStore.Find(c, id) is { } document
+                                ? Follow(c, given.Key, given.Step, document, given.Labels, job.Who)
+                                : 0
+                        )
+                );
                 at += part.Count;
             }
             job.Done += looked;
@@ -149,9 +182,17 @@ public sealed class Following
         var followed = 0;
         foreach (var (_, field, column) in Places(key).Where(p => p.Type == document.TypeCode))
         {
-            if (Changed(document, field, column, labels) is not { } after) continue;
+            if (Changed(document, field, column, labels) is not { } after)
+                continue;
             var before = document.Record[field];
-            document = Set(c, document, field, after, $"followed the vocabulary: {string.Join(", ", labels.Where(l => Labels(before, column).Contains(l.Old)).Select(l => $"{l.Old} → {l.New}"))}", who);
+            document = Set(
+                c,
+                document,
+                field,
+                after,
+                $"followed the vocabulary: {string.Join(", ", labels.Where(l => Labels(before, column).Contains(l.Old)).Select(l => $"{l.Old} → {l.New}"))}",
+                who
+            );
             VocabularyStore.AddFollowed(c, step, new FollowedDocument(document.Id, field, before, after));
             followed++;
         }
@@ -161,20 +202,31 @@ public sealed class Following
     // The text of a field with new labels; null when it holds none of the old ones.
     private static string? Changed(StoredDocument document, string field, string? column, IReadOnlyList<Relabelling> labels)
     {
-        if (!document.Record.TryGetValue(field, out var before) || !labels.Any(l => before.Contains(l.Old, StringComparison.Ordinal))) return null;
+        if (!document.Record.TryGetValue(field, out var before) || !labels.Any(l => before.Contains(l.Old, StringComparison.Ordinal)))
+            return null;
         string New(string label) => labels.Aggregate(label, (now, l) => now == l.Old ? l.New : now);
         var after = column is null
-            ? New(before) is var whole && whole != before ? whole : string.Join("; ", before.Split("; ").Select(New).Distinct())
-            : Sql.ToJson((FieldReader.ParseRows(before) ?? []).Select(r => r.ToDictionary(cell => cell.Key, cell => cell.Key == column ? New(cell.Value) : cell.Value)));
+            ? New(before) is var whole && whole != before
+                ? whole
+                : string.Join("; ", before.Split("; ").Select(New).Distinct())
+            : Sql.ToJson(
+                (FieldReader.ParseRows(before) ?? []).Select(r =>
+                    r.ToDictionary(cell => cell.Key, cell => cell.Key == column ? New(cell.Value) : cell.Value)
+                )
+            );
         return after == before ? null : after;
     }
 
     private StoredDocument Set(SqliteConnection c, StoredDocument document, string field, string text, string how, string who)
     {
-        var changed = document with { Record = document.Record.Where(r => r.Key != field).Append(new(field, text)).ToDictionary(StringComparer.Ordinal) };
+        var changed = document with
+        {
+            Record = document.Record.Where(r => r.Key != field).Append(new(field, text)).ToDictionary(StringComparer.Ordinal),
+        };
         DocumentStore.Save(c, changed);
         DocumentStore.AddChange(c, document.Id, field, document.Record.GetValueOrDefault(field, ""), text, how, _clock.GetUtcNow(), who);
-        if (_designs.Published.TryGetValue(document.TypeCode!, out var published)) Rebuilding.Keep(c, changed, published.Type);
+        if (_designs.Published.TryGetValue(document.TypeCode!, out var published))
+            Rebuilding.Keep(c, changed, published.Type);
         return changed;
     }
 }

@@ -17,18 +17,22 @@ public static class FullText
     public static void Index(SqliteConnection c, StoredDocument document, CompiledType type, IReadOnlyList<StoredPage> pages)
     {
         var redaction = Redaction(document, type);
-        List<string> open = [document.Name ?? ""], closed = [];
+        List<string> open = [document.Name ?? ""],
+            closed = [];
         (redaction.Hides(document.SourceName) ? closed : open).Add(document.SourceName);
         foreach (var (key, text) in document.Record)
         {
             // What a field held that is no longer in the type is looked for by those who see everything.
-            if (type.Type.Find(key) is not { } field) closed.Add(text);
-            else if (!field.NotSearched) (field.Restricted ? closed : open).Add(Words(field, text));
+            if (type.Type.Find(key) is not { } field)
+                closed.Add(text);
+            else if (!field.NotSearched)
+                (field.Restricted ? closed : open).Add(Words(field, text));
         }
         foreach (var page in pages)
         {
             var masks = redaction.Masks(page.Text, page.Number);
-            foreach (var word in page.Text.Words) (masks.Any(m => m.Overlaps(word.Box)) ? closed : open).Add(word.Text);
+            foreach (var word in page.Text.Words)
+                (masks.Any(m => m.Overlaps(word.Box)) ? closed : open).Add(word.Text);
         }
         DocumentStore.IndexText(c, document.Id, string.Join(' ', open), string.Join(' ', closed));
     }

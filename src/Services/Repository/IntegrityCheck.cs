@@ -32,7 +32,12 @@ public sealed record Misplaced(Misplacement What, string Path, string Detail, lo
 /// <param name="Looked">Filed documents looked at.</param>
 /// <param name="Counts">How many of each.</param>
 /// <param name="Found">The first of them.</param>
-public sealed record IntegrityReport(string At, long Looked, IReadOnlyDictionary<Misplacement, long> Counts, IReadOnlyList<Misplaced> Found);
+public sealed record IntegrityReport(
+    string At,
+    long Looked,
+    IReadOnlyDictionary<Misplacement, long> Counts,
+    IReadOnlyList<Misplaced> Found
+);
 
 /// <summary>
 /// Looks whether every filed document still stands where its record says and is what was filed, and whether its path, read back by the
@@ -74,7 +79,8 @@ public sealed class IntegrityCheck
         void Found(Misplaced misplaced)
         {
             counts[misplaced.What]++;
-            if (found.Count < MostFound) found.Add(misplaced);
+            if (found.Count < MostFound)
+                found.Add(misplaced);
         }
         var types = designs.Published;
         job.Total = database.Read(RepositoryStore.CountByType).Where(t => types.ContainsKey(t.Key)).Sum(t => (long)t.Value);
@@ -82,20 +88,41 @@ public sealed class IntegrityCheck
         foreach (var (code, published) in types)
         {
             var reader = published.Type.PathReader();
-            RepositoryStore.Each(reading, code, document =>
-            {
-                cancel.ThrowIfCancellationRequested();
-                var path = $"{document.Folder}/{document.Name}";
-                if (document.WaveId is null)
+            RepositoryStore.Each(
+                reading,
+                code,
+                document =>
                 {
-                    var file = folder.InRepository(document.Folder!, document.Name!);
-                    if (!File.Exists(file)) { missing.TryAdd(document.FileHash ?? "", document); Found(new Misplaced(Misplacement.Missing, path, "no file stands there", document.Id)); }
-                    else if (DataFolder.HashOf(file) != document.FileHash) Found(new Misplaced(Misplacement.Changed, path, "its content is not what was filed", document.Id));
+                    cancel.ThrowIfCancellationRequested();
+                    var path = $"{document.Folder}/{document.Name}";
+                    if (document.WaveId is null)
+                    {
+                        var file = folder.InRepository(document.Folder!, document.Name!);
+                        if (!File.Exists(file))
+                        {
+                            missing.TryAdd(document.FileHash ?? "", document);
+                            Found(new Misplaced(Misplacement.Missing, path, "no file stands there", document.Id));
+                        }
+                        else if (DataFolder.HashOf(file) != document.FileHash)
+                            Found(new Misplaced(Misplacement.Changed, path, "its content is not what was filed", document.Id));
+                    }
+                    if (moves.PathSays(reading, document, reader) is { Count: > 0 } says)
+                        Found(
+                            new Misplaced(
+                                Misplacement.OtherValues,
+                                path,
+                                string.Join(
+                                    "; ",
+                                    says.Select(s =>
+                                        $"the path says {s.Label} {s.InPath}, the record {(s.InRecord.Length == 0 ? "nothing" : s.InRecord)}"
+                                    )
+                                ),
+                                document.Id
+                            )
+                        );
+                    job.Step();
                 }
-                if (moves.PathSays(reading, document, reader) is { Count: > 0 } says)
-                    Found(new Misplaced(Misplacement.OtherValues, path, string.Join("; ", says.Select(s => $"the path says {s.Label} {s.InPath}, the record {(s.InRecord.Length == 0 ? "nothing" : s.InRecord)}")), document.Id));
-                job.Step();
-            });
+            );
         }
         Strays(missing, Found, cancel);
         Last = new IntegrityReport(Sql.Stamp(clock.GetUtcNow()), job.Done, counts, found);
@@ -103,20 +130,25 @@ public sealed class IntegrityCheck
 
     private void Strays(Dictionary<string, StoredDocument> missing, Action<Misplaced> found, CancellationToken cancel)
     {
-        if (!Directory.Exists(folder.Repository)) return;
+        if (!Directory.Exists(folder.Repository))
+            return;
         using var reading = database.Connect();
         foreach (var file in Directory.EnumerateFiles(folder.Repository, "*", SearchOption.AllDirectories))
         {
             cancel.ThrowIfCancellationRequested();
             var path = Path.GetRelativePath(folder.Repository, file).Replace(Path.DirectorySeparatorChar, '/');
             var (inside, name) = Split(path);
-            if (RepositoryStore.At(reading, inside, name) is not null) continue;
+            if (RepositoryStore.At(reading, inside, name) is not null)
+                continue;
             var of = missing.Count > 0 ? missing.GetValueOrDefault(DataFolder.HashOf(file)) : null;
-            found(new Misplaced(Misplacement.Stray, path, of is null ? "no document has it" : $"is the file of {of.Folder}/{of.Name}", of?.Id));
+            found(
+                new Misplaced(Misplacement.Stray, path, of is null ? "no document has it" : $"is the file of {of.Folder}/{of.Name}", of?.Id)
+            );
         }
     }
 
-    private static (string Folder, string Name) Split(string path) => path.LastIndexOf('/') is >= 0 and var at ? (path[..at], path[(at + 1)..]) : ("", path);
+    private static (string Folder, string Name) Split(string path) =>
+        path.LastIndexOf('/') is >= 0 and var at ? (path[..at], path[(at + 1)..]) : ("", path);
 
     /// <summary>Moves a stray file back where the record of its document says; nothing is overwritten.</summary>
     /// <param name="path">Where it stands, below the repository.</param>
@@ -124,12 +156,16 @@ public sealed class IntegrityCheck
     /// <param name="who">Who.</param>
     public Result PutBack(string path, long documentId, string who)
     {
-        if (database.Read(c => DocumentStore.Find(c, documentId)) is not { Filed: true, WaveId: null } document) return "There is no such filed document.";
+        if (database.Read(c => DocumentStore.Find(c, documentId)) is not { Filed: true, WaveId: null } document)
+            return "There is no such filed document.";
         var (inside, name) = Split(path);
         var (from, to) = (folder.InRepository(inside, name), folder.InRepository(document.Folder!, document.Name!));
-        if (!File.Exists(from)) return $"“{path}” is no longer there. Look again.";
-        if (DataFolder.HashOf(from) != document.FileHash) return $"“{path}” is not the file that was filed.";
-        if (database.Read(c => RepositoryStore.At(c, inside, name)) is not null) return $"“{path}” is where another document stands.";
+        if (!File.Exists(from))
+            return $"“{path}” is no longer there. Look again.";
+        if (DataFolder.HashOf(from) != document.FileHash)
+            return $"“{path}” is not the file that was filed.";
+        if (database.Read(c => RepositoryStore.At(c, inside, name)) is not null)
+            return $"“{path}” is where another document stands.";
         try
         {
             folder.Disk.Move(from, to);
@@ -139,8 +175,24 @@ public sealed class IntegrityCheck
         {
             return $"It could not be put back: {Failures.InWords(e)}";
         }
-        database.Write(c => LedgerStore.Append(c, clock.GetUtcNow(), who, "put a file back", $"document {documentId}", $"{path} → {document.Folder}/{document.Name}"));
-        if (Last is { } last) Last = last with { Found = [.. last.Found.Where(f => f.DocumentId != documentId || f.What is not (Misplacement.Stray or Misplacement.Missing))] };
+        database.Write(c =>
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                who,
+                "put a file back",
+                $"document {documentId}",
+                $"{path} → {document.Folder}/{document.Name}"
+            )
+        );
+        if (Last is { } last)
+            Last = last with
+            {
+                Found =
+                [
+                    .. last.Found.Where(f => f.DocumentId != documentId || f.What is not (Misplacement.Stray or Misplacement.Missing)),
+                ],
+            };
         return Result.Done;
     }
 }

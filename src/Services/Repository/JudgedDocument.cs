@@ -17,7 +17,8 @@ public sealed record JudgedDocument(StoredDocument Document, PublishedType? Publ
     public string State =>
         Judged is null ? "unknown"
         : Judged.All.Any(p => p.Level == Level.Must) ? "must"
-        : Judged.Ready(Overridden) ? "ready" : "should";
+        : Judged.Ready(Overridden) ? "ready"
+        : "should";
 
     /// <summary>Ids of problems that a person has overridden.</summary>
     public IReadOnlySet<string> Overridden => Document.Overrides.Keys.ToHashSet(StringComparer.Ordinal);
@@ -25,26 +26,39 @@ public sealed record JudgedDocument(StoredDocument Document, PublishedType? Publ
     /// <summary>Judges a document as it stands.</summary>
     internal static JudgedDocument Of(SqliteConnection c, Designs designs, StoredDocument document, string who)
     {
-        if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published)) return new JudgedDocument(document, null, null);
+        if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published))
+            return new JudgedDocument(document, null, null);
         var now = designs.Now(document.Filed ? EntryChannel.Edit : EntryChannel.Desk, who);
         var fields = published.Type.Type.Fields;
-        if (published.Type.Convention.UsesSystemValues) now = Placing.Around(c, document, now);
+        if (published.Type.Convention.UsesSystemValues)
+            now = Placing.Around(c, document, now);
         if (document.BatchId is { } batch)
         {
-            if (fields.Any(f => f.DefaultFrom == DefaultSource.Batch) && now.Batch.Length == 0) now = now with { Batch = BatchStore.NameOf(c, batch) };
-            if (fields.Any(f => f.DefaultFrom == DefaultSource.Previous)) now = now with { Previous = DocumentStore.Before(c, batch, document.Id) is { } before && before.TypeCode == code ? before.Record : null };
+            if (fields.Any(f => f.DefaultFrom == DefaultSource.Batch) && now.Batch.Length == 0)
+                now = now with { Batch = BatchStore.NameOf(c, batch) };
+            if (fields.Any(f => f.DefaultFrom == DefaultSource.Previous))
+                now = now with
+                {
+                    Previous = DocumentStore.Before(c, batch, document.Id) is { } before && before.TypeCode == code ? before.Record : null,
+                };
         }
         var texts = RecordJudge.Texts(published.Type, document.Record);
         var extension = document.Filed ? Path.GetExtension(document.Name!) : CompiledConvention.Extension;
-        return new JudgedDocument(document, published, RecordJudge.Judge(c, published.Type, texts, document.Id, now, extension, document.Number));
+        return new JudgedDocument(
+            document,
+            published,
+            RecordJudge.Judge(c, published.Type, texts, document.Id, now, extension, document.Number)
+        );
     }
 
     /// <summary>A record with another text in one field; an empty one takes the field out.</summary>
     internal static Dictionary<string, string> With(IReadOnlyDictionary<string, string> record, string key, string text)
     {
         var changed = record.ToDictionary(StringComparer.Ordinal);
-        if (text.Trim().Length == 0) changed.Remove(key);
-        else changed[key] = text.Trim();
+        if (text.Trim().Length == 0)
+            changed.Remove(key);
+        else
+            changed[key] = text.Trim();
         return changed;
     }
 }

@@ -6,5 +6,6 @@ internal static class LeftOver
     private const int Most = 200;
 
     /// <summary>The first sentences, and how many more there are.</summary>
-    public static IReadOnlyList<string> First(IReadOnlyList<string> left) => left.Count > Most ? [.. left.Take(Most), $"and {left.Count - Most} more"] : left;
+    public static IReadOnlyList<string> First(IReadOnlyList<string> left) =>
+        left.Count > Most ? [.. left.Take(Most), $"and {left.Count - Most} more"] : left;
 }

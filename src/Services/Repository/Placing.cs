@@ -34,7 +34,8 @@ public sealed class SpelledFolders
             _known.Clear();
             _since = Environment.TickCount64;
         }
-        if (!_known.TryGetValue(folder, out var spelled)) _known[folder] = spelled = RepositoryStore.Spelled(c, folder);
+        if (!_known.TryGetValue(folder, out var spelled))
+            _known[folder] = spelled = RepositoryStore.Spelled(c, folder);
         return spelled;
     }
 }
@@ -76,9 +77,19 @@ public static class Placing
         return taken;
     }
 
-    /// <summary>What is to be kept of the surroundings with a document that is named now, and of the number that a counter gave it, 0 for none.</summary>
+    /// <summary>
+    /// What is to be kept of the surroundings with a document that is named now, and of the number that a counter gave it, 0 for none.
+    /// </summary>
     public static Naming Kept(CheckContext now, int number) =>
-        new(now.Today.ToString(DateForms.Iso, CultureInfo.InvariantCulture), now.Person, now.Batch, now.NumberInBatch, now.Pages, now.Original, number);
+        new(
+            now.Today.ToString(DateForms.Iso, CultureInfo.InvariantCulture),
+            now.Person,
+            now.Batch,
+            now.NumberInBatch,
+            now.Pages,
+            now.Original,
+            number
+        );
 
     /// <summary>The places that records would get, each as if it were the only one; what is taken is asked once for all of them.</summary>
     /// <param name="c">An open connection.</param>
@@ -86,7 +97,13 @@ public static class Placing
     /// <param name="records">The records, with their values; their places are written.</param>
     /// <param name="now">What surrounds them.</param>
     /// <param name="folders">Folders that have been asked for.</param>
-    public static void FindAll(SqliteConnection c, CompiledConvention convention, IReadOnlyList<JudgedRecord> records, CheckContext now, SpelledFolders folders)
+    public static void FindAll(
+        SqliteConnection c,
+        CompiledConvention convention,
+        IReadOnlyList<JudgedRecord> records,
+        CheckContext now,
+        SpelledFolders folders
+    )
     {
         var numbers = new Dictionary<string, int>(StringComparer.Ordinal);
         var keys = new string?[records.Count];
@@ -97,17 +114,21 @@ public static class Placing
             if (record.Placement.Problem is null && convention.AlwaysCounts)
             {
                 var counter = convention.CounterKey(record.Values, now);
-                if (!numbers.TryGetValue(counter, out var last)) numbers[counter] = last = CounterStore.Last(c, counter);
+                if (!numbers.TryGetValue(counter, out var last))
+                    numbers[counter] = last = CounterStore.Last(c, counter);
                 record.Placement = convention.Render(record.Values, now, last + 1);
             }
-            if (record.Placement.Problem is not null) continue;
+            if (record.Placement.Problem is not null)
+                continue;
             record.Placement = record.Placement with { Folder = folders.Of(c, record.Placement.Folder) };
             keys[i] = Database.PlaceKey(record.Placement.Folder, record.Placement.Name + CompiledConvention.Extension);
         }
         var taken = RepositoryStore.TakenPlaces(c, keys);
-        if (taken.Count == 0) return;
+        if (taken.Count == 0)
+            return;
         for (var i = 0; i < keys.Length; i++)
-            if (keys[i] is { } key && taken.Contains(key)) records[i].Placement = Find(c, convention, records[i].Values, now, 0, CompiledConvention.Extension).At;
+            if (keys[i] is { } key && taken.Contains(key))
+                records[i].Placement = Find(c, convention, records[i].Values, now, 0, CompiledConvention.Extension).At;
     }
 
     /// <summary>The place a record gets.</summary>
@@ -119,24 +140,39 @@ public static class Placing
     /// <param name="extension">Extension with its dot.</param>
     /// <param name="number">The number it has already, which it keeps where it can; 0 for none.</param>
     /// <param name="inTheWay">Whether something besides the records stands in a place, such as a stray file.</param>
-    public static FreePlace Find(SqliteConnection c, CompiledConvention convention, FieldValue[] values, CheckContext now, long id, string extension, int number = 0, Func<string, string, bool>? inTheWay = null)
+    public static FreePlace Find(
+        SqliteConnection c,
+        CompiledConvention convention,
+        FieldValue[] values,
+        CheckContext now,
+        long id,
+        string extension,
+        int number = 0,
+        Func<string, string, bool>? inTheWay = null
+    )
     {
         Placement Render(int n)
         {
             var place = convention.Render(values, now, n);
             return place.Problem is null ? place with { Folder = RepositoryStore.Spelled(c, place.Folder, id) } : place;
         }
-        bool Free(Placement place) => place.Problem is not null || RepositoryStore.At(c, place.Folder, place.Name + extension, id) is null && inTheWay?.Invoke(place.Folder, place.Name + extension) != true;
+        bool Free(Placement place) =>
+            place.Problem is not null
+            || RepositoryStore.At(c, place.Folder, place.Name + extension, id) is null
+                && inTheWay?.Invoke(place.Folder, place.Name + extension) != true;
 
         var first = number > 0 ? number : 1;
         var plain = Render(first);
-        if ((number > 0 || !convention.AlwaysCounts) && Free(plain)) return new FreePlace(plain, first, null);
+        if ((number > 0 || !convention.AlwaysCounts) && Free(plain))
+            return new FreePlace(plain, first, null);
         if (convention.Convention.Collision == Collision.Refuse && !convention.AlwaysCounts)
             return new FreePlace(plain with { Problem = new Problem("path-taken", Level.Must, null, plain.Name + extension) }, 1, null);
-        var versionOf = convention.Convention.Collision == Collision.Version ? RepositoryStore.At(c, plain.Folder, plain.Name + extension, id) : null;
+        var versionOf =
+            convention.Convention.Collision == Collision.Version ? RepositoryStore.At(c, plain.Folder, plain.Name + extension, id) : null;
         var from = Math.Max(CounterStore.Last(c, convention.CounterKey(values, now)), convention.AlwaysCounts ? 0 : 1) + 1;
         for (var next = from; next < from + MostTries; next++)
-            if (Render(next) is var place && Free(place)) return new FreePlace(place, next, versionOf);
+            if (Render(next) is var place && Free(place))
+                return new FreePlace(place, next, versionOf);
         return new FreePlace(plain with { Problem = new Problem("path-taken", Level.Must, null, plain.Name + extension) }, 1, null);
     }
 }

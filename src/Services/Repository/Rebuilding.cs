@@ -9,13 +9,16 @@ using Microsoft.Data.Sqlite;
 namespace ClearLexicon.Services.Repository;
 
 /// <summary>
-/// Makes anew what is kept beside documents and follows from them: their words in the full text, their keys in unique rules, the index of their
-/// values. It is due when a version restricts what was open before, changes a unique rule, has a field that was not there, or when the program comes to write keys in another form. Until
+/// Makes anew what is kept beside documents and follows from them: their words in the full text, their keys in unique rules, the index of
+/// their
+/// values. It is due when a version restricts what was open before, changes a unique rule, has a field that was not there, or when the
+/// program comes to write keys in another form. Until
 /// it is done, those who see no restricted values find no document of the type by its words.
 /// </summary>
 public sealed class Rebuilding
 {
-    // What is kept is of this form; 1 was before keys were written by kind and restricted values found by every spelling, 2 before values had an index.
+    // What is kept is of this form; 1 was before keys were written by kind and restricted values found by every spelling, 2 before values
+    // had an index.
     private static readonly string Form = string.Create(CultureInfo.InvariantCulture, $"{ValueKey.Form}.3");
 
     private const string FormSetting = "rebuilt-form";
@@ -48,28 +51,34 @@ public sealed class Rebuilding
         if (database.Read(c => SettingStore.Find(c, FormSetting)) != Form)
             database.Write(c =>
             {
-                foreach (var code in RepositoryStore.CountByType(c).Keys) SettingStore.SetDue(c, code);
+                foreach (var code in RepositoryStore.CountByType(c).Keys)
+                    SettingStore.SetDue(c, code);
                 SettingStore.Set(c, FormSetting, Form);
             });
-        foreach (var code in Due) jobs.Start("rebuild", $"text {code}", $"/Design/Publish/{code}", new OfType(code), "");
+        foreach (var code in Due)
+            jobs.Start("rebuild", $"text {code}", $"/Design/Publish/{code}", new OfType(code), "");
     }
 
     /// <summary>Notes, in the transaction that publishes it, when what is kept beside a type's documents no longer fits.</summary>
     internal static void Mark(SqliteConnection c, DocumentType? before, DocumentType now)
     {
-        if (before is null) return;
+        if (before is null)
+            return;
         var closed = before.Fields.Any(f => !f.Restricted && now.Find(f.Key) is null or { Restricted: true });
         static string Uniques(DocumentType type) => Sql.ToJson(type.Rules.Where(r => r.Kind == Unique.Kind));
         static IEnumerable<(string, FieldKind)> Found(DocumentType type) => type.Fields.Select(f => (f.Key, f.Kind));
-        if (closed || Uniques(before) != Uniques(now)) SettingStore.SetDue(c, now.Code);
-        else if (Found(now).Except(Found(before)).Any()) SettingStore.SetDue(c, now.Code, values: true);
+        if (closed || Uniques(before) != Uniques(now))
+            SettingStore.SetDue(c, now.Code);
+        else if (Found(now).Except(Found(before)).Any())
+            SettingStore.SetDue(c, now.Code, values: true);
     }
 
     /// <summary>Makes anew what follows from a document's values, in the transaction that changes them.</summary>
     internal static void Keep(SqliteConnection c, StoredDocument document, CompiledType type, IReadOnlyList<StoredPage>? pages = null)
     {
         RecordJudge.KeepKeys(c, document, type);
-        if (!document.Filed) return;
+        if (!document.Filed)
+            return;
         FullText.Index(c, document, type, pages ?? DocumentStore.Pages(c, document.Id));
         FoundStore.Put(c, document.Id, type.Type.Code, SearchKey.Of(type.Type, document.Record.GetValueOrDefault));
     }
@@ -80,22 +89,30 @@ public sealed class Rebuilding
         job.Total = database.Read(c => DocumentStore.CountAfter(c, code, 0));
         var size = new ChunkSize();
         var last = 0L;
-        for (job.Done = 0; ;)
+        for (job.Done = 0; ; )
         {
             cancel.ThrowIfCancellationRequested();
             Checkpoint();
-            if (!designs.Published.TryGetValue(code, out var published)) return;
-            var chunk = jobs.Chunk(job, size, c =>
-            {
-                var documents = DocumentStore.After(c, code, last, size.Now);
-                foreach (var document in documents) Keep(c, document, published.Type);
-                // Another version may have come meanwhile, by which the first ones would be otherwise.
-                if (documents.Count == 0 && DesignStore.Versions(c, code)[0].Version == published.Version) SettingStore.RemoveDue(c, code);
-                return documents;
-            });
+            if (!designs.Published.TryGetValue(code, out var published))
+                return;
+            var chunk = jobs.Chunk(
+                job,
+                size,
+                c =>
+                {
+                    var documents = DocumentStore.After(c, code, last, size.Now);
+                    foreach (var document in documents)
+                        Keep(c, document, published.Type);
+                    // Another version may have come meanwhile, by which the first ones would be otherwise.
+                    if (documents.Count == 0 && DesignStore.Versions(c, code)[0].Version == published.Version)
+                        SettingStore.RemoveDue(c, code);
+                    return documents;
+                }
+            );
             if (chunk.Count == 0)
             {
-                if (!Due.Contains(code)) return;
+                if (!Due.Contains(code))
+                    return;
                 (last, job.Done) = (0, 0);
                 designs.Forget();
                 continue;

@@ -42,20 +42,33 @@ public static class RecordJudge
     /// <param name="extension">Extension with its dot.</param>
     /// <param name="number">The number of the counter that it has already; 0 for none.</param>
     public static Judgement Judge(
-        SqliteConnection c, CompiledType type, ReadOnlySpan<string?> texts, long documentId, CheckContext now,
-        string extension = CompiledConvention.Extension, int number = 0)
+        SqliteConnection c,
+        CompiledType type,
+        ReadOnlySpan<string?> texts,
+        long documentId,
+        CheckContext now,
+        string extension = CompiledConvention.Extension,
+        int number = 0
+    )
     {
         var judged = type.Judge(texts, now);
         var problems = judged.Problems.ToList();
         foreach (var unique in type.Uniques)
-            if (unique.Applies(judged.Values, now) && unique.KeyOf(judged.Values) is { } key && Other(c, type, unique, key, documentId, now) is { } other)
+            if (
+                unique.Applies(judged.Values, now)
+                && unique.KeyOf(judged.Values) is { } key
+                && Other(c, type, unique, key, documentId, now) is { } other
+            )
                 problems.Add(Unique.Found(unique.Rule, type.Type, other.Name, other.Id));
-        var placement = judged.Placement.Problem is null ? Placing.Find(c, type.Convention, judged.Values, now, documentId, extension, number).At : judged.Placement;
+        var placement = judged.Placement.Problem is null
+            ? Placing.Find(c, type.Convention, judged.Values, now, documentId, extension, number).At
+            : judged.Placement;
         return judged with { Problems = problems, Placement = placement };
     }
 
     /// <summary>
-    /// Judges records that are not stored, each as if it were the only one; the database is asked once for all of them, and once more for those
+    /// Judges records that are not stored, each as if it were the only one; the database is asked once for all of them, and once more for
+    /// those
     /// that something stands against.
     /// </summary>
     /// <param name="c">An open connection.</param>
@@ -63,7 +76,13 @@ public static class RecordJudge
     /// <param name="records">The records, with their texts; the rest is written.</param>
     /// <param name="now">What surrounds them.</param>
     /// <param name="folders">Folders that have been asked for.</param>
-    public static void JudgeAll(SqliteConnection c, CompiledType type, IReadOnlyList<JudgedRecord> records, CheckContext now, SpelledFolders folders)
+    public static void JudgeAll(
+        SqliteConnection c,
+        CompiledType type,
+        IReadOnlyList<JudgedRecord> records,
+        CheckContext now,
+        SpelledFolders folders
+    )
     {
         using var snapshot = c.BeginTransaction(deferred: true);
         foreach (var record in records)
@@ -75,9 +94,11 @@ public static class RecordJudge
         var keys = new string?[records.Count];
         foreach (var unique in type.Uniques)
         {
-            for (var i = 0; i < keys.Length; i++) keys[i] = unique.Applies(records[i].Values, now) ? unique.KeyOf(records[i].Values) : null;
+            for (var i = 0; i < keys.Length; i++)
+                keys[i] = unique.Applies(records[i].Values, now) ? unique.KeyOf(records[i].Values) : null;
             var taken = DocumentStore.TakenKeys(c, type.Type.Code, unique.Rule.Id, keys);
-            if (taken.Count == 0) continue;
+            if (taken.Count == 0)
+                continue;
             for (var i = 0; i < keys.Length; i++)
                 if (keys[i] is { } key && taken.Contains(key) && Other(c, type, unique, key, 0, now) is { } other)
                     records[i].Problems.Add(Unique.Found(unique.Rule, type.Type, other.Name, other.Id));
@@ -88,10 +109,23 @@ public static class RecordJudge
     /// <summary>
     /// Another document with the same combination, to which the rule applies in the same context; null when there is none.
     /// </summary>
-    public static (string Name, long Id)? Other(SqliteConnection c, CompiledType type, UniqueTogether unique, string key, long exceptId, CheckContext now)
+    public static (string Name, long Id)? Other(
+        SqliteConnection c,
+        CompiledType type,
+        UniqueTogether unique,
+        string key,
+        long exceptId,
+        CheckContext now
+    )
     {
-        foreach (var other in DocumentStore.OthersWith(c, type.Type.Code, unique.Rule.Id, key, exceptId, unique.When is null ? 1 : MostAsked))
-            if (unique.When is null || DocumentStore.Find(c, other.Id) is { } document && unique.Applies(type.Read(Texts(type, document.Record), now), now)) return other;
+        foreach (
+            var other in DocumentStore.OthersWith(c, type.Type.Code, unique.Rule.Id, key, exceptId, unique.When is null ? 1 : MostAsked)
+        )
+            if (
+                unique.When is null
+                || DocumentStore.Find(c, other.Id) is { } document && unique.Applies(type.Read(Texts(type, document.Record), now), now)
+            )
+                return other;
         return null;
     }
 
@@ -102,11 +136,16 @@ public static class RecordJudge
     /// <summary>Keeps the unique combinations of a document as it is now.</summary>
     public static void KeepKeys(SqliteConnection c, StoredDocument document, CompiledType type)
     {
-        if (type.Uniques.Count == 0) { DocumentStore.SetUniqueKeys(c, document.Id, document.TypeCode!, []); return; }
+        if (type.Uniques.Count == 0)
+        {
+            DocumentStore.SetUniqueKeys(c, document.Id, document.TypeCode!, []);
+            return;
+        }
         // As kept: what a default would fill later is no part of the combination yet.
         var values = new FieldValue[type.Width];
         var texts = Texts(type, document.Record);
-        for (var i = 0; i < values.Length; i++) values[i] = type.ReaderOf(i).Read(texts[i]);
+        for (var i = 0; i < values.Length; i++)
+            values[i] = type.ReaderOf(i).Read(texts[i]);
         DocumentStore.SetUniqueKeys(c, document.Id, document.TypeCode!, type.UniqueKeys(values));
     }
 }

@@ -25,7 +25,14 @@ public sealed record PlannedMove(long Id, string FromFolder, string FromName, st
 /// <param name="Held">Documents that have no place, with the reasons.</param>
 /// <param name="Tree">The repository before and after.</param>
 /// <param name="Numbers">Counters that it would take numbers from: the last number given, and the last that it takes.</param>
-public sealed record RefilePlan(int Version, IReadOnlyList<PlannedMove> Moves, int Stay, IReadOnlyList<string> Held, PathTree Tree, IReadOnlyDictionary<string, (int Seen, int Last)> Numbers);
+public sealed record RefilePlan(
+    int Version,
+    IReadOnlyList<PlannedMove> Moves,
+    int Stay,
+    IReadOnlyList<string> Held,
+    PathTree Tree,
+    IReadOnlyDictionary<string, (int Seen, int Last)> Numbers
+);
 
 /// <summary>Files what is filed already anew by a changed convention: dry run, apply, undo as a whole.</summary>
 public sealed class Refiling
@@ -68,22 +75,27 @@ public sealed class Refiling
     /// <summary>What would move, when it is known or can be worked out at once; null while it has to be looked at first.</summary>
     public RefilePlan? Known(string code)
     {
-        if (!designs.Published.ContainsKey(code)) return null;
+        if (!designs.Published.ContainsKey(code))
+            return null;
         var state = database.Read(LedgerStore.State);
-        if (_plans.TryGetValue(code, out var held) && held.State == state) return held.Plan;
-        if (database.Read(RepositoryStore.CountByType).GetValueOrDefault(code) > AtOnce) return null;
+        if (_plans.TryGetValue(code, out var held) && held.State == state)
+            return held.Plan;
+        if (database.Read(RepositoryStore.CountByType).GetValueOrDefault(code) > AtOnce)
+            return null;
         return Hold(code, state, Plan(code)!);
     }
 
     /// <summary>Works out in the background what would move; nothing is changed.</summary>
-    public Result<Job> StartPlan(string code, string who) => jobs.Start("refile-plan", Designs.Subject(code), Address(code), new OfType(code), who);
+    public Result<Job> StartPlan(string code, string who) =>
+        jobs.Start("refile-plan", Designs.Subject(code), Address(code), new OfType(code), who);
 
     private void LookAhead(Job job, CancellationToken cancel)
     {
         var code = job.Given<OfType>().Code;
         (job.Total, job.Done) = (2L * database.Read(RepositoryStore.CountByType).GetValueOrDefault(code), 0);
         var state = database.Read(LedgerStore.State);
-        if (Plan(code, job, cancel) is { } plan) Hold(code, state, plan);
+        if (Plan(code, job, cancel) is { } plan)
+            Hold(code, state, plan);
     }
 
     private static string Address(string code) => $"/Design/Refile/{code}";
@@ -95,7 +107,8 @@ public sealed class Refiling
     }
 
     /// <summary>
-    /// Works out what would move; nothing is changed. Null when the type is not published. The documents are walked twice, first for the places that
+    /// Works out what would move; nothing is changed. Null when the type is not published. The documents are walked twice, first for the
+    /// places that
     /// are left, then for the new ones, so that only what moves is kept in memory.
     /// </summary>
     /// <param name="code">The type.</param>
@@ -104,11 +117,13 @@ public sealed class Refiling
     /// <param name="own">By counter, the last number before those that nobody else is given any more.</param>
     public RefilePlan? Plan(string code, Job? job = null, CancellationToken cancel = default, IReadOnlyDictionary<string, int>? own = null)
     {
-        if (!designs.Published.TryGetValue(code, out var published)) return null;
+        if (!designs.Published.TryGetValue(code, out var published))
+            return null;
         var convention = published.Type.Convention;
         using var c = database.Connect();
         var tree = new PathTree();
-        foreach (var (path, count) in RepositoryStore.Folders(c)) tree.Has(path, count);
+        foreach (var (path, count) in RepositoryStore.Folders(c))
+            tree.Has(path, count);
         var taken = new HashSet<string>(StringComparer.Ordinal);
         RepositoryStore.EachPlace(c, (f, n) => taken.Add(Database.PlaceKey(f, n)));
         var numbers = new Dictionary<string, (int Seen, int Last)>(StringComparer.Ordinal);
@@ -119,66 +134,124 @@ public sealed class Refiling
             var at = convention.Render(values, now, number);
             return at with { Folder = spelled.Spelled(at.Folder) };
         }
-        void Each(Action<StoredDocument, FieldValue[], CheckContext, Placement> visit) => RepositoryStore.Each(c, code, document =>
-        {
-            cancel.ThrowIfCancellationRequested();
-            var now = Moves.Around(c, document);
-            var values = published.Type.Read(RecordJudge.Texts(published.Type, document.Record), now);
-            visit(document, values, now, Render(values, now, document.PlaceNumber));
-            job?.Step();
-        });
-        Each((document, values, now, place) =>
-        {
-            // Numbers that documents have and keep are given to nobody else.
-            if (document.Number > 0 && convention.AlwaysCounts && convention.CounterKey(values, now) is var kept && own?.ContainsKey(kept) != true && (!numbers.TryGetValue(kept, out var known) || known.Last < document.Number))
-                numbers[kept] = (known.Last > 0 ? known.Seen : CounterStore.Last(c, kept), Math.Max(document.Number, CounterStore.Last(c, kept)));
-            if (place.Problem is { } problem) held.Add($"{document.Folder}/{document.Name}: {problem.Message}");
-            else if (Moves.StandsAt(document, place)) stay++;
-            // The places that are left become free before the new ones are given.
-            else taken.Remove(Database.PlaceKey(document.Folder!, document.Name!));
-        });
-        Each((document, values, now, place) =>
-        {
-            if (place.Problem is not null || Moves.StandsAt(document, place)) return;
-            var extension = Path.GetExtension(document.Name!);
-            var number = document.Number > 0 ? document.Number : convention.AlwaysCounts ? 0 : 1;
-            if (number == 0 || !taken.Add(Database.PlaceKey(place.Folder, place.Name + extension)))
+        void Each(Action<StoredDocument, FieldValue[], CheckContext, Placement> visit) =>
+            RepositoryStore.Each(
+                c,
+                code,
+                document =>
+                {
+                    cancel.ThrowIfCancellationRequested();
+                    var now = Moves.Around(c, document);
+                    var values = published.Type.Read(RecordJudge.Texts(published.Type, document.Record), now);
+                    visit(document, values, now, Render(values, now, document.PlaceNumber));
+                    job?.Step();
+                }
+            );
+        Each(
+            (document, values, now, place) =>
             {
-                var key = convention.CounterKey(values, now);
-                var seen = numbers.TryGetValue(key, out var counter) ? counter.Seen : own?.TryGetValue(key, out var from) == true ? from : CounterStore.Last(c, key);
-                var last = counter.Last > 0 ? counter.Last : Math.Max(seen, convention.AlwaysCounts ? 0 : 1);
-                do place = Render(values, now, number = ++last);
-                while (place.Problem is null && !taken.Add(Database.PlaceKey(place.Folder, place.Name + extension)));
-                numbers[key] = (seen, last);
-                if (place.Problem is { } problem) { held.Add($"{document.Folder}/{document.Name}: {problem.Message}"); return; }
-                if (place.Folder == document.Folder && place.Name + extension == document.Name) { stay++; return; }
+                // Numbers that documents have and keep are given to nobody else.
+                if (
+                    document.Number > 0
+                    && convention.AlwaysCounts
+                    && convention.CounterKey(values, now) is var kept
+                    && own?.ContainsKey(kept) != true
+                    && (!numbers.TryGetValue(kept, out var known) || known.Last < document.Number)
+                )
+                    numbers[kept] = (
+                        known.Last > 0 ? known.Seen : CounterStore.Last(c, kept),
+                        Math.Max(document.Number, CounterStore.Last(c, kept))
+                    );
+                if (place.Problem is { } problem)
+                    held.Add($"{document.Folder}/{document.Name}: {problem.Message}");
+                else if (Moves.StandsAt(document, place))
+                    stay++;
+                // The places that are left become free before the new ones are given.
+                else
+                    taken.Remove(Database.PlaceKey(document.Folder!, document.Name!));
             }
-            planned.Add(new PlannedMove(document.Id, document.Folder!, document.Name!, place.Folder, place.Name + extension, Placing.Kept(now, convention.AlwaysCounts || number > 1 ? number : 0)));
-            tree.Loses(document.Folder!);
-            tree.Adds(place.Folder);
-        });
+        );
+        Each(
+            (document, values, now, place) =>
+            {
+                if (place.Problem is not null || Moves.StandsAt(document, place))
+                    return;
+                var extension = Path.GetExtension(document.Name!);
+                var number =
+                    document.Number > 0 ? document.Number
+                    : convention.AlwaysCounts ? 0
+                    : 1;
+                if (number == 0 || !taken.Add(Database.PlaceKey(place.Folder, place.Name + extension)))
+                {
+                    var key = convention.CounterKey(values, now);
+                    var seen =
+                        numbers.TryGetValue(key, out var counter) ? counter.Seen
+                        : own?.TryGetValue(key, out var from) == true ? from
+                        : CounterStore.Last(c, key);
+                    var last = counter.Last > 0 ? counter.Last : Math.Max(seen, convention.AlwaysCounts ? 0 : 1);
+                    do place = Render(values, now, number = ++last);
+                    while (place.Problem is null && !taken.Add(Database.PlaceKey(place.Folder, place.Name + extension)));
+                    numbers[key] = (seen, last);
+                    if (place.Problem is { } problem)
+                    {
+                        held.Add($"{document.Folder}/{document.Name}: {problem.Message}");
+                        return;
+                    }
+                    if (place.Folder == document.Folder && place.Name + extension == document.Name)
+                    {
+                        stay++;
+                        return;
+                    }
+                }
+                planned.Add(
+                    new PlannedMove(
+                        document.Id,
+                        document.Folder!,
+                        document.Name!,
+                        place.Folder,
+                        place.Name + extension,
+                        Placing.Kept(now, convention.AlwaysCounts || number > 1 ? number : 0)
+                    )
+                );
+                tree.Loses(document.Folder!);
+                tree.Adds(place.Folder);
+            }
+        );
         return new RefilePlan(published.Version, planned, stay, held, tree, numbers);
     }
 
-    /// <summary>Applies a run in the background. Each document moves with its record or not at all; a stop or a full disk leaves a run that can be undone or continued.</summary>
+    /// <summary>
+    /// Applies a run in the background. Each document moves with its record or not at all; a stop or a full disk leaves a run that can be
+    /// undone or continued.
+    /// </summary>
     /// <param name="code">The type.</param>
     /// <param name="version">The version that the person has seen the dry run of; another one is refused.</param>
     /// <param name="who">Who.</param>
     public Result<Job> Start(string code, int version, string who)
     {
-        if (!designs.Published.TryGetValue(code, out var published)) return Result<Job>.Not("This document type is not published.");
-        if (published.Version != version) return Result<Job>.Not($"Version {published.Version} has been published in between. Look at what would move by it.");
-        return jobs.Start("refile", Designs.Subject(code), Address(code), new OfRun(0), who, c =>
-        {
-            var id = MoveStore.BeginRun(c, code, version, who, clock.GetUtcNow());
-            LedgerStore.Append(c, clock.GetUtcNow(), who, $"began re-file run {id}", code);
-            return new OfRun(id);
-        });
+        if (!designs.Published.TryGetValue(code, out var published))
+            return Result<Job>.Not("This document type is not published.");
+        if (published.Version != version)
+            return Result<Job>.Not($"Version {published.Version} has been published in between. Look at what would move by it.");
+        return jobs.Start(
+            "refile",
+            Designs.Subject(code),
+            Address(code),
+            new OfRun(0),
+            who,
+            c =>
+            {
+                var id = MoveStore.BeginRun(c, code, version, who, clock.GetUtcNow());
+                LedgerStore.Append(c, clock.GetUtcNow(), who, $"began re-file run {id}", code);
+                return new OfRun(id);
+            }
+        );
     }
 
     private void Apply(Job job, CancellationToken cancel)
     {
-        if (database.Read(c => MoveStore.Run(c, job.Given<OfRun>().Id)) is not { State: "running" } run) return;
+        if (database.Read(c => MoveStore.Run(c, job.Given<OfRun>().Id)) is not { State: "running" } run)
+            return;
         var plan = Reserved(run.TypeCode, cancel);
         // What was moved before a kill stands right and is in the plan no more.
         job.Done = run.Moved;
@@ -187,8 +260,10 @@ public sealed class Refiling
         database.Write(c => End(c, job, "applied"));
     }
 
-    // The plan, with its new numbers taken from their counters before anything moves, so that filing beside it is given others. Where so much is
-    // filed that they have gone on meanwhile, numbers are set aside first and the plan is made with those; what is left of them is given to nobody.
+    // The plan, with its new numbers taken from their counters before anything moves, so that filing beside it is given others. Where so
+    // much is
+    // filed that they have gone on meanwhile, numbers are set aside first and the plan is made with those; what is left of them is given
+    // to nobody.
     private RefilePlan Reserved(string code, CancellationToken cancel)
     {
         var (own, ends) = (new Dictionary<string, int>(StringComparer.Ordinal), new Dictionary<string, int>(StringComparer.Ordinal));
@@ -202,16 +277,22 @@ public sealed class Refiling
                     var mine = true;
                     foreach (var (key, (seen, last)) in chunk)
                     {
-                        if (own.ContainsKey(key) && last <= ends[key]) continue;
+                        if (own.ContainsKey(key) && last <= ends[key])
+                            continue;
                         var now = CounterStore.Last(c, key);
-                        if (now <= seen) { CounterStore.Take(c, key, last); continue; }
+                        if (now <= seen)
+                        {
+                            CounterStore.Take(c, key, last);
+                            continue;
+                        }
                         mine = false;
                         CounterStore.Take(c, key, ends[key] = now + SetAside(last - seen));
                         own[key] = now;
                     }
                     return mine;
                 });
-            if (free) return plan;
+            if (free)
+                return plan;
         }
         throw new RefusedException("So much is being filed here that the numbers change while they are being worked out. Try again later.");
     }
@@ -229,7 +310,10 @@ public sealed class Refiling
         {
             cancel.ThrowIfCancellationRequested();
             var document = database.Read(c => DocumentStore.Find(c, move.Id));
-            if (document is not { Filed: true } || (document.Folder != Waiting && (document.Folder != move.FromFolder || document.Name != move.FromName)))
+            if (
+                document is not { Filed: true }
+                || (document.Folder != Waiting && (document.Folder != move.FromFolder || document.Name != move.FromName))
+            )
             {
                 left.Add($"“{move.FromName}” was moved while the run was under way.");
                 jobs.Step(job);
@@ -238,14 +322,28 @@ public sealed class Refiling
             // Another document of the run stands where this one goes: it goes first, or, in a cycle, this one steps aside.
             if (places.TryGetValue(Database.PlaceKey(move.ToFolder, move.ToName), out var other) && other != move.Id)
             {
-                if (deferred < waiting.Count) { waiting.Enqueue(move); deferred++; continue; }
-                if (moves.Move(run, document, Waiting, $"{move.Id}{Path.GetExtension(move.FromName)}", document.Naming, who) is { Ok: false } stuck) { left.Add(stuck.Problem!); jobs.Step(job); continue; }
+                if (deferred < waiting.Count)
+                {
+                    waiting.Enqueue(move);
+                    deferred++;
+                    continue;
+                }
+                if (
+                    moves.Move(run, document, Waiting, $"{move.Id}{Path.GetExtension(move.FromName)}", document.Naming, who) is
+                    { Ok: false } stuck
+                )
+                {
+                    left.Add(stuck.Problem!);
+                    jobs.Step(job);
+                    continue;
+                }
                 places.Remove(Database.PlaceKey(move.FromFolder, move.FromName));
                 waiting.Enqueue(move);
                 deferred = 0;
                 continue;
             }
-            if (moves.Move(run, document, move.ToFolder, move.ToName, move.Naming, who) is { Ok: false } not) left.Add(not.Problem!);
+            if (moves.Move(run, document, move.ToFolder, move.ToName, move.Naming, who) is { Ok: false } not)
+                left.Add(not.Problem!);
             places.Remove(Database.PlaceKey(move.FromFolder, move.FromName));
             deferred = 0;
             jobs.Step(job);
@@ -254,39 +352,58 @@ public sealed class Refiling
 
     private void End(SqliteConnection c, Job job, string state)
     {
-        if (MoveStore.Run(c, job.Given<OfRun>().Id) is not { State: "running" } run) return;
+        if (MoveStore.Run(c, job.Given<OfRun>().Id) is not { State: "running" } run)
+            return;
         List<string> left = [.. run.Left, .. job.Left];
-        if (state == "stopped" && job.StoppedBy is null) left.Add(job.Problem!);
+        if (state == "stopped" && job.StoppedBy is null)
+            left.Add(job.Problem!);
         MoveStore.SetRun(c, run.Id, state);
         MoveStore.SetLeft(c, run.Id, LeftOver.First(left));
-        LedgerStore.Append(c, clock.GetUtcNow(), job.Who, $"{(state == "applied" ? "ended" : "stopped")} re-file run {run.Id}", run.TypeCode, $"{left.Count} left");
+        LedgerStore.Append(
+            c,
+            clock.GetUtcNow(),
+            job.Who,
+            $"{(state == "applied" ? "ended" : "stopped")} re-file run {run.Id}",
+            run.TypeCode,
+            $"{left.Count} left"
+        );
     }
 
     /// <summary>Takes a run back in the background, the last move first.</summary>
     public Result<Job> StartUndo(long runId, string who)
     {
-        if (database.Read(c => MoveStore.Run(c, runId)) is not { State: "applied" or "stopped" } run) return Result<Job>.Not("This run cannot be taken back.");
+        if (database.Read(c => MoveStore.Run(c, runId)) is not { State: "applied" or "stopped" } run)
+            return Result<Job>.Not("This run cannot be taken back.");
         return jobs.Start("refile-undo", Designs.Subject(run.TypeCode), Address(run.TypeCode), new OfRun(runId), who);
     }
 
     private void TakeBack(Job job, CancellationToken cancel)
     {
         var runId = job.Given<OfRun>().Id;
-        if (database.Read(c => MoveStore.Run(c, runId)) is not { } run) return;
+        if (database.Read(c => MoveStore.Run(c, runId)) is not { } run)
+            return;
         var done = database.Read(c => MoveStore.OfRun(c, runId));
         (job.Total, job.Done) = (done.Count, 0);
         var left = new List<string>();
         foreach (var move in done)
         {
             cancel.ThrowIfCancellationRequested();
-            if (moves.Undo(move, job.Who) is { Ok: false } not) left.Add(not.Problem!);
+            if (moves.Undo(move, job.Who) is { Ok: false } not)
+                left.Add(not.Problem!);
             jobs.Step(job);
         }
         database.Write(c =>
         {
             MoveStore.SetRun(c, runId, "undone");
             MoveStore.SetLeft(c, runId, LeftOver.First(left));
-            LedgerStore.Append(c, clock.GetUtcNow(), job.Who, $"undid re-file run {runId}", run.TypeCode, $"{done.Count - left.Count} moved back, {left.Count} left");
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                job.Who,
+                $"undid re-file run {runId}",
+                run.TypeCode,
+                $"{done.Count - left.Count} moved back, {left.Count} left"
+            );
         });
     }
 }

@@ -40,15 +40,25 @@ public sealed record DeskDay(DateOnly Day, int Filed, int Waiting);
 /// <param name="Days">The last days, the oldest first; empty for who does not work at the desk.</param>
 /// <param name="Filed">Documents in the repository.</param>
 public sealed record TodaySheet(
-    IReadOnlyList<WaitingWork> Waits, IReadOnlyList<WentWrong> Wrong, IReadOnlyList<string> Running, IReadOnlyList<DoneLately> Done, IReadOnlyList<DeskDay> Days, long Filed);
+    IReadOnlyList<WaitingWork> Waits,
+    IReadOnlyList<WentWrong> Wrong,
+    IReadOnlyList<string> Running,
+    IReadOnlyList<DoneLately> Done,
+    IReadOnlyList<DeskDay> Days,
+    long Filed
+);
 
-/// <summary>Gathers what concerns a person today. Nothing here is judged or opened, so that it costs the same in a house of a million documents.</summary>
+/// <summary>
+/// Gathers what concerns a person today. Nothing here is judged or opened, so that it costs the same in a house of a million documents.
+/// </summary>
 public sealed class TodayWork(Database database, Designs designs, TimeProvider clock)
 {
     /// <summary>How many days the desk's chart shows.</summary>
     public const int Days = 14;
 
-    private const int MostDone = 8, MostCounted = 10_000, MostBatches = 20;
+    private const int MostDone = 8,
+        MostCounted = 10_000,
+        MostBatches = 20;
 
     /// <summary>The sheet of a person.</summary>
     /// <param name="who">Name of the person.</param>
@@ -62,45 +72,84 @@ public sealed class TodayWork(Database database, Designs designs, TimeProvider c
             var batches = desk ? BatchStore.OnDesk(c) : [];
             List<WaitingWork> waits = [.. batches.Take(MostBatches).Select(OnDesk)];
             if (batches.Count > MostBatches)
-                waits.Add(new($"{batches.Count - MostBatches:N0} later batches", $"{Counted.Of(batches.Skip(MostBatches).Sum(b => b.Documents), "document")} to check and file", batches[MostBatches].Since, "/Desk"));
-            if (rights.Roles.Contains(Roles.Administrator)) waits.AddRange(ForAdministrator(c));
-            if (steward) waits.AddRange(ForSteward(c));
-            if (desk && waits.Count == 0) waits.Add(new("The desk is empty", "Add files, or scan.", "", "/Desk"));
+                waits.Add(
+                    new(
+                        $"{batches.Count - MostBatches:N0} later batches",
+                        $"{Counted.Of(batches.Skip(MostBatches).Sum(b => b.Documents), "document")} to check and file",
+                        batches[MostBatches].Since,
+                        "/Desk"
+                    )
+                );
+            if (rights.Roles.Contains(Roles.Administrator))
+                waits.AddRange(ForAdministrator(c));
+            if (steward)
+                waits.AddRange(ForSteward(c));
+            if (desk && waits.Count == 0)
+                waits.Add(new("The desk is empty", "Add files, or scan.", "", "/Desk"));
             return new TodaySheet(
                 [.. waits.OrderBy(w => w.Since.Length == 0).ThenBy(w => w.Since, StringComparer.Ordinal)],
                 [.. Wrong(c, rights, yesterday).OrderByDescending(w => w.At, StringComparer.Ordinal)],
                 [.. JobStore.Running(c).Where(j => May(j, rights)).Select(j => j.Id)],
-                [.. LedgerStore.LatestBy(c, who, MostDone * 4).Where(e => e.Action != "signed in").Take(MostDone).Select(e => Lately(c, e, steward))],
+                [
+                    .. LedgerStore
+                        .LatestBy(c, who, MostDone * 4)
+                        .Where(e => e.Action != "signed in")
+                        .Take(MostDone)
+                        .Select(e => Lately(c, e, steward)),
+                ],
                 desk ? DeskDays(c, batches) : [],
-                FolderStore.Below(c, ""));
+                FolderStore.Below(c, "")
+            );
         });
     }
 
-    private static WaitingWork OnDesk(WaitingBatch batch) => new(
-        batch.Batch is null ? "Documents without a batch" : batch.Name, $"{Counted.Of(batch.Documents, "document")} to check and file", batch.Since,
-        batch.Batch is { } id ? $"/Desk?batch={id}" : "/Desk");
+    private static WaitingWork OnDesk(WaitingBatch batch) =>
+        new(
+            batch.Batch is null ? "Documents without a batch" : batch.Name,
+            $"{Counted.Of(batch.Documents, "document")} to check and file",
+            batch.Since,
+            batch.Batch is { } id ? $"/Desk?batch={id}" : "/Desk"
+        );
 
     private static IEnumerable<WaitingWork> ForAdministrator(SqliteConnection c)
     {
         var people = PeopleStore.All(c);
-        if (people.All(p => !p.Roles.Contains(Roles.Steward))) yield return new("Nobody designs yet", "Add a steward, who can make the first document type.", "", "/Settings");
-        if (people.Count(p => p.Roles.Contains(Roles.Administrator)) < 2) yield return new("One administrator", "Add a second one, who can help when you are away.", "", "/Settings");
+        if (people.All(p => !p.Roles.Contains(Roles.Steward)))
+            yield return new("Nobody designs yet", "Add a steward, who can make the first document type.", "", "/Settings");
+        if (people.Count(p => p.Roles.Contains(Roles.Administrator)) < 2)
+            yield return new("One administrator", "Add a second one, who can help when you are away.", "", "/Settings");
     }
 
     private IEnumerable<WaitingWork> ForSteward(SqliteConnection c)
     {
         var types = DesignStore.All(c);
-        if (types.Count == 0) yield return new("No document types yet", "Create the first document type.", "", "/Design");
+        if (types.Count == 0)
+            yield return new("No document types yet", "Create the first document type.", "", "/Design");
         foreach (var type in types)
             if (DocumentStore.CountParked(c, type.Draft.Code, MostCounted + 1) is > 0 and var parked)
-                yield return new($"Parked: {type.Draft.Name}", $"{(parked > MostCounted ? $"More than {MostCounted:N0} documents" : Counted.Of(parked, "document"))} to complete for the new version", "", $"/Design/Publish/{type.Draft.Code}#parked");
+                yield return new(
+                    $"Parked: {type.Draft.Name}",
+                    $"{(parked > MostCounted ? $"More than {MostCounted:N0} documents" : Counted.Of(parked, "document"))} to complete for the new version",
+                    "",
+                    $"/Design/Publish/{type.Draft.Code}#parked"
+                );
         foreach (var vocabulary in designs.Vocabularies.Values.Select(v => v.Vocabulary))
             if (vocabulary.Terms.Count(t => t.Status == TermStatus.Proposed) is > 0 and var proposed)
-                yield return new($"New words: {vocabulary.Name}", $"{Counted.Of(proposed, "word")} to review", LedgerStore.LastAbout(c, vocabulary.Key) is { } last ? Minute(last.At) : "", $"/Design/Review/{vocabulary.Key}");
+                yield return new(
+                    $"New words: {vocabulary.Name}",
+                    $"{Counted.Of(proposed, "word")} to review",
+                    LedgerStore.LastAbout(c, vocabulary.Key) is { } last ? Minute(last.At) : "",
+                    $"/Design/Review/{vocabulary.Key}"
+                );
         foreach (var type in types.Where(t => t.DraftOpen))
-            yield return new($"Draft: {type.Draft.Name}", type.Version == 0 ? "Never published" : $"Changes since version {type.Version} to publish",
-                LedgerStore.LastAbout(c, type.Draft.Code) is { } last ? Minute(last.At) : "", $"/Design/Type/{type.Draft.Code}");
-        if (types.Any(t => t.Version > 0) && ReaderStore.All(c).Count == 0) yield return new("No readers yet", "Teach one on a sample page.", "", "/Readers");
+            yield return new(
+                $"Draft: {type.Draft.Name}",
+                type.Version == 0 ? "Never published" : $"Changes since version {type.Version} to publish",
+                LedgerStore.LastAbout(c, type.Draft.Code) is { } last ? Minute(last.At) : "",
+                $"/Design/Type/{type.Draft.Code}"
+            );
+        if (types.Any(t => t.Version > 0) && ReaderStore.All(c).Count == 0)
+            yield return new("No readers yet", "Teach one on a sample page.", "", "/Readers");
         foreach (var inventory in InventoryStore.All(c).Where(i => WaveStore.Of(c, i.Id).All(w => w.State == "undone")))
             yield return new($"Inventory: {inventory.Name}", "Not migrated yet", "", $"/Migration/Inventory/{inventory.Id}");
     }
@@ -108,8 +157,14 @@ public sealed class TodayWork(Database database, Designs designs, TimeProvider c
     private static IEnumerable<WentWrong> Wrong(SqliteConnection c, Rights rights, DateTimeOffset since)
     {
         foreach (var (job, at) in JobStore.Failed(c, since).Where(f => May(f.Job, rights)))
-            yield return new(job.State == "stopped" ? $"Stopped: {job.Title}" : job.Title, job.Problem ?? $"{job.Done:N0} of {job.Total:N0} done", at, job.Page);
-        if (!rights.WorksTheDesk) yield break;
+            yield return new(
+                job.State == "stopped" ? $"Stopped: {job.Title}" : job.Title,
+                job.Problem ?? $"{job.Done:N0} of {job.Total:N0} done",
+                at,
+                job.Page
+            );
+        if (!rights.WorksTheDesk)
+            yield break;
         foreach (var (batch, name, at, refused, why) in BatchStore.WithRefusals(c, since))
             yield return new($"{name}: {Counted.Of(refused, "file")} refused", why, at, $"/Desk?batch={batch}");
     }
@@ -117,15 +172,24 @@ public sealed class TodayWork(Database database, Designs designs, TimeProvider c
     private static DoneLately Lately(SqliteConnection c, LedgerEntry line, bool steward)
     {
         var (what, newest) = (line.Object, LedgerStore.LastAbout(c, line.Object)?.Seq == line.Seq);
-        DoneLately To(string name, string? address, string? undoes = null) => new(line, name, address, newest && undoes == line.Action ? $"{address}?handler=Undo" : null);
+        DoneLately To(string name, string? address, string? undoes = null) =>
+            new(line, name, address, newest && undoes == line.Action ? $"{address}?handler=Undo" : null);
         if (what.StartsWith("document ", StringComparison.Ordinal) && long.TryParse(what[9..], CultureInfo.InvariantCulture, out var id))
-            return DocumentStore.Find(c, id) is { } document ? To(document.Name ?? document.SourceName, document.Filed ? $"/Repository/Document/{id}" : $"/Desk/Document/{id}") : To(what, null);
-        if (!steward) return To(what, null);
-        if (DesignStore.Find(c, what) is { } type) return To(type.Draft.Name, $"/Design/Type/{what}", type.Undo);
-        if (VocabularyStore.Find(c, what) is { } vocabulary) return To(vocabulary.Name, $"/Design/Vocabulary/{what}", VocabularyStore.LastChange(c, what));
+            return DocumentStore.Find(c, id) is { } document
+                ? To(document.Name ?? document.SourceName, document.Filed ? $"/Repository/Document/{id}" : $"/Desk/Document/{id}")
+                : To(what, null);
+        if (!steward)
+            return To(what, null);
+        if (DesignStore.Find(c, what) is { } type)
+            return To(type.Draft.Name, $"/Design/Type/{what}", type.Undo);
+        if (VocabularyStore.Find(c, what) is { } vocabulary)
+            return To(vocabulary.Name, $"/Design/Vocabulary/{what}", VocabularyStore.LastChange(c, what));
         var key = what.StartsWith("reader ", StringComparison.Ordinal) ? what[7..] : what;
-        if (ReaderStore.Find(c, key) is { } reader) return To(reader.Name, $"/Readers/Reader/{key}");
-        return InventoryStore.All(c).FirstOrDefault(i => i.Name == what || $"inventory {i.Id}" == what) is { } inventory ? To(inventory.Name, $"/Migration/Inventory/{inventory.Id}") : To(what, null);
+        if (ReaderStore.Find(c, key) is { } reader)
+            return To(reader.Name, $"/Readers/Reader/{key}");
+        return InventoryStore.All(c).FirstOrDefault(i => i.Name == what || $"inventory {i.Id}" == what) is { } inventory
+            ? To(inventory.Name, $"/Migration/Inventory/{inventory.Id}")
+            : To(what, null);
     }
 
     // What waits now and came by a day's end, waited then; so did what was filed after it.
@@ -133,16 +197,27 @@ public sealed class TodayWork(Database database, Designs designs, TimeProvider c
     {
         var today = DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
         var filed = BatchStore.FiledByDay(c, today.AddDays(1 - Days));
-        return [.. Enumerable.Range(1 - Days, Days).Select(today.AddDays).Select(day =>
-        {
-            var name = day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
-            bool Came(string at) => at.Length < 10 || string.CompareOrdinal(at[..10], name) <= 0;
-            return new DeskDay(day, filed.Where(f => f.Filed == name).Sum(f => f.Documents),
-                batches.Where(b => Came(b.Since)).Sum(b => b.Documents) + filed.Where(f => Came(f.Brought) && string.CompareOrdinal(f.Filed, name) > 0).Sum(f => f.Documents));
-        })];
+        return
+        [
+            .. Enumerable
+                .Range(1 - Days, Days)
+                .Select(today.AddDays)
+                .Select(day =>
+                {
+                    var name = day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
+                    bool Came(string at) => at.Length < 10 || string.CompareOrdinal(at[..10], name) <= 0;
+                    return new DeskDay(
+                        day,
+                        filed.Where(f => f.Filed == name).Sum(f => f.Documents),
+                        batches.Where(b => Came(b.Since)).Sum(b => b.Documents)
+                            + filed.Where(f => Came(f.Brought) && string.CompareOrdinal(f.Filed, name) > 0).Sum(f => f.Documents)
+                    );
+                }),
+        ];
     }
 
-    private static bool May(StoredJob job, Rights rights) => job.Policy == "desk" ? rights.WorksTheDesk : rights.Roles.Contains(Roles.Steward);
+    private static bool May(StoredJob job, Rights rights) =>
+        job.Policy == "desk" ? rights.WorksTheDesk : rights.Roles.Contains(Roles.Steward);
 
     // The ledger writes seconds, everything else minutes.
     private static string Minute(string at) => at[..16].Replace('T', ' ');

@@ -9,7 +9,8 @@ internal sealed class ChunkSize(int first = 100)
     /// <summary>Time that a chunk aims at. Others wait for one chunk at most.</summary>
     public static readonly TimeSpan Fair = TimeSpan.FromMilliseconds(100);
 
-    private const int Least = 10, Most = 2_000;
+    private const int Least = 10,
+        Most = 2_000;
 
     /// <summary>Records of the next chunk.</summary>
     public int Now { get; private set; } = first;

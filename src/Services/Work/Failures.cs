@@ -6,26 +6,41 @@ namespace ClearLexicon.Services.Work;
 /// <summary>What went wrong, in words for people; the library's own words go to the log.</summary>
 public static class Failures
 {
-    private const int SqliteFull = 13, SqliteIoError = 10, SqliteReadOnly = 8, SqliteBusy = 5, SqliteLocked = 6, SqliteCannotOpen = 14;
+    private const int SqliteFull = 13,
+        SqliteIoError = 10,
+        SqliteReadOnly = 8,
+        SqliteBusy = 5,
+        SqliteLocked = 6,
+        SqliteCannotOpen = 14;
 
     /// <summary>One sentence, without paths or library texts.</summary>
-    public static string InWords(Exception e) => e switch
-    {
-        WriterBusyException => e.Message,
-        SqliteException { SqliteErrorCode: SqliteFull or SqliteIoError } => DiskFull,
-        SqliteException { SqliteErrorCode: SqliteReadOnly or SqliteCannotOpen } or UnauthorizedAccessException => "the data folder cannot be written. Nothing was lost; give the program the right to write there.",
-        SqliteException { SqliteErrorCode: SqliteBusy or SqliteLocked } => "another program holds the database. Nothing was changed; try again.",
-        InvalidDataException => e.Message,
-        PlacedIOException => e.Message,
-        IOException => DiskFull,
-        TimeoutException => "it took too long.",
-        OutOfMemoryException => "it needs more memory than there is.",
-        _ => "something went wrong inside the program. Its log says what.",
-    };
+    public static string InWords(Exception e) =>
+        e switch
+        {
+            WriterBusyException => e.Message,
+            SqliteException { SqliteErrorCode: SqliteFull or SqliteIoError } => DiskFull,
+            SqliteException { SqliteErrorCode: SqliteReadOnly or SqliteCannotOpen } or UnauthorizedAccessException =>
+                "the data folder cannot be written. Nothing was lost; give the program the right to write there.",
+            SqliteException { SqliteErrorCode: SqliteBusy or SqliteLocked } =>
+                "another program holds the database. Nothing was changed; try again.",
+            InvalidDataException => e.Message,
+            PlacedIOException => e.Message,
+            IOException => DiskFull,
+            TimeoutException => "it took too long.",
+            OutOfMemoryException => "it needs more memory than there is.",
+            _ => "something went wrong inside the program. Its log says what.",
+        };
 
     /// <summary>Whether a failure comes from outside the program, so that it is no error to report.</summary>
-    public static bool IsFromOutside(Exception e) => e is WriterBusyException or IOException or UnauthorizedAccessException
-        or SqliteException { SqliteErrorCode: SqliteFull or SqliteIoError or SqliteReadOnly or SqliteCannotOpen or SqliteBusy or SqliteLocked };
+    public static bool IsFromOutside(Exception e) =>
+        e
+            is WriterBusyException
+                or IOException
+                or UnauthorizedAccessException
+                or SqliteException
+                {
+                    SqliteErrorCode: SqliteFull or SqliteIoError or SqliteReadOnly or SqliteCannotOpen or SqliteBusy or SqliteLocked
+                };
 
     private const string DiskFull = "the disk takes nothing more, or cannot be written. What was done before stays; make room and go on.";
 }

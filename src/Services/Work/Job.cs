@@ -3,25 +3,37 @@ using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Work;
 
-/// <summary>A kind of long work: what it is called, who may stop it, and how it is done. It is done again from its arguments after a kill.</summary>
+/// <summary>
+/// A kind of long work: what it is called, who may stop it, and how it is done. It is done again from its arguments after a kill.
+/// </summary>
 /// <param name="Code">Stable code.</param>
 /// <param name="Title">What is being done, in words.</param>
 /// <param name="Policy">Name of the authorization policy of those who may stop it.</param>
 /// <param name="Work">Does it, in chunks that are transactions of their own; counts on the job and heeds the token.</param>
 public sealed record JobKind(string Code, string Title, string Policy, Func<Job, CancellationToken, Task> Work)
 {
-    /// <summary>Whether nothing has come in meanwhile, asked in the transaction that ends the job; when false, the work is done once more.</summary>
+    /// <summary>
+    /// Whether nothing has come in meanwhile, asked in the transaction that ends the job; when false, the work is done once more.
+    /// </summary>
     public Func<Microsoft.Data.Sqlite.SqliteConnection, bool> NothingLeft { get; init; } = static _ => true;
 
-    /// <summary>What else is written in the transaction that notes that a job was stopped or could not be finished: the state of what it worked on.</summary>
+    /// <summary>
+    /// What else is written in the transaction that notes that a job was stopped or could not be finished: the state of what it worked on.
+    /// </summary>
     public Action<Microsoft.Data.Sqlite.SqliteConnection, Job> WhenUnfinished { get; init; } = static (_, _) => { };
 
     /// <summary>A kind whose work does not wait for anything.</summary>
-    public static JobKind Of(string code, string title, string policy, Action<Job, CancellationToken> work) => new(code, title, policy, (job, cancel) =>
-    {
-        work(job, cancel);
-        return Task.CompletedTask;
-    });
+    public static JobKind Of(string code, string title, string policy, Action<Job, CancellationToken> work) =>
+        new(
+            code,
+            title,
+            policy,
+            (job, cancel) =>
+            {
+                work(job, cancel);
+                return Task.CompletedTask;
+            }
+        );
 }
 
 /// <summary>Long work under way, with counts; it can be stopped.</summary>
@@ -33,7 +45,16 @@ public sealed class Job : IDisposable
 
     internal Job(StoredJob stored)
     {
-        (Id, Kind, Subject, Title, DoneAt, Policy, Who, _arguments) = (stored.Id, stored.Kind, stored.Subject, stored.Title, stored.Page, stored.Policy, stored.Who, stored.Arguments);
+        (Id, Kind, Subject, Title, DoneAt, Policy, Who, _arguments) = (
+            stored.Id,
+            stored.Kind,
+            stored.Subject,
+            stored.Title,
+            stored.Page,
+            stored.Policy,
+            stored.Who,
+            stored.Arguments
+        );
         (Total, Done) = (stored.Total, stored.Done);
     }
 
@@ -62,7 +83,11 @@ public sealed class Job : IDisposable
     public long Total { get; set; }
 
     /// <summary>How much is done.</summary>
-    public long Done { get => Interlocked.Read(ref _done); set => Interlocked.Exchange(ref _done, value); }
+    public long Done
+    {
+        get => Interlocked.Read(ref _done);
+        set => Interlocked.Exchange(ref _done, value);
+    }
 
     /// <summary>Counts one more.</summary>
     public void Step() => Interlocked.Increment(ref _done);

@@ -6,7 +6,8 @@ using Microsoft.Data.Sqlite;
 namespace ClearLexicon.Services.Work;
 
 /// <summary>
-/// Long work. Each job is kept in the database while it runs, one a subject, and is taken up again when the process has ended before it. A job
+/// Long work. Each job is kept in the database while it runs, one a subject, and is taken up again when the process has ended before it. A
+/// job
 /// that is asked to let go at shutdown stays there as running.
 /// </summary>
 public sealed class Jobs(Database database, TimeProvider clock, Action<Exception>? failed = null)
@@ -25,45 +26,64 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
     /// <summary>Makes a kind known, so that its jobs can be started and taken up.</summary>
     public void Add(JobKind kind) => _kinds[kind.Code] = kind;
 
-    /// <summary>Starts a job. When one of the same kind runs on the subject already, that one is given; one of another kind is a problem.</summary>
+    /// <summary>
+    /// Starts a job. When one of the same kind runs on the subject already, that one is given; one of another kind is a problem.
+    /// </summary>
     /// <param name="kind">Code of its kind.</param>
     /// <param name="subject">What it works on.</param>
     /// <param name="page">Address of the page it belongs to.</param>
     /// <param name="arguments">What its kind needs to do it; written as JSON.</param>
     /// <param name="who">Who starts it.</param>
     /// <param name="also">What else is written in the transaction that begins it, given the arguments that it changes them to.</param>
-    public Result<Job> Start<T>(string kind, string subject, string page, T arguments, string who, Func<SqliteConnection, Result<T>>? also = null)
+    public Result<Job> Start<T>(
+        string kind,
+        string subject,
+        string page,
+        T arguments,
+        string who,
+        Func<SqliteConnection, Result<T>>? also = null
+    )
     {
         var known = _kinds[kind];
         lock (_starting)
         {
-            if (_draining) return Result<Job>.Not("The program is being stopped; try again when it runs.");
+            if (_draining)
+                return Result<Job>.Not("The program is being stopped; try again when it runs.");
             if (Running(subject) is { } running)
-                return running.Kind == kind ? running : Result<Job>.Not($"“{running.Title}” is under way here. Wait until it has ended, or stop it.");
-            var begun = database.WriteIf<Result<StoredJob>>(c =>
-            {
-                if (also is not null)
+                return running.Kind == kind
+                    ? running
+                    : Result<Job>.Not($"“{running.Title}” is under way here. Wait until it has ended, or stop it.");
+            var begun = database.WriteIf<Result<StoredJob>>(
+                c =>
                 {
-                    var changed = also(c);
-                    if (!changed.Ok) return Result<StoredJob>.Not(changed.Problem!);
-                    arguments = changed.Value!;
-                }
-                var stored = Stored(known, subject, page, arguments, who);
-                return JobStore.Add(c, stored) ? stored : Result<StoredJob>.Not(UnderWay);
-            }, static r => r.Ok);
+                    if (also is not null)
+                    {
+                        var changed = also(c);
+                        if (!changed.Ok)
+                            return Result<StoredJob>.Not(changed.Problem!);
+                        arguments = changed.Value!;
+                    }
+                    var stored = Stored(known, subject, page, arguments, who);
+                    return JobStore.Add(c, stored) ? stored : Result<StoredJob>.Not(UnderWay);
+                },
+                static r => r.Ok
+            );
             return begun.Ok ? Run(new Job(begun.Value!), known) : Result<Job>.Not(begun.Problem!);
         }
     }
 
     /// <summary>
-    /// Writes a job into the transaction of what makes it necessary, so that a kill right after cannot lose it. <see cref="Begin"/> starts it once
+    /// Writes a job into the transaction of what makes it necessary, so that a kill right after cannot lose it. <see cref="Begin"/> starts
+    /// it once
     /// that transaction is kept.
     /// </summary>
     /// <exception cref="RefusedException">Something else runs on the subject.</exception>
     public string Enlist<T>(SqliteConnection c, string kind, string subject, string page, T arguments, string who) =>
         EnlistUnlessOne(c, kind, subject, page, arguments, who) ?? throw new RefusedException(UnderWay);
 
-    /// <summary>As <see cref="Enlist"/>, but null when one runs on the subject already, which will see what this transaction writes before it ends.</summary>
+    /// <summary>
+    /// As <see cref="Enlist"/>, but null when one runs on the subject already, which will see what this transaction writes before it ends.
+    /// </summary>
     public string? EnlistUnlessOne<T>(SqliteConnection c, string kind, string subject, string page, T arguments, string who)
     {
         var stored = Stored(_kinds[kind], subject, page, arguments, who);
@@ -83,26 +103,42 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
     /// <summary>The job that runs on a subject, or null.</summary>
     public Job? Running(string subject) => _jobs.Values.FirstOrDefault(j => !j.Ended && j.Subject == subject);
 
-    /// <summary>Keeps how far a job has come, in the transaction of its chunk; that it was begun before says nothing against it from then on.</summary>
+    /// <summary>
+    /// Keeps how far a job has come, in the transaction of its chunk; that it was begun before says nothing against it from then on.
+    /// </summary>
     public static void Reach(SqliteConnection c, Job job) => JobStore.Reach(c, job.Id, job.Total, job.Done);
 
     /// <summary>
-    /// Does a chunk of a job in a transaction of its own, which also keeps how far the job has come; by how long it took, the next one is larger or
+    /// Does a chunk of a job in a transaction of its own, which also keeps how far the job has come; by how long it took, the next one is
+    /// larger or
     /// smaller.
     /// </summary>
-    internal T Chunk<T>(Job job, ChunkSize size, Func<SqliteConnection, T> work, [CallerFilePath] string file = "", [CallerMemberName] string member = "") =>
-        size.Timed(() => database.Write(c =>
-        {
-            var done = work(c);
-            Reach(c, job);
-            return done;
-        }, file, member));
+    internal T Chunk<T>(
+        Job job,
+        ChunkSize size,
+        Func<SqliteConnection, T> work,
+        [CallerFilePath] string file = "",
+        [CallerMemberName] string member = ""
+    ) =>
+        size.Timed(() =>
+            database.Write(
+                c =>
+                {
+                    var done = work(c);
+                    Reach(c, job);
+                    return done;
+                },
+                file,
+                member
+            )
+        );
 
     /// <summary>Counts one more; every so often keeps how far the job has come, where each step is a transaction of its own.</summary>
     public void Step(Job job)
     {
         job.Step();
-        if (job.Done % KeptEvery == 0) database.Write(c => Reach(c, job));
+        if (job.Done % KeptEvery == 0)
+            database.Write(c => Reach(c, job));
     }
 
     /// <summary>Goes on with what ran when the process ended. Call once at start, when all kinds are known.</summary>
@@ -112,7 +148,9 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
         {
             if (!_kinds.TryGetValue(stored.Kind, out var kind) || stored.Tries >= MostTries)
             {
-                var why = kind is null ? "It was begun by another version of the program." : $"The program ended {MostTries} times while this ran, and it got no further.";
+                var why = kind is null
+                    ? "It was begun by another version of the program."
+                    : $"The program ended {MostTries} times while this ran, and it got no further.";
                 database.Write(c =>
                 {
                     JobStore.End(c, stored.Id, "failed", stored.Total, stored.Done, why, clock.GetUtcNow());
@@ -128,15 +166,18 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
     /// <summary>Lets every job end its chunk and waits for that; no new one starts.</summary>
     public async Task DrainAsync(TimeSpan patience)
     {
-        lock (_starting) _draining = true;
-        foreach (var job in _jobs.Values.Where(j => !j.Ended)) job.LetGo();
+        lock (_starting)
+            _draining = true;
+        foreach (var job in _jobs.Values.Where(j => !j.Ended))
+            job.LetGo();
         await Task.WhenAny(Task.WhenAll(_jobs.Values.Select(j => j.Completion)), Task.Delay(patience));
     }
 
     private Job Run(Job job, JobKind kind)
     {
         foreach (var (id, old) in _jobs)
-            if (old.Ended && _jobs.Count > Remembered && _jobs.TryRemove(id, out _)) old.Dispose();
+            if (old.Ended && _jobs.Count > Remembered && _jobs.TryRemove(id, out _))
+                old.Dispose();
         _jobs[job.Id] = job;
         job.Completion = Task.Run(() => RunAsync(job, kind));
         return job;
@@ -169,17 +210,23 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
             failed?.Invoke(e);
             await EndUnfinishedAsync(job, kind, "failed");
         }
-        finally { job.Ended = true; }
+        finally
+        {
+            job.Ended = true;
+        }
     }
 
-    private bool Ended(Job job, JobKind kind) => database.Write(c =>
-    {
-        if (!kind.NothingLeft(c)) return false;
-        JobStore.End(c, job.Id, "ended", job.Total, job.Done, null, clock.GetUtcNow());
-        return true;
-    });
+    private bool Ended(Job job, JobKind kind) =>
+        database.Write(c =>
+        {
+            if (!kind.NothingLeft(c))
+                return false;
+            JobStore.End(c, job.Id, "ended", job.Total, job.Done, null, clock.GetUtcNow());
+            return true;
+        });
 
-    // What cannot even be noted, on a full disk, is noted when there is room again; after an end of the process it is taken up at the next start.
+    // What cannot even be noted, on a full disk, is noted when there is room again; after an end of the process it is taken up at the next
+    // start.
     private async Task EndUnfinishedAsync(Job job, JobKind kind, string state)
     {
         for (var first = true; ; first = false)
@@ -189,22 +236,48 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
                 database.Write(c =>
                 {
                     JobStore.End(c, job.Id, state, job.Total, job.Done, job.Problem, clock.GetUtcNow());
-                    if (state == "stopped") LedgerStore.Append(c, clock.GetUtcNow(), job.StoppedBy ?? "", "stopped: " + job.Title, job.Subject, $"{job.Done} of {job.Total}");
+                    if (state == "stopped")
+                        LedgerStore.Append(
+                            c,
+                            clock.GetUtcNow(),
+                            job.StoppedBy ?? "",
+                            "stopped: " + job.Title,
+                            job.Subject,
+                            $"{job.Done} of {job.Total}"
+                        );
                     kind.WhenUnfinished(c, job);
                 });
                 return;
             }
             catch (Exception e) when (Failures.IsFromOutside(e))
             {
-                if (first) failed?.Invoke(e);
-                if (_draining) return;
+                if (first)
+                    failed?.Invoke(e);
+                if (_draining)
+                    return;
             }
             await Task.Delay(Retry);
         }
     }
 
     private StoredJob Stored<T>(JobKind kind, string subject, string page, T arguments, string who) =>
-        new(Guid.NewGuid().ToString("N")[..12], kind.Code, subject, kind.Title, page, kind.Policy, Sql.ToJson(arguments), "running", 0, 0, 0, null, who, Moment());
+        new(
+            Guid.NewGuid().ToString("N")[..12],
+            kind.Code,
+            subject,
+            kind.Title,
+            page,
+            kind.Policy,
+            Sql.ToJson(arguments),
+            "running",
+            0,
+            0,
+            0,
+            null,
+            who,
+            Moment()
+        );
 
-    private string Moment() => clock.GetUtcNow().UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ss.fffZ", System.Globalization.CultureInfo.InvariantCulture);
+    private string Moment() =>
+        clock.GetUtcNow().UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ss.fffZ", System.Globalization.CultureInfo.InvariantCulture);
 }

@@ -26,7 +26,13 @@ public sealed record CheckResponse(IReadOnlyList<CheckAnswer> Results);
 /// <param name="Record">The cleaned values.</param>
 /// <param name="Folder">Folder it would get.</param>
 /// <param name="Name">Name it would get, without extension.</param>
-public sealed record CheckAnswer(bool Ok, IReadOnlyList<ProblemAnswer> Problems, Dictionary<string, object?> Record, string Folder, string Name);
+public sealed record CheckAnswer(
+    bool Ok,
+    IReadOnlyList<ProblemAnswer> Problems,
+    Dictionary<string, object?> Record,
+    string Folder,
+    string Name
+);
 
 /// <summary>One problem.</summary>
 /// <param name="Field">Key of the field; null for the record.</param>
@@ -46,20 +52,21 @@ public sealed record ProblemAnswer(string? Field, string Code, string Level, str
 internal sealed class RecordChecker(CompiledType type, SqliteConnection connection, CheckContext now, string language) : IDisposable
 {
     // Of one line, and of a record in a body that has been parsed as a whole.
-    private const int DeepestLine = 32, DeepestRecord = 64;
-
+    private const int DeepestLine = 32,
+        DeepestRecord = 64;
 
     private readonly JsonEncodedText[] _names =
-        [.. type.Type.Fields.Select(f => JsonEncodedText.Encode(f.Key, JavaScriptEncoder.UnsafeRelaxedJsonEscaping))];
+    [
+        .. type.Type.Fields.Select(f => JsonEncodedText.Encode(f.Key, JavaScriptEncoder.UnsafeRelaxedJsonEscaping)),
+    ];
     private readonly List<Slot> _slots = [];
     private readonly List<JudgedRecord> _judged = [];
     private readonly SpelledFolders _folders = new();
     private readonly ArrayBufferWriter<byte> _answer = new(4_096);
-    private readonly Utf8JsonWriter _writer = new(Stream.Null, new JsonWriterOptions
-    {
-        Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
-        SkipValidation = true,
-    });
+    private readonly Utf8JsonWriter _writer = new(
+        Stream.Null,
+        new JsonWriterOptions { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping, SkipValidation = true }
+    );
 
     // One record of the chunk: read and to be judged, or refused in words.
     private sealed class Slot(int width)
@@ -83,11 +90,13 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
         var (number, written) = (0, 0);
         foreach (var chunk in records.EnumerateArray().Chunk(RecordChunk.MostRecords))
         {
-            for (var i = 0; i < chunk.Length; i++) Read(i, JsonMarshal.GetRawUtf8Value(chunk[i]), "Record", ++number, DeepestRecord);
+            for (var i = 0; i < chunk.Length; i++)
+                Read(i, JsonMarshal.GetRawUtf8Value(chunk[i]), "Record", ++number, DeepestRecord);
             Judge(chunk.Length);
             for (var i = 0; i < chunk.Length; i++)
             {
-                if (written++ > 0) output.Write(","u8);
+                if (written++ > 0)
+                    output.Write(","u8);
                 Answer(_slots[i], output);
             }
         }
@@ -100,8 +109,10 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
         for (var i = 0; i < chunk.Count; i++)
         {
             var (line, number, tooLong) = chunk[i];
-            if (tooLong) SlotOf(i).Refusal = $"Line {number} is longer than {RecordLines.Longest:N0} bytes.";
-            else Read(i, line.Span, "Line", number, DeepestLine);
+            if (tooLong)
+                SlotOf(i).Refusal = $"Line {number} is longer than {RecordLines.Longest:N0} bytes.";
+            else
+                Read(i, line.Span, "Line", number, DeepestLine);
         }
         Judge(chunk.Count);
         for (var i = 0; i < chunk.Count; i++)
@@ -113,7 +124,8 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
 
     private Slot SlotOf(int at)
     {
-        while (_slots.Count <= at) _slots.Add(new Slot(type.Width));
+        while (_slots.Count <= at)
+            _slots.Add(new Slot(type.Width));
         _slots[at].Refusal = null;
         return _slots[at];
     }
@@ -128,7 +140,8 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
         {
             var reader = new Utf8JsonReader(json, new JsonReaderOptions { MaxDepth = deepest });
             reader.Read();
-            if (reader.TokenType == JsonTokenType.StartObject) ReadFields(ref reader, slot);
+            if (reader.TokenType == JsonTokenType.StartObject)
+                ReadFields(ref reader, slot);
             else
             {
                 reader.Skip();
@@ -137,9 +150,17 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
             // Something behind the record is an error, too.
             reader.Read();
         }
-        catch (JsonException e) { slot.Refusal = e.Message.Contains("depth", StringComparison.Ordinal) ? $"{what} {number} is nested too deep." : $"{what} {number} is not JSON."; }
+        catch (JsonException e)
+        {
+            slot.Refusal = e.Message.Contains("depth", StringComparison.Ordinal)
+                ? $"{what} {number} is nested too deep."
+                : $"{what} {number} is not JSON.";
+        }
         // Bytes that are no UTF-8, halves of pairs.
-        catch (Exception e) when (e is InvalidOperationException or ArgumentException) { slot.Refusal = NoUnicode(what, number); }
+        catch (Exception e) when (e is InvalidOperationException or ArgumentException)
+        {
+            slot.Refusal = NoUnicode(what, number);
+        }
     }
 
     private static string NoUnicode(string what, int number) => $"{what} {number} holds a text that is not valid Unicode.";
@@ -150,7 +171,10 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
         while (reader.Read() && reader.TokenType == JsonTokenType.PropertyName)
         {
             // Fields mostly come in one order.
-            var ordinal = expected < _names.Length && reader.ValueTextEquals(_names[expected].EncodedUtf8Bytes) ? expected : type.OrdinalOf(reader.GetString()!);
+            var ordinal =
+                expected < _names.Length && reader.ValueTextEquals(_names[expected].EncodedUtf8Bytes)
+                    ? expected
+                    : type.OrdinalOf(reader.GetString()!);
             var unknown = ordinal < 0 ? reader.GetString() : null;
             reader.Read();
             if (unknown is not null)
@@ -163,16 +187,22 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
             var field = type.Type.Fields[ordinal];
             switch (reader.TokenType)
             {
-                case JsonTokenType.String: slot.Record.Texts[ordinal] = reader.GetString(); break;
-                case JsonTokenType.Null: slot.Record.Texts[ordinal] = null; break;
+                case JsonTokenType.String:
+                    slot.Record.Texts[ordinal] = reader.GetString();
+                    break;
+                case JsonTokenType.Null:
+                    slot.Record.Texts[ordinal] = null;
+                    break;
                 case JsonTokenType.Number when field.Kind is FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount:
                     var raw = Encoding.ASCII.GetString(reader.ValueSpan);
                     slot.Record.Texts[ordinal] = JsonNumber.Plain(raw) ?? raw;
                     break;
                 default:
                     var value = JsonElement.ParseValue(ref reader);
-                    if (Unfit(field, value) is { } problem) slot.Unread.Add(problem);
-                    else slot.Record.Texts[ordinal] = FieldReader.TextOf(value);
+                    if (Unfit(field, value) is { } problem)
+                        slot.Unread.Add(problem);
+                    else
+                        slot.Record.Texts[ordinal] = FieldReader.TextOf(value);
                     break;
             }
         }
@@ -182,20 +212,24 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
     {
         _judged.Clear();
         foreach (var slot in CollectionsMarshal.AsSpan(_slots)[..count])
-            if (slot.Refusal is null) _judged.Add(slot.Record);
-        if (_judged.Count > 0) RecordJudge.JudgeAll(connection, type, _judged, now, _folders);
+            if (slot.Refusal is null)
+                _judged.Add(slot.Record);
+        if (_judged.Count > 0)
+            RecordJudge.JudgeAll(connection, type, _judged, now, _folders);
     }
 
     // Booleans are for yes/no, numbers for numbers and amounts, arrays of objects for tables, arrays of texts for several terms.
-    private static Problem? Unfit(Field field, JsonElement value) => value.ValueKind switch
-    {
-        JsonValueKind.Null or JsonValueKind.String => null,
-        JsonValueKind.True or JsonValueKind.False when field.Kind == FieldKind.YesNo => null,
-        JsonValueKind.Number when field.Kind is FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount => null,
-        JsonValueKind.Array when field.Kind == FieldKind.Terms && value.EnumerateArray().All(v => v.ValueKind == JsonValueKind.String) => null,
-        JsonValueKind.Array when field.Kind == FieldKind.Table => UnfitRow(field, value),
-        _ => new Problem("not-a-value", Level.Must, field.Key, field.Label),
-    };
+    private static Problem? Unfit(Field field, JsonElement value) =>
+        value.ValueKind switch
+        {
+            JsonValueKind.Null or JsonValueKind.String => null,
+            JsonValueKind.True or JsonValueKind.False when field.Kind == FieldKind.YesNo => null,
+            JsonValueKind.Number when field.Kind is FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount => null,
+            JsonValueKind.Array
+                when field.Kind == FieldKind.Terms && value.EnumerateArray().All(v => v.ValueKind == JsonValueKind.String) => null,
+            JsonValueKind.Array when field.Kind == FieldKind.Table => UnfitRow(field, value),
+            _ => new Problem("not-a-value", Level.Must, field.Key, field.Label),
+        };
 
     private static Problem? UnfitRow(Field table, JsonElement rows)
     {
@@ -203,10 +237,13 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
         foreach (var row in rows.EnumerateArray())
         {
             number++;
-            if (row.ValueKind != JsonValueKind.Object) return new Problem("not-a-table", Level.Must, table.Key, table.Label);
+            if (row.ValueKind != JsonValueKind.Object)
+                return new Problem("not-a-table", Level.Must, table.Key, table.Label);
             foreach (var cell in row.EnumerateObject())
-                if (table.Columns.FirstOrDefault(c => c.Key == cell.Name) is not { } column) return new Problem("unknown-column", Level.Must, table.Key, table.Label, cell.Name) { Row = number };
-                else if (Unfit(column, cell.Value) is { } problem) return problem with { Field = table.Key, Row = number };
+                if (table.Columns.FirstOrDefault(c => c.Key == cell.Name) is not { } column)
+                    return new Problem("unknown-column", Level.Must, table.Key, table.Label, cell.Name) { Row = number };
+                else if (Unfit(column, cell.Value) is { } problem)
+                    return problem with { Field = table.Key, Row = number };
         }
         return null;
     }
@@ -217,8 +254,10 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
         Begin();
         try
         {
-            if (slot.Refusal is { } refusal) Refuse(refusal);
-            else Write(slot);
+            if (slot.Refusal is { } refusal)
+                Refuse(refusal);
+            else
+                Write(slot);
         }
         catch (ArgumentException)
         {
@@ -239,18 +278,27 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
     {
         var record = slot.Record;
         _writer.WriteStartObject();
-        _writer.WriteBoolean("ok"u8, record.Placement.Problem is not { Level: Level.Must } && !slot.Unread.Exists(IsMust) && !record.Problems.Exists(IsMust));
+        _writer.WriteBoolean(
+            "ok"u8,
+            record.Placement.Problem is not { Level: Level.Must } && !slot.Unread.Exists(IsMust) && !record.Problems.Exists(IsMust)
+        );
         _writer.WriteStartArray("problems"u8);
-        foreach (var problem in slot.Unread) WriteProblem(problem);
-        foreach (var problem in record.Problems) WriteProblem(problem);
-        if (record.Placement.Problem is { } nowhere) WriteProblem(nowhere);
+        foreach (var problem in slot.Unread)
+            WriteProblem(problem);
+        foreach (var problem in record.Problems)
+            WriteProblem(problem);
+        if (record.Placement.Problem is { } nowhere)
+            WriteProblem(nowhere);
         _writer.WriteEndArray();
         _writer.WriteStartObject("record"u8);
         for (var i = 0; i < record.Values.Length; i++)
         {
-            if (record.Values[i].IsEmpty) continue;
-            if (!record.Values[i].IsGood) _writer.WriteString(_names[i], record.Values[i].Text);
-            else WriteValue(_names[i], type.Type.Fields[i], record.Values[i]);
+            if (record.Values[i].IsEmpty)
+                continue;
+            if (!record.Values[i].IsGood)
+                _writer.WriteString(_names[i], record.Values[i].Text);
+            else
+                WriteValue(_names[i], type.Type.Fields[i], record.Values[i]);
         }
         _writer.WriteEndObject();
         _writer.WriteString("folder"u8, record.Placement.Folder);
@@ -265,26 +313,39 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
     {
         switch (field.Kind)
         {
-            case FieldKind.Decimal or FieldKind.WholeNumber: _writer.WriteNumber(name, value.Number); break;
-            case FieldKind.YesNo: _writer.WriteBoolean(name, value.Number == 1); break;
+            case FieldKind.Decimal or FieldKind.WholeNumber:
+                _writer.WriteNumber(name, value.Number);
+                break;
+            case FieldKind.YesNo:
+                _writer.WriteBoolean(name, value.Number == 1);
+                break;
             case FieldKind.Table:
                 _writer.WriteStartArray(name);
                 foreach (var row in value.Rows)
                 {
                     _writer.WriteStartObject();
                     for (var i = 0; i < row.Length; i++)
-                        if (row[i].IsGood) WriteValue(JsonEncodedText.Encode(field.Columns![i].Key, JavaScriptEncoder.UnsafeRelaxedJsonEscaping), field.Columns[i], row[i]);
-                        else if (!row[i].IsEmpty) _writer.WriteString(field.Columns![i].Key, row[i].Text);
+                        if (row[i].IsGood)
+                            WriteValue(
+                                JsonEncodedText.Encode(field.Columns![i].Key, JavaScriptEncoder.UnsafeRelaxedJsonEscaping),
+                                field.Columns[i],
+                                row[i]
+                            );
+                        else if (!row[i].IsEmpty)
+                            _writer.WriteString(field.Columns![i].Key, row[i].Text);
                     _writer.WriteEndObject();
                 }
                 _writer.WriteEndArray();
                 break;
             case FieldKind.Terms:
                 _writer.WriteStartArray(name);
-                foreach (var term in value.Text.Split("; ")) _writer.WriteStringValue(term);
+                foreach (var term in value.Text.Split("; "))
+                    _writer.WriteStringValue(term);
                 _writer.WriteEndArray();
                 break;
-            default: _writer.WriteString(name, value.Text); break;
+            default:
+                _writer.WriteString(name, value.Text);
+                break;
         }
     }
 

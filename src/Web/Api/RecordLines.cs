@@ -2,14 +2,17 @@ using System.Buffers;
 
 namespace ClearLexicon.Web.Api;
 
-/// <summary>Reads a body line by line as bytes. A line that is longer than it may be is passed over and given as null; the next one goes on.</summary>
+/// <summary>
+/// Reads a body line by line as bytes. A line that is longer than it may be is passed over and given as null; the next one goes on.
+/// </summary>
 internal sealed class RecordLines(Stream body) : IDisposable
 {
     /// <summary>Longest line, in bytes.</summary>
     public const int Longest = 1_000_000;
 
     private byte[] _buffer = ArrayPool<byte>.Shared.Rent(64 * 1024);
-    private int _start, _end;
+    private int _start,
+        _end;
     private bool _atEnd;
 
     /// <summary>Whether the next line has been received whole already, so that nothing is waited for.</summary>
@@ -20,7 +23,7 @@ internal sealed class RecordLines(Stream body) : IDisposable
     public async ValueTask<(bool Any, ReadOnlyMemory<byte>? Line)> NextAsync(CancellationToken cancel)
     {
         var skipping = false;
-        for (var looked = _start; ;)
+        for (var looked = _start; ; )
         {
             var at = _buffer.AsSpan(looked, _end - looked).IndexOf((byte)'\n');
             if (at >= 0)
@@ -29,7 +32,8 @@ internal sealed class RecordLines(Stream body) : IDisposable
                 _start = looked + at + 1;
                 return (true, skipping || line.Length > Longest ? null : line);
             }
-            if (_end - _start > Longest) (skipping, _start, _end) = (true, 0, 0);
+            if (_end - _start > Longest)
+                (skipping, _start, _end) = (true, 0, 0);
             looked = _end;
             if (_atEnd)
             {
@@ -44,7 +48,8 @@ internal sealed class RecordLines(Stream body) : IDisposable
                     _buffer.AsSpan(_start, _end - _start).CopyTo(_buffer);
                     (_start, _end, looked) = (0, _end - _start, looked - _start);
                 }
-                if (_end == _buffer.Length) Grow();
+                if (_end == _buffer.Length)
+                    Grow();
             }
             var read = await body.ReadAsync(_buffer.AsMemory(_end), cancel);
             _end += read;

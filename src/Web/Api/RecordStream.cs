@@ -44,7 +44,8 @@ internal sealed class RecordChunk
     public void Add(ReadOnlyMemory<byte>? line, int number)
     {
         _at.Add((_lines.WrittenCount, line?.Length ?? -1, number));
-        if (line is { } text) _lines.Write(text.Span);
+        if (line is { } text)
+            _lines.Write(text.Span);
     }
 
     /// <summary>Makes room for other lines.</summary>
@@ -94,7 +95,8 @@ internal sealed class RecordStream(Func<RecordChecker> checker) : IDisposable
             // Nothing goes on with a connection that is about to be closed.
             await stop.CancelAsync();
             await ((Task)reading).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
-            while (waiting.Reader.TryRead(out var left)) await ((Task)left).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+            while (waiting.Reader.TryRead(out var left))
+                await ((Task)left).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
         }
     }
 
@@ -103,19 +105,21 @@ internal sealed class RecordStream(Func<RecordChecker> checker) : IDisposable
         try
         {
             using var lines = new RecordLines(body);
-            for (var (number, any) = (1, true); any;)
+            for (var (number, any) = (1, true); any; )
             {
                 var chunk = _chunks.TryTake(out var used) ? used : new RecordChunk();
                 do
                 {
                     (any, var line) = await lines.NextAsync(cancel);
-                    if (any && !(line is { } text && text.Span.Trim(" \t\r"u8).IsEmpty)) chunk.Add(line, number);
+                    if (any && !(line is { } text && text.Span.Trim(" \t\r"u8).IsEmpty))
+                        chunk.Add(line, number);
                     number++;
-                }
-                while (any && !chunk.IsFull(_most) && (lines.HasNext || chunk.Count == 0));
-                if (chunk.Count == 0) continue;
+                } while (any && !chunk.IsFull(_most) && (lines.HasNext || chunk.Count == 0));
+                if (chunk.Count == 0)
+                    continue;
                 // A chunk is begun only when there is room for it, so that none is under way that nobody waits for.
-                if (!await waiting.WaitToWriteAsync(cancel)) break;
+                if (!await waiting.WaitToWriteAsync(cancel))
+                    break;
                 waiting.TryWrite(Task.Run(() => Check(chunk), CancellationToken.None));
             }
             waiting.Complete();
@@ -130,8 +134,14 @@ internal sealed class RecordStream(Func<RecordChecker> checker) : IDisposable
     {
         var began = Stopwatch.GetTimestamp();
         var one = _checkers.TryTake(out var idle) ? idle : checker();
-        try { one.CheckLines(chunk); }
-        finally { _checkers.Add(one); }
+        try
+        {
+            one.CheckLines(chunk);
+        }
+        finally
+        {
+            _checkers.Add(one);
+        }
         chunk.Took = Stopwatch.GetElapsedTime(began);
         return chunk;
     }
@@ -139,6 +149,7 @@ internal sealed class RecordStream(Func<RecordChecker> checker) : IDisposable
     /// <inheritdoc/>
     public void Dispose()
     {
-        foreach (var one in _checkers) one.Dispose();
+        foreach (var one in _checkers)
+            one.Dispose();
     }
 }

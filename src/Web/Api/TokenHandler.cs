@@ -8,8 +8,12 @@ using Microsoft.Extensions.Options;
 namespace ClearLexicon.Web.Api;
 
 /// <summary>Bearer tokens (RFC 6750) made under People and tokens; only their hash is stored.</summary>
-internal sealed class TokenHandler(IOptionsMonitor<AuthenticationSchemeOptions> options, ILoggerFactory logger, UrlEncoder encoder, Accounts people)
-    : AuthenticationHandler<AuthenticationSchemeOptions>(options, logger, encoder)
+internal sealed class TokenHandler(
+    IOptionsMonitor<AuthenticationSchemeOptions> options,
+    ILoggerFactory logger,
+    UrlEncoder encoder,
+    Accounts people
+) : AuthenticationHandler<AuthenticationSchemeOptions>(options, logger, encoder)
 {
     public const string SchemeName = "Token";
 
@@ -21,8 +25,10 @@ internal sealed class TokenHandler(IOptionsMonitor<AuthenticationSchemeOptions> 
     protected override Task<AuthenticateResult> HandleAuthenticateAsync()
     {
         var header = Request.Headers.Authorization.ToString();
-        if (!header.StartsWith(Prefix, StringComparison.OrdinalIgnoreCase)) return Task.FromResult(AuthenticateResult.NoResult());
-        if (people.ByToken(header[Prefix.Length..].Trim()) is not var (person, scopes)) return Task.FromResult(AuthenticateResult.Fail("The token does not work."));
+        if (!header.StartsWith(Prefix, StringComparison.OrdinalIgnoreCase))
+            return Task.FromResult(AuthenticateResult.NoResult());
+        if (people.ByToken(header[Prefix.Length..].Trim()) is not var (person, scopes))
+            return Task.FromResult(AuthenticateResult.Fail("The token does not work."));
         var principal = Sessions.Principal(person, SchemeName, scopes.Select(s => new Claim(Scope, s)));
         return Task.FromResult(AuthenticateResult.Success(new AuthenticationTicket(principal, SchemeName)));
     }

@@ -15,11 +15,13 @@ public sealed class BlankTag : TagHelper
         output.Attributes.SetAttribute("name", Blank.Name);
         if (output.Attributes["type"]?.Value?.ToString() == "checkbox")
         {
-            if (Blank.Ticked) output.Attributes.SetAttribute(new TagHelperAttribute("checked"));
+            if (Blank.Ticked)
+                output.Attributes.SetAttribute(new TagHelperAttribute("checked"));
             return;
         }
         output.Attributes.SetAttribute("value", Blank.Text);
-        if (Blank.Problem is null) return;
+        if (Blank.Problem is null)
+            return;
         var id = $"{output.Attributes["id"]?.Value}-problem";
         output.Attributes.SetAttribute("aria-invalid", "true");
         output.Attributes.SetAttribute("aria-describedby", id);

@@ -12,7 +12,8 @@ public static class ConditionForm
         var comparisons = new List<Comparison>();
         for (var i = 0; i < subjects.Count; i++)
         {
-            if (subjects[i].Length == 0) continue;
+            if (subjects[i].Length == 0)
+                continue;
             var how = Enum.TryParse<Operator>(operators.ElementAtOrDefault(i), out var op) ? op : Operator.Is;
             var with = how is Operator.IsEmpty or Operator.IsFilled ? "" : values.ElementAtOrDefault(i)?.Trim() ?? "";
             comparisons.Add(new Comparison(subjects[i], how, with));
@@ -23,7 +24,8 @@ public static class ConditionForm
     /// <summary>Puts a condition into a form.</summary>
     public static void Write(Condition? condition, Form form)
     {
-        if (condition is null) return;
+        if (condition is null)
+            return;
         form.Put("when-match", condition.Match.ToString());
         form.Put("when-subject", [.. condition.Comparisons.Select(c => c.Subject)]);
         form.Put("when-operator", [.. condition.Comparisons.Select(c => c.Operator.ToString())]);
@@ -40,7 +42,9 @@ public static class StepsForm
         var given = form.All(arguments);
         return
         [
-            .. form.All(kinds).Select((kind, i) => new CleaningStep(kind, (given.ElementAtOrDefault(i) ?? "").Trim())).Where(s => s.Kind.Length > 0),
+            .. form.All(kinds)
+                .Select((kind, i) => new CleaningStep(kind, (given.ElementAtOrDefault(i) ?? "").Trim()))
+                .Where(s => s.Kind.Length > 0),
         ];
     }
 

@@ -22,7 +22,12 @@ public static class ConventionForm
             Extract = form.Choice<Extract>("extract"),
             Ascii = form.Ticked("ascii"),
             Part = Number("part") ?? 0,
-            Blanks = form["blanks"].Text switch { "none" => "", "_" or "-" or "." => form["blanks"].Text, _ => null },
+            Blanks = form["blanks"].Text switch
+            {
+                "none" => "",
+                "_" or "-" or "." => form["blanks"].Text,
+                _ => null,
+            },
             MaxLength = Number("max-length"),
             Digits = Number("digits"),
             ShortenTo = Number("shorten-to"),
@@ -35,28 +40,42 @@ public static class ConventionForm
         };
     }
 
-    /// <summary>A convention with the limits and the answer to taken names that a form gives; null when they contradict themselves.</summary>
+    /// <summary>
+    /// A convention with the limits and the answer to taken names that a form gives; null when they contradict themselves.
+    /// </summary>
     public static Convention? ReadLimits(Convention convention, Form form)
     {
-        var limits = PathLimits.All.FirstOrDefault(l => l.Key == form["profile"].Text) ?? Own(convention.Limits ?? PathLimits.FileShare, form);
-        limits = limits with { Substitute = form["substitute"].Text switch { "none" => "", { Length: 1 } one => one, _ => limits.Substitute } };
-        if (limits.Contradiction() is { } finding) form.Refuse("segment", finding);
-        if (form.Problem is not null) return null;
+        var limits =
+            PathLimits.All.FirstOrDefault(l => l.Key == form["profile"].Text) ?? Own(convention.Limits ?? PathLimits.FileShare, form);
+        limits = limits with
+        {
+            Substitute = form["substitute"].Text switch
+            {
+                "none" => "",
+                { Length: 1 } one => one,
+                _ => limits.Substitute,
+            },
+        };
+        if (limits.Contradiction() is { } finding)
+            form.Refuse("segment", finding);
+        if (form.Problem is not null)
+            return null;
         return convention with { Limits = limits == PathLimits.FileShare ? null : limits, Collision = form.Choice<Collision>("collision") };
     }
 
-    private static PathLimits Own(PathLimits before, Form form) => before with
-    {
-        Key = PathLimits.Own,
-        Name = "own limits",
-        Characters = form.Choice<NameCharacters>("characters"),
-        Refused = form["refused"].Text.Replace(" ", "", StringComparison.Ordinal),
-        Segment = form.Number("segment", "characters") ?? 120,
-        Whole = form.Number("whole", "characters") ?? 240,
-        Depth = form.Number("depth", "folders") ?? 0,
-        Upper = form.Ticked("upper"),
-        Ascii = form.Ticked("ascii"),
-        Decomposed = form.Ticked("decomposed"),
-        NoDeviceNames = !form.Ticked("devices"),
-    };
+    private static PathLimits Own(PathLimits before, Form form) =>
+        before with
+        {
+            Key = PathLimits.Own,
+            Name = "own limits",
+            Characters = form.Choice<NameCharacters>("characters"),
+            Refused = form["refused"].Text.Replace(" ", "", StringComparison.Ordinal),
+            Segment = form.Number("segment", "characters") ?? 120,
+            Whole = form.Number("whole", "characters") ?? 240,
+            Depth = form.Number("depth", "folders") ?? 0,
+            Upper = form.Ticked("upper"),
+            Ascii = form.Ticked("ascii"),
+            Decomposed = form.Ticked("decomposed"),
+            NoDeviceNames = !form.Ticked("devices"),
+        };
 }

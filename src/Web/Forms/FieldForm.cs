@@ -9,7 +9,9 @@ namespace ClearLexicon.Web.Forms;
 /// <param name="form">What stands in the blanks.</param>
 public sealed class FieldForm(Form form)
 {
-    private const string May = "may", Must = "must", Sometimes = "when";
+    private const string May = "may",
+        Must = "must",
+        Sometimes = "when";
 
     /// <summary>The blanks.</summary>
     public Form Blanks => form;
@@ -30,7 +32,11 @@ public sealed class FieldForm(Form form)
     public List<CleaningStep> Cleaning => StepsForm.Read(form, "step-kind", "step-argument");
 
     /// <summary>Whether something stands in the part that is folded away.</summary>
-    public bool HasMore => form.Text("default") is not null || DefaultFrom != DefaultSource.Constant || form.Text("standard") is not null || Cleaning.Count > 0;
+    public bool HasMore =>
+        form.Text("default") is not null
+        || DefaultFrom != DefaultSource.Constant
+        || form.Text("standard") is not null
+        || Cleaning.Count > 0;
 
     /// <summary>The form of a field; of none, a form to add one.</summary>
     public static FieldForm Of(Field? field)
@@ -40,10 +46,16 @@ public sealed class FieldForm(Form form)
         form.Put("shows", "yes");
         form.Tick("searched", field?.NotSearched != true);
         form.Tick("in-results", field?.NotInResults != true);
-        if (field is null) return new FieldForm(form);
+        if (field is null)
+            return new FieldForm(form);
         form.Put("label", field.Label);
         form.Put("new-key", field.Key);
-        form.Put("required", field.Required ? Must : field.RequiredWhen is null ? May : Sometimes);
+        form.Put(
+            "required",
+            field.Required ? Must
+                : field.RequiredWhen is null ? May
+                : Sometimes
+        );
         ConditionForm.Write(field.RequiredWhen, form);
         form.Tick("restricted", field.Restricted);
         form.Put("help", field.Help);
@@ -68,7 +80,8 @@ public sealed class FieldForm(Form form)
             case RangedField ranged:
                 form.Put("min", ranged.Min);
                 form.Put("max", ranged.Max);
-                if (ranged is AmountField amount) form.Put("currencies", string.Join(", ", amount.Currencies ?? []));
+                if (ranged is AmountField amount)
+                    form.Put("currencies", string.Join(", ", amount.Currencies ?? []));
                 break;
             case VocabularyField terms:
                 form.Put("vocabulary", terms.Vocabulary);
@@ -79,7 +92,8 @@ public sealed class FieldForm(Form form)
             case IdentifierField { Scheme: { } scheme }:
                 var house = scheme.StartsWith(CheckSchemes.House + " ", StringComparison.Ordinal);
                 form.Put("scheme", house ? CheckSchemes.House : scheme);
-                if (house) form.Put("house", scheme[(CheckSchemes.House.Length + 1)..]);
+                if (house)
+                    form.Put("house", scheme[(CheckSchemes.House.Length + 1)..]);
                 break;
         }
     }
@@ -89,14 +103,16 @@ public sealed class FieldForm(Form form)
     public Field? Read(Field? was)
     {
         var label = form.Text("label") ?? "";
-        if (label.Length is 0 or > DesignCheck.LongestName) form.Refuse("label", $"A field needs a label of at most {DesignCheck.LongestName} characters.");
+        if (label.Length is 0 or > DesignCheck.LongestName)
+            form.Refuse("label", $"A field needs a label of at most {DesignCheck.LongestName} characters.");
         if (!Enum.TryParse<FieldKind>(form["kind"].Text, out var kind) || !Enum.IsDefined(kind))
         {
             form.Refuse("kind", "Choose what the field holds.");
             return null;
         }
         var cleaning = Cleaning;
-        if (cleaning.Select(CleaningSteps.Finding).FirstOrDefault(f => f is not null) is { } finding) form.Refuse("step-kind", finding);
+        if (cleaning.Select(CleaningSteps.Finding).FirstOrDefault(f => f is not null) is { } finding)
+            form.Refuse("step-kind", finding);
         var field = ReadKind(kind, form.Text("new-key") ?? was?.Key ?? ShortName.From(label), label, was) with
         {
             Help = form.Text("help"),
@@ -117,12 +133,14 @@ public sealed class FieldForm(Form form)
     private Field ReadKind(FieldKind kind, string key, string label, Field? was)
     {
         var field = Field.Of(kind, key, label);
-        if (field is RangedField ranged) field = ranged with { Min = form.Text("min"), Max = form.Text("max") };
+        if (field is RangedField ranged)
+            field = ranged with { Min = form.Text("min"), Max = form.Text("max") };
         switch (field)
         {
             case TextField text:
                 var pattern = form.Text("pattern");
-                if (pattern is not null && !SafePattern.TryWhole(pattern, out _, out var problem)) form.Refuse("pattern", problem!);
+                if (pattern is not null && !SafePattern.TryWhole(pattern, out _, out var problem))
+                    form.Refuse("pattern", problem!);
                 var (least, most) = (form.Number("min-length", "characters"), form.Number("max-length", "characters"));
                 return text with { MinLength = least, MaxLength = most, Pattern = pattern };
             case AmountField amount:
@@ -130,7 +148,13 @@ public sealed class FieldForm(Form form)
                 return amount with { Currencies = codes.Split([',', ' ', ';'], StringSplitOptions.RemoveEmptyEntries) };
             case VocabularyField terms:
                 var (vocabulary, level) = (form.Text("vocabulary"), form.Number("level", "a level"));
-                return terms with { Vocabulary = vocabulary, Branch = form.Text("branch"), OnlyLevel = level, LeavesOnly = form.Ticked("leaves") };
+                return terms with
+                {
+                    Vocabulary = vocabulary,
+                    Branch = form.Text("branch"),
+                    OnlyLevel = level,
+                    LeavesOnly = form.Ticked("leaves"),
+                };
             case IdentifierField identifier:
                 var scheme = form.Text("scheme");
                 return identifier with { Scheme = scheme == CheckSchemes.House ? $"{CheckSchemes.House} {form.Text("house")}" : scheme };

@@ -30,7 +30,8 @@ public sealed class Form
     /// <summary>A form as it was sent.</summary>
     public Form(IEnumerable<KeyValuePair<string, StringValues>> sent)
     {
-        foreach (var (name, texts) in sent) _texts[name] = texts;
+        foreach (var (name, texts) in sent)
+            _texts[name] = texts;
     }
 
     /// <summary>Names that were sent.</summary>
@@ -59,15 +60,17 @@ public sealed class Form
     /// <param name="of">What the number counts, for the message.</param>
     public int? Number(string name, string of)
     {
-        if (Text(name) is not { } text) return null;
-        if (int.TryParse(text, out var number) && number >= 0) return number;
+        if (Text(name) is not { } text)
+            return null;
+        if (int.TryParse(text, out var number) && number >= 0)
+            return number;
         Refuse(name, $"“{text}” is not a number of {of}.");
         return null;
     }
 
     /// <summary>One of the words of an enumeration; another when it is none of them.</summary>
-    public T Choice<T>(string name, T otherwise = default) where T : struct, Enum =>
-        Enum.TryParse<T>(this[name].Text, out var choice) && Enum.IsDefined(choice) ? choice : otherwise;
+    public T Choice<T>(string name, T otherwise = default)
+        where T : struct, Enum => Enum.TryParse<T>(this[name].Text, out var choice) && Enum.IsDefined(choice) ? choice : otherwise;
 
     /// <summary>Notes why what stands in a blank cannot be taken.</summary>
     public void Refuse(string name, string problem) => _problems.TryAdd(name, problem);

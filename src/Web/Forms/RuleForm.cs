@@ -19,10 +19,12 @@ public sealed class RuleForm(Form form)
     {
         var form = new Form();
         form.Put("kind", rule?.Kind ?? RuleKinds.All[0].Code);
-        if (rule is null) return new RuleForm(form);
+        if (rule is null)
+            return new RuleForm(form);
         form.Put("level", rule.Level.ToString());
         form.Put("message", rule.Message);
-        foreach (var (language, text) in rule.Translations ?? new Dictionary<string, string>()) form.Put($"message-{language}", text);
+        foreach (var (language, text) in rule.Translations ?? new Dictionary<string, string>())
+            form.Put($"message-{language}", text);
         ConditionForm.Write(rule.When, form);
         if (RuleKinds.Find(rule.Kind) is { } kind)
             foreach (var parameter in kind.Parameters)
@@ -30,7 +32,8 @@ public sealed class RuleForm(Form form)
         foreach (var (example, i) in rule.Examples.Select((e, i) => (e, i)))
         {
             form.Put($"example-{i}-passes", example.Passes ? "yes" : "no");
-            foreach (var (field, text) in example.Record) form.Put($"example-{i}-of-{field}", text);
+            foreach (var (field, text) in example.Record)
+                form.Put($"example-{i}-of-{field}", text);
         }
         return new RuleForm(form);
     }
@@ -45,7 +48,9 @@ public sealed class RuleForm(Form form)
             return null;
         }
         var parameters = kind.Parameters.ToDictionary(p => p.Name, p => Parameter(NameOf(kind, p)));
-        var others = Messages.Languages.Select(l => (l.Code, Text: form.Text($"message-{l.Code}"))).Where(m => m.Text is not null)
+        var others = Messages
+            .Languages.Select(l => (l.Code, Text: form.Text($"message-{l.Code}")))
+            .Where(m => m.Text is not null)
             .ToDictionary(m => m.Code, m => m.Text!);
         return new Rule(id, kind.Code, form.Choice("level", Level.Must), parameters, form.Text("message"))
         {
@@ -59,7 +64,8 @@ public sealed class RuleForm(Form form)
     public static string NextId(DocumentType type)
     {
         var number = type.Rules.Count + 1;
-        while (type.Rules.Any(r => r.Id == $"r{number}")) number++;
+        while (type.Rules.Any(r => r.Id == $"r{number}"))
+            number++;
         return $"r{number}";
     }
 
@@ -72,9 +78,13 @@ public sealed class RuleForm(Form form)
         for (var i = 0; form.Has($"example-{i}-passes"); i++)
         {
             var prefix = $"example-{i}-of-";
-            var record = form.Names.Where(n => n.StartsWith(prefix, StringComparison.Ordinal)).Select(n => (Field: n[prefix.Length..], Text: form.Text(n)))
-                .Where(r => r.Text is not null).ToDictionary(r => r.Field, r => r.Text!);
-            if (form[$"example-{i}-passes"].Text is var verdict and ("yes" or "no")) examples.Add(new RuleExample(verdict == "yes", record));
+            var record = form
+                .Names.Where(n => n.StartsWith(prefix, StringComparison.Ordinal))
+                .Select(n => (Field: n[prefix.Length..], Text: form.Text(n)))
+                .Where(r => r.Text is not null)
+                .ToDictionary(r => r.Field, r => r.Text!);
+            if (form[$"example-{i}-passes"].Text is var verdict and ("yes" or "no"))
+                examples.Add(new RuleExample(verdict == "yes", record));
         }
         return examples;
     }

@@ -44,12 +44,25 @@ public static class Registration
         services.AddSingleton(TimeProvider.System);
         services.AddSingleton(_ => new DataFolder(start.Data));
         services.AddSingleton(p => new Database(p.GetRequiredService<DataFolder>().DatabaseFile));
-        services.AddSingleton(p => new Jobs(p.GetRequiredService<Database>(), p.GetRequiredService<TimeProvider>(), e => Log.Error(e, "A job failed")));
+        services.AddSingleton(p => new Jobs(
+            p.GetRequiredService<Database>(),
+            p.GetRequiredService<TimeProvider>(),
+            e => Log.Error(e, "A job failed")
+        ));
         services.AddHostedService<Drain>();
         services.AddSingleton<Accounts>();
         services.AddSingleton<Ledger>();
         services.AddSingleton<ExportNotes>();
-        services.AddHttpClient(ReferenceTables.Client).ConfigurePrimaryHttpMessageHandler(static () => new SocketsHttpHandler { AllowAutoRedirect = false, UseCookies = false, MaxResponseHeadersLength = 16 });
+        services
+            .AddHttpClient(ReferenceTables.Client)
+            .ConfigurePrimaryHttpMessageHandler(static () =>
+                new SocketsHttpHandler
+                {
+                    AllowAutoRedirect = false,
+                    UseCookies = false,
+                    MaxResponseHeadersLength = 16,
+                }
+            );
         services.AddSingleton<Designs>();
         services.AddSingleton<Drafts>();
         services.AddSingleton<IFileReader>(p => new WorkerReader(Worker(p.GetRequiredService<DataFolder>())));
@@ -84,40 +97,64 @@ public static class Registration
     {
         var program = typeof(Registration).Assembly.Location;
         var settings = Path.ChangeExtension(program, ".runtimeconfig.json");
-        return new WorkerStart(Environment.ProcessPath is { } host && Path.GetFileNameWithoutExtension(host) == "dotnet" ? host : "dotnet",
-            File.Exists(settings) ? [program, FileWorker.Switch] : ["exec", "--runtimeconfig", Directory.GetFiles(AppContext.BaseDirectory, "*.runtimeconfig.json")[0], program, FileWorker.Switch], folder.Drafts);
+        return new WorkerStart(
+            Environment.ProcessPath is { } host && Path.GetFileNameWithoutExtension(host) == "dotnet" ? host : "dotnet",
+            File.Exists(settings)
+                ? [program, FileWorker.Switch]
+                :
+                [
+                    "exec",
+                    "--runtimeconfig",
+                    Directory.GetFiles(AppContext.BaseDirectory, "*.runtimeconfig.json")[0],
+                    program,
+                    FileWorker.Switch,
+                ],
+            folder.Drafts
+        );
     }
 
     /// <summary>Cookie sign-in; every page needs it unless it says otherwise; places are kept to roles.</summary>
     public static void AddSignIn(this IServiceCollection services, StartOptions start)
     {
-        services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(Path.GetFullPath(start.Data), "keys"))).SetApplicationName("ClearLexicon");
-        services.AddAuthentication(CookieAuthenticationDefaults.AuthenticationScheme).AddCookie(o =>
-        {
-            o.LoginPath = "/SignIn";
-            o.AccessDeniedPath = "/Error";
-            o.Cookie.Name = "clear-lexicon";
-            o.Cookie.SameSite = SameSiteMode.Strict;
-            o.ExpireTimeSpan = TimeSpan.FromHours(12);
-            // The API answers with a status, never with the sign-in page.
-            o.Events.OnRedirectToLogin = context =>
+        services
+            .AddDataProtection()
+            .PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(Path.GetFullPath(start.Data), "keys")))
+            .SetApplicationName("ClearLexicon");
+        services
+            .AddAuthentication(CookieAuthenticationDefaults.AuthenticationScheme)
+            .AddCookie(o =>
             {
-                if (context.Response.HasStarted) return Task.CompletedTask;
-                if (context.Request.Path.StartsWithSegments("/api")) context.Response.StatusCode = StatusCodes.Status401Unauthorized;
-                // Never the host that the request claims to be for.
-                else context.Response.Redirect(new Uri(context.RedirectUri).PathAndQuery);
-                return Task.CompletedTask;
-            };
-            o.Events.OnRedirectToAccessDenied = context =>
-            {
-                if (context.Response.HasStarted) return Task.CompletedTask;
-                if (context.Request.Path.StartsWithSegments("/api")) context.Response.StatusCode = StatusCodes.Status403Forbidden;
-                else context.Response.Redirect(new Uri(context.RedirectUri).PathAndQuery);
-                return Task.CompletedTask;
-            };
-            o.Events.OnValidatePrincipal = Sessions.ValidateAsync;
-        });
-        services.AddAuthorizationBuilder()
+                o.LoginPath = "/SignIn";
+                o.AccessDeniedPath = "/Error";
+                o.Cookie.Name = "clear-lexicon";
+                o.Cookie.SameSite = SameSiteMode.Strict;
+                o.ExpireTimeSpan = TimeSpan.FromHours(12);
+                // The API answers with a status, never with the sign-in page.
+                o.Events.OnRedirectToLogin = context =>
+                {
+                    if (context.Response.HasStarted)
+                        return Task.CompletedTask;
+                    if (context.Request.Path.StartsWithSegments("/api"))
+                        context.Response.StatusCode = StatusCodes.Status401Unauthorized;
+                    // Never the host that the request claims to be for.
+                    else
+                        context.Response.Redirect(new Uri(context.RedirectUri).PathAndQuery);
+                    return Task.CompletedTask;
+                };
+                o.Events.OnRedirectToAccessDenied = context =>
+                {
+                    if (context.Response.HasStarted)
+                        return Task.CompletedTask;
+                    if (context.Request.Path.StartsWithSegments("/api"))
+                        context.Response.StatusCode = StatusCodes.Status403Forbidden;
+                    else
+                        context.Response.Redirect(new Uri(context.RedirectUri).PathAndQuery);
+                    return Task.CompletedTask;
+                };
+                o.Events.OnValidatePrincipal = Sessions.ValidateAsync;
+            });
+        services
+            .AddAuthorizationBuilder()
             .SetFallbackPolicy(new AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build())
             .AddPolicy("design", p => p.RequireRole(Roles.Steward))
             .AddPolicy("desk", p => p.RequireRole(Roles.Steward, Roles.Indexer))
@@ -130,7 +167,12 @@ public static class Registration
     /// <summary>The five places as Razor Pages.</summary>
     public static void AddPlaces(this IServiceCollection services)
     {
-        services.Configure<FormOptions>(o => { o.MultipartBodyLengthLimit = UploadLimits.RequestBytes; o.ValueCountLimit = 5_000; o.ValueLengthLimit = UploadLimits.TextCharacters; });
+        services.Configure<FormOptions>(o =>
+        {
+            o.MultipartBodyLengthLimit = UploadLimits.RequestBytes;
+            o.ValueCountLimit = 5_000;
+            o.ValueLengthLimit = UploadLimits.TextCharacters;
+        });
         services.AddRazorPages(o =>
         {
             o.Conventions.AuthorizeFolder("/Design", "design");
@@ -151,7 +193,8 @@ public static class Registration
     /// <summary>Takes back interrupted filings, fills the demo, goes on with files that were waiting.</summary>
     public static async Task PrepareAsync(this WebApplication app, StartOptions start)
     {
-        if (!app.Services.GetRequiredService<DataFolder>().Hold()) throw new StartException($"Another Clear Lexicon is running on {Path.GetFullPath(start.Data)}.");
+        if (!app.Services.GetRequiredService<DataFolder>().Hold())
+            throw new StartException($"Another Clear Lexicon is running on {Path.GetFullPath(start.Data)}.");
         app.Services.GetRequiredService<Filer>().Recover();
         app.Services.GetRequiredService<Moves>().Recover();
         app.Services.GetRequiredService<Carrying>().Recover();
@@ -164,15 +207,33 @@ public static class Registration
         if (start.Demo)
         {
             people.RevokeCalled(DemoToken);
-            Console.WriteLine($"API token for this start: {people.MakeToken(people.All().First(p => p.Roles.Contains(Roles.Steward)), DemoToken)}");
+            Console.WriteLine(
+                $"API token for this start: {people.MakeToken(people.All().First(p => p.Roles.Contains(Roles.Steward)), DemoToken)}"
+            );
         }
-        if (people.NobodyYet) Console.WriteLine($"Set-up word for the first administrator: {people.SetUpWord}");
+        if (people.NobodyYet)
+            Console.WriteLine($"Set-up word for the first administrator: {people.SetUpWord}");
         // Every service that knows kinds of jobs has to be there before they are taken up.
-        foreach (var needed in new[] { typeof(Waves), typeof(Publishing), typeof(Refiling), typeof(IntegrityCheck), typeof(Following), typeof(Intake), typeof(Rebuilding) }) app.Services.GetRequiredService(needed);
+        foreach (
+            var needed in new[]
+            {
+                typeof(Waves),
+                typeof(Publishing),
+                typeof(Refiling),
+                typeof(IntegrityCheck),
+                typeof(Following),
+                typeof(Intake),
+                typeof(Rebuilding),
+            }
+        )
+            app.Services.GetRequiredService(needed);
         app.Services.GetRequiredService<Jobs>().TakeUp();
         app.Services.GetRequiredService<Rebuilding>().StartDue();
         var intake = app.Services.GetRequiredService<Intake>();
-        if (intake.AnyWaiting) intake.Start();
-        app.Lifetime.ApplicationStarted.Register(() => Console.WriteLine($"Clear Lexicon serves {string.Join(", ", app.Urls)} from {Path.GetFullPath(start.Data)}"));
+        if (intake.AnyWaiting)
+            intake.Start();
+        app.Lifetime.ApplicationStarted.Register(() =>
+            Console.WriteLine($"Clear Lexicon serves {string.Join(", ", app.Urls)} from {Path.GetFullPath(start.Data)}")
+        );
     }
 }

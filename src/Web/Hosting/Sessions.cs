@@ -16,15 +16,28 @@ public static class Sessions
     /// <param name="person">The person.</param>
     /// <param name="scheme">How they were known: by cookie or token.</param>
     /// <param name="more">Further claims.</param>
-    public static ClaimsPrincipal Principal(Person person, string scheme, IEnumerable<Claim>? more = null) => new(new ClaimsIdentity(
-        [new(ClaimTypes.Name, person.Name), new(Stamp, person.Stamp), .. person.Roles.Select(r => new Claim(ClaimTypes.Role, r)), .. more ?? []], scheme));
+    public static ClaimsPrincipal Principal(Person person, string scheme, IEnumerable<Claim>? more = null) =>
+        new(
+            new ClaimsIdentity(
+                [
+                    new(ClaimTypes.Name, person.Name),
+                    new(Stamp, person.Stamp),
+                    .. person.Roles.Select(r => new Claim(ClaimTypes.Role, r)),
+                    .. more ?? [],
+                ],
+                scheme
+            )
+        );
 
     /// <summary>What a person may see.</summary>
     public static Rights Rights(this ClaimsPrincipal person) => new([.. person.FindAll(ClaimTypes.Role).Select(c => c.Value)]);
 
     /// <summary>Begins a session.</summary>
     public static Task BeginAsync(HttpContext context, Person person) =>
-        context.SignInAsync(CookieAuthenticationDefaults.AuthenticationScheme, Principal(person, CookieAuthenticationDefaults.AuthenticationScheme));
+        context.SignInAsync(
+            CookieAuthenticationDefaults.AuthenticationScheme,
+            Principal(person, CookieAuthenticationDefaults.AuthenticationScheme)
+        );
 
     /// <summary>Looks at each request whether the session is still good.</summary>
     public static async Task ValidateAsync(CookieValidatePrincipalContext context)
@@ -41,13 +54,20 @@ public static class Sessions
     }
 
     /// <summary>Who has a one-time word for a password can go nowhere before it is replaced.</summary>
-    public static void UsePasswordFirst(this IApplicationBuilder app) => app.Use(async (context, next) =>
-    {
-        if (context.Items[nameof(Person)] is Person { OneTimeUntil: not null } && !context.Request.Path.StartsWithSegments("/Person") && !context.Request.Path.StartsWithSegments("/SignIn"))
-        {
-            context.Response.Redirect("/Person");
-            return;
-        }
-        await next();
-    });
+    public static void UsePasswordFirst(this IApplicationBuilder app) =>
+        app.Use(
+            async (context, next) =>
+            {
+                if (
+                    context.Items[nameof(Person)] is Person { OneTimeUntil: not null }
+                    && !context.Request.Path.StartsWithSegments("/Person")
+                    && !context.Request.Path.StartsWithSegments("/SignIn")
+                )
+                {
+                    context.Response.Redirect("/Person");
+                    return;
+                }
+                await next();
+            }
+        );
 }

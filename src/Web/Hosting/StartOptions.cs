@@ -23,7 +23,8 @@ public sealed record StartOptions(string Data, bool Demo, int Rows)
         return new StartOptions(
             After("--data") ?? Environment.GetEnvironmentVariable("CLEARLEXICON_DATA") ?? "data",
             args.Contains("--demo"),
-            int.TryParse(After("--rows"), out var rows) && rows > 0 ? rows : 2_000);
+            int.TryParse(After("--rows"), out var rows) && rows > 0 ? rows : 2_000
+        );
     }
 }
 

@@ -19,18 +19,29 @@ public sealed class ErrorModel : PlacePage
     private void Say()
     {
         var denied = Request.Query.ContainsKey("ReturnUrl") && HttpContext.Features.Get<IExceptionHandlerFeature>() is null;
-        if (Response.StatusCode < 400) Response.StatusCode = denied ? 403 : HttpContext.Features.Get<IExceptionHandlerFeature>() is null ? 404 : 500;
-        (Title, Text) = HttpContext.Features.Get<IExceptionHandlerFeature>()?.Error is { } failure && Failures.IsFromOutside(failure)
-            ? ("This cannot be done now", Failures.InWords(failure))
-            : Response.StatusCode switch
-            {
-                400 => ("The page could not read this", "What was sent is not what this page expects. Nothing was changed; go back and try again."),
-                403 => ("This place is not yours", "Your role does not reach here. An administrator can change that."),
-                404 => ("There is no such page", "It may have been moved or removed meanwhile."),
-                405 => ("This cannot be asked here", "The page does not take what was sent. Nothing was changed."),
-                413 => ("This is too large", "More was sent than is taken at once. Nothing was changed."),
-                429 => ("Too many attempts", "Wait a minute, then try again."),
-                _ => ("Something went wrong here", "The server could not finish that. Nothing was changed. The details are in the server’s log."),
-            };
+        if (Response.StatusCode < 400)
+            Response.StatusCode =
+                denied ? 403
+                : HttpContext.Features.Get<IExceptionHandlerFeature>() is null ? 404
+                : 500;
+        (Title, Text) =
+            HttpContext.Features.Get<IExceptionHandlerFeature>()?.Error is { } failure && Failures.IsFromOutside(failure)
+                ? ("This cannot be done now", Failures.InWords(failure))
+                : Response.StatusCode switch
+                {
+                    400 => (
+                        "The page could not read this",
+                        "What was sent is not what this page expects. Nothing was changed; go back and try again."
+                    ),
+                    403 => ("This place is not yours", "Your role does not reach here. An administrator can change that."),
+                    404 => ("There is no such page", "It may have been moved or removed meanwhile."),
+                    405 => ("This cannot be asked here", "The page does not take what was sent. Nothing was changed."),
+                    413 => ("This is too large", "More was sent than is taken at once. Nothing was changed."),
+                    429 => ("Too many attempts", "Wait a minute, then try again."),
+                    _ => (
+                        "Something went wrong here",
+                        "The server could not finish that. Nothing was changed. The details are in the server’s log."
+                    ),
+                };
     }
 }

@@ -10,7 +10,8 @@ public sealed class FirstAdministratorModel(Accounts people) : PlacePage
     public IActionResult OnPost()
     {
         var result = people.AddFirst(Sent("name"), Sent("password"), Sent("word"));
-        if (result.Ok) return Redirect("/SignIn");
+        if (result.Ok)
+            return Redirect("/SignIn");
         Problem = result.Problem;
         return Page();
     }

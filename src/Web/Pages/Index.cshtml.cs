@@ -20,5 +20,7 @@ public sealed class IndexModel(TodayWork today, Jobs jobs) : PlacePage
 
     /// <summary>A stamp in UTC as a person reads it: the time for today, the day for what is older.</summary>
     public static string When(string stamp, DateTimeOffset now) =>
-        stamp.Length < 16 ? "" : stamp[..10] == now.UtcDateTime.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture) ? $"{stamp[11..16]} UTC" : stamp[..10];
+        stamp.Length < 16 ? ""
+        : stamp[..10] == now.UtcDateTime.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture) ? $"{stamp[11..16]} UTC"
+        : stamp[..10];
 }

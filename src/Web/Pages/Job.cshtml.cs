@@ -11,15 +11,18 @@ public sealed class JobModel(Jobs jobs, IAuthorizationService authorization) : P
     public async Task<IActionResult> OnGetAsync(string id)
     {
         var job = jobs.Find(id);
-        if (job is not null && !await MayAsync(job)) return NotFound();
-        if (job is { Ended: false }) return Partial("_Progress", job);
+        if (job is not null && !await MayAsync(job))
+            return NotFound();
+        if (job is { Ended: false })
+            return Partial("_Progress", job);
         Response.Headers["HX-Refresh"] = "true";
         return new EmptyResult();
     }
 
     public async Task<IActionResult> OnPostStopAsync(string id)
     {
-        if (jobs.Find(id) is not { } job || !await MayAsync(job)) return NotFound();
+        if (jobs.Find(id) is not { } job || !await MayAsync(job))
+            return NotFound();
         job.Stop(Who);
         return new NoContentResult();
     }

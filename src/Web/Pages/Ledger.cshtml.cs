@@ -26,7 +26,8 @@ public sealed class LedgerModel(Ledger ledger) : PlacePage
         Filter = Asked(who, obj, what, from, to);
         Entries = ledger.Find(Filter, PageSize, before);
         Verdict = ledger.Verify(whole);
-        if (whole && Verdict.Sound) Done = $"All {Verdict.Seq:N0} lines were verified from the first one on.";
+        if (whole && Verdict.Sound)
+            Done = $"All {Verdict.Seq:N0} lines were verified from the first one on.";
     }
 
     /// <summary>What the filter leaves, as CSV, streamed.</summary>
@@ -41,7 +42,8 @@ public sealed class LedgerModel(Ledger ledger) : PlacePage
         foreach (var e in ledger.Each(Asked(who, obj, what, from, to)))
         {
             SafeCsv.WriteLine(line, [e.Seq.ToString(), e.At, e.Who, e.Action, e.Object, e.Detail, e.Hash]);
-            if (line.GetStringBuilder().Length < 32_000) continue;
+            if (line.GetStringBuilder().Length < 32_000)
+                continue;
             await writer.WriteAsync(line.GetStringBuilder(), HttpContext.RequestAborted);
             line.GetStringBuilder().Clear();
         }
@@ -50,16 +52,20 @@ public sealed class LedgerModel(Ledger ledger) : PlacePage
     }
 
     /// <summary>This page with the filter, from a line on.</summary>
-    public string Address(long? before = null, string? handler = null) => Microsoft.AspNetCore.WebUtilities.QueryHelpers.AddQueryString("/Ledger", new Dictionary<string, string?>
-    {
-        ["handler"] = handler,
-        ["who"] = Filter.Who,
-        ["obj"] = Filter.Object,
-        ["what"] = Filter.Action,
-        ["from"] = Filter.From,
-        ["to"] = Filter.To,
-        ["before"] = before?.ToString(),
-    }.Where(q => !string.IsNullOrEmpty(q.Value)));
+    public string Address(long? before = null, string? handler = null) =>
+        Microsoft.AspNetCore.WebUtilities.QueryHelpers.AddQueryString(
+            "/Ledger",
+            new Dictionary<string, string?>
+            {
+                ["handler"] = handler,
+                ["who"] = Filter.Who,
+                ["obj"] = Filter.Object,
+                ["what"] = Filter.Action,
+                ["from"] = Filter.From,
+                ["to"] = Filter.To,
+                ["before"] = before?.ToString(),
+            }.Where(q => !string.IsNullOrEmpty(q.Value))
+        );
 
     private static LedgerFilter Asked(string? who, string? obj, string? what, string? from, string? to) =>
         new((who ?? "").Trim(), (obj ?? "").Trim(), (what ?? "").Trim(), (from ?? "").Trim(), (to ?? "").Trim());

@@ -21,8 +21,10 @@ public static class PageSvg
     public static string StripView(Box box, PageText page)
     {
         var height = Height(page);
-        double h = Math.Max(box.H * height * 1.9, 24), w = Math.Max(box.W * Width + 60, h * 11);
-        double x = Math.Clamp(box.X * Width - 20, 0, Math.Max(0, Width - w)), y = box.CentreY * height - h / 2;
+        double h = Math.Max(box.H * height * 1.9, 24),
+            w = Math.Max(box.W * Width + 60, h * 11);
+        double x = Math.Clamp(box.X * Width - 20, 0, Math.Max(0, Width - w)),
+            y = box.CentreY * height - h / 2;
         return $"{x:0.#} {y:0.#} {w:0.#} {h:0.#}";
     }
 }

@@ -21,9 +21,13 @@ public sealed class PersonModel(Accounts people) : PlacePage
 
     public async Task<IActionResult> OnPostPasswordAsync()
     {
-        var result = Sent("password") == Sent("again") ? people.ChangePassword(Who, Sent("old"), Sent("password")) : "The new password was not typed the same twice.";
+        var result =
+            Sent("password") == Sent("again")
+                ? people.ChangePassword(Who, Sent("old"), Sent("password"))
+                : "The new password was not typed the same twice.";
         // This session goes on; all others of the person have ended.
-        if (result.Ok) await Sessions.BeginAsync(HttpContext, people.Find(Who)!);
+        if (result.Ok)
+            await Sessions.BeginAsync(HttpContext, people.Find(Who)!);
         Note(result, "Your password is changed. Where else you were signed in, you sign in anew.");
         OnGet();
         return Page();

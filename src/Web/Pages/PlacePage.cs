@@ -44,12 +44,15 @@ public abstract class PlacePage : PageModel
     public int? SentNumber(string name) => int.TryParse(Sent(name).Trim(), out var n) ? n : null;
 
     /// <summary>A posted number in shares of a page.</summary>
-    public double SentShare(string name) => double.TryParse(Sent(name), System.Globalization.CultureInfo.InvariantCulture, out var n) ? n : 0;
+    public double SentShare(string name) =>
+        double.TryParse(Sent(name), System.Globalization.CultureInfo.InvariantCulture, out var n) ? n : 0;
 
     /// <summary>Notes a result for showing.</summary>
     public void Note(Result result, string done)
     {
-        if (result.Ok) Done = done;
-        else Problem = result.Problem;
+        if (result.Ok)
+            Done = done;
+        else
+            Problem = result.Problem;
     }
 }

@@ -34,7 +34,9 @@ public sealed class PostingForm(IHtmlGenerator generator) : TagHelper
             output.Attributes.SetAttribute("action", address);
             output.Attributes.SetAttribute(Sends, address);
         }
-        if (context.AllAttributes.ContainsName("hx-encoding")) output.Attributes.SetAttribute("enctype", "multipart/form-data");
-        if (output.PostContent.IsEmptyOrWhiteSpace && generator.GenerateAntiforgery(ViewContext) is { } token) output.PostContent.AppendHtml(token);
+        if (context.AllAttributes.ContainsName("hx-encoding"))
+            output.Attributes.SetAttribute("enctype", "multipart/form-data");
+        if (output.PostContent.IsEmptyOrWhiteSpace && generator.GenerateAntiforgery(ViewContext) is { } token)
+            output.PostContent.AppendHtml(token);
     }
 }

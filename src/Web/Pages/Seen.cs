@@ -7,7 +7,8 @@ namespace ClearLexicon.Web.Pages;
 internal static class Seen
 {
     /// <summary>A short mark of a part as it is; empty for none.</summary>
-    public static string Of<T>(T? part) => part is null ? "" : Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(part)))[..16];
+    public static string Of<T>(T? part) =>
+        part is null ? "" : Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(part)))[..16];
 
     /// <summary>Why a change must not be made unasked; null when the part is as it was seen.</summary>
     /// <param name="seen">The mark that the form was opened with; empty when it has none.</param>
@@ -16,6 +17,7 @@ internal static class Seen
     /// <param name="last">Who did what last.</param>
     public static string? Changed<T>(string seen, T? part, string what, Func<string> last) =>
         seen.Length == 0 || seen == Of(part) ? null
-        : part is null ? $"The {what} that you had open is no longer there: {last()}. What you typed stands below as a new one; nothing is lost."
+        : part is null
+            ? $"The {what} that you had open is no longer there: {last()}. What you typed stands below as a new one; nothing is lost."
         : $"This {what} is not as you opened it: {last()}. What you typed is kept below; sending it again puts it in place of theirs.";
 }

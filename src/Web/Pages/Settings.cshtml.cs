@@ -9,7 +9,8 @@ namespace ClearLexicon.Web.Pages;
 public sealed class SettingsModel(Accounts people, ServiceAddresses services) : PlacePage
 {
     /// <summary>Longest life of a token that is offered, in days.</summary>
-    public static IReadOnlyList<(int? Days, string Words)> Lives { get; } = [(30, "30 days"), (90, "90 days"), (365, "a year"), (null, "no end")];
+    public static IReadOnlyList<(int? Days, string Words)> Lives { get; } =
+    [(30, "30 days"), (90, "90 days"), (365, "a year"), (null, "no end")];
 
     public List<Person> Everybody { get; private set; } = [];
 
@@ -34,15 +35,18 @@ public sealed class SettingsModel(Accounts people, ServiceAddresses services) : 
     public IActionResult OnPostRoles(long id)
     {
         Note(people.SetRoles(id, SentMany("role"), Who), "Their roles are changed; where they are signed in, they sign in anew.");
-        if (Problem is not null) Open = $"person-{id}";
+        if (Problem is not null)
+            Open = $"person-{id}";
         return Loaded();
     }
 
     public IActionResult OnPostReset(long id)
     {
         var word = people.Reset(id, Who);
-        if (word.Ok) NewWord = (people.All().First(p => p.Id == id).Name, word.Value!);
-        else Problem = word.Problem;
+        if (word.Ok)
+            NewWord = (people.All().First(p => p.Id == id).Name, word.Value!);
+        else
+            Problem = word.Problem;
         return Loaded();
     }
 
@@ -55,9 +59,12 @@ public sealed class SettingsModel(Accounts people, ServiceAddresses services) : 
     public IActionResult OnPostToken()
     {
         var scopes = SentMany("scope").Where(Scopes.All.Contains).ToList();
-        if (people.Find(Sent("person")) is not { } person) Problem = "Choose the person whose rights the token carries.";
-        else if (scopes.Count == 0) Problem = "Choose at least one thing that the token is for.";
-        else NewToken = people.MakeToken(person, Sent("label"), scopes, SentNumber("days"), Who);
+        if (people.Find(Sent("person")) is not { } person)
+            Problem = "Choose the person whose rights the token carries.";
+        else if (scopes.Count == 0)
+            Problem = "Choose at least one thing that the token is for.";
+        else
+            NewToken = people.MakeToken(person, Sent("label"), scopes, SentNumber("days"), Who);
         return Loaded();
     }
 

@@ -22,7 +22,11 @@ public sealed class SignInModel(Accounts people, StartOptions start) : PlacePage
             return Page();
         }
         await Sessions.BeginAsync(HttpContext, person);
-        return LocalRedirect(person.OneTimeUntil is not null ? "/Person" : Url.IsLocalUrl(returnUrl) ? returnUrl : "/");
+        return LocalRedirect(
+            person.OneTimeUntil is not null ? "/Person"
+            : Url.IsLocalUrl(returnUrl) ? returnUrl
+            : "/"
+        );
     }
 
     public async Task<IActionResult> OnPostOutAsync()

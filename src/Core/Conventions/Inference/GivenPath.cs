@@ -19,28 +19,46 @@ public sealed record GivenPath(int Line, string[] Levels, string Extension)
     public static (GivenPath? Path, string? Problem) Read(string text, int line, PathLimits limits)
     {
         text = text.Trim().Trim('"').Trim();
-        if (text.Length == 0) return (null, "is empty");
-        if (text.Length > Longest) return (null, $"has {text.Length} characters; a path has {Longest} at most");
+        if (text.Length == 0)
+            return (null, "is empty");
+        if (text.Length > Longest)
+            return (null, $"has {text.Length} characters; a path has {Longest} at most");
         if (text.Contains("://", StringComparison.Ordinal))
         {
-            if (!Uri.TryCreate(text, UriKind.Absolute, out var address)) return (null, "is not an address that can be read");
+            if (!Uri.TryCreate(text, UriKind.Absolute, out var address))
+                return (null, "is not an address that can be read");
             text = Uri.UnescapeDataString(address.AbsolutePath);
         }
         text = text.Replace('\\', '/');
         // \\server\share\folder: the first two names are no folders.
-        if (text.StartsWith("//", StringComparison.Ordinal)) text = string.Join('/', text[2..].Split('/').Skip(2));
-        else if (text.Length > 1 && text[1] == ':' && char.IsAsciiLetter(text[0])) text = text[2..];
-        if (text.EndsWith('/') || text.Length == 0) return (null, "names a folder, no file");
+        if (text.StartsWith("//", StringComparison.Ordinal))
+            text = string.Join('/', text[2..].Split('/').Skip(2));
+        else if (text.Length > 1 && text[1] == ':' && char.IsAsciiLetter(text[0]))
+            text = text[2..];
+        if (text.EndsWith('/') || text.Length == 0)
+            return (null, "names a folder, no file");
         var levels = text.Split('/', StringSplitOptions.RemoveEmptyEntries);
-        if (levels.Any(l => l is "." or "..")) return (null, "goes up or stays with . or ..; write the whole path");
+        if (levels.Any(l => l is "." or ".."))
+            return (null, "goes up or stays with . or ..; write the whole path");
         var dot = levels[^1].LastIndexOf('.');
-        var extension = dot > 0 && levels[^1].Length - dot <= 6 && levels[^1][(dot + 1)..] is { } end && end.All(char.IsAsciiLetterOrDigit) && end.Any(char.IsAsciiLetter) ? end : "";
-        if (extension.Length > 0) levels[^1] = levels[^1][..dot];
+        var extension =
+            dot > 0
+            && levels[^1].Length - dot <= 6
+            && levels[^1][(dot + 1)..] is { } end
+            && end.All(char.IsAsciiLetterOrDigit)
+            && end.Any(char.IsAsciiLetter)
+                ? end
+                : "";
+        if (extension.Length > 0)
+            levels[^1] = levels[^1][..dot];
         foreach (var level in levels)
         {
-            if (level.Any(limits.Refuses) || limits.Clean(level) != level) return (null, $"“{Short(level)}” holds characters that a {limits.Name} refuses or respells");
-            if (level[^1] is ' ' or '.' || level[0] == ' ') return (null, $"“{Short(level)}” begins or ends with a blank or ends with a dot");
-            if (limits.Finding(level) is { } finding) return (null, Rules.Messages.Text(finding, Short(level), level.Length.ToString(), limits.Segment.ToString()));
+            if (level.Any(limits.Refuses) || limits.Clean(level) != level)
+                return (null, $"“{Short(level)}” holds characters that a {limits.Name} refuses or respells");
+            if (level[^1] is ' ' or '.' || level[0] == ' ')
+                return (null, $"“{Short(level)}” begins or ends with a blank or ends with a dot");
+            if (limits.Finding(level) is { } finding)
+                return (null, Rules.Messages.Text(finding, Short(level), level.Length.ToString(), limits.Segment.ToString()));
         }
         return (new GivenPath(line, levels, extension), null);
     }

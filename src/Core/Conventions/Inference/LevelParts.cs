@@ -8,7 +8,8 @@ namespace ClearLexicon.Core.Conventions.Inference;
 internal sealed record Part(TokenKind Kind, string?[] Values)
 {
     /// <summary>The text when all rows have the same; null when it varies.</summary>
-    public string? Constant { get; } = Values.OfType<string>().Distinct(StringComparer.Ordinal).Take(2).ToArray() is [var only] ? only : null;
+    public string? Constant { get; } =
+        Values.OfType<string>().Distinct(StringComparer.Ordinal).Take(2).ToArray() is [var only] ? only : null;
 }
 
 /// <summary>Divides one level (the folders of one depth, or the names) into parts that all rows share.</summary>
@@ -16,13 +17,21 @@ internal static class LevelParts
 {
     private const int MostForms = 30;
 
-    /// <summary>The ways to divide a level, the most telling first: by its commonest form, by what all forms have in common, as one text.</summary>
+    /// <summary>
+    /// The ways to divide a level, the most telling first: by its commonest form, by what all forms have in common, as one text.
+    /// </summary>
     public static IEnumerable<List<Part>> Ways(string[] names)
     {
         var tokens = Array.ConvertAll(names, PathTokens.Of);
-        var forms = tokens.Select((t, row) => (Form: PathTokens.FormOf(t), Row: row)).GroupBy(t => t.Form, t => t.Row).OrderByDescending(g => g.Count()).ThenBy(g => g.Key, StringComparer.Ordinal).ToList();
+        var forms = tokens
+            .Select((t, row) => (Form: PathTokens.FormOf(t), Row: row))
+            .GroupBy(t => t.Form, t => t.Row)
+            .OrderByDescending(g => g.Count())
+            .ThenBy(g => g.Key, StringComparer.Ordinal)
+            .ToList();
         yield return ByForm(tokens, forms[0]);
-        if (forms.Count > 1 && ByCommon(tokens, [.. forms.Take(MostForms).Select(f => tokens[f.First()])]) is { Count: > 1 } common) yield return common;
+        if (forms.Count > 1 && ByCommon(tokens, [.. forms.Take(MostForms).Select(f => tokens[f.First()])]) is { Count: > 1 } common)
+            yield return common;
         yield return [new Part(TokenKind.Words, names)];
     }
 
@@ -31,7 +40,8 @@ internal static class LevelParts
         var first = tokens[rows.First()];
         var values = first.Select(_ => new string?[tokens.Length]).ToArray();
         foreach (var row in rows)
-            for (var i = 0; i < values.Length; i++) values[i][row] = tokens[row][i].Text;
+            for (var i = 0; i < values.Length; i++)
+                values[i][row] = tokens[row][i].Text;
         return [.. first.Select((t, i) => new Part(t.Kind, values[i]))];
     }
 
@@ -39,16 +49,20 @@ internal static class LevelParts
     private static List<Part>? ByCommon(List<Token>[] tokens, List<Token>[] forms)
     {
         var common = forms.Skip(1).Aggregate(forms[0], Common);
-        if (common.Count == 0) return null;
+        if (common.Count == 0)
+            return null;
         var gaps = Enumerable.Range(0, common.Count + 1).Select(_ => new string?[tokens.Length]).ToArray();
         for (var row = 0; row < tokens.Length; row++)
             if (Between(tokens[row], common) is { } between)
-                for (var i = 0; i < gaps.Length; i++) gaps[i][row] = between[i];
+                for (var i = 0; i < gaps.Length; i++)
+                    gaps[i][row] = between[i];
         var parts = new List<Part>();
         for (var i = 0; i < gaps.Length; i++)
         {
-            if (gaps[i].Any(g => g is { Length: > 0 })) parts.Add(new Part(gaps[i].All(g => g is null || g.All(char.IsAsciiDigit)) ? TokenKind.Digits : TokenKind.Words, gaps[i]));
-            if (i < common.Count) parts.Add(new Part(common[i].Kind, [.. gaps[i].Select(g => g is null ? null : common[i].Text)]));
+            if (gaps[i].Any(g => g is { Length: > 0 }))
+                parts.Add(new Part(gaps[i].All(g => g is null || g.All(char.IsAsciiDigit)) ? TokenKind.Digits : TokenKind.Words, gaps[i]));
+            if (i < common.Count)
+                parts.Add(new Part(common[i].Kind, [.. gaps[i].Select(g => g is null ? null : common[i].Text)]));
         }
         return parts;
     }
@@ -60,8 +74,10 @@ internal static class LevelParts
         for (var i = 0; i < common.Count; i++)
         {
             var next = at;
-            while (next < tokens.Count && tokens[next] != common[i]) next++;
-            if (next == tokens.Count) return null;
+            while (next < tokens.Count && tokens[next] != common[i])
+                next++;
+            if (next == tokens.Count)
+                return null;
             between[i] = string.Concat(tokens.Skip(at).Take(next - at).Select(t => t.Text));
             at = next + 1;
         }
@@ -73,13 +89,20 @@ internal static class LevelParts
     {
         var length = new int[a.Count + 1, b.Count + 1];
         for (var i = a.Count - 1; i >= 0; i--)
-            for (var j = b.Count - 1; j >= 0; j--)
-                length[i, j] = a[i] == b[j] ? length[i + 1, j + 1] + 1 : Math.Max(length[i + 1, j], length[i, j + 1]);
+        for (var j = b.Count - 1; j >= 0; j--)
+            length[i, j] = a[i] == b[j] ? length[i + 1, j + 1] + 1 : Math.Max(length[i + 1, j], length[i, j + 1]);
         var common = new List<Token>();
-        for (int i = 0, j = 0; i < a.Count && j < b.Count;)
-            if (a[i] == b[j]) { common.Add(a[i]); i++; j++; }
-            else if (length[i + 1, j] >= length[i, j + 1]) i++;
-            else j++;
+        for (int i = 0, j = 0; i < a.Count && j < b.Count; )
+            if (a[i] == b[j])
+            {
+                common.Add(a[i]);
+                i++;
+                j++;
+            }
+            else if (length[i + 1, j] >= length[i, j + 1])
+                i++;
+            else
+                j++;
         return common;
     }
 }

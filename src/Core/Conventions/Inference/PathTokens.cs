@@ -26,31 +26,44 @@ internal static class PathTokens
     public static List<Token> Of(string name)
     {
         var tokens = new List<Token>();
-        for (var i = 0; i < name.Length;)
+        for (var i = 0; i < name.Length; )
         {
             var start = i;
             if (char.IsAsciiDigit(name[i]))
             {
-                while (i < name.Length && char.IsAsciiDigit(name[i])) i++;
+                while (i < name.Length && char.IsAsciiDigit(name[i]))
+                    i++;
                 tokens.Add(new Token(TokenKind.Digits, name[start..i]));
             }
             else if (IsWord(name, i))
             {
-                while (i < name.Length && (IsWord(name, i) || (name[i] is ' ' or '\'' or '’' && i + 1 < name.Length && IsWord(name, i + 1)))) i++;
+                while (
+                    i < name.Length && (IsWord(name, i) || (name[i] is ' ' or '\'' or '’' && i + 1 < name.Length && IsWord(name, i + 1)))
+                )
+                    i++;
                 tokens.Add(new Token(TokenKind.Words, name[start..i]));
             }
-            else tokens.Add(new Token(TokenKind.Sign, name[i++..(start + 1)]));
+            else
+                tokens.Add(new Token(TokenKind.Sign, name[i++..(start + 1)]));
         }
         return tokens;
     }
 
-    private static bool IsWord(string text, int at) => char.IsLetter(text[at]) || char.IsSurrogate(text[at]) || (text[at] > 127 && !char.IsDigit(text[at]) && !char.IsPunctuation(text[at]) && !char.IsWhiteSpace(text[at]));
+    private static bool IsWord(string text, int at) =>
+        char.IsLetter(text[at])
+        || char.IsSurrogate(text[at])
+        || (text[at] > 127 && !char.IsDigit(text[at]) && !char.IsPunctuation(text[at]) && !char.IsWhiteSpace(text[at]));
 
     /// <summary>The form of a name: <c>T</c> for words, <c>9</c> for digits, signs as they are.</summary>
     public static string FormOf(List<Token> tokens)
     {
         var form = new StringBuilder(tokens.Count);
-        foreach (var (kind, text) in tokens) form.Append(kind == TokenKind.Words ? "T" : kind == TokenKind.Digits ? "9" : text);
+        foreach (var (kind, text) in tokens)
+            form.Append(
+                kind == TokenKind.Words ? "T"
+                : kind == TokenKind.Digits ? "9"
+                : text
+            );
         return form.ToString();
     }
 }

@@ -25,7 +25,8 @@ public enum EndKind
 
 /// <summary>One end of threads.</summary>
 /// <param name="Kind">What it is.</param>
-/// <param name="Key">Key of the field of a region or field, of the table or default of a source, position of a piece among all pieces, id of a rule.</param>
+/// <param name="Key">Key of the field of a region or field, of the table or default of a source, position of a piece among all pieces, id
+/// of a rule.</param>
 /// <param name="Label">Its name for people; a rule's sentence.</param>
 /// <param name="Value">The text that stands there; always empty for a restricted one.</param>
 public sealed record ThreadEnd(EndKind Kind, string Key, string Label, string Value)
@@ -81,12 +82,17 @@ public sealed record ThreadPicture(IReadOnlyList<ThreadEnd> Ends, IReadOnlyList<
     /// </summary>
     public IReadOnlySet<int> Follow(int end)
     {
-        HashSet<int> fields = Ends[end].Kind == EndKind.Field ? [end] : [.. Threads.Where(t => t.Left == end || t.Right == end).Select(t => t.Left == end ? t.Right : t.Left)];
+        HashSet<int> fields =
+            Ends[end].Kind == EndKind.Field
+                ? [end]
+                : [.. Threads.Where(t => t.Left == end || t.Right == end).Select(t => t.Left == end ? t.Right : t.Left)];
         var followed = new HashSet<int>(fields) { end };
         foreach (var (left, right) in Threads)
         {
-            if (fields.Contains(right)) followed.Add(left);
-            if (fields.Contains(left) && !(Ends[end].Kind == EndKind.Rule && Ends[right].Kind == EndKind.Rule)) followed.Add(right);
+            if (fields.Contains(right))
+                followed.Add(left);
+            if (fields.Contains(left) && !(Ends[end].Kind == EndKind.Rule && Ends[right].Kind == EndKind.Rule))
+                followed.Add(right);
         }
         return followed;
     }

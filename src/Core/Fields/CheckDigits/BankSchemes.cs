@@ -16,75 +16,101 @@ internal static class BankSchemes
     // Shape of the national part by country, in the order of the IBAN registry that ISO 13616-2 establishes: n digits, a capital letters,
     // c either. National check digits inside it are not looked at.
     private static readonly Dictionary<string, string> Shapes = (
-        "AD8n12c AE19n AL8n16c AT16n AZ4a20c BA16n BE12n BG4a6n8c BH4a14c BI23n BR23n1a1c BY4c4n16c CH5n12c CR18n CY8n16c CZ20n " +
-        "DE18n DJ23n DK14n DO4c20n EE16n EG25n ES20n FI14n FK2a12n FO14n FR10n11c2n GB4a14n GE2a16n GI4a15c GL14n GR7n16c GT24c " +
-        "HN4a20n HR17n HU24n IE4a14n IL19n IQ4a15n IS22n IT1a10n12c JO4a4n18c KW4a22c KZ3n13c LB4n20c LC4a24c LI5n12c LT16n " +
-        "LU3n13c LV4a13c LY21n MC10n11c2n MD20c ME18n MK3n10c2n MN16n MR23n MT4a5n18c MU4a19n3a NI4a20n NL4a10n NO11n OM3n16c " +
-        "PK4a16c PL24n PS4a21c PT21n QA4a21c RO4a16c RS18n RU14n15c SA2n18c SC4a20n3a SD14n SE20n SI15n SK20n SM1a10n12c SO19n " +
-        "ST21n SV4a20n TL19n TN20n TR6n16c UA6n19c VA18n VG4a16n XK16n YE4a4n18c")
-        .Split(' ').ToDictionary(p => p[..2], p => Spread(p[2..]), StringComparer.Ordinal);
+        "AD8n12c AE19n AL8n16c AT16n AZ4a20c BA16n BE12n BG4a6n8c BH4a14c BI23n BR23n1a1c BY4c4n16c CH5n12c CR18n CY8n16c CZ20n "
+        + "DE18n DJ23n DK14n DO4c20n EE16n EG25n ES20n FI14n FK2a12n FO14n FR10n11c2n GB4a14n GE2a16n GI4a15c GL14n GR7n16c GT24c "
+        + "HN4a20n HR17n HU24n IE4a14n IL19n IQ4a15n IS22n IT1a10n12c JO4a4n18c KW4a22c KZ3n13c LB4n20c LC4a24c LI5n12c LT16n "
+        + "LU3n13c LV4a13c LY21n MC10n11c2n MD20c ME18n MK3n10c2n MN16n MR23n MT4a5n18c MU4a19n3a NI4a20n NL4a10n NO11n OM3n16c "
+        + "PK4a16c PL24n PS4a21c PT21n QA4a21c RO4a16c RS18n RU14n15c SA2n18c SC4a20n3a SD14n SE20n SI15n SK20n SM1a10n12c SO19n "
+        + "ST21n SV4a20n TL19n TN20n TR6n16c UA6n19c VA18n VG4a16n XK16n YE4a4n18c"
+    )
+        .Split(' ')
+        .ToDictionary(p => p[..2], p => Spread(p[2..]), StringComparer.Ordinal);
 
     // 4a20n as one letter a character.
     private static string Spread(string shape)
     {
         var spread = new System.Text.StringBuilder();
         for (int i = 0, count = 0; i < shape.Length; i++)
-            if (char.IsAsciiDigit(shape[i])) count = count * 10 + shape[i] - '0';
-            else (_, count) = (spread.Append(shape[i], count), 0);
+            if (char.IsAsciiDigit(shape[i]))
+                count = count * 10 + shape[i] - '0';
+            else
+                (_, count) = (spread.Append(shape[i], count), 0);
         return spread.ToString();
     }
 
     // ISO 3166-1 alpha-2, with codes that numbers of former countries still carry, and the letters kept for numbers of no country.
     private static readonly HashSet<string> IsinPrefixes = (
-        "AD AE AF AG AI AL AM AN AO AQ AR AS AT AU AW AX AZ BA BB BD BE BF BG BH BI BJ BL BM BN BO BQ BR BS BT BV BW BY BZ CA " +
-        "CC CD CF CG CH CI CK CL CM CN CO CR CS CU CV CW CX CY CZ DE DJ DK DM DO DZ EC EE EG EH ER ES ET FI FJ FK FM FO FR GA " +
-        "GB GD GE GF GG GH GI GL GM GN GP GQ GR GS GT GU GW GY HK HM HN HR HT HU ID IE IL IM IN IO IQ IR IS IT JE JM JO JP KE " +
-        "KG KH KI KM KN KP KR KW KY KZ LA LB LC LI LK LR LS LT LU LV LY MA MC MD ME MF MG MH MK ML MM MN MO MP MQ MR MS MT MU " +
-        "MV MW MX MY MZ NA NC NE NF NG NI NL NO NP NR NU NZ OM PA PE PF PG PH PK PL PM PN PR PS PT PW PY QA RE RO RS RU RW SA " +
-        "SB SC SD SE SG SH SI SJ SK SL SM SN SO SR SS ST SV SX SY SZ TC TD TF TG TH TJ TK TL TM TN TO TR TT TV TW TZ UA UG UM " +
-        "US UY UZ VA VC VE VG VI VN VU WF WS XK YE YT ZA ZM ZW EU XA XB XC XD XF XS QS QT QW QX QY QZ")
-        .Split(' ').ToHashSet(StringComparer.Ordinal);
+        "AD AE AF AG AI AL AM AN AO AQ AR AS AT AU AW AX AZ BA BB BD BE BF BG BH BI BJ BL BM BN BO BQ BR BS BT BV BW BY BZ CA "
+        + "CC CD CF CG CH CI CK CL CM CN CO CR CS CU CV CW CX CY CZ DE DJ DK DM DO DZ EC EE EG EH ER ES ET FI FJ FK FM FO FR GA "
+        + "GB GD GE GF GG GH GI GL GM GN GP GQ GR GS GT GU GW GY HK HM HN HR HT HU ID IE IL IM IN IO IQ IR IS IT JE JM JO JP KE "
+        + "KG KH KI KM KN KP KR KW KY KZ LA LB LC LI LK LR LS LT LU LV LY MA MC MD ME MF MG MH MK ML MM MN MO MP MQ MR MS MT MU "
+        + "MV MW MX MY MZ NA NC NE NF NG NI NL NO NP NR NU NZ OM PA PE PF PG PH PK PL PM PN PR PS PT PW PY QA RE RO RS RU RW SA "
+        + "SB SC SD SE SG SH SI SJ SK SL SM SN SO SR SS ST SV SX SY SZ TC TD TF TG TH TJ TK TL TM TN TO TR TT TV TW TZ UA UG UM "
+        + "US UY UZ VA VC VE VG VI VN VU WF WS XK YE YT ZA ZM ZW EU XA XB XC XD XF XS QS QT QW QX QY QZ"
+    )
+        .Split(' ')
+        .ToHashSet(StringComparer.Ordinal);
 
     private static CheckProblem? Iban(string text)
     {
-        if (Digits.LettersAndDigits(text) is { } strange) return strange;
-        if (text.Length < 4) return Digits.Length("15–34", text.Length);
-        if (!Shapes.TryGetValue(text[..2], out var shape)) return new CheckProblem("check-country", text[..2]);
-        if (text.Length != shape.Length + 4) return Digits.Length((shape.Length + 4).ToString(), text.Length);
-        if (Digits.Only(text.AsSpan(2, 2), 2) is not null) return new CheckProblem("check-character", text[char.IsAsciiDigit(text[2]) ? 3 : 2].ToString(), char.IsAsciiDigit(text[2]) ? "4" : "3");
+        if (Digits.LettersAndDigits(text) is { } strange)
+            return strange;
+        if (text.Length < 4)
+            return Digits.Length("15–34", text.Length);
+        if (!Shapes.TryGetValue(text[..2], out var shape))
+            return new CheckProblem("check-country", text[..2]);
+        if (text.Length != shape.Length + 4)
+            return Digits.Length((shape.Length + 4).ToString(), text.Length);
+        if (Digits.Only(text.AsSpan(2, 2), 2) is not null)
+            return new CheckProblem(
+                "check-character",
+                text[char.IsAsciiDigit(text[2]) ? 3 : 2].ToString(),
+                char.IsAsciiDigit(text[2]) ? "4" : "3"
+            );
         for (var i = 0; i < shape.Length; i++)
-            if (shape[i] == 'n' && !char.IsAsciiDigit(text[i + 4]) || shape[i] == 'a' && char.IsAsciiDigit(text[i + 4])) return new CheckProblem("check-character", CodePoints.At(text, i + 4), (i + 5).ToString());
+            if (shape[i] == 'n' && !char.IsAsciiDigit(text[i + 4]) || shape[i] == 'a' && char.IsAsciiDigit(text[i + 4]))
+                return new CheckProblem("check-character", CodePoints.At(text, i + 4), (i + 5).ToString());
         var expected = 98 - Digits.Mod97("00", Digits.Mod97(text.AsSpan(0, 2), Digits.Mod97(text.AsSpan(4))));
         return text.AsSpan(2, 2).SequenceEqual(expected.ToString("00")) ? null : new CheckProblem("check-digit", expected.ToString("00"));
     }
 
     private static CheckProblem? Luhn(string text)
     {
-        if (text.Length < 2) return Digits.Length("2–30", text.Length);
-        return Digits.Only(text, text.Length) ?? (text.Length > 30 ? Digits.Length("2–30", text.Length) : Digits.Last(text, Digits.Luhn(text.AsSpan(0, text.Length - 1))));
+        if (text.Length < 2)
+            return Digits.Length("2–30", text.Length);
+        return Digits.Only(text, text.Length)
+            ?? (text.Length > 30 ? Digits.Length("2–30", text.Length) : Digits.Last(text, Digits.Luhn(text.AsSpan(0, text.Length - 1))));
     }
 
     private static CheckProblem? Lei(string text)
     {
-        if (Digits.LettersAndDigits(text) is { } strange) return strange;
-        if (text.Length != 20) return Digits.Length("20", text.Length);
+        if (Digits.LettersAndDigits(text) is { } strange)
+            return strange;
+        if (text.Length != 20)
+            return Digits.Length("20", text.Length);
         var expected = 98 - Digits.Mod97("00", Digits.Mod97(text.AsSpan(0, 18)));
         return text.AsSpan(18).SequenceEqual(expected.ToString("00")) ? null : new CheckProblem("check-digit", expected.ToString("00"));
     }
 
     private static CheckProblem? Isin(string text)
     {
-        if (Digits.LettersAndDigits(text) is { } strange) return strange;
-        if (text.Length != 12) return Digits.Length("12", text.Length);
-        if (Digits.LettersAt(text, 0..2) is { } noCountry) return noCountry;
-        if (!IsinPrefixes.Contains(text[..2])) return new CheckProblem("check-country", text[..2]);
-        if (!char.IsAsciiDigit(text[11])) return new CheckProblem("check-character", CodePoints.At(text, 11), "12");
+        if (Digits.LettersAndDigits(text) is { } strange)
+            return strange;
+        if (text.Length != 12)
+            return Digits.Length("12", text.Length);
+        if (Digits.LettersAt(text, 0..2) is { } noCountry)
+            return noCountry;
+        if (!IsinPrefixes.Contains(text[..2]))
+            return new CheckProblem("check-country", text[..2]);
+        if (!char.IsAsciiDigit(text[11]))
+            return new CheckProblem("check-character", CodePoints.At(text, 11), "12");
         Span<char> spread = stackalloc char[24];
         var n = 0;
         foreach (var c in text.AsSpan(0, 11))
         {
             var value = Digits.Value(c);
-            if (value > 9) spread[n++] = (char)('0' + value / 10);
+            if (value > 9)
+                spread[n++] = (char)('0' + value / 10);
             spread[n++] = (char)('0' + value % 10);
         }
         return Digits.Last(text, Digits.Luhn(spread[..n]));

@@ -4,7 +4,8 @@ using ClearLexicon.Core.Vocabularies;
 namespace ClearLexicon.Core.Fields.CheckDigits;
 
 /// <summary>What is wrong with a number, as a message code and its parameters.</summary>
-/// <param name="Code"><c>check-length</c>, <c>check-character</c>, <c>check-country</c>, <c>check-prefix</c>, <c>check-date</c> or <c>check-digit</c>.</param>
+/// <param name="Code"><c>check-length</c>, <c>check-character</c>, <c>check-country</c>, <c>check-prefix</c>, <c>check-date</c> or
+/// <c>check-digit</c>.</param>
 /// <param name="A">What was expected: a length, a country, the check digit; or the character that is out of place.</param>
 /// <param name="B">What there is instead, or the position of the character, counted from 1.</param>
 public readonly record struct CheckProblem(string Code, string A, string? B = null);
@@ -15,8 +16,16 @@ public readonly record struct CheckProblem(string Code, string A, string? B = nu
 /// <param name="Standard">The standard it follows.</param>
 /// <param name="Example">A number that passes.</param>
 /// <param name="CatchesEveryDigit">Whether the scheme promises to notice any single changed digit.</param>
-/// <param name="Check">The problem of a number without blanks, dots and dashes, in upper case; null when it passes. Pure and thread-safe.</param>
-public sealed record CheckScheme(string Code, string Name, string Standard, string Example, bool CatchesEveryDigit, Func<string, CheckProblem?> Check)
+/// <param name="Check">The problem of a number without blanks, dots and dashes, in upper case; null when it passes. Pure and
+/// thread-safe.</param>
+public sealed record CheckScheme(
+    string Code,
+    string Name,
+    string Standard,
+    string Example,
+    bool CatchesEveryDigit,
+    Func<string, CheckProblem?> Check
+)
 {
     /// <summary>Writes a sound number as it is kept; most are kept without separators.</summary>
     public Func<string, string> Write { get; init; } = static compact => compact;
@@ -24,8 +33,14 @@ public sealed record CheckScheme(string Code, string Name, string Standard, stri
     /// <summary>Number of digits when the number is digits only and always as long; then look-alike letters can be swapped.</summary>
     public int? Digits { get; init; }
 
-    /// <summary>The problem of a number as people write it; null when it passes. A number of more than <see cref="Longest"/> characters is not looked at.</summary>
-    public CheckProblem? Problem(string text) => Compact(text) is var compact && compact.Length > Longest ? new CheckProblem("check-length", $"at most {Longest}", compact.Length.ToString()) : Check(compact);
+    /// <summary>
+    /// The problem of a number as people write it; null when it passes. A number of more than <see cref="Longest"/> characters is not
+    /// looked at.
+    /// </summary>
+    public CheckProblem? Problem(string text) =>
+        Compact(text) is var compact && compact.Length > Longest
+            ? new CheckProblem("check-length", $"at most {Longest}", compact.Length.ToString())
+            : Check(compact);
 
     /// <summary>Longest number that is computed, in characters without separators.</summary>
     public const int Longest = 100;
@@ -34,7 +49,10 @@ public sealed record CheckScheme(string Code, string Name, string Standard, stri
     public static string Compact(string text)
     {
         foreach (var c in text)
-            if (!char.IsAsciiDigit(c) && !char.IsAsciiLetterUpper(c)) return string.Concat(text.Where(c => !char.IsWhiteSpace(c) && c is not ('-' or '.' or '/' or '–')).Select(char.ToUpperInvariant));
+            if (!char.IsAsciiDigit(c) && !char.IsAsciiLetterUpper(c))
+                return string.Concat(
+                    text.Where(c => !char.IsWhiteSpace(c) && c is not ('-' or '.' or '/' or '–')).Select(char.ToUpperInvariant)
+                );
         return text;
     }
 }
@@ -47,9 +65,7 @@ public static class CheckSchemes
 
     /// <summary>All published schemes in the order they are offered.</summary>
     public static IReadOnlyList<CheckScheme> All { get; } =
-    [
-        .. BankSchemes.All, .. TransportSchemes.All, .. TradeSchemes.All, .. Iso7064.All, EuVat.Scheme,
-    ];
+    [.. BankSchemes.All, .. TransportSchemes.All, .. TradeSchemes.All, .. Iso7064.All, EuVat.Scheme];
 
     private static readonly Dictionary<string, CheckScheme> ByCode = All.ToDictionary(s => s.Code, StringComparer.Ordinal);
 
@@ -57,7 +73,8 @@ public static class CheckSchemes
     public static CheckScheme? Find(string? code) =>
         code is null ? null
         : ByCode.TryGetValue(code, out var scheme) ? scheme
-        : code.StartsWith(House, StringComparison.Ordinal) && HouseScheme.TryParse(code[House.Length..], out var own, out _) ? own : null;
+        : code.StartsWith(House, StringComparison.Ordinal) && HouseScheme.TryParse(code[House.Length..], out var own, out _) ? own
+        : null;
 }
 
 /// <summary>What the schemes share.</summary>
@@ -66,7 +83,8 @@ internal static class Digits
     public static CheckProblem? Only(ReadOnlySpan<char> text, int length)
     {
         for (var i = 0; i < text.Length; i++)
-            if (!char.IsAsciiDigit(text[i])) return new CheckProblem("check-character", CodePoints.At(text, i), (i + 1).ToString());
+            if (!char.IsAsciiDigit(text[i]))
+                return new CheckProblem("check-character", CodePoints.At(text, i), (i + 1).ToString());
         return text.Length == length ? null : Length(length.ToString(), text.Length);
     }
 
@@ -74,7 +92,8 @@ internal static class Digits
 
     public static CheckProblem? Last(ReadOnlySpan<char> text, int expected) => Last(text, expected == 10 ? 'X' : (char)('0' + expected));
 
-    public static CheckProblem? Last(ReadOnlySpan<char> text, char expected) => text[^1] == expected ? null : new CheckProblem("check-digit", expected.ToString());
+    public static CheckProblem? Last(ReadOnlySpan<char> text, char expected) =>
+        text[^1] == expected ? null : new CheckProblem("check-digit", expected.ToString());
 
     /// <summary>Value of a digit, or 10–35 for a letter A–Z.</summary>
     public static int Value(char c) => c <= '9' ? c - '0' : c - 'A' + 10;
@@ -82,7 +101,8 @@ internal static class Digits
     public static int Weighted(ReadOnlySpan<char> digits, ReadOnlySpan<int> weights)
     {
         var sum = 0;
-        for (var i = 0; i < weights.Length; i++) sum += (digits[i] - '0') * weights[i];
+        for (var i = 0; i < weights.Length; i++)
+            sum += (digits[i] - '0') * weights[i];
         return sum;
     }
 
@@ -93,7 +113,8 @@ internal static class Digits
         for (var i = 0; i < payload.Length; i++)
         {
             var d = payload[^(i + 1)] - '0';
-            if (i % 2 == 0) d = d > 4 ? d * 2 - 9 : d * 2;
+            if (i % 2 == 0)
+                d = d > 4 ? d * 2 - 9 : d * 2;
             sum += d;
         }
         return (10 - sum % 10) % 10;
@@ -102,7 +123,8 @@ internal static class Digits
     /// <summary>Remainder by 97 of a number in which letters stand for 10–35.</summary>
     public static int Mod97(ReadOnlySpan<char> text, int start = 0)
     {
-        foreach (var c in text) start = c <= '9' ? (start * 10 + c - '0') % 97 : (start * 100 + c - 'A' + 10) % 97;
+        foreach (var c in text)
+            start = c <= '9' ? (start * 10 + c - '0') % 97 : (start * 100 + c - 'A' + 10) % 97;
         return start;
     }
 
@@ -110,7 +132,8 @@ internal static class Digits
     public static CheckProblem? LettersAndDigits(ReadOnlySpan<char> text)
     {
         for (var i = 0; i < text.Length; i++)
-            if (!char.IsAsciiDigit(text[i]) && !char.IsAsciiLetterUpper(text[i])) return new CheckProblem("check-character", CodePoints.At(text, i), (i + 1).ToString());
+            if (!char.IsAsciiDigit(text[i]) && !char.IsAsciiLetterUpper(text[i]))
+                return new CheckProblem("check-character", CodePoints.At(text, i), (i + 1).ToString());
         return null;
     }
 
@@ -118,7 +141,8 @@ internal static class Digits
     {
         var (start, length) = letters.GetOffsetAndLength(text.Length);
         for (var i = start; i < start + length; i++)
-            if (!char.IsAsciiLetterUpper(text[i])) return new CheckProblem("check-character", CodePoints.At(text, i), (i + 1).ToString());
+            if (!char.IsAsciiLetterUpper(text[i]))
+                return new CheckProblem("check-character", CodePoints.At(text, i), (i + 1).ToString());
         return null;
     }
 }

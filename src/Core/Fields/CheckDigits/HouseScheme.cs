@@ -25,12 +25,23 @@ public static class HouseScheme
         }
         var weights = new int[at];
         for (var i = 0; i < at; i++)
-            if (!int.TryParse(words[i], out weights[i]) || weights[i] is < 0 or > 99) { problem = $"“{words[i]}” is not a weight from 0 to 99."; return false; }
+            if (!int.TryParse(words[i], out weights[i]) || weights[i] is < 0 or > 99)
+            {
+                problem = $"“{words[i]}” is not a weight from 0 to 99.";
+                return false;
+            }
         problem = null;
         var length = at + 1;
         // A change of d at weight w is noticed when w·d never is a multiple of the modulus for d from 1 to 9.
         var catches = weights.All(w => Enumerable.Range(1, 9).All(d => w * d % modulus != 0));
-        scheme = new CheckScheme(CheckSchemes.House + " " + text.Trim(), "House number", $"Own scheme: {text.Trim()}", Example(), catches, Check);
+        scheme = new CheckScheme(
+            CheckSchemes.House + " " + text.Trim(),
+            "House number",
+            $"Own scheme: {text.Trim()}",
+            Example(),
+            catches,
+            Check
+        );
         return true;
 
         int Expected(ReadOnlySpan<char> digits)
@@ -41,7 +52,8 @@ public static class HouseScheme
 
         CheckProblem? Check(string number)
         {
-            if (number.Length > 0 && Digits.Only(number.AsSpan(0, number.Length - 1), number.Length - 1) is { } strange) return strange;
+            if (number.Length > 0 && Digits.Only(number.AsSpan(0, number.Length - 1), number.Length - 1) is { } strange)
+                return strange;
             return number.Length != length ? Digits.Length(length.ToString(), number.Length) : Digits.Last(number, Expected(number));
         }
 

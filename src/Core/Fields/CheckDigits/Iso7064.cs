@@ -5,7 +5,9 @@ namespace ClearLexicon.Core.Fields.CheckDigits;
 /// <summary>The check character systems of ISO/IEC 7064: pure (one modulus and radix) and hybrid (modulus and modulus + 1).</summary>
 internal static class Iso7064
 {
-    private const string Numeric = "0123456789", Letters = "ABCDEFGHIJKLMNOPQRSTUVWXYZ", Both = Numeric + Letters;
+    private const string Numeric = "0123456789",
+        Letters = "ABCDEFGHIJKLMNOPQRSTUVWXYZ",
+        Both = Numeric + Letters;
 
     public static CheckScheme[] All { get; } =
     [
@@ -23,35 +25,66 @@ internal static class Iso7064
     public static int Mod11_2(ReadOnlySpan<char> payload)
     {
         var p = 0;
-        foreach (var c in payload) p = (p + c - '0') * 2 % 11;
+        foreach (var c in payload)
+            p = (p + c - '0') * 2 % 11;
         return (12 - p) % 11;
     }
 
     /// <summary>The MOD 11,10 check digit of digits.</summary>
     public static int Mod11_10(ReadOnlySpan<char> payload) => HybridCheck(payload, Numeric);
 
-    private static CheckScheme Pure(string code, string name, int modulus, int radix, string alphabet, string extra, int checks, string example) =>
-        new(code, name, $"ISO/IEC 7064 {name}", example, true, text =>
-        {
-            if (Strange(text.AsSpan(0, Math.Max(0, text.Length - checks)), alphabet) is { } problem) return problem;
-            if (text.Length <= checks) return Digits.Length($"at least {checks + 1}", text.Length);
-            var p = 0;
-            foreach (var c in text.AsSpan(0, text.Length - checks)) p = (p * radix + alphabet.IndexOf(c)) % modulus;
-            for (var i = 0; i < checks; i++) p = p * radix % modulus;
-            // MOD 97-10 counts from 2 to 98 (01 and 00 are written 98 and 97), the others from 0 on.
-            var value = (modulus + 1 - p) % modulus;
-            if (modulus == 97 && value < 2) value += modulus;
-            var expected = checks == 1 ? (alphabet + extra)[value].ToString() : $"{alphabet[value / radix]}{alphabet[value % radix]}";
-            return text.EndsWith(expected, StringComparison.Ordinal) ? null : new CheckProblem("check-digit", expected);
-        });
+    private static CheckScheme Pure(
+        string code,
+        string name,
+        int modulus,
+        int radix,
+        string alphabet,
+        string extra,
+        int checks,
+        string example
+    ) =>
+        new(
+            code,
+            name,
+            $"ISO/IEC 7064 {name}",
+            example,
+            true,
+            text =>
+            {
+                if (Strange(text.AsSpan(0, Math.Max(0, text.Length - checks)), alphabet) is { } problem)
+                    return problem;
+                if (text.Length <= checks)
+                    return Digits.Length($"at least {checks + 1}", text.Length);
+                var p = 0;
+                foreach (var c in text.AsSpan(0, text.Length - checks))
+                    p = (p * radix + alphabet.IndexOf(c)) % modulus;
+                for (var i = 0; i < checks; i++)
+                    p = p * radix % modulus;
+                // MOD 97-10 counts from 2 to 98 (01 and 00 are written 98 and 97), the others from 0 on.
+                var value = (modulus + 1 - p) % modulus;
+                if (modulus == 97 && value < 2)
+                    value += modulus;
+                var expected = checks == 1 ? (alphabet + extra)[value].ToString() : $"{alphabet[value / radix]}{alphabet[value % radix]}";
+                return text.EndsWith(expected, StringComparison.Ordinal) ? null : new CheckProblem("check-digit", expected);
+            }
+        );
 
     private static CheckScheme Hybrid(string code, string name, string alphabet, string example) =>
-        new(code, name, $"ISO/IEC 7064 {name}", example, true, text =>
-        {
-            if (Strange(text, alphabet) is { } problem) return problem;
-            if (text.Length < 2) return Digits.Length("at least 2", text.Length);
-            return Digits.Last(text, alphabet[HybridCheck(text.AsSpan(0, text.Length - 1), alphabet)]);
-        });
+        new(
+            code,
+            name,
+            $"ISO/IEC 7064 {name}",
+            example,
+            true,
+            text =>
+            {
+                if (Strange(text, alphabet) is { } problem)
+                    return problem;
+                if (text.Length < 2)
+                    return Digits.Length("at least 2", text.Length);
+                return Digits.Last(text, alphabet[HybridCheck(text.AsSpan(0, text.Length - 1), alphabet)]);
+            }
+        );
 
     private static int HybridCheck(ReadOnlySpan<char> payload, string alphabet)
     {
@@ -67,7 +100,8 @@ internal static class Iso7064
     private static CheckProblem? Strange(ReadOnlySpan<char> text, string alphabet)
     {
         for (var i = 0; i < text.Length; i++)
-            if (!alphabet.Contains(text[i])) return new CheckProblem("check-character", CodePoints.At(text, i), (i + 1).ToString());
+            if (!alphabet.Contains(text[i]))
+                return new CheckProblem("check-character", CodePoints.At(text, i), (i + 1).ToString());
         return null;
     }
 }

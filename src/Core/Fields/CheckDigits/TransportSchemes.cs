@@ -29,19 +29,25 @@ public static class TransportSchemes
 
     private static CheckProblem? Container(string text)
     {
-        if (text.Length != 11) return Digits.Length("11", text.Length);
-        if (Digits.LettersAt(text, 0..4) is { } strange) return strange;
-        if (text[3] is not ('U' or 'J' or 'Z')) return new CheckProblem("check-character", CodePoints.At(text, 3), "4");
-        if (Digits.Only(text.AsSpan(4), 7) is { } noDigit) return noDigit with { B = (int.Parse(noDigit.B!) + 4).ToString() };
+        if (text.Length != 11)
+            return Digits.Length("11", text.Length);
+        if (Digits.LettersAt(text, 0..4) is { } strange)
+            return strange;
+        if (text[3] is not ('U' or 'J' or 'Z'))
+            return new CheckProblem("check-character", CodePoints.At(text, 3), "4");
+        if (Digits.Only(text.AsSpan(4), 7) is { } noDigit)
+            return noDigit with { B = (int.Parse(noDigit.B!) + 4).ToString() };
         var sum = 0;
-        for (var i = 0; i < 10; i++) sum += LetterValue(text[i]) << i;
+        for (var i = 0; i < 10; i++)
+            sum += LetterValue(text[i]) << i;
         return Digits.Last(text, (char)('0' + sum % 11 % 10));
     }
 
     // Letters count 10, 12, 13 … 38: multiples of 11 are left out.
     private static int LetterValue(char c)
     {
-        if (c <= '9') return c - '0';
+        if (c <= '9')
+            return c - '0';
         var value = 10 + (c - 'A');
         return value + (value >= 11 ? 1 : 0) + (value >= 21 ? 1 : 0) + (value >= 31 ? 1 : 0);
     }
@@ -50,15 +56,23 @@ public static class TransportSchemes
 
     private static CheckProblem? Vin(string text)
     {
-        if (Digits.LettersAndDigits(text) is { } strange) return strange;
-        if (text.AsSpan().IndexOfAny('I', 'O', 'Q') is var at and >= 0) return new CheckProblem("check-character", CodePoints.At(text, at), (at + 1).ToString());
-        if (text.Length != 17) return Digits.Length("17", text.Length);
+        if (Digits.LettersAndDigits(text) is { } strange)
+            return strange;
+        if (text.AsSpan().IndexOfAny('I', 'O', 'Q') is var at and >= 0)
+            return new CheckProblem("check-character", CodePoints.At(text, at), (at + 1).ToString());
+        if (text.Length != 17)
+            return Digits.Length("17", text.Length);
         var sum = 0;
-        for (var i = 0; i < 17; i++) sum += VinWeights[i] * VinValue(text[i]);
+        for (var i = 0; i < 17; i++)
+            sum += VinWeights[i] * VinValue(text[i]);
         var expected = sum % 11 == 10 ? 'X' : (char)('0' + sum % 11);
         return text[8] == expected ? null : new CheckProblem("check-digit", expected.ToString());
     }
 
     // A–H are 1–8, J–R 1–9, S–Z 2–9.
-    private static int VinValue(char c) => c <= '9' ? c - '0' : c <= 'H' ? c - 'A' + 1 : c <= 'R' ? c - 'J' + 1 : c - 'S' + 2;
+    private static int VinValue(char c) =>
+        c <= '9' ? c - '0'
+        : c <= 'H' ? c - 'A' + 1
+        : c <= 'R' ? c - 'J' + 1
+        : c - 'S' + 2;
 }

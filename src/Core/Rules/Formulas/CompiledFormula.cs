@@ -29,7 +29,11 @@ public sealed class CompiledFormula
     public static bool TryCompile(string text, TypeFields type, out CompiledFormula? formula, out string? problem)
     {
         (formula, problem) = (null, null);
-        if (text.Length > Longest) { problem = $"The formula is longer than {Longest} characters."; return false; }
+        if (text.Length > Longest)
+        {
+            problem = $"The formula is longer than {Longest} characters.";
+            return false;
+        }
         try
         {
             var compiler = new FormulaCompiler(type);

@@ -47,14 +47,15 @@ public readonly record struct FormulaValue(FormulaKind Kind, decimal Number, str
     internal bool IsTrue => Kind == FormulaKind.Truth && Number != 0;
 
     /// <summary>As a field's text: ISO dates, numbers with a point, yes and no; empty when there is none.</summary>
-    public string AsText => Kind switch
-    {
-        FormulaKind.Number => Number.ToString("0.############", CultureInfo.InvariantCulture),
-        FormulaKind.Text => Text,
-        FormulaKind.Date => DateOnly.FromDayNumber((int)Number).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
-        FormulaKind.Truth => Number != 0 ? "yes" : "no",
-        _ => "",
-    };
+    public string AsText =>
+        Kind switch
+        {
+            FormulaKind.Number => Number.ToString("0.############", CultureInfo.InvariantCulture),
+            FormulaKind.Text => Text,
+            FormulaKind.Date => DateOnly.FromDayNumber((int)Number).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+            FormulaKind.Truth => Number != 0 ? "yes" : "no",
+            _ => "",
+        };
 }
 
 /// <summary>One compiled part of a formula.</summary>

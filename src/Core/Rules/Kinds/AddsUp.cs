@@ -43,26 +43,33 @@ public sealed class AddsUp : IRuleKind
         var names = string.Join(" + ", rule.Keys("parts").Select(scope.Type.LabelOf));
         return (record, _) =>
         {
-            if (!record[total].IsGood) return null;
+            if (!record[total].IsGood)
+                return null;
             var sum = 0m;
             var any = false;
             foreach (var (field, column) in parts)
             {
-                if (record[field].State == ValueState.Unreadable) return null;
+                if (record[field].State == ValueState.Unreadable)
+                    return null;
                 if (column < 0)
                 {
-                    if (!Exact.TryAdd(sum, record[field].Number, out sum)) return rule.Found(Exact.Code, rule["total"], names);
+                    if (!Exact.TryAdd(sum, record[field].Number, out sum))
+                        return rule.Found(Exact.Code, rule["total"], names);
                     any |= record[field].IsGood;
                     continue;
                 }
                 foreach (var row in record[field].Rows)
                 {
-                    if (row[column].State == ValueState.Unreadable) return null;
-                    if (!Exact.TryAdd(sum, row[column].Number, out sum)) return rule.Found(Exact.Code, rule["total"], names);
+                    if (row[column].State == ValueState.Unreadable)
+                        return null;
+                    if (!Exact.TryAdd(sum, row[column].Number, out sum))
+                        return rule.Found(Exact.Code, rule["total"], names);
                     any |= row[column].IsGood;
                 }
             }
-            return !any || Exact.Distance(sum, record[total].Number) <= tolerance ? null : rule.Found(Code, rule["total"], RuleKinds.Text(sum), label, record[total].Text);
+            return !any || Exact.Distance(sum, record[total].Number) <= tolerance
+                ? null
+                : rule.Found(Code, rule["total"], RuleKinds.Text(sum), label, record[total].Text);
         };
     }
 

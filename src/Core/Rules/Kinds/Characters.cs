@@ -6,7 +6,16 @@ namespace ClearLexicon.Core.Rules;
 /// <summary>A text holds allowed characters only.</summary>
 public sealed class Characters : IRuleKind
 {
-    private static readonly RuleParameter Set = RuleParameter.Choice("set", "may hold", ("digits", "digits 0–9"), ("capitals", "capital letters A–Z"), ("letters", "letters"), ("letters-digits", "letters and digits"), ("capitals-digits", "capital letters and digits"), ("none", "only the following"));
+    private static readonly RuleParameter Set = RuleParameter.Choice(
+        "set",
+        "may hold",
+        ("digits", "digits 0–9"),
+        ("capitals", "capital letters A–Z"),
+        ("letters", "letters"),
+        ("letters-digits", "letters and digits"),
+        ("capitals-digits", "capital letters and digits"),
+        ("none", "only the following")
+    );
 
     /// <summary>Its code in stored rules.</summary>
     public const string Kind = "characters";
@@ -18,14 +27,16 @@ public sealed class Characters : IRuleKind
     public string Title => "A text holds allowed characters only";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } = [RuleParameter.Field("Text", FieldKind.Text, FieldKind.Identifier), Set, new("also", "and also", ParameterKind.OptionalText, [])];
+    public IReadOnlyList<RuleParameter> Parameters { get; } =
+    [RuleParameter.Field("Text", FieldKind.Text, FieldKind.Identifier), Set, new("also", "and also", ParameterKind.OptionalText, [])];
 
     /// <inheritdoc/>
     public string Sentence(Rule rule, TypeFields type) =>
         $"{type.LabelOf(rule["field"])} holds {Set.Words(rule["set"])}{(rule["also"].Length > 0 ? $" and “{rule["also"]}”" : "")}";
 
     /// <inheritdoc/>
-    public string? Finding(Rule rule, TypeFields type) => rule["set"] == "none" && rule["also"].Length == 0 ? "and also: write the characters that are allowed." : null;
+    public string? Finding(Rule rule, TypeFields type) =>
+        rule["set"] == "none" && rule["also"].Length == 0 ? "and also: write the characters that are allowed." : null;
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
@@ -45,12 +56,14 @@ public sealed class Characters : IRuleKind
         var label = scope.Type.LabelOf(rule["field"]);
         return (record, _) =>
         {
-            if (!record[at].IsGood) return null;
+            if (!record[at].IsGood)
+                return null;
             var number = 0;
             foreach (var rune in record[at].Text.EnumerateRunes())
             {
                 number++;
-                if (!allowed(rune) && !more.Contains(rune)) return rule.Found(Code, rule["field"], label, rune.ToString(), number.ToString());
+                if (!allowed(rune) && !more.Contains(rune))
+                    return rule.Found(Code, rule["field"], label, rune.ToString(), number.ToString());
             }
             return null;
         };

@@ -17,13 +17,15 @@ public sealed class DecimalPlaces : IRuleKind
     public string Title => "A number has so many decimal places";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } = [RuleParameter.Field("Number", Broken), RuleParameter.Number("most", "at most, places")];
+    public IReadOnlyList<RuleParameter> Parameters { get; } =
+    [RuleParameter.Field("Number", Broken), RuleParameter.Number("most", "at most, places")];
 
     /// <inheritdoc/>
     public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} has at most {rule["most"]} decimal places";
 
     /// <inheritdoc/>
-    public string? Finding(Rule rule, TypeFields type) => Exact.Count(RuleKinds.Number(rule["most"])) is >= 0 and <= 28 ? null : "at most, places: write a number from 0 to 28.";
+    public string? Finding(Rule rule, TypeFields type) =>
+        Exact.Count(RuleKinds.Number(rule["most"])) is >= 0 and <= 28 ? null : "at most, places: write a number from 0 to 28.";
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)

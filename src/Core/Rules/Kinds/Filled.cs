@@ -6,7 +6,14 @@ namespace ClearLexicon.Core.Rules;
 /// <summary>Fields are filled, or empty.</summary>
 public sealed class Filled : IRuleKind
 {
-    private static readonly RuleParameter How = RuleParameter.Choice("how", "are", ("all", "all filled"), ("one", "filled, at least one"), ("exactly-one", "filled, exactly one"), ("none", "all empty"));
+    private static readonly RuleParameter How = RuleParameter.Choice(
+        "how",
+        "are",
+        ("all", "all filled"),
+        ("one", "filled, at least one"),
+        ("exactly-one", "filled, exactly one"),
+        ("none", "all empty")
+    );
 
     /// <summary>Its code in stored rules.</summary>
     public const string Kind = "filled";
@@ -40,14 +47,31 @@ public sealed class Filled : IRuleKind
         var fields = keys.Select(scope.Type.OrdinalOf).ToArray();
         var how = rule["how"];
         var names = scope.Type.LabelsOf(keys);
-        var found = rule.Found(how switch { "one" => "one-filled", "exactly-one" => "exactly-one-filled", "none" => "stays-empty", _ => "filled" }, keys[0], names);
+        var found = rule.Found(
+            how switch
+            {
+                "one" => "one-filled",
+                "exactly-one" => "exactly-one-filled",
+                "none" => "stays-empty",
+                _ => "filled",
+            },
+            keys[0],
+            names
+        );
         return how switch
         {
             "one" => (record, _) => Count(record, fields) > 0 ? null : found,
             "exactly-one" => (record, _) => Count(record, fields) == 1 ? null : found,
             "none" => (record, _) => First(record, fields, empty: false) is var i and >= 0 ? found with { Field = keys[i] } : null,
             // All that are empty are named; the first is where it is shown.
-            _ => (record, _) => First(record, fields, empty: true) is var i and >= 0 ? found with { Field = keys[i], A = Empty(record, fields, keys, scope) } : null,
+            _ => (record, _) =>
+                First(record, fields, empty: true) is var i and >= 0
+                    ? found with
+                    {
+                        Field = keys[i],
+                        A = Empty(record, fields, keys, scope),
+                    }
+                    : null,
         };
     }
 
@@ -68,7 +92,8 @@ public sealed class Filled : IRuleKind
     {
         var n = 0;
         foreach (var field in fields)
-            if (!record[field].IsEmpty) n++;
+            if (!record[field].IsEmpty)
+                n++;
         return n;
     }
 
@@ -76,14 +101,16 @@ public sealed class Filled : IRuleKind
     {
         var empty = new List<string>();
         for (var i = 0; i < fields.Length; i++)
-            if (record[fields[i]].IsEmpty) empty.Add(keys[i]);
+            if (record[fields[i]].IsEmpty)
+                empty.Add(keys[i]);
         return scope.Type.LabelsOf(empty);
     }
 
     private static int First(ReadOnlySpan<FieldValue> record, int[] fields, bool empty)
     {
         for (var i = 0; i < fields.Length; i++)
-            if (record[fields[i]].IsEmpty == empty) return i;
+            if (record[fields[i]].IsEmpty == empty)
+                return i;
         return -1;
     }
 }

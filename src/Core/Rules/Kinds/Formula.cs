@@ -19,13 +19,15 @@ public sealed class Formula : IRuleKind
     public string Title => "A formula is true";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } = [new("formula", "formula", ParameterKind.Formula, []) { Hint = "[total] >= [net] * 1.1" }];
+    public IReadOnlyList<RuleParameter> Parameters { get; } =
+    [new("formula", "formula", ParameterKind.Formula, []) { Hint = "[total] >= [net] * 1.1" }];
 
     /// <inheritdoc/>
     public string Sentence(Rule rule, TypeFields type) => $"{rule["formula"]}";
 
     /// <inheritdoc/>
-    public string? Finding(Rule rule, TypeFields type) => CompiledFormula.TryCompile(rule["formula"], type, out _, out var problem) ? null : problem;
+    public string? Finding(Rule rule, TypeFields type) =>
+        CompiledFormula.TryCompile(rule["formula"], type, out _, out var problem) ? null : problem;
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)

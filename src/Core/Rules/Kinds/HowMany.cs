@@ -16,10 +16,16 @@ public sealed class HowMany : IRuleKind
     public string Title => "A table has so many rows, a field so many terms";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } = [RuleParameter.Field("Rows or terms of", FieldKind.Table, FieldKind.Terms), RuleParameter.Number("least", "from"), RuleParameter.Number("most", "to")];
+    public IReadOnlyList<RuleParameter> Parameters { get; } =
+    [
+        RuleParameter.Field("Rows or terms of", FieldKind.Table, FieldKind.Terms),
+        RuleParameter.Number("least", "from"),
+        RuleParameter.Number("most", "to"),
+    ];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} has {Within.Signs(rule["least"], rule["most"])} {(type.Find(rule["field"])?.Kind == FieldKind.Table ? "rows" : "terms")}";
+    public string Sentence(Rule rule, TypeFields type) =>
+        $"{type.LabelOf(rule["field"])} has {Within.Signs(rule["least"], rule["most"])} {(type.Find(rule["field"])?.Kind == FieldKind.Table ? "rows" : "terms")}";
 
     /// <inheritdoc/>
     public string? Finding(Rule rule, TypeFields type) => Within.CountFinding(rule);
@@ -32,9 +38,12 @@ public sealed class HowMany : IRuleKind
         var label = scope.Type.LabelOf(rule["field"]);
         return (record, _) =>
         {
-            if (record[at].State == ValueState.Unreadable) return null;
+            if (record[at].State == ValueState.Unreadable)
+                return null;
             var count = record[at].Rows.Length + record[at].Terms.Length;
-            return count < least || count > most ? rule.Found(Code, rule["field"], label, count.ToString(), Within.Signs(rule["least"], rule["most"])) : null;
+            return count < least || count > most
+                ? rule.Found(Code, rule["field"], label, count.ToString(), Within.Signs(rule["least"], rule["most"]))
+                : null;
         };
     }
 
@@ -42,10 +51,13 @@ public sealed class HowMany : IRuleKind
     public JsonObject? ToJsonSchema(Rule rule, RuleScope scope)
     {
         var limits = new JsonObject();
-        if (RuleKinds.Number(rule["least"]) is { } least) limits["minItems"] = (int)least;
-        if (RuleKinds.Number(rule["most"]) is { } most) limits["maxItems"] = (int)most;
+        if (RuleKinds.Number(rule["least"]) is { } least)
+            limits["minItems"] = (int)least;
+        if (RuleKinds.Number(rule["most"]) is { } most)
+            limits["maxItems"] = (int)most;
         var said = new JsonObject { ["properties"] = new JsonObject { [rule["field"]] = limits } };
-        if (RuleKinds.Number(rule["least"]) is > 0) said["required"] = new JsonArray(rule["field"]);
+        if (RuleKinds.Number(rule["least"]) is > 0)
+            said["required"] = new JsonArray(rule["field"]);
         return said;
     }
 }

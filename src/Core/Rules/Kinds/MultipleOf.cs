@@ -16,13 +16,15 @@ public sealed class MultipleOf : IRuleKind
     public string Title => "A number is a multiple of a step";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } = [RuleParameter.Field("Number", RuleKinds.Numbers), RuleParameter.Number("step", "a multiple of")];
+    public IReadOnlyList<RuleParameter> Parameters { get; } =
+    [RuleParameter.Field("Number", RuleKinds.Numbers), RuleParameter.Number("step", "a multiple of")];
 
     /// <inheritdoc/>
     public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} is a multiple of {rule["step"]}";
 
     /// <inheritdoc/>
-    public string? Finding(Rule rule, TypeFields type) => RuleKinds.Number(rule["step"]) is > 0 ? null : "a multiple of: write a number above 0.";
+    public string? Finding(Rule rule, TypeFields type) =>
+        RuleKinds.Number(rule["step"]) is > 0 ? null : "a multiple of: write a number above 0.";
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
@@ -34,14 +36,20 @@ public sealed class MultipleOf : IRuleKind
     }
 
     /// <inheritdoc/>
-    public JsonObject? ToJsonSchema(Rule rule, RuleScope scope) => scope.Type.Find(rule["field"])!.Kind == FieldKind.Amount ? null
-        : new JsonObject { ["properties"] = new JsonObject { [rule["field"]] = new JsonObject { ["multipleOf"] = RuleKinds.Number(rule["step"]) } } };
+    public JsonObject? ToJsonSchema(Rule rule, RuleScope scope) =>
+        scope.Type.Find(rule["field"])!.Kind == FieldKind.Amount
+            ? null
+            : new JsonObject
+            {
+                ["properties"] = new JsonObject { [rule["field"]] = new JsonObject { ["multipleOf"] = RuleKinds.Number(rule["step"]) } },
+            };
 
     /// <inheritdoc/>
     public IEnumerable<(string Field, string Text)> BoundaryValues(Rule rule, RuleScope scope)
     {
         var step = RuleKinds.Number(rule["step"])!.Value;
         foreach (var times in new[] { 3m, 3.5m })
-            if (Exact.TryMultiply(step, times, out var value)) yield return (rule["field"], RuleKinds.Text(value));
+            if (Exact.TryMultiply(step, times, out var value))
+                yield return (rule["field"], RuleKinds.Text(value));
     }
 }

@@ -2,7 +2,9 @@ using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Rules;
 
-/// <summary>Factors multiply to a product within a tolerance, such as quantity × rate in each row of a table. Holds when any is missing.</summary>
+/// <summary>
+/// Factors multiply to a product within a tolerance, such as quantity × rate in each row of a table. Holds when any is missing.
+/// </summary>
 public sealed class Multiplies : IRuleKind
 {
     /// <summary>Its code in stored rules.</summary>
@@ -23,7 +25,8 @@ public sealed class Multiplies : IRuleKind
     ];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, TypeFields type) => $"{string.Join(" × ", rule.Keys("factors").Select(type.LabelOf))} = {type.LabelOf(rule["product"])}";
+    public string Sentence(Rule rule, TypeFields type) =>
+        $"{string.Join(" × ", rule.Keys("factors").Select(type.LabelOf))} = {type.LabelOf(rule["product"])}";
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
@@ -35,14 +38,19 @@ public sealed class Multiplies : IRuleKind
         var names = string.Join(" × ", rule.Keys("factors").Select(scope.Type.LabelOf));
         return (record, _) =>
         {
-            if (!record[at].IsGood) return null;
+            if (!record[at].IsGood)
+                return null;
             var product = 1m;
             foreach (var factor in factors)
             {
-                if (!record[factor].IsGood) return null;
-                if (!Exact.TryMultiply(product, record[factor].Number, out product)) return rule.Found(Exact.Code, rule["product"], names);
+                if (!record[factor].IsGood)
+                    return null;
+                if (!Exact.TryMultiply(product, record[factor].Number, out product))
+                    return rule.Found(Exact.Code, rule["product"], names);
             }
-            return Exact.Distance(product, record[at].Number) <= tolerance ? null : rule.Found(Code, rule["product"], RuleKinds.Text(product), label, record[at].Text);
+            return Exact.Distance(product, record[at].Number) <= tolerance
+                ? null
+                : rule.Found(Code, rule["product"], RuleKinds.Text(product), label, record[at].Text);
         };
     }
 }

@@ -16,7 +16,8 @@ public sealed class Pattern : IRuleKind
     public string Title => "A text matches a pattern";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } = [RuleParameter.Field("Text", FieldKind.Text, FieldKind.Identifier), new("pattern", "pattern", ParameterKind.Pattern, [])];
+    public IReadOnlyList<RuleParameter> Parameters { get; } =
+    [RuleParameter.Field("Text", FieldKind.Text, FieldKind.Identifier), new("pattern", "pattern", ParameterKind.Pattern, [])];
 
     /// <inheritdoc/>
     public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} is {PatternPieces.InWords(rule["pattern"])}";
@@ -29,17 +30,23 @@ public sealed class Pattern : IRuleKind
     {
         var at = scope.Type.OrdinalOf(rule["field"]);
         var (matches, example) = FieldChecks.Matcher(rule["pattern"]);
-        return (record, _) => record[at].IsGood && !matches(record[at].Text) ? rule.Found("pattern", rule["field"], scope.Type.LabelOf(rule["field"]), record[at].Text, example) : null;
+        return (record, _) =>
+            record[at].IsGood && !matches(record[at].Text)
+                ? rule.Found("pattern", rule["field"], scope.Type.LabelOf(rule["field"]), record[at].Text, example)
+                : null;
     }
 
     /// <inheritdoc/>
-    public JsonObject? ToJsonSchema(Rule rule, RuleScope scope) => scope.Type.Find(rule["field"])!.Kind == FieldKind.Identifier || PatternDialect.Read(rule["pattern"]).Ecma is not { } ecma ? null
-        : new JsonObject { ["properties"] = new JsonObject { [rule["field"]] = new JsonObject { ["pattern"] = $"^(?:{ecma})$" } } };
+    public JsonObject? ToJsonSchema(Rule rule, RuleScope scope) =>
+        scope.Type.Find(rule["field"])!.Kind == FieldKind.Identifier || PatternDialect.Read(rule["pattern"]).Ecma is not { } ecma
+            ? null
+            : new JsonObject { ["properties"] = new JsonObject { [rule["field"]] = new JsonObject { ["pattern"] = $"^(?:{ecma})$" } } };
 
     /// <inheritdoc/>
     public IEnumerable<(string Field, string Text)> BoundaryValues(Rule rule, RuleScope scope)
     {
-        if (PatternShape.Parse(rule["pattern"]) is not { } shape) yield break;
+        if (PatternShape.Parse(rule["pattern"]) is not { } shape)
+            yield break;
         yield return (rule["field"], shape.Example());
         yield return (rule["field"], shape.Example() + "0");
         yield return (rule["field"], shape.Example()[..^1]);

@@ -26,14 +26,18 @@ public sealed class Unique : IRuleKind
     /// <inheritdoc/>
     public Check? Compile(Rule rule, RuleScope scope) => null;
 
-    /// <summary>The combination by <see cref="ValueKey"/>; null when one of its fields is empty or unreadable, which is never a duplicate.</summary>
+    /// <summary>
+    /// The combination by <see cref="ValueKey"/>; null when one of its fields is empty or unreadable, which is never a duplicate.
+    /// </summary>
     public static string? Key(ReadOnlySpan<FieldValue> record, ReadOnlySpan<int> ordinals, ReadOnlySpan<FieldKind> kinds)
     {
-        if (ordinals.Length == 1) return record[ordinals[0]].IsGood ? ValueKey.Of(kinds[0], record[ordinals[0]]) : null;
+        if (ordinals.Length == 1)
+            return record[ordinals[0]].IsGood ? ValueKey.Of(kinds[0], record[ordinals[0]]) : null;
         var parts = new string[ordinals.Length];
         for (var i = 0; i < ordinals.Length; i++)
         {
-            if (!record[ordinals[i]].IsGood) return null;
+            if (!record[ordinals[i]].IsGood)
+                return null;
             parts[i] = ValueKey.Of(kinds[i], record[ordinals[i]]);
         }
         return string.Join('\u001f', parts);
@@ -45,5 +49,8 @@ public sealed class Unique : IRuleKind
     /// <param name="other">How the other document is called.</param>
     /// <param name="otherId">Its id, when it has one.</param>
     public static Problem Found(Rule rule, TypeFields type, string other, long? otherId = null) =>
-        rule.Found("unique", rule.Keys("fields")[^1], type.LabelsOf(rule.Keys("fields")), other) with { Other = otherId };
+        rule.Found("unique", rule.Keys("fields")[^1], type.LabelsOf(rule.Keys("fields")), other) with
+        {
+            Other = otherId,
+        };
 }

@@ -22,7 +22,8 @@ public sealed class CheckModel(Designs designs, Drafts drafts) : PlacePage
 
     public IActionResult OnGet(string code)
     {
-        if (designs.Find(code) is not { } state) return NotFound();
+        if (designs.Find(code) is not { } state)
+            return NotFound();
         State = state;
         Whole = designs.Resolve(state.Draft);
         var started = Stopwatch.GetTimestamp();

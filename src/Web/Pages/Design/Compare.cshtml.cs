@@ -22,14 +22,17 @@ public sealed class CompareModel(Designs designs) : PlacePage
 
     public IActionResult OnGet(string code, int? from, int? to)
     {
-        if (designs.Find(code) is not { } state) return NotFound();
+        if (designs.Find(code) is not { } state)
+            return NotFound();
         State = state;
         Versions = designs.Versions(code);
-        if (Versions.Count == 0) return Redirect($"/Design/Type/{code}");
+        if (Versions.Count == 0)
+            return Redirect($"/Design/Type/{code}");
         To = to ?? (state.DraftOpen ? 0 : Versions[0].Version);
         From = from ?? (To == 0 ? Versions[0].Version : Math.Max(1, To - 1));
         var after = To == 0 ? designs.Resolve(state.Draft) : Versions.FirstOrDefault(v => v.Version == To)?.Design;
-        if (after is null || Versions.FirstOrDefault(v => v.Version == From)?.Design is not { } before) return NotFound();
+        if (after is null || Versions.FirstOrDefault(v => v.Version == From)?.Design is not { } before)
+            return NotFound();
         Changes = [.. DesignDifference.InWords(before, after)];
         return Page();
     }

@@ -5,8 +5,8 @@ using ClearLexicon.Services;
 using ClearLexicon.Services.Design;
 using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
-using Microsoft.AspNetCore.Mvc;
 using ClearLexicon.Web.Forms;
+using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
@@ -68,12 +68,16 @@ public sealed class ConventionModel(Designs designs, Drafts drafts, ConventionPr
 
     public IActionResult OnPostPieceOptions(string code, string line, int at)
     {
-        Change(code, type =>
-        {
-            if (ConventionEditing.At(type, line, at) is not { } piece) return type;
-            var read = ConventionForm.Read(piece, Posted);
-            return Posted.Problem is { } wrong ? Result<DocumentType>.Not(wrong) : ConventionEditing.Put(type, line, at, read);
-        });
+        Change(
+            code,
+            type =>
+            {
+                if (ConventionEditing.At(type, line, at) is not { } piece)
+                    return type;
+                var read = ConventionForm.Read(piece, Posted);
+                return Posted.Problem is { } wrong ? Result<DocumentType>.Not(wrong) : ConventionEditing.Put(type, line, at, read);
+            }
+        );
         Typing = (line, at + 1);
         return Load(code);
     }
@@ -94,8 +98,16 @@ public sealed class ConventionModel(Designs designs, Drafts drafts, ConventionPr
 
     public IActionResult OnPostLimits(string code)
     {
-        Change(code, type => ConventionForm.ReadLimits(type.Convention, Posted) is { } read
-            ? type with { Convention = read } : Result<DocumentType>.Not(Posted.Problem!));
+        Change(
+            code,
+            type =>
+                ConventionForm.ReadLimits(type.Convention, Posted) is { } read
+                    ? type with
+                    {
+                        Convention = read,
+                    }
+                    : Result<DocumentType>.Not(Posted.Problem!)
+        );
         return Load(code);
     }
 
@@ -109,12 +121,23 @@ public sealed class ConventionModel(Designs designs, Drafts drafts, ConventionPr
     public string NameOf(string code) => All.FirstOrDefault(t => t.Draft.Code == code)?.Draft.Name ?? code;
 
     // Pieces are known by their places, so a change of somebody else in between would make this one hit another piece.
-    private void Change(string code, Func<DocumentType, Result<DocumentType>> edit) => Problem = drafts.Change(code, "changed the convention", Who, type =>
-        Seen.Changed(Sent("seen"), type.Convention, "convention", () => designs.LastDone(code)) is { } why ? Result<DocumentType>.Not(why) : edit(type)).Problem;
+    private void Change(string code, Func<DocumentType, Result<DocumentType>> edit) =>
+        Problem = drafts
+            .Change(
+                code,
+                "changed the convention",
+                Who,
+                type =>
+                    Seen.Changed(Sent("seen"), type.Convention, "convention", () => designs.LastDone(code)) is { } why
+                        ? Result<DocumentType>.Not(why)
+                        : edit(type)
+            )
+            .Problem;
 
     private IActionResult Load(string code)
     {
-        if (designs.Find(code) is not { Draft.IsGroup: false } state) return NotFound();
+        if (designs.Find(code) is not { Draft.IsGroup: false } state)
+            return NotFound();
         State = state;
         Whole = designs.Resolve(Type);
         All = designs.All();
@@ -131,9 +154,14 @@ public sealed class ConventionModel(Designs designs, Drafts drafts, ConventionPr
 
     private void List()
     {
-        if (Listed is null) return;
+        if (Listed is null)
+            return;
         var now = designs.Now(EntryChannel.Desk, Who);
-        foreach (var document in Preview.Documents.Where(d => string.Equals(d.Folder, Listed.Path, StringComparison.OrdinalIgnoreCase)).Take(MostListed))
+        foreach (
+            var document in Preview
+                .Documents.Where(d => string.Equals(d.Folder, Listed.Path, StringComparison.OrdinalIgnoreCase))
+                .Take(MostListed)
+        )
         {
             ListedDocuments.Add((document, [.. Compiled.Convention.Explain(Compiled.Read(document.Texts, now), now)]));
         }

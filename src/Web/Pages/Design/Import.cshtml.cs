@@ -21,29 +21,49 @@ public sealed class ImportModel(Designs designs, Vocabularies vocabularies) : Pl
 
     public async Task<IActionResult> OnPostAsync(string key, IFormFile? file)
     {
-        if (Load(key) is NotFoundResult gone) return gone;
-        if (file is null) { Problem = "Choose a file."; return Page(); }
+        if (Load(key) is NotFoundResult gone)
+            return gone;
+        if (file is null)
+        {
+            Problem = "Choose a file.";
+            return Page();
+        }
         FileName = file.FileName;
         var read = await vocabularies.ReadAsync(key, new BroughtFile(file.FileName, file.OpenReadStream));
-        if (!read.Ok) { Problem = read.Problem; return Page(); }
+        if (!read.Ok)
+        {
+            Problem = read.Problem;
+            return Page();
+        }
         Plan = TermImport.Plan(designs.Vocabularies[key], read.Value!);
-        if (Plan.Broken.Count == 0) Ticket = vocabularies.Hold(read.Value!);
+        if (Plan.Broken.Count == 0)
+            Ticket = vocabularies.Hold(read.Value!);
         return Page();
     }
 
     public IActionResult OnPostApply(string key)
     {
-        if (Load(key) is NotFoundResult gone) return gone;
-        if (vocabularies.Take(Sent("ticket")) is not { } brought) { Problem = "That plan is no longer kept; import the file again."; return Page(); }
+        if (Load(key) is NotFoundResult gone)
+            return gone;
+        if (vocabularies.Take(Sent("ticket")) is not { } brought)
+        {
+            Problem = "That plan is no longer kept; import the file again.";
+            return Page();
+        }
         var result = vocabularies.Import(key, brought, Who);
-        if (!result.Ok) { Problem = result.Problem; return Page(); }
+        if (!result.Ok)
+        {
+            Problem = result.Problem;
+            return Page();
+        }
         Response.Headers["HX-Redirect"] = $"/Design/Vocabulary/{key}";
         return Request.Headers.ContainsKey("HX-Request") ? new EmptyResult() : Redirect($"/Design/Vocabulary/{key}");
     }
 
     private IActionResult Load(string key)
     {
-        if (!designs.Vocabularies.TryGetValue(key, out var index)) return NotFound();
+        if (!designs.Vocabularies.TryGetValue(key, out var index))
+            return NotFound();
         Vocabulary = index.Vocabulary;
         return Page();
     }

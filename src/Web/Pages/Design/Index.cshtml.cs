@@ -8,7 +8,8 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-public sealed class DesignIndexModel(Designs designs, Drafts drafts, Vocabularies vocabularies, ReferenceTables tables, FiledSearch search) : PlacePage
+public sealed class DesignIndexModel(Designs designs, Drafts drafts, Vocabularies vocabularies, ReferenceTables tables, FiledSearch search)
+    : PlacePage
 {
     public List<TypeState> Types { get; private set; } = [];
 
@@ -30,7 +31,8 @@ public sealed class DesignIndexModel(Designs designs, Drafts drafts, Vocabularie
     public IActionResult OnPostType()
     {
         var result = drafts.Create(Sent("name"), Who, refines: Sent("refines") is { Length: > 0 } parent ? parent : null);
-        if (result.Ok) return Go($"/Design/Type/{result.Value}");
+        if (result.Ok)
+            return Go($"/Design/Type/{result.Value}");
         Problem = result.Problem;
         Load();
         return Page();
@@ -40,7 +42,8 @@ public sealed class DesignIndexModel(Designs designs, Drafts drafts, Vocabularie
     {
         Pasted = Sent("terms");
         var result = vocabularies.Create(Sent("name"), Pasted, Who);
-        if (result.Ok) return Go($"/Design/Vocabulary/{result.Value}");
+        if (result.Ok)
+            return Go($"/Design/Vocabulary/{result.Value}");
         Problem = result.Problem;
         Open = "vocabulary";
         Load();
@@ -50,7 +53,8 @@ public sealed class DesignIndexModel(Designs designs, Drafts drafts, Vocabularie
     public IActionResult OnPostGroup()
     {
         var result = drafts.Create(Sent("name"), Who, group: true);
-        if (result.Ok) return Go($"/Design/Type/{result.Value}");
+        if (result.Ok)
+            return Go($"/Design/Type/{result.Value}");
         Problem = result.Problem;
         Load();
         return Page();
@@ -59,12 +63,17 @@ public sealed class DesignIndexModel(Designs designs, Drafts drafts, Vocabularie
     public async Task<IActionResult> OnPostTableAsync(IFormFile? file)
     {
         var name = Sent("name");
-        Problem = file is null ? "Choose a file." : designs.Tables.ContainsKey(ShortName.From(name)) ? $"There is a reference table called “{name}” already; open it to bring it anew." : null;
+        Problem =
+            file is null ? "Choose a file."
+            : designs.Tables.ContainsKey(ShortName.From(name))
+                ? $"There is a reference table called “{name}” already; open it to bring it anew."
+            : null;
         if (Problem is null)
         {
             var compared = await tables.CompareAsync(ShortName.From(name), new BroughtFile(file!.FileName, file.OpenReadStream));
             var brought = compared.Ok ? tables.Bring(name, compared.Value!, Who) : Result<string>.Not(compared.Problem!);
-            if (brought.Ok) return Go($"/Design/Table/{brought.Value}");
+            if (brought.Ok)
+                return Go($"/Design/Table/{brought.Value}");
             Problem = brought.Problem;
         }
         Load();

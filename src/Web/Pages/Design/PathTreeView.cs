@@ -9,7 +9,14 @@ namespace ClearLexicon.Web.Pages;
 /// <param name="Added">How many documents would be added.</param>
 /// <param name="Address">Address of the view without what is opened or listed.</param>
 /// <param name="Turned">Folders opened (true) or closed (false).</param>
-public sealed record PathTreeView(PathTree Tree, List<PathTreeLine> Lines, PathFolder? Listed, int Added, string Address, IReadOnlyDictionary<string, bool> Turned)
+public sealed record PathTreeView(
+    PathTree Tree,
+    List<PathTreeLine> Lines,
+    PathFolder? Listed,
+    int Added,
+    string Address,
+    IReadOnlyDictionary<string, bool> Turned
+)
 {
     private const int Room = 26;
 
@@ -17,8 +24,10 @@ public sealed record PathTreeView(PathTree Tree, List<PathTreeLine> Lines, PathF
     public static PathTreeView Of(PathTree tree, HttpRequest request, string query, int added)
     {
         var turned = new Dictionary<string, bool>(StringComparer.OrdinalIgnoreCase);
-        foreach (var path in request.Query["open"].OfType<string>()) turned[path] = true;
-        foreach (var path in request.Query["shut"].OfType<string>()) turned[path] = false;
+        foreach (var path in request.Query["open"].OfType<string>())
+            turned[path] = true;
+        foreach (var path in request.Query["shut"].OfType<string>())
+            turned[path] = false;
         var listed = request.Query.TryGetValue("list", out var list) ? tree.Find(list.ToString()) : null;
         return new PathTreeView(tree, tree.Lines(Room, turned), listed, added, $"{request.Path}?{query}", turned);
     }
@@ -27,7 +36,8 @@ public sealed record PathTreeView(PathTree Tree, List<PathTreeLine> Lines, PathF
     public string With(string? turn = null, bool open = true, string? list = null)
     {
         var turned = new Dictionary<string, bool>(Turned, StringComparer.OrdinalIgnoreCase);
-        if (turn is not null) turned[turn] = open;
+        if (turn is not null)
+            turned[turn] = open;
         var address = Address + string.Concat(turned.Select(t => $"&{(t.Value ? "open" : "shut")}={Uri.EscapeDataString(t.Key)}"));
         return (list ?? Listed?.Path) is { } listed ? $"{address}&list={Uri.EscapeDataString(listed)}" : address;
     }

@@ -28,7 +28,8 @@ public sealed class PathsModel(Designs designs, ConventionProposals proposals, M
     public ProposedConvention? Proposal { get; private set; }
 
     /// <summary>The type with the fields that the proposal needs, for naming its pieces.</summary>
-    public DocumentType WithProposed => _withProposed ??= Whole with { Fields = [.. Whole.Fields, .. Proposal!.Fields.Select(f => f.Field)] };
+    public DocumentType WithProposed =>
+        _withProposed ??= Whole with { Fields = [.. Whole.Fields, .. Proposal!.Fields.Select(f => f.Field)] };
 
     private DocumentType? _withProposed;
 
@@ -36,28 +37,43 @@ public sealed class PathsModel(Designs designs, ConventionProposals proposals, M
 
     public IActionResult OnPost(string code)
     {
-        IReadOnlyList<string> lines = long.TryParse(Sent("inventory"), out var id) && id > 0 ? migrations.Paths(id, PathInference.Most) : Sent("lines").ReplaceLineEndings("\n").Split('\n');
+        IReadOnlyList<string> lines =
+            long.TryParse(Sent("inventory"), out var id) && id > 0
+                ? migrations.Paths(id, PathInference.Most)
+                : Sent("lines").ReplaceLineEndings("\n").Split('\n');
         Pasted = id > 0 ? "" : Sent("lines");
         var result = proposals.Propose(code, lines);
         Problem = result.Problem;
-        if (result.Ok) (Ticket, Proposal) = result.Value;
+        if (result.Ok)
+            (Ticket, Proposal) = result.Value;
         return Load(code);
     }
 
     public IActionResult OnPostTake(string code)
     {
-        var fields = Posted.Names.Where(k => k.StartsWith("label-", StringComparison.Ordinal)).Select(k => k[6..]).ToDictionary(k => k,
-            k => new ChosenField(Sent($"label-{k}"), Enum.TryParse<FieldKind>(Sent($"kind-{k}"), out var kind) ? kind : FieldKind.Text, Sent($"existing-{k}") is { Length: > 0 } existing ? existing : null));
+        var fields = Posted
+            .Names.Where(k => k.StartsWith("label-", StringComparison.Ordinal))
+            .Select(k => k[6..])
+            .ToDictionary(
+                k => k,
+                k => new ChosenField(
+                    Sent($"label-{k}"),
+                    Enum.TryParse<FieldKind>(Sent($"kind-{k}"), out var kind) ? kind : FieldKind.Text,
+                    Sent($"existing-{k}") is { Length: > 0 } existing ? existing : null
+                )
+            );
         var asText = Posted.All("fixed").Select(f => int.TryParse(f, out var n) ? n : -1).ToHashSet();
         var (result, ticket, proposal) = proposals.Take(code, Sent("ticket"), fields, asText, Who);
-        if (result.Ok) return RedirectToPage("Convention", new { code });
+        if (result.Ok)
+            return RedirectToPage("Convention", new { code });
         (Problem, Ticket, Proposal) = (result.Problem, ticket, proposal);
         return Load(code);
     }
 
     private IActionResult Load(string code)
     {
-        if (designs.Find(code) is not { Draft.IsGroup: false } state) return NotFound();
+        if (designs.Find(code) is not { Draft.IsGroup: false } state)
+            return NotFound();
         State = state;
         Whole = designs.Resolve(Type);
         Inventories = migrations.All();

@@ -12,7 +12,15 @@ namespace ClearLexicon.Web.Pages;
 /// <param name="Tested">Values that occur, and whether they match.</param>
 /// <param name="Open">Whether the builder is open.</param>
 /// <param name="Code">Code of the document type.</param>
-public sealed record PatternBuilding(string Name, string Id, string Pattern, IReadOnlyList<PatternPiece>? Pieces, IReadOnlyList<(string Value, bool Matches)> Tested, bool Open, string Code)
+public sealed record PatternBuilding(
+    string Name,
+    string Id,
+    string Pattern,
+    IReadOnlyList<PatternPiece>? Pieces,
+    IReadOnlyList<(string Value, bool Matches)> Tested,
+    bool Open,
+    string Code
+)
 {
     /// <summary>The builder for a pattern that stands.</summary>
     public static PatternBuilding Of(string name, string id, string? pattern, IEnumerable<string> values, string code) =>
@@ -24,11 +32,16 @@ public sealed record PatternBuilding(string Name, string Id, string Pattern, IRe
         var pattern = form[name].Text.Trim();
         IReadOnlyList<PatternPiece>? pieces = PatternPieces.Read(pattern);
         var act = form["build"].Text;
-        if (act == "example" && form["pattern-example"].Text is { Length: > 0 } example) pieces = PatternPieces.FromExample(example);
-        else if (act.StartsWith("drop-", StringComparison.Ordinal)) pieces = [.. Rows(form).Where((_, i) => $"drop-{i}" != act)];
-        else if (act == "more") pieces = [.. Rows(form), new PatternPiece(PieceOf.Digits)];
-        else if (act == "pieces") pieces = Rows(form);
-        if (act != "typed" && pieces is not null) pattern = PatternPieces.Write(pieces);
+        if (act == "example" && form["pattern-example"].Text is { Length: > 0 } example)
+            pieces = PatternPieces.FromExample(example);
+        else if (act.StartsWith("drop-", StringComparison.Ordinal))
+            pieces = [.. Rows(form).Where((_, i) => $"drop-{i}" != act)];
+        else if (act == "more")
+            pieces = [.. Rows(form), new PatternPiece(PieceOf.Digits)];
+        else if (act == "pieces")
+            pieces = Rows(form);
+        if (act != "typed" && pieces is not null)
+            pattern = PatternPieces.Write(pieces);
         var field = form["key"].Text is { Length: > 0 } key ? key : form["matches.field"].Text;
         var typed = form["pattern-values"].Text.Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
         var occurring = page.Occurring.Select(r => r.GetValueOrDefault(field)).OfType<string>().Distinct(StringComparer.Ordinal).Take(8);
@@ -37,16 +50,37 @@ public sealed record PatternBuilding(string Name, string Id, string Pattern, IRe
 
     private static List<PatternPiece> Rows(Form form)
     {
-        var (kinds, least, most, texts, optional) = (form.All("piece-of"), form.All("piece-least"), form.All("piece-most"), form.All("piece-text"), form.All("piece-optional"));
-        return [.. kinds.Select((kind, i) =>
-        {
-            var of = Enum.TryParse<PieceOf>(kind, out var p) ? p : PieceOf.Digits;
-            var from = int.TryParse(least.ElementAtOrDefault(i), out var l) ? Math.Clamp(l, 0, 99) : 1;
-            var to = int.TryParse(most.ElementAtOrDefault(i), out var m) ? Math.Clamp(m, from, 99) : (int?)null;
-            return new PatternPiece(of, from, string.IsNullOrWhiteSpace(most.ElementAtOrDefault(i)) ? null : to ?? from, texts.ElementAtOrDefault(i) ?? "") { Optional = optional.ElementAtOrDefault(i) == "yes" };
-        })];
+        var (kinds, least, most, texts, optional) = (
+            form.All("piece-of"),
+            form.All("piece-least"),
+            form.All("piece-most"),
+            form.All("piece-text"),
+            form.All("piece-optional")
+        );
+        return
+        [
+            .. kinds.Select(
+                (kind, i) =>
+                {
+                    var of = Enum.TryParse<PieceOf>(kind, out var p) ? p : PieceOf.Digits;
+                    var from = int.TryParse(least.ElementAtOrDefault(i), out var l) ? Math.Clamp(l, 0, 99) : 1;
+                    var to = int.TryParse(most.ElementAtOrDefault(i), out var m) ? Math.Clamp(m, from, 99) : (int?)null;
+                    return new PatternPiece(
+                        of,
+                        from,
+                        string.IsNullOrWhiteSpace(most.ElementAtOrDefault(i)) ? null : to ?? from,
+                        texts.ElementAtOrDefault(i) ?? ""
+                    )
+                    {
+                        Optional = optional.ElementAtOrDefault(i) == "yes",
+                    };
+                }
+            ),
+        ];
     }
 
     private static List<(string, bool)> Test(string? pattern, IEnumerable<string> values) =>
-        string.IsNullOrEmpty(pattern) || !SafePattern.TryWhole(pattern, out var regex, out _) ? [] : [.. values.Select(v => (v, SafePattern.Matches(regex!, v) == true))];
+        string.IsNullOrEmpty(pattern) || !SafePattern.TryWhole(pattern, out var regex, out _)
+            ? []
+            : [.. values.Select(v => (v, SafePattern.Matches(regex!, v) == true))];
 }

@@ -9,8 +9,8 @@ using ClearLexicon.Services.Design;
 using ClearLexicon.Services.Repository;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
-using Microsoft.AspNetCore.Mvc;
 using ClearLexicon.Web.Forms;
+using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
@@ -55,10 +55,13 @@ public sealed class PublishModel(Designs designs, Drafts drafts, Publishing publ
     /// <summary>All records that would change, as CSV.</summary>
     public IActionResult OnGetList(string code)
     {
-        if (designs.Find(code) is null) return NotFound();
+        if (designs.Find(code) is null)
+            return NotFound();
         var csv = new StringBuilder("What,Document or row,Cause,Before,After\r\n");
         for (var after = 0; publishing.Affected(code, 5_000, after) is { Count: > 0 } rows; after += rows.Count)
-            foreach (var r in rows) csv.Append(string.Join(',', new[] { InWords(r.What), r.Title, r.Cause, r.Before, r.After }.Select(SafeCsv.Cell))).Append("\r\n");
+            foreach (var r in rows)
+                csv.Append(string.Join(',', new[] { InWords(r.What), r.Title, r.Cause, r.Before, r.After }.Select(SafeCsv.Cell)))
+                    .Append("\r\n");
         return File(Encoding.UTF8.GetBytes(csv.ToString()), "text/csv; charset=utf-8", $"consequences of {code}.csv");
     }
 
@@ -70,17 +73,24 @@ public sealed class PublishModel(Designs designs, Drafts drafts, Publishing publ
 
     public IActionResult OnPost(string code)
     {
-        var result = publishing.Publish(code, SentNumber("seen") ?? 0, Enum.TryParse<ForExisting>(Sent("existing"), out var existing) ? existing : ForExisting.Keep, Who);
+        var result = publishing.Publish(
+            code,
+            SentNumber("seen") ?? 0,
+            Enum.TryParse<ForExisting>(Sent("existing"), out var existing) ? existing : ForExisting.Keep,
+            Who
+        );
         Problem = result.Problem;
         if (result.Ok)
-            Done = $"Version {result.Value.Version} is published.{(existing == ForExisting.Carry ? " Documents are being carried through; you may leave the page." : "")} Desk, edits, API and migration check against it from now on.{(result.Value.Parked > 0 ? $" {result.Value.Parked} documents fail it and are parked." : "")}";
+            Done =
+                $"Version {result.Value.Version} is published.{(existing == ForExisting.Carry ? " Documents are being carried through; you may leave the page." : "")} Desk, edits, API and migration check against it from now on.{(result.Value.Parked > 0 ? $" {result.Value.Parked} documents fail it and are parked." : "")}";
         return Load(code);
     }
 
     /// <summary>Keeps a line of the mapping.</summary>
     public IActionResult OnPostLine(string code)
     {
-        if (designs.Find(code) is not { } state || designs.Versions(code) is not [var newest, ..]) return NotFound();
+        if (designs.Find(code) is not { } state || designs.Versions(code) is not [var newest, ..])
+            return NotFound();
         var how = Enum.TryParse<CarryHow>(Sent("how"), out var h) ? h : CarryHow.Whole;
         var line = new CarryLine(Sent("field"), how, [.. SentMany("from").Where(k => k.Length > 0)])
         {
@@ -91,7 +101,8 @@ public sealed class PublishModel(Designs designs, Drafts drafts, Publishing publ
         };
         var result = carrying.SetLine(code, line, newest.Design, designs.Resolve(state.Draft), Who);
         Note(result, "Kept. Look at the consequences to see what it would do to all documents.");
-        if (!result.Ok) Open = "line";
+        if (!result.Ok)
+            Open = "line";
         return Load(code);
     }
 
@@ -114,11 +125,18 @@ public sealed class PublishModel(Designs designs, Drafts drafts, Publishing publ
     }
 
     /// <summary>An effect in words.</summary>
-    public static string InWords(Effect effect) => effect switch { Effect.NewlyFailing => "would fail", Effect.NewlyPassing => "would pass", _ => "other path" };
+    public static string InWords(Effect effect) =>
+        effect switch
+        {
+            Effect.NewlyFailing => "would fail",
+            Effect.NewlyPassing => "would pass",
+            _ => "other path",
+        };
 
     private IActionResult Load(string code)
     {
-        if (designs.Find(code) is not { Draft.IsGroup: false } state) return NotFound();
+        if (designs.Find(code) is not { Draft.IsGroup: false } state)
+            return NotFound();
         State = state;
         Whole = designs.Resolve(state.Draft);
         Running = jobs.Running(Designs.Subject(code));
@@ -131,7 +149,8 @@ public sealed class PublishModel(Designs designs, Drafts drafts, Publishing publ
             Before = newest.Design;
             Changes = [.. DesignDifference.InWords(newest.Design, Whole)];
             (Lines, Suggested) = carrying.Mapping(code, newest.Design, Whole);
-            if (Lines.Count > 0) Carried = carrying.Samples(code, newest.Design, Whole, 4);
+            if (Lines.Count > 0)
+                Carried = carrying.Samples(code, newest.Design, Whole, 4);
         }
         Blocking = state.DraftOpen ? [.. drafts.Findings(state.Draft).Where(f => f.Level == Level.Must)] : [];
         return Page();

@@ -22,7 +22,10 @@ public sealed class RefileModel(Designs designs, Refiling refiling, Jobs jobs) :
     public Job? Running { get; private set; }
 
     /// <summary>Moves out of, and into, the folder that is listed; the first ones when none is.</summary>
-    public IEnumerable<PlannedMove> Shown => (Plan?.Moves ?? []).Where(m => Tree?.Listed is not { } folder || Beneath(m.FromFolder, folder.Path) || Beneath(m.ToFolder, folder.Path));
+    public IEnumerable<PlannedMove> Shown =>
+        (Plan?.Moves ?? []).Where(m =>
+            Tree?.Listed is not { } folder || Beneath(m.FromFolder, folder.Path) || Beneath(m.ToFolder, folder.Path)
+        );
 
     public IActionResult OnGet(string code) => Load(code);
 
@@ -49,14 +52,17 @@ public sealed class RefileModel(Designs designs, Refiling refiling, Jobs jobs) :
 
     private IActionResult Load(string code)
     {
-        if (designs.Find(code) is not { Draft.IsGroup: false } state) return NotFound();
+        if (designs.Find(code) is not { Draft.IsGroup: false } state)
+            return NotFound();
         State = state;
         Running = jobs.Running(Designs.Subject(code));
         Runs = refiling.Runs(code);
-        if (Running is not null) return Page();
+        if (Running is not null)
+            return Page();
         Published = designs.Published.ContainsKey(code);
         Plan = refiling.Known(code);
-        if (Plan is not null) Tree = PathTreeView.Of(Plan.Tree, Request, "", Plan.Moves.Count);
+        if (Plan is not null)
+            Tree = PathTreeView.Of(Plan.Tree, Request, "", Plan.Moves.Count);
         return Page();
     }
 }

@@ -41,10 +41,12 @@ public sealed class ReviewModel(Designs designs, Vocabularies vocabularies) : Pl
         var kept = Sent("kept");
         var others = SentMany("other").Where(o => o != kept).ToList();
         foreach (var other in others)
-            if (Problem is null) Problem = vocabularies.Apply(key, index => VocabularyEditing.Merge(index, other, kept), Who).Problem;
+            if (Problem is null)
+                Problem = vocabularies.Apply(key, index => VocabularyEditing.Merge(index, other, kept), Who).Problem;
         if (Problem is null && designs.Vocabularies.GetValueOrDefault(key) is { } index && index.OfId(kept) is >= 0 and var at)
         {
-            if (index.Vocabulary.Terms[at].Status == TermStatus.Proposed) vocabularies.Apply(key, i => VocabularyEditing.SetStatus(i, kept, TermStatus.Current, null), Who);
+            if (index.Vocabulary.Terms[at].Status == TermStatus.Proposed)
+                vocabularies.Apply(key, i => VocabularyEditing.SetStatus(i, kept, TermStatus.Current, null), Who);
             Done = $"Settled: {others.Count} spellings lead to “{index.Vocabulary.Terms[at].Label}” now.";
         }
         return Load(key);
@@ -59,12 +61,23 @@ public sealed class ReviewModel(Designs designs, Vocabularies vocabularies) : Pl
     /// <summary>Maps a word onto a term, or rejects it for one: documents take the term either way.</summary>
     public IActionResult OnPostOnto(string key, string term)
     {
-        if (!designs.Vocabularies.TryGetValue(key, out var known)) return NotFound();
-        if (known.IndexOfAny(Sent("onto")) is not (>= 0 and var at) || known.Vocabulary.Terms[at].Id == term) { Problem = $"There is no other term “{Sent("onto")}”."; return Load(key); }
+        if (!designs.Vocabularies.TryGetValue(key, out var known))
+            return NotFound();
+        if (known.IndexOfAny(Sent("onto")) is not (>= 0 and var at) || known.Vocabulary.Terms[at].Id == term)
+        {
+            Problem = $"There is no other term “{Sent("onto")}”.";
+            return Load(key);
+        }
         var onto = known.Vocabulary.Terms[at].Id;
         var reject = Sent("how") == "reject";
-        Note(vocabularies.Apply(key, index => reject ? VocabularyEditing.Reject(index, term, onto) : VocabularyEditing.Merge(index, term, onto), Who),
-            reject ? "Rejected; documents carry the replacement." : "Mapped; its spelling is a variant now, and documents follow.");
+        Note(
+            vocabularies.Apply(
+                key,
+                index => reject ? VocabularyEditing.Reject(index, term, onto) : VocabularyEditing.Merge(index, term, onto),
+                Who
+            ),
+            reject ? "Rejected; documents carry the replacement." : "Mapped; its spelling is a variant now, and documents follow."
+        );
         return Load(key);
     }
 
@@ -76,19 +89,30 @@ public sealed class ReviewModel(Designs designs, Vocabularies vocabularies) : Pl
 
     private IActionResult Load(string key)
     {
-        if (!designs.Vocabularies.TryGetValue(key, out var index)) return NotFound();
+        if (!designs.Vocabularies.TryGetValue(key, out var index))
+            return NotFound();
         Index = index;
         Counts = vocabularies.Counts(key);
         Waiting = [.. Vocabulary.Terms.Where(t => t.Status == TermStatus.Proposed)];
         var groups = Vocabularies.NearDuplicateGroups(index);
         AllGroups = groups.Count;
         Groups = [.. groups.Take(MostGroups).Select(g => new ReviewGroup(g.Group, g.Terms, Best(g.Terms)))];
-        Nearest = groups.SelectMany(g => g.Terms.Where(t => t.Status == TermStatus.Proposed).Select(t => (t.Id, Others: g.Terms.Where(o => o.Id != t.Id && o.Status == TermStatus.Current).ToList()))).DistinctBy(n => n.Id).ToDictionary(n => n.Id, n => n.Others);
+        Nearest = groups
+            .SelectMany(g =>
+                g.Terms.Where(t => t.Status == TermStatus.Proposed)
+                    .Select(t => (t.Id, Others: g.Terms.Where(o => o.Id != t.Id && o.Status == TermStatus.Current).ToList()))
+            )
+            .DistinctBy(n => n.Id)
+            .ToDictionary(n => n.Id, n => n.Others);
         LastChange = vocabularies.LastChange(key);
         return Page();
     }
 
     // A reviewed term stays rather than a proposed one, then the one that more documents carry.
     private int Best(IReadOnlyList<Term> terms) =>
-        Enumerable.Range(0, terms.Count).OrderBy(i => terms[i].Status == TermStatus.Proposed).ThenByDescending(i => Counts.GetValueOrDefault(terms[i].Label)).First();
+        Enumerable
+            .Range(0, terms.Count)
+            .OrderBy(i => terms[i].Status == TermStatus.Proposed)
+            .ThenByDescending(i => Counts.GetValueOrDefault(terms[i].Label))
+            .First();
 }

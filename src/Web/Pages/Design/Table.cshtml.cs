@@ -30,21 +30,30 @@ public sealed class TableModel(Designs designs, ReferenceTables tables) : PlaceP
 
     public async Task<IActionResult> OnPostAsync(string key, IFormFile? file)
     {
-        if (file is null) Problem = "Choose a file.";
+        if (file is null)
+            Problem = "Choose a file.";
         else
         {
             var compared = await tables.CompareAsync(key, new BroughtFile(file.FileName, file.OpenReadStream));
-            if (compared.Ok) { Difference = compared.Value; Ticket = tables.Hold(compared.Value!); }
-            else Problem = compared.Problem;
+            if (compared.Ok)
+            {
+                Difference = compared.Value;
+                Ticket = tables.Hold(compared.Value!);
+            }
+            else
+                Problem = compared.Problem;
         }
         return Load(key, null);
     }
 
     public IActionResult OnPostApply(string key)
     {
-        if (designs.Tables.GetValueOrDefault(key) is not { } table) return NotFound();
-        if (tables.Take(Sent("ticket")) is not { } difference) Problem = "That plan is no longer kept; import the file again.";
-        else Note(tables.Bring(table.Name, difference, Who) is { Ok: false } bad ? bad.Problem! : Result.Done, "Imported.");
+        if (designs.Tables.GetValueOrDefault(key) is not { } table)
+            return NotFound();
+        if (tables.Take(Sent("ticket")) is not { } difference)
+            Problem = "That plan is no longer kept; import the file again.";
+        else
+            Note(tables.Bring(table.Name, difference, Who) is { Ok: false } bad ? bad.Problem! : Result.Done, "Imported.");
         return Load(key, null);
     }
 
@@ -56,20 +65,42 @@ public sealed class TableModel(Designs designs, ReferenceTables tables) : PlaceP
 
     public async Task<IActionResult> OnPostTry(string key)
     {
-        if (designs.Tables.GetValueOrDefault(key) is not { Address: not null } table) return NotFound();
-        Tried = await tables.AskAsync(table, new Dictionary<string, string> { [table.Columns[0]] = Sent("value") }, HttpContext.RequestAborted);
+        if (designs.Tables.GetValueOrDefault(key) is not { Address: not null } table)
+            return NotFound();
+        Tried = await tables.AskAsync(
+            table,
+            new Dictionary<string, string> { [table.Columns[0]] = Sent("value") },
+            HttpContext.RequestAborted
+        );
         return Load(key, null);
     }
 
     private IActionResult Load(string key, string? filter)
     {
-        if (designs.Tables.GetValueOrDefault(key) is not { } table) return NotFound();
+        if (designs.Tables.GetValueOrDefault(key) is not { } table)
+            return NotFound();
         Table = table;
         Filter = filter?.Trim() ?? "";
         var folded = Folding.Fold(Filter);
-        Shown = [.. table.Rows.Where(r => folded.Length == 0 || r.Any(c => Folding.Fold(c).Contains(folded, StringComparison.Ordinal))).Take(MostShown)];
-        UsedBy = [.. designs.All().SelectMany(t => t.Draft.Fillings.Where(f => f.Table == key).Select(f => (t.Draft.Name, t.Draft.Code, $"fills {t.Draft.LabelsOf(f.Targets.Values)}"))
-            .Concat(t.Draft.Rules.Where(r => r.Kind == InTable.Kind && r["table"] == key).Select(r => (t.Draft.Name, t.Draft.Code, RuleKinds.Sentence(r, t.Draft)))))];
+        Shown =
+        [
+            .. table
+                .Rows.Where(r => folded.Length == 0 || r.Any(c => Folding.Fold(c).Contains(folded, StringComparison.Ordinal)))
+                .Take(MostShown),
+        ];
+        UsedBy =
+        [
+            .. designs
+                .All()
+                .SelectMany(t =>
+                    t.Draft.Fillings.Where(f => f.Table == key)
+                        .Select(f => (t.Draft.Name, t.Draft.Code, $"fills {t.Draft.LabelsOf(f.Targets.Values)}"))
+                        .Concat(
+                            t.Draft.Rules.Where(r => r.Kind == InTable.Kind && r["table"] == key)
+                                .Select(r => (t.Draft.Name, t.Draft.Code, RuleKinds.Sentence(r, t.Draft)))
+                        )
+                ),
+        ];
         return Page();
     }
 }

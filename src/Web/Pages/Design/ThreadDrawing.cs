@@ -21,7 +21,8 @@ public readonly record struct DrawnEnd(double X, double Y, double Width, double 
 public readonly record struct DrawnPage(StoredPage Page, double Y, double Width, double Height)
 {
     /// <summary>A region of the page as it is drawn, a little larger than its words.</summary>
-    public (double X, double Y, double W, double H) Region(Box box) => (box.X * Width - 2, Y + box.Y * Height - 2, box.W * Width + 4, box.H * Height + 4);
+    public (double X, double Y, double W, double H) Region(Box box) =>
+        (box.X * Width - 2, Y + box.Y * Height - 2, box.W * Width + 4, box.H * Height + 4);
 }
 
 /// <summary>
@@ -34,7 +35,8 @@ public sealed class ThreadDrawing
     public const double Width = 900;
 
     /// <summary>Left edge and width of the fields.</summary>
-    public const double FieldX = 322, FieldWidth = 246;
+    public const double FieldX = 322,
+        FieldWidth = 246;
 
     /// <summary>Left edge of the path and the rules.</summary>
     public const double RightX = 652;
@@ -42,7 +44,13 @@ public sealed class ThreadDrawing
     /// <summary>Height of a row's box.</summary>
     public const double Box = 21;
 
-    private const double Row = 25, Top = 26, Gap = 12, WidestPage = 212, NarrowestPage = 104, NarrowestAlone = 190, Port = 7;
+    private const double Row = 25,
+        Top = 26,
+        Gap = 12,
+        WidestPage = 212,
+        NarrowestPage = 104,
+        NarrowestAlone = 190,
+        Port = 7;
 
     /// <summary>Draws a picture.</summary>
     public ThreadDrawing(WovenDocument woven, ThreadOrder order, bool rules)
@@ -57,11 +65,13 @@ public sealed class ThreadDrawing
         var height = Math.Max(Math.Max(order.Fields.Count * Row, rightHeight - Top), 330);
         var left = Regions(woven, ends, [.. order.Left.Where(e => ends[e].Kind == EndKind.Region)], height - sourcesHeight);
         SourcesY = left + 10;
-        for (var i = 0; i < sources.Count; i++) At[sources[i]] = Centred(0, SourcesY + 24 + i * Row, WidestPage);
+        for (var i = 0; i < sources.Count; i++)
+            At[sources[i]] = Centred(0, SourcesY + 24 + i * Row, WidestPage);
         Height = Math.Max(Math.Max(order.Fields.Count * Row + Top, rightHeight), left + sourcesHeight) + 8;
         // Fields spread over the height, but not so far that they lose one another.
         var step = Math.Min(38, (Height - Top - 8) / Math.Max(1, order.Fields.Count));
-        for (var i = 0; i < order.Fields.Count; i++) At[order.Fields[i]] = Centred(FieldX, Top + step * (i + 0.5), FieldWidth);
+        for (var i = 0; i < order.Fields.Count; i++)
+            At[order.Fields[i]] = Centred(FieldX, Top + step * (i + 0.5), FieldWidth);
     }
 
     /// <summary>What is drawn.</summary>
@@ -94,9 +104,14 @@ public sealed class ThreadDrawing
     /// <summary>The curve of a thread; empty when one of its ends is not drawn.</summary>
     public string Curve(DrawnThread thread)
     {
-        if (!At.TryGetValue(thread.Left, out var from) || !At.TryGetValue(thread.Right, out var to)) return "";
-        double x1 = from.X + from.Width, x2 = to.X, bend = (x2 - x1) * 0.55;
-        return FormattableString.Invariant($"M{x1:0.#} {from.Out:0.#}C{x1 + bend:0.#} {from.Out:0.#} {x2 - bend:0.#} {to.In:0.#} {x2:0.#} {to.In:0.#}");
+        if (!At.TryGetValue(thread.Left, out var from) || !At.TryGetValue(thread.Right, out var to))
+            return "";
+        double x1 = from.X + from.Width,
+            x2 = to.X,
+            bend = (x2 - x1) * 0.55;
+        return FormattableString.Invariant(
+            $"M{x1:0.#} {from.Out:0.#}C{x1 + bend:0.#} {from.Out:0.#} {x2 - bend:0.#} {to.In:0.#} {x2:0.#} {to.In:0.#}"
+        );
     }
 
     /// <summary>A text cut to about a width, by the mean width of its letters.</summary>
@@ -141,9 +156,14 @@ public sealed class ThreadDrawing
     private double Regions(WovenDocument woven, IReadOnlyList<ThreadEnd> ends, List<int> regions, double room)
     {
         var pages = woven.Pages.Where(p => regions.Count == 0 ? p.Number == 1 : regions.Exists(r => ends[r].Page == p.Number)).ToList();
-        if (pages.Count == 0) return Top;
+        if (pages.Count == 0)
+            return Top;
         double Ratio(StoredPage p) => p.Text.Width > 0 ? p.Text.Height / p.Text.Width : 1.414;
-        var width = Math.Clamp((room - pages.Count * Gap) / pages.Sum(Ratio), pages.Count == 1 ? NarrowestAlone : NarrowestPage, WidestPage);
+        var width = Math.Clamp(
+            (room - pages.Count * Gap) / pages.Sum(Ratio),
+            pages.Count == 1 ? NarrowestAlone : NarrowestPage,
+            WidestPage
+        );
         var y = Top;
         foreach (var page in pages)
         {
@@ -153,8 +173,10 @@ public sealed class ThreadDrawing
             var step = here.Count == 0 ? Port : Math.Min(Port, drawn.Height / here.Count);
             // Ports are pushed apart downwards, and back up where they would leave the page.
             var ports = here.Select(r => y + ends[r].Box.CentreY * drawn.Height).ToArray();
-            for (var i = 1; i < ports.Length; i++) ports[i] = Math.Max(ports[i], ports[i - 1] + step);
-            for (var i = ports.Length - 1; i >= 0; i--) ports[i] = Math.Min(ports[i], y + drawn.Height - (ports.Length - i) * step + step);
+            for (var i = 1; i < ports.Length; i++)
+                ports[i] = Math.Max(ports[i], ports[i - 1] + step);
+            for (var i = ports.Length - 1; i >= 0; i--)
+                ports[i] = Math.Min(ports[i], y + drawn.Height - (ports.Length - i) * step + step);
             for (var i = 0; i < here.Count; i++)
             {
                 var (rx, ry, w, h) = drawn.Region(ends[here[i]].Box);

@@ -16,7 +16,14 @@ namespace ClearLexicon.Web.Pages;
 /// <param name="Address">Address that follows an end; null for a drawing that stands alone.</param>
 /// <param name="Style">Styles of a drawing that stands alone.</param>
 /// <param name="Title">What a drawing that stands alone shows.</param>
-public sealed record ThreadsView(ThreadDrawing Drawing, int Followed, Func<int, string> Picture, Func<string, string>? Address, string Style = "", string Title = "");
+public sealed record ThreadsView(
+    ThreadDrawing Drawing,
+    int Followed,
+    Func<int, string> Picture,
+    Func<string, string>? Address,
+    string Style = "",
+    string Title = ""
+);
 
 /// <summary>The threads of one type with one document: where each value comes from and what it leads to.</summary>
 public sealed partial class ThreadsModel(Designs designs, Threads threads, IWebHostEnvironment environment) : PlacePage
@@ -50,20 +57,37 @@ public sealed partial class ThreadsModel(Designs designs, Threads threads, IWebH
     /// <summary>The drawing as a file of its own, with its pictures, fonts and styles in it.</summary>
     public IActionResult OnGetSvg(string code)
     {
-        if (!Load(code)) return NotFound();
-        var view = new ThreadsView(Drawing, Followed, n => $"data:image/png;base64,{Convert.ToBase64String(threads.Page(Type, Woven.Subject, n)!)}", null, Styles(), $"{Type.Name}: {Woven.Subject.Title}");
+        if (!Load(code))
+            return NotFound();
+        var view = new ThreadsView(
+            Drawing,
+            Followed,
+            n => $"data:image/png;base64,{Convert.ToBase64String(threads.Page(Type, Woven.Subject, n)!)}",
+            null,
+            Styles(),
+            $"{Type.Name}: {Woven.Subject.Title}"
+        );
         Response.Headers.ContentDisposition = $"attachment; filename=\"threads of {Type.Code}.svg\"";
-        return new PartialViewResult { ViewName = "_Threads", ContentType = "image/svg+xml; charset=utf-8", ViewData = new ViewDataDictionary<ThreadsView>(ViewData, view) };
+        return new PartialViewResult
+        {
+            ViewName = "_Threads",
+            ContentType = "image/svg+xml; charset=utf-8",
+            ViewData = new ViewDataDictionary<ThreadsView>(ViewData, view),
+        };
     }
 
     /// <summary>Address of this view with some of what it shows changed.</summary>
     public string With(string? follow = null, string? order = null, string? rules = null, string? handler = null)
     {
         var query = new List<string> { $"document={Woven.Subject.Key}" };
-        if ((order ?? (InDesignOrder ? "design" : "")) is { Length: > 0 } o) query.Add($"order={o}");
-        if ((rules ?? (ShowsRules ? "" : "no")) is { Length: > 0 } r) query.Add($"rules={r}");
-        if ((follow ?? (Followed < 0 ? "" : IdOf(Picture.Ends[Followed]))) is { Length: > 0 } f) query.Add($"follow={Uri.EscapeDataString(f)}");
-        if (handler is not null) query.Add($"handler={handler}");
+        if ((order ?? (InDesignOrder ? "design" : "")) is { Length: > 0 } o)
+            query.Add($"order={o}");
+        if ((rules ?? (ShowsRules ? "" : "no")) is { Length: > 0 } r)
+            query.Add($"rules={r}");
+        if ((follow ?? (Followed < 0 ? "" : IdOf(Picture.Ends[Followed]))) is { Length: > 0 } f)
+            query.Add($"follow={Uri.EscapeDataString(f)}");
+        if (handler is not null)
+            query.Add($"handler={handler}");
         return $"/Design/Threads/{Type.Code}?{string.Join('&', query)}";
     }
 
@@ -71,28 +95,46 @@ public sealed partial class ThreadsModel(Designs designs, Threads threads, IWebH
     public static string IdOf(ThreadEnd end) => $"{end.Kind.ToString().ToLowerInvariant()}-{end.Key.Replace(' ', '-')}";
 
     /// <summary>An end in words.</summary>
-    public static string InWords(ThreadEnd end) => string.Concat(
-        end.Kind switch { EndKind.Region => "Read for ", EndKind.Source => "From ", EndKind.Field => "Field ", EndKind.Piece => "In the path: ", _ => "Rule: " },
-        end.Label,
-        end.Restricted ? ", restricted" : end.Value.Length > 0 ? $": {end.Value}" : end.Kind is EndKind.Field ? ", empty here" : "",
-        end.Kind == EndKind.Rule ? end.Broken is null ? ", holds" : ", does not hold here" : "",
-        end.NoSource is { } s ? $". Loose end: {s}" : "",
-        end.NoUse is { } u ? $". Loose end: {u}" : "");
+    public static string InWords(ThreadEnd end) =>
+        string.Concat(
+            end.Kind switch
+            {
+                EndKind.Region => "Read for ",
+                EndKind.Source => "From ",
+                EndKind.Field => "Field ",
+                EndKind.Piece => "In the path: ",
+                _ => "Rule: ",
+            },
+            end.Label,
+            end.Restricted ? ", restricted"
+                : end.Value.Length > 0 ? $": {end.Value}"
+                : end.Kind is EndKind.Field ? ", empty here"
+                : "",
+            end.Kind == EndKind.Rule
+                ? end.Broken is null
+                    ? ", holds"
+                    : ", does not hold here"
+                : "",
+            end.NoSource is { } s ? $". Loose end: {s}" : "",
+            end.NoUse is { } u ? $". Loose end: {u}" : ""
+        );
 
     /// <summary>Where a loose end is tied.</summary>
-    public (string Address, string Name) Repair(ThreadEnd end) => end.Kind switch
-    {
-        EndKind.Piece => ($"/Design/Convention/{Type.Code}", "the convention"),
-        EndKind.Source => ($"/Readers/Reader/{end.Key.Split(' ')[^1]}", "the reader"),
-        EndKind.Rule => ($"/Design/Type/{Type.Code}#row-rule-{end.Key}", "the rule"),
-        _ when Type.Find(end.Key) is { } field => ($"/Design/Type/{field.From ?? Type.Code}#row-{end.Key}", "the field"),
-        _ => ($"/Design/Type/{Type.Code}", "the type"),
-    };
+    public (string Address, string Name) Repair(ThreadEnd end) =>
+        end.Kind switch
+        {
+            EndKind.Piece => ($"/Design/Convention/{Type.Code}", "the convention"),
+            EndKind.Source => ($"/Readers/Reader/{end.Key.Split(' ')[^1]}", "the reader"),
+            EndKind.Rule => ($"/Design/Type/{Type.Code}#row-rule-{end.Key}", "the rule"),
+            _ when Type.Find(end.Key) is { } field => ($"/Design/Type/{field.From ?? Type.Code}#row-{end.Key}", "the field"),
+            _ => ($"/Design/Type/{Type.Code}", "the type"),
+        };
 
     // The type and the document that is asked for; null when there is no such type.
     private ThreadSubject? Choose(string code)
     {
-        if (designs.Find(code) is not { Draft.IsGroup: false } state) return null;
+        if (designs.Find(code) is not { Draft.IsGroup: false } state)
+            return null;
         Type = designs.Resolve(state.Draft);
         Subjects = threads.Subjects(Type);
         var asked = Request.Query["document"].ToString();
@@ -101,7 +143,8 @@ public sealed partial class ThreadsModel(Designs designs, Threads threads, IWebH
 
     private bool Load(string code)
     {
-        if (Choose(code) is not { } subject) return false;
+        if (Choose(code) is not { } subject)
+            return false;
         Woven = threads.Weave(Type, subject, Who);
         Orders = (ThreadOrder.OfDesign(Picture), ThreadOrder.Fewest(Picture));
         Drawing = new ThreadDrawing(Woven, InDesignOrder ? Orders.Design : Orders.Fewest, ShowsRules);
@@ -113,7 +156,11 @@ public sealed partial class ThreadsModel(Designs designs, Threads threads, IWebH
     // The colours stand in the first rule of the main style sheet; a file that stands alone takes them and its fonts along.
     private string Styles()
     {
-        string Read(string path) { using var reader = new StreamReader(environment.WebRootFileProvider.GetFileInfo(path).CreateReadStream()); return reader.ReadToEnd(); }
+        string Read(string path)
+        {
+            using var reader = new StreamReader(environment.WebRootFileProvider.GetFileInfo(path).CreateReadStream());
+            return reader.ReadToEnd();
+        }
         string Font(string family, string path)
         {
             using var stream = environment.WebRootFileProvider.GetFileInfo(path).CreateReadStream();
@@ -123,7 +170,8 @@ public sealed partial class ThreadsModel(Designs designs, Threads threads, IWebH
         }
         return Font("Atkinson Hyperlegible Next Variable", "lib/fonts/next/files/atkinson-hyperlegible-next-latin-wght-normal.woff2")
             + Font("Atkinson Hyperlegible Mono Variable", "lib/fonts/mono/files/atkinson-hyperlegible-mono-latin-wght-normal.woff2")
-            + Tokens().Match(Read("css/clear-lexicon.css")).Value + Read("css/threads.css");
+            + Tokens().Match(Read("css/clear-lexicon.css")).Value
+            + Read("css/threads.css");
     }
 
     [GeneratedRegex(@":root\s*\{[^}]*\}")]

@@ -8,8 +8,8 @@ using ClearLexicon.Services.Design;
 using ClearLexicon.Services.Readers;
 using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
-using Microsoft.AspNetCore.Mvc;
 using ClearLexicon.Web.Forms;
+using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
@@ -32,10 +32,16 @@ public sealed record UnopenedRow(string What, string Key, string? Table, string 
 /// <param name="Rule">The rule that the form describes; null while it has no kind.</param>
 /// <param name="Named">Keys of the fields that its examples give.</param>
 /// <param name="Examples">Its examples, and what becomes of each today.</param>
-public sealed record RuleView(RuleForm Form, Rule? Rule, IReadOnlyList<string> Named, IReadOnlyList<(RuleExample Example, ExampleOutcome Today)> Examples);
+public sealed record RuleView(
+    RuleForm Form,
+    Rule? Rule,
+    IReadOnlyList<string> Named,
+    IReadOnlyList<(RuleExample Example, ExampleOutcome Today)> Examples
+);
 
 /// <summary>One page a document type or field group: its fields, its rules, its convention, and in the margin what they lead to.</summary>
-public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocabularies, TaughtReaders readers, FiledSearch search) : PlacePage
+public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocabularies, TaughtReaders readers, FiledSearch search)
+    : PlacePage
 {
     public TypeState State { get; private set; } = null!;
 
@@ -96,13 +102,18 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
     /// <param name="table">The table whose columns and rules are meant.</param>
     public IActionResult OnGetRow(string code, string what, string? key, string? table)
     {
-        if (!Fetch(code)) return NotFound();
-        if (table is not null && Type.Find(table) is not TableField) return NotFound();
+        if (!Fetch(code))
+            return NotFound();
+        if (table is not null && Type.Find(table) is not TableField)
+            return NotFound();
         var rows = table is null ? Type : DocumentType.OfRows(Type.Find(table)!);
         var of = table is null ? Whole : rows;
         switch (what)
         {
-            case "inherited": return Whole.Find(key) is { From: not null } taken ? Partial("_InheritedForm", (this, taken, Whole.OrdinalOf(key))) : NotFound();
+            case "inherited":
+                return Whole.Find(key) is { From: not null } taken
+                    ? Partial("_InheritedForm", (this, taken, Whole.OrdinalOf(key)))
+                    : NotFound();
             case "rule":
                 var rule = rows.Rules.FirstOrDefault(r => r.Id == key);
                 return rule is null && key is not null ? NotFound() : Partial("_RuleForm", (this, of, table, rule));
@@ -116,16 +127,35 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
     {
         var key = Sent("key");
         var label = Sent("label").Trim();
-        Change(code, key.Length == 0 ? $"added the field {label}" : $"changed the field {label}", type => FieldEditing.Within(type, table, t =>
-        {
-            var was = t.Find(key);
-            if (key.Length > 0 && Seen.Changed(Sent("seen"), was, "field", () => designs.LastDone(code)) is { } why) return Result<DocumentType>.Not(why);
-            return new FieldForm(Posted).Read(was) is { } field ? FieldEditing.Put(t, key, field) : Result<DocumentType>.Not(Posted.Problem!);
-        }));
+        Change(
+            code,
+            key.Length == 0 ? $"added the field {label}" : $"changed the field {label}",
+            type =>
+                FieldEditing.Within(
+                    type,
+                    table,
+                    t =>
+                    {
+                        var was = t.Find(key);
+                        if (key.Length > 0 && Seen.Changed(Sent("seen"), was, "field", () => designs.LastDone(code)) is { } why)
+                            return Result<DocumentType>.Not(why);
+                        return new FieldForm(Posted).Read(was) is { } field
+                            ? FieldEditing.Put(t, key, field)
+                            : Result<DocumentType>.Not(Posted.Problem!);
+                    }
+                )
+        );
         // A field that somebody else has renamed or removed meanwhile: what was typed is offered as a new one.
-        if (Problem is not null && key.Length > 0 && designs.Find(code) is { } now && now.Draft.FindPart(table is null ? key : $"{table}.{key}") is null) key = "";
+        if (
+            Problem is not null
+            && key.Length > 0
+            && designs.Find(code) is { } now
+            && now.Draft.FindPart(table is null ? key : $"{table}.{key}") is null
+        )
+            key = "";
         var prefix = table is null ? "" : $"{table}--";
-        if (Problem is not null) Open = prefix + (key.Length == 0 ? "new" : key);
+        if (Problem is not null)
+            Open = prefix + (key.Length == 0 ? "new" : key);
         else if (key.Length == 0 && Sent("kind") != nameof(FieldKind.Table))
         {
             // The next field can be typed at once.
@@ -133,8 +163,10 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
             Focus = $"label-{prefix}new";
             Blank = true;
         }
-        else if (key.Length == 0) Open = ShortName.From(label);
-        if (table is not null && Open is not null) Open = $"{table}|{Open}";
+        else if (key.Length == 0)
+            Open = ShortName.From(label);
+        if (table is not null && Open is not null)
+            Open = $"{table}|{Open}";
         return Load(code);
     }
 
@@ -143,36 +175,72 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
 
     public IActionResult OnPostRemoveField(string code, string key, string? table)
     {
-        Change(code, $"removed the field {key}", type => FieldEditing.Within(type, table, t => t with { Fields = [.. t.Fields.Where(f => f.Key != key)] }));
-        if (table is not null) Open = $"{table}|";
+        Change(
+            code,
+            $"removed the field {key}",
+            type => FieldEditing.Within(type, table, t => t with { Fields = [.. t.Fields.Where(f => f.Key != key)] })
+        );
+        if (table is not null)
+            Open = $"{table}|";
         return Load(code);
     }
 
     public IActionResult OnPostTighten(string code, string key)
     {
-        Change(code, $"tightened the field {key}", type =>
-            new TighteningForm(Posted).Read(key) is { } read ? FieldEditing.Tighten(type, read) : Result<DocumentType>.Not(Posted.Problem!));
-        if (Problem is not null) Open = key;
+        Change(
+            code,
+            $"tightened the field {key}",
+            type =>
+                new TighteningForm(Posted).Read(key) is { } read
+                    ? FieldEditing.Tighten(type, read)
+                    : Result<DocumentType>.Not(Posted.Problem!)
+        );
+        if (Problem is not null)
+            Open = key;
         return Load(code);
     }
 
     public IActionResult OnPostOrder(string code, string? table)
     {
-        Change(code, "moved a field", type => FieldEditing.Within(type, table, t => FieldEditing.Move(t, Sent("key"), SentNumber("to") ?? 0)));
-        if (table is not null) Open = $"{table}|";
+        Change(
+            code,
+            "moved a field",
+            type => FieldEditing.Within(type, table, t => FieldEditing.Move(t, Sent("key"), SentNumber("to") ?? 0))
+        );
+        if (table is not null)
+            Open = $"{table}|";
         return Load(code);
     }
 
     public IActionResult OnPostGroup(string code)
     {
         var group = Sent("group");
-        Change(code, $"placed the field group {group}", type => type.Groups.Contains(group) || group.Length == 0 ? Result<DocumentType>.Not("Choose a field group that is not placed yet.") : type with { Groups = [.. type.Groups, group] });
+        Change(
+            code,
+            $"placed the field group {group}",
+            type =>
+                type.Groups.Contains(group) || group.Length == 0
+                    ? Result<DocumentType>.Not("Choose a field group that is not placed yet.")
+                    : type with
+                    {
+                        Groups = [.. type.Groups, group],
+                    }
+        );
         return Load(code);
     }
 
     public IActionResult OnPostRemoveGroup(string code, string group)
     {
-        Change(code, $"took out the field group {group}", type => type with { Groups = [.. type.Groups.Where(g => g != group)], Tightened = [.. type.Tightened.Where(t => designs.Find(group)?.Draft.Find(t.Field) is null)] });
+        Change(
+            code,
+            $"took out the field group {group}",
+            type =>
+                type with
+                {
+                    Groups = [.. type.Groups.Where(g => g != group)],
+                    Tightened = [.. type.Tightened.Where(t => designs.Find(group)?.Draft.Find(t.Field) is null)],
+                }
+        );
         return Load(code);
     }
 
@@ -190,12 +258,21 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
         (Guesses, Problem) = PastedFields.Read(Pasted, designs.Vocabularies);
         var chosen = Guesses.Where(g => Sent($"take-{g.Field.Key}") == "on").Select(Chosen).ToList();
         if (Problem is null)
-            Change(code, $"added {chosen.Count} pasted fields", type =>
-            {
-                if (chosen.FirstOrDefault(f => type.Find(f.Key) is not null) is { } twice) return Result<DocumentType>.Not($"There is a field with the key “{twice.Key}” already.");
-                return type with { Fields = [.. type.Fields, .. chosen] };
-            });
-        if (Problem is not null) { Open = "paste"; return Load(code); }
+            Change(
+                code,
+                $"added {chosen.Count} pasted fields",
+                type =>
+                {
+                    if (chosen.FirstOrDefault(f => type.Find(f.Key) is not null) is { } twice)
+                        return Result<DocumentType>.Not($"There is a field with the key “{twice.Key}” already.");
+                    return type with { Fields = [.. type.Fields, .. chosen] };
+                }
+            );
+        if (Problem is not null)
+        {
+            Open = "paste";
+            return Load(code);
+        }
         Guesses = [];
         Done = $"{chosen.Count} fields added.";
         return Load(code);
@@ -223,16 +300,31 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
     public IActionResult OnPostRule(string code, string? table)
     {
         var id = Sent("id");
-        Change(code, id.Length == 0 ? "added a rule" : "changed a rule", type => FieldEditing.Within(type, table, t =>
-        {
-            var was = t.Rules.FirstOrDefault(r => r.Id == id);
-            if (id.Length > 0 && Seen.Changed(Sent("seen"), was, "rule", () => designs.LastDone(code)) is { } why) return Result<DocumentType>.Not(why);
-            var rule = new RuleForm(Posted).Read(id.Length > 0 ? id : RuleForm.NextId(t));
-            return rule is null ? Result<DocumentType>.Not(Posted.Problem!) : FieldEditing.Put(t, table is null ? designs.Resolve(t) : t, id, rule);
-        }));
-        if (Problem is not null && id.Length > 0 && table is null && designs.Find(code)?.Draft.Rules.All(r => r.Id != id) == true) id = "";
-        if (Problem is not null) Open = (table is null ? "" : $"{table}|") + (id.Length == 0 ? "new-rule" : id);
-        else if (table is not null) Open = $"{table}|";
+        Change(
+            code,
+            id.Length == 0 ? "added a rule" : "changed a rule",
+            type =>
+                FieldEditing.Within(
+                    type,
+                    table,
+                    t =>
+                    {
+                        var was = t.Rules.FirstOrDefault(r => r.Id == id);
+                        if (id.Length > 0 && Seen.Changed(Sent("seen"), was, "rule", () => designs.LastDone(code)) is { } why)
+                            return Result<DocumentType>.Not(why);
+                        var rule = new RuleForm(Posted).Read(id.Length > 0 ? id : RuleForm.NextId(t));
+                        return rule is null
+                            ? Result<DocumentType>.Not(Posted.Problem!)
+                            : FieldEditing.Put(t, table is null ? designs.Resolve(t) : t, id, rule);
+                    }
+                )
+        );
+        if (Problem is not null && id.Length > 0 && table is null && designs.Find(code)?.Draft.Rules.All(r => r.Id != id) == true)
+            id = "";
+        if (Problem is not null)
+            Open = (table is null ? "" : $"{table}|") + (id.Length == 0 ? "new-rule" : id);
+        else if (table is not null)
+            Open = $"{table}|";
         return Load(code);
     }
 
@@ -241,29 +333,38 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
     {
         var id = Sent("id");
         Open = id.Length == 0 ? "new-rule" : id;
-        if (designs.Find(code) is not { } state) return NotFound();
+        if (designs.Find(code) is not { } state)
+            return NotFound();
         var whole = designs.Resolve(state.Draft);
         var rule = new RuleForm(Posted).Read(id);
         Problem = rule is null ? Posted.Problem : RuleKinds.Finding(rule, whole);
-        if (rule is null || Problem is not null) return Load(code);
+        if (rule is null || Problem is not null)
+            return Load(code);
         var compiled = new CompiledType(whole, designs.Vocabularies, designs.Tables);
         var filed = search.Some(code, 100).Select(d => d.Record);
         Suggested = RuleExamples.Suggest(rule, compiled, filed, designs.Now(EntryChannel.Desk, Who));
-        if (Suggested.Count == 0) Done = "Neither its boundary values nor the filed documents give an example that is not there yet.";
+        if (Suggested.Count == 0)
+            Done = "Neither its boundary values nor the filed documents give an example that is not there yet.";
         return Load(code);
     }
 
     public IActionResult OnPostRemoveRule(string code, string id, string? table)
     {
-        Change(code, "removed a rule", type => FieldEditing.Within(type, table, t => t with { Rules = [.. t.Rules.Where(r => r.Id != id)] }));
-        if (table is not null) Open = $"{table}|";
+        Change(
+            code,
+            "removed a rule",
+            type => FieldEditing.Within(type, table, t => t with { Rules = [.. t.Rules.Where(r => r.Id != id)] })
+        );
+        if (table is not null)
+            Open = $"{table}|";
         return Load(code);
     }
 
     /// <summary>The pattern builder: pieces from an example, or the pattern of changed pieces.</summary>
     public IActionResult OnPostPattern(string code, string name, string row)
     {
-        if (!Fetch(code)) return NotFound();
+        if (!Fetch(code))
+            return NotFound();
         return Partial("_Pattern", PatternBuilding.Read(Posted, name, row, this));
     }
 
@@ -271,12 +372,24 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
     {
         var filling = new Filling(Sent("table"), Pairs(Sent("keys")), Pairs(Sent("targets")), Sent("always") == "on");
         var at = SentNumber("at");
-        Change(code, "changed a filling", type => type with { Fillings = at is { } i ? [.. type.Fillings.Select((f, n) => n == i ? filling : f)] : [.. type.Fillings, filling] });
+        Change(
+            code,
+            "changed a filling",
+            type =>
+                type with
+                {
+                    Fillings = at is { } i ? [.. type.Fillings.Select((f, n) => n == i ? filling : f)] : [.. type.Fillings, filling],
+                }
+        );
         return Load(code);
 
-        static Dictionary<string, string> Pairs(string text) => InTablePairs(text).DistinctBy(p => p.Column).ToDictionary(p => p.Column, p => p.Field);
+        static Dictionary<string, string> Pairs(string text) =>
+            InTablePairs(text).DistinctBy(p => p.Column).ToDictionary(p => p.Column, p => p.Field);
         static IEnumerable<(string Field, string Column)> InTablePairs(string text) =>
-            text.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Select(p => p.Split('=', 2, StringSplitOptions.TrimEntries)).Where(p => p.Length == 2).Select(p => (p[0], p[1]));
+            text.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
+                .Select(p => p.Split('=', 2, StringSplitOptions.TrimEntries))
+                .Where(p => p.Length == 2)
+                .Select(p => (p[0], p[1]));
     }
 
     public IActionResult OnPostRemoveFilling(string code, int at)
@@ -294,22 +407,30 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
     public IActionResult OnPostPublish(string code)
     {
         var result = drafts.Publish(code, Who);
-        if (!result.Ok) Problem = result.Problem;
+        if (!result.Ok)
+            Problem = result.Problem;
         else
-            Done = $"Version {result.Value.Version} is published. Desk, edits, API and migration check against it from now on."
+            Done =
+                $"Version {result.Value.Version} is published. Desk, edits, API and migration check against it from now on."
                 + (result.Value.Followed.Count > 0 ? $" With it went new versions of {string.Join(", ", result.Value.Followed)}." : "");
         return Load(code);
     }
 
     /// <summary>A convention in one line, for lists.</summary>
     public static string Outline(DocumentType type) =>
-        type.Convention.Name.Count == 0 ? "" : (type.Convention.Folder.Count > 0 ? DesignDifference.Outline(type.Convention.Folder, type) + " / " : "") + DesignDifference.Outline(type.Convention.Name, type);
+        type.Convention.Name.Count == 0
+            ? ""
+            : (type.Convention.Folder.Count > 0 ? DesignDifference.Outline(type.Convention.Folder, type) + " / " : "")
+                + DesignDifference.Outline(type.Convention.Name, type);
 
     /// <summary>Name of the type or group that a part is inherited from.</summary>
     public string NameOf(string code) => All.FirstOrDefault(t => t.Draft.Code == code)?.Draft.Name ?? code;
 
     /// <summary>Whether a row is open: the row itself, or the table that it stands in.</summary>
-    public bool IsOpen(string id) => Open == id || Open?.StartsWith(id + "|", StringComparison.Ordinal) == true || Open?.EndsWith("|" + id, StringComparison.Ordinal) == true;
+    public bool IsOpen(string id) =>
+        Open == id
+        || Open?.StartsWith(id + "|", StringComparison.Ordinal) == true
+        || Open?.EndsWith("|" + id, StringComparison.Ordinal) == true;
 
     /// <summary>Whether what was typed into a row was not kept, so that it is shown again.</summary>
     public bool IsTyped(string id) => Open == id || Open?.EndsWith("|" + id, StringComparison.Ordinal) == true;
@@ -324,47 +445,62 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
         // A row that was sent and not kept, or whose examples were asked for, is shown as it was sent.
         var sent = IsOpen(table, rule) && Posted.Has("level") && (Problem is not null || Suggested.Count > 0 || Done is not null);
         var form = sent ? new RuleForm(Posted) : RuleForm.Of(rule);
-        if (form.Read(rule?.Id ?? "") is not { } shown) return new RuleView(form, null, [], []);
+        if (form.Read(rule?.Id ?? "") is not { } shown)
+            return new RuleView(form, null, [], []);
         IReadOnlyList<RuleExample> examples = sent ? [.. shown.Examples, .. Suggested] : shown.Examples;
-        if (RuleKinds.Finding(shown, of) is not null || table is not null || shown.Kind == Unique.Kind) return new RuleView(form, shown, [], []);
+        if (RuleKinds.Finding(shown, of) is not null || table is not null || shown.Kind == Unique.Kind)
+            return new RuleView(form, shown, [], []);
         var judged = RuleExamples.Run(shown with { Examples = examples }, Compiled, designs.Now(EntryChannel.Desk, Who)).ToList();
         return new RuleView(form, shown, [.. RuleExamples.Fields(shown, of)], [.. examples.Zip(judged)]);
     }
 
     /// <summary>Whether a rule's row is open.</summary>
-    public bool IsOpen(string? table, Rule? rule) => (rule?.Id ?? "new-rule") is var id && (table is null ? IsOpen(id) : Open == $"{table}|{id}");
+    public bool IsOpen(string? table, Rule? rule) =>
+        (rule?.Id ?? "new-rule") is var id && (table is null ? IsOpen(id) : Open == $"{table}|{id}");
 
     /// <summary>Name of the row of a field, or of the row that adds one.</summary>
     public static string RowOf(string? table, Field? field) => (table is null ? "" : $"{table}--") + (field?.Key ?? "new");
 
     /// <summary>Findings at a field of the type.</summary>
-    public List<Finding> FindingsOf(string? table, Field? field) => table is not null || field is null ? [] : [.. Findings.Where(f => f.Place == field.Key)];
+    public List<Finding> FindingsOf(string? table, Field? field) =>
+        table is not null || field is null ? [] : [.. Findings.Where(f => f.Place == field.Key)];
 
     /// <summary>Findings at a rule of the type.</summary>
-    public List<Finding> FindingsOf(string? table, Rule? rule) => table is not null || rule is null ? [] : [.. Findings.Where(f => f.Place == rule.Id)];
+    public List<Finding> FindingsOf(string? table, Rule? rule) =>
+        table is not null || rule is null ? [] : [.. Findings.Where(f => f.Place == rule.Id)];
 
     private void Change(string code, string change, Func<DocumentType, Result<DocumentType>> edit) =>
         Problem = drafts.Change(code, change, Who, edit).Problem;
 
     private IActionResult Load(string code)
     {
-        if (!Fetch(code)) return NotFound();
+        if (!Fetch(code))
+            return NotFound();
         Versions = designs.Versions(code);
-        if (Versions.Count > 0 && State.DraftOpen) Changes = [.. DesignDifference.InWords(Versions[0].Design, Whole)];
-        ReadBy = readers.All().Where(r => r.TypeCode == code)
-            .SelectMany(r => r.Crosswalk.Select(l => (l.Field, r.Name))).GroupBy(l => l.Field).ToDictionary(g => g.Key, g => g.Select(l => l.Name).ToList());
+        if (Versions.Count > 0 && State.DraftOpen)
+            Changes = [.. DesignDifference.InWords(Versions[0].Design, Whole)];
+        ReadBy = readers
+            .All()
+            .Where(r => r.TypeCode == code)
+            .SelectMany(r => r.Crosswalk.Select(l => (l.Field, r.Name)))
+            .GroupBy(l => l.Field)
+            .ToDictionary(g => g.Key, g => g.Select(l => l.Name).ToList());
         PreviewIsReal = Occurring.Count > 0;
-        var samples = PreviewIsReal ? [.. Occurring.Take(4).Select(record => RecordJudge.Texts(Compiled, record))] : SampleRecords.For(Whole, Vocabularies);
+        var samples = PreviewIsReal
+            ? [.. Occurring.Take(4).Select(record => RecordJudge.Texts(Compiled, record))]
+            : SampleRecords.For(Whole, Vocabularies);
         Example = samples[0];
         var now = designs.Now(EntryChannel.Desk, Who);
-        if (!Type.IsGroup) Preview = [.. samples.Select(s => Compiled.Judge(s, now).Placement)];
+        if (!Type.IsGroup)
+            Preview = [.. samples.Select(s => Compiled.Judge(s, now).Placement)];
         return Page();
     }
 
     // What a row needs; the page around it needs more.
     private bool Fetch(string code)
     {
-        if (designs.Find(code) is not { } state) return false;
+        if (designs.Find(code) is not { } state)
+            return false;
         State = state;
         Whole = designs.Resolve(Type);
         All = designs.All();

@@ -14,7 +14,8 @@ public sealed class VersionModel(Designs designs) : PlacePage
 
     public IActionResult OnGet(string code, int number)
     {
-        if (designs.Versions(code).FirstOrDefault(v => v.Version == number) is not { } version) return NotFound();
+        if (designs.Versions(code).FirstOrDefault(v => v.Version == number) is not { } version)
+            return NotFound();
         Version = version;
         return Page();
     }

@@ -49,7 +49,9 @@ public sealed class VocabularyModel(Designs designs, Vocabularies vocabularies) 
     public IActionResult OnGetBelow(string key, string of)
     {
         var loaded = Load(key, null, null);
-        return loaded is NotFoundResult || Index.OfId(of) is not (>= 0 and var at) ? NotFound() : Partial("_Branch", (this, Index.Narrower(at).ToArray(), (IReadOnlyList<int>)[at]));
+        return loaded is NotFoundResult || Index.OfId(of) is not (>= 0 and var at)
+            ? NotFound()
+            : Partial("_Branch", (this, Index.Narrower(at).ToArray(), (IReadOnlyList<int>)[at]));
     }
 
     public IActionResult OnPostAdd(string key, string? term)
@@ -61,27 +63,44 @@ public sealed class VocabularyModel(Designs designs, Vocabularies vocabularies) 
             Done = result.Value == 1 ? "One term added." : $"{result.Value} terms added.";
             Pasted = "";
         }
-        else Problem = result.Problem;
+        else
+            Problem = result.Problem;
         return Load(key, null, term);
     }
 
     public IActionResult OnPostTerm(string key, string term)
     {
         var fresh = Sent("new-language").Trim().ToLowerInvariant();
-        var words = Sent("languages").Split(',', StringSplitOptions.RemoveEmptyEntries).Select(l => (l, from: l)).Append((fresh, "new")).Where(l => l.Item1.Length is > 0 and <= 20)
-            .Select(l => (l: l.Item1, w: new TermWords(Sent($"label-{l.Item2}").Trim(), Lines($"variants-{l.Item2}"), Note($"note-{l.Item2}")))).Where(w => w.w.Label.Length > 0 || w.w.Variants.Count > 0 || w.w.Note is not null)
-            .DistinctBy(w => w.l).ToDictionary(w => w.l, w => w.w);
-        Apply(key, index => VocabularyEditing.Put(index, index.Vocabulary.Terms[index.OfId(term)] with
-        {
-            Label = Sent("label").Trim(),
-            Variants = Lines("variants"),
-            Code = Note("code"),
-            Note = Note("note"),
-            Words = words,
-            Broader = Names(index, "broader"),
-            Related = Names(index, "related"),
-            LabelLanguage = null,
-        }), "Kept.");
+        var words = Sent("languages")
+            .Split(',', StringSplitOptions.RemoveEmptyEntries)
+            .Select(l => (l, from: l))
+            .Append((fresh, "new"))
+            .Where(l => l.Item1.Length is > 0 and <= 20)
+            .Select(l =>
+                (l: l.Item1, w: new TermWords(Sent($"label-{l.Item2}").Trim(), Lines($"variants-{l.Item2}"), Note($"note-{l.Item2}")))
+            )
+            .Where(w => w.w.Label.Length > 0 || w.w.Variants.Count > 0 || w.w.Note is not null)
+            .DistinctBy(w => w.l)
+            .ToDictionary(w => w.l, w => w.w);
+        Apply(
+            key,
+            index =>
+                VocabularyEditing.Put(
+                    index,
+                    index.Vocabulary.Terms[index.OfId(term)] with
+                    {
+                        Label = Sent("label").Trim(),
+                        Variants = Lines("variants"),
+                        Code = Note("code"),
+                        Note = Note("note"),
+                        Words = words,
+                        Broader = Names(index, "broader"),
+                        Related = Names(index, "related"),
+                        LabelLanguage = null,
+                    }
+                ),
+            "Kept."
+        );
         return Load(key, null, term);
     }
 
@@ -97,18 +116,31 @@ public sealed class VocabularyModel(Designs designs, Vocabularies vocabularies) 
         string? by = null;
         if (Sent("replaced-by") is { Length: > 0 } name && designs.Vocabularies.TryGetValue(key, out var known))
         {
-            if (known.IndexOfAny(name) is not (>= 0 and var at)) { Problem = $"There is no term “{name}” to be used instead."; return Load(key, null, term); }
+            if (known.IndexOfAny(name) is not (>= 0 and var at))
+            {
+                Problem = $"There is no term “{name}” to be used instead.";
+                return Load(key, null, term);
+            }
             by = known.Vocabulary.Terms[at].Id;
         }
-        Apply(key, index => VocabularyEditing.SetStatus(index, term, status, by), status == TermStatus.Retired ? "Retired. Documents that carry it keep it; new ones cannot choose it." : "It may be chosen.");
+        Apply(
+            key,
+            index => VocabularyEditing.SetStatus(index, term, status, by),
+            status == TermStatus.Retired ? "Retired. Documents that carry it keep it; new ones cannot choose it." : "It may be chosen."
+        );
         return Load(key, null, term);
     }
 
     public IActionResult OnPostMerge(string key, string term)
     {
         var into = Sent("into");
-        if (!designs.Vocabularies.TryGetValue(key, out var index)) return NotFound();
-        if (index.IndexOfAny(into) is not (>= 0 and var at) || index.Vocabulary.Terms[at].Id == term) { Problem = $"There is no other term “{into}” to merge into."; return Load(key, null, term); }
+        if (!designs.Vocabularies.TryGetValue(key, out var index))
+            return NotFound();
+        if (index.IndexOfAny(into) is not (>= 0 and var at) || index.Vocabulary.Terms[at].Id == term)
+        {
+            Problem = $"There is no other term “{into}” to merge into.";
+            return Load(key, null, term);
+        }
         var kept = index.Vocabulary.Terms[at].Id;
         Apply(key, i => VocabularyEditing.Merge(i, term, kept), "Merged; its spellings lead here, and documents follow.");
         return Load(key, null, Problem is null ? kept : term);
@@ -119,7 +151,12 @@ public sealed class VocabularyModel(Designs designs, Vocabularies vocabularies) 
         var label = Sent("split-label").Trim();
         var variants = SentMany("split-variant").ToList();
         var id = ShortName.From(label);
-        Apply(key, index => VocabularyEditing.Split(index, term, label, variants, index.OfId(id) >= 0 ? $"{id}-{index.Vocabulary.Terms.Count}" : id), $"“{label}” is a term of its own.");
+        Apply(
+            key,
+            index =>
+                VocabularyEditing.Split(index, term, label, variants, index.OfId(id) >= 0 ? $"{id}-{index.Vocabulary.Terms.Count}" : id),
+            $"“{label}” is a term of its own."
+        );
         return Load(key, null, term);
     }
 
@@ -138,35 +175,63 @@ public sealed class VocabularyModel(Designs designs, Vocabularies vocabularies) 
     /// <summary>The vocabulary as a file: ttl, jsonld or csv.</summary>
     public IActionResult OnGetExport(string key, string form)
     {
-        if (!designs.Vocabularies.TryGetValue(key, out var index)) return NotFound();
+        if (!designs.Vocabularies.TryGetValue(key, out var index))
+            return NotFound();
         var text = new StringWriter();
         switch (form)
         {
-            case "ttl": SkosWriting.Turtle(index.Vocabulary, text); return File(Encoding.UTF8.GetBytes(text.ToString()), "text/turtle", $"{key}.ttl");
-            case "jsonld": return File(Encoding.UTF8.GetBytes(SkosWriting.JsonLd(index.Vocabulary)), "application/ld+json", $"{key}.jsonld");
-            case "csv": TermCsv.Write(index.Vocabulary, text); return File(Encoding.UTF8.GetBytes(text.ToString()), "text/csv", $"{key}.csv");
-            default: return NotFound();
+            case "ttl":
+                SkosWriting.Turtle(index.Vocabulary, text);
+                return File(Encoding.UTF8.GetBytes(text.ToString()), "text/turtle", $"{key}.ttl");
+            case "jsonld":
+                return File(Encoding.UTF8.GetBytes(SkosWriting.JsonLd(index.Vocabulary)), "application/ld+json", $"{key}.jsonld");
+            case "csv":
+                TermCsv.Write(index.Vocabulary, text);
+                return File(Encoding.UTF8.GetBytes(text.ToString()), "text/csv", $"{key}.csv");
+            default:
+                return NotFound();
         }
     }
 
-    private void Apply(string key, Func<VocabularyIndex, VocabularyChange> change, string done) => Note(vocabularies.Apply(key, change, Who), done);
+    private void Apply(string key, Func<VocabularyIndex, VocabularyChange> change, string done) =>
+        Note(vocabularies.Apply(key, change, Who), done);
 
-    private List<string> Lines(string name) => [.. Sent(name).Split(['\n', '|'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Distinct(StringComparer.Ordinal)];
+    private List<string> Lines(string name) =>
+        [
+            .. Sent(name)
+                .Split(['\n', '|'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
+                .Distinct(StringComparer.Ordinal),
+        ];
 
     private string? Note(string name) => Sent(name).Trim() is { Length: > 0 } text ? text : null;
 
-    private List<string> Names(VocabularyIndex index, string name) => [.. Lines(name).Select(n => index.IndexOfAny(n) is >= 0 and var at ? index.Vocabulary.Terms[at].Id : n)];
+    private List<string> Names(VocabularyIndex index, string name) =>
+        [.. Lines(name).Select(n => index.IndexOfAny(n) is >= 0 and var at ? index.Vocabulary.Terms[at].Id : n)];
 
     private IActionResult Load(string key, string? filter, string? term)
     {
-        if (!designs.Vocabularies.TryGetValue(key, out var index)) return NotFound();
+        if (!designs.Vocabularies.TryGetValue(key, out var index))
+            return NotFound();
         Index = index;
         Filter = filter?.Trim() ?? "";
         var folded = Folding.Fold(Filter);
         if (folded.Length > 0)
-            Found = [.. Enumerable.Range(0, Vocabulary.Terms.Count).Where(i => Folding.Fold($"{Vocabulary.Terms[i].Label} {Vocabulary.Terms[i].Code} {string.Join(' ', Vocabulary.Terms[i].Variants)} {string.Join(' ', Vocabulary.Terms[i].Words.Values.Select(w => w.Label))}").Contains(folded, StringComparison.Ordinal)).Take(MostFound)];
+            Found =
+            [
+                .. Enumerable
+                    .Range(0, Vocabulary.Terms.Count)
+                    .Where(i =>
+                        Folding
+                            .Fold(
+                                $"{Vocabulary.Terms[i].Label} {Vocabulary.Terms[i].Code} {string.Join(' ', Vocabulary.Terms[i].Variants)} {string.Join(' ', Vocabulary.Terms[i].Words.Values.Select(w => w.Label))}"
+                            )
+                            .Contains(folded, StringComparison.Ordinal)
+                    )
+                    .Take(MostFound),
+            ];
         Chosen = term is { Length: > 0 } ? index.OfId(term) : -1;
-        if (Term is { } chosen) Use = vocabularies.Use(key, chosen);
+        if (Term is { } chosen)
+            Use = vocabularies.Use(key, chosen);
         UsedBy = vocabularies.Uses(key);
         LastChange = vocabularies.LastChange(key);
         Waiting = [.. Vocabulary.Terms.Where(t => t.Status == TermStatus.Proposed)];

@@ -15,7 +15,8 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>Checking by document: every field's input under the strip of page it was read from.</summary>
-public sealed class DeskDocumentModel(DeskDocuments desk, Filer filer, TaughtReaders readers, Designs designs, ReferenceTables tables) : PlacePage
+public sealed class DeskDocumentModel(DeskDocuments desk, Filer filer, TaughtReaders readers, Designs designs, ReferenceTables tables)
+    : PlacePage
 {
     public JudgedDocument Judged { get; private set; } = null!;
 
@@ -50,7 +51,8 @@ public sealed class DeskDocumentModel(DeskDocuments desk, Filer filer, TaughtRea
     public StoredDocument? Beside(long id) => desk.Find(id, Who)?.Document;
 
     /// <summary>One value as JSON for a request.</summary>
-    public string Vals(string name, string value) => System.Text.Json.JsonSerializer.Serialize(new Dictionary<string, string> { [name] = value });
+    public string Vals(string name, string value) =>
+        System.Text.Json.JsonSerializer.Serialize(new Dictionary<string, string> { [name] = value });
 
     public bool Ready => Judged.State == "ready";
 
@@ -59,7 +61,8 @@ public sealed class DeskDocumentModel(DeskDocuments desk, Filer filer, TaughtRea
     /// <summary>The page as it would be with a text not yet kept; only problems and path are shown of it.</summary>
     public IActionResult OnGetWhatIf(long id, string field, string? text)
     {
-        if (desk.WhatIf(id, field, text ?? "", Who) is not { } judged) return NotFound();
+        if (desk.WhatIf(id, field, text ?? "", Who) is not { } judged)
+            return NotFound();
         Judged = judged;
         return Rest();
     }
@@ -73,28 +76,53 @@ public sealed class DeskDocumentModel(DeskDocuments desk, Filer filer, TaughtRea
     /// <summary>Asks the services; what they know is filled in where nothing stands, what they could not tell is said.</summary>
     public async Task<IActionResult> OnPostLookUpAsync(long id)
     {
-        if (desk.Find(id, Who) is not { Judged: { } judged, Published: { } published }) return NotFound();
+        if (desk.Find(id, Who) is not { Judged: { } judged, Published: { } published })
+            return NotFound();
         var said = new List<(bool Good, string Text)>();
         var filled = false;
         foreach (var filling in published.Type.Type.Fillings)
         {
-            if (designs.Tables.GetValueOrDefault(filling.Table) is not { Address: not null } table) continue;
-            string Value(string field) => published.Type.OrdinalOf(field) is >= 0 and var at && judged.Values[at].IsGood ? judged.Values[at].Text : "";
+            if (designs.Tables.GetValueOrDefault(filling.Table) is not { Address: not null } table)
+                continue;
+            string Value(string field) =>
+                published.Type.OrdinalOf(field) is >= 0 and var at && judged.Values[at].IsGood ? judged.Values[at].Text : "";
             var keys = filling.Keys.ToDictionary(k => k.Key, k => Value(k.Value));
-            if (keys.Values.Any(v => v.Length == 0)) continue;
+            if (keys.Values.Any(v => v.Length == 0))
+                continue;
             var answer = await tables.AskAsync(table, keys, HttpContext.RequestAborted);
-            if (answer.Problem is { } problem) { said.Add((false, Messages.Text("not-looked-up", published.Type.Type.LabelsOf(filling.Keys.Values), table.Name, problem, Language))); continue; }
-            if (answer.Rows.Count == 0) { said.Add((false, $"{table.Name} has no row for {string.Join(", ", keys.Values)}.")); continue; }
+            if (answer.Problem is { } problem)
+            {
+                said.Add(
+                    (
+                        false,
+                        Messages.Text("not-looked-up", published.Type.Type.LabelsOf(filling.Keys.Values), table.Name, problem, Language)
+                    )
+                );
+                continue;
+            }
+            if (answer.Rows.Count == 0)
+            {
+                said.Add((false, $"{table.Name} has no row for {string.Join(", ", keys.Values)}."));
+                continue;
+            }
             foreach (var (column, field) in filling.Targets)
             {
                 var values = answer.Rows.Select(r => r.GetValueOrDefault(column, "")).Where(v => v.Length > 0).Distinct().ToList();
                 var now = Value(field);
-                if (values.Count == 1 && values[0] != now && (filling.Always || now.Length == 0)) filled |= desk.SetValue(id, field, values[0], null, Who).Ok;
-                else if (values.Count > 1 && (filling.Always || now.Length == 0)) said.Add((true, $"{published.Type.Type.LabelOf(field)}: {table.Name} says {string.Join(" or ", values)}."));
-                else if (values.Count == 1 && now != values[0]) said.Add((true, $"{published.Type.Type.LabelOf(field)}: {table.Name} says {values[0]}."));
+                if (values.Count == 1 && values[0] != now && (filling.Always || now.Length == 0))
+                    filled |= desk.SetValue(id, field, values[0], null, Who).Ok;
+                else if (values.Count > 1 && (filling.Always || now.Length == 0))
+                    said.Add((true, $"{published.Type.Type.LabelOf(field)}: {table.Name} says {string.Join(" or ", values)}."));
+                else if (values.Count == 1 && now != values[0])
+                    said.Add((true, $"{published.Type.Type.LabelOf(field)}: {table.Name} says {values[0]}."));
             }
         }
-        if (filled) { Response.Headers["HX-Location"] = $$"""{"path":"/Desk/Document/{{id}}","target":"#sheet","select":"#sheet","swap":"outerHTML"}"""; return new EmptyResult(); }
+        if (filled)
+        {
+            Response.Headers["HX-Location"] =
+                $$"""{"path":"/Desk/Document/{{id}}","target":"#sheet","select":"#sheet","swap":"outerHTML"}""";
+            return new EmptyResult();
+        }
         return Partial("_LookUps", said);
     }
 
@@ -103,9 +131,13 @@ public sealed class DeskDocumentModel(DeskDocuments desk, Filer filer, TaughtRea
         Focus = Sent("field");
         var number = SentNumber("page") ?? 1;
         var page = desk.Pages(id).FirstOrDefault(p => p.Number == number);
-        var evidence = page is null ? null : ZoneReading.ReadRegion(page.Text, number, new Box(SentShare("x"), SentShare("y"), SentShare("w"), SentShare("h")));
-        if (evidence is null) Problem = "No word was recognised in that region; type the value.";
-        else Problem = desk.SetValue(id, Focus, Clean(id, Focus, evidence.Raw), evidence, Who).Problem;
+        var evidence = page is null
+            ? null
+            : ZoneReading.ReadRegion(page.Text, number, new Box(SentShare("x"), SentShare("y"), SentShare("w"), SentShare("h")));
+        if (evidence is null)
+            Problem = "No word was recognised in that region; type the value.";
+        else
+            Problem = desk.SetValue(id, Focus, Clean(id, Focus, evidence.Raw), evidence, Who).Problem;
         return Load(id);
     }
 
@@ -125,7 +157,8 @@ public sealed class DeskDocumentModel(DeskDocuments desk, Filer filer, TaughtRea
     {
         var next = NextOf(id);
         var result = desk.Discard(id, Who);
-        if (result.Ok) return Go(next);
+        if (result.Ok)
+            return Go(next);
         Problem = result.Problem;
         return Load(id);
     }
@@ -134,7 +167,8 @@ public sealed class DeskDocumentModel(DeskDocuments desk, Filer filer, TaughtRea
     {
         var next = NextOf(id);
         var result = filer.File(id, Who);
-        if (result.Ok) return Go(next);
+        if (result.Ok)
+            return Go(next);
         Problem = result.Problem;
         return Load(id);
     }
@@ -147,7 +181,10 @@ public sealed class DeskDocumentModel(DeskDocuments desk, Filer filer, TaughtRea
         var document = desk.Find(id, Who)?.Document;
         var reader = document?.ReaderKey is { } key ? readers.Find(key) : null;
         var line = reader?.Crosswalk.FirstOrDefault(l => l.Field == field);
-        var asked = document?.TypeCode is { } code && designs.Published.TryGetValue(code, out var published) ? published.Type.Type.Find(field) : null;
+        var asked =
+            document?.TypeCode is { } code && designs.Published.TryGetValue(code, out var published)
+                ? published.Type.Type.Find(field)
+                : null;
         return CleaningSteps.Compile(line?.Steps ?? [], asked)(raw);
     }
 
@@ -155,28 +192,34 @@ public sealed class DeskDocumentModel(DeskDocuments desk, Filer filer, TaughtRea
     {
         var queue = desk.Queue();
         var at = queue.IndexOf(id);
-        return at + 1 < queue.Count ? queue[at + 1] : at > 0 ? queue[at - 1] : null;
+        return at + 1 < queue.Count ? queue[at + 1]
+            : at > 0 ? queue[at - 1]
+            : null;
     }
 
     private IActionResult Go(long? next)
     {
         var address = next is { } n ? $"/Desk/Document/{n}" : "/Desk";
-        if (!Request.Headers.ContainsKey("HX-Request")) return Redirect(address);
+        if (!Request.Headers.ContainsKey("HX-Request"))
+            return Redirect(address);
         Response.Headers["HX-Location"] = $$"""{"path":"{{address}}","target":"#sheet","select":"#sheet","swap":"outerHTML"}""";
         return new EmptyResult();
     }
 
     private IActionResult Load(long id)
     {
-        if (desk.Find(id, Who) is not { } judged) return NotFound();
-        if (judged.Document.Filed) return Redirect($"/Repository/Document/{id}");
+        if (desk.Find(id, Who) is not { } judged)
+            return NotFound();
+        if (judged.Document.Filed)
+            return Redirect($"/Repository/Document/{id}");
         Judged = judged;
         return Rest();
     }
 
     private IActionResult Rest()
     {
-        if (Judged is { Judged: { } judged, Published: { } published }) Choices = [.. published.Type.Fillings.Choices(judged.Values, published.Type.Type)];
+        if (Judged is { Judged: { } judged, Published: { } published })
+            Choices = [.. published.Type.Fillings.Choices(judged.Values, published.Type.Type)];
         Pages = desk.Pages(Document.Id);
         Queue = desk.Queue();
         return Page();

@@ -36,11 +36,15 @@ public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer file
 
     public async Task<IActionResult> OnPostAsync(List<IFormFile> files)
     {
-        if (files.Count == 0) Problem = "Choose or drop files: PDF, PNG, JPEG or TIFF.";
+        if (files.Count == 0)
+            Problem = "Choose or drop files: PDF, PNG, JPEG or TIFF.";
         else
         {
-            await intake.BringAsync(files.Count == 1 ? files[0].FileName : $"{files[0].FileName} and {files.Count - 1} more",
-                [.. files.Select(f => new BroughtFile(f.FileName, f.OpenReadStream))], Who);
+            await intake.BringAsync(
+                files.Count == 1 ? files[0].FileName : $"{files[0].FileName} and {files.Count - 1} more",
+                [.. files.Select(f => new BroughtFile(f.FileName, f.OpenReadStream))],
+                Who
+            );
         }
         Load();
         return Page();
@@ -48,7 +52,8 @@ public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer file
 
     public async Task<IActionResult> OnPostScanAsync()
     {
-        if (await intake.ScanAsync(Who) is null) Problem = "The scanner’s tray is empty.";
+        if (await intake.ScanAsync(Who) is null)
+            Problem = "The scanner’s tray is empty.";
         Load();
         return Page();
     }
@@ -61,7 +66,8 @@ public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer file
         if (started.Value is { } job && job.Completion.Wait(900))
         {
             Problem = job.Problem;
-            if (job.Problem is null) Done = job.Done == 1 ? "One document filed." : $"{job.Done} documents filed.";
+            if (job.Problem is null)
+                Done = job.Done == 1 ? "One document filed." : $"{job.Done} documents filed.";
         }
         Load();
         return Page();
@@ -69,13 +75,15 @@ public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer file
 
     /// <summary>Completion of a term as one types: labels, with the variants that lead to them.</summary>
     public IActionResult OnGetTerms([FromServices] Designs designs, string vocabulary, string? text) =>
-        !designs.Vocabularies.TryGetValue(vocabulary, out var index) ? new EmptyResult()
+        !designs.Vocabularies.TryGetValue(vocabulary, out var index)
+            ? new EmptyResult()
             : Partial("Desk/_Terms", index.Complete(text ?? "", 12).ToList());
 
     private void Load()
     {
         Waiting = desk.Waiting(Who, Batch);
-        if (Batch is { } batch) BatchName = desk.BatchName(batch);
+        if (Batch is { } batch)
+            BatchName = desk.BatchName(batch);
         Running = jobs.Running(Intake.Subject) ?? jobs.Running(Filer.Subject);
         Refused = desk.Refused(MostRefused);
     }

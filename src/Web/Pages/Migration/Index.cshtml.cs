@@ -14,19 +14,26 @@ public sealed class MigrationIndexModel(Migrations migrations, Waves waves) : Pl
 
     public async Task<IActionResult> OnPostAsync(IFormFile? file)
     {
-        if (file is null) Problem = "Choose a CSV file.";
+        if (file is null)
+            Problem = "Choose a CSV file.";
         else
         {
-            var started = await migrations.StartImportAsync(new BroughtFile(file.FileName, file.OpenReadStream), Who, HttpContext.RequestAborted);
+            var started = await migrations.StartImportAsync(
+                new BroughtFile(file.FileName, file.OpenReadStream),
+                Who,
+                HttpContext.RequestAborted
+            );
             Problem = started.Problem;
             // A list of some hundred thousand rows is read while one waits; a longer one shows how far it is.
             if (started.Value is { } job && await Task.WhenAny(job.Completion, Task.Delay(Patience)) == job.Completion)
             {
                 var imported = migrations.Imported(job);
-                if (imported.Ok) return Redirect($"/Migration/Inventory/{imported.Value}");
+                if (imported.Ok)
+                    return Redirect($"/Migration/Inventory/{imported.Value}");
                 Problem = imported.Problem;
             }
-            else Running = started.Value;
+            else
+                Running = started.Value;
         }
         Load();
         return Page();

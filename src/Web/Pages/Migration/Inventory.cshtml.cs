@@ -7,8 +7,8 @@ using ClearLexicon.Services;
 using ClearLexicon.Services.Migration;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
-using Microsoft.AspNetCore.Mvc;
 using ClearLexicon.Web.Forms;
+using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
@@ -36,13 +36,14 @@ public sealed class InventoryModel(Migrations migrations, Waves waves, Designs d
     public string Address => $"/Migration/Inventory/{Inventory.Id}";
 
     /// <summary>The state of a wave in words.</summary>
-    public static string InWords(Wave wave, bool running) => wave.State switch
-    {
-        "undone" => "taken back",
-        "undoing" => running ? "being taken back" : "partly taken back",
-        "running" or "stopped" when !running => "stopped on the way",
-        _ => wave.State,
-    };
+    public static string InWords(Wave wave, bool running) =>
+        wave.State switch
+        {
+            "undone" => "taken back",
+            "undoing" => running ? "being taken back" : "partly taken back",
+            "running" or "stopped" when !running => "stopped on the way",
+            _ => wave.State,
+        };
 
     public IActionResult OnGet(long id, int after) => Load(id, after);
 
@@ -50,7 +51,10 @@ public sealed class InventoryModel(Migrations migrations, Waves waves, Designs d
     {
         var code = Sent("type");
         if (migrations.Find(id) is { } inventory)
-            Note(migrations.SetPlan(id, new MigrationPlan(code, [.. migrations.Suggest(inventory, code).Select(s => s.Line)], []), Who), "Lines are suggested below, by name and by what the columns hold. Look at each.");
+            Note(
+                migrations.SetPlan(id, new MigrationPlan(code, [.. migrations.Suggest(inventory, code).Select(s => s.Line)], []), Who),
+                "Lines are suggested below, by name and by what the columns hold. Look at each."
+            );
         return Load(id);
     }
 
@@ -58,21 +62,38 @@ public sealed class InventoryModel(Migrations migrations, Waves waves, Designs d
     {
         var source = Sent("source");
         var steps = StepsForm.Read(Posted, "step", "argument");
-        ChangePlan(id, plan => plan with
-        {
-            Crosswalk = [.. plan.Crosswalk.Where(l => l.Field != Sent("field")), .. source.Length > 0 ? [new CrosswalkLine(source, Sent("field"), steps)] : Array.Empty<CrosswalkLine>()],
-        });
-        if (Problem is not null) Open = Sent("field");
+        ChangePlan(
+            id,
+            plan =>
+                plan with
+                {
+                    Crosswalk =
+                    [
+                        .. plan.Crosswalk.Where(l => l.Field != Sent("field")),
+                        .. source.Length > 0 ? [new CrosswalkLine(source, Sent("field"), steps)] : Array.Empty<CrosswalkLine>(),
+                    ],
+                }
+        );
+        if (Problem is not null)
+            Open = Sent("field");
         return Load(id);
     }
 
     public IActionResult OnPostPass(long id)
     {
         var formats = Sent("formats").Trim();
-        var pass = new TaggingPass($"p{Guid.NewGuid():N}"[..8], Sent("kind"), Sent("field"), Sent("source"), Sent("argument").Trim(), Sent("only-empty") == "on",
-            formats.Length > 0 ? [new CleaningStep("read-date", formats)] : []);
+        var pass = new TaggingPass(
+            $"p{Guid.NewGuid():N}"[..8],
+            Sent("kind"),
+            Sent("field"),
+            Sent("source"),
+            Sent("argument").Trim(),
+            Sent("only-empty") == "on",
+            formats.Length > 0 ? [new CleaningStep("read-date", formats)] : []
+        );
         ChangePlan(id, plan => plan with { Passes = [.. plan.Passes, pass] });
-        if (Problem is not null) Open = "new-pass";
+        if (Problem is not null)
+            Open = "new-pass";
         return Load(id);
     }
 
@@ -84,30 +105,37 @@ public sealed class InventoryModel(Migrations migrations, Waves waves, Designs d
 
     public IActionResult OnPostMovePass(long id, string pass)
     {
-        ChangePlan(id, plan =>
-        {
-            var passes = plan.Passes.ToList();
-            var at = passes.FindIndex(p => p.Id == pass);
-            if (at > 0) (passes[at - 1], passes[at]) = (passes[at], passes[at - 1]);
-            return plan with { Passes = passes };
-        });
+        ChangePlan(
+            id,
+            plan =>
+            {
+                var passes = plan.Passes.ToList();
+                var at = passes.FindIndex(p => p.Id == pass);
+                if (at > 0)
+                    (passes[at - 1], passes[at]) = (passes[at], passes[at - 1]);
+                return plan with { Passes = passes };
+            }
+        );
         return Load(id);
     }
 
     public IActionResult OnPostDryRun(long id) => Started(id, () => migrations.StartDryRun(id, Who));
 
-    public IActionResult OnPostApply(long id) => Started(id, () => waves.Start(id, Sent("take-questionable") == "on" ? Sent("reason") : null, Who));
+    public IActionResult OnPostApply(long id) =>
+        Started(id, () => waves.Start(id, Sent("take-questionable") == "on" ? Sent("reason") : null, Who));
 
     public IActionResult OnPostGoOn(long id, long wave) => Started(id, () => waves.GoOn(wave, Who));
 
-    public IActionResult OnPostUndo(long id, long wave) => Started(id, () => waves.StartUndo(wave, Who), $"Wave {wave} is taken back completely.");
+    public IActionResult OnPostUndo(long id, long wave) =>
+        Started(id, () => waves.StartUndo(wave, Who), $"Wave {wave} is taken back completely.");
 
     /// <summary>The rows that were left, with their reasons.</summary>
     public IActionResult OnGetLeft(long id)
     {
         using var writer = new StringWriter();
         SafeCsv.WriteLine(writer, ["row", "verdict", "path", "reasons"]);
-        foreach (var row in migrations.Left(id, int.MaxValue)) SafeCsv.WriteLine(writer, [row.Row.ToString(), row.Verdict.ToString(), row.Title, string.Join(" | ", row.Reasons)]);
+        foreach (var row in migrations.Left(id, int.MaxValue))
+            SafeCsv.WriteLine(writer, [row.Row.ToString(), row.Verdict.ToString(), row.Title, string.Join(" | ", row.Reasons)]);
         return File(System.Text.Encoding.UTF8.GetBytes(writer.ToString()), "text/csv", "left-rows.csv");
     }
 
@@ -119,26 +147,30 @@ public sealed class InventoryModel(Migrations migrations, Waves waves, Designs d
         if (started.Value is { } job && job.Completion.Wait(900))
         {
             Problem = job.Problem;
-            if (Problem is null) Done = done;
+            if (Problem is null)
+                Done = done;
         }
         return Load(id);
     }
 
     private void ChangePlan(long id, Func<MigrationPlan, MigrationPlan> change)
     {
-        if (migrations.Find(id)?.Plan is { } plan) Problem = migrations.SetPlan(id, change(plan), Who).Problem;
+        if (migrations.Find(id)?.Plan is { } plan)
+            Problem = migrations.SetPlan(id, change(plan), Who).Problem;
     }
 
     private IActionResult Load(long id, int after = 0)
     {
-        if (migrations.Find(id) is not { } inventory) return NotFound();
+        if (migrations.Find(id) is not { } inventory)
+            return NotFound();
         Inventory = inventory;
         Type = inventory.Plan is { } plan && designs.Published.TryGetValue(plan.TypeCode, out var published) ? published.Type.Type : null;
         Waves = waves.Of(id);
         After = after;
         Left = migrations.Left(id, LeftShown, after);
         Running = jobs.Running(Migrations.Subject(id));
-        if (Type is not null && inventory.Profile is not null) Suggested = migrations.Suggest(inventory, Type.Code);
+        if (Type is not null && inventory.Profile is not null)
+            Suggested = migrations.Suggest(inventory, Type.Code);
         return Page();
     }
 }

@@ -19,18 +19,25 @@ public sealed class ReadersIndexModel(TaughtReaders readers, Designs designs) : 
 
     public async Task<IActionResult> OnPostAsync(IFormFile? file)
     {
-        if (file is null) Problem = "Choose a sample page: a PDF, PNG, JPEG or TIFF.";
+        if (file is null)
+            Problem = "Choose a sample page: a PDF, PNG, JPEG or TIFF.";
         else
         {
             var made = readers.Create(Sent("name"), Sent("type"), Who);
             if (made.Ok)
             {
-                var sample = await readers.AddSampleAsync(made.Value!, new BroughtFile(file.FileName, file.OpenReadStream), new Dictionary<string, string>());
-                if (sample.Ok) return Redirect($"/Readers/Reader/{made.Value}");
+                var sample = await readers.AddSampleAsync(
+                    made.Value!,
+                    new BroughtFile(file.FileName, file.OpenReadStream),
+                    new Dictionary<string, string>()
+                );
+                if (sample.Ok)
+                    return Redirect($"/Readers/Reader/{made.Value}");
                 // The reader stays: another page can be brought to it.
                 Problem = $"{sample.Problem} The reader was made without a sample.";
             }
-            else Problem = made.Problem;
+            else
+                Problem = made.Problem;
         }
         Load();
         return Page();
@@ -39,11 +46,20 @@ public sealed class ReadersIndexModel(TaughtReaders readers, Designs designs) : 
     private void Load()
     {
         Types = designs.All();
-        Readers = [.. readers.All().Select(r =>
-        {
-            var rows = readers.Prove(r.Key);
-            var cells = rows.SelectMany(row => row.Cells).ToList();
-            return (r, rows.Count, cells.Count == 0 ? (double?)null : (double)cells.Count(c => c.Outcome == Outcome.Right) / cells.Count);
-        })];
+        Readers =
+        [
+            .. readers
+                .All()
+                .Select(r =>
+                {
+                    var rows = readers.Prove(r.Key);
+                    var cells = rows.SelectMany(row => row.Cells).ToList();
+                    return (
+                        r,
+                        rows.Count,
+                        cells.Count == 0 ? (double?)null : (double)cells.Count(c => c.Outcome == Outcome.Right) / cells.Count
+                    );
+                }),
+        ];
     }
 }

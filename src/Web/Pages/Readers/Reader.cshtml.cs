@@ -4,8 +4,8 @@ using ClearLexicon.Core.Reading;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Readers;
 using ClearLexicon.Storage;
-using Microsoft.AspNetCore.Mvc;
 using ClearLexicon.Web.Forms;
+using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
@@ -59,7 +59,8 @@ public sealed class ReaderModel(TaughtReaders readers) : PlacePage
 
     public IActionResult OnPostTruth(string key, long sample)
     {
-        var truth = Posted.Names.Where(n => n.StartsWith("truth.", StringComparison.Ordinal) && Posted.Text(n) is not null)
+        var truth = Posted
+            .Names.Where(n => n.StartsWith("truth.", StringComparison.Ordinal) && Posted.Text(n) is not null)
             .ToDictionary(n => n["truth.".Length..], n => Posted.Text(n)!);
         readers.SetTruth(sample, truth);
         Done = "Kept as what is true on this sample.";
@@ -68,11 +69,17 @@ public sealed class ReaderModel(TaughtReaders readers) : PlacePage
 
     public async Task<IActionResult> OnPostSampleAsync(string key, IFormFile? file)
     {
-        if (file is null) Problem = "Choose a sample page.";
+        if (file is null)
+            Problem = "Choose a sample page.";
         else
         {
-            var added = await readers.AddSampleAsync(key, new BroughtFile(file.FileName, file.OpenReadStream), new Dictionary<string, string>());
-            if (added.Ok) return Redirect($"/Readers/Reader/{key}?sample={added.Value}");
+            var added = await readers.AddSampleAsync(
+                key,
+                new BroughtFile(file.FileName, file.OpenReadStream),
+                new Dictionary<string, string>()
+            );
+            if (added.Ok)
+                return Redirect($"/Readers/Reader/{key}?sample={added.Value}");
             Problem = added.Problem;
         }
         return Load(key, null);
@@ -82,13 +89,15 @@ public sealed class ReaderModel(TaughtReaders readers) : PlacePage
 
     private IActionResult Load(string key, long? sample)
     {
-        if (readers.Find(key) is not { } reader || readers.TypeOf(reader) is not { } type) return NotFound();
+        if (readers.Find(key) is not { } reader || readers.TypeOf(reader) is not { } type)
+            return NotFound();
         Reader = reader;
         Type = type;
         Samples = readers.Samples(key);
         Sample = Samples.FirstOrDefault(s => s.Id == sample) ?? Samples.FirstOrDefault();
         Proof = readers.Prove(key);
-        if (Sample is null) return Page();
+        if (Sample is null)
+            return Page();
         Claim = Recognition.Try(Sample.Page, reader);
         Read = ZoneReading.Read(Sample.Page, 1, Claim, type);
         return Page();

@@ -46,25 +46,39 @@ public sealed class RepositoryDocumentModel(FiledDocuments filed, Designs design
 
     public IActionResult OnPostEdit(long id, string field)
     {
-        if (!MayEdit) return Forbid();
+        if (!MayEdit)
+            return Forbid();
         var result = filed.Edit(id, field, Sent("text"), Sent("reason"), Who);
         Note(result, "Kept; the history tells.");
-        if (!result.Ok) Open = field;
-        else if (Sent("move") == "on" && moves.BelongsAt(id) is not null) Move(id);
+        if (!result.Ok)
+            Open = field;
+        else if (Sent("move") == "on" && moves.BelongsAt(id) is not null)
+            Move(id);
         return Load(id);
     }
 
     /// <summary>Where a restricted value stands that was typed: a box on a page, or nowhere.</summary>
     public IActionResult OnPostPlace(long id)
     {
-        if (!MayEdit) return Forbid();
-        Note(filed.Place(id, Sent("field"), SentNumber("page"), new Core.Reading.Box(SentShare("x"), SentShare("y"), SentShare("w"), SentShare("h")), Who), SentNumber("page") is null ? "Noted: no page shows it." : "Its place is marked; searchers see the page with it blacked out.");
+        if (!MayEdit)
+            return Forbid();
+        Note(
+            filed.Place(
+                id,
+                Sent("field"),
+                SentNumber("page"),
+                new Core.Reading.Box(SentShare("x"), SentShare("y"), SentShare("w"), SentShare("h")),
+                Who
+            ),
+            SentNumber("page") is null ? "Noted: no page shows it." : "Its place is marked; searchers see the page with it blacked out."
+        );
         return Load(id);
     }
 
     public IActionResult OnPostMove(long id)
     {
-        if (!MayEdit) return Forbid();
+        if (!MayEdit)
+            return Forbid();
         Move(id);
         return Load(id);
     }
@@ -72,16 +86,23 @@ public sealed class RepositoryDocumentModel(FiledDocuments filed, Designs design
     /// <summary>Takes over what the path says, where it is right and the record is not.</summary>
     public IActionResult OnPostFollowPath(long id)
     {
-        if (!MayEdit) return Forbid();
+        if (!MayEdit)
+            return Forbid();
         foreach (var (_, field, text, _) in moves.PathSays(id))
-            if (filed.Edit(id, field, text, "as its path says", Who) is { Ok: false } not) { Problem = not.Problem; break; }
-        if (Problem is null) Done = "The record now says what the path says; the history tells.";
+            if (filed.Edit(id, field, text, "as its path says", Who) is { Ok: false } not)
+            {
+                Problem = not.Problem;
+                break;
+            }
+        if (Problem is null)
+            Done = "The record now says what the path says; the history tells.";
         return Load(id);
     }
 
     public IActionResult OnPostMoveBack(long id, long move)
     {
-        if (!MayEdit) return Forbid();
+        if (!MayEdit)
+            return Forbid();
         Note(moves.Back(move, id, Who), "Moved back.");
         return Load(id);
     }
@@ -90,20 +111,24 @@ public sealed class RepositoryDocumentModel(FiledDocuments filed, Designs design
     {
         var before = filed.PathOf(id);
         var moved = moves.Follow(id, Who);
-        if (moved.Ok) Done = $"Kept, and moved from {before} to {moved.Value}.";
-        else Problem = $"The value is kept, but the document stays where it is. {moved.Problem}";
+        if (moved.Ok)
+            Done = $"Kept, and moved from {before} to {moved.Value}.";
+        else
+            Problem = $"The value is kept, but the document stays where it is. {moved.Problem}";
     }
 
     private IActionResult Load(long id)
     {
-        if (filed.Find(id, Who) is not { Document.Filed: true, Published: not null } judged) return NotFound();
+        if (filed.Find(id, Who) is not { Document.Filed: true, Published: not null } judged)
+            return NotFound();
         Judged = judged;
         var redaction = FullText.Redaction(Document, judged.Published.Type);
         Unplaced = redaction.Unplaced;
         Hides = SeesRestricted ? _ => false : redaction.Hides;
         Pages = filed.Pages(id);
         BelongsAt = moves.BelongsAt(id);
-        if (BelongsAt is not null) PathSays = moves.PathSays(id);
+        if (BelongsAt is not null)
+            PathSays = moves.PathSays(id);
         Moved = moves.Of(id);
         // Of a field that is no longer in the type nobody knows whether it was restricted.
         Changes = [.. filed.Changes(id).Where(h => Rights.Sees(Type.Find(h.Field)))];

@@ -22,7 +22,8 @@ public sealed class RepositoryIndexModel(FiledSearch search, Designs designs, Re
 
     public DocumentType? Type { get; private set; }
 
-    public IEnumerable<Field> Columns => (Type?.Fields ?? []).Where(f => Rights.Sees(f) && !f.NotInResults && f.Kind != FieldKind.Table).Take(8);
+    public IEnumerable<Field> Columns =>
+        (Type?.Fields ?? []).Where(f => Rights.Sees(f) && !f.NotInResults && f.Kind != FieldKind.Table).Take(8);
 
     public IEnumerable<DocumentType> Types => designs.Published.Values.Select(p => p.Type.Type);
 
@@ -44,12 +45,17 @@ public sealed class RepositoryIndexModel(FiledSearch search, Designs designs, Re
         ledger.Exported(Who, "repository.csv", Type is null ? Request.Path : $"{Request.Path} of {Type.Code}");
         Response.ContentType = "text/csv; charset=utf-8";
         Response.Headers.ContentDisposition = "attachment; filename=repository.csv";
-        await using var writer = new StreamWriter(Response.BodyWriter.AsStream(leaveOpen: true), new System.Text.UTF8Encoding(false), 1 << 16);
+        await using var writer = new StreamWriter(
+            Response.BodyWriter.AsStream(leaveOpen: true),
+            new System.Text.UTF8Encoding(false),
+            1 << 16
+        );
         SafeCsv.WriteLine(writer, ["folder", "name", .. fields.Select(f => f.Key)]);
         foreach (var d in search.All(Asked))
         {
             SafeCsv.WriteLine(writer, [d.Folder!, d.Name!, .. fields.Select(f => d.Record.GetValueOrDefault(f.Key, ""))]);
-            if (Response.BodyWriter.UnflushedBytes > 1 << 16) await Response.BodyWriter.FlushAsync(HttpContext.RequestAborted);
+            if (Response.BodyWriter.UnflushedBytes > 1 << 16)
+                await Response.BodyWriter.FlushAsync(HttpContext.RequestAborted);
         }
         return new EmptyResult();
     }
@@ -58,7 +64,14 @@ public sealed class RepositoryIndexModel(FiledSearch search, Designs designs, Re
     public List<(string Field, Look How, string Text, string To)> Rows { get; } = [];
 
     /// <summary>This page with some of what was asked for changed.</summary>
-    public string With(string? folder = null, string? sort = null, bool? desc = null, long? after = null, long? before = null, string? handler = null)
+    public string With(
+        string? folder = null,
+        string? sort = null,
+        bool? desc = null,
+        long? after = null,
+        long? before = null,
+        string? handler = null
+    )
     {
         var query = new List<KeyValuePair<string, string?>>
         {
@@ -71,12 +84,27 @@ public sealed class RepositoryIndexModel(FiledSearch search, Designs designs, Re
             new("after", after?.ToString()),
             new("before", before?.ToString()),
         };
-        foreach (var row in Rows.Where(r => r.Text.Length > 0 || r.To.Length > 0)) query.AddRange([new("field", row.Field), new("how", row.How.ToString()), new("text", row.Text), new("to", row.To.Length > 0 || Rows.Count > 1 ? row.To : null)]);
-        return Microsoft.AspNetCore.WebUtilities.QueryHelpers.AddQueryString("/Repository", query.Where(q => !string.IsNullOrEmpty(q.Value) || (Rows.Count > 1 && q.Key == "to" && q.Value is not null)));
+        foreach (var row in Rows.Where(r => r.Text.Length > 0 || r.To.Length > 0))
+            query.AddRange([
+                new("field", row.Field),
+                new("how", row.How.ToString()),
+                new("text", row.Text),
+                new("to", row.To.Length > 0 || Rows.Count > 1 ? row.To : null),
+            ]);
+        return Microsoft.AspNetCore.WebUtilities.QueryHelpers.AddQueryString(
+            "/Repository",
+            query.Where(q => !string.IsNullOrEmpty(q.Value) || (Rows.Count > 1 && q.Key == "to" && q.Value is not null))
+        );
     }
 
     /// <summary>What the documents are sorted by, in words.</summary>
-    public string OrderInWords => Found.Order switch { RepositorySearch.ByPath => "by folder and name", RepositorySearch.Newest => "newest first", var key => $"by {Type?.LabelOf(key) ?? key}{(Asked.Descending ? ", largest first" : "")}" };
+    public string OrderInWords =>
+        Found.Order switch
+        {
+            RepositorySearch.ByPath => "by folder and name",
+            RepositorySearch.Newest => "newest first",
+            var key => $"by {Type?.LabelOf(key) ?? key}{(Asked.Descending ? ", largest first" : "")}",
+        };
 
     private string Sent(string name, int at) => Request.Query[name] is var values && at < values.Count ? values[at] ?? "" : "";
 
@@ -84,8 +112,10 @@ public sealed class RepositoryIndexModel(FiledSearch search, Designs designs, Re
     {
         var (type, sort) = (Sent("type", 0), Sent("sort", 0));
         var fields = Request.Query["field"].Count;
-        Type = designs.Published.TryGetValue(type, out var published) ? published.Type.Type
-            : Types.Count() == 1 || Sent("field", 0).Length > 0 || sort.Length > 0 ? Types.FirstOrDefault() : null;
+        Type =
+            designs.Published.TryGetValue(type, out var published) ? published.Type.Type
+            : Types.Count() == 1 || Sent("field", 0).Length > 0 || sort.Length > 0 ? Types.FirstOrDefault()
+            : null;
         // A restricted field cannot be searched or sorted by those who may not see it.
         Field? Visible(string key) => Type?.Find(key) is { } f && Rights.Sees(f) && f.Kind != FieldKind.Table ? f : null;
         var conditions = new List<FieldCondition>();
@@ -93,7 +123,8 @@ public sealed class RepositoryIndexModel(FiledSearch search, Designs designs, Re
         {
             var how = Enum.TryParse<Look>(Sent("how", i), out var look) ? look : Look.Holds;
             Rows.Add((Sent("field", i), how, Sent("text", i), Sent("to", i)));
-            if (Visible(Rows[i].Field) is { } field) conditions.Add(new FieldCondition(field.Key, field.Kind, how, Rows[i].Text, Rows[i].To));
+            if (Visible(Rows[i].Field) is { } field)
+                conditions.Add(new FieldCondition(field.Key, field.Kind, how, Rows[i].Text, Rows[i].To));
         }
         Asked = new RepositoryQuery
         {

@@ -11,9 +11,7 @@ public sealed class IntegrityCheckModel(IntegrityCheck integrity, Jobs jobs) : P
 
     public Job? Running => jobs.Running("repository");
 
-    public void OnGet()
-    {
-    }
+    public void OnGet() { }
 
     public IActionResult OnPostLook()
     {
@@ -28,11 +26,12 @@ public sealed class IntegrityCheckModel(IntegrityCheck integrity, Jobs jobs) : P
     }
 
     /// <summary>What is wrong, in words.</summary>
-    public static string InWords(Misplacement what) => what switch
-    {
-        Misplacement.Missing => "no file",
-        Misplacement.Changed => "changed by hand",
-        Misplacement.OtherValues => "path says otherwise",
-        _ => "without a record",
-    };
+    public static string InWords(Misplacement what) =>
+        what switch
+        {
+            Misplacement.Missing => "no file",
+            Misplacement.Changed => "changed by hand",
+            Misplacement.OtherValues => "path says otherwise",
+            _ => "without a record",
+        };
 }
