@@ -12,8 +12,8 @@ namespace ClearLexicon.Bench;
 
 /// <summary>
 /// The check API over HTTP against a compiled JSON Schema validator in Node: the same records, a line each, and the schema that the API
-/// itself gives.
-/// Both read the records from a file and write an answer a line; both in turns, the best of three counts. <c>check [records]</c>
+/// itself gives. Both read the records from a file and write an answer a line; both in turns, the best of three counts. <c>check
+/// [records]</c>
 /// </summary>
 internal static class Checking
 {

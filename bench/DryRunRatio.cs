@@ -14,8 +14,7 @@ namespace ClearLexicon.Bench;
 
 /// <summary>
 /// A dry run as the Migration place starts it, left rows kept, against its floor: reading the same CSV with Sep and inserting the rows into
-/// SQLite
-/// unjudged. Alternating runs in one process, the best of three of each; peak memory
+/// SQLite unjudged. Alternating runs in one process, the best of three of each; peak memory
 /// up to the first dry run, before any floor run.
 /// </summary>
 internal static class DryRunRatio

@@ -11,8 +11,8 @@ namespace ClearLexicon.Bench;
 
 /// <summary>
 /// Finding among many documents, made by a wave: the time of each kind of search inside the process and of its page over HTTP from the real
-/// program, and the wave against
-/// bare inserts of the same rows. <c>finding [rows] [folder]</c>; a folder that is given is kept and used again.
+/// program, and the wave against bare inserts of the same rows. <c>finding [rows] [folder]</c>; a folder that is given is kept and used
+/// again.
 /// </summary>
 internal static partial class Finding
 {

@@ -190,8 +190,7 @@ public static class SkosReading
     }
 
     // What SKOS does not allow is put right and told: a label that is a variant too (S13), related terms one of which is above the other
-    // (S27);
-    // and what leads to a concept that the file does not hold.
+    // (S27); and what leads to a concept that the file does not hold.
     private static void Settle(string id, Dictionary<string, Concept> concepts, HashSet<string> known, List<string> dropped)
     {
         var c = concepts[id];

@@ -97,8 +97,7 @@ public sealed class Designs(Database database, TimeProvider clock)
 
     /// <summary>
     /// A published type as somebody may have records judged by it from outside. Who sees no restricted values is not told what reference
-    /// tables
-    /// would fill into restricted fields, nor whether another document has a combination with one.
+    /// tables would fill into restricted fields, nor whether another document has a combination with one.
     /// </summary>
     public CompiledType JudgedBy(PublishedType published, Rights rights)
     {

@@ -5,8 +5,7 @@ namespace ClearLexicon.Services;
 
 /// <summary>
 /// What filing asks of the disk. A file and the folder that names it are flushed before a record says that they are there, so that a power
-/// cut
-/// leaves both or neither. Tests put a disk in place that fills, or that notes the order.
+/// cut leaves both or neither. Tests put a disk in place that fills, or that notes the order.
 /// </summary>
 public partial class Disk
 {

@@ -145,8 +145,7 @@ public static class BatchStore
 
     /// <summary>
     /// Documents filed by hand since a day: the day they were filed, the day their batch was brought (the day they were filed when they
-    /// came in none),
-    /// and how many.
+    /// came in none), and how many.
     /// </summary>
     public static List<(string Filed, string Brought, int Documents)> FiledByDay(SqliteConnection c, DateOnly since) =>
         c.Query(

@@ -119,8 +119,7 @@ public static class ConsequenceStore
 
     /// <summary>
     /// Marks the next filed documents of a type as checked against a version, and parks those that newly fail with what stands against
-    /// them. One
-    /// that somebody has edited since, and that was checked against the version then, stays as it is.
+    /// them. One that somebody has edited since, and that was checked against the version then, stays as it is.
     /// </summary>
     /// <returns>How many were looked at and parked, and the last id.</returns>
     public static (int Looked, int Parked, long Last) Recheck(SqliteConnection c, string typeCode, int version, long afterId, int most)

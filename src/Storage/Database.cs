@@ -81,8 +81,7 @@ public sealed class Database : IDisposable
     public SqliteConnection Connect() => Open(reading: true);
 
     // FULL: a commit is on disk before it is told of. Journals of files need it (what they say must be there before a file moves), and so
-    // do
-    // numbers that are never given twice; in WAL mode it costs one flush a commit, and long work commits by the chunk.
+    // do numbers that are never given twice; in WAL mode it costs one flush a commit, and long work commits by the chunk.
     private SqliteConnection Open(bool reading = false)
     {
         var connection = new SqliteConnection(_connection);

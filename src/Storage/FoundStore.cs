@@ -4,8 +4,7 @@ namespace ClearLexicon.Storage;
 
 /// <summary>
 /// The index by which filed documents are found and sorted by their values. Each value of a field is kept once; its id holds the id of the
-/// field, so
-/// that a range of ids is a field.
+/// field, so that a range of ids is a field.
 /// </summary>
 public static class FoundStore
 {

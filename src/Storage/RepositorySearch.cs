@@ -6,12 +6,10 @@ namespace ClearLexicon.Storage;
 
 /// <summary>
 /// Finds filed documents. Whatever restricts a query is a set of ids with a number that is known or counted up to a bound, and a question
-/// that can be
-/// asked of one document. When the smallest set is small, its documents are asked the other questions and sorted; otherwise documents are
-/// walked
+/// that can be asked of one document. When the smallest set is small, its documents are asked the other questions and sorted; otherwise
+/// documents are walked
 /// in their order, which an index has, and asked all questions until a page is full. Pages are found by the document they follow (key-set
-/// paging), so
-/// that the two-hundredth costs what the first does.
+/// paging), so that the two-hundredth costs what the first does.
 /// </summary>
 public static class RepositorySearch
 {

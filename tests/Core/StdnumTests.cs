@@ -107,9 +107,8 @@ public class StdnumTests
             }
         var verdicts = Ask(asked);
         // What is known to differ. Taken here and not there: Italy's offices and Slovakia's third digit, which are not looked at, and
-        // Latvian codes
-        // without a date, given out since 2017. Taken there and not here: Belgian numbers beginning with 2, Maltese checks above 37, a
-        // third
+        // Latvian codes without a date, given out since 2017. Taken there and not here: Belgian numbers beginning with 2, Maltese checks
+        // above 37, a third
         // remainder in Britain, Slovak birth numbers, digits where Spain prescribes letters.
         var different = asked
             .Where(

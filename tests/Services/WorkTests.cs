@@ -277,8 +277,7 @@ public sealed class WorkTests : IDisposable
 
     /// <summary>
     /// Others wait for one chunk of a wave, not for the wave: the longest of many waits beside it, as a multiple of one chunk's aim. A
-    /// write
-    /// alone is printed beside it.
+    /// write alone is printed beside it.
     /// </summary>
     [Fact]
     public async Task Others_wait_for_a_chunk_and_not_for_the_wave()

@@ -10,8 +10,7 @@ namespace ClearLexicon.Storage.Tests;
 
 /// <summary>
 /// Every statement of every store, as it is written when the store's methods are called, against a database with statistics: none walks
-/// through
-/// what grows with the documents, save those that are named here with the reason.
+/// through what grows with the documents, save those that are named here with the reason.
 /// </summary>
 public sealed partial class QueryPlanTests : IDisposable
 {

@@ -548,10 +548,10 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
         foreach (
             var (row, holds) in new[]
             {
-                (rows.First(r => r.EndsWith("what=field&key=f7")), "value=\"Field number 7\""),
-                (rows.First(r => r.EndsWith("what=rule&key=r9")), "value=\"r9\""),
-                (rows.First(r => r.EndsWith("what=field&key=")), "Add the field"),
-                (rows.First(r => r.EndsWith("what=rule&key=")), "Add the rule"),
+                (rows.First(r => r.EndsWith("what=field&key=f7", StringComparison.Ordinal)), "value=\"Field number 7\""),
+                (rows.First(r => r.EndsWith("what=rule&key=r9", StringComparison.Ordinal)), "value=\"r9\""),
+                (rows.First(r => r.EndsWith("what=field&key=", StringComparison.Ordinal)), "Add the field"),
+                (rows.First(r => r.EndsWith("what=rule&key=", StringComparison.Ordinal)), "Add the rule"),
             }
         )
         {

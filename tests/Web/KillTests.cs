@@ -5,9 +5,8 @@ namespace ClearLexicon.Web.Tests;
 
 /// <summary>
 /// The real program, killed (SIGKILL) at random moments while people file, apply waves and take them back, publish, carry, re-file and
-/// rename
-/// terms; after each start everything that belongs together is together. A few rounds here; <c>scripts/kill-rounds</c> runs as many as
-/// asked.
+/// rename terms; after each start everything that belongs together is together. A few rounds here; <c>scripts/kill-rounds</c> runs as many
+/// as asked.
 /// </summary>
 public sealed class KillTests : IAsyncLifetime
 {

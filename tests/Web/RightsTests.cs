@@ -12,8 +12,7 @@ namespace ClearLexicon.Web.Tests;
 
 /// <summary>
 /// Who may do what: one line a page handler and API verb in rights.txt. A handler without a line fails, as does a line without a handler;
-/// every
-/// role that a line does not name is sent there and has to be refused, every one it names has to be let in.
+/// every role that a line does not name is sent there and has to be refused, every one it names has to be let in.
 /// </summary>
 public sealed class RightsTests(HarbourApp app)
 {

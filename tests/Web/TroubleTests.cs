@@ -13,8 +13,7 @@ namespace ClearLexicon.Web.Tests;
 
 /// <summary>
 /// What comes from outside: a disk that fills at any write, a folder that cannot be written, a database that another program holds, a clock
-/// that is
-/// set back. The real program on a real small disk; it says what is wrong, ends by nothing, and goes on when the trouble is over.
+/// that is set back. The real program on a real small disk; it says what is wrong, ends by nothing, and goes on when the trouble is over.
 /// </summary>
 public sealed class TroubleTests
 {

@@ -119,8 +119,7 @@ public sealed class CompiledConvention
 
     /// <summary>
     /// What each piece writes for a record: its position among <see cref="Convention.Pieces"/>, the segment of the path it stands in, from
-    /// 0,
-    /// and its text. Literal text and pieces that are left out are not among them.
+    /// 0, and its text. Literal text and pieces that are left out are not among them.
     /// </summary>
     public IEnumerable<(int At, int Segment, string Written)> WrittenPieces(FieldValue[] record, CheckContext now, int counter = 1)
     {

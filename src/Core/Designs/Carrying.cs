@@ -40,8 +40,7 @@ public sealed record CarryLine(string Field, CarryHow How, IReadOnlyList<string>
 
 /// <summary>
 /// Carries the texts of a record from one version of its type to the next. A field that holds a text of its own keeps it, unless it is one
-/// of
-/// those it is made of; texts of fields that are gone are dropped once their lines have run.
+/// of those it is made of; texts of fields that are gone are dropped once their lines have run.
 /// </summary>
 public sealed class CompiledCarrying
 {
@@ -62,8 +61,7 @@ public sealed class CompiledCarrying
     /// <param name="record">Texts by field key.</param>
     /// <param name="isThere">
     /// Whether the record was checked against the new version already, because it was edited since or came later. Then lines that make a
-    /// field of
-    /// a part of itself, or of itself and others, are passed over: they would do it twice.
+    /// field of a part of itself, or of itself and others, are passed over: they would do it twice.
     /// </param>
     public IReadOnlyDictionary<string, string> Carry(IReadOnlyDictionary<string, string> record, bool isThere = false)
     {

@@ -153,8 +153,7 @@ public sealed class CompiledType
 
     /// <summary>
     /// The unique combinations that a record has, by rule, also of rules that do not apply to it now: by another channel, or on another
-    /// day, they
-    /// may. Whoever asks for duplicates asks <see cref="UniqueTogether.Applies"/> of both records.
+    /// day, they may. Whoever asks for duplicates asks <see cref="UniqueTogether.Applies"/> of both records.
     /// </summary>
     public IEnumerable<(string RuleId, string Key)> UniqueKeys(FieldValue[] values)
     {

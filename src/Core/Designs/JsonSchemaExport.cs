@@ -19,8 +19,7 @@ public static class JsonSchemaExport
     /// <param name="compiled">The type.</param>
     /// <param name="given">
     /// For what is given back: defaults are filled in, values are cleaned and in the one form they are kept in. Otherwise for what may be
-    /// sent,
-    /// where defaults may be missing and terms may stand in any of their spellings.
+    /// sent, where defaults may be missing and terms may stand in any of their spellings.
     /// </param>
     public static JsonObject Write(CompiledType compiled, bool given = false)
     {

@@ -21,7 +21,7 @@ public static class SampleRecords
             ? example
             : field switch
             {
-                DateField { Min: { Length: > 0 } least } when least.CompareTo("2024-03-05") > 0 => least,
+                DateField { Min: { Length: > 0 } least } when string.CompareOrdinal(least, "2024-03-05") > 0 => least,
                 DateField => "2024-03-05",
                 AmountField amount => $"{Least(amount)} {(amount.Currencies is [var currency, ..] ? currency : "EUR")}",
                 RangedField number => Least(number),

@@ -6,8 +6,7 @@ namespace ClearLexicon.Core.Fields;
 
 /// <summary>
 /// A pattern as people write it, put into words that mean the same to .NET's engine and to ECMA-262 (what JSON Schema names): digits are
-/// 0–9,
-/// word characters are A–Z a–z 0–9 and _, a full stop is any character but an end of line, and a character is a code point.
+/// 0–9, word characters are A–Z a–z 0–9 and _, a full stop is any character but an end of line, and a character is a code point.
 /// </summary>
 /// <param name="Net">For .NET's non-backtracking engine.</param>
 /// <param name="Ecma">For ECMA-262 with its Unicode flag; null when it cannot say this.</param>

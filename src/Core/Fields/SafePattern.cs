@@ -8,8 +8,7 @@ namespace ClearLexicon.Core.Fields;
 /// Patterns that people write, compiled so that no value can make them run away: .NET's non-backtracking engine takes
 /// time linear in the value, but a pattern that repeats repetitions by number can still be wide; so counts inside
 /// counts and the length of values are bounded. Measured: at most a few milliseconds a value. What that engine cannot express (look-around,
-/// back-references) is
-/// refused with its reason.
+/// back-references) is refused with its reason.
 /// </summary>
 public static partial class SafePattern
 {

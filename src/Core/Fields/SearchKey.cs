@@ -6,10 +6,8 @@ namespace ClearLexicon.Core.Fields;
 
 /// <summary>
 /// The form of a value by which documents are found and sorted. Numbers and amounts are numbers (an amount without its currency), dates ISO
-/// 8601,
-/// identifiers without their separators, everything else folded as for every look-up (<see cref="Folding"/>: no case, no accents,
-/// punctuation as
-/// blanks). It sorts nothing before numbers before texts, and what is empty last.
+/// 8601, identifiers without their separators, everything else folded as for every look-up (<see cref="Folding"/>: no case, no accents,
+/// punctuation as blanks). It sorts nothing before numbers before texts, and what is empty last.
 /// </summary>
 public static class SearchKey
 {
@@ -47,8 +45,7 @@ public static class SearchKey
 
     /// <summary>
     /// All keys of a record, with the keys of their fields: of several terms each one and, under the field's <see cref="Whole"/> name, all
-    /// of them, by
-    /// which they are sorted. Tables have none.
+    /// of them, by which they are sorted. Tables have none.
     /// </summary>
     public static IEnumerable<(string Field, object Key)> Of(TypeFields type, Func<string, string?> text)
     {

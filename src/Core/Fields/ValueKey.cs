@@ -6,9 +6,8 @@ namespace ClearLexicon.Core.Fields;
 
 /// <summary>
 /// The one form of a value by which it is equal to another: in conditions, in comparisons and in uniqueness, on every channel. Numbers by
-/// amount
-/// (1.50 is 1.5, −5 is not 5), dates and yes/no as they are kept, texts regardless of case, of how letters are composed (Unicode NFC) and
-/// of
+/// amount (1.50 is 1.5, −5 is not 5), dates and yes/no as they are kept, texts regardless of case, of how letters are composed (Unicode
+/// NFC) and of
 /// whether blanks or dashes stand between their parts (VC-2024-1 is vc 2024 1), identifiers without their separators, several terms
 /// regardless of order.
 /// </summary>

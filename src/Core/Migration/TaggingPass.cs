@@ -1,3 +1,4 @@
+using System.Diagnostics.CodeAnalysis;
 using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Conventions.Inference;
@@ -128,9 +129,11 @@ public static class PassKinds
     }
 
     // Several passes read the same path one after another, so the last reading is kept, one for each thread.
+    [SuppressMessage("Design", "CA1001", Justification = "Lives as long as its compiled plan, which nobody disposes of.")]
     private sealed class ReadPaths(CompiledType type)
     {
         private readonly PathReader _reader = type.PathReader();
+
         private readonly ThreadLocal<(string Path, PathReading Reading)> _last = new();
 
         public string? Value(string path, string field)

@@ -27,8 +27,7 @@ internal sealed record FileDone(string? Problem);
 
 /// <summary>
 /// The other end of <see cref="WorkerReader"/>: the same program in a process of its own, which opens one file at a time. What a file does
-/// to it, it
-/// does to nothing else.
+/// to it, it does to nothing else.
 /// </summary>
 public static class FileWorker
 {

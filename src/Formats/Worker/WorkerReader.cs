@@ -32,8 +32,7 @@ public sealed record WorkerStart(string Program, IReadOnlyList<string> Arguments
 
 /// <summary>
 /// Reads files in worker processes. One that crashes, overflows its stack, takes too much memory or too long is ended, the file it had is
-/// refused
-/// with the reason, and the next file gets a new worker.
+/// refused with the reason, and the next file gets a new worker.
 /// </summary>
 public sealed class WorkerReader(WorkerStart start) : IFileReader, IDisposable
 {

@@ -4,8 +4,7 @@ namespace ClearLexicon.Services.Design;
 
 /// <summary>
 /// Addresses of services outside that an administrator has listed. A look-up goes only to an address that has the scheme, host and port of
-/// one
-/// of them and lies at or below its path; paths of the application itself are always allowed.
+/// one of them and lies at or below its path; paths of the application itself are always allowed.
 /// </summary>
 public sealed class ServiceAddresses(Database database, TimeProvider clock)
 {

@@ -135,8 +135,7 @@ public sealed class Filer
         foreach (var filing in unfinished)
         {
             // The record was not written, or this line would be gone with it: remove the file if it is the one we moved there. A path that
-            // leads
-            // out of this data folder is that of another one, which was copied here.
+            // leads out of this data folder is that of another one, which was copied here.
             var final = folder.Absolute(filing.FinalFile);
             if (
                 folder.Holds(filing.FinalFile)

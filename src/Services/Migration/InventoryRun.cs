@@ -17,8 +17,7 @@ internal readonly record struct MetRow(string[] Cells, int Number, string Path, 
 
 /// <summary>
 /// Walks an inventory and judges each row that is not tagged yet. Dry run and wave both walk this way, so that what the one says is ready
-/// is
-/// what the other tags.
+/// is what the other tags.
 /// </summary>
 internal sealed class InventoryRun
 {

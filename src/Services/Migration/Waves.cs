@@ -11,8 +11,7 @@ namespace ClearLexicon.Services.Migration;
 
 /// <summary>
 /// Waves: the ready rows of an inventory tagged together, chunk by chunk. A wave that was stopped, by a person or by a kill, is gone on
-/// with
-/// where it was or taken back; others write between its chunks, and what they took meanwhile is seen before a chunk is kept.
+/// with where it was or taken back; others write between its chunks, and what they took meanwhile is seen before a chunk is kept.
 /// </summary>
 public sealed class Waves
 {

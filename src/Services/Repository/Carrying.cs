@@ -112,8 +112,7 @@ public sealed class Carrying
 
     /// <summary>
     /// Begins a run in the transaction that publishes: readers and migration plans follow renamed fields at once, documents in the job
-    /// whose id
-    /// this returns.
+    /// whose id this returns.
     /// </summary>
     internal string Begin(SqliteConnection c, string code, int versionBefore, int version, string who)
     {

@@ -14,8 +14,7 @@ public sealed record Relabelling(string Old, string New);
 
 /// <summary>
 /// Lets documents follow a change of a vocabulary. Where few documents are concerned they follow in the transaction of the change; many
-/// follow in
-/// a job, chunk by chunk, and return the same way. Until then a document's old label is read as a variant of the new one.
+/// follow in a job, chunk by chunk, and return the same way. Until then a document's old label is read as a variant of the new one.
 /// </summary>
 public sealed class Following
 {

@@ -39,8 +39,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
 
     /// <summary>
     /// What the path of a filed document says otherwise than its record, read back by the convention: label and key of the field, what the
-    /// path
-    /// says, what the record says. Restricted fields and values that a path does not keep are not among them.
+    /// path says, what the record says. Restricted fields and values that a path does not keep are not among them.
     /// </summary>
     public List<(string Label, string Field, string InPath, string InRecord)> PathSays(long id) =>
         database.Read(c => DocumentStore.Find(c, id) is { Filed: true } d ? PathSays(c, d) : []);

@@ -10,9 +10,8 @@ namespace ClearLexicon.Services.Repository;
 
 /// <summary>
 /// Makes anew what is kept beside documents and follows from them: their words in the full text, their keys in unique rules, the index of
-/// their
-/// values. It is due when a version restricts what was open before, changes a unique rule, has a field that was not there, or when the
-/// program comes to write keys in another form. Until
+/// their values. It is due when a version restricts what was open before, changes a unique rule, has a field that was not there, or when
+/// the program comes to write keys in another form. Until
 /// it is done, those who see no restricted values find no document of the type by its words.
 /// </summary>
 public sealed class Rebuilding

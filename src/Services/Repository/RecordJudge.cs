@@ -68,8 +68,7 @@ public static class RecordJudge
 
     /// <summary>
     /// Judges records that are not stored, each as if it were the only one; the database is asked once for all of them, and once more for
-    /// those
-    /// that something stands against.
+    /// those that something stands against.
     /// </summary>
     /// <param name="c">An open connection.</param>
     /// <param name="type">The compiled type.</param>

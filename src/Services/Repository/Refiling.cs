@@ -94,7 +94,7 @@ public sealed class Refiling
         var code = job.Given<OfType>().Code;
         (job.Total, job.Done) = (2L * database.Read(RepositoryStore.CountByType).GetValueOrDefault(code), 0);
         var state = database.Read(LedgerStore.State);
-        if (Plan(code, job, cancel) is { } plan)
+        if (Plan(code, job, cancel: cancel) is { } plan)
             Hold(code, state, plan);
     }
 
@@ -108,14 +108,13 @@ public sealed class Refiling
 
     /// <summary>
     /// Works out what would move; nothing is changed. Null when the type is not published. The documents are walked twice, first for the
-    /// places that
-    /// are left, then for the new ones, so that only what moves is kept in memory.
+    /// places that are left, then for the new ones, so that only what moves is kept in memory.
     /// </summary>
     /// <param name="code">The type.</param>
     /// <param name="job">Where its progress goes.</param>
-    /// <param name="cancel">Stops it.</param>
     /// <param name="own">By counter, the last number before those that nobody else is given any more.</param>
-    public RefilePlan? Plan(string code, Job? job = null, CancellationToken cancel = default, IReadOnlyDictionary<string, int>? own = null)
+    /// <param name="cancel">Stops it.</param>
+    public RefilePlan? Plan(string code, Job? job = null, IReadOnlyDictionary<string, int>? own = null, CancellationToken cancel = default)
     {
         if (!designs.Published.TryGetValue(code, out var published))
             return null;
@@ -261,9 +260,8 @@ public sealed class Refiling
     }
 
     // The plan, with its new numbers taken from their counters before anything moves, so that filing beside it is given others. Where so
-    // much is
-    // filed that they have gone on meanwhile, numbers are set aside first and the plan is made with those; what is left of them is given
-    // to nobody.
+    // much is filed that they have gone on meanwhile, numbers are set aside first and the plan is made with those; what is left of them is
+    // given to nobody.
     private RefilePlan Reserved(string code, CancellationToken cancel)
     {
         var (own, ends) = (new Dictionary<string, int>(StringComparer.Ordinal), new Dictionary<string, int>(StringComparer.Ordinal));

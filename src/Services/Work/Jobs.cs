@@ -7,8 +7,7 @@ namespace ClearLexicon.Services.Work;
 
 /// <summary>
 /// Long work. Each job is kept in the database while it runs, one a subject, and is taken up again when the process has ended before it. A
-/// job
-/// that is asked to let go at shutdown stays there as running.
+/// job that is asked to let go at shutdown stays there as running.
 /// </summary>
 public sealed class Jobs(Database database, TimeProvider clock, Action<Exception>? failed = null)
 {
@@ -74,8 +73,7 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
 
     /// <summary>
     /// Writes a job into the transaction of what makes it necessary, so that a kill right after cannot lose it. <see cref="Begin"/> starts
-    /// it once
-    /// that transaction is kept.
+    /// it once that transaction is kept.
     /// </summary>
     /// <exception cref="RefusedException">Something else runs on the subject.</exception>
     public string Enlist<T>(SqliteConnection c, string kind, string subject, string page, T arguments, string who) =>
@@ -110,8 +108,7 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
 
     /// <summary>
     /// Does a chunk of a job in a transaction of its own, which also keeps how far the job has come; by how long it took, the next one is
-    /// larger or
-    /// smaller.
+    /// larger or smaller.
     /// </summary>
     internal T Chunk<T>(
         Job job,

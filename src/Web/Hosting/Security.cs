@@ -24,8 +24,7 @@ public static class Security
 
     /// <summary>
     /// Answers are compressed, over HTTP only: over HTTPS, where the length of an answer could tell what stands in it beside what was
-    /// asked, that is for
-    /// whoever encrypts to decide.
+    /// asked, that is for whoever encrypts to decide.
     /// </summary>
     public static void AddCompression(this IServiceCollection services)
     {

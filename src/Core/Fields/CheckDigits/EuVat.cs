@@ -6,9 +6,8 @@ namespace ClearLexicon.Core.Fields.CheckDigits;
 /// <summary>
 /// VAT identification numbers of the European Union (Council Directive 2006/112/EC, article 215) and of Northern Ireland (XI): two letters
 /// for the country and a national part, whose check digits each country publishes with its number. Whether a number was ever given out is
-/// not
-/// looked at; nor are the kinds of business that a digit may tell (Italy's office, Slovakia's third digit), but for dates of birth where
-/// they
+/// not looked at; nor are the kinds of business that a digit may tell (Italy's office, Slovakia's third digit), but for dates of birth
+/// where they
 /// are the only check (Czechia, nine digits).
 /// </summary>
 internal static class EuVat
@@ -287,8 +286,7 @@ internal static class EuVat
     private const string FrenchLetters = "0123456789ABCDEFGHJKLMNPQRSTUVWXYZ";
 
     // Two characters of a key and the SIREN; Monaco's numbers begin with 000 and are no SIREN. A key of two digits is computed from the
-    // number,
-    // one with letters the other way round: the number and the key leave the same by 11.
+    // number, one with letters the other way round: the number and the key leave the same by 11.
     private static CheckProblem? France(string n)
     {
         if (n.Length != 11)
