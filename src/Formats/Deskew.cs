@@ -1,3 +1,4 @@
+using OpenCvSharp;
 using SkiaSharp;
 
 namespace ClearLexicon.Formats;
@@ -9,26 +10,25 @@ namespace ClearLexicon.Formats;
 public static class Deskew
 {
     /// <summary>Greatest skew looked for, in degrees either way.</summary>
-    public const double MaxDegrees = 3;
+    public const double MaxDegrees = 10;
 
     /// <summary>Skew that is left alone: straightening costs more sharpness than it gains.</summary>
     public const double Least = 0.15;
 
     private const int Side = 1000;
+    private const int Darker = 40;
 
     /// <summary>The skew of a page in degrees, clockwise positive.</summary>
     public static double Measure(SKBitmap page)
     {
-        var scale = (double)Side / Math.Max(page.Width, page.Height);
-        int width = (int)(page.Width * scale),
-            height = (int)(page.Height * scale);
-        using var small = page.Resize(
-            new SKImageInfo(width, height, SKColorType.Gray8, SKAlphaType.Opaque),
-            new SKSamplingOptions(SKFilterMode.Linear, SKMipmapMode.Linear)
-        );
-        var dark = DarkPixels(small);
-        var best = BestOf(dark, width, height, Enumerable.Range(-12, 25).Select(i => i * MaxDegrees / 12));
-        return BestOf(dark, width, height, Enumerable.Range(-10, 21).Select(i => best + i * 0.025));
+        using var gray = Pictures.Gray(page);
+        using var small = new Mat();
+        var scale = Math.Min(1, (double)Side / Math.Max(page.Width, page.Height));
+        Cv2.Resize(gray, small, new Size(), scale, scale, InterpolationFlags.Area);
+        using var ink = Pictures.Ink(small, Darker);
+        var best = BestOf(ink, Steps(0, 10, 1));
+        best = BestOf(ink, Steps(best, 10, 0.1));
+        return BestOf(ink, Steps(best, 4, 0.025));
     }
 
     /// <summary>Turns a page upright; null when it is upright already.</summary>
@@ -46,39 +46,34 @@ public static class Deskew
         return upright;
     }
 
-    private static List<(int X, int Y)> DarkPixels(SKBitmap small)
-    {
-        var dark = new List<(int, int)>();
-        var pixels = small.GetPixelSpan();
-        var paper = 0;
-        for (var i = 0; i < pixels.Length; i += 97)
-            paper = Math.Max(paper, pixels[i]);
-        var threshold = paper - 40;
-        for (var y = 0; y < small.Height; y++)
-        for (var x = 0; x < small.Width; x++)
-            if (pixels[y * small.RowBytes + x] < threshold)
-                dark.Add((x, y));
-        return dark;
-    }
+    private static IEnumerable<double> Steps(double middle, int each, double step) =>
+        Enumerable.Range(-each, 2 * each + 1).Select(i => middle + i * step);
 
-    private static double BestOf(List<(int X, int Y)> dark, int width, int height, IEnumerable<double> angles)
+    private static double BestOf(Mat ink, IEnumerable<double> angles)
     {
         double best = 0,
             bestScore = -1;
-        var rows = new int[height + width];
+        using var turned = new Mat();
+        using var rows = new Mat();
         foreach (var angle in angles)
         {
-            Array.Clear(rows);
-            var slope = Math.Tan(angle * Math.PI / 180);
-            foreach (var (x, y) in dark)
-            {
-                var row = (int)(y - x * slope + width * 0.1);
-                if (row >= 0 && row < rows.Length)
-                    rows[row]++;
-            }
+            // Only along the rows: a shear tells what a turn would, and moves no ink out of the picture sideways.
+            using var shear = Mat.FromArray(
+                new[,]
+                {
+                    { 1, 0, 0 },
+                    { -Math.Tan(angle * Math.PI / 180), 1, ink.Width / 2.0 * Math.Tan(angle * Math.PI / 180) },
+                }
+            );
+            Cv2.WarpAffine(ink, turned, shear, ink.Size(), InterpolationFlags.Nearest);
+            Cv2.Reduce(turned, rows, ReduceDimension.Column, ReduceTypes.Sum, MatType.CV_32S);
+            rows.GetArray(out int[] sums);
             double score = 0;
-            for (var i = 1; i < rows.Length; i++)
-                score += (double)(rows[i] - rows[i - 1]) * (rows[i] - rows[i - 1]);
+            for (var i = 1; i < sums.Length; i++)
+            {
+                var change = (sums[i] - sums[i - 1]) / 255.0;
+                score += change * change;
+            }
             // Slopes too small to move a row score alike; the most upright of them is meant.
             if (score > bestScore * 1.001 || (score > bestScore * 0.999 && Math.Abs(angle) < Math.Abs(best)))
             {

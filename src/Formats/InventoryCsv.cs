@@ -1,10 +1,11 @@
 using System.Text;
 using nietras.SeparatedValues;
+using UtfUnknown;
 
 namespace ClearLexicon.Formats;
 
 /// <summary>An inventory as it was found and stored.</summary>
-/// <param name="Encoding"><c>UTF-8</c> or <c>Windows-1252</c>, as detected.</param>
+/// <param name="Encoding">Its encoding by its name at IANA, as detected, e.g. <c>UTF-8</c> or <c>Windows-1252</c>.</param>
 /// <param name="Separator">Comma, semicolon or tab, as detected.</param>
 /// <param name="Columns">Headings.</param>
 /// <param name="Rows">Number of rows below the heading.</param>
@@ -14,6 +15,8 @@ public sealed record InventoryShape(string Encoding, char Separator, IReadOnlyLi
 public static class InventoryCsv
 {
     private const int NamedLines = 5;
+    private const int TellingBytes = 1 << 18;
+    private const float LeastConfidence = 0.75f;
 
     /// <summary>
     /// Checks a CSV completely and stores it as UTF-8. Nothing is stored when there is a problem.
@@ -37,7 +40,7 @@ public static class InventoryCsv
         {
             var head = new byte[Math.Min(4096, probe.Length)];
             probe.ReadExactly(head);
-            if (head.AsSpan().IndexOf((byte)0) >= 0)
+            if (head.AsSpan().IndexOf((byte)0) >= 0 && encodingName is not ("UTF-16LE" or "UTF-16BE"))
                 return (null, $"“{name}” is not a text file, so it cannot be a CSV.");
         }
         var copy = target + ".part";
@@ -123,9 +126,14 @@ public static class InventoryCsv
         return (new InventoryShape(encodingName, separator, columns, rows), null);
     }
 
-    /// <summary>Windows-1252 unless every byte fits UTF-8, which text in another encoding practically never does by chance.</summary>
+    /// <summary>
+    /// A byte order mark tells it; else it is UTF-8 when every byte fits, which text in another encoding practically never does by
+    /// chance; else what the letters beyond ASCII make likely, and Windows-1252 when they make nothing so.
+    /// </summary>
     private static (Encoding, string) Detect(string path)
     {
+        if (Mark(path) is { } marked)
+            return marked;
         var strict = new UTF8Encoding(false, throwOnInvalidBytes: true);
         try
         {
@@ -136,8 +144,38 @@ public static class InventoryCsv
         }
         catch (DecoderFallbackException)
         {
-            return (Encoding.GetEncoding(1252), "Windows-1252");
+            return Likely(path);
         }
+    }
+
+    private static (Encoding, string)? Mark(string path)
+    {
+        using var file = File.OpenRead(path);
+        Span<byte> head = stackalloc byte[2];
+        if (file.Read(head) < 2)
+            return null;
+        return head switch
+        {
+            [0xFF, 0xFE] => (Encoding.Unicode, "UTF-16LE"),
+            [0xFE, 0xFF] => (Encoding.BigEndianUnicode, "UTF-16BE"),
+            _ => null,
+        };
+    }
+
+    // Only lines that tell something are looked at: in a large file most are plain ASCII.
+    private static (Encoding, string) Likely(string path)
+    {
+        using var telling = new MemoryStream();
+        using var file = new StreamReader(path, Encoding.Latin1, false, 1 << 16);
+        while (telling.Length < TellingBytes && file.ReadLine() is { } line)
+            if (!Ascii.IsValid(line))
+                telling.Write(Encoding.Latin1.GetBytes(line + "\n"));
+        // ISO 8859-1 is what Windows-1252 is without its quotes and dashes: it is read as the wider one, as browsers do.
+        return
+            CharsetDetector.DetectFromBytes(telling.ToArray()).Detected is { Encoding: { } encoding, Confidence: > LeastConfidence }
+            && encoding.CodePage is not (20127 or 28591 or 65001)
+            ? (encoding, encoding.WebName)
+            : (Encoding.GetEncoding(1252), "Windows-1252");
     }
 
     private static int Unquoted(ReadOnlySpan<char> line, char separator)

@@ -1,8 +1,10 @@
+using OpenCvSharp;
 using SkiaSharp;
 
 namespace ClearLexicon.Formats;
 
-/// <summary>Makes a copy of a scanned page that is easier to recognise: without dust and ruled lines, and half as large again.</summary>
+/// <summary>Makes a copy of a scanned page that is easier to recognise: without dust, ruled lines, dark borders and punch holes, and
+/// half as large again.</summary>
 public static class PageCleaning
 {
     /// <summary>Dark spots of at most this many pixels are dust; the dot of an i at 200 dpi has more.</summary>
@@ -11,113 +13,108 @@ public static class PageCleaning
     /// <summary>Dark runs at least this long are ruled lines; no letter of a form is that wide or high at 200 dpi.</summary>
     private const int Rule = 90;
 
-    private const float Enlarged = 1.5f;
+    private const int Darker = 50;
+    private const double Enlarged = 1.5;
 
-    /// <summary>The cleaned copy.</summary>
-    public static SKBitmap Clean(SKBitmap page)
+    /// <summary>The cleaned copy as a PNG.</summary>
+    /// <returns>Its width and height in pixels.</returns>
+    public static (int Width, int Height) Clean(SKBitmap page, string png)
     {
-        using var gray = new SKBitmap(new SKImageInfo(page.Width, page.Height, SKColorType.Gray8, SKAlphaType.Opaque));
-        using (var canvas = new SKCanvas(gray))
-            canvas.DrawBitmap(page, 0, 0, SKSamplingOptions.Default);
-        int width = gray.Width,
-            height = gray.Height,
-            stride = gray.RowBytes;
-        var pixels = gray.GetPixelSpan().ToArray();
-        var paper = Paper(pixels);
-        var dark = new bool[width * height];
-        for (var y = 0; y < height; y++)
-        for (var x = 0; x < width; x++)
-            dark[y * width + x] = pixels[y * stride + x] < paper - 50;
-        foreach (var i in Rules(dark, width, height).Concat(Specks(dark, width, height)))
-        {
-            // The soft edge of a line or speck goes with it.
-            int x = i % width,
-                y = i / width;
-            for (var dy = -1; dy <= 1; dy++)
-            for (var dx = -1; dx <= 1; dx++)
-                if (
-                    x + dx >= 0
-                    && x + dx < width
-                    && y + dy >= 0
-                    && y + dy < height
-                    && (dx == 0 && dy == 0 || !dark[(y + dy) * width + x + dx])
-                )
-                    pixels[(y + dy) * stride + x + dx] = paper;
-        }
-        System.Runtime.InteropServices.Marshal.Copy(pixels, 0, gray.GetPixels(), pixels.Length);
-        return gray.Resize(
-            new SKImageInfo((int)(width * Enlarged), (int)(height * Enlarged), SKColorType.Gray8, SKAlphaType.Opaque),
-            new SKSamplingOptions(SKCubicResampler.Mitchell)
-        );
+        using var gray = Pictures.Gray(page);
+        var paper = Pictures.Paper(gray);
+        using var ink = Pictures.Ink(gray, Darker);
+        using var unwanted = Lines(ink);
+        AddSpots(ink, unwanted);
+
+        // The soft edge of a line or speck goes with it, but not where it touches a letter.
+        using var letters = new Mat();
+        Cv2.Subtract(ink, unwanted, letters);
+        using var square = Cv2.GetStructuringElement(MorphShapes.Rect, new Size(3, 3));
+        Cv2.Dilate(unwanted, unwanted, square);
+        unwanted.SetTo(Scalar.Black, letters);
+        gray.SetTo(new Scalar(paper), unwanted);
+
+        using var large = new Mat();
+        Cv2.Resize(gray, large, new Size(), Enlarged, Enlarged, InterpolationFlags.Cubic);
+        large.SaveImage(png, new ImageEncodingParam(ImwriteFlags.PngCompression, 1));
+        return (large.Width, large.Height);
     }
 
-    /// <summary>The commonest brightness, which is the paper's.</summary>
-    private static byte Paper(byte[] pixels)
+    private static Mat Lines(Mat ink)
     {
-        var counts = new int[256];
-        foreach (var p in pixels)
-            counts[p]++;
-        return (byte)Array.IndexOf(counts, counts.Max());
+        using var across = Cv2.GetStructuringElement(MorphShapes.Rect, new Size(Rule, 1));
+        using var down = Cv2.GetStructuringElement(MorphShapes.Rect, new Size(1, Rule));
+        using var horizontal = new Mat();
+        using var vertical = new Mat();
+        Cv2.MorphologyEx(ink, horizontal, MorphTypes.Open, across);
+        Cv2.MorphologyEx(ink, vertical, MorphTypes.Open, down);
+        var lines = new Mat();
+        Cv2.BitwiseOr(horizontal, vertical, lines);
+        return lines;
     }
 
-    private static List<int> Rules(bool[] dark, int width, int height)
+    // Dust everywhere; at the margins also round holes and what the lid of the scanner left dark.
+    private static void AddSpots(Mat ink, Mat unwanted)
     {
-        var found = new List<int>();
-        for (var y = 0; y < height; y++)
-            Runs(y * width, 1, width);
-        for (var x = 0; x < width; x++)
-            Runs(x, width, height);
-        return found;
-
-        void Runs(int start, int step, int count)
+        using var labels = new Mat();
+        using var stats = new Mat();
+        using var centres = new Mat();
+        var count = Cv2.ConnectedComponentsWithStats(ink, labels, stats, centres);
+        stats.GetArray(out int[] facts);
+        labels.GetArray(out int[] of);
+        var gone = new bool[count];
+        for (var i = 1; i < count; i++)
         {
-            var run = 0;
-            for (var i = 0; i <= count; i++)
-            {
-                if (i < count && dark[start + i * step])
-                {
-                    run++;
-                    continue;
-                }
-                if (run >= Rule)
-                    for (var j = i - run; j < i; j++)
-                        found.Add(start + j * step);
-                run = 0;
-            }
+            var (box, area) = (new Rect(facts[i * 5], facts[i * 5 + 1], facts[i * 5 + 2], facts[i * 5 + 3]), facts[i * 5 + 4]);
+            gone[i] = area <= Dust || IsBorder(box, area, ink.Size()) || MayBeHole(box, ink.Size()) && IsDisc(of, ink.Width, i, box);
         }
+        if (!gone.AsSpan().Contains(true))
+            return;
+        unwanted.GetArray(out byte[] marked);
+        for (var i = 0; i < of.Length; i++)
+            if (gone[of[i]])
+                marked[i] = 255;
+        unwanted.SetArray(marked);
     }
 
-    private static List<int> Specks(bool[] dark, int width, int height)
+    // About 4 to 9 mm across, near an edge.
+    private static bool MayBeHole(Rect box, Size page)
     {
-        var found = new List<int>();
-        var seen = new bool[dark.Length];
-        var spot = new List<int>();
-        for (var start = 0; start < dark.Length; start++)
+        var shorter = Math.Min(page.Width, page.Height);
+        var margin = shorter * 0.1;
+        var nearEdge = box.X < margin || box.Y < margin || box.Right > page.Width - margin || box.Bottom > page.Height - margin;
+        return nearEdge
+            && box.Width >= shorter * 0.018
+            && box.Width <= shorter * 0.045
+            && Math.Abs(box.Width - box.Height) <= 0.15 * box.Width;
+    }
+
+    // Nearly all of it, and nearly nothing else, lies within the round of its box: no letter does.
+    private static bool IsDisc(int[] of, int stride, int label, Rect box)
+    {
+        var (radius, x0, y0) = ((box.Width + box.Height) / 4.0, box.X + box.Width / 2.0, box.Y + box.Height / 2.0);
+        int within = 0,
+            inkWithin = 0,
+            ink = 0;
+        for (var y = box.Top; y < box.Bottom; y++)
+        for (var x = box.Left; x < box.Right; x++)
         {
-            if (!dark[start] || seen[start])
-                continue;
-            spot.Clear();
-            spot.Add(start);
-            seen[start] = true;
-            for (var at = 0; at < spot.Count; at++)
-            {
-                int x = spot[at] % width,
-                    y = spot[at] / width;
-                for (var dy = -1; dy <= 1; dy++)
-                for (var dx = -1; dx <= 1; dx++)
-                {
-                    int nx = x + dx,
-                        ny = y + dy,
-                        next = ny * width + nx;
-                    if (nx < 0 || nx >= width || ny < 0 || ny >= height || seen[next] || !dark[next])
-                        continue;
-                    seen[next] = true;
-                    spot.Add(next);
-                }
-            }
-            if (spot.Count <= Dust)
-                found.AddRange(spot);
+            var (dx, dy) = (x + 0.5 - x0, y + 0.5 - y0);
+            var isWithin = dx * dx + dy * dy <= radius * radius;
+            var isInk = of[y * stride + x] == label;
+            within += isWithin ? 1 : 0;
+            ink += isInk ? 1 : 0;
+            inkWithin += isWithin && isInk ? 1 : 0;
         }
-        return found;
+        return inkWithin > 0.94 * within && inkWithin > 0.94 * ink;
+    }
+
+    // A dark band along an edge, longer than a quarter of it and mostly filled.
+    private static bool IsBorder(Rect box, int area, Size page)
+    {
+        var touches = box.X <= 1 || box.Y <= 1 || box.Right >= page.Width - 1 || box.Bottom >= page.Height - 1;
+        return touches
+            && Math.Max(box.Width / (double)page.Width, box.Height / (double)page.Height) > 0.25
+            && area > page.Width * page.Height / 500;
     }
 }

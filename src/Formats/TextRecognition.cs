@@ -24,13 +24,7 @@ public static class TextRecognition
         if (!Available)
             return (new PageText(width, height, [], "none"), Missing);
         var cleaned = image + ".clean.png";
-        using (var copy = PageCleaning.Clean(page))
-        {
-            (width, height) = (copy.Width, copy.Height);
-            await using var file = File.Create(cleaned);
-            using var data = copy.Encode(SKEncodedImageFormat.Png, 50);
-            data.SaveTo(file);
-        }
+        (width, height) = PageCleaning.Clean(page, cleaned);
         // Page segmentation 11 looks for text wherever it stands, which suits forms: boxes and rules do not chain cells together.
         var run = await ExternalProgram.RunAsync(
             "tesseract",

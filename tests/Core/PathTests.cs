@@ -59,6 +59,7 @@ public class PathTests
         Assert.Equal("GHo2", Name(vessel with { Extract = Extract.Initials }, "Grey-Heron of 2"));
         Assert.Equal("Grey", Name(vessel with { MaxLength = 5 }, "Grey Heron"));
         Assert.Equal("Oresund Strasse", Name(vessel with { Ascii = true }, "Öresund Straße"));
+        Assert.Equal("Zhemchug 2x3 -L", Name(vessel with { Ascii = true }, "Жемчуг 2×3 –Ł"));
         Assert.Equal("GREY_HERON", Name(vessel with { Blanks = "_", Case = LetterCase.Upper }, "Grey Heron"));
         Assert.Equal("GreyHeron", Name(vessel with { Blanks = "" }, "Grey Heron"));
         Assert.Equal("05 März 2024".Replace("05 ", ""), Name(Piece.Of("day") with { DateForm = "MMMM yyyy", Language = "de" }, null));

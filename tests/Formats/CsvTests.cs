@@ -35,6 +35,32 @@ public sealed class CsvTests : IDisposable
         Assert.Equal([(@"R:\Höfnvik.tif", $"a {separator} \"b\""), ("x", "two\nlines")], rows);
     }
 
+    /// <summary>Old shares come from many countries; what cannot be told is read as Windows-1252.</summary>
+    [Theory]
+    [InlineData("windows-1251", "Причальный журнал северной гавани, судно «Белый медведь», груз принят полностью")]
+    [InlineData("iso-8859-7", "Ημερολόγιο λιμένα, πλοίο που κατέπλευσε στην προβλήτα του βορρά")]
+    [InlineData("utf-16LE", "Hafenbuch, Schiff am Nordkai")]
+    [InlineData("Windows-1252", "Löschung am Nordkai – „Möwe“, Übergabe bestätigt")]
+    public void Lists_of_other_countries_are_read_in_their_encoding(string encoding, string title)
+    {
+        var page = Encoding.GetEncoding(encoding);
+        var text = $"path,title\n" + string.Concat(Enumerable.Range(0, 20).Select(i => $"R:\\{i}.tif,\"{title} {i}\"\n"));
+        var source = Path.Combine(_folder, "source.csv");
+        File.WriteAllBytes(source, [.. page.GetPreamble(), .. page.GetBytes(text)]);
+        var (shape, problem) = InventoryCsv.Import(source, "list.csv", Target);
+        Assert.Null(problem);
+        Assert.Equal((encoding, 20L), (shape!.Encoding, shape.Rows), new Names());
+        Assert.Contains($"\"{title} 7\"", File.ReadAllText(Target));
+    }
+
+    private sealed class Names : IEqualityComparer<(string Name, long Rows)>
+    {
+        public bool Equals((string Name, long Rows) x, (string Name, long Rows) y) =>
+            string.Equals(x.Name, y.Name, StringComparison.OrdinalIgnoreCase) && x.Rows == y.Rows;
+
+        public int GetHashCode((string Name, long Rows) x) => x.Rows.GetHashCode();
+    }
+
     [Theory]
     [InlineData("", "is empty")]
     [InlineData("path,title\n", "no rows")]

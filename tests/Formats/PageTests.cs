@@ -36,6 +36,8 @@ public sealed class PageTests : IDisposable
     [InlineData(-2f)]
     [InlineData(0.6f)]
     [InlineData(1.7f)]
+    [InlineData(6.3f)]
+    [InlineData(-9.4f)]
     public void A_skewed_page_is_measured_and_set_upright(float degrees)
     {
         using var page = Drawn(degrees);
@@ -85,7 +87,7 @@ public sealed class PageTests : IDisposable
     }
 
     [Fact]
-    public void Dust_and_rules_go_and_letters_stay()
+    public void Dust_rules_holes_and_dark_edges_go_and_letters_stay()
     {
         using var page = Drawn(0);
         using (var canvas = new SKCanvas(page))
@@ -93,12 +95,17 @@ public sealed class PageTests : IDisposable
             using var ink = new SKPaint { Color = SKColors.Black };
             canvas.DrawRect(100, 900, 900, 3, ink);
             canvas.DrawRect(300, 1200, 2, 2, ink);
+            canvas.DrawCircle(50, 800, 22, ink);
+            canvas.DrawRect(1180, 0, 20, 1600, ink);
         }
-        using var clean = PageCleaning.Clean(page);
+        Assert.Equal((1800, 2400), PageCleaning.Clean(page, this.At("clean.png")));
+        using var clean = SKBitmap.Decode(this.At("clean.png"));
         var scale = (float)clean.Width / page.Width;
         byte At(float x, float y) => clean.GetPixel((int)(x * scale), (int)(y * scale)).Red;
         Assert.InRange(At(500, 901), 230, 255);
         Assert.InRange(At(301, 1201), 230, 255);
+        Assert.InRange(At(50, 800), 230, 255);
+        Assert.InRange(At(1190, 700), 230, 255);
         Assert.Contains(Enumerable.Range(150, 300), x => At(x, 390) < 80);
     }
 
