@@ -46,6 +46,20 @@ public sealed class Screen(HarbourFixture harbour)
         }
     }
 
+    /// <summary>Whether a page scrolls sideways, as it is and when it is enlarged to twice its size, which leaves half the width.</summary>
+    public IEnumerable<string> SidewaysScrolling()
+    {
+        const string scrolls = "return document.documentElement.scrollWidth > document.documentElement.clientWidth";
+        if ((bool)Script(scrolls)!)
+            yield return "scrolls sideways";
+        var window = Driver.Manage().Window;
+        var size = window.Size;
+        window.Size = new System.Drawing.Size(size.Width / 2, size.Height);
+        if ((bool)Script(scrolls)!)
+            yield return "scrolls sideways at 200 %";
+        window.Size = size;
+    }
+
     public void SignIn(string role)
     {
         Driver.Manage().Cookies.DeleteAllCookies();

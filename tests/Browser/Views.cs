@@ -83,8 +83,7 @@ public class Views(HarbourFixture harbour)
             Picture(name);
             wrong.AddRange(_screen.Violations().Select(v => $"{name}: {v}"));
             wrong.AddRange(_screen.Complaints().Select(c => $"{name}: {c}"));
-            if ((bool)_screen.Script("return document.documentElement.scrollWidth > document.documentElement.clientWidth")!)
-                wrong.Add($"{name}: scrolls sideways");
+            wrong.AddRange(_screen.SidewaysScrolling().Select(s => $"{name} {address}: {s}"));
         }
         harbour.Get<Drafts>().Undo("harbour-dues-statement", "Maren Holt");
         Assert.True(wrong.Count == 0, string.Join("\n", wrong));
