@@ -21,6 +21,7 @@ public static class CleaningSteps
         new("squeeze-blanks", "Squeeze blanks", null, static (_, _) => TextCleaning.SqueezeBlanks),
         new("drop-words", "Drop these words", "Words, separated by |", static (argument, _) => TextCleaning.DropWords(argument)),
         new("keep-digits", "Keep digits", null, static (_, _) => TextCleaning.KeepDigits),
+        new("drop-zeros", "Drop zeros in front", null, static (_, _) => TextCleaning.DropZeros),
         new(
             "keep-characters",
             "Keep these characters",

@@ -7,6 +7,13 @@ namespace ClearLexicon.Core.Cleaning;
 /// <summary>Repairs of text. Each gives the same when applied twice.</summary>
 public static partial class TextCleaning
 {
+    /// <summary>A number without zeros in front, e.g. <c>00420</c> as <c>420</c>; one zero stays when there is nothing else.</summary>
+    public static string DropZeros(string text)
+    {
+        var bare = text.TrimStart('0');
+        return bare.Length > 0 && char.IsAsciiDigit(bare[0]) || text.Length == bare.Length ? bare : "0" + bare;
+    }
+
     /// <summary>Makes every run of white space one blank and trims the ends.</summary>
     public static string SqueezeBlanks(string text)
     {
