@@ -118,6 +118,12 @@ public class RuleKindTests
             { "term-in", "field=term;branch=", "term=corn", null },
             { "term-in", "field=terms;branch=bulk", "terms=Grain; Ice", "term-not-within" },
             { "term-in", "field=terms;branch=bulk", "terms=Grain; Coal", null },
+            { "repeats", "field=text;what=year;other=from", "text=HD-2024-7;from=2024-03-05", null },
+            { "repeats", "field=text;what=year;other=from", "text=HD-2023-7;from=2024-03-05", "repeats" },
+            { "repeats", "field=text;what=short-year;other=from", "text=HD/24;from=2024-03-05", null },
+            { "repeats", "field=text;what=value;other=other", "text=Mole 7 a;other=MOLE 7", null },
+            { "repeats", "field=text;what=value;other=other", "text=Mole 7 a;other=pier", "repeats" },
+            { "repeats", "field=text;what=value;other=other", "text=Mole 7 a", null },
             { "how-many", "field=terms;least=2;most=", "terms=Grain", "how-many" },
             { "how-many", "field=lines;least=;most=1", """lines=[{"q":"1"},{"q":"2"}]""", "how-many" },
             { "how-many", "field=lines;least=1;most=1", """lines=[{"q":"1"}]""", null },
@@ -224,7 +230,8 @@ public class RuleKindTests
     [InlineData("compare", "first=from;how=below;second=to;shift=days;by=", "write a number")]
     [InlineData("number-within", "field=net;least=9;most=1", "Nothing lies from 9 to 1")]
     [InlineData("date-within", "field=from;earliest=2024-05-01;latest=2024-01-01", "Nothing lies")]
-    [InlineData("length", "field=text;least=;most=", "at least one border")]
+    [InlineData("length", "field=text;least=;most=", "at least one limit")]
+    [InlineData("repeats", "field=text;what=year;other=other", "Only a date has a year")]
     [InlineData("multiple-of", "field=net;step=0", "above 0")]
     [InlineData("matches", "field=text;pattern=[", "cannot be read at character")]
     [InlineData("date-today", "field=from;how=near;days=", "how many days")]

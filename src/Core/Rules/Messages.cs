@@ -204,6 +204,7 @@ public static class Messages
             "Die Faktoren ergeben {0}, aber {1} ist {2}.",
             "Les facteurs donnent {0}, mais {1} est {2}.",
         ],
+        ["repeats"] = ["“{0}” does not hold {1} ({2}).", "„{0}“ enthält {1} nicht ({2}).", "« {0} » ne contient pas {1} ({2})."],
         ["how-many"] = ["{0} has {1}, but must have {2}.", "{0} hat {1}, muss aber {2} haben.", "{0} en a {1}, mais doit en avoir {2}."],
         ["term-not-reviewed"] =
         [

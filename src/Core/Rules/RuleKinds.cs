@@ -22,6 +22,7 @@ public static class RuleKinds
         new TextLength(),
         new Characters(),
         new Pattern(),
+        new Repeats(),
         new CheckDigit(),
         new TermIn(),
         new HowMany(),

@@ -6,7 +6,7 @@ namespace ClearLexicon.Core.Rules;
 internal static class Within
 {
     public static string? Finding(string least, string most, bool crossed) =>
-        least.Length == 0 && most.Length == 0 ? "Write at least one border."
+        least.Length == 0 && most.Length == 0 ? "Write at least one limit."
         : least.Length > 0 && most.Length > 0 && crossed ? $"Nothing lies from {least} to {most}."
         : null;
 
