@@ -63,7 +63,7 @@ public static class PageReading
             string? notice = null;
             if (isPicture)
                 (text, notice) = await TextRecognition.ReadAsync(image, PageLimit, cancel);
-            taken.Add(new TakenPage(number, image, text!, notice));
+            taken.Add(new TakenPage(number, image, text! with { Codes = Codes(image) }, notice));
         }
         return taken;
     }
@@ -101,6 +101,12 @@ public static class PageReading
     {
         var wanted = isPicture ? ScanDpi : Dpi;
         return (int)Math.Max(10, Math.Min(wanted, Math.Sqrt(MostPixels / (page.Width * page.Height)) * 72));
+    }
+
+    private static IReadOnlyList<PageCode> Codes(string image)
+    {
+        using var page = SKBitmap.Decode(image) ?? throw new InvalidDataException("a page could not be drawn.");
+        return CodeReading.Read(page);
     }
 
     private static void Straighten(string image)

@@ -15,27 +15,102 @@ public static class TextRecognition
     /// <summary>Whether Tesseract can be run here.</summary>
     public static bool Available => ExternalProgram.Exists("tesseract");
 
-    /// <summary>Recognises one page picture.</summary>
+    /// <summary>
+    /// Languages that are read when they are installed, by Tesseract's names. German stands first: it reads English words as well, and
+    /// English first reads ü as u, and is sure of it.
+    /// </summary>
+    private static readonly string[] Wanted = ["deu", "eng", "fra"];
+
+    // Below this share of words that were read surely, a page may lie on its side or its head.
+    private const double SureShare = 0.5;
+    private const double Sure = 0.7;
+    private const int LeastCharacters = 20;
+
+    private static readonly Lazy<Task<(string Languages, bool Turns)>> Installed = new(LookAsync);
+
+    /// <summary>Recognises one page picture. One that lies on its side or its head is turned, in its file too, and recognised again.</summary>
     public static async Task<(PageText Text, string? Notice)> ReadAsync(string image, TimeSpan limit, CancellationToken cancel)
     {
         using var page = SKBitmap.Decode(image) ?? throw new InvalidDataException("a page could not be drawn.");
-        int width = page.Width,
-            height = page.Height;
         if (!Available)
-            return (new PageText(width, height, [], "none"), Missing);
+            return (new PageText(page.Width, page.Height, [], "none"), Missing);
+        var (languages, turns) = await Installed.Value;
+        var read = await ReadAsync(page, image, languages, limit, cancel);
+        var sure = read is null ? 0 : read.Words.Count(w => w.Confidence >= Sure) / (double)Math.Max(1, read.Words.Count);
+        if (turns && sure < SureShare && await TurnAsync(image, limit, cancel) is { } degrees and not 0)
+        {
+            using var upright = Turned(page, degrees);
+            var again = await ReadAsync(upright, image, languages, limit, cancel);
+            // What the page says must be surer for it, or the picture stays as it came.
+            if (again is not null && again.Words.Sum(w => w.Confidence) > (read?.Words.Sum(w => w.Confidence) ?? 0))
+            {
+                Save(upright, image);
+                read = again;
+            }
+        }
+        return read is null
+            ? (new PageText(page.Width, page.Height, [], "none"), "Text recognition could not read this page; fill the fields by hand.")
+            : (read, null);
+    }
+
+    private static async Task<PageText?> ReadAsync(SKBitmap page, string image, string languages, TimeSpan limit, CancellationToken cancel)
+    {
         var cleaned = image + ".clean.png";
-        (width, height) = PageCleaning.Clean(page, cleaned);
+        var (width, height) = PageCleaning.Clean(page, cleaned);
         // Page segmentation 11 looks for text wherever it stands, which suits forms: boxes and rules do not chain cells together.
+        string[] how = [cleaned, "stdout", "--dpi", "300", "--psm", "11", "-l", languages, "tsv"];
+        var run = await ExternalProgram.RunAsync("tesseract", how, limit, cancel);
+        File.Delete(cleaned);
+        return run.ExitCode == 0 ? new PageText(width, height, Parse(run.Output, width, height), "recognised") : null;
+    }
+
+    // By how many degrees, clockwise, the page is to be turned to stand upright; null when that cannot be told.
+    private static async Task<int?> TurnAsync(string image, TimeSpan limit, CancellationToken cancel)
+    {
         var run = await ExternalProgram.RunAsync(
             "tesseract",
-            [cleaned, "stdout", "--dpi", "300", "--psm", "11", "-l", "eng", "tsv"],
+            [image, "stdout", "--dpi", "200", "--psm", "0", "-l", "osd", "-c", $"min_characters_to_try={LeastCharacters}"],
             limit,
             cancel
         );
-        File.Delete(cleaned);
-        return run.ExitCode == 0
-            ? (new PageText(width, height, Parse(run.Output, width, height), "recognised"), null)
-            : (new PageText(width, height, [], "none"), "Text recognition could not read this page; fill the fields by hand.");
+        if (run.ExitCode != 0)
+            return null;
+        const string says = "Rotate:";
+        var line = run.Output.Split('\n').FirstOrDefault(l => l.StartsWith(says, StringComparison.Ordinal));
+        return int.TryParse(line?[says.Length..].Trim(), out var degrees) && degrees is 90 or 180 or 270 ? degrees : null;
+    }
+
+    private static SKBitmap Turned(SKBitmap page, int degrees)
+    {
+        var across = degrees % 180 == 0;
+        var info = new SKImageInfo(
+            across ? page.Width : page.Height,
+            across ? page.Height : page.Width,
+            SKColorType.Rgba8888,
+            SKAlphaType.Opaque
+        );
+        var turned = new SKBitmap(info);
+        using var canvas = new SKCanvas(turned);
+        canvas.Clear(SKColors.White);
+        canvas.Translate(turned.Width / 2f, turned.Height / 2f);
+        canvas.RotateDegrees(degrees);
+        canvas.DrawBitmap(page, -page.Width / 2f, -page.Height / 2f, SKSamplingOptions.Default);
+        return turned;
+    }
+
+    private static void Save(SKBitmap page, string image)
+    {
+        using var data = page.Encode(SKEncodedImageFormat.Png, 90);
+        using var file = File.Create(image);
+        data.SaveTo(file);
+    }
+
+    private static async Task<(string, bool)> LookAsync()
+    {
+        var run = await ExternalProgram.RunAsync("tesseract", ["--list-langs"], TimeSpan.FromSeconds(20), CancellationToken.None);
+        var known = run.Output.Split('\n', StringSplitOptions.TrimEntries);
+        var languages = Wanted.Where(known.Contains).ToList();
+        return (languages.Count > 0 ? string.Join('+', languages) : "eng", known.Contains("osd"));
     }
 
     /// <summary>Parses Tesseract's TSV: level 5 lines are words; confidence is 0 to 100.</summary>

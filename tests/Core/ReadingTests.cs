@@ -127,6 +127,23 @@ public class ReadingTests
     }
 
     [Fact]
+    public void A_zone_over_a_code_reads_the_code_and_not_the_words_beside_it()
+    {
+        var page = Page(1.2, 8, -6, 1.03) with
+        {
+            Codes =
+            [
+                new PageCode("Code 128", "9074729", Page(1.2, 8, -6, 1.03).Words[2].Box),
+                new PageCode("QR", "elsewhere", At(400, 300, 40)),
+            ],
+        };
+        var read = ZoneReading.Read(page, 1, Recognition.Try(page, Reader), Type);
+        Assert.Equal(("9074729", "Code 128", 1), (read[0].Text, read[0].Evidence!.Method, read[0].Evidence!.Confidence));
+        Assert.Equal("recognised", read[1].Evidence!.Method);
+        Assert.Equal("elsewhere", ZoneReading.ReadRegion(page, 1, At(390, 290, 80, 80))!.Raw);
+    }
+
+    [Fact]
     public void The_proof_tells_right_wrong_and_empty()
     {
         var row = Proof.Try(

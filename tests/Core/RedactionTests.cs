@@ -73,6 +73,19 @@ public class RedactionTests
         return string.Join(' ', page.Words.Where(w => !masks.Any(m => m.Overlaps(w.Box))).Select(w => w.Text));
     }
 
+    [Fact]
+    public void A_code_that_holds_a_restricted_value_is_masked_and_others_are_not()
+    {
+        var (secret, open) = (new Box(0.5, 0.5, 0.1, 0.1), new Box(0.7, 0.7, 0.1, 0.1));
+        var page = Page("nothing here") with
+        {
+            Codes = [new PageCode("QR", "HW-7|PIKE, Wren|yes", secret), new PageCode("QR", "HW-7", open)],
+        };
+        var masks = Of("name", "Wren Pike").Masks(page, 1);
+        Assert.Contains(secret, masks);
+        Assert.DoesNotContain(masks, m => m.Overlaps(open));
+    }
+
     [Theory]
     // Names: in parts, with endings, glued, spaced, hyphenated, across lines, in other letters, backwards.
     [InlineData("name", "Bo Li", "signed Bo Li here", "signed here")]

@@ -62,6 +62,39 @@ public sealed class PageTests : IDisposable
         Assert.Single(Directory.GetFiles(At("out")));
     }
 
+    /// <summary>As a feeder takes them: on the side, on the head; the picture that is kept stands upright.</summary>
+    [Theory]
+    [InlineData(90)]
+    [InlineData(180)]
+    [InlineData(270)]
+    public async Task A_page_on_its_side_or_head_is_set_upright_and_read(int degrees)
+    {
+        using var upright = new SKBitmap(new SKImageInfo(1200, 1600, SKColorType.Rgba8888, SKAlphaType.Opaque));
+        using (var canvas = new SKCanvas(upright))
+        {
+            canvas.Clear(SKColors.White);
+            using var font = new SKFont(SKTypeface.FromFile(SearchablePdf.FontPath), 34);
+            using var ink = new SKPaint { Color = SKColors.Black, IsAntialias = true };
+            for (var i = 0; i < 8; i++)
+                canvas.DrawText($"Harbour dues of Grüne Möwe line {i + 1}", 150, 200 + i * 90, SKTextAlign.Left, font, ink);
+        }
+        var across = degrees == 180;
+        using var page = new SKBitmap(
+            new SKImageInfo(across ? 1200 : 1600, across ? 1600 : 1200, SKColorType.Rgba8888, SKAlphaType.Opaque)
+        );
+        using (var canvas = new SKCanvas(page))
+        {
+            canvas.Translate(page.Width / 2f, page.Height / 2f);
+            canvas.RotateDegrees(degrees);
+            canvas.DrawBitmap(upright, -600, -800, SKSamplingOptions.Default);
+        }
+        var taken = Assert.Single(await PageReading.ReadAsync(Png(page, "scan.png"), FileKind.Image, 1, At("out"), CancellationToken.None));
+        Assert.Equal(8, taken.Text.Words.Count(w => w.Text == "Grüne"));
+        Assert.InRange(taken.Text.Words.First(w => w.Text == "Harbour").Box.CentreY, 0.08, 0.16);
+        using var kept = SKBitmap.Decode(taken.ImagePath);
+        Assert.True(kept.Height > kept.Width);
+    }
+
     [Fact]
     public async Task A_filed_scan_is_found_by_its_words_and_masked_words_leave_no_trace()
     {

@@ -43,9 +43,19 @@ public readonly record struct Box(double X, double Y, double W, double H)
 /// <param name="Confidence">How sure the recognition is, 0 to 1; 1 for a text layer.</param>
 public sealed record Word(string Text, Box Box, double Confidence = 1);
 
+/// <summary>A code that machines read, of one or two dimensions, as it stands on a page.</summary>
+/// <param name="Kind">Its kind, e.g. <c>Code 128</c> or <c>QR</c>.</param>
+/// <param name="Text">What it holds.</param>
+/// <param name="Box">Where it stands.</param>
+public sealed record PageCode(string Kind, string Text, Box Box);
+
 /// <summary>The text of one page.</summary>
 /// <param name="Width">Width in pixels or points; only its ratio to the height matters.</param>
 /// <param name="Height">Height in the same unit.</param>
 /// <param name="Words">Words in the order of the text layer or the recognition.</param>
 /// <param name="Method"><c>text layer</c> or <c>recognised</c>.</param>
-public sealed record PageText(double Width, double Height, IReadOnlyList<Word> Words, string Method);
+public sealed record PageText(double Width, double Height, IReadOnlyList<Word> Words, string Method)
+{
+    /// <summary>Codes in reading order.</summary>
+    public IReadOnlyList<PageCode> Codes { get; init; } = [];
+}

@@ -75,11 +75,12 @@ public sealed class Redaction
             masks.AddRange([place.Box, .. place.Also]);
         if (_spellings.IsEmpty)
             return masks;
-        if ((long)_spellings.Count * page.Words.Sum(w => (long)w.Text.Length) > MostWork)
+        if (_spellings.Count * (page.Words.Sum(w => (long)w.Text.Length) + page.Codes.Sum(c => (long)c.Text.Length)) > MostWork)
             return [WholePage];
         // In the order of the text layer, and in the order of the eye: a file may hold its words in any.
         foreach (var words in new[] { page.Words, ZoneReading.InOrder(page.Words.Select(w => (w, w.Box.CentreX, w.Box.CentreY))) })
             masks.AddRange(new GluedText([.. words.Select(w => w.Text)]).Finds(_spellings).Select(i => words[i].Box));
+        masks.AddRange(page.Codes.Where(c => Hides(c.Text)).Select(c => c.Box));
         return [.. masks.Distinct()];
     }
 }

@@ -20,9 +20,10 @@ public static class ZoneReading
         {
             if (type.Find(line.Field) is not { } field || claim.Reader.Zones.FirstOrDefault(z => z.Key == line.Source) is not { } zone)
                 continue;
-            var taken = InZone(page, zone.Box, registration);
             var here = registration.FromTaught(zone.Box);
-            if (Join(taken, page.Method, number) is not { } evidence)
+            // A code says for certain what the words beside it say to people.
+            var coded = Coded(page, number, box => Within(zone.Box, box, registration));
+            if ((coded ?? Join(InZone(page, zone.Box, registration), page.Method, number)) is not { } evidence)
             {
                 captured.Add(new CapturedValue(field.Key, "", null, here));
                 continue;
@@ -53,11 +54,32 @@ public static class ZoneReading
 
     /// <summary>Reads a region that a person dragged on this very page; null when no word stands in it.</summary>
     public static Evidence? ReadRegion(PageText page, int number, Box region) =>
-        Join(
+        Coded(page, number, box => region.Contains(box.CentreX, box.CentreY))
+        ?? Join(
             [.. page.Words.Where(w => region.Contains(w.Box.CentreX, w.Box.CentreY)).Select(w => (w, w.Box.CentreX, w.Box.CentreY))],
             "picked",
             number
         );
+
+    private static bool Within(Box zone, Box box, Registration registration)
+    {
+        var (x, y) = registration.ToTaught(box.CentreX, box.CentreY);
+        return zone.Contains(x, y);
+    }
+
+    private static Evidence? Coded(PageText page, int number, Func<Box, bool> isMeant)
+    {
+        var codes = page.Codes.Where(c => isMeant(c.Box)).ToList();
+        if (codes.Count == 0)
+            return null;
+        return new Evidence(
+            number,
+            Box.Around(codes.Select(c => c.Box))!.Value,
+            string.Join(' ', codes.Select(c => c.Text)),
+            codes[0].Kind,
+            1
+        );
+    }
 
     private static List<(Word Word, double X, double Y)> InZone(PageText page, Box zone, Registration registration)
     {

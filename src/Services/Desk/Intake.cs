@@ -215,7 +215,12 @@ public sealed class Intake
                     field,
                     "",
                     document.Record.GetValueOrDefault(field, ""),
-                    evidence.Method == "recognised" ? "read by text recognition" : "read from the text layer",
+                    evidence.Method switch
+                    {
+                        "recognised" => "read by text recognition",
+                        "text layer" => "read from the text layer",
+                        var code => $"read from a code ({code})",
+                    },
                     clock.GetUtcNow(),
                     document.ReaderKey!
                 );
