@@ -544,7 +544,10 @@ public class FuzzTests
                 return best;
             }
             Time(8_000);
+            // A machine that is busy elsewhere may stall once; one that takes too long each time does more work.
             var (small, large) = (Time(8_000), Time(128_000));
+            for (var again = 0; again < 4 && large >= 16 * 8 * Math.Max(small, 0.05); again++)
+                (small, large) = (Time(8_000), Time(128_000));
             Assert.True(large < 16 * 8 * Math.Max(small, 0.05), $"{kind.Code} on “{piece}”: {small:0.00} ms, {large:0.00} ms");
         }
     }
