@@ -17,10 +17,11 @@ public static class CodeReading
     public const int Most = 40;
 
     /// <summary>Most attempts on one page: a page of halftones is full of what may be a code.</summary>
-    private const int MostTries = 60;
+    private const int MostTries = 12;
 
     private const int Side = 1200;
     private const double LeastInk = 0.3;
+    private const double OneWay = 0.5;
     private const double LeastContrast = 40;
     private const double LargestCut = 900;
     private const double LeastReach = 0.76;
@@ -95,12 +96,31 @@ public static class CodeReading
                 continue;
             // A code that lies askew fills a part of its box only, so its ink is compared with what its own outline holds.
             using var part = ink.SubMat(block);
-            var share = Cv2.CountNonZero(part) / Math.Max(1, Cv2.ContourArea(contour));
-            if (share is >= LeastInk and < 0.95)
+            var area = Math.Max(1, Cv2.ContourArea(contour));
+            if (Cv2.CountNonZero(part) / area is >= LeastInk and < 0.95 && (IsSquare(contour, area) || RunsOneWay(small, block)))
                 found.Add(block);
         }
         Rect Full(Rect r) => new((int)(r.X / scale), (int)(r.Y / scale), (int)(r.Width / scale), (int)(r.Height / scale));
         return [.. found.OrderByDescending(b => b.Width * b.Height).Take(Most).Select(Full)];
+    }
+
+    // As codes of two dimensions are: as wide as high, with straight edges.
+    private static bool IsSquare(Point[] contour, double area)
+    {
+        var box = Cv2.MinAreaRect(contour).Size;
+        return Math.Min(box.Width, box.Height) > 0.7 * Math.Max(box.Width, box.Height) && area > 0.8 * box.Width * box.Height;
+    }
+
+    // As bars do: nearly all edges lie in one direction, whichever. Of text as many lie across as along.
+    private static bool RunsOneWay(Mat gray, Rect block)
+    {
+        using var part = gray.SubMat(block);
+        using var dx = new Mat();
+        using var dy = new Mat();
+        Cv2.Sobel(part, dx, MatType.CV_32F, 1, 0);
+        Cv2.Sobel(part, dy, MatType.CV_32F, 0, 1);
+        var (xx, yy, xy) = (dx.Dot(dx), dy.Dot(dy), dx.Dot(dy));
+        return Math.Sqrt((xx - yy) * (xx - yy) + 4 * xy * xy) >= OneWay * (xx + yy);
     }
 
     // With the white around it that every code needs.
