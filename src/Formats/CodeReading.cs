@@ -49,11 +49,20 @@ public static class CodeReading
     public static IReadOnlyList<PageCode> Read(SKBitmap page)
     {
         using var gray = Pictures.Gray(page);
+        var scale = Math.Min(1, (double)Side / Math.Max(gray.Width, gray.Height));
+        using var small = new Mat();
+        Cv2.Resize(gray, small, new Size(), scale, scale, InterpolationFlags.Area);
+        Cv2.MinMaxLoc(small, out double darkest, out double lightest);
+        if (lightest - darkest < LeastContrast)
+            return [];
+        using var ink = new Mat();
+        Cv2.Threshold(small, ink, 0, 255, ThresholdTypes.BinaryInv | ThresholdTypes.Otsu);
+        Rect Full(Rect r) => new((int)(r.X / scale), (int)(r.Y / scale), (int)(r.Width / scale), (int)(r.Height / scale));
         var codes = new List<(Rect Block, PageCode Code)>();
         var tries = MostTries;
         // A coarse code would fall apart, so that a part of it is read as a shorter one; a fine one runs into the text beside it.
         foreach (var gap in Gaps)
-        foreach (var block in Blocks(gray, gap).Where(b => !codes.Exists(c => c.Block.IntersectsWith(b))))
+        foreach (var block in Blocks(small, ink, gap).Select(Full).Where(b => !codes.Exists(c => c.Block.IntersectsWith(b))))
         {
             using var cut = Cut(gray, block);
             if (Decode(cut, ref tries) is { } result)
@@ -71,16 +80,8 @@ public static class CodeReading
         );
 
     // Blocks of ink, closed over the gaps that a code has within it, dense, and neither as low as a line of text nor as large as the page.
-    private static List<Rect> Blocks(Mat gray, double gapShare)
+    private static IEnumerable<Rect> Blocks(Mat small, Mat ink, double gapShare)
     {
-        var scale = Math.Min(1, (double)Side / Math.Max(gray.Width, gray.Height));
-        using var small = new Mat();
-        Cv2.Resize(gray, small, new Size(), scale, scale, InterpolationFlags.Area);
-        Cv2.MinMaxLoc(small, out double darkest, out double lightest);
-        if (lightest - darkest < LeastContrast)
-            return [];
-        using var ink = new Mat();
-        Cv2.Threshold(small, ink, 0, 255, ThresholdTypes.BinaryInv | ThresholdTypes.Otsu);
         using var closed = new Mat();
         var gap = Math.Max(3, (int)(small.Width * gapShare));
         using var square = Cv2.GetStructuringElement(MorphShapes.Rect, new Size(gap, gap));
@@ -100,8 +101,7 @@ public static class CodeReading
             if (Cv2.CountNonZero(part) / area is >= LeastInk and < 0.95 && (IsSquare(contour, area) || RunsOneWay(small, block)))
                 found.Add(block);
         }
-        Rect Full(Rect r) => new((int)(r.X / scale), (int)(r.Y / scale), (int)(r.Width / scale), (int)(r.Height / scale));
-        return [.. found.OrderByDescending(b => b.Width * b.Height).Take(Most).Select(Full)];
+        return found.OrderByDescending(b => b.Width * b.Height).Take(Most);
     }
 
     // As codes of two dimensions are: as wide as high, with straight edges.

@@ -105,19 +105,16 @@ public static class PageReading
 
     private static IReadOnlyList<PageCode> Codes(string image)
     {
-        using var page = SKBitmap.Decode(image) ?? throw new InvalidDataException("a page could not be drawn.");
+        using var page = Pictures.Load(image);
         return CodeReading.Read(page);
     }
 
     private static void Straighten(string image)
     {
-        using var page = SKBitmap.Decode(image) ?? throw new InvalidDataException("a page could not be drawn.");
+        using var page = Pictures.Load(image);
         using var upright = Deskew.Straighten(page);
-        if (upright is null)
-            return;
-        using var data = upright.Encode(SKEncodedImageFormat.Png, 90);
-        using var file = File.Create(image);
-        data.SaveTo(file);
+        if (upright is not null)
+            Pictures.Save(upright, image);
     }
 
     private static async Task DrawPdfPageAsync(string path, int number, int dpi, string image, CancellationToken cancel)
@@ -141,8 +138,6 @@ public static class PageReading
         if (bitmap is null)
             throw new InvalidDataException($"page {number} is damaged.");
         using var upright = Deskew.Straighten(bitmap);
-        using var data = (upright ?? bitmap).Encode(SKEncodedImageFormat.Png, 90);
-        using var file = File.Create(image);
-        data.SaveTo(file);
+        Pictures.Save(upright ?? bitmap, image);
     }
 }

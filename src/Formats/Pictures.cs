@@ -6,6 +6,18 @@ namespace ClearLexicon.Formats;
 /// <summary>Page pictures as matrices of brightness, 0 black to 255 white, which is what pages are measured and cleaned by.</summary>
 internal static class Pictures
 {
+    /// <summary>A page picture that was written here.</summary>
+    /// <exception cref="InvalidDataException">It cannot be decoded.</exception>
+    public static SKBitmap Load(string image) => SKBitmap.Decode(image) ?? throw new InvalidDataException("a page could not be drawn.");
+
+    /// <summary>Writes a page picture as PNG.</summary>
+    public static void Save(SKBitmap page, string image)
+    {
+        using var data = page.Encode(SKEncodedImageFormat.Png, 90);
+        using var file = File.Create(image);
+        data.SaveTo(file);
+    }
+
     /// <summary>A page in gray.</summary>
     public static Mat Gray(SKBitmap page)
     {

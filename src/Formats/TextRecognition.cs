@@ -31,20 +31,20 @@ public static class TextRecognition
     /// <summary>Recognises one page picture. One that lies on its side or its head is turned, in its file too, and recognised again.</summary>
     public static async Task<(PageText Text, string? Notice)> ReadAsync(string image, TimeSpan limit, CancellationToken cancel)
     {
-        using var page = SKBitmap.Decode(image) ?? throw new InvalidDataException("a page could not be drawn.");
+        using var page = Pictures.Load(image);
         if (!Available)
             return (new PageText(page.Width, page.Height, [], "none"), Missing);
         var (languages, turns) = await Installed.Value;
         var read = await ReadAsync(page, image, languages, limit, cancel);
         var sure = read is null ? 0 : read.Words.Count(w => w.Confidence >= Sure) / (double)Math.Max(1, read.Words.Count);
-        if (turns && sure < SureShare && await TurnAsync(image, limit, cancel) is { } degrees and not 0)
+        if (turns && sure < SureShare && await TurnAsync(image, limit, cancel) is { } degrees)
         {
             using var upright = Turned(page, degrees);
             var again = await ReadAsync(upright, image, languages, limit, cancel);
             // What the page says must be surer for it, or the picture stays as it came.
             if (again is not null && again.Words.Sum(w => w.Confidence) > (read?.Words.Sum(w => w.Confidence) ?? 0))
             {
-                Save(upright, image);
+                Pictures.Save(upright, image);
                 read = again;
             }
         }
@@ -96,13 +96,6 @@ public static class TextRecognition
         canvas.RotateDegrees(degrees);
         canvas.DrawBitmap(page, -page.Width / 2f, -page.Height / 2f, SKSamplingOptions.Default);
         return turned;
-    }
-
-    private static void Save(SKBitmap page, string image)
-    {
-        using var data = page.Encode(SKEncodedImageFormat.Png, 90);
-        using var file = File.Create(image);
-        data.SaveTo(file);
     }
 
     private static async Task<(string, bool)> LookAsync()

@@ -19,9 +19,6 @@ public enum ParameterKind
     /// <summary>A decimal number; may stay empty.</summary>
     Number,
 
-    /// <summary>A text that must be given.</summary>
-    Text,
-
     /// <summary>A text that may stay empty.</summary>
     OptionalText,
 

@@ -78,7 +78,7 @@ public static class RuleKinds
                     : $"{parameter.Label}: “{given}” is not a number.";
             case ParameterKind.Date:
                 return given.Length == 0 || FieldParsing.TryDate(given, out _) ? null : $"{parameter.Label}: “{given}” is not a date.";
-            case ParameterKind.Text or ParameterKind.Pattern or ParameterKind.Formula or ParameterKind.Table or ParameterKind.Pairs:
+            case ParameterKind.Pattern or ParameterKind.Formula or ParameterKind.Table or ParameterKind.Pairs:
                 return given.Length > 0 || parameter.Least == 0 ? null : $"{parameter.Label} is missing.";
             case ParameterKind.OptionalText:
                 return null;

@@ -117,16 +117,13 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
                 || format.GetString() != DesignFile.FormatName
             )
                 return Result<DesignFile>.Not($"This is not a design file: its format is not “{DesignFile.FormatName}”.");
-            if (
-                document.RootElement.TryGetProperty("version", out var version)
-                && version.ValueKind == JsonValueKind.Number
-                && version.TryGetInt32(out var number)
-                && number is < 1 or > DesignFile.NewestVersion
-            )
+            var isNumber = document.RootElement.TryGetProperty("version", out var version) && version.ValueKind == JsonValueKind.Number;
+            int? number = isNumber && version.TryGetInt32(out var whole) ? whole : null;
+            if (number is < 1 or > DesignFile.NewestVersion)
                 return Result<DesignFile>.Not(
                     $"This file has version {number} of the format; this installation reads versions 1 to {DesignFile.NewestVersion}."
                 );
-            if (version.ValueKind == JsonValueKind.Number && version.TryGetInt32(out var first) && first == 1)
+            if (number == 1)
             {
                 // What cannot be read at all is named by its line in the file as it came.
                 _ = JsonSerializer.Deserialize<DesignFile>(json.Span, Sql.Json);
