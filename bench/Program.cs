@@ -14,6 +14,10 @@ public static class Program
             ConsequencesRatio.Measure(args.Length > 1 ? int.Parse(args[1]) : 1_000_000);
         else if (args is ["check", ..])
             Checking.MeasureAsync(args.Length > 1 ? int.Parse(args[1]) : 200_000).GetAwaiter().GetResult();
+        else if (args is ["pages", ..])
+            Pages.RunAsync(args.Length > 1 ? int.Parse(args[1]) : 40).GetAwaiter().GetResult();
+        else if (args is ["finders", ..])
+            FinderCost.Run();
         else if (args is ["finding", ..])
             Finding.Measure(args.Length > 1 ? int.Parse(args[1]) : 1_400_000, args.Length > 2 ? args[2] : null);
         else

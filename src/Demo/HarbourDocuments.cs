@@ -121,6 +121,10 @@ public static class HarbourDocuments
         data.SaveTo(file);
     }
 
+    /// <summary>Draws a page on a canvas of A4 in points.</summary>
+    public static void Draw(SKCanvas canvas, HarbourPage page) =>
+        PageDrawing.Draw(canvas, page.Design, page.Printed, new SKColor(0x11, 0x11, 0x11));
+
     private static HarbourPage Call(Random random, int number, PageDesign design, bool scan, int year)
     {
         var vessel = HarbourNames.Fleet[random.Next(HarbourNames.Fleet.Count)];

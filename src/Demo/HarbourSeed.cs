@@ -2,6 +2,7 @@ using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Migration;
+using ClearLexicon.Core.Reading.Sheets;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Design;
 using ClearLexicon.Services.Desk;
@@ -36,6 +37,8 @@ public sealed class HarbourSeed(
     FiledDocuments filed,
     Filer filer,
     Migrations migrations,
+    WaysIn ways,
+    Sheets sheets,
     Database database
 )
 {
@@ -66,6 +69,13 @@ public sealed class HarbourSeed(
             async (design, _) => await TeachAsync(design, size)
         );
 
+        say("Readers of letters, tables and boxes");
+        await Parallel.ForEachAsync(
+            HarbourFreeForms.All,
+            new ParallelOptions { MaxDegreeOfParallelism = 2 },
+            async (form, _) => await TeachFreeAsync(form)
+        );
+
         say("Twelve documents filed");
         await FileTwelveAsync();
 
@@ -75,6 +85,9 @@ public sealed class HarbourSeed(
         say("Forty pages in the scanner's tray");
         foreach (var page in HarbourDocuments.Incoming())
             HarbourDocuments.Draw(page, folder.Tray);
+
+        say("Stacks in the copier, with separator sheets, labels and cover sheets");
+        FillCopier();
 
         say($"An inventory of {size.InventoryRows:N0} legacy rows");
         await BringInventoryAsync(size.InventoryRows);
@@ -141,6 +154,7 @@ public sealed class HarbourSeed(
         Expect(readers.Create(design.Name, design.TypeCode, Steward).Problem);
         var key = ShortName.From(design.Name);
         Expect(readers.Change(key, "taught a reader", Steward, r => HarbourReaders.Teach(design) with { Key = r.Key }));
+        Expect(readers.Publish(key, Steward).Problem);
         var drawn = Directory.CreateTempSubdirectory("samples").FullName;
         foreach (var page in HarbourDocuments.Samples(design, size.SamplePdfs, size.SampleScans))
         {
@@ -156,6 +170,75 @@ public sealed class HarbourSeed(
             );
         }
         Directory.Delete(drawn, recursive: true);
+    }
+
+    private async Task TeachFreeAsync(FreeForm form)
+    {
+        var key = ShortName.From(form.Name);
+        Expect(readers.Create(form.Name, form.TypeCode, Steward).Problem);
+        Expect(readers.Change(key, "taught a reader", Steward, r => form.Reader with { Key = r.Key }));
+        Expect(readers.Publish(key, Steward).Problem);
+        var drawn = Directory.CreateTempSubdirectory("samples").FullName;
+        for (var n = 1; n <= FreeSamples; n++)
+        {
+            var (path, document) = (Path.Combine(drawn, $"{form.Key} {n}.pdf"), form.Make(n));
+            HarbourFreeForms.Pdf(path, document);
+            var truth = document.Truth.Where(t => !t.Value.StartsWith('[')).ToDictionary(StringComparer.Ordinal);
+            Expect((await readers.AddSampleAsync(key, new BroughtFile(Path.GetFileName(path), () => File.OpenRead(path)), truth)).Problem);
+        }
+        Directory.Delete(drawn, recursive: true);
+    }
+
+    private const int FreeSamples = 2;
+
+    private void FillCopier()
+    {
+        foreach (var way in HarbourStacks.Ways)
+            Expect(ways.Save(way, Steward).Problem);
+        foreach (
+            var reader in new[]
+            {
+                HarbourReaders.LabelledSlip,
+                HarbourReaders.Permit,
+                HarbourReaders.Teach(PageDesigns.GoodsNote, HarbourStacks.GoodsPrinted(100)),
+            }
+        )
+        {
+            Expect(readers.Create(reader.Name, reader.TypeCode, Steward).Problem);
+            Expect(readers.Change(ShortName.From(reader.Name), "taught a reader", Steward, r => reader with { Key = r.Key }));
+            Expect(readers.Publish(ShortName.From(reader.Name), Steward).Problem);
+        }
+        string Path(string way, string name)
+        {
+            var path = System.IO.Path.Combine(folder.Copier, way, name);
+            Directory.CreateDirectory(System.IO.Path.GetDirectoryName(path)!);
+            return path;
+        }
+        StackDrawing.Pdf(
+            Path("copier", "2 sixty sides with separator sheets.pdf"),
+            HarbourStacks.WithSeparators(Printed(sheets.Separators(12, Steward))),
+            200,
+            1
+        );
+        var covers = Printed(
+            sheets.Covers(
+                "pilotage-certificate",
+                [.. Enumerable.Range(0, 4).Select(i => new Dictionary<string, string> { ["holder"] = HarbourNames.Masters[i] })],
+                ["class"],
+                Steward
+            )
+        );
+        StackDrawing.Pdf(Path("copier", "1 cover sheets filled by pen.pdf"), HarbourStacks.Covered(covers), 200, 2);
+        StackDrawing.Pdf(Path("mail-room", "1 labelled letters.pdf"), HarbourStacks.Labelled(), 200, 3);
+        StackDrawing.Pdf(Path("permits", "1 permits.pdf"), HarbourStacks.Permits(), 200, 4);
+        StackDrawing.FaxTiff(Path("goods", "1 notes on both sides.tif"), HarbourStacks.Goods(), 200, 5);
+    }
+
+    // The print as it is kept: its layout is what the stack is drawn by.
+    private SheetPrint Printed(Result<byte[]> made)
+    {
+        Expect(made.Problem);
+        return database.Read(SheetStore.Newest)!;
     }
 
     private async Task FileTwelveAsync()

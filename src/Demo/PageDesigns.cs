@@ -105,6 +105,61 @@ public static class PageDesigns
             )
         );
 
+    /// <summary>The slip that the mail room labels: ship and call are in the code only.</summary>
+    public static PageDesign LabelledSlip { get; } =
+        new(
+            "call-slip",
+            "Call slip with label",
+            "vessel-call-record",
+            "Vessel Call Slip",
+            "Merrowmouth Harbour Authority, Mail Room",
+            "d MMM yyyy",
+            Boxed: false,
+            Rows(
+                ("vessel", "Name on the hull"),
+                ("berth", "Lies at"),
+                ("arrived", "Came in"),
+                ("sailed", "Went out"),
+                ("agent", "Handled by"),
+                ("pilot-used", "With a pilot")
+            )
+        );
+
+    /// <summary>The permit whose values stand in one code.</summary>
+    public static PageDesign Permit { get; } =
+        new(
+            "hot-work-permit",
+            "Hot work permit with code",
+            "hot-work-permit",
+            "Hot Work Permit",
+            "Merrowmouth Harbour Authority, Fire Office",
+            "d MMM yyyy",
+            Boxed: false,
+            Rows(("valid-to", "Ends on"), ("gas-free", "Gas-free certificate seen"), ("fire-watch", "Fire watch posted"), ("fee", "Fee"))
+        );
+
+    /// <summary>The first page of a note of several.</summary>
+    public static PageDesign GoodsNote { get; } =
+        new(
+            "goods-note",
+            "Dangerous goods note",
+            "dangerous-goods-note",
+            "Dangerous Goods Note",
+            "Shippers of Merrowmouth",
+            "dd.MM.yyyy",
+            Boxed: true,
+            Boxes(
+                ("note-number", "Note"),
+                ("vessel", "Vessel"),
+                ("un-number", "UN No."),
+                ("class", "Class"),
+                ("loaded", "Loaded"),
+                ("packing-certificate", "Packing certificate"),
+                ("shipper-signed", "Signed by shipper"),
+                ("master-signed", "Signed by master")
+            )
+        );
+
     /// <summary>A page that no reader claims.</summary>
     public static PageDesign Unknown { get; } =
         new(

@@ -99,7 +99,7 @@ public static class PageDrawing
         return bitmap;
     }
 
-    private static void Draw(SKCanvas canvas, PageDesign design, IReadOnlyDictionary<string, string> printed, SKColor ink)
+    internal static void Draw(SKCanvas canvas, PageDesign design, IReadOnlyDictionary<string, string> printed, SKColor ink)
     {
         using var paint = new SKPaint { Color = ink, IsAntialias = true };
         using var rule = new SKPaint
@@ -123,6 +123,12 @@ public static class PageDrawing
                 Text(canvas, value, cell.ValueX, cell.ValueY, 11.5f, Face.Value, paint);
         }
         Text(canvas, "Merrowmouth Harbour Authority · Quayside House · kept for seven years", 48, Height - 40, 8, Face.Value, paint);
+    }
+
+    internal static void Plain(SKCanvas canvas, string text, float x, float y, float size)
+    {
+        using var ink = new SKPaint { Color = new SKColor(0x11, 0x11, 0x11), IsAntialias = true };
+        Text(canvas, text, x, y, size, Face.Value, ink);
     }
 
     private static void Text(SKCanvas canvas, string text, float x, float y, float size, SKTypeface face, SKPaint paint)

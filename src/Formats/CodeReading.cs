@@ -1,4 +1,5 @@
 using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Reading.Codes;
 using ClearLexicon.Core.Vocabularies;
 using OpenCvSharp;
 using SkiaSharp;
@@ -49,26 +50,43 @@ public static class CodeReading
     public static IReadOnlyList<PageCode> Read(SKBitmap page)
     {
         using var gray = Pictures.Gray(page);
+        return Read(gray).Codes;
+    }
+
+    /// <summary>The codes of a page in reading order, and the places of what looks like bars and could not be read.</summary>
+    internal static (IReadOnlyList<PageCode> Codes, IReadOnlyList<Box> Unread) Read(Mat gray)
+    {
         var scale = Math.Min(1, (double)Side / Math.Max(gray.Width, gray.Height));
-        using var small = new Mat();
-        Cv2.Resize(gray, small, new Size(), scale, scale, InterpolationFlags.Area);
+        using var small = Pictures.Small(gray, Side);
         Cv2.MinMaxLoc(small, out double darkest, out double lightest);
         if (lightest - darkest < LeastContrast)
-            return [];
+            return ([], []);
         using var ink = new Mat();
         Cv2.Threshold(small, ink, 0, 255, ThresholdTypes.BinaryInv | ThresholdTypes.Otsu);
         Rect Full(Rect r) => new((int)(r.X / scale), (int)(r.Y / scale), (int)(r.Width / scale), (int)(r.Height / scale));
         var codes = new List<(Rect Block, PageCode Code)>();
+        var unread = new List<Rect>();
         var tries = MostTries;
         // A coarse code would fall apart, so that a part of it is read as a shorter one; a fine one runs into the text beside it.
         foreach (var gap in Gaps)
         foreach (var block in Blocks(small, ink, gap).Select(Full).Where(b => !codes.Exists(c => c.Block.IntersectsWith(b))))
         {
+            var place = Share(block, gray.Size());
+            if (PatchReading.Read(gray, block) is { } patch)
+            {
+                codes.Add((block, new PageCode(PatchCode.Kind, patch, place)));
+                continue;
+            }
             using var cut = Cut(gray, block);
             if (Decode(cut, ref tries) is { } result)
-                codes.Add((block, new PageCode(Names[result.BarcodeFormat], CodePoints.Repaired(result.Text), Share(block, gray.Size()))));
+                codes.Add((block, new PageCode(Names[result.BarcodeFormat], CodePoints.Repaired(result.Text), place)));
+            else if (PatchReading.IsBarred(gray, block))
+                unread.Add(block);
         }
-        return [.. codes.Select(c => c.Code).OrderBy(c => c.Box.Y).ThenBy(c => c.Box.X).Take(Most)];
+        return (
+            [.. codes.Select(c => c.Code).OrderBy(c => c.Box.Y).ThenBy(c => c.Box.X).Take(Most)],
+            [.. unread.Where(u => !codes.Exists(c => c.Block.IntersectsWith(u))).Select(u => Share(u, gray.Size())).Take(Most)]
+        );
     }
 
     private static Box Share(Rect block, Size page) =>
@@ -86,7 +104,8 @@ public static class CodeReading
         var gap = Math.Max(3, (int)(small.Width * gapShare));
         using var square = Cv2.GetStructuringElement(MorphShapes.Rect, new Size(gap, gap));
         Cv2.MorphologyEx(ink, closed, MorphTypes.Close, square);
-        Cv2.FindContours(closed, out var contours, out _, RetrievalModes.External, ContourApproximationModes.ApproxSimple);
+        // Also what lies within a line around the whole page.
+        Cv2.FindContours(closed, out var contours, out _, RetrievalModes.List, ContourApproximationModes.ApproxSimple);
         var least = small.Width * 0.02;
         var found = new List<Rect>();
         foreach (var contour in contours)

@@ -17,29 +17,47 @@ public static class Deskew
 
     private const int Side = 1000;
     private const int Darker = 40;
+    private const double Edge = 0.03;
 
     /// <summary>The skew of a page in degrees, clockwise positive.</summary>
     public static double Measure(SKBitmap page)
     {
-        using var gray = Pictures.Gray(page);
+        using var whole = Pictures.Gray(page);
+        // The edge of the glass, and a line along it, are straight however the paper lies.
+        var (x, y) = ((int)(page.Width * Edge), (int)(page.Height * Edge));
+        using var gray = whole.SubMat(new Rect(x, y, page.Width - 2 * x, page.Height - 2 * y));
         using var small = new Mat();
         var scale = Math.Min(1, (double)Side / Math.Max(page.Width, page.Height));
         Cv2.Resize(gray, small, new Size(), scale, scale, InterpolationFlags.Area);
-        using var ink = Pictures.Ink(small, Darker);
+        using var even = Pictures.Evened(small);
+        using var ink = Pictures.Ink(even, Darker);
         // Of a page on its side the lines run down; its skew is the same.
         using var side = new Mat();
         Cv2.Rotate(ink, side, RotateFlags.Rotate90Clockwise);
-        var (across, down) = (BestOf(ink, Steps(0, 10, 1)), BestOf(side, Steps(0, 10, 1)));
+        // Whole degrees show on a page half as fine.
+        using var coarse = new Mat();
+        using var coarseSide = new Mat();
+        Cv2.Resize(ink, coarse, new Size(), 0.5, 0.5, InterpolationFlags.Area);
+        Cv2.Rotate(coarse, coarseSide, RotateFlags.Rotate90Clockwise);
+        var (across, down) = (BestOf(coarse, Steps(0, 10, 1)), BestOf(coarseSide, Steps(0, 10, 1)));
         var (lines, rough) = across.Score >= down.Score ? (ink, across.Angle) : (side, down.Angle);
         return BestOf(lines, Steps(BestOf(lines, Steps(rough, 10, 0.1)).Angle, 4, 0.025)).Angle;
     }
 
     /// <summary>Turns a page upright; null when it is upright already.</summary>
-    public static SKBitmap? Straighten(SKBitmap page)
+    public static SKBitmap? Straighten(SKBitmap page) => Straighten(page, out _);
+
+    /// <summary>Turns a page upright; null when it is upright already.</summary>
+    /// <param name="page">The page.</param>
+    /// <param name="skew">By how many degrees it lay askew, clockwise positive; 0 when it is left alone.</param>
+    public static SKBitmap? Straighten(SKBitmap page, out double skew)
     {
-        var skew = Measure(page);
+        skew = Measure(page);
         if (Math.Abs(skew) < Least)
+        {
+            skew = 0;
             return null;
+        }
         var upright = new SKBitmap(new SKImageInfo(page.Width, page.Height, SKColorType.Rgba8888, SKAlphaType.Opaque));
         using var canvas = new SKCanvas(upright);
         canvas.Clear(page.GetPixel(page.Width / 2, 4));

@@ -28,10 +28,10 @@ public sealed record IntakeResult(FileKind Kind, int Pages, string? Problem);
 public static class IntakeCheck
 {
     /// <summary>Largest file taken, in bytes.</summary>
-    public const long MaxBytes = 50L * 1024 * 1024;
+    public const long MaxBytes = 500L * 1024 * 1024;
 
     /// <summary>Most pages of one file.</summary>
-    public const int MaxPages = 100;
+    public const int MaxPages = 2_000;
 
     /// <summary>Least width and height of a page picture, in pixels.</summary>
     public const int MinSide = 200;

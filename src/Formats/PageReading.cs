@@ -1,4 +1,6 @@
+using System.Globalization;
 using ClearLexicon.Core.Reading;
+using OpenCvSharp;
 using SkiaSharp;
 using UglyToad.PdfPig;
 
@@ -11,14 +13,29 @@ namespace ClearLexicon.Formats;
 /// <param name="Notice">What the person should know, e.g. that text recognition is missing; null for nothing.</param>
 public sealed record TakenPage(int Number, string ImagePath, PageText Text, string? Notice);
 
+/// <summary>Which pages of a file are wanted.</summary>
+/// <param name="First">The first, from 1.</param>
+/// <param name="Count">How many.</param>
+public sealed record WantedPages(int First, int Count)
+{
+    /// <summary>Languages they are recognised in, by Tesseract's names with plus signs between; empty for the usual ones.</summary>
+    public string Languages { get; init; } = "";
+
+    /// <summary>The first so many pages.</summary>
+    public static implicit operator WantedPages(int count) => new(1, count);
+}
+
 /// <summary>Turns a checked file into page pictures and page texts.</summary>
 public static class PageReading
 {
     /// <summary>Resolution of page pictures made from PDFs, in dots per inch.</summary>
     public const int Dpi = 150;
 
-    /// <summary>Resolution of page pictures made from scanned PDFs, in dots per inch.</summary>
+    /// <summary>Finest resolution at which pictures in PDFs are recognised, in dots per inch; they are drawn at their own up to this.</summary>
     public const int ScanDpi = 300;
+
+    /// <summary>Coarsest such resolution: a coarser picture is enlarged to it.</summary>
+    public const int LeastScanDpi = 200;
 
     /// <summary>Longest side of a page, in points of 1/72 inch: 200 inches, as far as PDF goes without a unit of its own.</summary>
     public const double LongestSide = 14_400;
@@ -31,113 +48,182 @@ public static class PageReading
 
     private static readonly TimeSpan PageLimit = TimeSpan.FromSeconds(60);
 
-    /// <summary>Reads all pages of a file that <see cref="IntakeCheck"/> let through.</summary>
+    /// <summary>Reads pages of a file that <see cref="IntakeCheck"/> let through.</summary>
     /// <param name="path">The file.</param>
     /// <param name="kind">What it is.</param>
-    /// <param name="pages">How many pages it has.</param>
-    /// <param name="imageFolder">Where pictures go, as <c>1.png</c>, <c>2.png</c> …</param>
+    /// <param name="wanted">Which pages.</param>
+    /// <param name="imageFolder">Where pictures go, as <c>1.png</c>, <c>2.png</c> …, each with a small one beside it
+    /// (<see cref="SmallOf"/>).</param>
     /// <param name="cancel">Stops between and within pages.</param>
     public static async Task<IReadOnlyList<TakenPage>> ReadAsync(
         string path,
         FileKind kind,
-        int pages,
+        WantedPages wanted,
         string imageFolder,
         CancellationToken cancel
     )
     {
         Directory.CreateDirectory(imageFolder);
+        using var pdf = kind == FileKind.Pdf ? PdfDocument.Open(path) : null;
         var taken = new List<TakenPage>();
-        for (var number = 1; number <= pages; number++)
+        for (var number = wanted.First; number < wanted.First + wanted.Count; number++)
         {
             cancel.ThrowIfCancellationRequested();
-            var image = Path.Combine(imageFolder, $"{number}.png");
-            var text = kind == FileKind.Pdf ? TextLayer(path, number) : null;
-            // A page without words is a picture: it is drawn as finely as it is recognised best, and set upright as a scan is.
-            var isPicture = text is null or { Words.Count: 0 };
-            if (kind == FileKind.Pdf)
-                await DrawPdfPageAsync(path, number, Resolution(text!, isPicture), image, cancel);
-            else
-                DrawImage(path, kind, number, image);
-            if (kind == FileKind.Pdf && isPicture)
-                Straighten(image);
-            string? notice = null;
-            if (isPicture)
-                (text, notice) = await TextRecognition.ReadAsync(image, PageLimit, cancel);
-            taken.Add(new TakenPage(number, image, text! with { Codes = Codes(image) }, notice));
+            taken.Add(await ReadPageAsync(path, kind, pdf, number, wanted.Languages, Path.Combine(imageFolder, $"{number}.png"), cancel));
         }
         return taken;
+    }
+
+    /// <summary>The small picture that lies beside a page picture.</summary>
+    public static string SmallOf(string image) => image[..^".png".Length] + ".small.jpg";
+
+    /// <summary>Where recognised text lies that was brought beside a file.</summary>
+    public static string TextBeside(string path) => path + ".text";
+
+    /// <summary>The page as it came, as a PDF of one page, that lies beside a page picture when that is no page of a PDF itself.</summary>
+    public static string PageOf(string image) => image[..^".png".Length] + ".page.pdf";
+
+    private static async Task<TakenPage> ReadPageAsync(
+        string path,
+        FileKind kind,
+        PdfDocument? pdf,
+        int number,
+        string languages,
+        string image,
+        CancellationToken cancel
+    )
+    {
+        var layer = pdf is null ? null : PdfPageText.Read(pdf, number);
+        // A page without words is a picture: it is drawn as finely as it came, and set upright as a scan is.
+        var isPicture = layer is null or { Text.Words.Count: 0 };
+        using var came = layer is null
+            ? Decode(path, kind, number)
+            : layer.Scanned(LeastScanDpi, ScanDpi) ?? await DrawPdfPageAsync(path, number, Resolution(layer, isPicture), image, cancel);
+        if (layer is { Text.Words.Count: > 0, IsScan: true } && !TextOverInk.Trusts(layer.Text, came))
+            isPicture = true;
+        // A picture is kept as it came, as a page that can be filed; a page of a PDF is taken from it.
+        var size = layer is not null ? new PageSize(layer.Text.Width, layer.Text.Height) : AsCame(path, kind, number, came, PageOf(image));
+        if (!isPicture)
+            return KeepOwn(came, image, layer!, size);
+        // Text that was brought beside the file is taken for its own where it stands over the ink; then the picture stays as it lies.
+        string? notBrought = null;
+        if (File.Exists(TextBeside(path)))
+        {
+            var (brought, problem) = RecognisedText.Read(TextBeside(path), number);
+            if (brought is not null && (brought.Words.Count == 0 || TextOverInk.Trusts(brought, came)))
+                return Keep(came, image, brought with { Size = size }, null);
+            notBrought =
+                problem
+                ?? "The text beside it stands where this page has no ink, so it belongs to another page; the page was recognised anew.";
+        }
+        using var straight = Deskew.Straighten(came, out var skew);
+        var read = await TextRecognition.ReadAsync(straight ?? came, image, languages, PageLimit, cancel);
+        using var turned = read.Upright;
+        var upright = read.Turned % 180 == 0 ? size : new PageSize(size.Height, size.Width);
+        return Keep(
+            turned ?? straight ?? came,
+            image,
+            read.Text with
+            {
+                Lay = new PageLay(skew, read.Turned),
+                Size = upright,
+            },
+            read.Notice ?? notBrought
+        );
+    }
+
+    /// <summary>A page's text with what is seen of it besides words: its codes, what looks like one, and its ink.</summary>
+    public static PageText WithMarks(PageText text, SKBitmap page)
+    {
+        using var gray = Pictures.Gray(page);
+        return WithMarks(text, gray);
+    }
+
+    private static PageText WithMarks(PageText text, Mat gray)
+    {
+        var (codes, unread) = CodeReading.Read(gray);
+        return text with { Codes = codes, Unread = unread, Ink = InkShare.Measure(gray) };
+    }
+
+    // A picture that can be seen but not carried over is drawn anew when it is filed.
+    private static PageSize AsCame(string path, FileKind kind, int number, SKBitmap came, string target)
+    {
+        try
+        {
+            return PicturePdf.Write(path, kind, number, target);
+        }
+        catch (Exception e) when (e is not (IOException or OutOfMemoryException))
+        {
+            File.Delete(target);
+            return new PageSize(came.Width * 72.0 / LeastScanDpi, came.Height * 72.0 / LeastScanDpi);
+        }
+    }
+
+    // A scan that brings its words is set upright as any other, and its words with it.
+    private static TakenPage KeepOwn(SKBitmap came, string image, PdfPageText layer, PageSize size)
+    {
+        var text = layer.Text with { Size = size };
+        if (!layer.IsScan)
+            return Keep(came, image, text, null);
+        using var straight = Deskew.Straighten(came, out var skew);
+        return straight is null
+            ? Keep(came, image, text, null)
+            : Keep(straight, image, Upright.Turn(text, skew) with { Lay = new PageLay(skew, 0) }, null);
+    }
+
+    private static TakenPage Keep(SKBitmap page, string image, PageText text, string? notice)
+    {
+        using var gray = Pictures.Gray(page);
+        Pictures.Save(page, image);
+        Pictures.SaveSmall(gray, SmallOf(image));
+        var number = int.Parse(Path.GetFileNameWithoutExtension(image), CultureInfo.InvariantCulture);
+        return new TakenPage(number, image, WithMarks(text, gray), notice);
     }
 
     /// <summary>The words of a PDF page's text layer with their boxes from the top left.</summary>
     public static PageText TextLayer(string path, int number)
     {
         using var pdf = PdfDocument.Open(path);
-        var page = pdf.GetPage(number);
-        double w = page.Width,
-            h = page.Height;
-        if (!(w >= 1 && h >= 1 && w <= LongestSide && h <= LongestSide))
-            throw new InvalidDataException($"page {number} has no size that a page can have.");
-        var words = page.GetWords()
-            .Where(word => !string.IsNullOrWhiteSpace(word.Text))
-            .Take(MostWords + 1)
-            .Select(word =>
-            {
-                var box = word.BoundingBox;
-                return new Word(
-                    Core.Vocabularies.CodePoints.Repaired(word.Text),
-                    new Box(Share(box.Left / w), Share(1 - box.Top / h), Share(box.Width / w), Share(box.Height / h))
-                );
-            })
-            .ToList();
-        if (words.Count > MostWords)
-            throw new InvalidDataException($"page {number} holds more than {MostWords:N0} words.");
-        return new PageText(w, h, words, "text layer");
+        return PdfPageText.Read(pdf, number).Text;
     }
 
-    // Damaged fonts give boxes without a measure; a word without a place is one at the edge.
-    private static double Share(double share) => double.IsFinite(share) ? Math.Clamp(share, -1, 2) : 0;
-
-    private static int Resolution(PageText page, bool isPicture)
+    private static int Resolution(PdfPageText page, bool isPicture)
     {
-        var wanted = isPicture ? ScanDpi : Dpi;
-        return (int)Math.Max(10, Math.Min(wanted, Math.Sqrt(MostPixels / (page.Width * page.Height)) * 72));
+        var wanted = !isPicture
+            ? page.IsScan
+                ? Math.Max(Dpi, page.PictureDpi ?? 0)
+                : Dpi
+            : page.PictureDpi is { } own
+                ? Math.Clamp(own, LeastScanDpi, ScanDpi)
+                : ScanDpi;
+        return (int)Math.Max(10, Math.Min(wanted, Math.Sqrt(MostPixels / (page.Text.Width * page.Text.Height)) * 72));
     }
 
-    private static IReadOnlyList<PageCode> Codes(string image)
-    {
-        using var page = Pictures.Load(image);
-        return CodeReading.Read(page);
-    }
-
-    private static void Straighten(string image)
-    {
-        using var page = Pictures.Load(image);
-        using var upright = Deskew.Straighten(page);
-        if (upright is not null)
-            Pictures.Save(upright, image);
-    }
-
-    private static async Task DrawPdfPageAsync(string path, int number, int dpi, string image, CancellationToken cancel)
+    private static async Task<SKBitmap> DrawPdfPageAsync(string path, int number, int dpi, string image, CancellationToken cancel)
     {
         var page = number.ToString();
         var stem = image[..^".png".Length];
         var run = await ExternalProgram.RunAsync(
             "pdftoppm",
             // By the crop box, which is what the words are measured in too.
-            ["-r", dpi.ToString(), "-cropbox", "-png", "-singlefile", "-f", page, "-l", page, path, stem],
+            ["-r", dpi.ToString(), "-cropbox", "-singlefile", "-f", page, "-l", page, path, stem],
             PageLimit,
             cancel
         );
-        if (run.ExitCode != 0 || !File.Exists(image))
+        var drawn = stem + ".ppm";
+        if (run.ExitCode != 0 || !File.Exists(drawn))
             throw new InvalidDataException($"page {number} cannot be drawn.");
+        try
+        {
+            return Pictures.Load(drawn);
+        }
+        finally
+        {
+            File.Delete(drawn);
+        }
     }
 
-    private static void DrawImage(string path, FileKind kind, int number, string image)
-    {
-        using var bitmap = kind == FileKind.Tiff ? TiffPages.Read(path, number) : SKBitmap.Decode(path);
-        if (bitmap is null)
-            throw new InvalidDataException($"page {number} is damaged.");
-        using var upright = Deskew.Straighten(bitmap);
-        Pictures.Save(upright ?? bitmap, image);
-    }
+    private static SKBitmap Decode(string path, FileKind kind, int number) =>
+        (kind == FileKind.Tiff ? TiffPages.Read(path, number) : UprightImage.Read(path))
+        ?? throw new InvalidDataException($"page {number} is damaged.");
 }

@@ -4,6 +4,13 @@ using SkiaSharp;
 
 namespace ClearLexicon.Formats;
 
+/// <summary>What recognition made of a page.</summary>
+/// <param name="Text">Its words.</param>
+/// <param name="Notice">What the person should know; null for nothing.</param>
+/// <param name="Upright">The page turned upright; null when it was not turned. The caller disposes it.</param>
+/// <param name="Turned">By how many degrees it was turned, clockwise.</param>
+internal sealed record RecognisedPage(PageText Text, string? Notice, SKBitmap? Upright, int Turned);
+
 /// <summary>Reads the text of a page picture with Tesseract, as words with boxes and confidences (its TSV output).</summary>
 public static class TextRecognition
 {
@@ -26,36 +33,67 @@ public static class TextRecognition
     private const double Sure = 0.7;
     private const int LeastCharacters = 20;
 
-    private static readonly Lazy<Task<(string Languages, bool Turns)>> Installed = new(LookAsync);
+    private static readonly Lazy<Task<(string Usual, IReadOnlyList<string> All)>> Installed = new(LookAsync);
 
-    /// <summary>Recognises one page picture. One that lies on its side or its head is turned, in its file too, and recognised again.</summary>
-    public static async Task<(PageText Text, string? Notice)> ReadAsync(string image, TimeSpan limit, CancellationToken cancel)
+    /// <summary>
+    /// Recognises one page. One that lies on its side or its head is turned and recognised again; what the page says must be surer for
+    /// it, or it stays as it came.
+    /// </summary>
+    /// <param name="page">The page.</param>
+    /// <param name="image">Where its picture may be written for the recogniser; other files are made beside it and removed.</param>
+    /// <param name="wanted">Languages by Tesseract's names with plus signs between; empty for the usual ones.</param>
+    /// <param name="limit">Longest time of each run.</param>
+    /// <param name="cancel">Stops.</param>
+    internal static async Task<RecognisedPage> ReadAsync(
+        SKBitmap page,
+        string image,
+        string wanted,
+        TimeSpan limit,
+        CancellationToken cancel
+    )
     {
-        using var page = Pictures.Load(image);
         if (!Available)
-            return (new PageText(page.Width, page.Height, [], "none"), Missing);
-        var (languages, turns) = await Installed.Value;
-        var read = await ReadAsync(page, image, languages, limit, cancel);
+            return new RecognisedPage(new PageText(page.Width, page.Height, [], "none"), Missing, null, 0);
+        var installed = await Installed.Value;
+        var languages = Known(wanted, installed.All) ?? installed.Usual;
+        var read = await RunAsync(page, image, languages, limit, cancel);
         var sure = read is null ? 0 : read.Words.Count(w => w.Confidence >= Sure) / (double)Math.Max(1, read.Words.Count);
-        if (turns && sure < SureShare && await TurnAsync(image, limit, cancel) is { } degrees)
+        if (installed.All.Contains("osd") && sure < SureShare && await TurnAsync(page, image, limit, cancel) is { } degrees)
         {
-            using var upright = Turned(page, degrees);
-            var again = await ReadAsync(upright, image, languages, limit, cancel);
-            // What the page says must be surer for it, or the picture stays as it came.
+            var upright = Turned(page, degrees);
+            var again = await RunAsync(upright, image, languages, limit, cancel);
             if (again is not null && again.Words.Sum(w => w.Confidence) > (read?.Words.Sum(w => w.Confidence) ?? 0))
-            {
-                Pictures.Save(upright, image);
-                read = again;
-            }
+                return new RecognisedPage(again, null, upright, degrees);
+            upright.Dispose();
         }
         return read is null
-            ? (new PageText(page.Width, page.Height, [], "none"), "Text recognition could not read this page; fill the fields by hand.")
-            : (read, null);
+            ? new RecognisedPage(
+                new PageText(page.Width, page.Height, [], "none"),
+                "Text recognition could not read this page; fill the fields by hand.",
+                null,
+                0
+            )
+            : new RecognisedPage(read, null, null, 0);
     }
 
-    private static async Task<PageText?> ReadAsync(SKBitmap page, string image, string languages, TimeSpan limit, CancellationToken cancel)
+    /// <summary>The languages that are recognised unless others are asked for, by Tesseract's names with plus signs between.</summary>
+    internal static string Usual => Installed.Value.GetAwaiter().GetResult().Usual;
+
+    /// <summary>Languages that are installed, by Tesseract's names.</summary>
+    public static async Task<IReadOnlyList<string>> LanguagesAsync() =>
+        Available ? [.. (await Installed.Value).All.Where(l => l != "osd")] : [];
+
+    // Those of the wanted languages that are installed; null when none is.
+    private static string? Known(string wanted, IReadOnlyList<string> installed)
     {
-        var cleaned = image + ".clean.png";
+        var known = wanted.Split('+', StringSplitOptions.RemoveEmptyEntries).Where(l => l != "osd" && installed.Contains(l)).ToList();
+        return known.Count == 0 ? null : string.Join('+', known);
+    }
+
+    private static async Task<PageText?> RunAsync(SKBitmap page, string image, string languages, TimeSpan limit, CancellationToken cancel)
+    {
+        // Without packing: it lives for one run.
+        var cleaned = image + ".clean.pgm";
         var (width, height) = PageCleaning.Clean(page, cleaned);
         // Page segmentation 11 looks for text wherever it stands, which suits forms: boxes and rules do not chain cells together.
         string[] how = [cleaned, "stdout", "--dpi", "300", "--psm", "11", "-l", languages, "tsv"];
@@ -65,8 +103,9 @@ public static class TextRecognition
     }
 
     // By how many degrees, clockwise, the page is to be turned to stand upright; null when that cannot be told.
-    private static async Task<int?> TurnAsync(string image, TimeSpan limit, CancellationToken cancel)
+    private static async Task<int?> TurnAsync(SKBitmap page, string image, TimeSpan limit, CancellationToken cancel)
     {
+        Pictures.Save(page, image);
         var run = await ExternalProgram.RunAsync(
             "tesseract",
             [image, "stdout", "--dpi", "200", "--psm", "0", "-l", "osd", "-c", $"min_characters_to_try={LeastCharacters}"],
@@ -98,12 +137,13 @@ public static class TextRecognition
         return turned;
     }
 
-    private static async Task<(string, bool)> LookAsync()
+    private static async Task<(string, IReadOnlyList<string>)> LookAsync()
     {
         var run = await ExternalProgram.RunAsync("tesseract", ["--list-langs"], TimeSpan.FromSeconds(20), CancellationToken.None);
-        var known = run.Output.Split('\n', StringSplitOptions.TrimEntries);
+        // The first line says where they lie.
+        var known = run.Output.Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Skip(1).ToList();
         var languages = Wanted.Where(known.Contains).ToList();
-        return (languages.Count > 0 ? string.Join('+', languages) : "eng", known.Contains("osd"));
+        return (languages.Count > 0 ? string.Join('+', languages) : "eng", known);
     }
 
     /// <summary>Parses Tesseract's TSV: level 5 lines are words; confidence is 0 to 100.</summary>

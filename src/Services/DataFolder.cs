@@ -1,4 +1,6 @@
+using ClearLexicon.Formats;
 using ClearLexicon.Services.Design;
+using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services;
 
@@ -64,11 +66,18 @@ public sealed class DataFolder : IDisposable
     /// <summary>The scanner's tray: pages that <i>Scan</i> takes.</summary>
     public string Tray => Path.Combine(Root, "tray");
 
+    /// <summary>Stacks that the stand-in for a copier sends into a watched folder.</summary>
+    public string Copier => Path.Combine(Root, "copier");
+
     /// <summary>Inventories as UTF-8.</summary>
     public string Inventories => Path.Combine(Root, "inventories");
 
     /// <summary>Files being written.</summary>
     public string Drafts => Path.Combine(Root, "drafts");
+
+    /// <summary>Pages of a document as pictures, by their numbers in it.</summary>
+    public PagePictures PicturesOf(List<StoredPage> pages) =>
+        new(number => pages.Find(p => p.Number == number) is { } page ? Absolute(page.Image) : null);
 
     /// <summary>The absolute path of one kept relative to <see cref="Root"/>.</summary>
     public string Absolute(string relative) => Path.Combine(Root, relative);

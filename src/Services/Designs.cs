@@ -1,4 +1,5 @@
 using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Reading.Finders;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services.Design;
@@ -159,6 +160,25 @@ public sealed class Designs(Database database, TimeProvider clock)
         database.Read(c => LedgerStore.LastAbout(c, code)) is { } last
             ? $"{last.Who} {last.Action} at {last.At[11..16]} UTC"
             : "nobody has changed it";
+
+    /// <summary>Label of a field of a type; its key when the type or the field is gone.</summary>
+    public string LabelOf(string typeCode, string field) =>
+        (Published.TryGetValue(typeCode, out var published) ? published.Type.Type : Find(typeCode)?.Draft)?.LabelOf(field) ?? field;
+
+    /// <summary>What readers' finders know besides the page.</summary>
+    /// <param name="pictures">The pages as pictures.</param>
+    /// <param name="path">Sub-folder and name of the file that the document came in.</param>
+    public FinderContext Finders(IPagePictures? pictures, string path = "")
+    {
+        var tables = Tables;
+        return new FinderContext
+        {
+            Vocabularies = Vocabularies,
+            Tables = key => tables.GetValueOrDefault(key),
+            Pictures = pictures,
+            Path = path,
+        };
+    }
 
     /// <summary>
     /// Makes the next reader of <see cref="Published"/>, <see cref="Vocabularies"/> and <see cref="Tables"/> look again; what has not

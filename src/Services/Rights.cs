@@ -36,6 +36,9 @@ public sealed record Rights(IReadOnlyList<string> Roles)
     /// <summary>Whether the desk, and what is on it, is open.</summary>
     public bool WorksTheDesk { get; } = Roles.Any(r => r is Services.Roles.Steward or Services.Roles.Indexer);
 
+    /// <summary>Whether designs, readers and ways in are changed.</summary>
+    public bool Designs { get; } = Roles.Contains(Services.Roles.Steward);
+
     /// <summary>
     /// Whether a field's values are shown. Of a field that is not, or no longer, in the type nobody knows whether it was restricted.
     /// </summary>

@@ -21,7 +21,41 @@ public sealed record Batch(long Id, string Name, string BroughtBy, string Brough
 /// <param name="State">waiting, taken or refused.</param>
 /// <param name="Message">Why it was refused.</param>
 /// <param name="Tried">How often reading it was begun.</param>
-public sealed record BatchFile(long Id, long BatchId, string Name, string Stored, string State, string? Message, int Tried);
+/// <param name="Pages">How many pages it has; null until it was opened.</param>
+/// <param name="Hash">SHA-256 of it as it came; null for files kept before that was noted.</param>
+/// <param name="Separated">Whether documents were made of its pages.</param>
+public sealed record BatchFile(
+    long Id,
+    long BatchId,
+    string Name,
+    string Stored,
+    string State,
+    string? Message,
+    int Tried,
+    int? Pages,
+    string? Hash,
+    bool Separated
+);
+
+/// <summary>A batch and what was decided of it.</summary>
+/// <param name="Id">Id.</param>
+/// <param name="Name">Name.</param>
+/// <param name="BroughtBy">Who brought it.</param>
+/// <param name="BroughtAt">When.</param>
+/// <param name="WayIn">Key of the way it came; null for batches that came before there were any.</param>
+/// <param name="State">open, look (a person looks at its separation first) or given up.</param>
+/// <param name="Cutting">What a person decided about its separation, JSON; null for nothing.</param>
+public sealed record OneBatch(long Id, string Name, string BroughtBy, string BroughtAt, string? WayIn, string State, string? Cutting);
+
+/// <summary>A batch as the status page lists it.</summary>
+/// <param name="Batch">The batch.</param>
+/// <param name="Waiting">Files not yet read.</param>
+/// <param name="Read">Pages read.</param>
+/// <param name="Pages">Pages of the files that were opened.</param>
+/// <param name="OnDesk">Documents on the desk.</param>
+/// <param name="Filed">Documents filed.</param>
+/// <param name="Refused">Files refused.</param>
+public sealed record BatchStatus(OneBatch Batch, int Waiting, int Read, int Pages, int OnDesk, int Filed, int Refused);
 
 /// <summary>What waits on the desk of one batch.</summary>
 /// <param name="Batch">Id of the batch; null for documents that came in none.</param>
@@ -35,7 +69,7 @@ public static class BatchStore
 {
     private const int NewestBatches = 200;
 
-    private const string FileColumns = "SELECT id, batch_id, name, stored, state, message, tried FROM batch_files";
+    private const string FileColumns = "SELECT id, batch_id, name, stored, state, message, tried, pages, hash, separated FROM batch_files";
 
     /// <summary>All batches, newest first.</summary>
     public static List<Batch> All(SqliteConnection c) =>
@@ -65,19 +99,127 @@ public static class BatchStore
         c.Scalar<string>("SELECT name FROM batches WHERE id = $id", ("$id", id)) ?? "";
 
     /// <summary>Adds a batch.</summary>
-    public static long Add(SqliteConnection c, string name, string who, DateTimeOffset at) =>
+    public static long Add(SqliteConnection c, string name, string who, DateTimeOffset at, string? wayIn = null) =>
         c.Scalar<long>(
-            "INSERT INTO batches (name, brought_by, brought_at) VALUES ($name, $who, $at) RETURNING id",
+            "INSERT INTO batches (name, brought_by, brought_at, way_in) VALUES ($name, $who, $at, $way) RETURNING id",
             ("$name", name),
             ("$who", who),
-            ("$at", Sql.Stamp(at))
+            ("$at", Sql.Stamp(at)),
+            ("$way", wayIn)
         );
 
+    private const string BatchColumns = "b.id, b.name, b.brought_by, b.brought_at, b.way_in, b.state, b.cutting";
+
+    /// <summary>One batch, or null.</summary>
+    public static OneBatch? Find(SqliteConnection c, long id) =>
+        c.Query($"SELECT {BatchColumns} FROM batches b WHERE b.id = $id", One, ("$id", id)).FirstOrDefault();
+
+    /// <summary>The newest batches, those that wait to be looked at first, with their counts.</summary>
+    public static List<BatchStatus> Newest(SqliteConnection c, int most) =>
+        c.Query(
+            $"""
+            SELECT {BatchColumns},
+                   (SELECT count(*) FROM batch_files f WHERE f.batch_id = b.id AND f.state = 'waiting'),
+                   (SELECT count(*) FROM batch_files f JOIN stack_pages p ON p.file_id = f.id WHERE f.batch_id = b.id),
+                   (SELECT coalesce(sum(f.pages), 0) FROM batch_files f WHERE f.batch_id = b.id AND f.state <> 'refused'),
+                   (SELECT count(*) FROM documents d WHERE d.batch_id = b.id AND d.state = 'desk'),
+                   (SELECT count(*) FROM documents d WHERE d.batch_id = b.id AND d.state = 'filed'),
+                   (SELECT count(*) FROM batch_files f WHERE f.batch_id = b.id AND f.state = 'refused')
+            FROM batches b WHERE b.id IN (SELECT id FROM batches ORDER BY id DESC LIMIT $most)
+                              OR b.id IN (SELECT id FROM batches WHERE state = 'look' LIMIT $most)
+            ORDER BY b.state <> 'look', b.id DESC
+            """,
+            r => new BatchStatus(One(r), r.GetInt32(7), r.GetInt32(8), r.GetInt32(9), r.GetInt32(10), r.GetInt32(11), r.GetInt32(12)),
+            ("$most", most)
+        );
+
+    /// <summary>The batch that a sender delivered under a key; null for none.</summary>
+    public static long? Delivered(SqliteConnection c, string sender, string key) =>
+        c.Query(
+                "SELECT batch_id FROM deliveries WHERE sender = $sender AND key = $key",
+                r => (long?)r.GetInt64(0),
+                ("$sender", sender),
+                ("$key", key)
+            )
+            .FirstOrDefault();
+
+    /// <summary>Notes under which key a batch was delivered; false when the key was used meanwhile.</summary>
+    public static bool Deliver(SqliteConnection c, string sender, string key, long batch) =>
+        c.Execute(
+            "INSERT OR IGNORE INTO deliveries (sender, key, batch_id) VALUES ($sender, $key, $batch)",
+            ("$sender", sender),
+            ("$key", key),
+            ("$batch", batch)
+        ) == 1;
+
+    /// <summary>Batches that wait for a person to look at their separation, the oldest first.</summary>
+    public static List<OneBatch> ToLookAt(SqliteConnection c, int most) =>
+        c.Query($"SELECT {BatchColumns} FROM batches b WHERE b.state = 'look' ORDER BY b.id LIMIT $most", One, ("$most", most));
+
+    /// <summary>How many batches wait for a person to look at their separation.</summary>
+    public static int CountToLookAt(SqliteConnection c) => (int)c.Scalar<long>("SELECT count(*) FROM batches WHERE state = 'look'");
+
+    /// <summary>Says whether a batch waits to be looked at or was given up.</summary>
+    public static void SetState(SqliteConnection c, long id, string state) =>
+        c.Execute("UPDATE batches SET state = $state WHERE id = $id", ("$id", id), ("$state", state));
+
+    /// <summary>Keeps what a person decided about a batch's separation.</summary>
+    public static void SetCutting(SqliteConnection c, long id, string? cutting) =>
+        c.Execute("UPDATE batches SET cutting = $cutting WHERE id = $id", ("$id", id), ("$cutting", cutting));
+
+    /// <summary>Files of a batch in order.</summary>
+    public static List<BatchFile> FilesOf(SqliteConnection c, long batchId) =>
+        c.Query(FileColumns + " WHERE batch_id = $batch ORDER BY id", File, ("$batch", batchId));
+
+    /// <summary>One file, or null.</summary>
+    public static BatchFile? FindFile(SqliteConnection c, long id) =>
+        c.Query(FileColumns + " WHERE id = $id", File, ("$id", id)).FirstOrDefault();
+
+    /// <summary>Notes how many pages a file has.</summary>
+    public static void SetPages(SqliteConnection c, long id, int pages) =>
+        c.Execute("UPDATE batch_files SET pages = $pages WHERE id = $id", ("$id", id), ("$pages", pages));
+
+    /// <summary>Batches whose files were all read, and of some of which no documents were made yet.</summary>
+    public static List<long> ToSeparate(SqliteConnection c) =>
+        c.Query(
+            """
+            SELECT DISTINCT f.batch_id FROM batch_files f JOIN batches b ON b.id = f.batch_id
+            WHERE f.separated = 0 AND f.state = 'taken' AND b.state = 'open'
+              AND NOT EXISTS (SELECT 1 FROM batch_files w WHERE w.batch_id = f.batch_id AND w.state = 'waiting')
+            """,
+            r => r.GetInt64(0)
+        );
+
+    /// <summary>Notes that reading a file got further: that it was begun before says nothing against it.</summary>
+    public static void GotFurther(SqliteConnection c, long id) =>
+        c.Execute("UPDATE batch_files SET tried = min(tried, 1) WHERE id = $id", ("$id", id));
+
+    /// <summary>Marks whether documents were made of a file's pages.</summary>
+    public static void SetSeparated(SqliteConnection c, long id, bool separated) =>
+        c.Execute("UPDATE batch_files SET separated = $separated WHERE id = $id", ("$id", id), ("$separated", separated ? 1 : 0));
+
+    /// <summary>Lets a refused file be tried once more.</summary>
+    public static void Retry(SqliteConnection c, long id) =>
+        c.Execute(
+            "UPDATE batch_files SET state = 'waiting', message = NULL, tried = 0, separated = 0 WHERE id = $id AND state = 'refused'",
+            ("$id", id)
+        );
+
+    /// <summary>Pages read in files of batches that were brought since a moment, and how long ago the oldest file came that still waits.</summary>
+    public static (int Waiting, string? OldestWaiting) Backlog(SqliteConnection c) =>
+        c.Query(
+            """
+            SELECT count(*), min(b.brought_at) FROM batch_files f JOIN batches b ON b.id = f.batch_id WHERE f.state = 'waiting'
+            """,
+            r => (r.GetInt32(0), r.Text(1))
+        )[0];
+
     /// <summary>Adds a file that waits to be read, or one that is refused at once.</summary>
-    public static long AddFile(SqliteConnection c, long batchId, string name, string stored, string? refusal) =>
+    public static long AddFile(SqliteConnection c, long batchId, string name, string stored, string? refusal, string? hash = null) =>
         c.Scalar<long>(
-            "INSERT INTO batch_files (batch_id, name, stored, state, message) "
-                + "VALUES ($batch, $name, $stored, $state, $message) RETURNING id",
+            "INSERT INTO batch_files (batch_id, name, stored, state, message, separated, hash) "
+                + "VALUES ($batch, $name, $stored, $state, $message, 0, $hash) RETURNING id",
+            ("$hash", hash),
             ("$batch", batchId),
             ("$name", name),
             ("$stored", stored),
@@ -159,5 +301,19 @@ public static class BatchStore
         );
 
     private static BatchFile File(SqliteDataReader r) =>
-        new(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetString(3), r.GetString(4), r.Text(5), r.GetInt32(6));
+        new(
+            r.GetInt64(0),
+            r.GetInt64(1),
+            r.GetString(2),
+            r.GetString(3),
+            r.GetString(4),
+            r.Text(5),
+            r.GetInt32(6),
+            r.IsDBNull(7) ? null : r.GetInt32(7),
+            r.Text(8),
+            r.GetInt32(9) == 1
+        );
+
+    private static OneBatch One(SqliteDataReader r) =>
+        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3), r.Text(4), r.GetString(5), r.Text(6));
 }

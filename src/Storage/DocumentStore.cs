@@ -21,6 +21,9 @@ public sealed record StoredDocument
     /// <summary>The reader that claimed it; null when none did.</summary>
     public string? ReaderKey { get; init; }
 
+    /// <summary>The version of that reader; null when none did, and for documents read before it was noted.</summary>
+    public int? ReaderVersion { get; init; }
+
     /// <summary>The batch it came in.</summary>
     public long? BatchId { get; init; }
 
@@ -90,11 +93,24 @@ public sealed record StoredDocument
 public sealed record Naming(string Today, string Person, string Batch, int NumberInBatch, int Pages, string Original, int Counter);
 
 /// <summary>A page of a document.</summary>
-/// <param name="Number">From 1.</param>
+/// <param name="Number">From 1; 0 for the sheet that came before the document and is no page of it.</param>
 /// <param name="Image">Picture, relative to the data folder.</param>
 /// <param name="Text">Its words.</param>
 /// <param name="Notice">What the person should know about its text.</param>
-public sealed record StoredPage(int Number, string Image, PageText Text, string? Notice);
+public sealed record StoredPage(int Number, string Image, PageText Text, string? Notice)
+{
+    /// <summary>The file it came in; null for pages that were read before that was noted.</summary>
+    public long? FileId { get; init; }
+
+    /// <summary>Its number in that file, from 1.</summary>
+    public int? FilePage { get; init; }
+
+    /// <summary>That file, relative to the data folder.</summary>
+    public string? FileStored { get; init; }
+
+    /// <summary>Whether the document has as many pages as that file.</summary>
+    public bool IsWholeFile { get; init; }
+}
 
 /// <summary>A change of a value.</summary>
 /// <param name="Field">Key of the field.</param>
@@ -110,7 +126,7 @@ public static class DocumentStore
 {
     internal const string Columns = """
         SELECT id, state, type_code, version, reader_key, batch_id, source_name, source_file, record, evidence, overrides,
-               folder, name, file_hash, filed_at, filed_by, wave_id, legacy_path, naming, source_hash, version_of, parked FROM documents
+               folder, name, file_hash, filed_at, filed_by, wave_id, legacy_path, naming, source_hash, version_of, parked, reader_version FROM documents
         """;
 
     /// <summary>One document, or null.</summary>
@@ -120,14 +136,22 @@ public static class DocumentStore
     /// <summary>Documents on the desk in the order they came, of one batch or of all.</summary>
     public static List<StoredDocument> OnDesk(SqliteConnection c, long? batchId = null) =>
         c.Query(
-            Columns + " WHERE state = 'desk' AND ($batch IS NULL OR batch_id = $batch) ORDER BY batch_id, source_file",
+            Columns + " WHERE state = 'desk' AND ($batch IS NULL OR batch_id = $batch) ORDER BY batch_id, source_file, id",
             Map,
             ("$batch", batchId)
         );
 
-    /// <summary>Ids of the documents on the desk in the order they came.</summary>
-    public static List<long> DeskIds(SqliteConnection c) =>
-        c.Query("SELECT id FROM documents WHERE state = 'desk' ORDER BY batch_id, source_file", r => r.GetInt64(0));
+    /// <summary>The documents on the desk in the order they came, with nothing but their ids and batches.</summary>
+    public static List<StoredDocument> DeskIds(SqliteConnection c) =>
+        c.Query(
+            "SELECT id, batch_id FROM documents WHERE state = 'desk' ORDER BY batch_id, source_file, id",
+            r => new StoredDocument
+            {
+                Id = r.GetInt64(0),
+                BatchId = r.IsDBNull(1) ? null : r.GetInt64(1),
+                SourceName = "",
+            }
+        );
 
     /// <summary>
     /// Documents of a type whose table holds a text in some cell; the caller looks closer.
@@ -140,6 +164,46 @@ public static class DocumentStore
             ("$path", $"$.\"{field}\""),
             ("$text", text)
         );
+
+    /// <summary>Documents of a type in a state that come after an id, by id.</summary>
+    /// <param name="c">Connection.</param>
+    /// <param name="typeCode">The type; null for those of none yet.</param>
+    /// <param name="state"><c>desk</c> or <c>filed</c>.</param>
+    /// <param name="afterId">The last one that was had before.</param>
+    /// <param name="take">Most of them.</param>
+    public static List<StoredDocument> In(SqliteConnection c, string? typeCode, string state, long afterId, int take) =>
+        c.Query(
+            Columns + " WHERE type_code IS $type AND state = $state AND id > $after ORDER BY id LIMIT $take",
+            Map,
+            ("$type", typeCode),
+            ("$state", state),
+            ("$after", afterId),
+            ("$take", take)
+        );
+
+    /// <summary>How many documents <see cref="In"/> would give without end.</summary>
+    public static long CountIn(SqliteConnection c, string? typeCode, string state, long afterId) =>
+        c.Scalar<long>(
+            "SELECT count(*) FROM documents WHERE type_code IS $type AND state = $state AND id > $after",
+            ("$type", typeCode),
+            ("$state", state),
+            ("$after", afterId)
+        );
+
+    /// <summary>Documents that a reader read, the newest first.</summary>
+    public static List<StoredDocument> ReadBy(SqliteConnection c, string reader, int most) =>
+        c.Query(Columns + " WHERE reader_key = $reader ORDER BY id DESC LIMIT $most", Map, ("$reader", reader), ("$most", most));
+
+    /// <summary>Whether a field of a document was set after it was read.</summary>
+    public static bool IsTouched(SqliteConnection c, long id, string field) =>
+        c.Scalar<long>(
+            """
+            SELECT EXISTS (SELECT 1 FROM value_history WHERE document_id = $id AND field = $field
+              AND who <> (SELECT coalesce(reader_key, '') FROM documents WHERE id = $id))
+            """,
+            ("$id", id),
+            ("$field", field)
+        ) == 1;
 
     /// <summary>Documents of a type on the desk.</summary>
     public static List<StoredDocument> OnDeskOf(SqliteConnection c, string typeCode) =>
@@ -155,12 +219,15 @@ public static class DocumentStore
     {
         var id = c.Scalar<long>(
             """
-            INSERT INTO documents (state, type_code, version, reader_key, batch_id, source_name, source_file, record, evidence, overrides)
-            VALUES ('desk', $type, $version, $reader, $batch, $source_name, $source_file, $record, $evidence, $overrides) RETURNING id
+            INSERT INTO documents
+              (state, type_code, version, reader_key, reader_version, batch_id, source_name, source_file, record, evidence, overrides)
+            VALUES ('desk', $type, $version, $reader, $reader_version, $batch, $source_name, $source_file, $record, $evidence, $overrides)
+            RETURNING id
             """,
             ("$type", d.TypeCode),
             ("$version", d.Version),
             ("$reader", d.ReaderKey),
+            ("$reader_version", d.ReaderVersion),
             ("$batch", d.BatchId),
             ("$source_name", d.SourceName),
             ("$source_file", d.SourceFile),
@@ -170,7 +237,10 @@ public static class DocumentStore
         );
         foreach (var page in pages)
             c.Execute(
-                "INSERT INTO pages (document_id, number, image, page, notice) VALUES ($id, $number, $image, $page, $notice)",
+                "INSERT INTO pages (document_id, number, image, page, notice, file_id, file_page) "
+                    + "VALUES ($id, $number, $image, $page, $notice, $file, $file_page)",
+                ("$file", page.FileId),
+                ("$file_page", page.FilePage),
                 ("$id", id),
                 ("$number", page.Number),
                 ("$image", page.Image),
@@ -184,12 +254,14 @@ public static class DocumentStore
     public static void Save(SqliteConnection c, StoredDocument d) =>
         c.Execute(
             """
-            UPDATE documents SET type_code = $type, version = $version, reader_key = $reader, record = $record, evidence = $evidence, overrides = $overrides WHERE id = $id
+            UPDATE documents SET type_code = $type, version = $version, reader_key = $reader, reader_version = $reader_version,
+              record = $record, evidence = $evidence, overrides = $overrides WHERE id = $id
             """,
             ("$id", d.Id),
             ("$type", d.TypeCode),
             ("$version", d.Version),
             ("$reader", d.ReaderKey),
+            ("$reader_version", d.ReaderVersion),
             ("$record", Sql.ToJson(d.Record)),
             ("$evidence", Sql.ToJson(d.Evidence)),
             ("$overrides", Sql.ToJson(d.Overrides))
@@ -277,7 +349,7 @@ public static class DocumentStore
 
     /// <summary>How many pages a document has.</summary>
     public static int PageCount(SqliteConnection c, long id) =>
-        (int)c.Scalar<long>("SELECT count(*) FROM pages WHERE document_id = $id", ("$id", id));
+        (int)c.Scalar<long>("SELECT count(*) FROM pages WHERE document_id = $id AND number > 0", ("$id", id));
 
     /// <summary>The number of a document in its batch, from 1.</summary>
     public static int NumberInBatch(SqliteConnection c, long batchId, long id) =>
@@ -294,10 +366,23 @@ public static class DocumentStore
         );
 
     /// <summary>Pages of a document.</summary>
-    public static List<StoredPage> Pages(SqliteConnection c, long id) =>
+    public static List<StoredPage> Pages(SqliteConnection c, long id) => [.. PagesAndSheet(c, id).Where(p => p.Number > 0)];
+
+    /// <summary>Pages of a document, before them as page 0 the sheet that it came with, if any.</summary>
+    public static List<StoredPage> PagesAndSheet(SqliteConnection c, long id) =>
         c.Query(
-            "SELECT number, image, page, notice FROM pages WHERE document_id = $id ORDER BY number",
-            r => new StoredPage(r.GetInt32(0), r.GetString(1), r.FromJson<PageText>(2), r.Text(3)),
+            """
+            SELECT p.number, p.image, p.page, p.notice, p.file_id, p.file_page, f.stored,
+                   f.pages = (SELECT count(*) FROM pages o WHERE o.document_id = p.document_id AND o.number > 0 AND o.file_id = p.file_id)
+            FROM pages p LEFT JOIN batch_files f ON f.id = p.file_id WHERE p.document_id = $id ORDER BY p.number
+            """,
+            r => new StoredPage(r.GetInt32(0), r.GetString(1), r.FromJson<PageText>(2), r.Text(3))
+            {
+                FileId = r.IsDBNull(4) ? null : r.GetInt64(4),
+                FilePage = r.IsDBNull(5) ? null : r.GetInt32(5),
+                FileStored = r.Text(6),
+                IsWholeFile = !r.IsDBNull(7) && r.GetInt32(7) == 1,
+            },
             ("$id", id)
         );
 
@@ -437,5 +522,6 @@ public static class DocumentStore
             SourceHash = r.Text(19),
             VersionOf = r.IsDBNull(20) ? null : r.GetInt64(20),
             Parked = r.Text(21),
+            ReaderVersion = r.IsDBNull(22) ? null : r.GetInt32(22),
         };
 }

@@ -12,18 +12,141 @@ namespace ClearLexicon.Storage;
 /// <param name="Truth">What is known to be true, by field key; empty when nothing is.</param>
 public sealed record Sample(long Id, string ReaderKey, string Name, string Image, PageText Page, IReadOnlyDictionary<string, string> Truth);
 
-/// <summary>Readers and their samples.</summary>
+/// <summary>A published version of a reader.</summary>
+/// <param name="Reader">The reader, which never changes.</param>
+/// <param name="Version">Number from 1.</param>
+/// <param name="PublishedAt">When.</param>
+/// <param name="PublishedBy">By whom; empty for one that was in use before readers had versions.</param>
+public sealed record ReaderVersion(Reader Reader, int Version, string PublishedAt, string PublishedBy);
+
+/// <summary>How a draft of a reader stands to what is published.</summary>
+/// <param name="Version">The newest published version; 0 when there is none.</param>
+/// <param name="DraftOpen">Whether the draft differs from it.</param>
+/// <param name="Undo">What the last change of the draft was; null when there is nothing to take back.</param>
+public sealed record ReaderState(int Version, bool DraftOpen, string? Undo);
+
+/// <summary>Readers, their published versions and their samples.</summary>
 public static class ReaderStore
 {
-    /// <summary>All readers.</summary>
+    private const int UndoSteps = 100;
+
+    /// <summary>All readers as they are drafted.</summary>
     public static List<Reader> All(SqliteConnection c) =>
         c.Query("SELECT definition FROM readers ORDER BY type_code, key", r => r.FromJson<Reader>(0));
 
-    /// <summary>One reader, or null.</summary>
+    /// <summary>The newest published version of each reader: what reads incoming pages.</summary>
+    public static List<ReaderVersion> Published(SqliteConnection c) =>
+        c.Query(
+            """
+            SELECT v.definition, v.version, v.published_at, v.published_by
+            FROM readers r JOIN reader_versions v ON v.reader_key = r.key
+              AND v.version = (SELECT max(version) FROM reader_versions n WHERE n.reader_key = r.key)
+            ORDER BY r.type_code, r.key
+            """,
+            MapVersion
+        );
+
+    /// <summary>Published versions of a reader, newest first.</summary>
+    public static List<ReaderVersion> Versions(SqliteConnection c, string key) =>
+        c.Query(
+            "SELECT definition, version, published_at, published_by FROM reader_versions WHERE reader_key = $key ORDER BY version DESC",
+            MapVersion,
+            ("$key", key)
+        );
+
+    /// <summary>The newest published version of a reader; null while there is none.</summary>
+    public static ReaderVersion? Newest(SqliteConnection c, string key) =>
+        c.Query(
+                """
+                SELECT definition, version, published_at, published_by FROM reader_versions
+                WHERE reader_key = $key ORDER BY version DESC LIMIT 1
+                """,
+                MapVersion,
+                ("$key", key)
+            )
+            .FirstOrDefault();
+
+    /// <summary>How the draft of a reader stands to what is published.</summary>
+    public static ReaderState State(SqliteConnection c, string key)
+    {
+        var newest = Newest(c, key);
+        return new ReaderState(
+            newest?.Version ?? 0,
+            newest is null || Find(c, key) is { } draft && Sql.ToJson(draft) != Sql.ToJson(newest.Reader),
+            c.Query(
+                    "SELECT change FROM reader_history WHERE reader_key = $key ORDER BY id DESC LIMIT 1",
+                    r => r.GetString(0),
+                    ("$key", key)
+                )
+                .FirstOrDefault()
+        );
+    }
+
+    /// <summary>Publishes a reader as the next version and returns its number; the number of the newest when that is the same.</summary>
+    public static int Publish(SqliteConnection c, Reader reader, DateTimeOffset at, string who)
+    {
+        var newest = Newest(c, reader.Key);
+        if (newest is not null && Sql.ToJson(newest.Reader) == Sql.ToJson(reader))
+            return newest.Version;
+        var version = (newest?.Version ?? 0) + 1;
+        c.Execute(
+            "INSERT INTO reader_versions (reader_key, version, definition, published_at, published_by) "
+                + "VALUES ($key, $version, $definition, $at, $who)",
+            ("$key", reader.Key),
+            ("$version", version),
+            ("$definition", Sql.ToJson(reader)),
+            ("$at", Sql.Stamp(at)),
+            ("$who", who)
+        );
+        return version;
+    }
+
+    /// <summary>Saves a changed draft and keeps the one before for undo.</summary>
+    public static void SaveDraft(SqliteConnection c, Reader reader, string change)
+    {
+        c.Execute(
+            "INSERT INTO reader_history (reader_key, definition, change) SELECT key, definition, $change FROM readers WHERE key = $key",
+            ("$key", reader.Key),
+            ("$change", change)
+        );
+        c.Execute(
+            """
+            DELETE FROM reader_history WHERE reader_key = $key AND id <=
+              (SELECT id FROM reader_history WHERE reader_key = $key ORDER BY id DESC LIMIT 1 OFFSET $keep)
+            """,
+            ("$key", reader.Key),
+            ("$keep", UndoSteps)
+        );
+        Save(c, reader);
+    }
+
+    /// <summary>Takes the last change of the draft back and says what it was; null when there was none.</summary>
+    public static string? Undo(SqliteConnection c, string key)
+    {
+        var last = c.Query(
+            "SELECT id, change, definition FROM reader_history WHERE reader_key = $key ORDER BY id DESC LIMIT 1",
+            r => (Id: r.GetInt64(0), Change: r.GetString(1), Reader: r.FromJson<Reader>(2)),
+            ("$key", key)
+        );
+        if (last.Count == 0)
+            return null;
+        Save(c, last[0].Reader);
+        c.Execute("DELETE FROM reader_history WHERE id = $id", ("$id", last[0].Id));
+        return last[0].Change;
+    }
+
+    /// <summary>Forgets what could be taken back: a published draft is a new beginning.</summary>
+    public static void ForgetChanges(SqliteConnection c, string key) =>
+        c.Execute("DELETE FROM reader_history WHERE reader_key = $key", ("$key", key));
+
+    private static ReaderVersion MapVersion(SqliteDataReader r) =>
+        new(r.FromJson<Reader>(0), r.GetInt32(1), r.GetString(2), r.GetString(3));
+
+    /// <summary>One reader as it is drafted, or null.</summary>
     public static Reader? Find(SqliteConnection c, string key) =>
         c.Query("SELECT definition FROM readers WHERE key = $key", r => r.FromJson<Reader>(0), ("$key", key)).FirstOrDefault();
 
-    /// <summary>Saves a reader.</summary>
+    /// <summary>Saves the draft of a reader, without undo.</summary>
     public static void Save(SqliteConnection c, Reader reader) =>
         c.Execute(
             "INSERT INTO readers (key, type_code, definition) VALUES ($key, $type, $definition) ON CONFLICT (key) DO UPDATE "

@@ -53,6 +53,7 @@ try
     app.MapPictures();
     app.MapApi();
     app.MapDesignApi();
+    app.MapDocumentApi();
     app.MapRegisterStandIn(start);
 
     await app.PrepareAsync(start);

@@ -22,6 +22,9 @@ public sealed class HarbourFixture : IAsyncLifetime
 
     public string Data => _app.Data;
 
+    /// <summary>A copy of what the copier held at the beginning.</summary>
+    public string Copier { get; } = Directory.CreateTempSubdirectory("copier").FullName;
+
     public T Get<T>()
         where T : notnull => _app.Services.GetRequiredService<T>();
 
@@ -32,6 +35,13 @@ public sealed class HarbourFixture : IAsyncLifetime
         Address = _app.ClientOptions.BaseAddress.ToString().TrimEnd('/').Replace("localhost", "127.0.0.1", StringComparison.Ordinal);
         var pictures = Screens.Folder is not null;
         await _app.SeedAsync(pictures ? new DemoSize() : new DemoSize(InventoryRows: 400, SamplePdfs: 2, SampleScans: 0));
+        // What the copier holds is brought by one walk and looked at by another, whichever comes first.
+        foreach (var file in Directory.GetFiles(Path.Combine(Data, "copier"), "*", SearchOption.AllDirectories))
+        {
+            var kept = Path.Combine(Copier, Path.GetRelativePath(Path.Combine(Data, "copier"), file));
+            Directory.CreateDirectory(Path.GetDirectoryName(kept)!);
+            File.Copy(file, kept);
+        }
         Driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin"), Options(), TimeSpan.FromSeconds(60));
     }
 
@@ -58,5 +68,6 @@ public sealed class HarbourFixture : IAsyncLifetime
     {
         Driver?.Quit();
         await _app.DisposeAsync();
+        Directory.Delete(Copier, recursive: true);
     }
 }

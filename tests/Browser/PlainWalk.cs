@@ -2,6 +2,7 @@ using ClearLexicon.Demo;
 using ClearLexicon.Services;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Chrome;
+using OpenQA.Selenium.Support.UI;
 
 namespace ClearLexicon.Browser.Tests;
 
@@ -31,10 +32,33 @@ public sealed class PlainWalk(HarbourFixture harbour) : IDisposable
         Find(css).SendKeys(text);
     }
 
+    // Without scripts every act is a new page: the old one is gone before anything is read of the next.
+    private void Leaving(Action act)
+    {
+        var page = Find("html");
+        act();
+        new WebDriverWait(_driver, Patience).Until(IsGone);
+
+        bool IsGone(IWebDriver driver)
+        {
+            try
+            {
+                _ = page.TagName;
+                return false;
+            }
+            catch (WebDriverException)
+            {
+                return (string)((IJavaScriptExecutor)driver).ExecuteScript("return document.readyState")! == "complete";
+            }
+        }
+    }
+
+    private void Press(string css) => Leaving(Find(css).Click);
+
     private void Save(string field, string text)
     {
         Fill($"#f-{field}", text);
-        Find($".field[data-field={field}] button").Click();
+        Press($".field[data-field={field}] button");
     }
 
     private string Text(string css) => Find(css).Text;
@@ -46,7 +70,7 @@ public sealed class PlainWalk(HarbourFixture harbour) : IDisposable
         Go("/SignIn");
         Fill("#name", person.Name);
         Fill("#password", person.Password);
-        Find("main button.primary").Click();
+        Press("main button.primary");
         Assert.Equal("Today", Text("h1"));
 
         // Added, and read in the background: the desk is looked at again until it is there.
@@ -63,14 +87,14 @@ public sealed class PlainWalk(HarbourFixture harbour) : IDisposable
         File.Move(Directory.GetFiles(folder)[0], file);
         Go("/Desk");
         Find("#files").SendKeys(file);
-        Find("form[data-drop] button[type=submit]").Click();
+        Press("form[data-drop] button[type=submit]");
         var link = By.LinkText("by hand.pdf");
         for (var until = DateTime.UtcNow + Patience; _driver.FindElements(link).Count == 0; )
         {
             Assert.True(DateTime.UtcNow < until, "the page was not read");
             Go("/Desk");
         }
-        _driver.FindElement(link).Click();
+        Leaving(_driver.FindElement(link).Click);
         Directory.Delete(folder, recursive: true);
         Assert.Contains("A vessel cannot sail before it has arrived.", Text("#margin"));
 
@@ -80,21 +104,21 @@ public sealed class PlainWalk(HarbourFixture harbour) : IDisposable
         Save("sailed", "2024-12-31");
         Save("call-number", "VC-2031-00077");
         Assert.Contains("Ready to file", Text("#margin"));
-        Find("#file-this button").Click();
+        Press("#file-this button");
 
         // Found by a word of its own, and opened.
         Fill("#top-search", "VC-2031-00077");
-        Find("#top-search").SendKeys(Keys.Enter);
-        _driver.FindElement(By.PartialLinkText("VC-2031-00077")).Click();
+        Leaving(() => Find("#top-search").SendKeys(Keys.Enter));
+        Leaving(_driver.FindElement(By.PartialLinkText("VC-2031-00077")).Click);
         Assert.StartsWith("VC-2031-00077", Text("h1"));
 
         // A row of a type is opened by its link, changed and saved, and the change is undone.
         Go("/Design/Type/pilotage-certificate");
         Find("#row-holder").Click();
-        Find("a[href='?open=holder']").Click();
+        Press("a[href='?open=holder']");
         Fill("#help-holder", "As on the certificate.");
-        Find("details[open] form.inside button[type=submit]").Click();
-        Find("form[action*='handler=Undo'] button").Click();
+        Press("details[open] form.inside button[type=submit]");
+        Press("form[action*='handler=Undo'] button");
         Assert.Contains("Undone: changed the field Holder", Text(".notice"));
     }
 }

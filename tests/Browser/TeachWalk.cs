@@ -97,8 +97,20 @@ public class TeachWalk(HarbourFixture harbour)
         }
         _screen.Reads("#cross-arrived", "2024-04-03");
         Assert.All(Outcomes(), o => Assert.Equal(Outcome.Right, o));
-        _screen.Click(".heading .primary");
+        _screen.Click(".heading button[hx-swap*=proof]");
         _screen.Until(() => _screen.Text("table.proof thead tr:nth-child(2)").Split("100%").Length == 5, "not every field is at 100 %");
+
+        // It reads nothing before it is published; what is changed later waits for the next version and can be taken back.
+        Assert.Null(harbour.Get<TaughtReaders>().PublishedOf("signal-station-note"));
+        _screen.Click("#publish");
+        _screen.Reads(".notice", "Published as version 1");
+        _screen.Click("input[value=landmark]");
+        _screen.Click(".word[data-text=Sighted]");
+        _screen.Reads("#landmarks", "“Sighted”");
+        _screen.Reads(".heading", "version 1 reads, this draft differs");
+        _screen.Click(".heading form[hx-post*=Undo] button");
+        _screen.Reads(".notice", "Undone: marked a landmark");
+        Assert.Empty(harbour.Get<TaughtReaders>().Find("signal-station-note")!.Landmarks);
         Assert.Empty(_screen.Complaints());
     }
 

@@ -5,6 +5,8 @@ using ClearLexicon.Services;
 using ClearLexicon.Services.Design;
 using ClearLexicon.Services.Desk;
 using ClearLexicon.Services.Migration;
+using ClearLexicon.Services.Readers;
+using ClearLexicon.Services.Work;
 using OpenQA.Selenium;
 
 namespace ClearLexicon.Browser.Tests;
@@ -22,6 +24,9 @@ public class Views(HarbourFixture harbour)
         await Bring();
         TwoVersions();
         _screen.SignIn(Roles.Steward);
+        var letters = await BringStack("mail-room");
+        await BringStack("goods");
+        var pile = await BringPile();
         var inventory = harbour.Get<Migrations>().All()[^1].Id;
         var desk = harbour.Get<DeskDocuments>().Waiting("Maren Holt");
         var filed = harbour
@@ -39,19 +44,27 @@ public class Views(HarbourFixture harbour)
                 $"/Design/Convention/vessel-call-record?source=inventory-{inventory}&open=Vessel calls/1986&list=Vessel calls/1986/01 January",
                 null
             ),
-            ("design-check", "/Design/Check/harbour-dues-statement", null),
-            ("type-with-table", "/Design/Type/harbour-dues-statement", "#row-services"),
+            ("", "/Design/Check/harbour-dues-statement", null),
+            ("", "/Design/Type/harbour-dues-statement", "#row-services"),
             ("rule-editor", "/Design/Type/dangerous-goods-note", "#row-rule-r1"),
             ("vocabulary", "/Design/Vocabulary/berths?term=north-quay-1", null),
-            ("vocabulary-review", "/Design/Review/cargo", null),
-            ("version-comparison", "/Design/Compare/hot-work-permit", null),
+            ("", "/Design/Review/cargo", null),
+            ("", "/Design/Compare/hot-work-permit", null),
             ("", "/Readers", null),
             ("", "/Design/Paths/hot-work-permit", null),
             ("", "/Design/Refile/vessel-call-record", null),
             ("reader", "/Readers/Reader/call-record-agents-form", null),
             ("proof-table", "/Readers/Reader/dues-note-older-form", "#proof"),
+            ("pile", $"/Readers/Pile/{pile}", null),
+            ("proposals", $"/Readers/Pile/{pile}?group=1", null),
+            ("", "/Readers/Reader/call-record-agents-form?propose=true", null),
+            ("", "/Readers/Again/call-record-agents-form", null),
             ("desk", "/Desk", null),
             ("desk-by-document", $"/Desk/Document/{desk.First(d => d.State == "must" && d.Judged is not null).Document.Id}", null),
+            ("stack", $"/Desk/Stack/{letters}", null),
+            ("ways-in", "/Desk/WaysIn", null),
+            ("", "/Desk/WayIn?key=mail-room", null),
+            ("", "/Desk/Sheets?type=pilotage-certificate", null),
             ("repository", "/Repository?type=vessel-call-record&field=berth&text=tanker", null),
             ("repository-document", $"/Repository/Document/{filed}", null),
             ("migration-profile", $"/Migration/Inventory/{inventory}", null),
@@ -71,8 +84,8 @@ public class Views(HarbourFixture harbour)
             if (name == "consequences")
                 await LookAtConsequences();
             _screen.Go(address);
-            if (name == "type-with-table")
-                _screen.Click("#row-services");
+            if (at == "#row-services")
+                _screen.Click(at);
             if (name == "rule-editor")
                 OpenRuleEditor();
             if (at is not null)
@@ -87,6 +100,42 @@ public class Views(HarbourFixture harbour)
         }
         harbour.Get<Drafts>().Undo("harbour-dues-statement", "Maren Holt");
         Assert.True(wrong.Count == 0, string.Join("\n", wrong));
+    }
+
+    // What lay on a shelf: pages of designs that nobody has taught, and some of one that is known.
+    private async Task<long> BringPile()
+    {
+        var shelf = Directory.CreateTempSubdirectory("shelf").FullName;
+        for (var n = 0; n < 8; n++)
+        {
+            PileWalk.DrawWaterNote(Path.Combine(shelf, $"water {n}.pdf"), n);
+            if (n < 5)
+                PileWalk.DrawThing(Path.Combine(shelf, $"found {n}.pdf"), n);
+        }
+        foreach (var page in HarbourDocuments.Samples(PageDesigns.CallAgent, 3, 0))
+            HarbourDocuments.Draw(page, shelf);
+        var files = Directory.GetFiles(shelf).Order().Select(f => new BroughtFile(Path.GetFileName(f), () => File.OpenRead(f))).ToList();
+        var piles = harbour.Get<PileSorting>();
+        var pile = (await piles.BringAsync("Cellar, shelf 4", files, "Maren Holt")).Value;
+        await (harbour.Get<Jobs>().Running(PileSorting.Subject(pile))?.Completion ?? Task.CompletedTask);
+        Directory.Delete(shelf, recursive: true);
+        return pile;
+    }
+
+    // What the copier holds for a way in, as its watched folder would bring it.
+    private async Task<long> BringStack(string way)
+    {
+        var stack = Directory.GetFiles(Path.Combine(harbour.Copier, way)).Order().First();
+        var (batch, job, _) = await harbour
+            .Get<Intake>()
+            .BringAsync(
+                Path.GetFileName(stack),
+                [new BroughtFile(Path.GetFileName(stack), () => File.OpenRead(stack))],
+                harbour.Get<WaysIn>().Find(way)!.Name,
+                way
+            );
+        await job!.Completion;
+        return batch;
     }
 
     // A narrower range and another folder, not published.
@@ -117,7 +166,9 @@ public class Views(HarbourFixture harbour)
     {
         await Bring();
         _screen.SignIn(Roles.Indexer);
-        _screen.Go($"/Desk/Document/{harbour.Get<DeskDocuments>().Waiting("Maren Holt").First(d => d.Judged is not null).Document.Id}");
+        _screen.Go(
+            $"/Desk/Document/{harbour.Get<DeskDocuments>().Waiting("Maren Holt").First(d => d.Document.TypeCode == "vessel-call-record").Document.Id}"
+        );
         var seen = new HashSet<string>();
         _screen.Script("document.body.focus(); document.querySelector('.skip').focus()");
         for (var i = 0; i < 60; i++)
@@ -197,7 +248,7 @@ public class Views(HarbourFixture harbour)
 
     private async Task Bring()
     {
-        if (harbour.Get<DeskDocuments>().Waiting("Maren Holt").Any(d => d.Judged is not null && d.State == "must"))
+        if (harbour.Get<DeskDocuments>().Waiting("Maren Holt").Any(d => d.Document.TypeCode == "vessel-call-record" && d.State == "must"))
             return;
         var folder = Path.Combine(harbour.Data, "some");
         Directory.CreateDirectory(folder);

@@ -79,7 +79,7 @@ public class ReadingTests
         var claim = Recognition.Try(page, Reader);
         Assert.True(claim.Holds);
         Assert.Equal(degrees, Registration.Fit(page, claim.Matches).SkewDegrees, 0.2);
-        var read = ZoneReading.Read(page, 3, claim, Type);
+        var read = DocumentReading.Read([(3, page)], 3, claim, Type).Values;
         Assert.Equal("9074729", read[0].Text);
         Assert.Equal("Grey Heron", read[1].Text);
         Assert.Equal("Name: Grey Heron", read[1].Evidence!.Raw);
@@ -92,7 +92,7 @@ public class ReadingTests
     {
         var page = Page(2, 12, -30);
         var blind = Reader with { Clues = [Reader.Clues[0] with { Box = page.Words[0].Box.Around(page.Words[1].Box) }] };
-        Assert.NotEqual("9074729", ZoneReading.Read(page, 1, Recognition.Try(page, blind), Type)[0].Text);
+        Assert.NotEqual("9074729", DocumentReading.Read([(1, page)], 1, Recognition.Try(page, blind), Type).Values[0].Text);
     }
 
     [Fact]
@@ -103,6 +103,10 @@ public class ReadingTests
         Assert.Null(Recognition.Recognise(without, [Reader]));
         var misread = page with { Words = [.. page.Words.Select(w => w.Text == "Departure" ? w with { Text = "Depatture" } : w)] };
         Assert.NotNull(Recognition.Recognise(misread, [Reader]));
+        var glued = page with { Words = [.. page.Words.Select(w => w.Text == "Departure" ? w with { Text = "of.Departure" } : w)] };
+        Assert.NotNull(Recognition.Recognise(glued, [Reader]));
+        var owned = page with { Words = [new Word("Pilot's", At(20, 20, 30)), .. page.Words] };
+        Assert.True(Recognition.Try(owned, Reader with { Clues = [new Clue("Pilot's", At(20, 20, 30))] }).Holds);
         Assert.Null(Recognition.Recognise(page, [Reader with { Clues = [] }]));
     }
 
@@ -121,7 +125,7 @@ public class ReadingTests
     {
         var page = Page(0, 0, 0, 1, ("above", 205, 170));
         var high = Reader with { Zones = [Reader.Zones[0], new Zone("vessel", At(200, 168, 120))] };
-        Assert.Equal("above", ZoneReading.Read(page, 1, Recognition.Try(page, high), Type)[1].Text);
+        Assert.Equal("above", DocumentReading.Read([(1, page)], 1, Recognition.Try(page, high), Type).Values[1].Text);
         Assert.Equal("9O74729 above", ZoneReading.ReadRegion(page, 1, At(200, 148, 120, 40))!.Raw);
         Assert.Null(ZoneReading.ReadRegion(page, 1, At(400, 300, 20)));
     }
@@ -137,7 +141,7 @@ public class ReadingTests
                 new PageCode("QR", "elsewhere", At(400, 300, 40)),
             ],
         };
-        var read = ZoneReading.Read(page, 1, Recognition.Try(page, Reader), Type);
+        var read = DocumentReading.Read([(1, page)], 1, Recognition.Try(page, Reader), Type).Values;
         Assert.Equal(("9074729", "Code 128", 1), (read[0].Text, read[0].Evidence!.Method, read[0].Evidence!.Confidence));
         Assert.Equal("recognised", read[1].Evidence!.Method);
         Assert.Equal("elsewhere", ZoneReading.ReadRegion(page, 1, At(390, 290, 80, 80))!.Raw);
@@ -162,6 +166,15 @@ public class ReadingTests
         Assert.Equal(1, Proof.Share([row], "number"));
         Assert.Equal(0, Proof.Share([row], "vessel"));
         Assert.Null(Proof.Share([row], "gone"));
+        // How often “sure” was wrong: one of two here; of a hundred values with one wrong among the less sure, the others are told apart.
+        Assert.Equal((2, 1), Proof.Sure([row], 0.9));
+        ProofCell Cell(double sure, Outcome outcome) => new("f", outcome, "x", "x", new Evidence(1, default, "x", "recognised", sure));
+        ProofRow Rows(double wrong) =>
+            new("s", true, [.. Enumerable.Repeat(Cell(0.97, Outcome.Right), 150), Cell(wrong, Outcome.Wrong), Cell(wrong, Outcome.Wrong)]);
+        Assert.Equal(0.86, Proof.SureFrom([Rows(0.85)]));
+        Assert.Null(Proof.SureFrom([Rows(1)]));
+        Assert.Equal(Evidence.Sure, Proof.SureFrom([Rows(0.3)]));
+        Assert.Null(Proof.SureFrom([row]));
         var unclaimed = Proof.Try("s", Page() with { Words = [] }, Reader, Type, new Dictionary<string, string> { ["number"] = "1" });
         Assert.False(unclaimed.Claimed);
         Assert.Equal(Outcome.Empty, unclaimed.Cells[0].Outcome);

@@ -110,7 +110,7 @@ public sealed class IntakeCheckTests : IDisposable
     public void Something_else() => Assert.Contains("none of PDF, PNG, JPEG or TIFF", Problem("x.exe", "MZ and more bytes"u8.ToArray()));
 
     [Fact]
-    public void A_pdf_of_300_pages() => Assert.Contains("300 pages; at most 100", Problem("x.pdf", Pdf(300)));
+    public void A_pdf_of_5000_pages() => Assert.Contains("5000 pages; at most 2000", Problem("x.pdf", Pdf(5_000)));
 
     [Fact]
     public void A_picture_of_one_pixel() => Assert.Contains("1 × 1 pixels", Problem("x.png", Image(1, 1, SKEncodedImageFormat.Png)));

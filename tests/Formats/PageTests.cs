@@ -59,7 +59,10 @@ public sealed class PageTests : IDisposable
         Assert.InRange(heron.Box.CentreY, 0.22, 0.27);
         Assert.Contains(taken.Text.Words, w => w.Text == "12345");
         Assert.True(File.Exists(taken.ImagePath));
-        Assert.Single(Directory.GetFiles(At("out")));
+        Assert.Equal(
+            [PageReading.PageOf(taken.ImagePath), taken.ImagePath, PageReading.SmallOf(taken.ImagePath)],
+            Directory.GetFiles(At("out")).Order()
+        );
     }
 
     /// <summary>As a feeder takes them: on the side, on the head; the picture that is kept stands upright.</summary>
@@ -131,7 +134,7 @@ public sealed class PageTests : IDisposable
             canvas.DrawCircle(50, 800, 22, ink);
             canvas.DrawRect(1180, 0, 20, 1600, ink);
         }
-        Assert.Equal((1800, 2400), PageCleaning.Clean(page, this.At("clean.png")));
+        Assert.Equal((1500, 2000), PageCleaning.Clean(page, this.At("clean.png")));
         using var clean = SKBitmap.Decode(this.At("clean.png"));
         var scale = (float)clean.Width / page.Width;
         byte At(float x, float y) => clean.GetPixel((int)(x * scale), (int)(y * scale)).Red;
@@ -150,6 +153,100 @@ public sealed class PageTests : IDisposable
             + "4\t1\t1\t1\t1\t0\t10\t10\t100\t20\t-1\t\n5\t1\t1\t1\t1\t1\t10\t10\t50\t20\t96.5\tGrey\n5\t1\t1\t1\t1\t2\t70\t10\t1\t20\t30\t|\n5\t1\t1\t1\t1\t3\t70\t10\t40\t20\t91\t \n";
         var word = Assert.Single(TextRecognition.Parse(tsv, 200, 100));
         Assert.Equal(new Word("Grey", new Box(0.05, 0.1, 0.25, 0.2), 0.965), word);
+    }
+
+    /// <summary>Pictures in every form that scanners and people save: read, and packed into a page without loss.</summary>
+    [Theory]
+    [InlineData("gray 16", 0, 16)]
+    [InlineData("one bit", 0, 1)]
+    [InlineData("four shades", 0, 2)]
+    [InlineData("colour 16", 2, 16)]
+    [InlineData("indexed", 3, 8)]
+    [InlineData("indexed, 4 bits", 3, 4)]
+    [InlineData("gray and clear", 4, 8)]
+    [InlineData("colour and clear", 6, 8)]
+    public async Task Odd_pictures_are_read_and_kept(string name, byte colour, byte bits)
+    {
+        File.WriteAllBytes(At("odd.png"), OddPng(colour, bits));
+        Assert.Null(IntakeCheck.Check(At("odd.png"), name).Problem);
+        var page = (await PageReading.ReadAsync(At("odd.png"), FileKind.Image, 1, At("odd"), default))[0];
+        using var seen = SKBitmap.Decode(page.ImagePath);
+        // Left half dark, right half light, whatever the form.
+        Assert.True(seen.GetPixel(80, 240).Red < 90 && seen.GetPixel(880, 240).Red > 160, name);
+        Assert.True(await FiledPdf.WriteAsync([new FiledPage(PageReading.PageOf(page.ImagePath), 1, page.Text)], At("odd.pdf"), default));
+        var run = await ExternalProgram.RunAsync(
+            "pdftoppm",
+            ["-r", "72", "-png", "-singlefile", At("odd.pdf"), At("odd-drawn")],
+            TimeSpan.FromSeconds(20),
+            default
+        );
+        Assert.Equal(0, run.ExitCode);
+        using var drawn = SKBitmap.Decode(At("odd-drawn.png"));
+        Assert.True(
+            drawn.GetPixel(drawn.Width / 8, drawn.Height / 2).Red < 90 && drawn.GetPixel(drawn.Width * 7 / 8, drawn.Height / 2).Red > 160,
+            name
+        );
+    }
+
+    // 960 × 640: the left half nearly black, the right half nearly white.
+    private static byte[] OddPng(byte colour, byte bits)
+    {
+        using var rows = new MemoryStream();
+        var channels = colour switch
+        {
+            2 => 3,
+            4 => 2,
+            6 => 4,
+            _ => 1,
+        };
+        for (var y = 0; y < 640; y++)
+        {
+            rows.WriteByte(0);
+            int held = 0,
+                filled = 0;
+            for (var x = 0; x < 960; x++)
+            for (var c = 0; c < channels; c++)
+            {
+                var isAlpha = colour is 4 or 6 && c == channels - 1;
+                var most = (1 << Math.Min((int)bits, 8)) - 1;
+                var value =
+                    colour == 3 ? (x < 480 ? 0 : 1)
+                    : isAlpha || x >= 480 ? most
+                    : 0;
+                if (bits >= 8)
+                    rows.Write(bits == 16 ? [(byte)value, (byte)value] : [(byte)value]);
+                else
+                {
+                    held = held << bits | value;
+                    if ((filled += bits) == 8)
+                    {
+                        rows.WriteByte((byte)held);
+                        (held, filled) = (0, 0);
+                    }
+                }
+            }
+        }
+        using var png = new MemoryStream();
+        png.Write([0x89, .. "PNG\r\n\u001a\n"u8]);
+        void Chunk(string kind, byte[] data)
+        {
+            byte[] body = [.. System.Text.Encoding.ASCII.GetBytes(kind), .. data];
+            Span<byte> number = stackalloc byte[4];
+            System.Buffers.Binary.BinaryPrimitives.WriteInt32BigEndian(number, data.Length);
+            png.Write(number);
+            png.Write(body);
+            System.Buffers.Binary.BinaryPrimitives.WriteUInt32BigEndian(number, System.IO.Hashing.Crc32.HashToUInt32(body));
+            png.Write(number);
+        }
+        Chunk("IHDR", [0, 0, 3, 192, 0, 0, 2, 128, bits, colour, 0, 0, 0]);
+        if (colour == 3)
+            Chunk("PLTE", [0x20, 0x20, 0x30, 0xEE, 0xF0, 0xFF]);
+        using var packed = new MemoryStream();
+        using (var zip = new System.IO.Compression.ZLibStream(packed, System.IO.Compression.CompressionLevel.Fastest, leaveOpen: true))
+            zip.Write(rows.ToArray());
+        Chunk("IDAT", packed.ToArray());
+        Chunk("IEND", []);
+        return png.ToArray();
     }
 
     public void Dispose() => Directory.Delete(_folder, recursive: true);

@@ -1,3 +1,4 @@
+using ClearLexicon.Core.Reading;
 using ClearLexicon.Demo;
 using ClearLexicon.Formats;
 using ClearLexicon.Services.Design;
@@ -26,7 +27,10 @@ public sealed class House : IDisposable
         Drafts = new Drafts(Database, Designs, Rebuilding, clock);
         var files = new HereReader();
         Readers = new TaughtReaders(Database, Folder, Designs, files, clock);
-        Intake = new Intake(Database, Folder, Designs, files, Jobs, clock);
+        WaysIn = new WaysIn(Database, Folder, Designs, clock);
+        Sheets = new Sheets(Database, Folder, Designs, clock);
+        Stacks = new Stacks(Database, Folder, Designs, Sheets, clock);
+        Intake = new Intake(Database, Folder, Stacks, files, Jobs, clock);
         Following = new Following(Database, Designs, Jobs, clock);
         Vocabularies = new Vocabularies(Database, Designs, Following, Folder, files, clock);
         Services = new ServiceAddresses(Database, clock);
@@ -58,6 +62,9 @@ public sealed class House : IDisposable
     public DesignFiles Files { get; }
     public TaughtReaders Readers { get; }
     public Intake Intake { get; }
+    public WaysIn WaysIn { get; }
+    public Sheets Sheets { get; }
+    public Stacks Stacks { get; }
     public DeskDocuments Desk { get; }
     public FiledDocuments Filed { get; }
     public Filer Filer { get; }
@@ -72,6 +79,7 @@ public sealed class House : IDisposable
     public Publishing Publishing { get; }
 
     public Rebuilding Rebuilding { get; }
+    public ReaderClues Clues => new(Readers, Folder);
     public ConventionPreview Preview { get; }
     public ConventionProposals Proposals { get; }
 
@@ -82,16 +90,24 @@ public sealed class House : IDisposable
         return new House(Folder.Root);
     }
 
-    public HarbourSeed Seed => new(Folder, People, Files, Readers, Intake, Desk, Filed, Filer, Migrations, Database);
+    public HarbourSeed Seed => new(Folder, People, Files, Readers, Intake, Desk, Filed, Filer, Migrations, WaysIn, Sheets, Database);
 
     /// <summary>The harbour's designs, vocabularies and readers without samples.</summary>
     public House WithDesigns()
     {
         Assert.Null(Files.Import(HarbourSeed.Design, "test").Problem);
         foreach (var design in PageDesigns.Known)
-            Database.Write(c => ReaderStore.Save(c, HarbourReaders.Teach(design)));
+            Teach(HarbourReaders.Teach(design));
         return this;
     }
+
+    /// <summary>A reader that reads what comes in.</summary>
+    public void Teach(Reader reader) =>
+        Database.Write(c =>
+        {
+            ReaderStore.Save(c, reader);
+            ReaderStore.Publish(c, reader, DateTimeOffset.UtcNow, "test");
+        });
 
     public void Dispose()
     {

@@ -49,10 +49,11 @@ public sealed class IntakeTests : IDisposable
         Assert.True(_house.Intake.AnyWaiting);
 
         using var database = new Database(_house.Folder.DatabaseFile);
+        var sheets = new Sheets(database, _house.Folder, _house.Designs, TimeProvider.System);
         var again = new Intake(
             database,
             _house.Folder,
-            _house.Designs,
+            new Stacks(database, _house.Folder, _house.Designs, sheets, TimeProvider.System),
             new HereReader(),
             new Jobs(database, TimeProvider.System),
             TimeProvider.System

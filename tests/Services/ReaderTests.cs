@@ -27,7 +27,7 @@ public sealed class ReaderTests : IDisposable
 
         var sample = _house.Readers.Samples("my-reader")[0];
         var heading = sample.Page.Words.First(w => w.Text == "Payable");
-        Assert.True(_house.Readers.ToggleClue("my-reader", heading.Text, heading.Box, "me").Ok);
+        Assert.True(_house.Clues.Toggle("my-reader", heading.Text, heading.Box, "me").Ok);
         var cell = PageDesigns.DuesTreasurer.Cells.First(c => c.Field == "total");
         Assert.True(_house.Readers.SetZone("my-reader", "total", cell.Zone, "total", "me").Ok);
         double Right() => Proof.Share(_house.Readers.Prove("my-reader"), "total")!.Value;
@@ -36,8 +36,22 @@ public sealed class ReaderTests : IDisposable
         Assert.Equal(1, Right());
         Assert.True(before < 1, "printed with thousands, the amount must need its cleaning");
 
+        // One place fills several fields, each line with cleaning of its own; a line goes without its place, the last one with it.
+        Assert.NotNull(_house.Readers.AlsoFill("my-reader", "total", "total", "me").Problem);
+        Assert.NotNull(_house.Readers.AlsoFill("my-reader", "nowhere", "vessel", "me").Problem);
+        Assert.True(_house.Readers.AlsoFill("my-reader", "total", "vessel", "me").Ok);
+        Assert.True(_house.Readers.SetLine("my-reader", "total", "vessel", [new CleaningStep("take-part", ". 1")], "me", "vessel").Ok);
+        Assert.NotNull(_house.Readers.SetLine("my-reader", "total", "vessel", [], "me", "total").Problem);
+        var reader = _house.Readers.Find("my-reader")!;
+        var read = _house.Readers.Read(reader, _house.Readers.Claim(reader, sample), sample);
+        Assert.Equal(read.Of("total")!.Evidence!.Raw.Split('.')[0], read.Of("vessel")!.Text);
+        Assert.Equal(read.Of("total")!.Evidence!.Box, read.Of("vessel")!.Evidence!.Box);
+        Assert.Equal(1, Right());
+        Assert.True(_house.Readers.RemoveLine("my-reader", "total", "vessel", "me").Ok);
+        Assert.NotNull(_house.Readers.RemoveLine("my-reader", "total", "total", "me").Problem);
+
         // Clicked again the word is a clue no more, and without a clue nothing is claimed.
-        Assert.True(_house.Readers.ToggleClue("my-reader", heading.Text, heading.Box, "me").Ok);
+        Assert.True(_house.Clues.Toggle("my-reader", heading.Text, heading.Box, "me").Ok);
         Assert.All(_house.Readers.Prove("my-reader"), row => Assert.False(row.Claimed));
         Assert.True(_house.Readers.RemoveZone("my-reader", "total", "me").Ok);
         Assert.Empty(_house.Readers.Find("my-reader")!.Crosswalk);

@@ -144,7 +144,7 @@ public sealed class RefilingTests : IDisposable
         var before = Stands().Length;
         Assert.Equal("Slips/a/1.pdf", File_("1", "a"));
         Assert.Equal(before, Stands().Length);
-        Assert.Empty(_house.Desk.Queue());
+        Assert.Empty(_house.Desk.Queue("me"));
         Assert.Equal("Slips/a/1 (4).pdf", File_("1", "a", content: "one more"));
         Publish(ByVessel with { Collision = Collision.Refuse });
         var refused = Bring("1", "a");

@@ -1,4 +1,6 @@
 using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Reading.Stacks;
+using ClearLexicon.Services.Readers;
 using ClearLexicon.Services.Today;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
@@ -14,7 +16,7 @@ public sealed class TodayTests : IDisposable
 
     public TodayTests()
     {
-        _today = new TodayWork(_house.Database, _house.Designs, TimeProvider.System);
+        _today = new TodayWork(_house.Database, _house.Designs, new ReaderWatch(_house.Database, TimeProvider.System), TimeProvider.System);
         Assert.Null(_house.Drafts.Create("Slip", "Maren Holt").Problem);
     }
 
@@ -55,6 +57,22 @@ public sealed class TodayTests : IDisposable
             }
             return batch;
         });
+
+    [Fact]
+    public void A_stack_to_be_cut_waits_for_those_who_see_its_way_in()
+    {
+        Assert.Null(_house.WaysIn.Save(new WayIn("closed", "Closed post") { People = ["Maren Holt"] }, "me").Problem);
+        var id = _house.Database.Write(c =>
+        {
+            var batch = BatchStore.Add(c, "Monday’s stack", "me", _now, "closed");
+            BatchStore.SetState(c, batch, "look");
+            return batch;
+        });
+        var rights = new Rights([Roles.Indexer]);
+        var waits = Assert.Single(_today.For("Maren Holt", rights).Waits, w => w.What == "Monday’s stack");
+        Assert.Equal($"/Desk/Stack/{id}", waits.Address);
+        Assert.DoesNotContain(_today.For("Tobias Finch", rights).Waits, w => w.What == "Monday’s stack");
+    }
 
     [Fact]
     public void What_waits_stands_the_oldest_first_and_by_role()

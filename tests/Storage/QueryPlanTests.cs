@@ -27,6 +27,8 @@ public sealed partial class QueryPlanTests : IDisposable
         "found_pieces",
         "ledger",
         "batch_files",
+        "stack_pages",
+        "taken_files",
         "moves",
         "carried",
         "left_rows",
@@ -42,6 +44,7 @@ public sealed partial class QueryPlanTests : IDisposable
         ["LedgerStore.Find"] = "walks the ledger from its end, until a page is full",
         ["LedgerStore.Verify"] = "reads the lines that it has not verified yet",
         ["FoundStore.Sweep"] = "walks values by their id, some at a time",
+        ["BatchStore.ToSeparate"] = "walks the files that were read and not separated yet, which an index of their own holds",
         ["DocumentStore.WithPages"] = "walks the documents that have pages, which are those of the last weeks",
     };
 

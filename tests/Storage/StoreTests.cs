@@ -234,6 +234,21 @@ public sealed class StoreTests : IDisposable
         Assert.Equal(page.Words, sample.Page.Words);
         Assert.Equal("42", sample.Truth["a"]);
         Assert.Equal(sample.Image, _db.Read(c => ReaderStore.FindSample(c, id))!.Image);
+
+        // A version reads what comes in and never changes; a draft goes its own way, and each of its changes can be taken back.
+        Assert.Equal(new ReaderState(0, true, null), _db.Read(c => ReaderStore.State(c, "r")));
+        var now = DateTimeOffset.UnixEpoch;
+        Assert.Equal(
+            [1, 1],
+            _db.Write(c => new[] { ReaderStore.Publish(c, reader, now, "me"), ReaderStore.Publish(c, reader, now, "me") })
+        );
+        _db.Write(c => ReaderStore.SaveDraft(c, reader with { Name = "After" }, "renamed it"));
+        Assert.Equal(new ReaderState(1, true, "renamed it"), _db.Read(c => ReaderStore.State(c, "r")));
+        Assert.Equal((reader.Name, 1), _db.Read(ReaderStore.Published).Select(v => (v.Reader.Name, v.Version)).Single());
+        Assert.Equal("renamed it", _db.Write(c => ReaderStore.Undo(c, "r")));
+        Assert.Equal(new ReaderState(1, false, null), _db.Read(c => ReaderStore.State(c, "r")));
+        Assert.Null(_db.Write(c => ReaderStore.Undo(c, "r")));
+        Assert.Throws<Microsoft.Data.Sqlite.SqliteException>(() => _db.Write(c => c.Execute("UPDATE reader_versions SET version = 2")));
         Assert.Null(_db.Read(c => ReaderStore.Find(c, "nothing")));
     }
 

@@ -49,6 +49,7 @@ public static class CleaningSteps
             static (argument, _) => text => TextCleaning.ReadNumber(text, argument.Contains(',') ? ',' : '.')
         ),
         new("capitalise", "Capitalise words", null, static (_, _) => TextCleaning.Capitalise),
+        new("put-before", "Put in front of it", "Text", static (argument, _) => TextCleaning.PutBefore(argument)),
         new("upper-case", "Upper case", null, static (_, _) => static text => text.ToUpperInvariant()),
         new("lower-case", "Lower case", null, static (_, _) => static text => text.ToLowerInvariant()),
         new("take-part", "Take one part of it", "Separator and number, e.g. / 2", static (argument, _) => TextCleaning.TakePart(argument)),

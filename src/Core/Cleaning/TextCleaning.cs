@@ -7,6 +7,10 @@ namespace ClearLexicon.Core.Cleaning;
 /// <summary>Repairs of text. Each gives the same when applied twice.</summary>
 public static partial class TextCleaning
 {
+    /// <summary>Puts a text in front of what holds anything, unless it begins with it already.</summary>
+    public static Func<string, string> PutBefore(string argument) =>
+        text => text.Length == 0 || text.StartsWith(argument, StringComparison.Ordinal) ? text : argument + text;
+
     /// <summary>A number without zeros in front, e.g. <c>00420</c> as <c>420</c>; one zero stays when there is nothing else.</summary>
     public static string DropZeros(string text)
     {

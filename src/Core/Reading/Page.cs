@@ -13,6 +13,16 @@ public readonly record struct Box(double X, double Y, double W, double H)
     /// <summary>Vertical centre.</summary>
     public double CentreY => Y + H / 2;
 
+    /// <summary>The part of it that lies on the page.</summary>
+    public Box OnPage()
+    {
+        double x = Share(X, 1),
+            y = Share(Y, 1);
+        return new Box(x, y, Share(X + W - x, 1 - x), Share(Y + H - y, 1 - y));
+
+        static double Share(double share, double most) => double.IsNaN(share) ? 0 : Math.Clamp(share, 0, most);
+    }
+
     /// <summary>Whether a point lies inside.</summary>
     public bool Contains(double x, double y) => x >= X && x <= X + W && y >= Y && y <= Y + H;
 
@@ -49,6 +59,16 @@ public sealed record Word(string Text, Box Box, double Confidence = 1);
 /// <param name="Box">Where it stands.</param>
 public sealed record PageCode(string Kind, string Text, Box Box);
 
+/// <summary>Size of a page.</summary>
+/// <param name="Width">Width in points of 1/72 inch.</param>
+/// <param name="Height">Height in points.</param>
+public readonly record struct PageSize(double Width, double Height);
+
+/// <summary>How a page lay when it came. First it was turned about its centre, then by quarters.</summary>
+/// <param name="Skew">By how many degrees it lay askew, clockwise positive; it was turned back by as many.</param>
+/// <param name="Turned">By how many degrees it was turned afterwards, clockwise: 0, 90, 180 or 270.</param>
+public readonly record struct PageLay(double Skew, int Turned);
+
 /// <summary>The text of one page.</summary>
 /// <param name="Width">Width in pixels or points; only its ratio to the height matters.</param>
 /// <param name="Height">Height in the same unit.</param>
@@ -58,4 +78,16 @@ public sealed record PageText(double Width, double Height, IReadOnlyList<Word> W
 {
     /// <summary>Codes in reading order.</summary>
     public IReadOnlyList<PageCode> Codes { get; init; } = [];
+
+    /// <summary>Where something stands that looks like a code and could not be read.</summary>
+    public IReadOnlyList<Box> Unread { get; init; } = [];
+
+    /// <summary>Share of the page inside its border that is dark, 0 to 1, dust left out; null for pages read before it was measured.</summary>
+    public double? Ink { get; init; }
+
+    /// <summary>Size of the upright page on paper; null for pages read before it was noted.</summary>
+    public PageSize? Size { get; init; }
+
+    /// <summary>How the picture that came was set upright; the words stand on the upright one.</summary>
+    public PageLay Lay { get; init; }
 }

@@ -1,4 +1,5 @@
 using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Reading.Finders;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
 
@@ -35,18 +36,23 @@ public sealed record ProofRow(string Sample, bool Claimed, IReadOnlyList<ProofCe
 public static class Proof
 {
     /// <summary>Judges one sample page with one reader.</summary>
-    public static ProofRow Try(string sample, PageText page, Reader reader, TypeFields type, IReadOnlyDictionary<string, string> truth)
+    public static ProofRow Try(
+        string sample,
+        PageText page,
+        Reader reader,
+        TypeFields type,
+        IReadOnlyDictionary<string, string> truth,
+        FinderContext? context = null
+    )
     {
-        var claim = Recognition.Try(page, reader);
-        var read = claim.Holds ? ZoneReading.Read(page, 1, claim, type) : [];
+        var claim = Recognition.Try(page, reader, context?.Pictures);
+        // Of what nothing is known there is nothing to prove.
+        var isKnown = type.Fields.Any(f => truth.ContainsKey(f.Key));
+        var read = claim.Holds && isKnown ? DocumentReading.Read([(1, page)], 1, claim, type, context) : null;
         return new ProofRow(
             sample,
             claim.Holds,
-            [
-                .. type
-                    .Fields.Where(f => truth.ContainsKey(f.Key))
-                    .Select(f => Compare(f, read.FirstOrDefault(c => c.Field == f.Key), truth[f.Key])),
-            ]
+            [.. type.Fields.Where(f => truth.ContainsKey(f.Key)).Select(f => Compare(f, read?.Of(f.Key), truth[f.Key]))]
         );
     }
 
@@ -69,6 +75,27 @@ public static class Proof
         var cells = rows.SelectMany(r => r.Cells).Where(c => c.Field == field).ToList();
         return cells.Count == 0 ? null : (double)cells.Count(c => c.Outcome == Outcome.Right) / cells.Count;
     }
+
+    /// <summary>How many values were read with a trust of at least so much, and how many of those were wrong.</summary>
+    public static (int Of, int Wrong) Sure(IEnumerable<ProofRow> rows, double least)
+    {
+        var sure = rows.SelectMany(r => r.Cells).Where(c => c.Read.Length > 0 && c.Evidence?.Confidence >= least).ToList();
+        return (sure.Count, sure.Count(c => c.Outcome == Outcome.Wrong));
+    }
+
+    /// <summary>
+    /// The least trust from which on less than one value in a hundred was wrong, from <see cref="Evidence.Sure"/> upwards by hundredths; null
+    /// when there is none, or when too few values say so.
+    /// </summary>
+    public static double? SureFrom(IReadOnlyList<ProofRow> rows)
+    {
+        for (var hundredths = (int)(100 * Evidence.Sure); hundredths <= 100; hundredths++)
+            if (Sure(rows, hundredths / 100.0) is { Of: >= Telling } sure && sure.Wrong < 0.01 * sure.Of)
+                return hundredths / 100.0;
+        return null;
+    }
+
+    private const int Telling = 20;
 
     private static bool Same(Field field, string read, string truth) =>
         field.Kind is FieldKind.Decimal or FieldKind.WholeNumber

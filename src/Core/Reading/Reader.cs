@@ -1,23 +1,30 @@
 using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Reading.Codes;
+using ClearLexicon.Core.Reading.Finders;
 
 namespace ClearLexicon.Core.Reading;
-
-/// <summary>Words that must be on the page for the reader to claim it. Where they stood also corrects shift, scale and skew.</summary>
-/// <param name="Text">One word or several that follow one another.</param>
-/// <param name="Box">Where they stood on the page they were marked on.</param>
-public sealed record Clue(string Text, Box Box);
 
 /// <summary>A region to read.</summary>
 /// <param name="Key">Name of the zone, the source of its crosswalk line.</param>
 /// <param name="Box">Where it is on the page it was marked on.</param>
-public sealed record Zone(string Key, Box Box);
+public sealed record Zone(string Key, Box Box)
+{
+    /// <summary>Follows whatever landmark stands nearest to it.</summary>
+    public const string Nearest = "nearest";
+
+    /// <summary>
+    /// What it moves with: empty for all landmarks together, <see cref="Nearest"/>, or the text of one landmark, so that a block which slides
+    /// down the page takes its zones along.
+    /// </summary>
+    public string Follows { get; init; } = "";
+}
 
 /// <summary>How one page design is recognised and read.</summary>
 /// <param name="Key">Short name.</param>
 /// <param name="Name">Name shown to people.</param>
 /// <param name="TypeCode">Document type it fills.</param>
-/// <param name="Clues">All must be found.</param>
+/// <param name="Clues">All must hold.</param>
 /// <param name="Zones">Regions to read.</param>
 /// <param name="Crosswalk">From zones to fields.</param>
 public sealed record Reader(
@@ -27,10 +34,34 @@ public sealed record Reader(
     IReadOnlyList<Clue> Clues,
     IReadOnlyList<Zone> Zones,
     IReadOnlyList<CrosswalkLine> Crosswalk
-);
+)
+{
+    /// <summary>
+    /// What has a fixed place towards the values and need not be on every page: where it is found says how the page lies. Without any, the
+    /// clues say it.
+    /// </summary>
+    public IReadOnlyList<Clue> Landmarks { get; init; } = [];
+
+    /// <summary>Values from codes, wherever they stand in the document.</summary>
+    public IReadOnlyList<CodeSource> Codes { get; init; } = [];
+
+    /// <summary>Values that have no fixed place; each is a source of crosswalk lines.</summary>
+    public IReadOnlyList<Finder> Finders { get; init; } = [];
+
+    /// <summary>A name that no source of this reader has: the one wanted, or with a number behind it.</summary>
+    public string FreeKey(string wanted)
+    {
+        var taken = Finders
+            .Select(f => f.Key)
+            .Concat(Zones.Select(z => z.Key))
+            .Concat(Crosswalk.Select(l => l.Source))
+            .ToHashSet(StringComparer.Ordinal);
+        return Enumerable.Range(1, taken.Count + 1).Select(n => n == 1 ? wanted : $"{wanted}-{n}").First(k => !taken.Contains(k));
+    }
+}
 
 /// <summary>Where a value was read from.</summary>
-/// <param name="Page">Page number in the document, from 1.</param>
+/// <param name="Page">Page number in the document, from 1; 0 for the sheet that came before it.</param>
 /// <param name="Box">Region of the words taken.</param>
 /// <param name="Raw">The text before cleaning.</param>
 /// <param name="Method"><c>text layer</c>, <c>recognised</c>, <c>picked</c> (a person clicked or dragged), <c>empty</c> (a zone in which
@@ -41,13 +72,50 @@ public sealed record Evidence(int Page, Box Box, string Raw, string Method, doub
     /// <summary>The rest of the regions that hold it: the whole of the reader's zone, and other zones into the same field.</summary>
     public IReadOnlyList<Box> Also { get; init; } = [];
 
+    /// <summary>Regions on other pages that hold it, or what another source read for the same field.</summary>
+    public IReadOnlyList<PagePlace> Elsewhere { get; init; } = [];
+
+    /// <summary>All regions that hold it on a page of the document.</summary>
+    /// <param name="page">Its number, from 1.</param>
+    public IEnumerable<Box> On(int page) =>
+        (Page == page ? Also.Prepend(Box) : [])
+            .Concat(Elsewhere.Where(p => p.Page == page).Select(p => p.Box))
+            .Concat(Cells.Where(c => c.Page == page).Select(c => c.Box));
+
+    /// <summary>Where each cell of a table was read; empty for all other fields.</summary>
+    public IReadOnlyList<CellPlace> Cells { get; init; } = [];
+
+    /// <summary>With less trust than this a person looks at the value.</summary>
+    public const double Sure = 0.75;
+
     /// <summary>A person said that no page shows the value; its page is 0.</summary>
     public static Evidence NoPlace { get; } = new(0, default, "", "no place", 1);
 }
+
+/// <summary>A region of a page.</summary>
+/// <param name="Page">Page number in the document, from 1.</param>
+/// <param name="Box">The region.</param>
+public readonly record struct PagePlace(int Page, Box Box);
+
+/// <summary>Where a cell of a table was read.</summary>
+/// <param name="Row">Row of the table, from 1.</param>
+/// <param name="Column">Key of the column.</param>
+/// <param name="Page">Page number in the document, from 1.</param>
+/// <param name="Box">Region of the words taken.</param>
+/// <param name="Raw">Their text.</param>
+/// <param name="Confidence">0 to 1; the least of the words.</param>
+public sealed record CellPlace(int Row, string Column, int Page, Box Box, string Raw, double Confidence);
 
 /// <summary>A field's text with the evidence for it.</summary>
 /// <param name="Field">Key of the field.</param>
 /// <param name="Text">The text after cleaning.</param>
 /// <param name="Evidence">Null when a person typed it or a default filled it.</param>
 /// <param name="Zone">The reader's zone as it lies on this page, whether or not anything was read in it.</param>
-public sealed record CapturedValue(string Field, string Text, Evidence? Evidence, Box Zone = default);
+public sealed record CapturedValue(string Field, string Text, Evidence? Evidence, Box Zone = default)
+{
+    /// <summary>The source of the crosswalk line that carried it.</summary>
+    public string Source { get; init; } = "";
+
+    /// <summary>How it was found, in one clause; empty for a zone.</summary>
+    public string How { get; init; } = "";
+}

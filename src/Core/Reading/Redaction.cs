@@ -70,9 +70,7 @@ public sealed class Redaction
     {
         if (Unplaced.Count > 0)
             return [WholePage];
-        var masks = new List<Box>();
-        foreach (var place in _places.Where(p => p.Page == number))
-            masks.AddRange([place.Box, .. place.Also]);
+        var masks = _places.SelectMany(p => p.On(number)).ToList();
         if (_spellings.IsEmpty)
             return masks;
         if (_spellings.Count * (page.Words.Sum(w => (long)w.Text.Length) + page.Codes.Sum(c => (long)c.Text.Length)) > MostWork)

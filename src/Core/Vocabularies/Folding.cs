@@ -76,4 +76,7 @@ public static class Folding
         }
         return n;
     }
+
+    /// <summary>The words of a phrase, each folded; none when nothing of it can be compared.</summary>
+    public static string[] Words(string phrase) => Fold(phrase).Split(' ', StringSplitOptions.RemoveEmptyEntries);
 }

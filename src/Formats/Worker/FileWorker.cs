@@ -14,7 +14,7 @@ internal sealed record FileTask(string What, string Path, string Name, string An
 {
     public FileKind Kind { get; init; }
 
-    public int Pages { get; init; }
+    public WantedPages Pages { get; init; } = 0;
 
     public string Folder { get; init; } = "";
 

@@ -14,7 +14,7 @@ public interface IFileReader
         string path,
         string name,
         FileKind kind,
-        int pages,
+        WantedPages pages,
         string imageFolder,
         CancellationToken cancel
     );
@@ -46,7 +46,7 @@ public sealed class HereReader : IFileReader
         string path,
         string name,
         FileKind kind,
-        int pages,
+        WantedPages pages,
         string imageFolder,
         CancellationToken cancel
     )

@@ -77,7 +77,7 @@ public sealed class WorkerReader(WorkerStart start) : IFileReader, IDisposable
         string path,
         string name,
         FileKind kind,
-        int pages,
+        WantedPages pages,
         string imageFolder,
         CancellationToken cancel
     ) =>
@@ -88,8 +88,8 @@ public sealed class WorkerReader(WorkerStart start) : IFileReader, IDisposable
                 Pages = pages,
                 Folder = imageFolder,
             },
-            start.PerPage * Math.Min(pages, 20),
-            pages,
+            start.PerPage * Math.Min(pages.Count, 20),
+            pages.Count,
             cancel
         );
 

@@ -361,7 +361,10 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
             if (!DesignStore.Add(c, design) && Sql.ToJson(DesignStore.Find(c, design.Code)!.Draft) != Sql.ToJson(design))
                 DesignStore.SaveDraft(c, design, "imported a design file");
         foreach (var reader in file.Readers)
+        {
             ReaderStore.Save(c, reader);
+            ReaderStore.Publish(c, reader, clock.GetUtcNow(), who);
+        }
         LedgerStore.Append(
             c,
             clock.GetUtcNow(),

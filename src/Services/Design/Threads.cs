@@ -102,12 +102,13 @@ public sealed class Threads(Database database, DataFolder folder, Designs design
         );
 
     // What the reader makes of its sample. A sample's id is kept as a negative one, so that it is never taken for a document's.
-    private static ThreadSubject Sample(Reader reader, Sample sample, DocumentType type)
+    private ThreadSubject Sample(Reader reader, Sample sample, DocumentType type)
     {
         StoredDocument Read()
         {
-            var claim = Recognition.Try(sample.Page, reader);
-            var captured = claim.Holds ? ZoneReading.Read(sample.Page, 1, claim, type) : [];
+            using var ink = new PagePictures(_ => folder.Absolute(sample.Image));
+            var claim = Recognition.Try(sample.Page, reader, ink);
+            var captured = claim.Holds ? DocumentReading.Read([(1, sample.Page)], 1, claim, type, designs.Finders(ink)).Values : [];
             return new StoredDocument
             {
                 Id = -sample.Id,

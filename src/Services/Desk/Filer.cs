@@ -178,24 +178,10 @@ public sealed class Filer
         var document = judged.Document;
         var type = judged.Published!.Type;
         var pages = desk.Pages(document.Id);
-        if (
-            document.SourceFile is { } source
-            && source.EndsWith(".pdf", StringComparison.OrdinalIgnoreCase)
-            && pages.All(p => p.Text.Method == "text layer")
-        )
-            folder.Disk.Copy(folder.Absolute(source), draft);
-        else
-            SearchablePdf.Write(
-                draft,
-                [.. pages.Select(p => new PdfPage(folder.Absolute(p.Image), p.Text, []))],
-                judged.Judged!.Placement.Name
-            );
+        Draw(document, pages, draft, judged.Judged!.Placement.Name);
         folder.Disk.FlushFile(draft);
         var hash = DataFolder.HashOf(draft);
-        var sourceHash =
-            document.SourceFile is { } brought && System.IO.File.Exists(folder.Absolute(brought))
-                ? DataFolder.HashOf(folder.Absolute(brought))
-                : null;
+        var sourceHash = SourceHash(document, pages);
         var convention = type.Convention;
         var now = judged.Judged!.Now;
         if (convention.Convention.Collision == Collision.SkipIdentical && Same(judged, sourceHash) is { } same)
@@ -266,6 +252,58 @@ public sealed class Filer
         if (type.NewTerms(judged.Judged.Values).Any())
             designs.Forget();
         return $"{place.At.Folder}/{name}";
+    }
+
+    // The pages as they came: the file itself when it is the whole document and holds its words, else its pages with words over them.
+    // Only what is damaged beyond that is drawn anew from the page pictures.
+    private void Draw(StoredDocument document, List<StoredPage> pages, string draft, string title)
+    {
+        var source = document.SourceFile is { } brought ? folder.Absolute(brought) : null;
+        if (
+            source is not null
+            && source.EndsWith(".pdf", StringComparison.OrdinalIgnoreCase)
+            && pages.All(p => p.Text.Method == "text layer")
+            && IsWholeFile(pages)
+        )
+        {
+            folder.Disk.Copy(source, draft);
+            return;
+        }
+        var filed = pages.Select(p => AsCame(p, document)).ToList();
+        if (filed.All(p => p is not null) && FiledPdf.WriteAsync(filed!, draft, CancellationToken.None).GetAwaiter().GetResult())
+            return;
+        SearchablePdf.Write(draft, [.. pages.Select(p => new PdfPage(folder.Absolute(p.Image), p.Text, []))], title);
+    }
+
+    private static bool IsWholeFile(List<StoredPage> pages) =>
+        pages.All(p => p.FileId is null) || pages.Select(p => p.FileId).Distinct().Count() == 1 && pages[0].IsWholeFile;
+
+    // Null for pages that were read before it was noted where they came from.
+    private FiledPage? AsCame(StoredPage page, StoredDocument document)
+    {
+        var picture = PageReading.PageOf(folder.Absolute(page.Image));
+        if (System.IO.File.Exists(picture))
+            return new FiledPage(picture, 1, page.Text);
+        if (page.FilePage is not { } number || page.Text.Size is null)
+            return null;
+        var source = folder.Absolute(page.FileStored ?? document.SourceFile!);
+        return System.IO.File.Exists(source) && source.EndsWith(".pdf", StringComparison.OrdinalIgnoreCase)
+            ? new FiledPage(source, number, page.Text)
+            : null;
+    }
+
+    // Of a part of a file its pages are told too: two parts are not the same.
+    private string? SourceHash(StoredDocument document, List<StoredPage> pages)
+    {
+        if (document.SourceFile is not { } brought || !System.IO.File.Exists(folder.Absolute(brought)))
+            return null;
+        var whole = DataFolder.HashOf(folder.Absolute(brought));
+        if (IsWholeFile(pages))
+            return whole;
+        var part = string.Join(' ', pages.Select(p => $"{p.FileId}/{p.FilePage}"));
+        return Convert.ToHexStringLower(
+            System.Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes($"{whole} {part}"))
+        );
     }
 
     // The same file, filed before in the place that this one would have.

@@ -1,7 +1,6 @@
 using System.Collections.Concurrent;
-using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Reading.Stacks;
 using ClearLexicon.Formats;
-using ClearLexicon.Services.Repository;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
@@ -13,18 +12,22 @@ public sealed class Intake
 {
     private readonly Database database;
     private readonly DataFolder folder;
-    private readonly Designs designs;
+    private readonly Stacks stacks;
     private readonly IFileReader files;
     private readonly Jobs jobs;
     private readonly TimeProvider clock;
 
     /// <summary>Makes the kind of its job known.</summary>
-    public Intake(Database database, DataFolder folder, Designs designs, IFileReader files, Jobs jobs, TimeProvider clock)
+    public Intake(Database database, DataFolder folder, Stacks stacks, IFileReader files, Jobs jobs, TimeProvider clock)
     {
-        (this.database, this.folder, this.designs, this.files, this.jobs, this.clock) = (database, folder, designs, files, jobs, clock);
+        (this.database, this.folder, this.stacks) = (database, folder, stacks);
+        (this.files, this.jobs, this.clock) = (files, jobs, clock);
         // A file that came in while the last one was read is seen in the transaction that ends the job.
         jobs.Add(
-            new JobKind("reading", "Reading pages", "desk", ReadWaitingAsync) { NothingLeft = c => BatchStore.Count(c, "waiting") == 0 }
+            new JobKind("reading", "Reading pages", "desk", ReadWaitingAsync)
+            {
+                NothingLeft = c => BatchStore.Count(c, "waiting") == 0 && BatchStore.ToSeparate(c).Count == 0,
+            }
         );
     }
 
@@ -41,40 +44,67 @@ public sealed class Intake
 
     private const int MostBrokenOff = 10;
 
-    private static readonly TimeSpan Wait = TimeSpan.FromSeconds(1);
+    /// <summary>Pages that a worker reads at one asking.</summary>
+    private const int PagesAtOnce = 4;
+
+    /// <summary>Files that are begun at once.</summary>
+    private const int FilesAtOnce = 4;
+
+    private static readonly TimeSpan Wait = TimeSpan.FromMilliseconds(500);
 
     // Files whose reading the disk broke off, and how often it did with room on it: that they were tried says nothing against them.
     private readonly ConcurrentDictionary<long, int> _brokenOff = [];
 
-    private bool HasRoom => folder.Disk.Free(folder.Root) >= Room;
+    /// <summary>Whether the disk has room for pages.</summary>
+    internal bool HasRoom => folder.Disk.Free(folder.Root) >= Room;
 
     /// <summary>Keeps the files of a new batch and starts reading them. A bad file is refused by name; the others go on.</summary>
+    /// <param name="name">Name of the batch.</param>
+    /// <param name="brought">The files in order; a name may begin with a sub-folder.</param>
+    /// <param name="who">Who brings them.</param>
+    /// <param name="wayIn">Key of the way they come.</param>
+    /// <param name="also">What else is written in the transaction that keeps a file, given its number from 0, its id and its hash.</param>
+    /// <param name="begun">What else is written in the transaction that begins the batch.</param>
     /// <returns>The batch, the job that reads it, and the numbers of the files, from 0, that could not be kept because of the
     /// disk.</returns>
     public async Task<(long BatchId, Job? Job, IReadOnlyList<int> NotKept)> BringAsync(
         string name,
         IReadOnlyList<BroughtFile> brought,
-        string who
+        string who,
+        string? wayIn = null,
+        Action<SqliteConnection, int, long, string>? also = null,
+        Action<SqliteConnection, long>? begun = null
     )
     {
         var (notKept, job) = (new List<int>(), (Job?)null);
         var batchId = database.Write(c =>
         {
             LedgerStore.Append(c, clock.GetUtcNow(), who, "added a batch", name, $"{brought.Count} files");
-            return BatchStore.Add(c, name, who, clock.GetUtcNow());
+            var id = BatchStore.Add(c, name, who, clock.GetUtcNow(), wayIn ?? WayIn.Upload.Key);
+            begun?.Invoke(c, id);
+            return id;
         });
+        var texts = TextsBeside(brought);
         foreach (var (file, number) in brought.Select((f, i) => (f, i + 1)))
         {
-            var target = Path.Combine(folder.Brought, batchId.ToString(), $"{number:000} {DataFolder.SafeName(file.Name)}");
+            if (texts.ContainsValue(file))
+                continue;
+            var target = Path.Combine(
+                folder.Brought,
+                batchId.ToString(),
+                $"{number:000} {DataFolder.SafeName(Path.GetFileName(file.Name))}"
+            );
             Directory.CreateDirectory(Path.GetDirectoryName(target)!);
-            string? problem;
+            string? problem,
+                hash = null;
             try
             {
-                await using (var from = file.Open())
-                await using (var to = File.Create(target))
-                    await from.CopyToAsync(to);
+                await CopyAsync(file, target);
+                if (texts.TryGetValue(file, out var text))
+                    await CopyAsync(text, PageReading.TextBeside(target));
                 folder.Disk.FlushFile(target);
                 folder.Disk.FlushFolders(Path.GetDirectoryName(target)!, folder.Root);
+                hash = DataFolder.HashOf(target);
                 // Its first bytes only; it is opened by the worker.
                 problem = IntakeCheck.Sniff(target, file.Name);
             }
@@ -88,12 +118,38 @@ public sealed class Intake
             // A file that waits has a job that will read it, in one transaction.
             var enlisted = database.Write(c =>
             {
-                BatchStore.AddFile(c, batchId, file.Name, folder.Relative(target), problem);
+                var id = BatchStore.AddFile(c, batchId, file.Name, folder.Relative(target), problem, hash);
+                if (hash is not null)
+                    also?.Invoke(c, number - 1, id, hash);
                 return problem is null ? jobs.EnlistUnlessOne(c, "reading", Subject, "/Desk", new { }, who) : null;
             });
             job = enlisted is not null ? jobs.Begin(enlisted) : jobs.Running(Subject) ?? job;
         }
         return (batchId, job ?? Start(who), notKept);
+    }
+
+    // Recognised text that was brought beside a picture, by the picture: the same name but for its ending.
+    private static Dictionary<BroughtFile, BroughtFile> TextsBeside(IReadOnlyList<BroughtFile> brought)
+    {
+        var texts = new Dictionary<BroughtFile, BroughtFile>();
+        foreach (var text in brought.Where(f => RecognisedText.IsCalledSo(f.Name)))
+            if (
+                brought.FirstOrDefault(f =>
+                    f != text
+                    && !RecognisedText.IsCalledSo(f.Name)
+                    && Path.ChangeExtension(f.Name, null) == Path.ChangeExtension(text.Name, null)
+                ) is
+                { } picture
+            )
+                texts[picture] = text;
+        return texts;
+    }
+
+    private static async Task CopyAsync(BroughtFile file, string target)
+    {
+        await using var from = file.Open();
+        await using var to = File.Create(target);
+        await from.CopyToAsync(to);
     }
 
     /// <summary>
@@ -107,13 +163,17 @@ public sealed class Intake
         var brought = await BringAsync(
             $"Scan of {clock.GetLocalNow():d MMMM yyyy, HH:mm}",
             [.. load.Select(p => new BroughtFile(Path.GetFileName(p), () => File.OpenRead(p)))],
-            who
+            who,
+            ScannerWay
         );
         foreach (var (path, i) in load.Select((path, i) => (path, i)))
             if (!brought.NotKept.Contains(i))
                 File.Delete(path);
         return (brought.BatchId, brought.Job);
     }
+
+    /// <summary>Key of the way in of the simulated scanner.</summary>
+    public const string ScannerWay = "scanner";
 
     /// <summary>Pages left in the scanner's tray.</summary>
     public int InTray => Directory.GetFiles(folder.Tray).Length;
@@ -127,38 +187,80 @@ public sealed class Intake
     /// <summary>What the job that reads has as its subject.</summary>
     public const string Subject = "waiting files";
 
+    // Files are begun as they come, some at once, so that a page does not wait for a stack of a thousand that came before it; the workers
+    // take their chunks in turn.
     private async Task ReadWaitingAsync(Job job, CancellationToken cancel)
     {
-        while (database.Read(c => BatchStore.Files(c, "waiting")) is { Count: > 0 } waiting)
+        stacks.SettleAll();
+        var begun = new Dictionary<long, Task>();
+        using var failed = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+        try
         {
-            job.Total = job.Done + waiting.Count;
-            job.Problem = HasRoom ? null : "Reading waits for room on the disk, and goes on by itself.";
-            if (job.Problem is null)
-                await Parallel.ForEachAsync(
-                    waiting,
-                    new ParallelOptions { MaxDegreeOfParallelism = 2, CancellationToken = cancel },
-                    async (file, stop) =>
+            while (true)
+            {
+                cancel.ThrowIfCancellationRequested();
+                foreach (var (id, task) in begun.Where(b => b.Value.IsCompleted).ToList())
+                {
+                    begun.Remove(id);
+                    await task;
+                }
+                var waiting = database.Read(c => BatchStore.Files(c, "waiting")).Where(f => !begun.ContainsKey(f.Id)).ToList();
+                job.Problem = HasRoom ? null : "Reading waits for room on the disk, and goes on by itself.";
+                if (job.Problem is null)
+                    foreach (var file in waiting.Take(FilesAtOnce - begun.Count))
                     {
-                        if (await BrokenOffAsync(file, stop) is { } problem)
-                            job.Problem = $"Reading waits: {problem}";
-                        else
-                            job.Step();
+                        job.More(1);
+                        begun[file.Id] = Task.Run(() => ReadAsync(file, job, failed.Token), CancellationToken.None);
                     }
-                );
-            if (job.Problem is not null)
-                await Task.Delay(Wait, cancel);
+                if (begun.Count == 0 && waiting.Count == 0)
+                    return;
+                await Task.WhenAny(begun.Values.Append(Task.Delay(begun.Count < FilesAtOnce ? Wait : Timeout.InfiniteTimeSpan, cancel)));
+            }
+        }
+        finally
+        {
+            await failed.CancelAsync();
+            await Task.WhenAll(begun.Values.Select(t => t.ContinueWith(static _ => { }, TaskScheduler.Default)));
+        }
+    }
+
+    private async Task ReadAsync(BatchFile file, Job job, CancellationToken cancel)
+    {
+        if (await BrokenOffAsync(file, job, cancel) is { } problem)
+        {
+            job.Problem = $"Reading waits: {problem}";
+            await Task.Delay(Wait, cancel);
+        }
+        else
+            job.Step();
+    }
+
+    private readonly ConcurrentQueue<(DateTimeOffset At, int Pages)> _reading = [];
+
+    /// <summary>Pages read in the last ten minutes, by the minute in which any was; null when none was.</summary>
+    public double? PagesAMinute
+    {
+        get
+        {
+            var since = clock.GetUtcNow().AddMinutes(-10);
+            while (_reading.TryPeek(out var old) && old.At < since)
+                _reading.TryDequeue(out _);
+            var read = _reading.ToArray();
+            if (read.Length == 0)
+                return null;
+            return read.Sum(r => r.Pages) / Math.Max(1, (clock.GetUtcNow() - read[0].At).TotalMinutes);
         }
     }
 
     /// <summary>Whether files wait to be read.</summary>
-    public bool AnyWaiting => database.Read(c => BatchStore.Count(c, "waiting")) > 0;
+    public bool AnyWaiting => database.Read(c => BatchStore.Count(c, "waiting") > 0 || BatchStore.ToSeparate(c).Count > 0);
 
     // Why the disk broke off the reading of a file, which waits for another try; null when it was read or refused.
-    private async Task<string?> BrokenOffAsync(BatchFile file, CancellationToken cancel)
+    private async Task<string?> BrokenOffAsync(BatchFile file, Job job, CancellationToken cancel)
     {
         try
         {
-            await TakeAsync(file, cancel);
+            await TakeAsync(file, job, cancel);
             return null;
         }
         catch (Exception e) when (Failures.IsFromOutside(e) || e is FileRefusedException)
@@ -169,96 +271,88 @@ public sealed class Intake
         }
     }
 
-    private async Task TakeAsync(BatchFile file, CancellationToken cancel)
+    private async Task TakeAsync(BatchFile file, Job job, CancellationToken cancel)
     {
-        var path = folder.Absolute(file.Stored);
         var images = Path.Combine(folder.Pages, $"f{file.Id}");
-        IReadOnlyList<TakenPage> pages;
         try
         {
-            var anew = _brokenOff.TryGetValue(file.Id, out var times);
-            if (times >= MostBrokenOff)
-                throw new FileRefusedException($"“{file.Name}” could not be read from the disk {times} times; add it again.");
-            if (file.Tried >= MostTries && !anew)
-                throw new FileRefusedException(
-                    $"“{file.Name}” was being read {file.Tried} times when the program ended; it is not tried again."
-                );
-            // Marked before it is tried, so that one on which the whole program dies is not tried for ever.
-            if (!anew)
-                database.Write(c => BatchStore.Try(c, file.Id));
-            if (!File.Exists(path))
-                throw new FileRefusedException($"“{file.Name}” is no longer there; add it again.");
-            var check = await files.CheckAsync(path, file.Name, cancel);
-            if (check.Problem is { } bad)
-                throw new FileRefusedException(bad);
-            pages = await files.PagesAsync(path, file.Name, check.Kind, check.Pages, images, cancel);
+            await ReadPagesAsync(file, images, job, cancel);
+            database.Write(c => BatchStore.SetFile(c, file.Id, null));
         }
         catch (FileRefusedException e) when (HasRoom)
         {
             database.Write(c => BatchStore.SetFile(c, file.Id, e.Message));
             if (Directory.Exists(images))
                 Directory.Delete(images, recursive: true);
-            return;
         }
-        var document = Recognise(pages) with { BatchId = file.BatchId, SourceName = file.Name, SourceFile = file.Stored };
-        database.Write(c =>
-        {
-            var id = DocumentStore.Add(
-                c,
-                document,
-                pages.Select(p => new StoredPage(p.Number, folder.Relative(p.ImagePath), p.Text, p.Notice))
+        stacks.Settle(file.BatchId, file);
+    }
+
+    // A large file is read some pages at a time, on both cores; what was read before a stop is not read again.
+    private async Task ReadPagesAsync(BatchFile file, string images, Job job, CancellationToken cancel)
+    {
+        var path = folder.Absolute(file.Stored);
+        var anew = _brokenOff.TryGetValue(file.Id, out var times);
+        if (times >= MostBrokenOff)
+            throw new FileRefusedException($"“{file.Name}” could not be read from the disk {times} times; add it again.");
+        if (file.Tried >= MostTries && !anew)
+            throw new FileRefusedException(
+                $"“{file.Name}” was being read {file.Tried} times when the program ended; it is not tried again."
             );
-            foreach (var (field, evidence) in document.Evidence.Where(e => e.Value.Raw.Length > 0))
-                DocumentStore.AddChange(
-                    c,
-                    id,
-                    field,
-                    "",
-                    document.Record.GetValueOrDefault(field, ""),
-                    evidence.Method switch
-                    {
-                        "recognised" => "read by text recognition",
-                        "text layer" => "read from the text layer",
-                        var code => $"read from a code ({code})",
-                    },
-                    clock.GetUtcNow(),
-                    document.ReaderKey!
-                );
-            KeepUniqueKeys(c, document with { Id = id });
-            BatchStore.SetFile(c, file.Id, null);
-        });
-    }
-
-    private StoredDocument Recognise(IReadOnlyList<TakenPage> pages)
-    {
-        var readers = database.Read(ReaderStore.All).Where(r => designs.Published.ContainsKey(r.TypeCode)).ToList();
-        foreach (var page in pages)
-        {
-            if (Recognition.Recognise(page.Text, readers) is not { } claim)
-                continue;
-            var published = designs.Published[claim.Reader.TypeCode];
-            var captured = ZoneReading.Read(page.Text, page.Number, claim, published.Type.Type);
-            return new StoredDocument
+        // Marked before it is tried, so that one on which the whole program dies is not tried for ever.
+        if (!anew)
+            database.Write(c => BatchStore.Try(c, file.Id));
+        if (!File.Exists(path))
+            throw new FileRefusedException($"“{file.Name}” is no longer there; add it again.");
+        var check = await files.CheckAsync(path, file.Name, cancel);
+        if (check.Problem is { } bad)
+            throw new FileRefusedException(bad);
+        database.Write(c => BatchStore.SetPages(c, file.Id, check.Pages));
+        var read = database.Read(c => StackStore.Read(c, file.Id));
+        job.More(check.Pages - 1);
+        for (var i = 0; i < Math.Min(read.Count, check.Pages - 1); i++)
+            job.Step();
+        var languages = database.Read(c => WaysIn.Of(c, BatchStore.Find(c, file.BatchId)?.WayIn)).Languages;
+        var kept = read.Count;
+        await Parallel.ForEachAsync(
+            Chunks(check.Pages, read),
+            new ParallelOptions { MaxDegreeOfParallelism = 2, CancellationToken = cancel },
+            async (wanted, stop) =>
             {
-                SourceName = "",
-                TypeCode = claim.Reader.TypeCode,
-                Version = published.Version,
-                ReaderKey = claim.Reader.Key,
-                // Of several zones that feed one field, the first that holds anything.
-                Record = captured
-                    .Where(v => v.Text.Length > 0)
-                    .GroupBy(v => v.Field, StringComparer.Ordinal)
-                    .ToDictionary(v => v.Key, v => v.First().Text, StringComparer.Ordinal),
-                Evidence = ZoneReading.Places(captured, page.Number),
-            };
-        }
-        return new StoredDocument { SourceName = "" };
+                // What is written down ends with a page of its own, so that a full disk spoils at most these.
+                var taken = await files.PagesAsync(path, file.Name, check.Kind, wanted with { Languages = languages }, images, stop);
+                database.Write(c =>
+                {
+                    foreach (var page in taken)
+                        StackStore.Put(
+                            c,
+                            new StackedPage(file.Id, page.Number, folder.Relative(page.ImagePath), page.Text, page.Notice, null)
+                        );
+                    BatchStore.GotFurther(c, file.Id);
+                });
+                _reading.Enqueue((clock.GetUtcNow(), taken.Count));
+                // The last page of a file is counted when the file is done.
+                foreach (var _ in taken)
+                    if (Interlocked.Increment(ref kept) < check.Pages)
+                        job.Step();
+            }
+        );
     }
 
-    private void KeepUniqueKeys(SqliteConnection c, StoredDocument document)
+    private static IEnumerable<WantedPages> Chunks(int pages, HashSet<int> read)
     {
-        if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published))
-            return;
-        RecordJudge.KeepKeys(c, document, published.Type);
+        for (var first = 1; first <= pages; )
+        {
+            if (read.Contains(first))
+            {
+                first++;
+                continue;
+            }
+            var count = 1;
+            while (count < PagesAtOnce && first + count <= pages && !read.Contains(first + count))
+                count++;
+            yield return new WantedPages(first, count);
+            first += count;
+        }
     }
 }

@@ -1,7 +1,12 @@
+using System.Collections.Concurrent;
+using System.Runtime.CompilerServices;
 using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Reading.Codes;
+using ClearLexicon.Core.Reading.Finders;
+using ClearLexicon.Core.Reading.Proposals;
 using ClearLexicon.Formats;
 using ClearLexicon.Storage;
 
@@ -86,26 +91,47 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
             var edited = edit(reader);
             if (!edited.Ok)
                 return edited.Problem!;
-            ReaderStore.Save(c, edited.Value!);
+            if (Sql.ToJson(edited.Value) == Sql.ToJson(reader))
+                return Result.Done;
+            ReaderStore.SaveDraft(c, edited.Value!, change);
             LedgerStore.Append(c, clock.GetUtcNow(), who, change, $"reader {key}");
             return Result.Done;
         });
 
-    /// <summary>Marks words as a clue. Words that are a clue already stop being one.</summary>
-    public Result ToggleClue(string key, string text, Box box, string who) =>
-        Change(
-            key,
-            "marked a clue",
-            who,
-            reader =>
-            {
-                var same = reader.Clues.FirstOrDefault(c => c.Text == text && c.Box.Overlaps(box));
-                return reader with
-                {
-                    Clues = same is null ? [.. reader.Clues, new Clue(text, box)] : [.. reader.Clues.Where(c => c != same)],
-                };
-            }
-        );
+    /// <summary>How the draft of a reader stands to what is published.</summary>
+    public ReaderState State(string key) => database.Read(c => ReaderStore.State(c, key));
+
+    /// <summary>All readers as they are published.</summary>
+    public List<Reader> Published() => database.Read(ReaderStore.Published).ConvertAll(v => v.Reader);
+
+    /// <summary>The newest published version of a reader; null while there is none.</summary>
+    public ReaderVersion? PublishedOf(string key) => database.Read(c => ReaderStore.Newest(c, key));
+
+    /// <summary>Takes the last change of the draft back; returns what it was.</summary>
+    public string? Undo(string key, string who) =>
+        database.Write(c =>
+        {
+            var undone = ReaderStore.Undo(c, key);
+            if (undone is not null)
+                LedgerStore.Append(c, clock.GetUtcNow(), who, "undid: " + undone, $"reader {key}");
+            return undone;
+        });
+
+    /// <summary>Publishes the draft of a reader as its next version: from now on it reads incoming pages.</summary>
+    public Result<int> Publish(string key, string who) =>
+        database.Write<Result<int>>(c =>
+        {
+            if (ReaderStore.Find(c, key) is not { } reader)
+                return Result<int>.Not("There is no such reader.");
+            if (!ReaderStore.State(c, key).DraftOpen)
+                return Result<int>.Not("Nothing has changed since it was published.");
+            if (reader.Clues.Count == 0)
+                return Result<int>.Not("Without a clue a reader claims nothing: mark words that every page of this design has.");
+            var version = ReaderStore.Publish(c, reader, clock.GetUtcNow(), who);
+            ReaderStore.ForgetChanges(c, key);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, $"published version {version}", $"reader {key}");
+            return version;
+        });
 
     /// <summary>Marks, moves or resizes a zone, which is named after the field it feeds.</summary>
     public Result SetZone(string key, string zoneKey, Box box, string? field, string who) =>
@@ -141,41 +167,278 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
                 reader with
                 {
                     Zones = [.. reader.Zones.Where(z => z.Key != zoneKey)],
-                    Crosswalk = [.. reader.Crosswalk.Where(l => l.Source != zoneKey)],
+                    // The region of a finder goes, the finder stays.
+                    Crosswalk = reader.Finders.Any(f => f.Key == zoneKey)
+                        ? reader.Crosswalk
+                        : [.. reader.Crosswalk.Where(l => l.Source != zoneKey)],
                 }
         );
 
-    /// <summary>Changes the field and the cleaning steps of a zone.</summary>
-    public Result SetLine(string key, string zoneKey, string field, IReadOnlyList<CleaningStep> steps, string who) =>
+    /// <summary>Most sources of codes of one reader.</summary>
+    public const int MostCodeSources = 20;
+
+    /// <summary>Adds a source of codes, or changes the one with its key.</summary>
+    public Result SetCodes(string key, CodeSource source, string who) =>
+        Change(
+            key,
+            "set which codes are read",
+            who,
+            reader =>
+            {
+                if (source.Key.Length is 0 or > 60 || source.Key.Contains('/', StringComparison.Ordinal))
+                    return Result<Reader>.Not("Write a name without a slash, at most 60 characters.");
+                if (source.Finding is { } finding)
+                    return Result<Reader>.Not(finding);
+                if (reader.Codes.Count >= MostCodeSources && reader.Codes.All(s => s.Key != source.Key))
+                    return Result<Reader>.Not($"A reader has at most {MostCodeSources} sources of codes.");
+                return reader with
+                {
+                    Codes = reader.Codes.Any(s => s.Key == source.Key)
+                        ? [.. reader.Codes.Select(s => s.Key == source.Key ? source : s)]
+                        : [.. reader.Codes, source],
+                };
+            }
+        );
+
+    /// <summary>Removes a source of codes with its crosswalk lines.</summary>
+    public Result RemoveCodes(string key, string source, string who) =>
+        Change(
+            key,
+            "no longer reads codes",
+            who,
+            reader =>
+                reader.Codes.FirstOrDefault(s => s.Key == source) is not { } gone
+                    ? Result<Reader>.Not("This reader has no such source of codes.")
+                    : reader with
+                    {
+                        Codes = [.. reader.Codes.Where(s => s != gone)],
+                        Crosswalk = [.. reader.Crosswalk.Where(l => !gone.Feeds(l.Source))],
+                    }
+        );
+
+    /// <summary>Most finders of one reader.</summary>
+    public const int MostFinders = 100;
+
+    /// <summary>Adds a finder of a field as the last that is asked, or changes the one with its key.</summary>
+    /// <param name="key">The reader.</param>
+    /// <param name="finder">The finder; an empty key for a new one.</param>
+    /// <param name="field">The field that it fills.</param>
+    /// <param name="who">Who does it.</param>
+    /// <returns>The finder's key.</returns>
+    public Result<string> SetFinder(string key, Finder finder, string field, string who)
+    {
+        var named = finder.Key;
+        var changed = Change(
+            key,
+            "set how a value is found",
+            who,
+            reader =>
+            {
+                if (TypeOf(reader)?.Find(field) is not { } target)
+                    return Result<Reader>.Not("Choose the field that it fills.");
+                if (finder.Finding is { } finding)
+                    return Result<Reader>.Not(finding);
+                if (FinderKinds.For(target).All(k => k.Code != finder.Kind))
+                    return Result<Reader>.Not($"{target.Label} cannot be found that way.");
+                var known = reader.Finders.Any(f => f.Key == finder.Key);
+                if (!known && finder.Key.Length > 0)
+                    return Result<Reader>.Not("This reader no longer has that finder.");
+                if (!known && reader.Finders.Count >= MostFinders)
+                    return Result<Reader>.Not($"A reader has at most {MostFinders} finders.");
+                if (known)
+                    return reader with
+                    {
+                        Finders = [.. reader.Finders.Select(f => f.Key == finder.Key ? finder : f)],
+                        Crosswalk = [.. reader.Crosswalk.Select(l => l.Source == finder.Key ? l with { Field = field } : l)],
+                    };
+                named = reader.FreeKey($"{field}-{finder.Kind}");
+                return reader with
+                {
+                    Finders = [.. reader.Finders, finder with { Key = named }],
+                    Crosswalk = [.. reader.Crosswalk, new CrosswalkLine(named, field, [])],
+                };
+            }
+        );
+        return changed.Ok ? named : Result<string>.Not(changed.Problem!);
+    }
+
+    /// <summary>Removes a finder with its region and its crosswalk line.</summary>
+    public Result RemoveFinder(string key, string finder, string who) =>
+        Change(
+            key,
+            "no longer finds a value so",
+            who,
+            reader =>
+                reader with
+                {
+                    Finders = [.. reader.Finders.Where(f => f.Key != finder)],
+                    Zones = [.. reader.Zones.Where(z => z.Key != finder)],
+                    Crosswalk = [.. reader.Crosswalk.Where(l => l.Source != finder)],
+                }
+        );
+
+    /// <summary>Has a source of a field asked before the one that is asked before it now.</summary>
+    public Result AskEarlier(string key, string source, string who) =>
+        Change(
+            key,
+            "changed the order in which a value is looked for",
+            who,
+            reader =>
+            {
+                var lines = reader.Crosswalk.ToList();
+                var at = lines.FindIndex(l => l.Source == source);
+                if (at < 0)
+                    return Result<Reader>.Not("This reader has no such line.");
+                var before = lines.FindLastIndex(at, at + 1, l => l.Field == lines[at].Field && l.Source != source);
+                if (before >= 0)
+                    (lines[at], lines[before]) = (lines[before], lines[at]);
+                return reader with { Crosswalk = lines };
+            }
+        );
+
+    /// <summary>What the samples of a reader have in common and what varies; null when there are too few of them.</summary>
+    public ReaderProposal? Propose(string key) =>
+        Find(key) is { } reader && TypeOf(reader) is { } type && Samples(key) is { Count: >= Proposing.FewestPages } samples
+            ? Proposing.From([.. samples.Select(s => s.Page)], type, designs.Finders(null))
+            : null;
+
+    /// <summary>Adds what a person chose of a proposal: as one change, so that it is taken or left as a whole.</summary>
+    /// <param name="key">The reader.</param>
+    /// <param name="clues">Texts of the clues chosen.</param>
+    /// <param name="values">Side and label of the values chosen, with the field each fills.</param>
+    /// <param name="who">Who does it.</param>
+    public Result Take(string key, IReadOnlyList<string> clues, IReadOnlyList<(Side Side, string Label, string Field)> values, string who)
+    {
+        if (Propose(key) is not { } proposal)
+            return $"A proposal needs at least {Proposing.FewestPages} samples.";
+        return Change(
+            key,
+            "took what was proposed",
+            who,
+            reader =>
+            {
+                var chosen = new List<(ProposedValue, Field)>();
+                foreach (var (side, label, fieldKey) in values)
+                {
+                    if (TypeOf(reader)?.Find(fieldKey) is not { } field)
+                        return Result<Reader>.Not($"Choose the field that the value beside “{label}” fills, or do not take it.");
+                    if (proposal.Values.FirstOrDefault(v => v.Side == side && v.Label == label) is not { } value)
+                        return Result<Reader>.Not(
+                            $"The samples changed meanwhile: nothing stands beside “{label}” any more. Propose again."
+                        );
+                    chosen.Add((value, field));
+                }
+                var added = Proposing.Added(reader, proposal.Clues.Where(c => clues.Contains(c.Text)), chosen, designs.Finders(null));
+                return added.Finders.Count > MostFinders ? Result<Reader>.Not($"A reader has at most {MostFinders} finders.") : added;
+            }
+        );
+    }
+
+    /// <summary>Changes the field and the cleaning steps of a source's line.</summary>
+    /// <param name="key">The reader.</param>
+    /// <param name="source">Zone, finder or piece of a code.</param>
+    /// <param name="field">The field that it fills from now on.</param>
+    /// <param name="steps">Cleaning on the way.</param>
+    /// <param name="who">Who does it.</param>
+    /// <param name="was">The field that the line fills now, when the source has several lines.</param>
+    public Result SetLine(string key, string source, string field, IReadOnlyList<CleaningStep> steps, string who, string? was = null) =>
         Change(
             key,
             "changed a crosswalk line",
             who,
             reader =>
             {
+                if (field.Length == 0)
+                    return Result<Reader>.Not("Choose the field that it fills.");
                 if (steps.Select(CleaningSteps.Finding).FirstOrDefault(f => f is not null) is { } finding)
                     return Result<Reader>.Not(finding);
-                var line = new CrosswalkLine(zoneKey, field, steps);
+                var line = new CrosswalkLine(source, field, steps);
+                var at = reader.Crosswalk.ToList().FindIndex(l => l.Source == source && (was is null || l.Field == was));
+                if (reader.Crosswalk.Where((l, i) => i != at).Any(l => l.Source == source && l.Field == field))
+                    return Result<Reader>.Not("Another line fills that field from the same place already.");
                 return reader with
                 {
-                    Crosswalk = reader.Crosswalk.Any(l => l.Source == zoneKey)
-                        ? [.. reader.Crosswalk.Select(l => l.Source == zoneKey ? line : l)]
-                        : [.. reader.Crosswalk, line],
+                    Crosswalk = at >= 0 ? [.. reader.Crosswalk.Select((l, i) => i == at ? line : l)] : [.. reader.Crosswalk, line],
                 };
             }
+        );
+
+    /// <summary>Has a source fill one more field: a place that holds several values, each with cleaning of its own.</summary>
+    public Result AlsoFill(string key, string source, string field, string who) =>
+        Change(
+            key,
+            "has one place fill several fields",
+            who,
+            reader =>
+                TypeOf(reader)?.Find(field) is null ? Result<Reader>.Not("Choose the field that it fills too.")
+                : reader.Crosswalk.All(l => l.Source != source) ? Result<Reader>.Not("This reader has no such line.")
+                : reader.Crosswalk.Any(l => l.Source == source && l.Field == field) ? Result<Reader>.Not("It fills that field already.")
+                : reader with { Crosswalk = [.. reader.Crosswalk, new CrosswalkLine(source, field, [])] }
+        );
+
+    /// <summary>Removes one of several lines of a source.</summary>
+    public Result RemoveLine(string key, string source, string field, string who) =>
+        Change(
+            key,
+            "removed a crosswalk line",
+            who,
+            reader =>
+                reader.Crosswalk.Count(l => l.Source == source) < 2
+                    ? Result<Reader>.Not("It is the only line of this source.")
+                    : reader with
+                    {
+                        Crosswalk = [.. reader.Crosswalk.Where(l => l.Source != source || l.Field != field)],
+                    }
         );
 
     /// <summary>Says what is true on a sample.</summary>
     public void SetTruth(long sampleId, IReadOnlyDictionary<string, string> truth) =>
         database.Write(c => ReaderStore.SetTruth(c, sampleId, truth));
 
+    // The last proof of each reader, as long as nothing has changed that it rests on.
+    private readonly ConcurrentDictionary<string, (string State, List<ProofRow> Rows)> _proofs = new(StringComparer.Ordinal);
+
     /// <summary>The proof table of a reader.</summary>
     public List<ProofRow> Prove(string key)
     {
         if (Find(key) is not { } reader || TypeOf(reader) is not { } type)
             return [];
-        return [.. Samples(key).Select(s => Proof.Try(s.Name, s.Page, reader, type, s.Truth))];
+        var samples = Samples(key);
+        var state = string.Join(
+            '\n',
+            Sql.ToJson(reader),
+            Sql.ToJson(type),
+            Sql.ToJson(samples.ConvertAll(s => s.Truth)),
+            string.Join(' ', samples.Select(s => s.Id)),
+            RuntimeHelpers.GetHashCode(designs.Vocabularies),
+            RuntimeHelpers.GetHashCode(designs.Tables)
+        );
+        if (_proofs.TryGetValue(key, out var kept) && kept.State == state)
+            return kept.Rows;
+        var rows = samples.ConvertAll(s =>
+        {
+            using var ink = InkOf(s);
+            return Proof.Try(s.Name, s.Page, reader, type, s.Truth, designs.Finders(ink, s.Name));
+        });
+        _proofs[key] = (state, rows);
+        return rows;
     }
+
+    /// <summary>What a reader makes of one of its samples, whether or not it claims it.</summary>
+    public DocumentRead Read(Reader reader, Claim claim, Sample sample)
+    {
+        using var ink = InkOf(sample);
+        return DocumentReading.Read([(1, sample.Page)], 1, claim, TypeOf(reader)!, designs.Finders(ink, sample.Name));
+    }
+
+    /// <summary>Which clues and landmarks of a reader a sample has.</summary>
+    public Claim Claim(Reader reader, Sample sample)
+    {
+        using var ink = InkOf(sample);
+        return Recognition.Try(sample.Page, reader, ink);
+    }
+
+    private PagePictures InkOf(Sample sample) => new(_ => folder.Absolute(sample.Image));
 
     /// <summary>The type a reader fills: as published, or its draft while nothing is.</summary>
     public DocumentType? TypeOf(Reader reader) =>

@@ -1,5 +1,7 @@
 using System.Globalization;
 using ClearLexicon.Core.Vocabularies;
+using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Readers;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
 
@@ -51,7 +53,7 @@ public sealed record TodaySheet(
 /// <summary>
 /// Gathers what concerns a person today. Nothing here is judged or opened, so that it costs the same in a house of a million documents.
 /// </summary>
-public sealed class TodayWork(Database database, Designs designs, TimeProvider clock)
+public sealed class TodayWork(Database database, Designs designs, ReaderWatch watch, TimeProvider clock)
 {
     /// <summary>How many days the desk's chart shows.</summary>
     public const int Days = 14;
@@ -69,8 +71,17 @@ public sealed class TodayWork(Database database, Designs designs, TimeProvider c
         var yesterday = clock.GetUtcNow().AddDays(-1);
         return database.Read(c =>
         {
+            var sees = WaysIn.OpenTo(c, who);
             var batches = desk ? BatchStore.OnDesk(c) : [];
+            batches = [.. batches.Where(b => b.Batch is not { } id || sees(BatchStore.Find(c, id)?.WayIn))];
             List<WaitingWork> waits = [.. batches.Take(MostBatches).Select(OnDesk)];
+            if (desk)
+                waits.AddRange(
+                    BatchStore
+                        .ToLookAt(c, MostBatches)
+                        .Where(b => sees(b.WayIn))
+                        .Select(b => new WaitingWork(b.Name, "a stack whose cuts are to be looked at", b.BroughtAt, $"/Desk/Stack/{b.Id}"))
+                );
             if (batches.Count > MostBatches)
                 waits.Add(
                     new(
@@ -88,7 +99,7 @@ public sealed class TodayWork(Database database, Designs designs, TimeProvider c
                 waits.Add(new("The desk is empty", "Add files, or scan.", "", "/Desk"));
             return new TodaySheet(
                 [.. waits.OrderBy(w => w.Since.Length == 0).ThenBy(w => w.Since, StringComparer.Ordinal)],
-                [.. Wrong(c, rights, yesterday).OrderByDescending(w => w.At, StringComparer.Ordinal)],
+                [.. Wrong(c, rights, sees, yesterday).OrderByDescending(w => w.At, StringComparer.Ordinal)],
                 [.. JobStore.Running(c).Where(j => May(j, rights)).Select(j => j.Id)],
                 [
                     .. LedgerStore
@@ -148,13 +159,20 @@ public sealed class TodayWork(Database database, Designs designs, TimeProvider c
                 LedgerStore.LastAbout(c, type.Draft.Code) is { } last ? Minute(last.At) : "",
                 $"/Design/Type/{type.Draft.Code}"
             );
+        foreach (var (reader, field) in watch.Falling(c))
+            yield return new(
+                $"{reader.Name} reads {designs.LabelOf(reader.TypeCode, field.Field)} worse",
+                $"{field.Shares[^1]:P0} accepted as read in the last seven days; {Counted.Of(field.Documents, "document")} corrected",
+                "",
+                $"/Readers/Reader/{reader.Key}#watching"
+            );
         if (types.Any(t => t.Version > 0) && ReaderStore.All(c).Count == 0)
             yield return new("No readers yet", "Teach one on a sample page.", "", "/Readers");
         foreach (var inventory in InventoryStore.All(c).Where(i => WaveStore.Of(c, i.Id).All(w => w.State == "undone")))
             yield return new($"Inventory: {inventory.Name}", "Not migrated yet", "", $"/Migration/Inventory/{inventory.Id}");
     }
 
-    private static IEnumerable<WentWrong> Wrong(SqliteConnection c, Rights rights, DateTimeOffset since)
+    private static IEnumerable<WentWrong> Wrong(SqliteConnection c, Rights rights, Func<string?, bool> sees, DateTimeOffset since)
     {
         foreach (var (job, at) in JobStore.Failed(c, since).Where(f => May(f.Job, rights)))
             yield return new(
@@ -165,7 +183,9 @@ public sealed class TodayWork(Database database, Designs designs, TimeProvider c
             );
         if (!rights.WorksTheDesk)
             yield break;
-        foreach (var (batch, name, at, refused, why) in BatchStore.WithRefusals(c, since))
+        foreach (
+            var (batch, name, at, refused, why) in BatchStore.WithRefusals(c, since).Where(b => sees(BatchStore.Find(c, b.Batch)?.WayIn))
+        )
             yield return new($"{name}: {Counted.Of(refused, "file")} refused", why, at, $"/Desk?batch={batch}");
     }
 

@@ -42,6 +42,7 @@ public sealed class Job : IDisposable
     private readonly CancellationTokenSource _stop = new();
     private readonly string _arguments;
     private long _done;
+    private long _total;
 
     internal Job(StoredJob stored)
     {
@@ -80,7 +81,14 @@ public sealed class Job : IDisposable
     public string Who { get; }
 
     /// <summary>How much there is; 0 while unknown.</summary>
-    public long Total { get; set; }
+    public long Total
+    {
+        get => Interlocked.Read(ref _total);
+        set => Interlocked.Exchange(ref _total, value);
+    }
+
+    /// <summary>Counts that there is more to do than was known.</summary>
+    public void More(long by) => Interlocked.Add(ref _total, by);
 
     /// <summary>How much is done.</summary>
     public long Done

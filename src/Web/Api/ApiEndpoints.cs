@@ -102,6 +102,20 @@ public static class ApiEndpoints
                         .RequireAssertion(c => For(c.User, Scopes.Design))
             )
             .AddPolicy(
+                "api-bring",
+                p =>
+                    p.AddAuthenticationSchemes(TokenHandler.SchemeName)
+                        .RequireRole(Roles.Steward, Roles.Indexer)
+                        .RequireAssertion(c => For(c.User, Scopes.Bring))
+            )
+            .AddPolicy(
+                "api-desk",
+                p =>
+                    p.AddAuthenticationSchemes(TokenHandler.SchemeName, CookieAuthenticationDefaults.AuthenticationScheme)
+                        .RequireRole(Roles.Steward, Roles.Indexer)
+                        .RequireAssertion(c => For(c.User, Scopes.Read) || For(c.User, Scopes.Bring))
+            )
+            .AddPolicy(
                 "api-read",
                 p =>
                     p.AddAuthenticationSchemes(TokenHandler.SchemeName, CookieAuthenticationDefaults.AuthenticationScheme)
@@ -381,5 +395,5 @@ public static class ApiEndpoints
 
     private static IResult NoSuchType(string code) => Problem(404, $"There is no published document type “{code}”.");
 
-    private static IResult Problem(int status, string detail) => Results.Problem(detail, statusCode: status);
+    internal static IResult Problem(int status, string detail) => Results.Problem(detail, statusCode: status);
 }

@@ -2,6 +2,7 @@ using System.Security.Claims;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Formats;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Desk;
 using ClearLexicon.Services.Readers;
 using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
@@ -15,24 +16,91 @@ public static class Pictures
     public static void MapPictures(this IEndpointRouteBuilder app)
     {
         app.MapGet("/picture/document/{id:long}/{number:int}", DocumentPage).ExcludeFromDescription();
+        app.MapGet("/picture/stack/{file:long}/{number:int}", StackPage).RequireAuthorization("desk").ExcludeFromDescription();
+        app.MapGet("/picture/stack/{file:long}/{number:int}/small", SmallStackPage).RequireAuthorization("desk").ExcludeFromDescription();
+        app.MapGet("/original/{id:long}", Original).ExcludeFromDescription();
         app.MapGet("/picture/sample/{id:long}", SamplePage).RequireAuthorization("design").ExcludeFromDescription();
+        app.MapGet("/picture/pile/{id:long}", PilePage).RequireAuthorization("design").ExcludeFromDescription();
         app.MapGet("/file/{id:long}", FiledPdf).ExcludeFromDescription();
     }
 
-    private static IResult DocumentPage(long id, int number, ClaimsPrincipal person, DataFolder folder, Designs designs, Database database)
+    private static IResult DocumentPage(
+        long id,
+        int number,
+        ClaimsPrincipal person,
+        DataFolder folder,
+        Designs designs,
+        DeskDocuments desk,
+        Database database
+    )
     {
         var document = database.Read(c => DocumentStore.Find(c, id));
-        var page = database.Read(c => DocumentStore.Pages(c, id)).FirstOrDefault(p => p.Number == number);
-        if (document is null || page is null || !person.Rights().Sees(document))
+        var page = database.Read(c => DocumentStore.PagesAndSheet(c, id)).FirstOrDefault(p => p.Number == number);
+        if (document is null || page is null || !person.Rights().Sees(document) || !desk.Sees(document, person.Identity?.Name ?? ""))
             return Results.NotFound();
-        var masks = Redaction(document, person, designs)?.Masks(page.Text, page.Number) ?? [];
-        return masks.Count == 0
+        // The sheet before a document is no page of it: those who work at the desk see it.
+        if (number == 0 && !person.Rights().WorksTheDesk)
+            return Results.NotFound();
+        return Png(page, Masks(document, page, person, designs), folder);
+    }
+
+    /// <summary>What of a page is hidden from a person.</summary>
+    internal static IReadOnlyList<Box> Masks(StoredDocument document, StoredPage page, ClaimsPrincipal person, Designs designs) =>
+        Redaction(document, person, designs)?.Masks(page.Text, page.Number) ?? [];
+
+    /// <summary>The picture of a page without what is hidden.</summary>
+    internal static IResult Png(StoredPage page, IReadOnlyList<Box> masks, DataFolder folder) =>
+        masks.Count == 0
             ? Results.File(folder.Absolute(page.Image), "image/png")
             : Results.Bytes(SearchablePdf.MaskedPng(folder.Absolute(page.Image), masks), "image/png");
+
+    private static IResult StackPage(long file, int number, ClaimsPrincipal person, DataFolder folder, Database database) =>
+        Found(file, number, person, database) is { } page ? Results.File(folder.Absolute(page.Image), "image/png") : Results.NotFound();
+
+    private static IResult SmallStackPage(long file, int number, ClaimsPrincipal person, DataFolder folder, Database database)
+    {
+        if (Found(file, number, person, database) is not { } page)
+            return Results.NotFound();
+        var small = PageReading.SmallOf(folder.Absolute(page.Image));
+        return File.Exists(small) ? Results.File(small, "image/jpeg") : Results.File(folder.Absolute(page.Image), "image/png");
+    }
+
+    private static StackedPage? Found(long file, int number, ClaimsPrincipal person, Database database) =>
+        database.Read(c =>
+            BatchStore.FindFile(c, file) is { } of && WaysIn.Sees(c, of.BatchId, person.Identity?.Name ?? "")
+                ? StackStore.Find(c, file, number)
+                : null
+        );
+
+    // The file that a document came in, byte for byte: for those from whom nothing of it is hidden.
+    private static IResult Original(long id, ClaimsPrincipal person, DataFolder folder, Database database, Ledger ledger)
+    {
+        var document = database.Read(c => DocumentStore.Find(c, id));
+        if (
+            document?.SourceFile is not { } source
+            || !person.Rights().Sees(document)
+            || !person.Rights().SeesRestricted
+            // It may hold other documents of its batch.
+            || !database.Read(c => WaysIn.Sees(c, document.BatchId, person.Identity?.Name ?? ""))
+            || !folder.Holds(source)
+            || !File.Exists(folder.Absolute(source))
+        )
+            return Results.NotFound();
+        var name = Path.GetFileName(folder.Absolute(source));
+        ledger.Exported(person.Identity?.Name ?? "", name, $"/original/{id}");
+        return Results.File(folder.Absolute(source), "application/octet-stream", name);
     }
 
     private static IResult SamplePage(long id, DataFolder folder, TaughtReaders readers) =>
         readers.Sample(id) is { } sample ? Results.File(folder.Absolute(sample.Image), "image/png") : Results.NotFound();
+
+    private static IResult PilePage(long id, DataFolder folder, PileSorting piles)
+    {
+        if (piles.Page(id) is not { } page)
+            return Results.NotFound();
+        var small = PageReading.SmallOf(folder.Absolute(page.Image));
+        return File.Exists(small) ? Results.File(small, "image/jpeg") : Results.File(folder.Absolute(page.Image), "image/png");
+    }
 
     private static IResult FiledPdf(long id, ClaimsPrincipal person, DataFolder folder, Designs designs, Database database)
     {

@@ -72,7 +72,18 @@ public static class Registration
         services.AddSingleton<ReferenceTables>();
         services.AddSingleton<DesignFiles>();
         services.AddSingleton<TaughtReaders>();
+        services.AddSingleton<ReaderClues>();
+        services.AddSingleton<Corrections>();
+        services.AddSingleton<Rereadings>();
+        services.AddSingleton<PileSorting>();
+        services.AddSingleton<ReaderWatch>();
+        services.AddSingleton<WaysIn>();
+        services.AddSingleton<Sheets>();
+        services.AddSingleton<Stacks>();
         services.AddSingleton<Intake>();
+        services.AddSingleton<WatchedFolders>();
+        services.AddSingleton<Arrivals>();
+        services.AddHostedService<Watching>();
         services.AddSingleton<DeskDocuments>();
         services.AddSingleton<FiledDocuments>();
         services.AddSingleton<FiledSearch>();
@@ -179,6 +190,7 @@ public static class Registration
             o.Conventions.AuthorizeFolder("/Readers", "design");
             o.Conventions.AuthorizeFolder("/Migration", "design");
             o.Conventions.AuthorizeFolder("/Desk", "desk");
+            o.Conventions.AuthorizePage("/Desk/WayIn", "design");
             o.Conventions.AuthorizePage("/Repository/IntegrityCheck", "desk");
             o.Conventions.AuthorizePage("/Ledger", "ledger");
             o.Conventions.AuthorizePage("/Settings", "settings");

@@ -34,6 +34,9 @@ public abstract class PlacePage : PageModel
     /// <summary>The form as it was sent; empty when none was.</summary>
     public Form Posted => field ??= Request.HasFormContentType ? new Form(Request.Form) : new Form();
 
+    /// <summary>What the address asks, read as a form is.</summary>
+    public Form Queried => field ??= new Form(Request.Query);
+
     /// <summary>A posted text, unchanged; empty when it was not sent.</summary>
     public string Sent(string name) => Posted[name].Text;
 

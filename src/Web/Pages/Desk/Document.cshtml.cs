@@ -15,9 +15,22 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>Checking by document: every field's input under the strip of page it was read from.</summary>
-public sealed class DeskDocumentModel(DeskDocuments desk, Filer filer, TaughtReaders readers, Designs designs, ReferenceTables tables)
-    : PlacePage
+public sealed class DeskDocumentModel(
+    DeskDocuments desk,
+    Filer filer,
+    TaughtReaders readers,
+    Corrections corrections,
+    Rereadings again,
+    Designs designs,
+    ReferenceTables tables
+) : PlacePage
 {
+    /// <summary>What the reader would learn from a value shown on the page; null when nobody asked.</summary>
+    public CorrectionTrial? Trial { get; private set; }
+
+    /// <summary>The field for which somebody asked that, and why there is nothing to learn.</summary>
+    public (string Field, string Problem)? NotLearned { get; private set; }
+
     public JudgedDocument Judged { get; private set; } = null!;
 
     public StoredDocument Document => Judged.Document;
@@ -35,6 +48,15 @@ public sealed class DeskDocumentModel(DeskDocuments desk, Filer filer, TaughtRea
     public long? Next => At >= 0 && At + 1 < Queue.Count ? Queue[At + 1] : null;
 
     public IEnumerable<DocumentType> Types => designs.Published.Values.Select(p => p.Type.Type);
+
+    /// <summary>Name of the reader that read it; its key when it is gone.</summary>
+    public string ReaderName => Document.ReaderKey is { } key ? readers.Find(key)?.Name ?? key : "";
+
+    // Of a document of hundreds of pages the first ones say which reader knows it.
+    private const int MostLookedAt = 10;
+
+    /// <summary>Readers that did not read it, with whether they claim one of its pages; those that do stand first.</summary>
+    public List<(Reader Reader, bool Claims)> Others { get; private set; } = [];
 
     /// <summary>The field that keeps the focus.</summary>
     public string? Focus { get; private set; }
@@ -130,7 +152,7 @@ public sealed class DeskDocumentModel(DeskDocuments desk, Filer filer, TaughtRea
     {
         Focus = Sent("field");
         var number = SentNumber("page") ?? 1;
-        var page = desk.Pages(id).FirstOrDefault(p => p.Number == number);
+        var page = desk.PagesAndSheet(id).FirstOrDefault(p => p.Number == number);
         var evidence = page is null
             ? null
             : ZoneReading.ReadRegion(page.Text, number, new Box(SentShare("x"), SentShare("y"), SentShare("w"), SentShare("h")));
@@ -138,6 +160,56 @@ public sealed class DeskDocumentModel(DeskDocuments desk, Filer filer, TaughtRea
             Problem = "No word was recognised in that region; type the value.";
         else
             Problem = desk.SetValue(id, Focus, Clean(id, Focus, evidence.Raw), evidence, Who).Problem;
+        return Load(id);
+    }
+
+    /// <summary>What would change if this value were looked for, from now on, where it was shown; nothing is kept.</summary>
+    public IActionResult OnGetLearn(long id, string field)
+    {
+        if (!Rights.Designs)
+            return Forbid();
+        if (desk.Find(id, Who) is null)
+            return NotFound();
+        var tried = corrections.Try(id, field);
+        (Trial, NotLearned) = (tried.Value, tried.Problem is { } problem ? (field, problem) : null);
+        return Load(id);
+    }
+
+    public IActionResult OnPostLearn(long id, string field)
+    {
+        if (!Rights.Designs)
+            return Forbid();
+        if (desk.Find(id, Who) is null)
+            return NotFound();
+        var kept = corrections.Keep(id, field, Sent("says"), Who);
+        if (kept.Ok)
+            Done = $"Kept: version {kept.Value} of the reader finds it there, and this document is one of its samples.";
+        Problem = kept.Problem;
+        Focus = field;
+        return Load(id);
+    }
+
+    /// <summary>Reads the document with a reader that a person names.</summary>
+    public IActionResult OnPostReadWith(long id)
+    {
+        if (desk.Find(id, Who) is null)
+            return NotFound();
+        Note(again.ReadWith(id, Sent("reader"), Who), "Read again. What a person had set stays as it was.");
+        return Load(id);
+    }
+
+    public IActionResult OnPostTeach(long id)
+    {
+        if (!Rights.Designs)
+            return Forbid();
+        if (desk.Find(id, Who) is null)
+            return NotFound();
+        var taught = corrections.Teach(id, Sent("name"), Who);
+        if (taught.Ok)
+            return Redirect(
+                $"/Readers/Reader/{taught.Value.Key}{(taught.Value.AlsoClaims is [var also, ..] ? $"?also={Uri.EscapeDataString(also)}" : "")}"
+            );
+        Problem = taught.Problem;
         return Load(id);
     }
 
@@ -190,7 +262,7 @@ public sealed class DeskDocumentModel(DeskDocuments desk, Filer filer, TaughtRea
 
     private long? NextOf(long id)
     {
-        var queue = desk.Queue();
+        var queue = desk.Queue(Who);
         var at = queue.IndexOf(id);
         return at + 1 < queue.Count ? queue[at + 1]
             : at > 0 ? queue[at - 1]
@@ -213,15 +285,24 @@ public sealed class DeskDocumentModel(DeskDocuments desk, Filer filer, TaughtRea
         if (judged.Document.Filed)
             return Redirect($"/Repository/Document/{id}");
         Judged = judged;
-        return Rest();
+        var page = Rest();
+        Others =
+        [
+            .. readers
+                .Published()
+                .Where(r => r.Key != Document.ReaderKey && designs.Published.ContainsKey(r.TypeCode))
+                .Select(r => (Reader: r, Claims: Pages.Take(MostLookedAt).Any(p => p.Number > 0 && Recognition.Try(p.Text, r).Holds)))
+                .OrderByDescending(r => r.Claims),
+        ];
+        return page;
     }
 
     private IActionResult Rest()
     {
         if (Judged is { Judged: { } judged, Published: { } published })
             Choices = [.. published.Type.Fillings.Choices(judged.Values, published.Type.Type)];
-        Pages = desk.Pages(Document.Id);
-        Queue = desk.Queue();
+        Pages = desk.PagesAndSheet(Document.Id);
+        Queue = desk.Queue(Who);
         return Page();
     }
 }

@@ -21,6 +21,9 @@ public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer file
 
     public int InTray => intake.InTray;
 
+    /// <summary>Stacks whose separation a person looks at first.</summary>
+    public int ToLookAt { get; private set; }
+
     public int Ready => Waiting.Count(d => d.State == "ready");
 
     public bool NoRecognition => !TextRecognition.Available;
@@ -86,5 +89,6 @@ public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer file
             BatchName = desk.BatchName(batch);
         Running = jobs.Running(Intake.Subject) ?? jobs.Running(Filer.Subject);
         Refused = desk.Refused(MostRefused);
+        ToLookAt = desk.ToLookAt();
     }
 }

@@ -1,17 +1,26 @@
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Formats;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Desk;
 using ClearLexicon.Services.Readers;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-public sealed class ReadersIndexModel(TaughtReaders readers, Designs designs) : PlacePage
+public sealed class ReadersIndexModel(TaughtReaders readers, PileSorting piles, DeskDocuments desk, Designs designs) : PlacePage
 {
     public List<(Reader Reader, int Samples, double? Right)> Readers { get; private set; } = [];
 
     public List<TypeState> Types { get; private set; } = [];
+
+    /// <summary>Keys of readers that were never published.</summary>
+    public HashSet<string> Unpublished { get; private set; } = [];
+
+    public List<Pile> Piles { get; private set; } = [];
+
+    /// <summary>Documents on the desk that no reader knows.</summary>
+    public long Unknown { get; private set; }
 
     public bool NoRecognition => !TextRecognition.Available;
 
@@ -43,8 +52,27 @@ public sealed class ReadersIndexModel(TaughtReaders readers, Designs designs) : 
         return Page();
     }
 
+    public async Task<IActionResult> OnPostPileAsync(List<IFormFile> files)
+    {
+        var brought = await piles.BringAsync(Sent("name"), [.. files.Select(f => new BroughtFile(f.FileName, f.OpenReadStream))], Who);
+        return Opened(brought);
+    }
+
+    public IActionResult OnPostPileFromDesk() => Opened(piles.FromDesk(d => desk.Sees(d, ""), Who));
+
+    private IActionResult Opened(Result<long> pile)
+    {
+        if (pile.Ok)
+            return Redirect($"/Readers/Pile/{pile.Value}");
+        Problem = pile.Problem;
+        Load();
+        return Page();
+    }
+
     private void Load()
     {
+        (Piles, Unknown) = (piles.All(), piles.Unknown);
+        Unpublished = [.. readers.All().Select(r => r.Key).Except(readers.Published().Select(r => r.Key))];
         Types = designs.All();
         Readers =
         [

@@ -1,6 +1,10 @@
+using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Reading.Codes;
+using ClearLexicon.Core.Reading.Finders;
+using ClearLexicon.Core.Reading.Proposals;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Readers;
 using ClearLexicon.Storage;
@@ -10,7 +14,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>Teaching one reader: the page with its marks, the crosswalk, the proof table.</summary>
-public sealed class ReaderModel(TaughtReaders readers) : PlacePage
+public sealed class ReaderModel(TaughtReaders readers, ReaderClues clues, ReaderWatch watch, Designs designs) : PlacePage
 {
     public Reader Reader { get; private set; } = null!;
 
@@ -22,18 +26,126 @@ public sealed class ReaderModel(TaughtReaders readers) : PlacePage
 
     public Claim? Claim { get; private set; }
 
+    /// <summary>How the draft stands to what is published.</summary>
+    public ReaderState State { get; private set; } = null!;
+
+    /// <summary>How much of what it read was accepted, by field and week; those that fall first.</summary>
+    public List<WatchedField> Watched { get; private set; } = [];
+
+    /// <summary>Documents behind a field that falls.</summary>
+    public List<(long Id, string Name, string Before, string After)> Behind(string field) => watch.Behind(Reader.Key, field, 8);
+
+    /// <summary>Position of the clue whose form stays open.</summary>
+    public int? OpenClue { get; private set; }
+
     public IReadOnlyList<CapturedValue> Read { get; private set; } = [];
+
+    /// <summary>What the reader says of the sample besides values.</summary>
+    public IReadOnlyList<string> Notices { get; private set; } = [];
 
     public List<ProofRow> Proof { get; private set; } = [];
 
     public string? ChosenZone { get; private set; }
 
-    public IActionResult OnGet(string key, long? sample) => Load(key, sample);
+    /// <summary>The source of codes whose form stays open.</summary>
+    public string? OpenCodes { get; private set; }
+
+    /// <summary>What each source of codes reads of the sample.</summary>
+    public IReadOnlyList<(CodeSource Source, CodeReadingResult Result)> Codes { get; private set; } = [];
+
+    /// <summary>What the samples propose; null when nobody asked.</summary>
+    public ReaderProposal? Proposal { get; private set; }
+
+    /// <summary>A finder that is begun and not yet kept, or was refused.</summary>
+    public FinderView? NewFinder { get; private set; }
+
+    /// <summary>What a crosswalk line read.</summary>
+    public CapturedValue? ReadBy(CrosswalkLine line) => Read.FirstOrDefault(r => r.Field == line.Field && r.Source == line.Source);
+
+    /// <summary>A finder with the blanks of its form.</summary>
+    public FinderView FinderOf(Finder finder, string field) =>
+        NewFinder is { } refused && refused.Form["finder"].Text == finder.Key && finder.Key.Length > 0
+            ? refused
+            : View(FinderForm.Write(finder), field);
+
+    /// <summary>What a region is called: after the field it fills, and for a finder how it is found.</summary>
+    public string LabelOf(string zone) =>
+        Reader.Finders.FirstOrDefault(f => f.Key == zone) is { } finder
+        && Reader.Crosswalk.FirstOrDefault(l => l.Source == zone) is { } line
+            ? $"{Type.LabelOf(line.Field)}, {FinderKinds.Find(finder.Kind)?.Title}"
+            : Type.LabelOf(zone);
+
+    /// <param name="key">The reader.</param>
+    /// <param name="sample">The sample that is shown.</param>
+    /// <param name="also">Name of a reader whose samples a reader taught from one page claims too.</param>
+    /// <param name="propose">Whether what the samples propose is shown at once.</param>
+    public IActionResult OnGet(string key, long? sample, string? also, bool propose)
+    {
+        if (propose)
+            Proposal = readers.Propose(key);
+        if (also is not null)
+            Problem =
+                $"It would also claim pages of “{also}”: mark a word as a clue that only this design has, or one that must not be there.";
+        return Load(key, sample);
+    }
 
     public IActionResult OnPostClue(string key, long sample)
     {
-        Note(readers.ToggleClue(key, Sent("text"), SentBox(), Who), $"“{Sent("text")}” marked.");
-        Done = null;
+        Problem = clues.Toggle(key, Sent("text"), SentBox(), Who).Problem;
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostLandmark(string key, long sample)
+    {
+        Problem = clues.ToggleLandmark(key, Sent("text"), SentBox(), Who).Problem;
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostPicture(string key, long sample)
+    {
+        Note(clues.AddPicture(key, sample, "picture", SentBox(), Who), "Kept: this picture must be on every page of the design.");
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostCode(string key, long sample)
+    {
+        var filter = SeparationForm.ReadFilter(Posted);
+        Problem = Posted.Problem ?? clues.AddCode(key, Sent("name"), filter, Who).Problem;
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostSetClue(string key, long sample, int at)
+    {
+        OpenClue = at;
+        Problem = clues.Set(key, at, Sent("was"), c => ClueForm.Read(Posted, c), Who).Problem;
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostRemoveClue(string key, long sample, int at)
+    {
+        Problem = clues.Remove(key, at, Sent("was"), Who).Problem;
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostFollows(string key, long sample)
+    {
+        Problem = clues.SetFollows(key, Sent("zone"), Sent("follows"), Who).Problem;
+        Open = Sent("zone");
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostPublish(string key, long sample)
+    {
+        var published = readers.Publish(key, Who);
+        if (published.Ok)
+            Done = $"Published as version {published.Value}: it reads what comes in from now on.";
+        Problem = published.Problem;
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostUndo(string key, long sample)
+    {
+        Done = readers.Undo(key, Who) is { } undone ? $"Undone: {undone}." : null;
         return Load(key, sample);
     }
 
@@ -52,8 +164,109 @@ public sealed class ReaderModel(TaughtReaders readers) : PlacePage
 
     public IActionResult OnPostLine(string key, long sample, string zone)
     {
-        Note(readers.SetLine(key, zone, Sent("field"), StepsForm.Read(Posted, "step", "argument"), Who), "Kept, and tried on all samples.");
+        var was = Posted.Text("was");
+        Note(
+            readers.SetLine(key, zone, Sent("field"), StepsForm.Read(Posted, "step", "argument"), Who, was),
+            "Kept, and tried on all samples."
+        );
         Open = zone;
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostAlso(string key, long sample)
+    {
+        Problem = readers.AlsoFill(key, Sent("source"), Sent("also"), Who).Problem;
+        Open = Sent("source");
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostRemoveLine(string key, long sample)
+    {
+        Problem = readers.RemoveLine(key, Sent("source"), Sent("field"), Who).Problem;
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostNewFinder(string key, long sample)
+    {
+        if (readers.Find(key) is not { } reader || readers.TypeOf(reader) is not { } type)
+            return NotFound();
+        if (type.Find(Sent("field")) is not { } field)
+            Problem = "Choose the field that it fills.";
+        else if (FinderKinds.For(field).All(k => k.Code != Sent("kind")))
+            Problem =
+                $"{field.Label} can be found {string.Join(", ", FinderKinds.For(field).Select(k => k.Title))}; choose one of these ways.";
+        else
+            _started = (FinderForm.Write(new Finder("", Sent("kind"))), field.Key);
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostFinder(string key, long sample)
+    {
+        var finder = FinderForm.Read(Posted);
+        var set = Posted.Problem is { } wrong ? Result<string>.Not(wrong) : readers.SetFinder(key, finder, Sent("field"), Who);
+        Problem = set.Problem;
+        if (!set.Ok)
+            _started = (Posted, Sent("field"));
+        else if (FinderKinds.Find(finder.Kind)!.NeedsRegion && finder.Key.Length == 0)
+            (Done, ChosenZone) = ("Kept. Now draw its region on the page.", set.Value);
+        else
+            Done = "Kept, and tried on all samples.";
+        Open = set.Ok ? set.Value : finder.Key;
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostRemoveFinder(string key, long sample)
+    {
+        Problem = readers.RemoveFinder(key, Sent("finder"), Who).Problem;
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostEarlier(string key, long sample)
+    {
+        Problem = readers.AskEarlier(key, Sent("source"), Who).Problem;
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostPropose(string key, long sample)
+    {
+        Proposal = readers.Propose(key);
+        if (Proposal is null)
+            Problem = "A proposal compares samples: add at least two pages of this design.";
+        else if (Proposal.Values.Count == 0 && Proposal.Clues.Count == 0)
+            (Problem, Proposal) = ("The samples have no words in common; are they of one design?", null);
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostTake(string key, long sample)
+    {
+        var values = SentMany("take")
+            .Select(t => t.Split('|', 2))
+            .Where(t => t.Length == 2)
+            .Select(t =>
+                (Side: Enum.TryParse<Side>(t[0], out var side) ? side : Side.Right, Label: t[1], Field: Sent($"fills.{t[0]}|{t[1]}"))
+            )
+            .ToList();
+        var taken = readers.Take(key, SentMany("clue"), values, Who);
+        Note(taken, "Taken, and tried on all samples.");
+        if (!taken.Ok)
+            Proposal = readers.Propose(key);
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostCodes(string key, long sample)
+    {
+        var source = CodeSourceForm.Read(Posted);
+        if (Posted.Problem is { } wrong)
+            Problem = wrong;
+        else
+            Note(readers.SetCodes(key, source, Who), "Kept, and tried on this sample.");
+        OpenCodes = source.Key;
+        return Load(key, sample);
+    }
+
+    public IActionResult OnPostRemoveCodes(string key, long sample)
+    {
+        Problem = readers.RemoveCodes(key, Sent("name"), Who).Problem;
         return Load(key, sample);
     }
 
@@ -87,6 +300,11 @@ public sealed class ReaderModel(TaughtReaders readers) : PlacePage
 
     private Box SentBox() => new(SentShare("x"), SentShare("y"), SentShare("w"), SentShare("h"));
 
+    private (Form Form, string Field)? _started;
+
+    private FinderView View(Form form, string field) =>
+        new(form, Type.Find(field)!, Sample!.Id, [.. designs.Tables.Values.SelectMany(t => t.Columns.Select(c => $"{t.Key}/{c}"))]);
+
     private IActionResult Load(string key, long? sample)
     {
         if (readers.Find(key) is not { } reader || readers.TypeOf(reader) is not { } type)
@@ -95,11 +313,27 @@ public sealed class ReaderModel(TaughtReaders readers) : PlacePage
         Type = type;
         Samples = readers.Samples(key);
         Sample = Samples.FirstOrDefault(s => s.Id == sample) ?? Samples.FirstOrDefault();
+        State = readers.State(key);
+        Watched = watch.Of(key);
         Proof = readers.Prove(key);
+        if (_started is { } started && type.Find(started.Field) is not null)
+            NewFinder = View(started.Form, started.Field);
         if (Sample is null)
             return Page();
-        Claim = Recognition.Try(Sample.Page, reader);
-        Read = ZoneReading.Read(Sample.Page, 1, Claim, type);
+        Claim = readers.Claim(reader, Sample);
+        (Read, Notices) = readers.Read(reader, Claim, Sample);
+        Codes = [.. reader.Codes.Select(s => (s, s.Read([(1, Sample.Page)])))];
         return Page();
     }
+}
+
+/// <summary>One finder with the blanks of its form.</summary>
+/// <param name="Form">The blanks.</param>
+/// <param name="Field">The field it fills.</param>
+/// <param name="Sample">The sample that is shown.</param>
+/// <param name="Lists">Columns of reference tables, as <c>table/column</c>.</param>
+public sealed record FinderView(Form Form, Field Field, long Sample, IReadOnlyList<string> Lists)
+{
+    /// <summary>What tells its blanks from those of others on the page.</summary>
+    public string Id => Form["finder"].Text is { Length: > 0 } key ? key : "new-finder";
 }

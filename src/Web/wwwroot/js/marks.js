@@ -70,10 +70,12 @@ function setUpReader(svg) {
   const post = (handler, values) => sendToSheet(`${svg.dataset.marks}?handler=${handler}&sample=${svg.dataset.sample}`, values);
   onRegion(svg, (box) => {
     const tool = document.querySelector("input[name=tool]:checked")?.value ?? "zone";
-    if (tool === "clue") {
+    if (tool === "picture") {
+      post("Picture", shares(svg, box));
+    } else if (tool === "clue" || tool === "landmark") {
       const words = wordsIn(svg, box);
       if (words.length === 0) return;
-      post("Clue", { text: words.map((w) => w.dataset.text).join(" "), ...shares(svg, around(words.map(boxOf))) });
+      post(tool === "clue" ? "Clue" : "Landmark", { text: words.map((w) => w.dataset.text).join(" "), ...shares(svg, around(words.map(boxOf))) });
     } else {
       post("Zone", { zone: document.getElementById("zone-field").value, ...shares(svg, grown(box, 3)) });
     }

@@ -1,0 +1,80 @@
+using System.Diagnostics;
+using ClearLexicon.Demo;
+using ClearLexicon.Formats;
+
+namespace ClearLexicon.Bench;
+
+/// <summary>
+/// Pages a minute: a scanned stack read by two workers, against bare Tesseract over the same pictures, two at once. And text PDFs.
+/// </summary>
+internal static class Pages
+{
+    public static async Task RunAsync(int count)
+    {
+        var folder = Directory.CreateTempSubdirectory("pages").FullName;
+        var pages = HarbourDocuments.AlreadyFiled();
+        var leaves = Enumerable
+            .Range(0, count)
+            .Select(i => HarbourStacks.Document(pages[i % pages.Count], 1, i).First() with { Skew = i % 5 - 2 })
+            .ToList();
+        var stack = Path.Combine(folder, "stack.pdf");
+        StackDrawing.Pdf(stack, leaves, 200, 1);
+        var (bare, ours) = (new List<double>(), new List<double>());
+        // In turns, so that what the machine does besides meets both.
+        for (var round = 0; round < 2; round++)
+        {
+            var output = Path.Combine(folder, $"out{round}");
+            ours.Add(await Timed(() => ReadAsync(stack, FileKind.Pdf, count, output)));
+            // Upright, cleaned and enlarged as ours are when they are recognised.
+            var pictures = Directory.GetFiles(output, "*.png");
+            bare.Add(
+                await Timed(() =>
+                    Parallel.ForEachAsync(
+                        pictures,
+                        new ParallelOptions { MaxDegreeOfParallelism = 2 },
+                        async (picture, cancel) =>
+                            await ExternalProgram.RunAsync(
+                                "tesseract",
+                                [picture, "stdout", "--dpi", "300", "--psm", "11", "-l", "deu+eng+fra", "tsv"],
+                                TimeSpan.FromMinutes(1),
+                                cancel
+                            )
+                    )
+                )
+            );
+        }
+        Console.WriteLine(
+            $"{count} scanned pages: {count * 60 / ours.Min():0} a minute; bare Tesseract {count * 60 / bare.Min():0}; {ours.Min() / bare.Min() - 1:P0} besides it"
+        );
+        var text = Path.Combine(folder, "text.pdf");
+        using (var file = File.Create(text))
+        using (var document = SkiaSharp.SKDocument.CreatePdf(file))
+        {
+            foreach (var leaf in leaves)
+            {
+                using (var canvas = document.BeginPage(595, 842))
+                    leaf.Draw(canvas);
+                document.EndPage();
+            }
+            document.Close();
+        }
+        var seconds = await Timed(() => ReadAsync(text, FileKind.Pdf, count, Path.Combine(folder, "text")));
+        Console.WriteLine($"{count} text pages: {count / seconds:0.0} a second");
+        Directory.Delete(folder, recursive: true);
+    }
+
+    private static Task ReadAsync(string stack, FileKind kind, int count, string output) =>
+        Parallel.ForEachAsync(
+            Enumerable.Range(0, (count + 3) / 4),
+            new ParallelOptions { MaxDegreeOfParallelism = 2 },
+            async (chunk, cancel) =>
+                await PageReading.ReadAsync(stack, kind, new WantedPages(chunk * 4 + 1, Math.Min(4, count - chunk * 4)), output, cancel)
+        );
+
+    private static async Task<double> Timed(Func<Task> work)
+    {
+        var began = Stopwatch.GetTimestamp();
+        await work();
+        return Stopwatch.GetElapsedTime(began).TotalSeconds;
+    }
+}

@@ -1,0 +1,188 @@
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Reading.Finders;
+using ClearLexicon.Core.Vocabularies;
+
+namespace ClearLexicon.Core.Reading;
+
+/// <summary>What was read of a document's pages.</summary>
+/// <param name="Values">Values with their evidence; of each field the one that was chosen stands first.</param>
+/// <param name="Notices">What a person should know: codes that could not be divided as asked, places that disagree.</param>
+public sealed record DocumentRead(IReadOnlyList<CapturedValue> Values, IReadOnlyList<string> Notices)
+{
+    /// <summary>The text of each field: of several sources that feed one, the first that holds anything.</summary>
+    public IReadOnlyDictionary<string, string> Record { get; } =
+        Values
+            .Where(v => v.Text.Length > 0)
+            .GroupBy(v => v.Field, StringComparer.Ordinal)
+            .ToDictionary(v => v.Key, v => v.First().Text, StringComparer.Ordinal);
+
+    /// <summary>The value of a field, or where it should stand when nothing was read; null when nothing feeds it.</summary>
+    public CapturedValue? Of(string field) =>
+        Values.FirstOrDefault(v => v.Field == field && v.Text.Length > 0) ?? Values.FirstOrDefault(v => v.Field == field);
+}
+
+/// <summary>
+/// Reads a claimed document. The sources of a field are asked in the order of their crosswalk lines, codes before all: a code says for
+/// certain what words say to people. The first whose value fits the field is taken; when another that fits says something else, a person
+/// is told.
+/// </summary>
+public static class DocumentReading
+{
+    /// <summary>What is left of the trust in a value that another place contradicts.</summary>
+    private const double Contradicted = 0.6;
+
+    /// <summary>What is left of the trust in a value that is only a part of what stands in its zone.</summary>
+    private const double Narrow = 0.9;
+
+    /// <summary>Reads the pages of a document with the reader that claims one of them.</summary>
+    /// <param name="pages">All pages with their numbers, from 1; the sheet that came before them is number 0.</param>
+    /// <param name="claimed">Number of the page that is claimed.</param>
+    /// <param name="claim">The claim.</param>
+    /// <param name="type">The document type it fills; lines to fields that are gone are passed over.</param>
+    /// <param name="context">Lists and pictures for finders.</param>
+    public static DocumentRead Read(
+        IReadOnlyList<(int Number, PageText Text)> pages,
+        int claimed,
+        Claim claim,
+        TypeFields type,
+        FinderContext? context = null
+    )
+    {
+        context ??= FinderContext.None;
+        var reader = claim.Reader;
+        var notices = new List<string>();
+        var codes = new Dictionary<string, Evidence>(StringComparer.Ordinal);
+        foreach (var source in reader.Codes)
+        {
+            var read = source.Read(pages);
+            if (read.Problem is { } problem)
+                notices.Add($"The code for “{source.Key}” could not be divided: {problem}.");
+            foreach (var (piece, evidence) in read.Evidence)
+                codes.TryAdd(piece, evidence);
+        }
+        var page = pages.First(p => p.Number == claimed).Text;
+        var placement = new PagePlacing(page, claim);
+        if (placement.Missing > 0)
+            notices.Add(
+                $"{placement.Missing} of the {reader.Landmarks.Count} landmarks of {reader.Name} were not found: look whether its zones lie right."
+            );
+        var finding = new Finding(pages, claimed, reader, placement, context);
+        var values = new List<CapturedValue>();
+        foreach (var lines in reader.Crosswalk.OrderBy(l => !codes.ContainsKey(l.Source)).GroupBy(l => l.Field, StringComparer.Ordinal))
+        {
+            if (type.Find(lines.Key) is not { } field)
+                continue;
+            values.AddRange(Choose(field, [.. lines.Select(l => Read(l, field)).OfType<CapturedValue>()], type, context, notices));
+        }
+        return new DocumentRead(SecondLook.At(values, type, context, LineOf), notices);
+
+        CrosswalkLine LineOf(CapturedValue value) => reader.Crosswalk.First(l => l.Source == value.Source && l.Field == value.Field);
+
+        CapturedValue InZone(Zone zone, CrosswalkLine line, Field field)
+        {
+            var (map, trust) = placement.Of(zone);
+            var read = ZoneReading.Read(page, claimed, zone, line, field, map) with { Source = line.Source };
+            return read.Evidence is { } e && trust < 1 ? read with { Evidence = e with { Confidence = e.Confidence * trust } } : read;
+        }
+
+        CapturedValue? Read(CrosswalkLine line, Field field)
+        {
+            if (codes.TryGetValue(line.Source, out var code))
+                return Carried(line, field, code, code.Raw, code.Box) with { How = code.Method };
+            if (reader.Finders.FirstOrDefault(f => f.Key == line.Source) is { } finder)
+                return finding.Find(finder, field) is { } found
+                    ? Carried(line, field, found.Evidence, found.Value ?? found.Evidence.Raw, found.Evidence.Box) with
+                    {
+                        How = found.Reason,
+                    }
+                    : new CapturedValue(field.Key, "", null, finding.Region(finder) ?? default) { Source = line.Source };
+            return reader.Zones.FirstOrDefault(z => z.Key == line.Source) is { } zone ? InZone(zone, line, field) : null;
+        }
+    }
+
+    private static CapturedValue Carried(CrosswalkLine line, Field field, Evidence evidence, string text, Box zone) =>
+        // The rows of a table are carried as they are; steps are for single values.
+        new(
+            field.Key,
+            field.Kind == FieldKind.Table ? text : CleaningSteps.Compile(line.Steps, field)(text),
+            // What stands on no page has no evidence: nobody can say that the pages do not show it.
+            evidence.Page == 0
+            && evidence.Method == Evidence.NoPlace.Method
+                ? null
+                : evidence,
+            zone
+        )
+        {
+            Source = line.Source,
+        };
+
+    // The chosen value first, then the others; nothing is thrown away, because each is a place where the value stands.
+    private static IEnumerable<CapturedValue> Choose(
+        Field field,
+        List<CapturedValue> read,
+        TypeFields type,
+        FinderContext context,
+        List<string> notices
+    )
+    {
+        var fitting = read.Where(v => v.Text.Length > 0 && (read.Count == 1 || FieldFit.Fits(field, v.Text, context))).ToList();
+        var chosen = fitting.FirstOrDefault() ?? read.FirstOrDefault(v => v.Text.Length > 0);
+        if (chosen is null)
+            return read;
+        var (rest, contradicted) = (read.Where(v => v != chosen), chosen);
+        if (fitting.Find(v => v.Text != chosen.Text) is { } other)
+        {
+            notices.Add($"{type.LabelOf(field.Key)}: “{chosen.Text}” was taken, but another place on the page says “{other.Text}”.");
+            if (chosen.Evidence is { } evidence)
+                contradicted = chosen with { Evidence = evidence with { Confidence = evidence.Confidence * Contradicted } };
+        }
+        return rest.Prepend(contradicted);
+    }
+
+    // Pages as lines, made once when a finder asks for them.
+    private sealed class Finding(
+        IReadOnlyList<(int Number, PageText Text)> pages,
+        int claimed,
+        Reader reader,
+        PagePlacing placement,
+        FinderContext context
+    )
+    {
+        private readonly Lazy<IReadOnlyList<PageLines>> _lines = new(() =>
+            [.. pages.Where(p => p.Number > 0 || p.Number == claimed).OrderBy(p => p.Number).Select(p => new PageLines(p.Number, p.Text))]
+        );
+        private readonly Lazy<IReadOnlyList<string[]>> _labels = new(() =>
+            [
+                .. reader
+                    .Finders.Where(f => f.Kind == "beside")
+                    .SelectMany(f => f.Words)
+                    .Concat(reader.Clues.Select(c => c.Text))
+                    .Select(Folding.Words)
+                    .Where(p => p.Length > 0),
+            ]
+        );
+
+        public Box? Region(Finder finder) =>
+            reader.Zones.FirstOrDefault(z => z.Key == finder.Key) is { } zone ? placement.Of(zone).Map.FromTaught(zone.Box) : null;
+
+        public Found? Find(Finder finder, Field field)
+        {
+            if (FinderKinds.Find(finder.Kind) is not { } kind || finder.Finding is not null)
+                return null;
+            var search = new Search(
+                finder,
+                field,
+                _lines.Value,
+                _lines.Value.First(p => p.Number == claimed),
+                Region(finder),
+                _labels.Value,
+                context
+            );
+            return kind.Find(search) is { } found ? found with { Evidence = Within(found.Evidence) } : null;
+        }
+
+        // What an outside text layer says of its words may lie beyond the page; evidence does not.
+        private static Evidence Within(Evidence e) => e.Page == 0 ? e : e with { Box = e.Box.OnPage() };
+    }
+}

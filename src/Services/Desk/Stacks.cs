@@ -1,0 +1,347 @@
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Reading.Sheets;
+using ClearLexicon.Core.Reading.Stacks;
+using ClearLexicon.Formats;
+using ClearLexicon.Services.Repository;
+using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Services.Desk;
+
+/// <summary>Makes documents of stacks: by the way they came, or as a person decides who looks at them first or later.</summary>
+public sealed class Stacks(Database database, DataFolder folder, Designs designs, Sheets sheets, TimeProvider clock)
+{
+    /// <summary>Most steps that are kept for undo.</summary>
+    public const int MostSteps = 500;
+
+    private const string Changed = "Somebody else changed this stack meanwhile; look again.";
+
+    private readonly Lock _making = new();
+
+    /// <summary>A batch's stack, or null when there is no such batch or the person does not see it.</summary>
+    /// <param name="batchId">The batch.</param>
+    /// <param name="who">Who looks.</param>
+    /// <param name="tried">Another separation to look at; nothing of it is kept.</param>
+    public StackView? Look(long batchId, string who, Separation? tried = null) =>
+        database.Read(c =>
+            BatchStore.Find(c, batchId) is { } batch && WaysIn.Of(c, batch.WayIn).SeenBy(who) ? View(c, batch, tried) : null
+        );
+
+    /// <summary>Decides something about a stack; documents are made of it by <see cref="Make"/>.</summary>
+    public Result Decide(long batchId, CuttingStep step, string who) =>
+        Change(
+            batchId,
+            who,
+            (c, view, steps) =>
+            {
+                if (step.Separation?.Finding is { } finding)
+                    return finding;
+                if (step.Edit is { } edit && (!HandEdit.Acts.Contains(edit.Act) || view.Pages.All(p => p.Key != edit.Page)))
+                    return "This stack has no such page.";
+                if (steps.Count >= MostSteps)
+                    return $"More than {MostSteps} steps cannot be kept; make the documents, or undo some.";
+                BatchStore.SetCutting(c, batchId, Sql.ToJson((List<CuttingStep>)[.. steps, step]));
+                return Result.Done;
+            }
+        );
+
+    /// <summary>Takes the last decision back.</summary>
+    public Result Undo(long batchId, string who) =>
+        Change(
+            batchId,
+            who,
+            (c, _, steps) =>
+            {
+                if (steps.Count == 0)
+                    return "There is nothing to undo.";
+                BatchStore.SetCutting(c, batchId, steps.Count == 1 ? null : Sql.ToJson(steps.SkipLast(1).ToList()));
+                return Result.Done;
+            }
+        );
+
+    /// <summary>
+    /// Makes documents as planned. Those that are on the desk and stay the same are left as they are, with what was typed; the others are
+    /// taken off it and made anew.
+    /// </summary>
+    public Result Make(long batchId, string who)
+    {
+        lock (_making)
+        {
+            if (Look(batchId, who) is not { } view)
+                return "There is no such batch.";
+            if (view.Fixed is { } why)
+                return why;
+            if (view.Plan.Documents.Count == 0)
+                return "No page of this stack would stay; keep at least one.";
+            var made = Read(view);
+            return database.Write<Result>(c =>
+            {
+                if (BatchStore.Find(c, batchId) is not { } now || now.Cutting != view.Batch.Cutting || now.State == "given up")
+                    return Changed;
+                Put(c, view, made);
+                LedgerStore.Append(c, clock.GetUtcNow(), who, "separated a batch", view.Batch.Name, $"{made.Count} documents");
+                return Result.Done;
+            });
+        }
+    }
+
+    /// <summary>Gives a batch up: its documents leave the desk, its files that wait are no longer read. What is filed stays.</summary>
+    public Result GiveUp(long batchId, string who)
+    {
+        lock (_making)
+            return database.Write<Result>(c =>
+            {
+                if (BatchStore.Find(c, batchId) is not { } batch || !WaysIn.Of(c, batch.WayIn).SeenBy(who))
+                    return "There is no such batch.";
+                if (batch.State == "given up")
+                    return "This batch was given up before.";
+                var onDesk = DocumentStore.OnDesk(c, batchId);
+                foreach (var document in onDesk)
+                    DocumentStore.RemoveFromDesk(c, document.Id);
+                foreach (var file in BatchStore.FilesOf(c, batchId).Where(f => f.State == "waiting"))
+                    BatchStore.SetFile(c, file.Id, "The batch was given up before this file was read.");
+                BatchStore.SetState(c, batchId, "given up");
+                LedgerStore.Append(c, clock.GetUtcNow(), who, "gave a batch up", batch.Name, $"{onDesk.Count} documents");
+                return Result.Done;
+            });
+    }
+
+    /// <summary>
+    /// What follows when a file of a batch was read or refused: documents are made of what is complete, or the batch waits for a person.
+    /// </summary>
+    internal void Settle(long batchId, BatchFile? file = null)
+    {
+        lock (_making)
+        {
+            var view = database.Read(c =>
+            {
+                if (BatchStore.Find(c, batchId) is not { State: "open" } batch)
+                    return null;
+                var way = WaysIn.Of(c, batch.WayIn);
+                // Where each file is one document, none waits for the others.
+                var alone = way.Separation is { Method: "file", EndsWithFile: true } && way.LookFirst != LookFirst.Always;
+                var files = BatchStore.FilesOf(c, batchId);
+                if (!alone && files.Exists(f => f.State == "waiting"))
+                    return null;
+                var ready = files
+                    .Where(f => f is { State: "taken", Separated: false } && (!alone || file is null || f.Id == file.Id))
+                    .ToList();
+                return ready.Count == 0 ? null : View(c, batch, null, ready);
+            });
+            if (view is null)
+                return;
+            var looks = view.Way.LookFirst switch
+            {
+                LookFirst.Always => true,
+                LookFirst.WhenDoubtful => view.Plan.IsDoubtful,
+                _ => false,
+            };
+            if (looks || view.Plan.Documents.Count == 0)
+            {
+                database.Write(c => BatchStore.SetState(c, batchId, "look"));
+                return;
+            }
+            var made = Read(view);
+            database.Write(c =>
+            {
+                // Given up, or made by a person, meanwhile.
+                if (BatchStore.Find(c, batchId) is { State: "open" })
+                    Put(c, view, made);
+            });
+        }
+    }
+
+    /// <summary>Batches whose files were read and of which nothing was made yet, as after a stop.</summary>
+    internal void SettleAll()
+    {
+        foreach (var batch in database.Read(BatchStore.ToSeparate))
+            Settle(batch);
+    }
+
+    // Looked at without the writer, which a stack of a thousand pages would hold for a second.
+    private Result Change(long batchId, string who, Func<SqliteConnection, StackView, List<CuttingStep>, Result> change)
+    {
+        if (Look(batchId, who) is not { } view)
+            return "There is no such batch.";
+        if (view.Fixed is { } why)
+            return why;
+        return database.Write<Result>(c =>
+            BatchStore.Find(c, batchId) is not { } now || now.Cutting != view.Batch.Cutting || now.State != view.Batch.State
+                ? Changed
+                : change(c, view, Steps(now))
+        );
+    }
+
+    private static List<CuttingStep> Steps(OneBatch batch) =>
+        batch.Cutting is { } cutting ? System.Text.Json.JsonSerializer.Deserialize<List<CuttingStep>>(cutting, Sql.Json)! : [];
+
+    private StackView View(SqliteConnection c, OneBatch batch, Separation? tried, IReadOnlyList<BatchFile>? only = null)
+    {
+        var way = WaysIn.Of(c, batch.WayIn);
+        var files = only ?? BatchStore.FilesOf(c, batch.Id);
+        var steps = Steps(batch);
+        var last = steps.FindLastIndex(s => s.Separation is not null);
+        var separation = tried ?? (last < 0 ? way.Separation : steps[last].Separation!);
+        var pages = files.Where(f => f.State == "taken").SelectMany(f => StackStore.OfFile(c, f.Id)).ToList();
+        var edits = tried is null ? steps.Skip(last + 1).Select(s => s.Edit!).ToList() : [];
+        var plan = Separator.Plan(StackPages(c, pages, separation, way), separation, edits);
+        var documents = pages.Where(p => p.DocumentId is not null).GroupBy(p => p.DocumentId!.Value).ToDictionary(g => g.Key, Pages);
+        var filed = documents.Keys.Count(id => DocumentStore.Find(c, id) is { Filed: true });
+        var reading = files.Count(f => f.State == "waiting");
+        return new StackView(
+            batch,
+            way,
+            separation,
+            pages,
+            files.ToDictionary(f => f.Id),
+            plan,
+            documents.Values.Order(StringComparer.Ordinal).SequenceEqual(plan.Documents.Select(Pages).Order(StringComparer.Ordinal)),
+            batch.State == "given up" ? "This batch was given up."
+                : filed > 0
+                    ? filed == 1 ? "A document of this stack is filed, so it can no longer be separated anew."
+                        : $"{filed} documents of this stack are filed, so it can no longer be separated anew."
+                : reading > 0 ? "Its pages are still being read."
+                : null,
+            steps.Count,
+            reading
+        );
+    }
+
+    private static string Pages(IEnumerable<StackedPage> pages) => string.Join(' ', pages.Select(p => p.Key));
+
+    private static string Pages(PlannedDocument document) => string.Join(' ', document.Pages);
+
+    private List<StackPage> StackPages(SqliteConnection c, List<StackedPage> pages, Separation separation, WayIn way)
+    {
+        var readers = separation.Method == "reader" ? Readers(c, way) : [];
+        return
+        [
+            .. pages.Select(p =>
+            {
+                // One page at a time: a stack of a thousand does not fit into memory as pictures.
+                using var ink = new PagePictures(_ => folder.Absolute(p.Image));
+                var claims = readers.ConvertAll(v => Recognition.Try(p.Text, v.Reader, ink));
+                var claim = claims.Where(k => k.Holds).MaxBy(k => k.Score);
+                var nearly = claim is null ? claims.Find(k => k.Matches.Count > 2 && k.Failing is not null) : null;
+                return new StackPage(p.Key, p.Text, p.Number == 1)
+                {
+                    Claim = claim?.Reader.Name,
+                    NearClaim = nearly is null ? null : $"{nearly.Reader.Name} nearly claims it: {nearly.Failing!.Says}",
+                    Sheet = Sheets.Recognise(c, p),
+                };
+            }),
+        ];
+    }
+
+    private List<ReaderVersion> Readers(SqliteConnection c, WayIn way) =>
+        [
+            .. ReaderStore
+                .Published(c)
+                .Where(v =>
+                    designs.Published.ContainsKey(v.Reader.TypeCode) && (way.Readers.Count == 0 || way.Readers.Contains(v.Reader.Key))
+                ),
+        ];
+
+    private sealed record MadeDocument(StoredDocument Document, IReadOnlyList<StoredPage> Pages, IReadOnlyList<string> Keys);
+
+    // Recognises and reads every planned document; nothing is kept yet.
+    private List<MadeDocument> Read(StackView view)
+    {
+        var reading = new StackReading(database.Read(c => Readers(c, view.Way)), designs.Published, view.Way, designs.Finders);
+        var pages = view.Pages.ToDictionary(p => p.Key);
+        var several = view.Plan.Documents.GroupBy(d => pages[d.Pages[0]].FileId).Where(g => g.Count() > 1).Select(g => g.Key).ToHashSet();
+        var made = new List<MadeDocument>();
+        foreach (var planned in view.Plan.Documents)
+        {
+            var own = planned.Pages.Select((key, i) => Stored(pages[key], i + 1)).ToList();
+            var sheet = planned.Sheet is { } sheetKey ? Stored(pages[sheetKey], 0) : null;
+            List<StoredPage> all = sheet is null ? own : [sheet, .. own];
+            var file = view.Files[own[0].FileId!.Value];
+            using var ink = folder.PicturesOf(all);
+            var (document, notices) = reading.Read(
+                [.. all.Select(p => (p.Number, p.Text))],
+                sheet is null ? null : sheets.Values(sheet),
+                file.Name,
+                ink
+            );
+            var doubts = planned.Doubts.Select(d => $"The separation is doubtful: {d}.").Concat(notices).ToList();
+            var first = own[0] with
+            {
+                Notice = string.Join(' ', new[] { own[0].Notice }.Concat(doubts).OfType<string>()) is { Length: > 0 } n ? n : null,
+            };
+            made.Add(
+                new MadeDocument(
+                    document with
+                    {
+                        BatchId = view.Batch.Id,
+                        SourceName = several.Contains(file.Id) ? $"{file.Name}, {Range(own)}" : file.Name,
+                        SourceFile = file.Stored,
+                    },
+                    [.. all.Select(p => p.Number == 1 ? first : p)],
+                    planned.Pages
+                )
+            );
+        }
+        return made;
+    }
+
+    private static StoredPage Stored(StackedPage page, int number) =>
+        new(number, page.Image, page.Text, page.Notice) { FileId = page.FileId, FilePage = page.Number };
+
+    private static string Range(List<StoredPage> pages)
+    {
+        var file = pages.TakeWhile(p => p.FileId == pages[0].FileId).ToList();
+        return file.Count == 1 ? $"page {file[0].FilePage}" : $"pages {file[0].FilePage}–{file[^1].FilePage}";
+    }
+
+    private void Put(SqliteConnection c, StackView view, List<MadeDocument> made)
+    {
+        var before = view.Pages.Where(p => p.DocumentId is not null).GroupBy(p => p.DocumentId!.Value).ToDictionary(Pages, g => g.Key);
+        var same = made.Select(m => string.Join(' ', m.Keys)).Where(before.ContainsKey).ToHashSet();
+        foreach (var (pages, id) in before.Where(b => !same.Contains(b.Key)))
+            DocumentStore.RemoveFromDesk(c, id);
+        foreach (var document in made.Where(m => !same.Contains(string.Join(' ', m.Keys))))
+        {
+            var id = Add(c, document);
+            foreach (var page in document.Pages.Where(p => p.Number > 0))
+                StackStore.SetDocument(c, page.FileId!.Value, page.FilePage!.Value, id);
+        }
+        foreach (var file in view.Files.Values.Where(f => !f.Separated && f.State == "taken"))
+            BatchStore.SetSeparated(c, file.Id, true);
+        BatchStore.SetState(c, view.Batch.Id, "open");
+    }
+
+    private long Add(SqliteConnection c, MadeDocument made)
+    {
+        var document = made.Document;
+        var id = DocumentStore.Add(c, document, made.Pages);
+        foreach (var (field, text) in document.Record)
+        {
+            var evidence = document.Evidence.GetValueOrDefault(field);
+            if (evidence is { Raw.Length: 0 })
+                continue;
+            DocumentStore.AddChange(
+                c,
+                id,
+                field,
+                "",
+                text,
+                evidence?.Method switch
+                {
+                    null => "from the way in",
+                    "recognised" => "read by text recognition",
+                    "text layer" => "read from the text layer",
+                    "brought" => "read from the text that was brought beside it",
+                    SheetValue.Typed => "typed when the cover sheet was printed",
+                    SheetValue.Box => "marked on the cover sheet",
+                    var kind => $"read from a code ({kind})",
+                },
+                clock.GetUtcNow(),
+                document.ReaderKey ?? ""
+            );
+        }
+        if (document.TypeCode is { } code && designs.Published.TryGetValue(code, out var published))
+            RecordJudge.KeepKeys(c, document with { Id = id }, published.Type);
+        return id;
+    }
+}

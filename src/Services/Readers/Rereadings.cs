@@ -1,0 +1,400 @@
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Formats;
+using ClearLexicon.Services.Repository;
+using ClearLexicon.Services.Work;
+using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Services.Readers;
+
+/// <summary>
+/// Reads documents again with a new or changed reader: a look first, which keeps what would be set; then set; then, if wanted, taken back as
+/// a whole, but for what somebody has changed since. A value that a person has set is never replaced.
+/// </summary>
+public sealed class Rereadings
+{
+    private sealed record OfRun(long Run);
+
+    /// <summary>Pages of a filed document without kept pages that are read for it.</summary>
+    private const int MostPages = 20;
+    private const int AtOnce = 20;
+
+    private readonly Database database;
+    private readonly DataFolder folder;
+    private readonly Designs designs;
+    private readonly IFileReader files;
+    private readonly Jobs jobs;
+    private readonly TimeProvider clock;
+
+    /// <summary>Makes the kinds of its jobs known.</summary>
+    public Rereadings(Database database, DataFolder folder, Designs designs, IFileReader files, Jobs jobs, TimeProvider clock)
+    {
+        (this.database, this.folder, this.designs) = (database, folder, designs);
+        (this.files, this.jobs, this.clock) = (files, jobs, clock);
+        jobs.Add(new JobKind("reread-look", "Looking at what reading again would set", "design", LookAsync));
+        jobs.Add(JobKind.Of("reread-apply", "Setting what was read again", "design", Apply));
+        jobs.Add(JobKind.Of("reread-undo", "Taking back what was read again", "design", TakeBack));
+    }
+
+    /// <summary>What its jobs have as their subject.</summary>
+    public static string Subject(string reader) => $"reader {reader}";
+
+    private static string Address(string reader) => $"/Readers/Again/{reader}";
+
+    /// <summary>Runs of a reader, newest first.</summary>
+    public List<Rereading> Runs(string reader) => database.Read(c => RereadStore.Of(c, reader));
+
+    /// <summary>Values of a run in a state; see <see cref="RereadValue"/>.</summary>
+    public List<RereadValue> Values(long run, string state, int most) => database.Read(c => RereadStore.Values(c, run, state, most));
+
+    /// <summary>How many values of a run are in each state.</summary>
+    public Dictionary<string, long> Counts(long run) => database.Read(c => RereadStore.Counts(c, run));
+
+    /// <summary>Begins to look at what reading again would set; nothing is changed.</summary>
+    /// <param name="reader">Key of the reader, in its published version.</param>
+    /// <param name="scope"><c>desk</c>, <c>filed</c> or <c>both</c>.</param>
+    /// <param name="onlyEmpty">Whether only fields are set that hold nothing.</param>
+    /// <param name="who">Who asks.</param>
+    public Result<Job> Look(string reader, string scope, bool onlyEmpty, string who)
+    {
+        if (scope is not ("desk" or "filed" or "both"))
+            return Result<Job>.Not("Choose which documents are read again.");
+        if (database.Read(c => ReaderStore.Newest(c, reader)) is not { } newest)
+            return Result<Job>.Not("Publish the reader first: documents are read by a published version.");
+        if (!designs.Published.ContainsKey(newest.Reader.TypeCode))
+            return Result<Job>.Not("The document type it fills is not published.");
+        return jobs.Start(
+            "reread-look",
+            Subject(reader),
+            Address(reader),
+            new OfRun(0),
+            who,
+            c => new OfRun(RereadStore.Begin(c, reader, newest.Version, scope, onlyEmpty, clock.GetUtcNow(), who))
+        );
+    }
+
+    /// <summary>Sets what a look has planned.</summary>
+    public Result<Job> Start(long run, string who) => Go(run, "reread-apply", ["looked", "applying"], "applying", who);
+
+    /// <summary>Takes back what a run has set.</summary>
+    public Result<Job> StartUndo(long run, string who) => Go(run, "reread-undo", ["applied", "applying", "undoing"], "undoing", who);
+
+    private Result<Job> Go(long run, string kind, string[] from, string state, string who) =>
+        database.Read(c => RereadStore.Find(c, run)) is not { } found || !from.Contains(found.State)
+            ? Result<Job>.Not("This run is not in a state for that any more; look again.")
+            : jobs.Start(
+                kind,
+                Subject(found.Reader),
+                Address(found.Reader),
+                new OfRun(run),
+                who,
+                c =>
+                {
+                    RereadStore.SetState(c, run, state);
+                    return new OfRun(run);
+                }
+            );
+
+    private async Task LookAsync(Job job, CancellationToken cancel)
+    {
+        var given = job.Given<OfRun>();
+        if (database.Read(c => RereadStore.Find(c, given.Run)) is not { } run)
+            return;
+        var reader = database.Read(c => ReaderStore.Versions(c, run.Reader)).First(v => v.Version == run.Version).Reader;
+        var others = database.Read(ReaderStore.Published).Select(v => v.Reader).Where(r => r.Key != reader.Key).ToList();
+        // Those of the type, and on the desk those that nobody has claimed.
+        (string? Type, string State)[] sources =
+        [
+            .. run.Scope == "filed" ? [] : new (string?, string)[] { (reader.TypeCode, "desk"), (null, "desk") },
+            .. run.Scope == "desk" ? [] : new (string?, string)[] { (reader.TypeCode, "filed") },
+        ];
+        job.Total = run.Looked + database.Read(c => sources.Sum(s => DocumentStore.CountIn(c, s.Type, s.State, run.Reached)));
+        job.Done = run.Looked;
+        for (var last = run.Reached; ; )
+        {
+            var documents = database.Read(c =>
+                sources.SelectMany(s => DocumentStore.In(c, s.Type, s.State, last, AtOnce)).OrderBy(d => d.Id).Take(AtOnce).ToList()
+            );
+            if (documents.Count == 0)
+                break;
+            foreach (var document in documents)
+            {
+                cancel.ThrowIfCancellationRequested();
+                var read = await ReadAsync(document, reader, others, cancel);
+                last = document.Id;
+                // What was looked at, and how far, in one transaction: a stop loses or doubles nothing.
+                database.Write(c =>
+                {
+                    foreach (var (field, text, evidence) in read)
+                        if (Wanted(c, document, field, text, run.OnlyEmpty))
+                            RereadStore.Plan(
+                                c,
+                                run.Id,
+                                document.Id,
+                                field,
+                                document.Record.GetValueOrDefault(field, ""),
+                                text,
+                                document.Evidence.GetValueOrDefault(field),
+                                evidence
+                            );
+                    RereadStore.Reach(c, run.Id, last, 1);
+                });
+                job.Step();
+            }
+        }
+        database.Write(c => RereadStore.SetState(c, run.Id, "looked"));
+    }
+
+    private static bool Wanted(SqliteConnection c, StoredDocument document, string field, string text, bool onlyEmpty)
+    {
+        var before = document.Record.GetValueOrDefault(field, "");
+        return text.Length > 0 && before != text && (before.Length == 0 || !onlyEmpty && !DocumentStore.IsTouched(c, document.Id, field));
+    }
+
+    // What a reader reads of a document that it claims better than every other; nothing when it does not.
+    private async Task<List<(string Field, string Text, Evidence? Evidence)>> ReadAsync(
+        StoredDocument document,
+        Reader reader,
+        IReadOnlyList<Reader> others,
+        CancellationToken cancel
+    )
+    {
+        var stored = database.Read(c => DocumentStore.PagesAndSheet(c, document.Id));
+        List<(int Number, PageText Text, string Image)> pages = [.. stored.Select(p => (p.Number, p.Text, folder.Absolute(p.Image)))];
+        var drawn = Path.Combine(folder.Drafts, $"again-{document.Id}");
+        try
+        {
+            if (pages.Count == 0)
+                pages = await PagesOfFileAsync(document, drawn, cancel);
+            using var ink = new PagePictures(n => pages.Find(p => p.Number == n) is { Image: not null } page ? page.Image : null);
+            foreach (var (number, text, _) in pages.Where(p => p.Number > 0))
+            {
+                if (Recognition.Recognise(text, [reader, .. others], ink, number) is not { } claim)
+                    continue;
+                if (claim.Reader != reader || !designs.Published.TryGetValue(reader.TypeCode, out var published))
+                    return [];
+                var read = DocumentReading.Read(
+                    [.. pages.Select(p => (p.Number, p.Text))],
+                    number,
+                    claim,
+                    published.Type.Type,
+                    designs.Finders(ink, document.SourceName)
+                );
+                var places = ZoneReading.Places(read.Values, number);
+                // Pages that are not kept give no place that could be shown.
+                return [.. read.Record.Select(r => (r.Key, r.Value, stored.Count == 0 ? null : places.GetValueOrDefault(r.Key)))];
+            }
+            return [];
+        }
+        finally
+        {
+            if (Directory.Exists(drawn))
+                Directory.Delete(drawn, recursive: true);
+        }
+    }
+
+    // A document that a migration brought has a file and no pages yet.
+    private async Task<List<(int Number, PageText Text, string Image)>> PagesOfFileAsync(
+        StoredDocument document,
+        string drawn,
+        CancellationToken cancel
+    )
+    {
+        if (document is not { Folder: { } at, Name: { } name })
+            return [];
+        var path = Path.Combine(folder.Repository, at, name);
+        if (!File.Exists(path) || IntakeCheck.Sniff(path, name) is not null)
+            return [];
+        try
+        {
+            var check = await files.CheckAsync(path, name, cancel);
+            return check.Problem is not null
+                ? []
+                :
+                [
+                    .. (
+                        await files.PagesAsync(path, name, check.Kind, new WantedPages(1, Math.Min(check.Pages, MostPages)), drawn, cancel)
+                    ).Select(p => (p.Number, p.Text, p.ImagePath)),
+                ];
+        }
+        catch (FileRefusedException)
+        {
+            return [];
+        }
+    }
+
+    private void Apply(Job job, CancellationToken cancel)
+    {
+        var run = database.Read(c => RereadStore.Find(c, job.Given<OfRun>().Run))!;
+        var reason = $"read again by {run.Reader}, version {run.Version}";
+        job.Total = job.Done + Counts(run.Id).GetValueOrDefault("planned");
+        Through(job, run, "planned", (c, value) => SetPlanned(c, run, value, reason, job.Who), cancel);
+        designs.Forget();
+        database.Write(c =>
+        {
+            RereadStore.SetState(c, run.Id, "applied");
+            LedgerStore.Append(c, clock.GetUtcNow(), job.Who, "read documents again", Subject(run.Reader), $"{job.Done} values");
+        });
+    }
+
+    private void Through(Job job, Rereading run, string state, Action<SqliteConnection, RereadValue> each, CancellationToken cancel)
+    {
+        var size = new ChunkSize(first: 20);
+        for (var done = 1; done > 0; job.Done += done)
+        {
+            cancel.ThrowIfCancellationRequested();
+            done = jobs.Chunk(
+                job,
+                size,
+                c =>
+                {
+                    var values = RereadStore.Values(c, run.Id, state, size.Now);
+                    foreach (var value in values)
+                        each(c, value);
+                    return values.Count;
+                }
+            );
+        }
+    }
+
+    private void SetPlanned(SqliteConnection c, Rereading run, RereadValue value, string reason, string who)
+    {
+        if (DocumentStore.Find(c, value.Document) is not { } document)
+            RereadStore.Settle(c, value.Id, "left", "the document is no longer there");
+        else if (document.Record.GetValueOrDefault(value.Field, "") != value.Before)
+            RereadStore.Settle(c, value.Id, "left", "it was changed meanwhile");
+        else if (document.Filed && WhyNot(c, document, value, who) is { } problem)
+            RereadStore.Settle(c, value.Id, "left", problem);
+        else
+        {
+            var changed = Put(c, document, value.Field, value.After, value.EvidenceAfter, reason, who);
+            // A page that nobody claimed has a reader now.
+            if (!document.Filed && (document.ReaderKey is null || document.ReaderKey == run.Reader))
+                DocumentStore.Save(
+                    c,
+                    changed with
+                    {
+                        ReaderKey = run.Reader,
+                        ReaderVersion = run.Version,
+                        TypeCode = changed.TypeCode ?? ReaderStore.Find(c, run.Reader)!.TypeCode,
+                        Version = changed.Version ?? designs.Published[ReaderStore.Find(c, run.Reader)!.TypeCode].Version,
+                    }
+                );
+            RereadStore.Settle(c, value.Id, "set");
+        }
+    }
+
+    // A filed record keeps to its rules: what would break one is left to a person.
+    private string? WhyNot(SqliteConnection c, StoredDocument document, RereadValue value, string who)
+    {
+        var known = JudgedDocument.Of(c, designs, document, who).Judged?.Problems.Select(p => p.Id).ToHashSet(StringComparer.Ordinal) ?? [];
+        var after = document with { Record = JudgedDocument.With(document.Record, value.Field, value.After) };
+        return JudgedDocument.Of(c, designs, after, who).Judged?.Problems.FirstOrDefault(p => !known.Contains(p.Id))?.In(Messages.English);
+    }
+
+    private void TakeBack(Job job, CancellationToken cancel)
+    {
+        var run = database.Read(c => RereadStore.Find(c, job.Given<OfRun>().Run))!;
+        job.Total = job.Done + Counts(run.Id).GetValueOrDefault("set");
+        Through(
+            job,
+            run,
+            "set",
+            (c, value) =>
+            {
+                if (
+                    DocumentStore.Find(c, value.Document) is not { } document
+                    || document.Record.GetValueOrDefault(value.Field, "") != value.After
+                )
+                    RereadStore.Settle(c, value.Id, "stays", "it was changed after that");
+                else
+                {
+                    Put(c, document, value.Field, value.Before, value.EvidenceBefore, "taken back", job.Who);
+                    RereadStore.Settle(c, value.Id, "back");
+                }
+            },
+            cancel
+        );
+        database.Write(c =>
+        {
+            RereadStore.SetState(c, run.Id, "undone");
+            LedgerStore.Append(c, clock.GetUtcNow(), job.Who, "took back what was read again", Subject(run.Reader), $"{job.Done} values");
+        });
+    }
+
+    private StoredDocument Put(
+        SqliteConnection c,
+        StoredDocument document,
+        string field,
+        string text,
+        Evidence? evidence,
+        string how,
+        string who
+    )
+    {
+        var evidences = document.Evidence.Where(e => e.Key != field).ToDictionary(StringComparer.Ordinal);
+        if (evidence is not null)
+            evidences[field] = evidence;
+        var changed = document with { Record = JudgedDocument.With(document.Record, field, text), Evidence = evidences };
+        DocumentStore.Save(c, changed);
+        DocumentStore.AddChange(c, document.Id, field, document.Record.GetValueOrDefault(field, ""), text, how, clock.GetUtcNow(), who);
+        if (document.TypeCode is { } code && designs.Published.TryGetValue(code, out var published))
+            Rebuilding.Keep(c, changed, published.Type);
+        return changed;
+    }
+
+    /// <summary>
+    /// Reads one document on the desk with a reader that a person names, whether or not another claims it better. Whether the person sees the
+    /// document is asked by the caller.
+    /// </summary>
+    public Result ReadWith(long id, string key, string who)
+    {
+        var (document, pages, version) = database.Read(c =>
+            (DocumentStore.Find(c, id), DocumentStore.PagesAndSheet(c, id), ReaderStore.Newest(c, key))
+        );
+        if (document is not { Filed: false } || version is null)
+            return "The document is no longer on the desk, or the reader is not published.";
+        if (!designs.Published.TryGetValue(version.Reader.TypeCode, out var published))
+            return "The document type that it fills is not published.";
+        using var ink = folder.PicturesOf(pages);
+        var claims = pages.Where(p => p.Number > 0).Select(p => (p.Number, Claim: Recognition.Try(p.Text, version.Reader, ink, p.Number)));
+        if (claims.MaxBy(c => (c.Claim.Holds, c.Claim.Score)) is not { Claim: { } claim, Number: var number })
+            return "The document has no pages.";
+        var read = DocumentReading.Read(
+            [.. pages.Select(p => (p.Number, p.Text))],
+            number,
+            claim,
+            published.Type.Type,
+            designs.Finders(ink, document.SourceName)
+        );
+        var places = ZoneReading.Places(read.Values, number);
+        return database.Write<Result>(c =>
+        {
+            if (DocumentStore.Find(c, id) is not { Filed: false } now)
+                return "This document is no longer on the desk.";
+            // What a person has set stays; what another reader read goes.
+            var kept = now.Record.Where(r => DocumentStore.IsTouched(c, id, r.Key) && published.Type.Type.Find(r.Key) is not null);
+            var record = read.Record.Concat(kept).GroupBy(r => r.Key).ToDictionary(g => g.Key, g => g.Last().Value, StringComparer.Ordinal);
+            var changed = now with
+            {
+                TypeCode = version.Reader.TypeCode,
+                Version = published.Version,
+                ReaderKey = key,
+                ReaderVersion = version.Version,
+                Record = record,
+                Evidence = places
+                    .Where(p => !kept.Any(k => k.Key == p.Key))
+                    .Concat(now.Evidence.Where(e => kept.Any(k => k.Key == e.Key)))
+                    .ToDictionary(StringComparer.Ordinal),
+            };
+            DocumentStore.Save(c, changed);
+            foreach (var (field, text) in record)
+                if (now.Record.GetValueOrDefault(field, "") is var before && before != text)
+                    DocumentStore.AddChange(c, id, field, before, text, $"read with {version.Reader.Name}", clock.GetUtcNow(), key);
+            RecordJudge.KeepKeys(c, changed, published.Type);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "read a document with another reader", $"document {id}", key);
+            return Result.Done;
+        });
+    }
+}

@@ -1,0 +1,181 @@
+using ClearLexicon.Core.Reading;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Storage;
+
+/// <summary>A pile of unlabelled pages.</summary>
+/// <param name="Id">Id.</param>
+/// <param name="Name">Its name.</param>
+/// <param name="State"><c>reading</c> or <c>grouped</c>.</param>
+/// <param name="At">When it was brought.</param>
+/// <param name="Who">By whom.</param>
+/// <param name="Pages">How many pages it has so far.</param>
+public sealed record Pile(long Id, string Name, string State, string At, string Who, long Pages);
+
+/// <summary>A file of a pile.</summary>
+/// <param name="Id">Id.</param>
+/// <param name="Pile">Its pile.</param>
+/// <param name="Name">Its name.</param>
+/// <param name="Stored">Where it is, relative to the data folder.</param>
+/// <param name="State"><c>waiting</c>, <c>read</c> or <c>refused</c>.</param>
+/// <param name="Problem">Why it was refused.</param>
+public sealed record PileFile(long Id, long Pile, string Name, string Stored, string State, string? Problem);
+
+/// <summary>A page of a pile.</summary>
+/// <param name="Id">Id.</param>
+/// <param name="Pile">Its pile.</param>
+/// <param name="File">Its file; null for a page from the desk.</param>
+/// <param name="Name">Name of its file, and its number when there are several.</param>
+/// <param name="Image">Its picture, relative to the data folder.</param>
+/// <param name="Group">Its group, from 1; null for a page that a reader knows.</param>
+/// <param name="Odd">Whether it has less in common with its group.</param>
+/// <param name="Claimed">Key of the reader that knew it.</param>
+/// <param name="Taken">Key of the reader whose sample it became.</param>
+public sealed record PilePage(
+    long Id,
+    long Pile,
+    long? File,
+    string Name,
+    string Image,
+    int? Group,
+    bool Odd,
+    string? Claimed,
+    string? Taken
+);
+
+/// <summary>Piles, their files, pages and groups.</summary>
+public static class PileStore
+{
+    private const string Piles =
+        "SELECT p.id, p.name, p.state, p.at, p.who, (SELECT count(*) FROM pile_pages g WHERE g.pile_id = p.id) FROM piles p";
+    private const string Pages = "SELECT id, pile_id, file_id, name, image, group_no, odd, claimed, taken FROM pile_pages";
+    private const string PileFiles = "SELECT id, pile_id, name, stored, state, problem FROM pile_files";
+
+    /// <summary>All piles, newest first.</summary>
+    public static List<Pile> All(SqliteConnection c) => c.Query(Piles + " ORDER BY p.id DESC LIMIT 100", Map);
+
+    /// <summary>One pile, or null.</summary>
+    public static Pile? Find(SqliteConnection c, long id) => c.Query(Piles + " WHERE p.id = $id", Map, ("$id", id)).FirstOrDefault();
+
+    /// <summary>Begins a pile.</summary>
+    public static long Begin(SqliteConnection c, string name, DateTimeOffset at, string who) =>
+        c.Scalar<long>(
+            "INSERT INTO piles (name, state, at, who) VALUES ($name, 'reading', $at, $who) RETURNING id",
+            ("$name", name),
+            ("$at", Sql.Stamp(at)),
+            ("$who", who)
+        );
+
+    /// <summary>Removes a pile with its files, pages and groups.</summary>
+    public static void Remove(SqliteConnection c, long id) => c.Execute("DELETE FROM piles WHERE id = $id", ("$id", id));
+
+    /// <summary>Adds a file; one with a problem is refused.</summary>
+    public static void AddFile(SqliteConnection c, long pile, string name, string stored, string? problem) =>
+        c.Execute(
+            "INSERT INTO pile_files (pile_id, name, stored, state, problem) VALUES ($pile, $name, $stored, $state, $problem)",
+            ("$pile", pile),
+            ("$name", name),
+            ("$stored", stored),
+            ("$state", problem is null ? "waiting" : "refused"),
+            ("$problem", problem)
+        );
+
+    /// <summary>Files of a pile in a state.</summary>
+    public static List<PileFile> Files(SqliteConnection c, long pile, string state) =>
+        c.Query(
+            PileFiles + " WHERE pile_id = $pile AND state = $state ORDER BY id",
+            r => new PileFile(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetString(3), r.GetString(4), r.Text(5)),
+            ("$pile", pile),
+            ("$state", state)
+        );
+
+    /// <summary>Notes that a file was read, or why it was refused.</summary>
+    public static void Settle(SqliteConnection c, long file, string? problem) =>
+        c.Execute(
+            "UPDATE pile_files SET state = $state, problem = $problem WHERE id = $id",
+            ("$id", file),
+            ("$state", problem is null ? "read" : "refused"),
+            ("$problem", problem)
+        );
+
+    /// <summary>Adds a page.</summary>
+    public static void AddPage(SqliteConnection c, long pile, long? file, string name, string image, PageText text) =>
+        c.Execute(
+            "INSERT INTO pile_pages (pile_id, file_id, name, image, page) VALUES ($pile, $file, $name, $image, $page)",
+            ("$pile", pile),
+            ("$file", file),
+            ("$name", name),
+            ("$image", image),
+            ("$page", Sql.ToJson(text))
+        );
+
+    /// <summary>The words of a page.</summary>
+    public static PageText TextOf(SqliteConnection c, long page) =>
+        c.Query("SELECT page FROM pile_pages WHERE id = $id", r => r.FromJson<PageText>(0), ("$id", page)).First();
+
+    /// <summary>Pages of a pile in the order they came.</summary>
+    public static List<PilePage> PagesOf(SqliteConnection c, long pile) =>
+        c.Query(Pages + " WHERE pile_id = $pile ORDER BY id", MapPage, ("$pile", pile));
+
+    /// <summary>Pages of a group, the most typical first.</summary>
+    public static List<PilePage> PagesOf(SqliteConnection c, long pile, int group) =>
+        c.Query(Pages + " WHERE pile_id = $pile AND group_no = $group ORDER BY position", MapPage, ("$pile", pile), ("$group", group));
+
+    /// <summary>One page, or null.</summary>
+    public static PilePage? FindPage(SqliteConnection c, long id) =>
+        c.Query(Pages + " WHERE id = $id", MapPage, ("$id", id)).FirstOrDefault();
+
+    /// <summary>Puts a page into a group, or notes the reader that knows it.</summary>
+    public static void Put(SqliteConnection c, long page, int? group, int position, bool odd, string? claimed) =>
+        c.Execute(
+            "UPDATE pile_pages SET group_no = $group, position = $position, odd = $odd, claimed = $claimed WHERE id = $id",
+            ("$id", page),
+            ("$group", group),
+            ("$position", position),
+            ("$odd", odd),
+            ("$claimed", claimed)
+        );
+
+    /// <summary>Notes that a page became a sample of a reader.</summary>
+    public static void Take(SqliteConnection c, long page, string reader) =>
+        c.Execute("UPDATE pile_pages SET taken = $reader WHERE id = $id", ("$id", page), ("$reader", reader));
+
+    /// <summary>Sets the groups of a pile, each with the words its pages have in common, and that it is grouped.</summary>
+    public static void SetGroups(SqliteConnection c, long pile, IReadOnlyList<IReadOnlyList<string>> words)
+    {
+        c.Execute("DELETE FROM pile_groups WHERE pile_id = $pile", ("$pile", pile));
+        for (var i = 0; i < words.Count; i++)
+            c.Execute(
+                "INSERT INTO pile_groups (pile_id, number, words) VALUES ($pile, $number, $words)",
+                ("$pile", pile),
+                ("$number", i + 1),
+                ("$words", Sql.ToJson(words[i]))
+            );
+        c.Execute("UPDATE piles SET state = 'grouped' WHERE id = $pile", ("$pile", pile));
+    }
+
+    /// <summary>Words in common of each group of a pile, by its number.</summary>
+    public static Dictionary<int, List<string>> Words(SqliteConnection c, long pile) =>
+        c.Query(
+                "SELECT number, words FROM pile_groups WHERE pile_id = $pile",
+                r => (Number: r.GetInt32(0), Words: r.FromJson<List<string>>(1)),
+                ("$pile", pile)
+            )
+            .ToDictionary(g => g.Number, g => g.Words);
+
+    private static Pile Map(SqliteDataReader r) =>
+        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetInt64(5));
+
+    private static PilePage MapPage(SqliteDataReader r) =>
+        new(
+            r.GetInt64(0),
+            r.GetInt64(1),
+            r.IsDBNull(2) ? null : r.GetInt64(2),
+            r.GetString(3),
+            r.GetString(4),
+            r.IsDBNull(5) ? null : r.GetInt32(5),
+            r.GetBoolean(6),
+            r.Text(7),
+            r.Text(8)
+        );
+}

@@ -1,0 +1,79 @@
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Reading.Stacks;
+using ClearLexicon.Formats;
+using ClearLexicon.Services;
+using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.People;
+using ClearLexicon.Services.Readers;
+using ClearLexicon.Web.Forms;
+using Microsoft.AspNetCore.Mvc;
+
+namespace ClearLexicon.Web.Pages;
+
+/// <summary>One way in: how its stacks become documents and what they get.</summary>
+public sealed class DeskWayInModel(WaysIn ways, TaughtReaders readers, Designs designs, Accounts people) : PlacePage
+{
+    /// <summary>Key of the way in; empty for a new one.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string Key { get; set; } = "";
+
+    public string Name { get; private set; } = "";
+
+    public Form Form { get; private set; } = new();
+
+    public IReadOnlyList<Reader> Readers => readers.All();
+
+    public IReadOnlyList<DocumentType> Types => [.. designs.Published.Values.Select(p => p.Type.Type)];
+
+    public IReadOnlyList<string> Languages { get; private set; } = [];
+
+    public IReadOnlyList<string> People => [.. people.All().Where(p => new Rights(p.Roles).WorksTheDesk).Select(p => p.Name)];
+
+    public bool MayRemove => Key.Length > 0 && Key != WayIn.Upload.Key;
+
+    /// <summary>With a method asked for, the blanks are those that were typed, with what that method needs.</summary>
+    public Task<IActionResult> OnGetAsync() => LoadAsync(Queried.Has("method") ? Queried : null);
+
+    public async Task<IActionResult> OnPostSaveAsync()
+    {
+        var way = WayInForm.Read(Posted, Key);
+        if (Posted.Problem is { } wrong)
+        {
+            Problem = wrong;
+            return await LoadAsync(Posted);
+        }
+        var saved = ways.Save(way, Who);
+        if (!saved.Ok)
+        {
+            Problem = saved.Problem;
+            return await LoadAsync(Posted);
+        }
+        Key = saved.Value!;
+        Done = "Saved. What arrives from now on is taken so.";
+        return await LoadAsync(null);
+    }
+
+    public IActionResult OnPostRemove()
+    {
+        var result = ways.Remove(Key, Who);
+        return result.Ok ? RedirectToPage("/Desk/WaysIn") : NotFound();
+    }
+
+    private async Task<IActionResult> LoadAsync(Form? typed)
+    {
+        var way =
+            Key.Length == 0
+                ? new WayIn("", "")
+                {
+                    Separation = new Separation { Method = "patch", Blanks = BlankPages.Drop },
+                }
+                : ways.Find(Key);
+        if (way is null)
+            return NotFound();
+        Name = way.Name;
+        Form = typed ?? WayInForm.Write(way);
+        Languages = await TextRecognition.LanguagesAsync();
+        return Page();
+    }
+}

@@ -1,0 +1,102 @@
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Reading.Proposals;
+using ClearLexicon.Services;
+using ClearLexicon.Services.Readers;
+using ClearLexicon.Services.Work;
+using ClearLexicon.Storage;
+using Microsoft.AspNetCore.Mvc;
+
+namespace ClearLexicon.Web.Pages;
+
+/// <summary>A pile of unlabelled pages: its groups, and what a person makes of one.</summary>
+public sealed class PileModel(PileSorting piles, TaughtReaders readers, Designs designs, Jobs jobs) : PlacePage
+{
+    public Pile Pile { get; private set; } = null!;
+
+    public List<SortedGroup> Groups { get; private set; } = [];
+
+    /// <summary>Pages that a reader knows, by its key.</summary>
+    public ILookup<string, PilePage> Known { get; private set; } = null!;
+
+    public List<PileFile> Refused { get; private set; } = [];
+
+    public Job? Running { get; private set; }
+
+    /// <summary>The group that is decided about; null for none.</summary>
+    public SortedGroup? Chosen { get; private set; }
+
+    /// <summary>What its pages propose; null for a single page.</summary>
+    public (ReaderProposal Proposal, IReadOnlyList<FieldFromPages> Fields)? Proposed { get; private set; }
+
+    public List<Reader> Readers { get; private set; } = [];
+
+    public IEnumerable<TypeState> Types => designs.All().Where(t => !t.Draft.IsGroup);
+
+    /// <summary>Kinds of fields that are offered for a value.</summary>
+    public static IReadOnlyList<(FieldKind Kind, string Name)> Kinds { get; } =
+    [
+        (FieldKind.Text, "text"),
+        (FieldKind.WholeNumber, "whole number"),
+        (FieldKind.Decimal, "decimal"),
+        (FieldKind.Date, "date"),
+        (FieldKind.YesNo, "yes/no"),
+        (FieldKind.Term, "term of a new vocabulary"),
+    ];
+
+    /// <summary>Name of a reader.</summary>
+    public string NameOf(string reader) => Readers.FirstOrDefault(r => r.Key == reader)?.Name ?? reader;
+
+    public IActionResult OnGet(long id, int? group) => Load(id, group);
+
+    public IActionResult OnPostSort(long id)
+    {
+        Problem = piles.Start(id, Who).Problem;
+        return Load(id, null);
+    }
+
+    public IActionResult OnPostRemove(long id)
+    {
+        Problem = piles.Remove(id, Who).Problem;
+        return Problem is null ? Redirect("/Readers") : Load(id, null);
+    }
+
+    public IActionResult OnPostJoin(long id, int group)
+    {
+        var joined = piles.Join(id, group, Sent("reader"), Who);
+        Problem = joined.Problem;
+        return joined.Ok ? Redirect($"/Readers/Reader/{Sent("reader")}") : Load(id, group);
+    }
+
+    public IActionResult OnPostReader(long id, int group)
+    {
+        var made = piles.MakeReader(id, group, Sent("name"), Sent("type"), Who);
+        Problem = made.Problem;
+        return made.Ok ? Redirect($"/Readers/Reader/{made.Value}?propose=true") : Load(id, group);
+    }
+
+    public IActionResult OnPostType(long id, int group)
+    {
+        var fields = SentMany("take")
+            .Select(t => int.TryParse(t, out var at) ? at : -1)
+            .Select(at => new DecidedField(at, Sent($"label.{at}"), Posted.Choice<FieldKind>($"kind.{at}")))
+            .ToList();
+        var made = piles.MakeType(id, group, Sent("name"), fields, Who);
+        Problem = made.Problem;
+        return made.Ok ? Redirect($"/Design/Type/{made.Value.Type}") : Load(id, group);
+    }
+
+    private IActionResult Load(long id, int? group)
+    {
+        if (piles.Find(id) is not { } pile)
+            return NotFound();
+        (Pile, Refused, Readers) = (pile, piles.Refused(id), readers.All());
+        Running = jobs.Running(PileSorting.Subject(id));
+        (Groups, Known) = piles.Groups(id);
+        Chosen = Groups.FirstOrDefault(g => g.Number == group);
+        if (Chosen is not null)
+            Proposed = piles.Propose(id, Chosen.Number);
+        return Page();
+    }
+}

@@ -1,0 +1,192 @@
+using System.Collections.Concurrent;
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Demo;
+using ClearLexicon.Formats;
+using SkiaSharp;
+
+namespace ClearLexicon.Services.Tests;
+
+/// <summary>Values read right of all document types in two designs each, clean, scanned, faxed and photographed, by field.</summary>
+public sealed class AccuracyTests(ITestOutputHelper output) : IDisposable
+{
+    private readonly House _house = new House().WithDesigns();
+
+    /// <summary>Documents of each design in each condition; ACCURACY=13 makes more than 600 pages.</summary>
+    private static int Each => int.TryParse(Environment.GetEnvironmentVariable("ACCURACY"), out var n) ? n : 1;
+
+    private static readonly (string Name, double Least, Func<SKBitmap, int, SKBitmap> Wear)[] Scans =
+    [
+        ("office scan", 0.97, static (page, _) => page.Copy()),
+        ("fax", 0.90, static (page, _) => Faxed(page)),
+        ("photo", 0.80, Photographed),
+    ];
+
+    private sealed record Cell(string Design, string Field, string Kind, string Scan, bool Right, string Says);
+
+    [Fact]
+    public async Task Values_are_read_right_wherever_they_stand()
+    {
+        var types = _house.Designs;
+        var designs = DemoDesigns.All().ToList();
+        var readers = designs.ConvertAll(d => d.Reader);
+        var cells = new ConcurrentBag<Cell>();
+        var (pages, wrongly) = (0, new ConcurrentBag<string>());
+        var work =
+            from n in Enumerable.Range(0, Each)
+            from d in designs
+            from scan in Enumerable.Range(-1, Scans.Length + 1)
+            select (Design: d, Scan: scan, Number: 10 + n * Scans.Length + Math.Max(0, scan));
+        await Parallel.ForEachAsync(
+            work,
+            new ParallelOptions { MaxDegreeOfParallelism = 2, CancellationToken = TestContext.Current.CancellationToken },
+            async (item, cancel) =>
+            {
+                var (name, document) = (item.Scan < 0 ? "clean" : Scans[item.Scan].Name, item.Design.Make(item.Number));
+                var folder = Path.Combine(_house.Folder.Drafts, $"{item.Design.Reader.Key}-{name}-{item.Number}");
+                var read = await ReadAsync(document, item.Scan, item.Number, folder, cancel);
+                Interlocked.Add(ref pages, read.Count);
+                var claim = Recognition.Recognise(read[0].Text, readers);
+                if (claim is not null && claim.Reader.Key != item.Design.Reader.Key)
+                    wrongly.Add($"{item.Design.Reader.Key}, {name}, by {claim.Reader.Key}");
+                var type = types.Published[item.Design.Reader.TypeCode].Type.Type;
+                using var ink = new PagePictures(p => read.FirstOrDefault(r => r.Number == p).ImagePath);
+                var values =
+                    claim?.Reader.Key == item.Design.Reader.Key
+                        ? DocumentReading.Read([.. read.Select(r => (r.Number, r.Text))], 1, claim, type, types.Finders(ink))
+                        : null;
+                foreach (var (field, truth) in document.Truth)
+                foreach (var cell in Compare(type.Find(field)!, values?.Of(field), truth, item.Design.Reader))
+                    cells.Add(new Cell(item.Design.Reader.Key, field, cell.Kind, name, cell.Right, $"{cell.Read} ≠ {cell.Truth}"));
+                Directory.Delete(folder, recursive: true);
+            }
+        );
+
+        output.WriteLine($"{pages} pages, {cells.Count} values, {wrongly.Count} pages claimed wrongly");
+        double Share(IEnumerable<Cell> of) => of.ToList() is { Count: > 0 } all ? (double)all.Count(c => c.Right) / all.Count : 1;
+        var plain = cells.Where(c => c.Kind == "value").ToList();
+        foreach (var scan in cells.Select(c => c.Scan).Distinct().Order())
+            output.WriteLine(
+                $"{scan, -12} values {Share(plain.Where(c => c.Scan == scan)):P1}, marks {Share(cells.Where(c => c.Scan == scan && c.Kind == "mark")):P1}, "
+                    + $"signatures {Share(cells.Where(c => c.Scan == scan && c.Kind == "ink")):P1}, cells of tables {Share(cells.Where(c => c.Scan == scan && c.Kind == "cell")):P1}"
+            );
+        foreach (
+            var worst in cells
+                .GroupBy(c => (c.Design, c.Field))
+                .Select(g => (g.Key, Right: Share(g), Wrong: g.FirstOrDefault(c => !c.Right)))
+                .Where(w => w.Wrong is not null)
+                .OrderBy(w => w.Right)
+                .Take(12)
+        )
+            output.WriteLine($"  {worst.Key.Design} {worst.Key.Field}: {worst.Right:P0}, {worst.Wrong!.Scan}: {worst.Wrong.Says}");
+        foreach (var wrong in wrongly)
+            output.WriteLine($"  claimed wrongly: {wrong}");
+
+        Assert.Empty(wrongly);
+        Assert.True(Share(cells.Where(c => c.Scan == "clean")) >= 0.995, "clean");
+        foreach (var (name, least, _) in Scans)
+            Assert.True(Share(plain.Where(c => c.Scan == name)) >= least, name);
+        Assert.True(Share(cells.Where(c => c.Kind == "mark")) >= 0.97, "marks");
+        Assert.True(Share(cells.Where(c => c.Kind == "ink")) >= 0.97, "signatures");
+        Assert.True(Share(cells.Where(c => c is { Kind: "cell", Scan: "office scan" })) >= 0.96, "cells");
+    }
+
+    public void Dispose() => _house.Dispose();
+
+    private static IEnumerable<(string Kind, bool Right, string Read, string Truth)> Compare(
+        Field field,
+        CapturedValue? read,
+        string truth,
+        Reader reader
+    )
+    {
+        if (field.Kind != FieldKind.Table)
+        {
+            var kind = reader.Finders.FirstOrDefault(f => f.Key == read?.Source)?.Kind is ("mark" or "ink") and var found ? found : "value";
+            var cell = Proof.Compare(field, read, truth);
+            yield return (kind, cell.Outcome == Outcome.Right, cell.Read, truth);
+            yield break;
+        }
+        var (have, want) = (FieldReader.ParseRows(read?.Text) ?? [], FieldReader.ParseRows(truth)!);
+        for (var r = 0; r < want.Count; r++)
+            foreach (var (column, value) in want[r])
+            {
+                var got = r < have.Count ? have[r].GetValueOrDefault(column, "") : "";
+                yield return ("cell", got == value, $"row {r + 1} of {want.Count}, {column}: {got} ({have.Count} rows)", value);
+            }
+        for (var r = want.Count; r < have.Count; r++)
+            yield return ("cell", false, "a row too many", "");
+    }
+
+    private static async Task<List<(int Number, PageText Text, string ImagePath)>> ReadAsync(
+        FreeDocument document,
+        int scan,
+        int number,
+        string folder,
+        CancellationToken cancel
+    )
+    {
+        Directory.CreateDirectory(folder);
+        var read = new List<(int, PageText, string)>();
+        if (scan < 0)
+        {
+            var pdf = Path.Combine(folder, "document.pdf");
+            HarbourFreeForms.Pdf(pdf, document);
+            foreach (var page in await PageReading.ReadAsync(pdf, FileKind.Pdf, document.Pages.Count, folder, cancel))
+                read.Add((page.Number, page.Text, page.ImagePath));
+            return read;
+        }
+        for (var i = 0; i < document.Pages.Count; i++)
+        {
+            var leaf = new Leaf(document.Pages[i], false, false) { Skew = ((number + i) * 7 % 9 - 4) * 0.4f };
+            using var drawn = StackDrawing.Picture(leaf, 200, new Random(number * 31 + i));
+            using var worn = Scans[scan].Wear(drawn, number);
+            var path = Path.Combine(folder, $"page{i}.jpg");
+            using (var file = File.Create(path))
+                worn.Encode(SKEncodedImageFormat.Jpeg, 80).SaveTo(file);
+            var page = (await PageReading.ReadAsync(path, FileKind.Image, 1, Path.Combine(folder, $"{i + 1}"), cancel))[0];
+            read.Add((i + 1, page.Text, page.ImagePath));
+        }
+        return read;
+    }
+
+    private static SKBitmap Faxed(SKBitmap page)
+    {
+        var fax = page.Copy();
+        var pixels = System.Runtime.InteropServices.MemoryMarshal.Cast<byte, uint>(fax.GetPixelSpan());
+        var random = new Random(pixels.Length);
+        for (var i = 0; i < pixels.Length; i++)
+            pixels[i] = (pixels[i] & 0xFF) > 140 ^ random.Next(2500) == 0 ? 0xFFFFFFFF : 0xFF000000;
+        return fax;
+    }
+
+    // A sheet on a table under one lamp, held not quite level.
+    private static SKBitmap Photographed(SKBitmap page, int number)
+    {
+        var random = new Random(number);
+        float Off() => (float)(random.NextDouble() * 2 - 1);
+        var photo = new SKBitmap(page.Info);
+        using var canvas = new SKCanvas(photo);
+        canvas.Clear(new SKColor(0xD8, 0xD6, 0xD0));
+        canvas.Translate(page.Width / 2f, page.Height / 2f);
+        // Three degrees out of level at one and a half times the page's height away.
+        var tilt = 0.035f / page.Height;
+        var matrix = SKMatrix.CreateIdentity();
+        (matrix.Persp0, matrix.Persp1) = (tilt * Off(), tilt * Off());
+        canvas.Concat(matrix);
+        canvas.Scale(0.97f);
+        canvas.DrawBitmap(page, -page.Width / 2f, -page.Height / 2f, new SKSamplingOptions(SKCubicResampler.Mitchell));
+        canvas.ResetMatrix();
+        using var shade = SKShader.CreateRadialGradient(
+            new SKPoint(page.Width * 0.3f, page.Height * 0.25f),
+            page.Height,
+            [new SKColor(0, 0, 0, 0), new SKColor(0, 0, 0, 90)],
+            null,
+            SKShaderTileMode.Clamp
+        );
+        using var lamp = new SKPaint { Shader = shade };
+        canvas.DrawRect(0, 0, page.Width, page.Height, lamp);
+        return photo;
+    }
+}
