@@ -2,34 +2,6 @@ using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Storage;
 
-/// <summary>How a value is looked for.</summary>
-public enum Look
-{
-    /// <summary>The text stands somewhere in it; of a number, it is that number.</summary>
-    Holds,
-
-    /// <summary>It is that value.</summary>
-    Is,
-
-    /// <summary>It begins with the text.</summary>
-    Starts,
-
-    /// <summary>It lies between two values, both counted in; one of them may be empty.</summary>
-    Between,
-}
-
-/// <summary>A condition on the values of a field.</summary>
-/// <param name="Field">Key of the field.</param>
-/// <param name="Kind">Its kind.</param>
-/// <param name="How">How it is looked for.</param>
-/// <param name="Text">The text, or the lower end.</param>
-/// <param name="To">The upper end of <see cref="Look.Between"/>.</param>
-public sealed record FieldCondition(string Field, FieldKind Kind, Look How, string Text, string To = "")
-{
-    /// <summary>Whether nothing is asked for.</summary>
-    public bool IsEmpty => string.IsNullOrWhiteSpace(Text) && (How != Look.Between || string.IsNullOrWhiteSpace(To));
-}
-
 /// <summary>What to look for in the repository.</summary>
 public sealed record RepositoryQuery
 {
@@ -39,8 +11,11 @@ public sealed record RepositoryQuery
     /// <summary>Document type; null for all.</summary>
     public string? TypeCode { get; init; }
 
-    /// <summary>What fields must hold; all of them.</summary>
+    /// <summary>What fields must hold, in days and terms (<see cref="Question.On"/>).</summary>
     public IReadOnlyList<FieldCondition> Conditions { get; init; } = [];
+
+    /// <summary>Whether one of the conditions is enough.</summary>
+    public bool Any { get; init; }
 
     /// <summary>Words that stand anywhere in the document.</summary>
     public string Anywhere { get; init; } = "";

@@ -16,6 +16,9 @@ public static class RepositorySearch
     /// <summary>Counts are exact up to this number.</summary>
     public const int Counted = 10_000;
 
+    // Sorts behind every text that begins like the one before it.
+    private static readonly string Beyond = char.ConvertFromUtf32(0x10FFFF);
+
     // Documents that are asked, of those that a larger smallest set has, before a count gives up.
     private const int Asked = 3_000;
 
@@ -30,10 +33,13 @@ public static class RepositorySearch
     /// <param name="Question">Whether a document belongs to it.</param>
     /// <param name="Number">How many it has, up to one more than <see cref="Counted"/>.</param>
     /// <param name="OnValues">The same question about the value <c>v</c> of its field; null when it is not about values.</param>
-    /// <param name="Field">Key of that field.</param>
+    /// <param name="Field">Key of that field, when documents can be sorted by it.</param>
     private sealed record Restriction(string? Ids, string Question, long Number, string? OnValues = null, string? Field = null)
     {
         public bool IsWords { get; init; }
+
+        /// <summary>Whether it is about values, and not about the documents that have them.</summary>
+        public bool IsValues { get; init; }
     }
 
     /// <summary>A query with its restrictions and the values they need.</summary>
@@ -80,8 +86,8 @@ public static class RepositorySearch
                 );
             if (query.Folder.Length > 0)
                 All.Add(InFolder(query.Folder));
-            foreach (var condition in query.Conditions.Where(condition => !condition.IsEmpty))
-                All.Add(Of(condition));
+            var asked = query.Conditions.Where(condition => !condition.IsEmpty).Select(Of).ToList();
+            All.AddRange(query.Any && asked.Count > 1 ? [AnyOf(asked)] : asked);
             if (RepositoryStore.Match(query.Anywhere, query.IncludeRestricted) is { } match)
             {
                 var ids = $"SELECT rowid AS id FROM document_text WHERE document_text MATCH {Value(match)}";
@@ -142,37 +148,94 @@ public static class RepositorySearch
 
         private Restriction Of(FieldCondition condition)
         {
+            var multiple = SearchKey.IsMultiple(condition.Field, condition.Kind);
             var fields = FoundStore.Fields(_c, Query.TypeCode, condition.Field);
-            if (fields.Count == 0)
-                return new Restriction("SELECT id FROM documents WHERE 0", "0", 0);
+            // Of several values it is asked whether there is any; so is what they are not.
+            var all = multiple ? FoundStore.Fields(_c, Query.TypeCode, SearchKey.Whole(condition.Field)) : fields;
+            if (condition.How is Look.Empty or Look.Filled)
+                fields = all;
+            if (all.Count == 0 || fields.Count == 0 && condition.How != Look.IsNot)
+                return new Restriction("SELECT id FROM documents WHERE 0", "0", 0) { IsValues = true };
             var key = SearchKey.Of(condition.Kind, condition.Text);
             var holds = condition.How == Look.Holds && key is string ? Value(key) : null;
             var on = condition.How switch
             {
                 Look.Between => Between(condition),
-                Look.Starts when key is string start =>
-                    $"v.value >= {Value(start)} AND v.value < {Value(start + char.ConvertFromUtf32(0x10FFFF))}",
+                Look.Before => $"v.value < {Value(key)}",
+                Look.After when key is string day => $"v.value > {Value(day + Beyond)} AND v.value < x''",
+                Look.After => $"v.value > {Value(key)} AND v.value < ''",
+                Look.Empty => $"v.value = {Value(SearchKey.None)}",
+                Look.Filled => "v.value < x''",
+                Look.OneOf or Look.Within =>
+                    $"v.value IN (SELECT value FROM json_each({Value(Sql.ToJson(condition.Values.Select(v => SearchKey.Of(condition.Kind, v)).Distinct()))}))",
+                Look.Starts when key is string start => $"v.value >= {Value(start)} AND v.value < {Value(start + Beyond)}",
                 Look.Holds when holds is not null => $"instr(v.value, {holds}) > 0",
                 _ => $"v.value = {Value(key)}",
             };
+            if (condition.How == Look.IsNot)
+                return Not(fields, all, on, multiple ? null : condition.Field);
             // Three characters make a piece; fewer are looked for in every value.
             var pieces = holds is not null && key is string text && Pieces(text) is { } match ? Value(match) : null;
-            var multiple = condition.Kind == FieldKind.Terms && condition.How != Look.Is;
+            var distinct = multiple && condition.How is not (Look.Is or Look.Empty or Look.Filled) ? "DISTINCT " : "";
             var ids = string.Join(
                 " UNION ALL ",
                 fields.Select(f =>
                     pieces is null
-                        ? $"SELECT {(multiple ? "DISTINCT " : "")}i.document_id AS id FROM found_values v CROSS JOIN found_in i ON i.value_id = v.id WHERE v.field_id = {f} AND {on}"
-                        : $"SELECT {(multiple ? "DISTINCT " : "")}i.document_id AS id FROM found_pieces p CROSS JOIN found_values v ON v.id = p.rowid CROSS JOIN found_in i ON i.value_id = v.id WHERE found_pieces MATCH {pieces} AND {Within("p.rowid", f)} AND {on}"
+                        ? $"SELECT {distinct}i.document_id AS id FROM found_values v CROSS JOIN found_in i ON i.value_id = v.id WHERE v.field_id = {f} AND {on}"
+                        : $"SELECT {distinct}i.document_id AS id FROM found_pieces p CROSS JOIN found_values v ON v.id = p.rowid CROSS JOIN found_in i ON i.value_id = v.id WHERE found_pieces MATCH {pieces} AND {Within("p.rowid", f)} AND {on}"
                 )
             );
-            var question = string.Join(
-                " OR ",
-                fields.Select(f =>
-                    $"EXISTS (SELECT 1 FROM found_in i CROSS JOIN found_values v ON v.id = i.value_id WHERE i.document_id = d.id AND {Within("i.value_id", f)} AND {on})"
+            return new Restriction(
+                ids,
+                $"({Has(fields, on)})",
+                Bounded(ids),
+                on,
+                condition.Field.Contains('.', StringComparison.Ordinal) ? null : condition.Field
+            )
+            {
+                IsValues = true,
+            };
+        }
+
+        private static string Has(List<long> fields, string on) =>
+            fields.Count == 0
+                ? "0"
+                : string.Join(
+                    " OR ",
+                    fields.Select(f =>
+                        $"EXISTS (SELECT 1 FROM found_in i CROSS JOIN found_values v ON v.id = i.value_id WHERE i.document_id = d.id AND {Within("i.value_id", f)} AND {on})"
+                    )
+                );
+
+        // Documents that could have the value and have it not.
+        private Restriction Not(List<long> fields, List<long> all, string on, string? field)
+        {
+            var ids = string.Join(
+                " UNION ALL ",
+                all.Select(f =>
+                    field is not null
+                        ? $"SELECT i.document_id AS id FROM found_values v CROSS JOIN found_in i ON i.value_id = v.id WHERE v.field_id = {f} AND NOT ({on})"
+                        : $"SELECT d.id FROM (SELECT i.document_id AS id FROM found_values v CROSS JOIN found_in i ON i.value_id = v.id WHERE v.field_id = {f}) d WHERE NOT ({Has(fields, on)})"
                 )
             );
-            return new Restriction(ids, $"({question})", Bounded(ids), on, condition.Field);
+            return new Restriction(
+                ids,
+                $"(({Has(all, "1")}) AND NOT ({Has(fields, on)}))",
+                Bounded(ids),
+                field is null ? null : $"NOT ({on})",
+                field
+            )
+            {
+                IsValues = true,
+            };
+        }
+
+        private Restriction AnyOf(List<Restriction> asked)
+        {
+            var ids = $"SELECT DISTINCT id FROM ({string.Join(" UNION ALL ", asked.Select(r => $"SELECT id FROM ({r.Ids})"))})";
+            // Those that find more than is counted need not be joined to know that there are more.
+            var number = asked.Max(r => r.Number) > Most ? Most + 1 : Bounded(ids);
+            return new Restriction(ids, $"({string.Join(" OR ", asked.Select(r => r.Question))})", number) { IsValues = true };
         }
 
         private string Between(FieldCondition condition)
@@ -180,7 +243,7 @@ public static class RepositorySearch
             var (from, to) = (SearchKey.Of(condition.Kind, condition.Text), SearchKey.Of(condition.Kind, condition.To));
             // Without an end, as far as values of the kind go: numbers sort before texts, texts before what is empty.
             var upper =
-                to != SearchKey.None ? $"v.value <= {Value(to is string text ? text + char.ConvertFromUtf32(0x10FFFF) : to)}"
+                to != SearchKey.None ? $"v.value <= {Value(to is string text ? text + Beyond : to)}"
                 : SearchKey.IsNumber(condition.Kind) ? "v.value < ''"
                 : "v.value < x''";
             return from != SearchKey.None ? $"v.value >= {Value(from)} AND {upper}" : upper;
@@ -218,7 +281,7 @@ public static class RepositorySearch
         var smallest = plan.Smallest!;
         // A type or a folder alone is counted by those who keep them.
         if (plan.All.Count == 1)
-            return smallest.Field is null && !smallest.IsWords
+            return !smallest.IsValues && !smallest.IsWords
                 ? new FoundCount(smallest.Number, false)
                 : new FoundCount(Math.Min(smallest.Number, plan.Most), smallest.Number > plan.Most);
         var from = smallest.Number <= plan.Most ? smallest.Ids! : $"SELECT id FROM ({smallest.Ids}) LIMIT {Asked}";
@@ -384,7 +447,7 @@ public static class RepositorySearch
     // Whether a question is about more of a document than its values.
     private static bool NeedsDocuments(Plan plan, Restriction? without) =>
         !plan.OfValues
-        || plan.All.Any(r => r != without && r.Question.Contains("d.", StringComparison.Ordinal) && r.Field is null && !r.IsWords);
+        || plan.All.Any(r => r != without && r.Question.Contains("d.", StringComparison.Ordinal) && !r.IsValues && !r.IsWords);
 
     // The documents of a set, as d; with nothing but their ids where that is enough.
     private static string Documents(Plan plan, string ids, Restriction without) =>

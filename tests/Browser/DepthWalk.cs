@@ -30,12 +30,11 @@ public class DepthWalk(HarbourFixture harbour)
 
         // A header row with samples becomes fields; two guesses are corrected.
         Press("#row-paste");
-        _screen
-            .Find("#pasted")
-            .SendKeys(
-                "Log number;Crane;Lifted on;Weight;Sling;Hours\nCL-2024-001;Crane A;5.3.2024;12,50;chain;7\nCL-2024-002;Crane "
-                    + "B;6.3.2024;8,00;rope;8\nCL-2024-003;Crane A;16.3.2024;9,25;chain;8\nCL-2024-004;Crane B;17.3.2024;11,00;chain;6"
-            );
+        _screen.Press(
+            "#pasted",
+            "Log number;Crane;Lifted on;Weight;Sling;Hours\nCL-2024-001;Crane A;5.3.2024;12,50;chain;7\nCL-2024-002;Crane "
+                + "B;6.3.2024;8,00;rope;8\nCL-2024-003;Crane A;16.3.2024;9,25;chain;8\nCL-2024-004;Crane B;17.3.2024;11,00;chain;6"
+        );
         _screen.Keys(Keys.Tab, Keys.Enter);
         _screen.Reads("form[hx-post*=AddPasted]", "Every value has one form: two capital letters, dash, year, dash, three digits.");
         _screen.Reads("form[hx-post*=AddPasted]", "Every value is a date written d.M.yyyy.");
@@ -52,11 +51,11 @@ public class DepthWalk(HarbourFixture harbour)
         Assert.Equal(["Crane A", "Crane B"], harbour.Get<Designs>().Vocabularies["crane"].Vocabulary.Terms.Select(t => t.Label));
 
         // A group is placed and one of its fields tightened.
-        _screen.Find("#group").SendKeys("Filing");
+        _screen.Press("#group", "Filing");
         Press("form[hx-post*='handler=Group'] button");
         _screen.Reads("#sheet", "From the group Filing facts");
         Press("#row-inherited-entered-by");
-        _screen.Find("#required-inherited-entered-by").SendKeys(Keys.Space);
+        _screen.Press("#required-inherited-entered-by", Keys.Space);
         Press("form[hx-post*='Tighten&key=entered-by'] button");
         _screen.Reads("#row-inherited-entered-by", "tightened");
 
@@ -64,7 +63,7 @@ public class DepthWalk(HarbourFixture harbour)
         Press("#row-new");
         _screen.Fill("#label-new", "Lifts");
         _screen.Choose("#kind-new", "table");
-        _screen.Find("#label-new").SendKeys(Keys.Enter);
+        _screen.Press("#label-new", Keys.Enter);
         _screen.Reads("#fields", "Lifts");
         _screen.Reads("#findings", "a table needs at least one column");
         Column("Load", "text");
@@ -76,7 +75,7 @@ public class DepthWalk(HarbourFixture harbour)
             "Fields are filled, or empty",
             () =>
             {
-                _screen.Find("#filled-fields-new-rule-crane").SendKeys(Keys.Space);
+                _screen.Press("#filled-fields-new-rule-crane", Keys.Space);
             },
             "Crane is filled"
         );
@@ -108,7 +107,7 @@ public class DepthWalk(HarbourFixture harbour)
             "Parts add up to a total",
             () =>
             {
-                _screen.Find("#adds-up-parts-new-rule-lifts-tonnes").SendKeys(Keys.Space);
+                _screen.Press("#adds-up-parts-new-rule-lifts-tonnes", Keys.Space);
                 _screen.Choose("#adds-up-total-new-rule", "Weight");
             },
             "Lifts: Tonnes = Weight"
@@ -122,7 +121,7 @@ public class DepthWalk(HarbourFixture harbour)
         foreach (var (line, text) in new[] { ("folder", "Crane logs"), ("name", "Log number") })
         {
             _screen.Fill($"#add-{line}", text);
-            _screen.Find($"#add-{line}").SendKeys(Keys.Enter);
+            _screen.Press($"#add-{line}", Keys.Enter);
             _screen.Reads($"#line-{line}", text);
             _screen.Quiet();
         }
@@ -131,12 +130,12 @@ public class DepthWalk(HarbourFixture harbour)
         _screen.Choose(R6 + "[name='example-0-passes']", "pass");
         _screen.Fill(R6 + "[name='example-0-of-weight']", "60");
         _screen.Fill(R6 + "[name='example-0-of-hours']", "6");
-        _screen.Find(R6 + "[name='example-0-of-hours']").SendKeys(Keys.Enter);
+        _screen.Press(R6 + "[name='example-0-of-hours']", Keys.Enter);
         _screen.Reads("#findings", "should pass but does not: This does not hold");
         Assert.NotNull(_screen.Find("form[hx-post*=Publish] button").GetDomAttribute("disabled"));
         Press("#row-rule-r6");
         _screen.Fill(R6 + "[name='example-0-of-weight']", "24");
-        _screen.Find(R6 + "[name='example-0-of-weight']").SendKeys(Keys.Enter);
+        _screen.Press(R6 + "[name='example-0-of-weight']", Keys.Enter);
         _screen.Reads("#findings", "Nothing stands against publishing");
         Press("#row-rule-r6");
         Press(R6 + "[hx-post*=Suggest]");
@@ -154,7 +153,7 @@ public class DepthWalk(HarbourFixture harbour)
         _screen.Reads("#changes", "Sling is now required when Crane is Crane A");
         Press("#row-rule-r3");
         _screen.Fill("#number-within-most-r3", "10");
-        _screen.Find("#number-within-most-r3").SendKeys(Keys.Enter);
+        _screen.Press("#number-within-most-r3", Keys.Enter);
         _screen.Reads("#row-rule-r3", "Hours lies from 0 to 10");
         Press("form[hx-post*='handler=Publish'] button");
         _screen.Reads("#version", "version 2, published");
@@ -180,11 +179,11 @@ public class DepthWalk(HarbourFixture harbour)
         _screen.Reads(".notice", "Undone: merged “Bow line” into “Bowline”");
 
         _screen.Go("/Design/Vocabulary/knots");
-        _screen.Find("[data-term='hitches']").SendKeys(Keys.Alt + Keys.ArrowRight);
+        _screen.Press("[data-term='hitches']", Keys.Alt + Keys.ArrowRight);
         _screen.Reads(".notice", "Moved.");
         Assert.Equal(["clove-hitch"], harbour.Get<Designs>().Vocabularies["knots"].Find("Hitches")!.Broader);
         _screen.Quiet();
-        _screen.Find("[data-term='hitches']").SendKeys(Keys.Alt + Keys.ArrowLeft);
+        _screen.Press("[data-term='hitches']", Keys.Alt + Keys.ArrowLeft);
         _screen.Until(() => harbour.Get<Designs>().Vocabularies["knots"].Find("Hitches")!.Broader.Count == 0, "the term did not move up");
         Assert.Empty(_screen.Complaints());
     }
@@ -224,7 +223,7 @@ public class DepthWalk(HarbourFixture harbour)
             _screen.Keys(Keys.Enter);
         }
         _screen.Until(
-            () => FieldReader.ParseRows(Rows()) is [_, { } second] && second.GetValueOrDefault("amount") == "21",
+            () => TableText.Rows(Rows()) is [_, { } second] && second.GetValueOrDefault("amount") == "21",
             "the rows were not kept"
         );
         Assert.Equal("31", _screen.Text("[data-sum='amount']"));
@@ -234,38 +233,27 @@ public class DepthWalk(HarbourFixture harbour)
         _screen.Script("document.querySelectorAll('[data-row]')[1].querySelector('[data-column]').focus()");
         _screen.Chord(Keys.Alt, Keys.ArrowUp);
         _screen.Until(
-            () => FieldReader.ParseRows(Rows()) is [{ } first, _] && first["service"] == "Fresh water",
+            () => TableText.Rows(Rows()) is [{ } first, _] && first["service"] == "Fresh water",
             "the row did not move up"
         );
         _screen.Chord(Keys.Control, Keys.Delete);
-        _screen.Until(() => FieldReader.ParseRows(Rows()) is [{ } only] && only["service"] == "Pilotage", "the row was not removed");
+        _screen.Until(() => TableText.Rows(Rows()) is [{ } only] && only["service"] == "Pilotage", "the row was not removed");
 
         // Rows of a spreadsheet go in; ten thousand are refused and nothing is lost.
         const string Paste =
             "const e = new Event('paste', {bubbles: true, cancelable: true}); e.clipboardData = {getData: () => arguments[1]}; document.querySelectorAll('[data-row]')[arguments[0]].querySelector('[data-column]').dispatchEvent(e)";
         _screen.Script(Paste, 1, "Mooring gang\t1\t4\t4\nShore power\t3\t5\t15\n");
-        _screen.Until(() => FieldReader.ParseRows(Rows())?.Count == 3, "the pasted rows were not kept");
+        _screen.Until(() => TableText.Rows(Rows())?.Count == 3, "the pasted rows were not kept");
         _screen.Script(Paste, 0, string.Concat(Enumerable.Repeat("Pilotage\t1\t1\t1\n", 10_000)));
         _screen.Reads("[data-grid-said]", "10,000 rows are more than the 2,000 that a table takes; nothing was pasted.");
-        Assert.Equal(3, FieldReader.ParseRows(Rows())!.Count);
+        Assert.Equal(3, TableText.Rows(Rows())!.Count);
         Assert.Equal("29", _screen.Text("[data-sum='amount']"));
         harbour.Get<DeskDocuments>().Discard(id, "test");
         // A check that a newer keystroke replaces is called off, which htmx tells the console.
         Assert.DoesNotContain(_screen.Complaints(), c => !c.Contains("htmx:sendAbort") && !c.Contains("htmx:afterRequest"));
     }
 
-    private void Press(string css)
-    {
-        _screen.Until(
-            () =>
-            {
-                _screen.Find(css).SendKeys(Keys.Enter);
-                return true;
-            },
-            $"{css} cannot be pressed"
-        );
-        _screen.Quiet();
-    }
+    private void Press(string css) => _screen.Press(css, Keys.Enter);
 
     private void Column(string label, string kind)
     {
@@ -273,7 +261,7 @@ public class DepthWalk(HarbourFixture harbour)
             Press("#row-lifts--new");
         _screen.Fill("#label-lifts--new", label);
         _screen.Choose("#kind-lifts--new", kind);
-        _screen.Find("#label-lifts--new").SendKeys(Keys.Enter);
+        _screen.Press("#label-lifts--new", Keys.Enter);
         _screen.Reads("[data-list='lifts']", label);
         _screen.Quiet();
     }

@@ -44,11 +44,11 @@ public class DesignWalk(HarbourFixture harbour)
         Assert.Equal(7, harbour.Get<Designs>().Find("tide-slip")!.Draft.Fields.Count);
 
         // In place: open with the keyboard, change, keep; then move it up by keyboard and take that back.
-        _screen.Find("#row-height").SendKeys(Keys.Enter);
+        _screen.Press("#row-height", Keys.Enter);
         _screen.Fill("#label-height", "Height in metres");
-        _screen.Find("#label-height").SendKeys(Keys.Enter);
+        _screen.Press("#label-height", Keys.Enter);
         _screen.Reads("#row-height", "Height in metres");
-        _screen.Find("#row-height").SendKeys(Keys.Alt + Keys.ArrowUp);
+        _screen.Press("#row-height", Keys.Alt + Keys.ArrowUp);
         _screen.Until(() => harbour.Get<Designs>().Find("tide-slip")!.Draft.OrdinalOf("height") == 3, "the field did not move");
         _screen.Click("form[hx-post*=Undo] button");
         _screen.Reads(".notice", "Undone: moved a field");
@@ -89,9 +89,9 @@ public class DesignWalk(HarbourFixture harbour)
         _screen.Reads("#preview", "unsorted a-b TS-");
 
         // In an empty box the arrows move along the line and Backspace removes what is before it.
-        _screen.Find("#add-name").SendKeys(Keys.ArrowLeft);
-        _screen.Find("#add-name").SendKeys(Keys.ArrowLeft);
-        _screen.Find("#add-name").SendKeys("no." + Keys.Enter);
+        _screen.Press("#add-name", Keys.ArrowLeft);
+        _screen.Press("#add-name", Keys.ArrowLeft);
+        _screen.Press("#add-name", "no." + Keys.Enter);
         _screen.Reads("#preview", "unsortedno. a-b TS-");
         _screen.Until(() => (bool)_screen.Script("return document.activeElement.id === 'add-name'")!, "the box has lost the focus");
         _screen.Keys(Keys.Backspace);
@@ -112,7 +112,7 @@ public class DesignWalk(HarbourFixture harbour)
     {
         // The first is opened; from then on the next field can be typed at once.
         if (!_screen.Has("details[open] > #row-new"))
-            _screen.Find("#row-new").SendKeys(Keys.Enter);
+            _screen.Press("#row-new", Keys.Enter);
         _screen.Fill("#label-new", label);
         _screen.Choose("#kind-new", kind);
         if (extra is { } e)
@@ -124,14 +124,14 @@ public class DesignWalk(HarbourFixture harbour)
         }
         if (must)
             _screen.Choose("#required-new", "must be filled");
-        _screen.Find("#label-new").SendKeys(Keys.Enter);
+        _screen.Press("#label-new", Keys.Enter);
         _screen.Reads("#fields", label);
     }
 
     private void Piece(string line, string text)
     {
         _screen.Fill($"#add-{line}", text);
-        _screen.Find($"#add-{line}").SendKeys(Keys.Enter);
+        _screen.Press($"#add-{line}", Keys.Enter);
         _screen.Quiet();
         _screen.Reads($"#line-{line}", text.Trim());
     }

@@ -22,7 +22,7 @@ public class FormsWalk(HarbourFixture harbour)
         var path = Path.Combine(harbour.Data, name);
         HarbourFreeForms.Pdf(path, document);
         _screen.Go("/Desk");
-        _screen.Find("#files").SendKeys(path);
+        _screen.Press("#files", path);
         _screen.Click("form[data-drop] button[type=submit]");
         StoredDocument? found = null;
         _screen.Until(

@@ -67,7 +67,7 @@ public class MigrationWalk(HarbourFixture harbour)
 
     private void Bring(string name, string content)
     {
-        _screen.Find("#file").SendKeys(_screen.File(name, content));
+        _screen.Press("#file", _screen.File(name, content));
         _screen.Click("main form button.primary");
     }
 

@@ -84,7 +84,7 @@ public class PileWalk(HarbourFixture harbour)
         foreach (var page in HarbourDocuments.Samples(PageDesigns.CallAgent, 2, 0))
             HarbourDocuments.Draw(page, folder);
         _screen.Go("/Readers");
-        _screen.Find("#pile-files").SendKeys(string.Join('\n', Directory.GetFiles(folder).Order()));
+        _screen.Press("#pile-files", string.Join('\n', Directory.GetFiles(folder).Order()));
         _screen.Fill("#pile-name", "Cellar shelf 4");
         _screen.Click("#piles button.plain");
         _screen.Sees("h1");
@@ -114,7 +114,7 @@ public class PileWalk(HarbourFixture harbour)
         for (var n = 30; n < 33; n++)
             DrawThing(Path.Combine(next, $"later {n}.pdf"), n);
         _screen.Go("/Desk");
-        _screen.Find("#files").SendKeys(string.Join('\n', Directory.GetFiles(next).Order()));
+        _screen.Press("#files", string.Join('\n', Directory.GetFiles(next).Order()));
         _screen.Click("form[data-drop] button[type=submit]");
         for (var n = 30; n < 33; n++)
         {
@@ -153,7 +153,7 @@ public class PileWalk(HarbourFixture harbour)
         var truth = HarbourDocuments.Samples(known, 1, 0)[0];
         PageDrawing.Pdf(page, moved, truth.Printed);
         _screen.Go("/Desk");
-        _screen.Find("#files").SendKeys(page);
+        _screen.Press("#files", page);
         _screen.Click("form[data-drop] button[type=submit]");
         long id = 0;
         _screen.Until(

@@ -77,7 +77,14 @@ public sealed class Screen(HarbourFixture harbour)
         Quiet();
     }
 
-    public IWebElement Find(string css) => Driver.FindElement(By.CssSelector(css));
+    /// <summary>An element, as soon as it is there: what an act brings may be on its way still.</summary>
+    public IWebElement Find(string css)
+    {
+        Sees(css);
+        return Now(css);
+    }
+
+    private IWebElement Now(string css) => Driver.FindElement(By.CssSelector(css));
 
     public bool Has(string css) => Driver.FindElements(By.CssSelector(css)).Count > 0;
 
@@ -95,7 +102,7 @@ public sealed class Screen(HarbourFixture harbour)
         Until(
             () =>
             {
-                Find(css).Click();
+                Now(css).Click();
                 return true;
             },
             $"{css} cannot be clicked"
@@ -107,7 +114,7 @@ public sealed class Screen(HarbourFixture harbour)
         Until(
             () =>
             {
-                var input = Find(css);
+                var input = Now(css);
                 input.Clear();
                 input.SendKeys(text);
                 return true;
@@ -119,11 +126,25 @@ public sealed class Screen(HarbourFixture harbour)
         Until(
             () =>
             {
-                new SelectElement(Find(css)).SelectByText(text);
+                new SelectElement(Now(css)).SelectByText(text);
                 return true;
             },
             $"{css} has no “{text}”"
         );
+
+    /// <summary>Keys to one control, once it takes them.</summary>
+    public void Press(string css, string keys)
+    {
+        Until(
+            () =>
+            {
+                Now(css).SendKeys(keys);
+                return true;
+            },
+            $"{css} takes no keys"
+        );
+        Quiet();
+    }
 
     /// <summary>Keys to whatever has the focus.</summary>
     public void Keys(params string[] keys)

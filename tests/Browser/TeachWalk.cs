@@ -45,11 +45,11 @@ public class TeachWalk(HarbourFixture harbour)
         _screen.Go("/Readers");
         _screen.Fill("#name", "Signal station note");
         _screen.Choose("#type", "Vessel Call Record");
-        _screen.Find("#file").SendKeys(_screen.File("letter.pdf", "Dear harbour master"));
+        _screen.Press("#file", _screen.File("letter.pdf", "Dear harbour master"));
         _screen.Click("main form button.primary");
         _screen.Reads(".notice.problem", "“letter.pdf” is called a PDF but its content is not one.");
         _screen.Go("/Readers/Reader/signal-station-note");
-        _screen.Find("#sample-file").SendKeys(page);
+        _screen.Press("#sample-file", page);
         _screen.Click("aside form[action*=Sample] button");
         _screen.Sees("svg[data-marks]");
 

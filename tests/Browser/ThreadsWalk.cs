@@ -49,7 +49,7 @@ public partial class ThreadsWalk(HarbourFixture harbour)
         );
         Assert.Empty(_screen.Violations());
 
-        _screen.Find("#rules").SendKeys(Keys.Tab);
+        _screen.Press("#rules", Keys.Tab);
         for (var i = 0; i < 30 && Focused != "field-arrived"; i++)
             _screen.Keys(Keys.ArrowDown);
         Assert.Equal(["field-arrived", "piece-2", "piece-4", "region-arrived", "rule-r1"], Lit);

@@ -241,7 +241,7 @@ public class Views(HarbourFixture harbour)
         _screen.Choose("#kind-new-rule", "A text matches a pattern");
         _screen.Choose("#matches-field-new-rule", "Note number");
         _screen.Script("document.querySelector('#pattern-example-matches-pattern-new-rule').closest('details').open = true");
-        _screen.Find("#pattern-example-matches-pattern-new-rule").SendKeys("DG-2024-0107" + Keys.Tab);
+        _screen.Press("#pattern-example-matches-pattern-new-rule", "DG-2024-0107" + Keys.Tab);
         _screen.Reads("#pattern-of-matches-pattern-new-rule", "two capital letters, dash, year, dash, four digits");
         _screen.Quiet();
     }

@@ -211,7 +211,7 @@ public sealed class FinderTests
             (110, "99 9.9@210 no@380"),
         ]);
         var read = Read([first, second], Context, [], ("depths", rows));
-        var table = FieldReader.ParseRows(read.Record["depths"])!;
+        var table = TableText.Rows(read.Record["depths"])!;
         Assert.Equal(21, table.Count);
         Assert.Equal(("1", "4.1", "mud and sand"), (table[0]["point"], table[0]["depth"], table[0]["bottom"]));
         Assert.Equal("mud and sand very soft", table[19]["bottom"]);

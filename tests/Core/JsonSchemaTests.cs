@@ -176,7 +176,7 @@ public class JsonSchemaTests
         {
             var record = GenerateDeep(random);
             var texts = Deep
-                .Fields.Select(f => record.ContainsKey(f.Key) ? FieldReader.TextOf(JsonSerializer.SerializeToElement(record[f.Key])) : null)
+                .Fields.Select(f => record.ContainsKey(f.Key) ? TableText.Of(JsonSerializer.SerializeToElement(record[f.Key])) : null)
                 .ToArray();
             var problems = compiled.Judge(texts, Harbour.Now).Problems;
             var valid = schema

@@ -108,7 +108,7 @@ public sealed class AccuracyTests(ITestOutputHelper output) : IDisposable
             yield return (kind, cell.Outcome == Outcome.Right, cell.Read, truth);
             yield break;
         }
-        var (have, want) = (FieldReader.ParseRows(read?.Text) ?? [], FieldReader.ParseRows(truth)!);
+        var (have, want) = (TableText.Rows(read?.Text) ?? [], TableText.Rows(truth)!);
         for (var r = 0; r < want.Count; r++)
             foreach (var (column, value) in want[r])
             {

@@ -14,6 +14,9 @@ public static class SearchKey
     /// <summary>Longest text that is kept, in characters; of longer ones, the beginning.</summary>
     public const int Longest = 200;
 
+    /// <summary>Most different cells of a column by which one document is found.</summary>
+    public const int MostCells = 200;
+
     /// <summary>The form of an empty value.</summary>
     public static readonly object None = new byte[] { 0 };
 
@@ -45,15 +48,20 @@ public static class SearchKey
 
     /// <summary>
     /// All keys of a record, with the keys of their fields: of several terms each one and, under the field's <see cref="Whole"/> name, all
-    /// of them, by which they are sorted. Tables have none.
+    /// of them, by which they are sorted; of a table each cell under <c>table.column</c>, up to <see cref="MostCells"/> different ones a column, and
+    /// whether there is any under the column's <see cref="Whole"/> name.
     /// </summary>
     public static IEnumerable<(string Field, object Key)> Of(TypeFields type, Func<string, string?> text)
     {
         foreach (var field in type.Fields)
         {
-            if (field.Kind == FieldKind.Table)
-                continue;
             var value = text(field.Key) ?? "";
+            if (field.Kind == FieldKind.Table)
+            {
+                foreach (var cell in Cells(field, value))
+                    yield return cell;
+                continue;
+            }
             if (field.Kind == FieldKind.Terms)
             {
                 foreach (var term in value.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
@@ -65,8 +73,32 @@ public static class SearchKey
         }
     }
 
-    /// <summary>The name under which all terms of a field stand together.</summary>
+    /// <summary>Whether a text is a number as values of a kind are kept.</summary>
+    public static bool IsKeyNumber(FieldKind kind, string text) => IsNumber(kind) && Number(text) is not null;
+
+    /// <summary>Whether a document can have several values of a field: several terms, cells of a column.</summary>
+    public static bool IsMultiple(string field, FieldKind kind) => kind == FieldKind.Terms || field.Contains('.', StringComparison.Ordinal);
+
+    /// <summary>The name under which all terms of a field stand together, and whether a column has cells.</summary>
     public static string Whole(string field) => field + "\u001f";
+
+    private static IEnumerable<(string Field, object Key)> Cells(Field table, string text)
+    {
+        var rows = TableText.Rows(text) ?? [];
+        foreach (var column in table.Columns)
+        {
+            var name = $"{table.Key}.{column.Key}";
+            var keys = rows.Select(r => r.GetValueOrDefault(column.Key, ""))
+                .Where(cell => !string.IsNullOrWhiteSpace(cell))
+                .Select(cell => Of(column.Kind, cell))
+                .Distinct()
+                .Take(MostCells)
+                .ToList();
+            foreach (var key in keys)
+                yield return (name, key);
+            yield return (Whole(name), keys.Count > 0 ? 1L : None);
+        }
+    }
 
     private static object? Number(string text)
     {

@@ -101,7 +101,7 @@ internal sealed class Spellings
                 // A yes says nothing without its place.
                 break;
             case FieldKind.Table:
-                foreach (var row in FieldReader.ParseRows(text) ?? [])
+                foreach (var row in TableText.Rows(text) ?? [])
                 foreach (var (column, cell) in row)
                     Add(field.Columns.FirstOrDefault(c => c.Key == column), cell);
                 break;

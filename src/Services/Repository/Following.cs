@@ -61,7 +61,7 @@ public sealed class Following
     public static IEnumerable<string> Labels(string text, string? column) =>
         column is null
             ? text.Split("; ").Append(text).Distinct()
-            : (FieldReader.ParseRows(text) ?? []).Select(r => r.GetValueOrDefault(column, "")).Distinct();
+            : (TableText.Rows(text) ?? []).Select(r => r.GetValueOrDefault(column, "")).Distinct();
 
     /// <summary>Whether the documents concerned are so few that they follow at once.</summary>
     public bool FewDocuments(string key)
@@ -209,7 +209,7 @@ public sealed class Following
                 ? whole
                 : string.Join("; ", before.Split("; ").Select(New).Distinct())
             : Sql.ToJson(
-                (FieldReader.ParseRows(before) ?? []).Select(r =>
+                (TableText.Rows(before) ?? []).Select(r =>
                     r.ToDictionary(cell => cell.Key, cell => cell.Key == column ? New(cell.Value) : cell.Value)
                 )
             );

@@ -17,8 +17,8 @@ namespace ClearLexicon.Services.Repository;
 public sealed class Rebuilding
 {
     // What is kept is of this form; 1 was before keys were written by kind and restricted values found by every spelling, 2 before values
-    // had an index.
-    private static readonly string Form = string.Create(CultureInfo.InvariantCulture, $"{ValueKey.Form}.3");
+    // had an index, 3 before cells of tables were in it.
+    private static readonly string Form = string.Create(CultureInfo.InvariantCulture, $"{ValueKey.Form}.4");
 
     private const string FormSetting = "rebuilt-form";
 
@@ -65,7 +65,8 @@ public sealed class Rebuilding
             return;
         var closed = before.Fields.Any(f => !f.Restricted && now.Find(f.Key) is null or { Restricted: true });
         static string Uniques(DocumentType type) => Sql.ToJson(type.Rules.Where(r => r.Kind == Unique.Kind));
-        static IEnumerable<(string, FieldKind)> Found(DocumentType type) => type.Fields.Select(f => (f.Key, f.Kind));
+        static IEnumerable<(string, FieldKind)> Found(DocumentType type) =>
+            type.Fields.SelectMany(f => f.Columns.Select(c => ($"{f.Key}.{c.Key}", c.Kind)).Prepend((f.Key, f.Kind)));
         if (closed || Uniques(before) != Uniques(now))
             SettingStore.SetDue(c, now.Code);
         else if (Found(now).Except(Found(before)).Any())

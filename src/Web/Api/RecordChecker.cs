@@ -202,7 +202,7 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
                     if (Unfit(field, value) is { } problem)
                         slot.Unread.Add(problem);
                     else
-                        slot.Record.Texts[ordinal] = FieldReader.TextOf(value);
+                        slot.Record.Texts[ordinal] = TableText.Of(value);
                     break;
             }
         }

@@ -164,7 +164,7 @@ internal static class SecondLook
         List<(int Cell, (string Text, string Raw, double Confidence) Better)> cells
     )
     {
-        if (FieldReader.ParseRows(value.Text) is not { } rows)
+        if (TableText.Rows(value.Text) is not { } rows)
             return value;
         var places = value.Evidence!.Cells.ToList();
         foreach (var (at, better) in cells)

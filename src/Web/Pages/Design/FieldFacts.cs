@@ -59,5 +59,5 @@ internal static class FieldFacts
 
     /// <summary>An example that fits a cell: a table shows its number of rows.</summary>
     public static string? Short(Field f, string? text) =>
-        f.Kind == FieldKind.Table && text is not null ? $"{FieldReader.ParseRows(text)?.Count} rows" : text;
+        f.Kind == FieldKind.Table && text is not null ? $"{TableText.Rows(text)?.Count} rows" : text;
 }

@@ -1,0 +1,80 @@
+using System.Globalization;
+using ClearLexicon.Core.Vocabularies;
+
+namespace ClearLexicon.Core.Fields;
+
+/// <summary>What is asked of the fields of documents: conditions, of which all or any must hold. <see cref="QuestionText"/> writes and reads it.</summary>
+/// <param name="Any">Whether one of them is enough.</param>
+/// <param name="Conditions">The conditions; without any, everything is found.</param>
+public sealed record Question(bool Any, IReadOnlyList<FieldCondition> Conditions)
+{
+    /// <summary>Most conditions of a question.</summary>
+    public const int Most = 30;
+
+    /// <summary>Most values that one condition names, or branch that it spreads to.</summary>
+    public const int MostValues = 5_000;
+
+    /// <summary>A question that asks for nothing.</summary>
+    public static Question Nothing { get; } = new(false, []);
+
+    /// <summary>
+    /// The question as it is put to the index: relative days are days, a branch is its terms, terms are called by their labels. A date that is
+    /// only a year or a month means all of it.
+    /// </summary>
+    /// <param name="fields">Fields of the type.</param>
+    /// <param name="vocabularies">Vocabularies by code.</param>
+    /// <param name="today">Today.</param>
+    public Question On(TypeFields fields, IReadOnlyDictionary<string, VocabularyIndex> vocabularies, DateOnly today) =>
+        this with
+        {
+            Conditions = [.. Conditions.Select(c => On(c, fields, vocabularies, today))],
+        };
+
+    private static FieldCondition On(
+        FieldCondition condition,
+        TypeFields fields,
+        IReadOnlyDictionary<string, VocabularyIndex> vocabularies,
+        DateOnly today
+    )
+    {
+        if (condition.Kind == FieldKind.Date)
+        {
+            var dated = condition with { Text = Day(condition.Text, today), To = Day(condition.To, today) };
+            return dated.How == Look.Is && dated.Text.Length < 10 ? dated with { How = Look.Between, To = dated.Text } : dated;
+        }
+        if (
+            condition.Kind is not (FieldKind.Term or FieldKind.Terms)
+            || vocabularies.GetValueOrDefault(fields.FindPart(condition.Field)?.Vocabulary ?? "") is not { } terms
+        )
+            return condition.How == Look.Within ? condition with { How = Look.Is } : condition;
+        string Label(string name) => terms.IndexOfAny(name) is >= 0 and var i ? terms.Vocabulary.Terms[i].Label : name;
+        return condition.How switch
+        {
+            Look.Within => condition with { Values = Branch(terms, condition.Text) },
+            Look.OneOf => condition with { Values = [.. condition.Values.Select(Label)] },
+            Look.Is or Look.IsNot => condition with { Text = Label(condition.Text) },
+            _ => condition,
+        };
+    }
+
+    private static string Day(string text, DateOnly today) =>
+        RelativeDate.On(text, today)?.ToString("O", CultureInfo.InvariantCulture)
+        ?? (FieldParsing.TryDate(text.Trim(), out var date) ? date.ToString("O", CultureInfo.InvariantCulture) : text.Trim());
+
+    // A term that is not in the vocabulary any more is still found under its name.
+    private static List<string> Branch(VocabularyIndex terms, string name)
+    {
+        if (terms.IndexOfAny(name) is not (>= 0 and var top))
+            return [name];
+        var (seen, waiting) = (new HashSet<int> { top }, new Queue<int>([top]));
+        var labels = new List<string>();
+        while (labels.Count < MostValues && waiting.TryDequeue(out var term))
+        {
+            labels.Add(terms.Vocabulary.Terms[term].Label);
+            foreach (var below in terms.Narrower(term))
+                if (seen.Add(below))
+                    waiting.Enqueue(below);
+        }
+        return labels;
+    }
+}
