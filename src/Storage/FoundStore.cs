@@ -48,6 +48,41 @@ public static class FoundStore
             ("$field", field)
         );
 
+    /// <summary>How many of some documents have each value of a field, the commonest first; empty values are not among them.</summary>
+    /// <param name="c">An open connection.</param>
+    /// <param name="documents">Ids of the documents.</param>
+    /// <param name="typeCode">Their type.</param>
+    /// <param name="field">The field.</param>
+    /// <param name="first">How many characters of a value count; 0 for all.</param>
+    /// <param name="most">Most values.</param>
+    public static List<(string Key, long Documents)> CountsAmong(
+        SqliteConnection c,
+        IReadOnlyList<long> documents,
+        string typeCode,
+        string field,
+        int first,
+        int most
+    )
+    {
+        if (Fields(c, typeCode, field) is not [var id])
+            return [];
+        var value = first > 0 ? "substr(v.value, 1, $first)" : "v.value";
+        return c.Query(
+            $"""
+            SELECT {value}, count(*) FROM json_each($ids) s
+            CROSS JOIN found_in i ON i.document_id = s.value AND i.value_id > $from AND i.value_id < $to
+            CROSS JOIN found_values v ON v.id = i.value_id AND typeof(v.value) = 'text'
+            GROUP BY 1 ORDER BY 2 DESC, 1 LIMIT $most
+            """,
+            r => (r.GetString(0), r.GetInt64(1)),
+            ("$ids", Sql.ToJson(documents)),
+            ("$from", id << FieldShift),
+            ("$to", (id + 1) << FieldShift),
+            ("$first", first),
+            ("$most", most)
+        );
+    }
+
     /// <summary>The id of a value of a field; null when no document has it.</summary>
     public static long? Value(SqliteConnection c, string typeCode, string field, object key) =>
         c.Query(

@@ -351,6 +351,37 @@ public static class RepositorySearch
         }
     }
 
+    /// <summary>
+    /// Documents that a query finds, to be looked at together: all of them when they are at most <see cref="Counted"/>, else those among some
+    /// ids spread over the whole repository, always the same ones.
+    /// </summary>
+    /// <param name="c">An open connection.</param>
+    /// <param name="query">What is looked for.</param>
+    /// <param name="spread">How many ids are tried when very many documents are found.</param>
+    /// <returns>The ids, and whether they are all.</returns>
+    public static (List<long> Ids, bool All) Sample(SqliteConnection c, RepositoryQuery query, int spread = 8_000)
+    {
+        var plan = new Plan(c, query, Counted);
+        if (plan.BySet)
+        {
+            var set = plan.Smallest!;
+            var all = $"SELECT d.id FROM {Documents(plan, Distinct(set), set)} WHERE {Questions(plan, set)}";
+            return (c.Query(all, r => r.GetInt64(0), plan.For(all)), true);
+        }
+        var last = c.Scalar<long>("SELECT coalesce(max(id), 0) FROM documents");
+        // Steps of the golden section fall evenly on any stretch.
+        const double Step = 0.6180339887498949;
+        var tried =
+            last <= spread
+                ? Enumerable.Range(1, (int)last).Select(i => (long)i)
+                : Enumerable.Range(1, spread).Select(i => 1 + (long)(i * Step % 1 * last)).Distinct();
+        var sql =
+            $"SELECT d.id FROM json_each({plan.Value(Sql.ToJson(tried))}) s CROSS JOIN documents d ON d.id = s.value WHERE d.state = 'filed' AND {Questions(plan, null)}";
+        if (query.TypeCode is { } type)
+            sql += $" AND d.type_code = {plan.Value(type)}";
+        return (c.Query(sql, r => r.GetInt64(0), plan.For(sql)), last <= spread);
+    }
+
     // The ids in their order, from a document on.
     private static string Ordered(SqliteConnection c, Plan plan, long? after, long? before, bool backwards)
     {

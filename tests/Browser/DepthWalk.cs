@@ -232,10 +232,7 @@ public class DepthWalk(HarbourFixture harbour)
 
         _screen.Script("document.querySelectorAll('[data-row]')[1].querySelector('[data-column]').focus()");
         _screen.Chord(Keys.Alt, Keys.ArrowUp);
-        _screen.Until(
-            () => TableText.Rows(Rows()) is [{ } first, _] && first["service"] == "Fresh water",
-            "the row did not move up"
-        );
+        _screen.Until(() => TableText.Rows(Rows()) is [{ } first, _] && first["service"] == "Fresh water", "the row did not move up");
         _screen.Chord(Keys.Control, Keys.Delete);
         _screen.Until(() => TableText.Rows(Rows()) is [{ } only] && only["service"] == "Pilotage", "the row was not removed");
 

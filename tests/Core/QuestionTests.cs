@@ -28,7 +28,9 @@ public class QuestionTests
     [Fact]
     public void A_sentence_is_read_as_it_is_meant()
     {
-        var asked = Read("vessel from holds Oslo AND  \"Berth and quay\" is within North Basin and Arrived is from 30 days ago to today and tons is above 5");
+        var asked = Read(
+            "vessel from holds Oslo AND  \"Berth and quay\" is within North Basin and Arrived is from 30 days ago to today and tons is above 5"
+        );
         Assert.False(asked.Any);
         Assert.Equal(
             [
@@ -71,25 +73,55 @@ public class QuestionTests
     public void Any_question_that_is_written_is_read_again_and_no_text_makes_reading_fail()
     {
         var random = new Random(13);
-        string[] pieces = ["Tern", " and ", " or ", ",", "\"", "“", "”", " to ", "to", "is", " ", "  ", "ö", "漢", "\t", "'", "and", "2024", "is one of", "Vessel"];
+        string[] pieces =
+        [
+            "Tern",
+            " and ",
+            " or ",
+            ",",
+            "\"",
+            "“",
+            "”",
+            " to ",
+            "to",
+            "is",
+            " ",
+            "  ",
+            "ö",
+            "漢",
+            "\t",
+            "'",
+            "and",
+            "2024",
+            "is one of",
+            "Vessel",
+        ];
         string Text() => string.Concat(Enumerable.Range(0, random.Next(1, 5)).Select(_ => pieces[random.Next(pieces.Length)]));
         for (var round = 0; round < 3_000; round++)
         {
             FieldCondition Asked()
             {
-                var (key, kind) = new[] { ("vessel", FieldKind.Text), ("berth", FieldKind.Term), ("arrived", FieldKind.Date), ("dues.net", FieldKind.Decimal) }[
-                    random.Next(4)
-                ];
+                var (key, kind) = new[]
+                {
+                    ("vessel", FieldKind.Text),
+                    ("berth", FieldKind.Term),
+                    ("arrived", FieldKind.Date),
+                    ("dues.net", FieldKind.Decimal),
+                }[random.Next(4)];
                 var ways = QuestionText.For(kind).ToList();
                 var how = ways[random.Next(ways.Count)];
                 string Value() =>
                     kind == FieldKind.Date ? $"20{random.Next(10, 30)}-03-05"
                     : kind == FieldKind.Decimal ? $"{random.Next(900)}"
-                    : Text() is var text && string.IsNullOrWhiteSpace(text) ? "x" : text;
+                    : Text() is var text && string.IsNullOrWhiteSpace(text) ? "x"
+                    : text;
                 return how switch
                 {
                     Look.Empty or Look.Filled => new FieldCondition(key, kind, how),
-                    Look.OneOf => new FieldCondition(key, kind, how) { Values = [.. Enumerable.Range(0, random.Next(1, 4)).Select(_ => Value())] },
+                    Look.OneOf => new FieldCondition(key, kind, how)
+                    {
+                        Values = [.. Enumerable.Range(0, random.Next(1, 4)).Select(_ => Value())],
+                    },
                     Look.Between => random.Next(3) switch
                     {
                         0 => new FieldCondition(key, kind, how, "", Value()),
@@ -141,7 +173,9 @@ public class QuestionTests
             )
         );
         var today = new DateOnly(2024, 3, 31);
-        var asked = Read("Berth and quay is within N and Berth and quay is T1 and Arrived is from a month ago to in 2 days and Arrived is 2023")
+        var asked = Read(
+                "Berth and quay is within N and Berth and quay is T1 and Arrived is from a month ago to in 2 days and Arrived is 2023"
+            )
             .On(Fields, new Dictionary<string, VocabularyIndex> { ["berths"] = berths }, today);
         Assert.Equal(["North Basin", "Tanker Quay", "Tanker 1"], asked.Conditions[0].Values);
         Assert.Equal("Tanker 1", asked.Conditions[1].Text);

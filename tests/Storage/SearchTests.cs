@@ -19,6 +19,7 @@ public sealed class SearchTests : IDisposable
             new DateField("day", "Day"),
             new TermsField("cargo", "Cargo") { Vocabulary = "cargo" },
             new IdentifierField("box", "Box"),
+            new TableField("dues", "Dues") { Columns = [new TextField("service", "Service"), new WholeNumberField("net", "Net")] },
         ],
     };
 
@@ -36,7 +37,15 @@ public sealed class SearchTests : IDisposable
             {
                 string[] folders = ["Calls/2023", "Calls/2024/a", "Calls-x", "Calls/2024", "Dues"],
                     vessels = ["Grey Heron", "Ängholm", "grey  heron", "Tern_of Wrack", "--", "", "Heron 2"],
-                    cargo = ["timber", "grain; timber", "", "grain", "fish; grain"];
+                    cargo = ["timber", "grain; timber", "", "grain", "fish; grain"],
+                    dues =
+
+                    [
+                        "",
+                        """[{"service":"Water","net":"12"},{"service":"Pilotage","net":"7"}]""",
+                        """[{"service":"water"},{"service":"Lines","net":"7"}]""",
+                        """[{"net":"99"}]""",
+                    ];
                 var record = new Dictionary<string, string>
                 {
                     ["vessel"] = vessels[random.Next(vessels.Length)],
@@ -50,6 +59,7 @@ public sealed class SearchTests : IDisposable
                     ["day"] = $"202{random.Next(5)}-0{random.Next(1, 9)}-11",
                     ["cargo"] = cargo[random.Next(cargo.Length)],
                     ["box"] = $"MSKU {random.Next(900)}",
+                    ["dues"] = dues[random.Next(dues.Length)],
                 };
                 var id = DocumentStore.Add(
                     c,
@@ -78,22 +88,36 @@ public sealed class SearchTests : IDisposable
 
     private static bool Fits(StoredDocument d, FieldCondition condition)
     {
-        var keys =
-            condition.Kind == FieldKind.Terms
-                ? d.Record[condition.Field].Split(';', StringSplitOptions.TrimEntries).Select(t => SearchKey.Of(FieldKind.Term, t))
-                : [Key(d, condition.Field)];
+        List<object> keys =
+        [
+            .. (
+                condition.Kind == FieldKind.Terms
+                    ? d.Record[condition.Field].Split(';', StringSplitOptions.TrimEntries).Select(t => SearchKey.Of(FieldKind.Term, t))
+                : condition.Field.Split('.') is [var table, var column]
+                    ? TableText.Rows(d.Record[table])!.Select(r => SearchKey.Of(condition.Kind, r.GetValueOrDefault(column, "")))
+                : [Key(d, condition.Field)]
+            ).Where(key => key != SearchKey.None),
+        ];
         var (from, to) = (SearchKey.Of(condition.Kind, condition.Text), SearchKey.Of(condition.Kind, condition.To));
-        return keys.Any(key =>
-            condition.How switch
-            {
-                Look.Between => key != SearchKey.None
-                    && (from == SearchKey.None || Compare(key, from) >= 0)
-                    && (to == SearchKey.None || Compare(key, to is string text ? text + "\uFFFF" : to) <= 0),
-                Look.Starts when from is string text => key is string k && k.StartsWith(text, StringComparison.Ordinal),
-                Look.Holds when from is string text => key is string k && k.Contains(text, StringComparison.Ordinal),
-                _ => Compare(key, from) == 0,
-            }
-        );
+        bool Below(object key, object end) => Compare(key, end is string text ? text + "\uFFFF" : end) <= 0;
+        return condition.How switch
+        {
+            Look.Empty => keys.Count == 0,
+            Look.Filled => keys.Count > 0,
+            Look.IsNot => !keys.Any(key => Compare(key, from) == 0),
+            _ => keys.Any(key =>
+                condition.How switch
+                {
+                    Look.Between => (from == SearchKey.None || Compare(key, from) >= 0) && (to == SearchKey.None || Below(key, to)),
+                    Look.Before => Compare(key, from) < 0,
+                    Look.After => !Below(key, from),
+                    Look.OneOf or Look.Within => condition.Values.Any(v => Compare(key, SearchKey.Of(condition.Kind, v)) == 0),
+                    Look.Starts when from is string text => key is string k && k.StartsWith(text, StringComparison.Ordinal),
+                    Look.Holds when from is string text => key is string k && k.Contains(text, StringComparison.Ordinal),
+                    _ => Compare(key, from) == 0,
+                }
+            ),
+        };
     }
 
     private static int Compare(object a, object b)
@@ -115,17 +139,26 @@ public sealed class SearchTests : IDisposable
     {
         var random = new Random(7);
         Fill(random, 400);
-        var fields = Type.Fields;
-        for (var round = 0; round < 150; round++)
+        var fields = Type.Fields.SkipLast(1).ToList();
+        var asked = fields
+            .Select(f => (f.Key, f.Kind))
+            .Concat(Type.Fields[^1].Columns.Select(c => (Key: $"dues.{c.Key}", c.Kind)))
+            .ToList();
+        for (var round = 0; round < 200; round++)
         {
             FieldCondition Asked()
             {
-                var field = fields[random.Next(fields.Count)];
-                string Text() =>
-                    _all[random.Next(_all.Count)].Record[field.Key] is var text && random.Next(3) == 0 && text.Length > 2
-                        ? text[..random.Next(1, text.Length)]
-                        : text;
-                return new FieldCondition(field.Key, field.Kind, Enum.GetValues<Look>()[random.Next(4)], Text(), Text());
+                var (key, kind) = asked[random.Next(asked.Count)];
+                string Some() =>
+                    key.Split('.') is [var table, var column]
+                        ? (TableText.Rows(_all[random.Next(_all.Count)].Record[table])!.FirstOrDefault() ?? []).GetValueOrDefault(
+                            column,
+                            "8"
+                        )
+                        : _all[random.Next(_all.Count)].Record[key];
+                string Text() => Some() is var text && random.Next(3) == 0 && text.Length > 2 ? text[..random.Next(1, text.Length)] : text;
+                var ways = QuestionText.For(kind).Except(kind == FieldKind.Terms ? [Look.Between] : []).ToList();
+                return new FieldCondition(key, kind, ways[random.Next(ways.Count)], Text(), Text()) { Values = [Text(), Text()] };
             }
             var query = new RepositoryQuery
             {
@@ -134,7 +167,8 @@ public sealed class SearchTests : IDisposable
                     random.Next(3) == 0 ? "Calls"
                     : random.Next(4) == 0 ? "Calls/2024"
                     : "",
-                Conditions = [.. Enumerable.Range(0, random.Next(3)).Select(_ => Asked())],
+                Conditions = [.. Enumerable.Range(0, random.Next(4)).Select(_ => Asked())],
+                Any = random.Next(3) == 0,
                 Anywhere = random.Next(4) == 0 ? "heron" : "",
                 Sort = random.Next(2) == 0 ? fields[random.Next(fields.Count)].Key : null,
                 Descending = random.Next(2) == 0,
@@ -145,12 +179,17 @@ public sealed class SearchTests : IDisposable
                         || d.Folder == query.Folder
                         || d.Folder!.StartsWith(query.Folder + "/", StringComparison.Ordinal)
                     )
-                    && query.Conditions.All(condition => condition.IsEmpty || Fits(d, condition))
+                    && query.Conditions.Where(condition => !condition.IsEmpty).ToList() is var those
+                    && (
+                        those.Count == 0
+                        || (query.Any ? those.Any(condition => Fits(d, condition)) : those.All(condition => Fits(d, condition)))
+                    )
                     && (query.Anywhere.Length == 0 || d.Record["vessel"].Contains("heron", StringComparison.OrdinalIgnoreCase))
                 )
                 .Select(d => d.Id)
                 .ToHashSet();
-            var told = $"round {round}: {query} {string.Join(" and ", query.Conditions)}";
+            var told =
+                $"round {round}: {query} any {query.Any} {string.Join(" and ", query.Conditions.Select(a => $"{a} {string.Join('|', a.Values)}"))}";
             var first = _db.Read(c => RepositorySearch.Find(c, query, 7, null, null, counted));
             List<long> forwards = [.. first.Documents.Select(d => d.Id)],
                 backwards = [];

@@ -327,9 +327,9 @@ public static class QuestionText
                 ? IsDay(value)
                     ? null
                     : $"“{value}” is not a day. Write 2024-03-05, 2024-03, 2024, today, or 30 days ago."
-            : kind is FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount && !SearchKey.IsKeyNumber(kind, value)
-                ? $"“{value}” is not a number."
-            : null;
+                : kind is FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount && !SearchKey.IsKeyNumber(kind, value)
+                    ? $"“{value}” is not a number."
+                    : null;
 
         private static bool IsDay(string value) =>
             RelativeDate.On(value, new DateOnly(2000, 1, 1)) is not null

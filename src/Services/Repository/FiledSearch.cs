@@ -1,3 +1,4 @@
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
 

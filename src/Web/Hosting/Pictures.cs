@@ -108,11 +108,10 @@ public static class Pictures
             return Results.NotFound();
         var pages = database.Read(c => DocumentStore.Pages(c, id));
         var redaction = Redaction(document, person, designs);
-        var masks = pages.Select(p => redaction?.Masks(p.Text, p.Number) ?? []).ToList();
-        if (masks.All(m => m.Count == 0))
+        if (redaction is null || pages.All(p => redaction.Masks(p.Text, p.Number).Count == 0))
             return Results.File(folder.InRepository(document.Folder!, document.Name!), "application/pdf", document.Name);
         var redacted = Path.Combine(folder.Drafts, $"redacted-{Guid.NewGuid():N}.pdf");
-        SearchablePdf.Write(redacted, [.. pages.Select((p, i) => new PdfPage(folder.Absolute(p.Image), p.Text, masks[i]))], document.Name!);
+        RedactedCopy.Write(redacted, pages, redaction, document.Name!, folder);
         return Results.File(
             new FileStream(redacted, FileMode.Open, FileAccess.Read, FileShare.Read, 1 << 16, FileOptions.DeleteOnClose),
             "application/pdf",

@@ -32,6 +32,19 @@ internal sealed class Drain(Jobs jobs, DataFolder folder) : IHostedService
     }
 }
 
+/// <summary>
+/// The services that work in jobs. They make the kinds of their jobs known when they are made, and all of them must have before a job that a
+/// kill ended can be taken up.
+/// </summary>
+internal sealed class WithJobs(IServiceProvider services, IReadOnlyList<Type> types)
+{
+    public void MakeKnown()
+    {
+        foreach (var type in types)
+            services.GetRequiredService(type);
+    }
+}
+
 /// <summary>What the application is made of.</summary>
 public static class Registration
 {
@@ -87,6 +100,12 @@ public static class Registration
         services.AddSingleton<DeskDocuments>();
         services.AddSingleton<FiledDocuments>();
         services.AddSingleton<FiledSearch>();
+        services.AddSingleton<Asking>();
+        services.AddSingleton<Views>();
+        services.AddSingleton<Facets>();
+        services.AddSingleton<ExportPlans>();
+        services.AddSingleton<Exports>();
+        services.AddSingleton<BulkEdits>();
         services.AddSingleton<Filer>();
         services.AddSingleton<Moves>();
         services.AddSingleton<Refiling>();
@@ -101,6 +120,13 @@ public static class Registration
         services.AddSingleton<Waves>();
         services.AddSingleton<TodayWork>();
         services.AddSingleton<HarbourSeed>();
+        var withJobs = services
+            .Select(d => d.ImplementationType)
+            .OfType<Type>()
+            .Where(t => t.Assembly == typeof(Jobs).Assembly)
+            .Where(t => t.GetConstructors().Any(made => made.GetParameters().Any(p => p.ParameterType == typeof(Jobs))))
+            .ToList();
+        services.AddSingleton(p => new WithJobs(p, withJobs));
     }
 
     // The same program once more, by the host that runs this one.
@@ -192,6 +218,9 @@ public static class Registration
             o.Conventions.AuthorizeFolder("/Desk", "desk");
             o.Conventions.AuthorizePage("/Desk/WayIn", "design");
             o.Conventions.AuthorizePage("/Repository/IntegrityCheck", "desk");
+            o.Conventions.AuthorizePage("/Repository/Exports", "desk");
+            o.Conventions.AuthorizePage("/Repository/Export", "desk");
+            o.Conventions.AuthorizePage("/Repository/BulkEdit", "desk");
             o.Conventions.AuthorizePage("/Ledger", "ledger");
             o.Conventions.AuthorizePage("/Settings", "settings");
             o.Conventions.AllowAnonymousToPage("/SignIn");
@@ -225,20 +254,7 @@ public static class Registration
         }
         if (people.NobodyYet)
             Console.WriteLine($"Set-up word for the first administrator: {people.SetUpWord}");
-        // Every service that knows kinds of jobs has to be there before they are taken up.
-        foreach (
-            var needed in new[]
-            {
-                typeof(Waves),
-                typeof(Publishing),
-                typeof(Refiling),
-                typeof(IntegrityCheck),
-                typeof(Following),
-                typeof(Intake),
-                typeof(Rebuilding),
-            }
-        )
-            app.Services.GetRequiredService(needed);
+        app.Services.GetRequiredService<WithJobs>().MakeKnown();
         app.Services.GetRequiredService<Jobs>().TakeUp();
         app.Services.GetRequiredService<Rebuilding>().StartDue();
         var intake = app.Services.GetRequiredService<Intake>();

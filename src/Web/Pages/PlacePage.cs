@@ -50,6 +50,9 @@ public abstract class PlacePage : PageModel
     public double SentShare(string name) =>
         double.TryParse(Sent(name), System.Globalization.CultureInfo.InvariantCulture, out var n) ? n : 0;
 
+    /// <summary>Says at which address what a posted form made stands from now on; scripts put it into the bar.</summary>
+    protected void Standing(string address) => Response.Headers["HX-Push-Url"] = address;
+
     /// <summary>Notes a result for showing.</summary>
     public void Note(Result result, string done)
     {

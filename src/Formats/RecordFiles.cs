@@ -1,0 +1,270 @@
+using System.Globalization;
+using System.Text;
+using System.Text.Json;
+using System.Xml;
+using ClearLexicon.Core.Fields;
+using MiniExcelLibs;
+using MiniExcelLibs.OpenXml;
+
+namespace ClearLexicon.Formats;
+
+/// <summary>A format in which records leave.</summary>
+public enum RecordFormat
+{
+    /// <summary>RFC 4180, UTF-8, with a heading.</summary>
+    Csv,
+
+    /// <summary>Office Open XML (ECMA-376) with typed cells and a heading that stays in view.</summary>
+    Xlsx,
+
+    /// <summary>One JSON object (RFC 8259) a line.</summary>
+    JsonLines,
+
+    /// <summary>XML 1.0, with a schema (<see cref="RecordSchema"/>) beside it.</summary>
+    Xml,
+}
+
+/// <summary>A column of records that leave.</summary>
+/// <param name="Heading">What it is called there.</param>
+/// <param name="Key">Key of the field, or one that begins with <c>@</c> for what stands around a document.</param>
+/// <param name="Kind">Kind of its values.</param>
+/// <param name="Cells">Columns of a table.</param>
+public sealed record RecordColumn(string Heading, string Key, FieldKind Kind, IReadOnlyList<RecordColumn>? Cells = null);
+
+/// <summary>A record that leaves.</summary>
+/// <param name="Id">Id of the document.</param>
+/// <param name="Texts">Its texts, in the order of the columns; dates as ISO 8601, numbers with a point.</param>
+public sealed record RecordRow(long Id, IReadOnlyList<string> Texts);
+
+/// <summary>How values look in formats that hold texts.</summary>
+/// <param name="Dates">One of <see cref="RecordFiles.DateShapes"/>.</param>
+/// <param name="Comma">Whether numbers have a decimal comma.</param>
+public sealed record RecordShape(string Dates = "yyyy-MM-dd", bool Comma = false);
+
+/// <summary>Writes records of one type as files that other programs read.</summary>
+public static class RecordFiles
+{
+    /// <summary>Most records of an XLSX file: its rows less the heading.</summary>
+    public const int MostXlsx = 1_048_575;
+
+    // Longest text of a cell there.
+    private const int LongestCell = 32_767;
+
+    /// <summary>Ways in which dates are written.</summary>
+    public static IReadOnlyList<string> DateShapes { get; } =
+        ["yyyy-MM-dd", "dd.MM.yyyy", "dd/MM/yyyy", "MM/dd/yyyy", "d MMMM yyyy", "yyyyMMdd"];
+
+    /// <summary>File extension of a format, with its dot.</summary>
+    public static string Extension(RecordFormat format) =>
+        format switch
+        {
+            RecordFormat.Csv => ".csv",
+            RecordFormat.Xlsx => ".xlsx",
+            RecordFormat.JsonLines => ".jsonl",
+            _ => ".xml",
+        };
+
+    /// <summary>Writes records to a file, as they come.</summary>
+    /// <param name="path">The file; it is made or replaced.</param>
+    /// <param name="format">The format.</param>
+    /// <param name="type">Code of the document type.</param>
+    /// <param name="columns">The columns; their headings differ.</param>
+    /// <param name="shape">How values look where they are texts.</param>
+    /// <param name="rows">The records.</param>
+    /// <exception cref="InvalidDataException">The format cannot hold as many.</exception>
+    public static void Write(
+        string path,
+        RecordFormat format,
+        string type,
+        IReadOnlyList<RecordColumn> columns,
+        RecordShape shape,
+        IEnumerable<RecordRow> rows
+    )
+    {
+        using var file = new FileStream(path, FileMode.Create, FileAccess.ReadWrite, FileShare.None, 1 << 16);
+        switch (format)
+        {
+            case RecordFormat.Csv:
+                using (var writer = new StreamWriter(file, new UTF8Encoding(false), 1 << 16))
+                {
+                    SafeCsv.WriteLine(writer, columns.Select(c => c.Heading));
+                    foreach (var row in rows)
+                        SafeCsv.WriteLine(writer, columns.Select((c, i) => Shaped(c.Kind, row.Texts[i], shape)));
+                }
+                break;
+            case RecordFormat.Xlsx:
+                WriteXlsx(file, columns, rows);
+                break;
+            case RecordFormat.JsonLines:
+                WriteJson(file, columns, rows);
+                break;
+            default:
+                WriteXml(file, type, columns, rows);
+                break;
+        }
+    }
+
+    /// <summary>A value as text in a shape; what is no date or number stays as it is.</summary>
+    public static string Shaped(FieldKind kind, string text, RecordShape shape) =>
+        kind switch
+        {
+            FieldKind.Date when FieldParsing.TryDate(text, out var date) => date.ToString(shape.Dates, CultureInfo.InvariantCulture),
+            FieldKind.Decimal or FieldKind.Amount when shape.Comma => text.Replace('.', ','),
+            _ => text,
+        };
+
+    private static decimal? NumberOf(FieldKind kind, string text) =>
+        kind is FieldKind.WholeNumber or FieldKind.Decimal
+        && decimal.TryParse(text, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var n)
+            ? n
+            : null;
+
+    private static void WriteXlsx(Stream file, IReadOnlyList<RecordColumn> columns, IEnumerable<RecordRow> rows)
+    {
+        var configuration = new OpenXmlConfiguration
+        {
+            FreezeRowCount = 1,
+            AutoFilter = true,
+            FastMode = true,
+            DynamicColumns =
+            [
+                .. columns.Select(c => new MiniExcelLibs.Attributes.DynamicExcelColumn(c.Heading)
+                {
+                    Format = c.Kind == FieldKind.Date ? "yyyy-mm-dd" : null,
+                    Width = c.Kind is FieldKind.Date or FieldKind.WholeNumber or FieldKind.Decimal ? 14 : 24,
+                }),
+            ],
+        };
+        // Without records there would be no heading.
+        var any = false;
+        IEnumerable<Dictionary<string, object?>> Rows()
+        {
+            var number = 0;
+            foreach (var row in rows)
+            {
+                any = true;
+                if (++number > MostXlsx)
+                    throw new InvalidDataException($"XLSX holds {MostXlsx:N0} records; choose CSV for more.");
+                yield return columns.Select((c, i) => (c.Heading, Value: Cell(c.Kind, row.Texts[i]))).ToDictionary(c => c.Heading, c => c.Value);
+            }
+            if (!any)
+                yield return columns.ToDictionary(c => c.Heading, object? (_) => null);
+        }
+        file.SaveAs(Rows(), sheetName: "Records", configuration: configuration);
+    }
+
+    private static object? Cell(FieldKind kind, string text) =>
+        text.Length == 0 ? null
+        : NumberOf(kind, text) is { } number ? number
+        // Days that the format's calendar has.
+        : kind == FieldKind.Date && FieldParsing.TryDate(text, out var date) && date.Year is >= 1900 and <= 9999
+            ? date.ToDateTime(TimeOnly.MinValue)
+        : XmlSound(text.Length > LongestCell ? text[..(LongestCell - 1)] + "…" : text);
+
+    private static void WriteJson(Stream file, IReadOnlyList<RecordColumn> columns, IEnumerable<RecordRow> rows)
+    {
+        var options = new JsonWriterOptions { Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+        foreach (var row in rows)
+        {
+            using (var writer = new Utf8JsonWriter(file, options))
+            {
+                writer.WriteStartObject();
+                foreach (var (column, text) in columns.Zip(row.Texts))
+                {
+                    writer.WritePropertyName(column.Heading);
+                    if (text.Length == 0)
+                        writer.WriteNullValue();
+                    else if (NumberOf(column.Kind, text) is { } number)
+                        writer.WriteNumberValue(number);
+                    else if (column.Kind == FieldKind.YesNo && text is "yes" or "no")
+                        writer.WriteBooleanValue(text == "yes");
+                    else if (column.Kind == FieldKind.Terms)
+                    {
+                        writer.WriteStartArray();
+                        foreach (var term in Terms(text))
+                            writer.WriteStringValue(Sound(term));
+                        writer.WriteEndArray();
+                    }
+                    else if (column.Kind == FieldKind.Table && TableText.Rows(text) is { } lines)
+                    {
+                        writer.WriteStartArray();
+                        foreach (var line in lines)
+                        {
+                            writer.WriteStartObject();
+                            foreach (var cell in column.Cells ?? [])
+                                if (line.TryGetValue(cell.Key, out var value))
+                                    writer.WriteString(cell.Key, Sound(value));
+                            writer.WriteEndObject();
+                        }
+                        writer.WriteEndArray();
+                    }
+                    else
+                        writer.WriteStringValue(Sound(text));
+                }
+                writer.WriteEndObject();
+            }
+            file.WriteByte((byte)'\n');
+        }
+    }
+
+    internal static string[] Terms(string text) =>
+        text.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
+
+    private static void WriteXml(Stream file, string type, IReadOnlyList<RecordColumn> columns, IEnumerable<RecordRow> rows)
+    {
+        using var writer = XmlWriter.Create(file, new XmlWriterSettings { Indent = true, Encoding = new UTF8Encoding(false) });
+        writer.WriteStartElement("documents", RecordSchema.Namespace(type));
+        writer.WriteAttributeString("xmlns", "xsi", null, RecordSchema.Instance);
+        foreach (var row in rows)
+        {
+            writer.WriteStartElement("document");
+            writer.WriteAttributeString("id", row.Id.ToString(CultureInfo.InvariantCulture));
+            foreach (var (column, text) in columns.Zip(row.Texts))
+                if (column.Key.StartsWith('@'))
+                    writer.WriteAttributeString(column.Key[1..], XmlSound(text));
+            foreach (var (column, text) in columns.Zip(row.Texts))
+                if (!column.Key.StartsWith('@') && text.Length > 0)
+                    Element(writer, column, text);
+            writer.WriteEndElement();
+        }
+        writer.WriteEndElement();
+    }
+
+    private static void Element(XmlWriter writer, RecordColumn column, string text)
+    {
+        if (column.Kind == FieldKind.Table && TableText.Rows(text) is { } lines)
+        {
+            writer.WriteStartElement(column.Key);
+            foreach (var line in lines)
+            {
+                writer.WriteStartElement("row");
+                foreach (var cell in column.Cells ?? [])
+                    if (line.GetValueOrDefault(cell.Key, "") is { Length: > 0 } value)
+                        Element(writer, cell, value);
+                writer.WriteEndElement();
+            }
+            writer.WriteEndElement();
+            return;
+        }
+        foreach (var one in column.Kind == FieldKind.Terms ? Terms(text) : [text])
+        {
+            writer.WriteStartElement(column.Key);
+            if (RecordSchema.Written(column.Kind, one) is { } value)
+                writer.WriteString(XmlSound(value));
+            else
+            {
+                // What is not of its kind is kept as it was written, and says so.
+                writer.WriteAttributeString("nil", RecordSchema.Instance, "true");
+                writer.WriteAttributeString("as-written", XmlSound(one));
+            }
+            writer.WriteEndElement();
+        }
+    }
+
+    private static string Sound(string text) =>
+        Core.Vocabularies.CodePoints.AreSound(text) ? text : Core.Vocabularies.CodePoints.Repaired(text);
+
+    // XML 1.0 has no control characters and no halves of characters.
+    private static string XmlSound(string text) =>
+        text.All(c => XmlConvert.IsXmlChar(c)) ? text : string.Concat(Sound(text).EnumerateRunes().Select(r => r.IsBmp && !XmlConvert.IsXmlChar((char)r.Value) ? "\uFFFD" : r.ToString()));
+}

@@ -1,0 +1,106 @@
+using System.Globalization;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Storage;
+
+namespace ClearLexicon.Services.Repository;
+
+/// <summary>A question as a person with certain rights may put it.</summary>
+/// <param name="Type">The document type; null when it goes to all.</param>
+/// <param name="Fields">Fields that the person may ask.</param>
+/// <param name="Question">What was read of the question.</param>
+/// <param name="Fault">Why it could not be read; null when it could.</param>
+/// <param name="Query">What is looked for; nothing is found while there is a fault.</param>
+/// <param name="Columns">Fields that are shown.</param>
+public sealed record AskedRepository(
+    DocumentType? Type,
+    TypeFields Fields,
+    Question Question,
+    QuestionFault? Fault,
+    RepositoryQuery Query,
+    IReadOnlyList<Field> Columns
+)
+{
+    /// <summary>The question as it is written.</summary>
+    public string Ask => QuestionText.Write(Question, Fields);
+}
+
+/// <summary>
+/// Turns what a view asks into what the index is asked. A field that a person may not see cannot be asked, sorted by or shown; to them it is
+/// a field that is not there.
+/// </summary>
+public sealed class Asking(Designs designs, Rebuilding rebuilding, TimeProvider clock)
+{
+    private const int MostColumns = 8;
+
+    /// <summary>Today, by which relative days are reckoned.</summary>
+    public DateOnly Today => DateOnly.FromDateTime(clock.GetLocalNow().Date);
+
+    /// <summary>The question of a view, for a person.</summary>
+    public AskedRepository For(ViewDefinition asks, Rights rights)
+    {
+        var type = designs.Published.TryGetValue(asks.Type, out var published) ? published.Type.Type : null;
+        var fields = Seen(type, rights);
+        var question = Question.Nothing;
+        QuestionFault? fault = null;
+        if (asks.Ask.Trim().Length > 0)
+            if (asks.Type.Length > 0 && type is null)
+                fault = new QuestionFault(0, $"There is no published document type “{asks.Type}” any more.");
+            else if (type is null)
+                fault = new QuestionFault(0, "Choose a document type first: fields belong to types.");
+            else
+                question = QuestionText.Read(asks.Ask, fields, out fault);
+        var sort = fields.Find(asks.Sort) is { Kind: not FieldKind.Table } by ? by.Key : null;
+        var columns = asks.Columns.Select(fields.Find).OfType<Field>().ToList();
+        return new AskedRepository(
+            type,
+            fields,
+            question,
+            fault,
+            new RepositoryQuery
+            {
+                Folder = asks.Folder.Trim('/'),
+                TypeCode = type?.Code,
+                Conditions = question.On(fields, designs.Vocabularies, Today).Conditions,
+                Any = question.Any,
+                Anywhere = asks.Anywhere,
+                IncludeRestricted = rights.SeesRestricted,
+                NotByWords = rights.SeesRestricted ? [] : rebuilding.DueByWords,
+                Sort = sort,
+                Descending = asks.Descending && sort is not null,
+            },
+            columns.Count > 0 ? columns : [.. fields.Fields.Where(f => !f.NotInResults && f.Kind != FieldKind.Table).Take(MostColumns)]
+        );
+    }
+
+    /// <summary>Fields of a type that a person may ask, with the columns of its tables.</summary>
+    public static TypeFields Seen(DocumentType? type, Rights rights) =>
+        new(
+            type?.Code ?? "",
+            [
+                .. (type?.Fields ?? [])
+                    .Where(rights.Sees)
+                    .Select(f => f is TableField table ? table with { Columns = [.. table.Columns.Where(rights.Sees)] } : f),
+            ]
+        );
+
+    /// <summary>How a question could go on from where it ends.</summary>
+    public IReadOnlyList<string> Complete(string typeCode, string ask, Rights rights) =>
+        designs.Published.TryGetValue(typeCode, out var published)
+            ? QuestionText.Complete(ask, Seen(published.Type.Type, rights), Values)
+            : [];
+
+    private IEnumerable<string> Values(Field field, string typed)
+    {
+        if (field.Kind == FieldKind.Date)
+        {
+            string[] days = ["today", "yesterday", "30 days ago", "a year ago", Today.Year.ToString(CultureInfo.InvariantCulture)];
+            return days.Where(d => d.StartsWith(typed, StringComparison.OrdinalIgnoreCase));
+        }
+        if (field.Kind == FieldKind.YesNo)
+            return ["yes", "no"];
+        return designs.Vocabularies.GetValueOrDefault(field.Vocabulary ?? "") is { } terms
+            ? terms.Complete(typed, 12).Select(t => t.Label)
+            : [];
+    }
+}

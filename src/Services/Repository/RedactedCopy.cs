@@ -1,0 +1,46 @@
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Formats;
+using ClearLexicon.Storage;
+
+namespace ClearLexicon.Services.Repository;
+
+/// <summary>
+/// Copies of documents that hold nothing of some of their values: pages drawn anew with the places blacked out, words of the text layer left
+/// out with them, and nothing else of the file.
+/// </summary>
+public static class RedactedCopy
+{
+    /// <summary>A published type with more of its fields restricted than its design says.</summary>
+    public static CompiledType Hiding(CompiledType type, IReadOnlyCollection<string> fields, Designs designs) =>
+        fields.Count == 0
+            ? type
+            : new CompiledType(
+                type.Type with
+                {
+                    Fields = [.. type.Type.Fields.Select(f => fields.Contains(f.Key) ? f with { Restricted = true } : f)],
+                },
+                designs.Vocabularies,
+                designs.Tables
+            );
+
+    /// <summary>Why no copy of a document can be made that surely hides what it must; null when one can.</summary>
+    public static string? WhyNot(Redaction redaction, IReadOnlyList<StoredPage> pages, DocumentType type) =>
+        pages.Count == 0 ? "Its pages are not kept here, so that nobody knows where its values stand."
+        : redaction.Unplaced.Count > 0
+            ? $"{type.LabelsOf(redaction.Unplaced)}: nobody has said where on the pages it stands. Mark the place, or say that no page shows it."
+        : null;
+
+    /// <summary>Writes a copy.</summary>
+    /// <param name="target">The file; it is made or replaced.</param>
+    /// <param name="pages">Its pages.</param>
+    /// <param name="redaction">What is hidden.</param>
+    /// <param name="title">Title of the copy.</param>
+    /// <param name="folder">Where the page pictures are.</param>
+    public static void Write(string target, IReadOnlyList<StoredPage> pages, Redaction redaction, string title, DataFolder folder) =>
+        SearchablePdf.Write(
+            target,
+            [.. pages.Select(p => new PdfPage(folder.Absolute(p.Image), p.Text, redaction.Masks(p.Text, p.Number)))],
+            redaction.Hides(title) ? "Document" : title
+        );
+}

@@ -1,0 +1,222 @@
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Storage;
+
+/// <summary>A column of an export.</summary>
+/// <param name="Key">Key of the field, or <c>@id</c>, <c>@folder</c>, <c>@name</c>, <c>@filed</c>.</param>
+/// <param name="Heading">What it is called in the file.</param>
+public sealed record ExportColumn(string Key, string Heading);
+
+/// <summary>What leaves, and how.</summary>
+public sealed record ExportDefinition
+{
+    /// <summary>Which documents.</summary>
+    public ViewDefinition Asks { get; init; } = new();
+
+    /// <summary>Which fields, in their order.</summary>
+    public IReadOnlyList<ExportColumn> Columns { get; init; } = [];
+
+    /// <summary><c>csv</c>, <c>xlsx</c>, <c>jsonl</c> or <c>xml</c>.</summary>
+    public string Format { get; init; } = "csv";
+
+    /// <summary>How dates are written.</summary>
+    public string Dates { get; init; } = "yyyy-MM-dd";
+
+    /// <summary>Whether numbers have a decimal comma.</summary>
+    public bool Comma { get; init; }
+
+    /// <summary>Whether each document has a data file of its own.</summary>
+    public bool FileEach { get; init; }
+
+    /// <summary><c>none</c>, <c>filed</c> (as they were filed) or <c>redacted</c>.</summary>
+    public string Files { get; init; } = "none";
+
+    /// <summary><c>tree</c> (as in the repository), <c>flat</c> (names only) or <c>number</c> (by the document's number).</summary>
+    public string Naming { get; init; } = "tree";
+
+    /// <summary>Keys of fields that redacted copies hide besides those that are restricted.</summary>
+    public IReadOnlyList<string> Hide { get; init; } = [];
+
+    /// <summary>Folder in <c>exports/</c>.</summary>
+    public string Folder { get; init; } = "";
+
+    /// <summary>What becomes of a folder that is there: <c>beside</c>, <c>replace</c> or <c>stop</c>.</summary>
+    public string Taken { get; init; } = "beside";
+
+    /// <summary>Whether the run is made a BagIt package.</summary>
+    public bool Package { get; init; }
+}
+
+/// <summary>A stored export plan.</summary>
+/// <param name="Id">Id.</param>
+/// <param name="Name">Its name.</param>
+/// <param name="Owner">Who made it.</param>
+/// <param name="What">What leaves.</param>
+public sealed record ExportPlan(long Id, string Name, string Owner, ExportDefinition What);
+
+/// <summary>A run of a plan.</summary>
+/// <param name="Id">Id.</param>
+/// <param name="Plan">The plan.</param>
+/// <param name="What">What left, as the plan was then.</param>
+/// <param name="State"><c>running</c>, <c>done</c> or <c>stopped</c>.</param>
+/// <param name="Folder">Where it went, below <c>exports/</c>.</param>
+/// <param name="Documents">How many documents it has.</param>
+/// <param name="At">When it was begun.</param>
+/// <param name="Who">By whom.</param>
+public sealed record ExportRun(long Id, long Plan, ExportDefinition What, string State, string Folder, long Documents, string At, string Who);
+
+/// <summary>A file of a run.</summary>
+/// <param name="Path">Path in the run's folder.</param>
+/// <param name="Document">The document; null for what is of all.</param>
+/// <param name="Bytes">Its size.</param>
+/// <param name="Sha256">SHA-256 in lower-case hexadecimal.</param>
+public sealed record ExportedFile(string Path, long? Document, long Bytes, string Sha256);
+
+/// <summary>Export plans, their runs, what each run wrote.</summary>
+public static class ExportStore
+{
+    private const string Plans = "SELECT id, name, owner, definition FROM export_plans",
+        Runs = "SELECT id, plan_id, definition, state, folder, documents, at, who FROM export_runs";
+
+    /// <summary>All plans, by name.</summary>
+    public static List<ExportPlan> All(SqliteConnection c) => c.Query(Plans + " WHERE removed_at IS NULL ORDER BY name, id LIMIT 500", Plan);
+
+    /// <summary>One plan, or null; one that was removed too.</summary>
+    public static ExportPlan? Find(SqliteConnection c, long id) => c.Query(Plans + " WHERE id = $id", Plan, ("$id", id)).FirstOrDefault();
+
+    /// <summary>Keeps a plan; a new one for id 0.</summary>
+    public static long Save(SqliteConnection c, long id, string name, string owner, ExportDefinition what, DateTimeOffset at)
+    {
+        if (id == 0)
+            return c.Scalar<long>(
+                "INSERT INTO export_plans (name, owner, definition, changed_at) VALUES ($name, $owner, $what, $at) RETURNING id",
+                ("$name", name),
+                ("$owner", owner),
+                ("$what", Sql.ToJson(what)),
+                ("$at", Sql.Stamp(at))
+            );
+        c.Execute(
+            "UPDATE export_plans SET name = $name, definition = $what, changed_at = $at, removed_at = NULL WHERE id = $id",
+            ("$id", id),
+            ("$name", name),
+            ("$what", Sql.ToJson(what)),
+            ("$at", Sql.Stamp(at))
+        );
+        return id;
+    }
+
+    /// <summary>Takes a plan away, or puts it back; its runs stay.</summary>
+    public static void SetRemoved(SqliteConnection c, long id, DateTimeOffset? at) =>
+        c.Execute(
+            "UPDATE export_plans SET removed_at = $at WHERE id = $id",
+            ("$id", id),
+            ("$at", at is { } moment ? Sql.Stamp(moment) : null)
+        );
+
+    /// <summary>Begins a run.</summary>
+    public static long Begin(SqliteConnection c, ExportPlan plan, string folder, DateTimeOffset at, string who) =>
+        c.Scalar<long>(
+            """
+            INSERT INTO export_runs (plan_id, definition, state, folder, at, who) VALUES ($plan, $what, 'running', $folder, $at, $who)
+            RETURNING id
+            """,
+            ("$plan", plan.Id),
+            ("$what", Sql.ToJson(plan.What)),
+            ("$folder", folder),
+            ("$at", Sql.Stamp(at)),
+            ("$who", who)
+        );
+
+    /// <summary>Runs of a plan, newest first.</summary>
+    public static List<ExportRun> Of(SqliteConnection c, long plan) =>
+        c.Query(Runs + " WHERE plan_id = $plan ORDER BY id DESC LIMIT 20", Run, ("$plan", plan));
+
+    /// <summary>One run, or null.</summary>
+    public static ExportRun? FindRun(SqliteConnection c, long id) => c.Query(Runs + " WHERE id = $id", Run, ("$id", id)).FirstOrDefault();
+
+    /// <summary>Notes what has become of a run.</summary>
+    public static void SetState(SqliteConnection c, long id, string state, long documents) =>
+        c.Execute(
+            "UPDATE export_runs SET state = $state, documents = $documents WHERE id = $id",
+            ("$id", id),
+            ("$state", state),
+            ("$documents", documents)
+        );
+
+    /// <summary>Notes a file that a run wrote.</summary>
+    public static void AddFile(SqliteConnection c, long run, ExportedFile file) =>
+        c.Execute(
+            "INSERT OR REPLACE INTO export_files (run_id, path, document_id, bytes, sha256) VALUES ($run, $path, $document, $bytes, $sha)",
+            ("$run", run),
+            ("$path", file.Path),
+            ("$document", file.Document),
+            ("$bytes", file.Bytes),
+            ("$sha", file.Sha256)
+        );
+
+    /// <summary>Notes that a document did not leave.</summary>
+    public static void AddLeft(SqliteConnection c, long run, long document, string reason) =>
+        c.Execute(
+            "INSERT OR REPLACE INTO export_left (run_id, document_id, reason) VALUES ($run, $document, $reason)",
+            ("$run", run),
+            ("$document", document),
+            ("$reason", reason)
+        );
+
+    /// <summary>Whether a run has settled what becomes of a document's file.</summary>
+    public static bool IsSettled(SqliteConnection c, long run, long document) =>
+        c.Scalar<long>(
+            """
+            SELECT EXISTS (SELECT 1 FROM export_files WHERE run_id = $run AND document_id = $document)
+              OR EXISTS (SELECT 1 FROM export_left WHERE run_id = $run AND document_id = $document)
+            """,
+            ("$run", run),
+            ("$document", document)
+        ) == 1;
+
+    /// <summary>Whether a run has a file at a path.</summary>
+    public static bool HasPath(SqliteConnection c, long run, string path) =>
+        c.Scalar<long>("SELECT EXISTS (SELECT 1 FROM export_files WHERE run_id = $run AND path = $path)", ("$run", run), ("$path", path)) == 1;
+
+    /// <summary>Files of a run after a path, in their order.</summary>
+    public static List<ExportedFile> Files(SqliteConnection c, long run, string after, int most) =>
+        c.Query(
+            "SELECT path, document_id, bytes, sha256 FROM export_files WHERE run_id = $run AND path > $after ORDER BY path LIMIT $most",
+            r => new ExportedFile(r.GetString(0), r.IsDBNull(1) ? null : r.GetInt64(1), r.GetInt64(2), r.GetString(3)),
+            ("$run", run),
+            ("$after", after),
+            ("$most", most)
+        );
+
+    /// <summary>How many files a run wrote, and how many bytes they have.</summary>
+    public static (long Files, long Bytes) Size(SqliteConnection c, long run) =>
+        c.Query(
+            "SELECT count(*), coalesce(sum(bytes), 0) FROM export_files WHERE run_id = $run",
+            r => (r.GetInt64(0), r.GetInt64(1)),
+            ("$run", run)
+        )[0];
+
+    /// <summary>Documents that did not leave, with the reasons.</summary>
+    public static List<(long Document, string Reason)> Left(SqliteConnection c, long run, int most) =>
+        c.Query(
+            "SELECT document_id, reason FROM export_left WHERE run_id = $run ORDER BY document_id LIMIT $most",
+            r => (r.GetInt64(0), r.GetString(1)),
+            ("$run", run),
+            ("$most", most)
+        );
+
+    private static ExportPlan Plan(SqliteDataReader r) =>
+        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.FromJson<ExportDefinition>(3));
+
+    private static ExportRun Run(SqliteDataReader r) =>
+        new(
+            r.GetInt64(0),
+            r.GetInt64(1),
+            r.FromJson<ExportDefinition>(2),
+            r.GetString(3),
+            r.GetString(4),
+            r.GetInt64(5),
+            r.GetString(6),
+            r.GetString(7)
+        );
+}

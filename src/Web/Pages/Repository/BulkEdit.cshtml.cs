@@ -1,0 +1,101 @@
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Services;
+using ClearLexicon.Services.Repository;
+using ClearLexicon.Services.Work;
+using ClearLexicon.Storage;
+using Microsoft.AspNetCore.Mvc;
+
+namespace ClearLexicon.Web.Pages;
+
+/// <summary>One change of one field of everything that a question finds: what it would do, setting it, taking it back.</summary>
+public sealed class BulkEditModel(BulkEdits edits, Asking asking, Designs designs, Jobs jobs) : PlacePage
+{
+    /// <summary>Values that are listed; the counts say how many there are.</summary>
+    public const int Listed = 200;
+
+    public ViewDefinition Asks { get; private set; } = new();
+
+    public AskedRepository Asked { get; private set; } = null!;
+
+    public DocumentType? Type => Asked.Type;
+
+    public BulkEdit? Edit { get; private set; }
+
+    public Dictionary<string, (long Number, long Paths)> Counts { get; private set; } = [];
+
+    public Job? Running { get; private set; }
+
+    public List<BulkEdit> Newest { get; private set; } = [];
+
+    public List<BulkValue> Values(string state) => Edit is null ? [] : edits.Values(Edit.Id, state, Listed);
+
+    public long Number(string state) => Counts.GetValueOrDefault(state).Number;
+
+    /// <summary>The fields that may be changed, with what can be done to each.</summary>
+    public IEnumerable<Field> Fields => Asked.Fields.Fields;
+
+    /// <summary>What is done, in words.</summary>
+    public static string InWords(BulkAct act) =>
+        act switch
+        {
+            BulkAct.Set => "set to",
+            BulkAct.Clear => "clear",
+            BulkAct.Replace => "replace",
+            BulkAct.Add => "add the term",
+            BulkAct.Remove => "remove the term",
+            _ => "work out anew",
+        };
+
+    /// <summary>Label of a bulk edit's change.</summary>
+    public string InWords(BulkEdit edit) =>
+        designs.Published.TryGetValue(edit.TypeCode, out var published)
+            ? edit.Order.What.InWords(published.Type.Type)
+            : edit.Order.What.Field;
+
+    /// <summary>Where a look at another change is asked for.</summary>
+    public string LookAddress => RepositoryIndexModel.AddressOn("/Repository/BulkEdit", Asks, KeyValuePair.Create("handler", (string?)"Look"));
+
+    public IActionResult OnGet(long? edit) => Load(edit);
+
+    public IActionResult OnPostLook()
+    {
+        Asks = RepositoryIndexModel.AsksOf(Queried);
+        var act = Enum.TryParse<BulkAct>(Sent("act"), out var known) && Enum.IsDefined(known) ? known : BulkAct.Set;
+        var order = new BulkOrder(new BulkChange(Sent("field"), act, Sent("text"), Sent("with")), Sent("reason").Trim(), Sent("moves") == "on");
+        var looked = edits.Look(Asks, order, Who, Rights);
+        Problem = looked.Problem;
+        if (looked.Ok)
+            Standing($"/Repository/BulkEdit?edit={looked.Value}");
+        return Load(looked.Ok ? looked.Value : null);
+    }
+
+    public IActionResult OnPostApply(long edit)
+    {
+        Problem = edits.Start(edit, Who).Problem;
+        return Load(edit);
+    }
+
+    public IActionResult OnPostUndo(long edit)
+    {
+        Problem = edits.StartUndo(edit, Who).Problem;
+        return Load(edit);
+    }
+
+    private IActionResult Load(long? id)
+    {
+        if (id is { } known)
+        {
+            if (edits.Find(known) is not { } found)
+                return NotFound();
+            (Edit, Counts) = found;
+            Asks = Edit.Asks;
+        }
+        else
+            Asks = RepositoryIndexModel.AsksOf(Queried);
+        Asked = asking.For(Asks, Rights);
+        Running = Edit is null ? null : jobs.Running(BulkEdits.Subject(Edit.TypeCode));
+        Newest = edits.Newest(10);
+        return Page();
+    }
+}

@@ -1,0 +1,167 @@
+using System.IO.Compression;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Services;
+using ClearLexicon.Services.Repository;
+using ClearLexicon.Services.Work;
+using ClearLexicon.Storage;
+using Microsoft.AspNetCore.Mvc;
+
+namespace ClearLexicon.Web.Pages;
+
+/// <summary>One export plan: what leaves and how, a look at it, its runs.</summary>
+public sealed class ExportModel(ExportPlans plans, Exports exports, Asking asking, Jobs jobs, DataFolder folder, Ledger ledger) : PlacePage
+{
+    public long Id { get; private set; }
+
+    public string Name { get; private set; } = "";
+
+    public ExportDefinition What { get; private set; } = new();
+
+    /// <summary>The columns as they are written, a line each.</summary>
+    public string Columns { get; private set; } = "";
+
+    public AskedRepository Asked { get; private set; } = null!;
+
+    public DocumentType? Type => Asked.Type;
+
+    public ExportLook? Look { get; private set; }
+
+    public Job? Running { get; private set; }
+
+    public List<(ExportRun Run, (long Files, long Bytes) Size, List<(long Document, string Reason)> Left)> Runs { get; private set; } = [];
+
+    public string? FolderOf(ExportRun run) => exports.FolderOf(run);
+
+    public IActionResult OnGet(long? id) => Load(id);
+
+    public IActionResult OnPostSave(long? id)
+    {
+        Read(id);
+        if (Problem is null)
+        {
+            var saved = plans.Save(Id, Name, What, Who, Rights);
+            Problem = saved.Problem;
+            if (saved.Ok)
+            {
+                (Id, Done) = (saved.Value, "Kept.");
+                Standing($"/Repository/Export/{Id}");
+            }
+        }
+        return Show();
+    }
+
+    public IActionResult OnPostRun(long id)
+    {
+        Problem = exports.Start(id, Who, Rights).Problem;
+        return Load(id);
+    }
+
+    public IActionResult OnPostGoOn(long id, long run)
+    {
+        Problem = exports.GoOn(run, Who).Problem;
+        return Load(id);
+    }
+
+    public IActionResult OnPostRemove(long id)
+    {
+        plans.SetRemoved(id, removed: true, Who);
+        return Redirect("/Repository/Exports");
+    }
+
+    /// <summary>All files of a complete run as a ZIP, sent while it is packed.</summary>
+    public async Task<IActionResult> OnGetZipAsync(long id, long run)
+    {
+        if (plans.Runs(id).FirstOrDefault(r => r.Run.Id == run).Run is not { } found || exports.FolderOf(found) is not { } path)
+            return NotFound();
+        ledger.Exported(Who, $"{found.Folder}.zip", $"export run {run}");
+        Response.ContentType = "application/zip";
+        Response.Headers.ContentDisposition = new Microsoft.Net.Http.Headers.ContentDispositionHeaderValue("attachment")
+        {
+            FileNameStar = $"{found.Folder}.zip",
+        }.ToString();
+        await using var body = Response.BodyWriter.AsStream(leaveOpen: true);
+        await using (var zip = new ZipArchive(body, ZipArchiveMode.Create, leaveOpen: true))
+            foreach (var file in Directory.EnumerateFiles(path, "*", SearchOption.AllDirectories).Order(StringComparer.Ordinal))
+            {
+                var name = Path.GetRelativePath(path, file).Replace('\\', '/');
+                // What is compressed already is not compressed again.
+                var packed = file.EndsWith(".pdf", StringComparison.OrdinalIgnoreCase);
+                await zip.CreateEntryFromFileAsync(
+                    file,
+                    name,
+                    packed ? CompressionLevel.NoCompression : CompressionLevel.Fastest,
+                    HttpContext.RequestAborted
+                );
+            }
+        return new EmptyResult();
+    }
+
+    private IActionResult Load(long? id)
+    {
+        if (id is { } known)
+        {
+            if (plans.Find(known) is not { } plan)
+                return NotFound();
+            (Id, Name, What) = (plan.Id, plan.Name, plan.What);
+        }
+        else
+            What = plans.For(RepositoryIndexModel.AsksOf(Queried), Rights);
+        return Show();
+    }
+
+    private void Read(long? id)
+    {
+        Id = id ?? 0;
+        Name = Sent("name");
+        var asks = new ViewDefinition
+        {
+            Type = Sent("type"),
+            Ask = Sent("ask").Trim(),
+            Anywhere = Sent("anywhere"),
+            Folder = Sent("within"),
+        };
+        var fields = asking.For(asks, Rights).Fields;
+        var columns = ExportPlans.Columns(Sent("columns"), fields);
+        (Columns, Problem) = (Sent("columns"), columns.Problem);
+        What = new ExportDefinition
+        {
+            Asks = asks,
+            Columns = columns.Value ?? [],
+            Format = Sent("format"),
+            Dates = Sent("dates"),
+            Comma = Sent("comma") == "on",
+            FileEach = Sent("each") == "on",
+            Files = Sent("files"),
+            Naming = Sent("naming"),
+            Hide = SentMany("hide"),
+            Folder = Sent("folder"),
+            Taken = Sent("taken"),
+            Package = Sent("package") == "on",
+        };
+    }
+
+    private IActionResult Show()
+    {
+        Asked = asking.For(What.Asks, Rights);
+        if (Columns.Length == 0)
+            Columns = string.Join('\n', What.Columns.Select(Line));
+        if (Id > 0)
+        {
+            Running = jobs.Running(Exports.Subject(Id));
+            Runs = plans.Runs(Id);
+        }
+        if (Problem is null && Running is null)
+            Look = plans.Look(What, Rights);
+        return Page();
+    }
+
+    private string Line(ExportColumn column)
+    {
+        var label = ExportPlans.Around.FirstOrDefault(a => a.Key == column.Key).Label ?? Asked.Fields.LabelOf(column.Key);
+        return label == column.Heading ? label : $"{label} = {column.Heading}";
+    }
+
+    /// <summary>Where runs go.</summary>
+    public string Exported => folder.Exports;
+}
