@@ -34,7 +34,10 @@ public static class BagItPackage
             )
         );
         Manifests(bag, "manifest", payload, cancel);
-        List<string> tags = [.. Directory.EnumerateFiles(bag).Where(f => !Path.GetFileName(f).StartsWith("tagmanifest", StringComparison.Ordinal))];
+        List<string> tags =
+        [
+            .. Directory.EnumerateFiles(bag).Where(f => !Path.GetFileName(f).StartsWith("tagmanifest", StringComparison.Ordinal)),
+        ];
         Manifests(bag, "tagmanifest", [.. tags.Order(StringComparer.Ordinal)], cancel);
     }
 

@@ -52,7 +52,7 @@ public static class RecordFiles
 
     /// <summary>Ways in which dates are written.</summary>
     public static IReadOnlyList<string> DateShapes { get; } =
-        ["yyyy-MM-dd", "dd.MM.yyyy", "dd/MM/yyyy", "MM/dd/yyyy", "d MMMM yyyy", "yyyyMMdd"];
+    ["yyyy-MM-dd", "dd.MM.yyyy", "dd/MM/yyyy", "MM/dd/yyyy", "d MMMM yyyy", "yyyyMMdd"];
 
     /// <summary>File extension of a format, with its dot.</summary>
     public static string Extension(RecordFormat format) =>
@@ -145,7 +145,9 @@ public static class RecordFiles
                 any = true;
                 if (++number > MostXlsx)
                     throw new InvalidDataException($"XLSX holds {MostXlsx:N0} records; choose CSV for more.");
-                yield return columns.Select((c, i) => (c.Heading, Value: Cell(c.Kind, row.Texts[i]))).ToDictionary(c => c.Heading, c => c.Value);
+                yield return columns
+                    .Select((c, i) => (c.Heading, Value: Cell(c.Kind, row.Texts[i])))
+                    .ToDictionary(c => c.Heading, c => c.Value);
             }
             if (!any)
                 yield return columns.ToDictionary(c => c.Heading, object? (_) => null);
@@ -207,8 +209,7 @@ public static class RecordFiles
         }
     }
 
-    internal static string[] Terms(string text) =>
-        text.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
+    internal static string[] Terms(string text) => text.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
 
     private static void WriteXml(Stream file, string type, IReadOnlyList<RecordColumn> columns, IEnumerable<RecordRow> rows)
     {
@@ -266,5 +267,9 @@ public static class RecordFiles
 
     // XML 1.0 has no control characters and no halves of characters.
     private static string XmlSound(string text) =>
-        text.All(c => XmlConvert.IsXmlChar(c)) ? text : string.Concat(Sound(text).EnumerateRunes().Select(r => r.IsBmp && !XmlConvert.IsXmlChar((char)r.Value) ? "\uFFFD" : r.ToString()));
+        text.All(c => XmlConvert.IsXmlChar(c))
+            ? text
+            : string.Concat(
+                Sound(text).EnumerateRunes().Select(r => r.IsBmp && !XmlConvert.IsXmlChar((char)r.Value) ? "\uFFFD" : r.ToString())
+            );
 }

@@ -182,14 +182,5 @@ public static class BulkStore
         );
 
     private static BulkValue Value(SqliteDataReader r) =>
-        new(
-            r.GetInt64(0),
-            r.GetInt64(1),
-            r.GetString(2),
-            r.GetString(3),
-            r.GetString(4),
-            r.Text(5),
-            r.GetString(6),
-            r.Text(7)
-        );
+        new(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetString(3), r.GetString(4), r.Text(5), r.GetString(6), r.Text(7));
 }

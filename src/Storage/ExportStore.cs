@@ -58,12 +58,21 @@ public sealed record ExportPlan(long Id, string Name, string Owner, ExportDefini
 /// <param name="Id">Id.</param>
 /// <param name="Plan">The plan.</param>
 /// <param name="What">What left, as the plan was then.</param>
-/// <param name="State"><c>running</c>, <c>done</c> or <c>stopped</c>.</param>
+/// <param name="State"><c>running</c>, <c>moving</c> (complete, on its way to its folder), <c>done</c> or <c>stopped</c>.</param>
 /// <param name="Folder">Where it went, below <c>exports/</c>.</param>
 /// <param name="Documents">How many documents it has.</param>
 /// <param name="At">When it was begun.</param>
 /// <param name="Who">By whom.</param>
-public sealed record ExportRun(long Id, long Plan, ExportDefinition What, string State, string Folder, long Documents, string At, string Who);
+public sealed record ExportRun(
+    long Id,
+    long Plan,
+    ExportDefinition What,
+    string State,
+    string Folder,
+    long Documents,
+    string At,
+    string Who
+);
 
 /// <summary>A file of a run.</summary>
 /// <param name="Path">Path in the run's folder.</param>
@@ -79,7 +88,8 @@ public static class ExportStore
         Runs = "SELECT id, plan_id, definition, state, folder, documents, at, who FROM export_runs";
 
     /// <summary>All plans, by name.</summary>
-    public static List<ExportPlan> All(SqliteConnection c) => c.Query(Plans + " WHERE removed_at IS NULL ORDER BY name, id LIMIT 500", Plan);
+    public static List<ExportPlan> All(SqliteConnection c) =>
+        c.Query(Plans + " WHERE removed_at IS NULL ORDER BY name, id LIMIT 500", Plan);
 
     /// <summary>One plan, or null; one that was removed too.</summary>
     public static ExportPlan? Find(SqliteConnection c, long id) => c.Query(Plans + " WHERE id = $id", Plan, ("$id", id)).FirstOrDefault();
@@ -173,10 +183,6 @@ public static class ExportStore
             ("$run", run),
             ("$document", document)
         ) == 1;
-
-    /// <summary>Whether a run has a file at a path.</summary>
-    public static bool HasPath(SqliteConnection c, long run, string path) =>
-        c.Scalar<long>("SELECT EXISTS (SELECT 1 FROM export_files WHERE run_id = $run AND path = $path)", ("$run", run), ("$path", path)) == 1;
 
     /// <summary>Files of a run after a path, in their order.</summary>
     public static List<ExportedFile> Files(SqliteConnection c, long run, string after, int most) =>

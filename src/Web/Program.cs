@@ -54,6 +54,7 @@ try
     app.MapApi();
     app.MapDesignApi();
     app.MapDocumentApi();
+    app.MapViewApi();
     app.MapRegisterStandIn(start);
 
     await app.PrepareAsync(start);

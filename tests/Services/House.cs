@@ -48,6 +48,11 @@ public sealed class House : IDisposable
         Publishing = new Publishing(Database, Folder, Designs, Drafts, Carrying, Jobs, clock);
         Preview = new ConventionPreview(Database, Folder, Designs, clock);
         Proposals = new ConventionProposals(Designs, Drafts, Vocabularies);
+        Asking = new Asking(Designs, Rebuilding, clock);
+        Views = new Views(Database, Asking, clock);
+        BulkEdits = new BulkEdits(Database, Designs, Asking, Moves, Jobs, clock);
+        Plans = new ExportPlans(Database, Folder, Designs, Asking, clock);
+        Exports = new Exports(Database, Folder, Designs, Asking, Plans, Jobs, clock);
     }
 
     public List<string> Failures { get; } = [];
@@ -77,6 +82,38 @@ public sealed class House : IDisposable
     public IntegrityCheck IntegrityCheck { get; }
     public Carrying Carrying { get; }
     public Publishing Publishing { get; }
+
+    public Asking Asking { get; }
+    public Views Views { get; }
+    public BulkEdits BulkEdits { get; }
+    public ExportPlans Plans { get; }
+    public Exports Exports { get; }
+
+    /// <summary>A person of a role, by whose rights long work is done.</summary>
+    public string Person(string role) =>
+        Database.Write(c =>
+        {
+            if (PeopleStore.Find(c, role) is null)
+                PeopleStore.Add(c, role, "x", [role]);
+            return role;
+        });
+
+    /// <summary>The sound pages of the harbour, brought and filed; ids of the documents of a type.</summary>
+    public async Task<List<long>> FiledAsync(string typeCode)
+    {
+        WithDesigns();
+        foreach (var page in HarbourDocuments.AlreadyFiled())
+            HarbourDocuments.Draw(page, Folder.Tray);
+        await (await Intake.ScanAsync("me"))!.Value.Job!.Completion;
+        foreach (var id in Desk.Queue("me"))
+            Filer.File(id, "me");
+        return Database.Read(c =>
+            RepositorySearch.Find(c, new RepositoryQuery { TypeCode = typeCode }, 100).Documents.ConvertAll(d => d.Id)
+        );
+    }
+
+    /// <summary>A document as it is kept.</summary>
+    public StoredDocument Get(long id) => Database.Read(c => DocumentStore.Find(c, id))!;
 
     public Rebuilding Rebuilding { get; }
     public ReaderClues Clues => new(Readers, Folder);

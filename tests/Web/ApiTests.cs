@@ -197,6 +197,7 @@ public class ApiTests(HarbourApp app)
         var paths = (await Json(answer)).GetProperty("paths");
         Assert.Equal(
             [
+                "/api/v1/at/{type}",
                 "/api/v1/batches/{id}",
                 "/api/v1/design",
                 "/api/v1/design/schema",
@@ -208,7 +209,9 @@ public class ApiTests(HarbourApp app)
                 "/api/v1/documents/{id}",
                 "/api/v1/documents/{id}/file",
                 "/api/v1/documents/{id}/pages/{number}",
+                "/api/v1/documents/{id}/strips/{field}",
                 "/api/v1/documents/{id}/values",
+                "/api/v1/views/{name}",
             ],
             paths.EnumerateObject().Select(p => p.Name).Order()
         );

@@ -9,8 +9,15 @@ namespace ClearLexicon.Web.Tests;
 
 public partial class RepositoryPageTests(HarbourApp app)
 {
-    private async Task<string> Page(string address) =>
-        WebUtility.HtmlDecode(await (await app.SignedIn(Roles.Indexer)).GetStringAsync(address));
+    private async Task<string> Page(string address, string role = Roles.Indexer)
+    {
+        var client = await app.SignedIn(role);
+        using var answer = await client.GetAsync(address, TestContext.Current.CancellationToken);
+        // Conditions that were built in rows go into the address as one sentence.
+        return answer.StatusCode == HttpStatusCode.Found
+            ? await Page(answer.Headers.Location!.ToString(), role)
+            : WebUtility.HtmlDecode(await answer.EnsureSuccessStatusCode().Content.ReadAsStringAsync());
+    }
 
     private static List<string> Names(string page) => [.. NameCell().Matches(page).Select(m => m.Groups[1].Value)];
 
@@ -57,27 +64,109 @@ public partial class RepositoryPageTests(HarbourApp app)
             $"/Repository?type=vessel-call-record&field=arrived&how=Between&text={least}&to={most}&field=vessel&how=Is&text={Uri.EscapeDataString(vessel.ToUpperInvariant())}&to=";
         var page = await Page(address);
         Assert.Equal(Calls.Where(d => Between(d) && d.Record["vessel"] == vessel).Select(d => d.Name), Names(page));
-        // Both stand in the form again, and go along when the page is sorted.
-        Assert.Contains($"value=\"{most}\"", page);
-        Assert.Contains("<details class=\"mt-2\" open", page);
+        // Both stand in the sentence, and go along when the page is sorted.
+        Assert.Contains($"value=\"Arrived is from {least} to {most} and Vessel is {vessel.ToUpperInvariant()}\"", page);
         var sorted = Regex.Match(page, "class=\"sort\" href=\"([^\"]*sort=imo[^\"]*)\"").Groups[1].Value;
         Assert.Equal(Names(page).Order(StringComparer.Ordinal), Names(await Page(sorted)).Order(StringComparer.Ordinal));
         Assert.Equal(
             Calls.Count(Between),
             Names(await Page($"/Repository?type=vessel-call-record&field=arrived&how=Between&text={least}&to={most}")).Count
         );
-        // Who may not see a value does not find by it either: the condition is not there.
-        var searcher = await app.SignedIn(Roles.Searcher);
+        // Who may not see a value does not find by it either: there is no such field.
         var master = Calls.First(d => d.Record.GetValueOrDefault("master", "").Length > 0).Record["master"];
         Assert.Equal(
             Calls.Count,
             Names(
-                WebUtility.HtmlDecode(
-                    await searcher.GetStringAsync(
-                        $"/Repository?type=vessel-call-record&field=master&how=Is&text={Uri.EscapeDataString(master)}"
-                    )
-                )
+                await Page($"/Repository?type=vessel-call-record&field=master&how=Is&text={Uri.EscapeDataString(master)}", Roles.Searcher)
             ).Count
+        );
+        page = await Page($"/Repository?type=vessel-call-record&ask={Uri.EscapeDataString($"Master is {master}")}", Roles.Searcher);
+        Assert.Contains("does not begin with a field", page);
+        Assert.Empty(Names(page));
+        Assert.Contains("4,000 are the most", await Page($"/Repository?type=vessel-call-record&ask={new string('x', 4_100)}"));
+    }
+
+    [Fact]
+    public async Task A_link_by_value_leads_to_the_document_the_list_or_what_is_missing_over_the_api_too()
+    {
+        var one = Calls[0];
+        var client = await app.SignedIn(Roles.Searcher);
+        async Task<HttpResponseMessage> At(string path) => await client.GetAsync(path, TestContext.Current.CancellationToken);
+        var number = Uri.EscapeDataString(one.Record["call-number"]);
+        Assert.Equal(
+            $"/Repository/Document/{one.Id}",
+            (await At($"/at/vessel-call-record?call-number={number}")).Headers.Location!.ToString()
+        );
+        Assert.StartsWith("/Repository?type=", (await At("/at/vessel-call-record?arrived=2023")).Headers.Location!.ToString());
+        foreach (
+            var (address, says) in new[]
+            {
+                ("/at/vessel-call-record?call-number=VC-1900-00001", "No filed document is found"),
+                ("/at/nothing?a=b", "no document type “nothing”"),
+                ("/at/vessel-call-record?boat=b", "no field “boat”"),
+                ("/at/vessel-call-record?master=b", "no field “master”"),
+                ("/at/vessel-call-record?arrived=soon", "is not a day"),
+                ("/at/vessel-call-record?vessel=", "needs a value"),
+                ("/at/vessel-call-record", "names no field"),
+            }
+        )
+        {
+            var answer = await At(address);
+            Assert.Equal(HttpStatusCode.NotFound, answer.StatusCode);
+            Assert.Contains(says, WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()));
+            answer = await At("/api/v1" + address);
+            Assert.Equal(HttpStatusCode.NotFound, answer.StatusCode);
+            Assert.Equal("application/problem+json", answer.Content.Headers.ContentType!.MediaType);
+        }
+        Assert.Contains($"\"id\":{one.Id},", await client.GetStringAsync($"/api/v1/at/vessel-call-record?call-number={number}"));
+        // After signing in one arrives where one was going.
+        using var anyone = app.App.CreateClient(new() { AllowAutoRedirect = false });
+        var asked = await anyone.GetAsync($"/at/vessel-call-record?call-number={number}", TestContext.Current.CancellationToken);
+        Assert.Contains(Uri.EscapeDataString("/at/vessel-call-record?call-number="), asked.Headers.Location!.ToString());
+    }
+
+    [Fact]
+    public async Task A_view_is_saved_shared_and_read_by_the_api_and_a_strip_shows_its_place_only()
+    {
+        var steward = await app.SignedIn(Roles.Steward);
+        var address = "/Repository?type=vessel-call-record&ask=Arrived%20is%20from%202023";
+        var saved = await HarbourApp.Post(
+            steward,
+            address,
+            $"{address}&handler=SaveView",
+            ("name", "All the calls"),
+            ("columns", "Vessel, Berth, Master"),
+            ("shared", "everyone")
+        );
+        Assert.Contains("Saved as “All the calls”.", WebUtility.HtmlDecode(await saved.Content.ReadAsStringAsync()));
+        var searcher = await app.SignedIn(Roles.Searcher);
+        var lines = (await searcher.GetStringAsync("/api/v1/views/all%20the%20calls")).Split('\n', StringSplitOptions.RemoveEmptyEntries);
+        Assert.Equal(Calls.Count, lines.Length);
+        Assert.All(lines, line => Assert.DoesNotContain("master", line, StringComparison.Ordinal));
+        var csv = await steward.GetStringAsync("/api/v1/views/All%20the%20calls?as=csv");
+        Assert.StartsWith("id,folder,name,vessel,berth,master\r\n", csv);
+        Assert.Equal("PK", (await searcher.GetStringAsync("/api/v1/views/All%20the%20calls?as=xlsx"))[..2]);
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await searcher.GetAsync("/api/v1/views/none", TestContext.Current.CancellationToken)).StatusCode
+        );
+        Assert.Contains("All the calls", await searcher.GetStringAsync("/Repository"));
+        Assert.Contains("facet", await searcher.GetStringAsync(address + "&handler=Facets"));
+
+        var document = Calls.First(d => d.Evidence.ContainsKey("master") && d.Evidence.ContainsKey("berth"));
+        var png = await searcher.GetByteArrayAsync($"/api/v1/documents/{document.Id}/strips/berth");
+        Assert.Equal("PNG"u8.ToArray(), png[1..4]);
+        var page = await steward.GetByteArrayAsync($"/picture/document/{document.Id}/1");
+        int Side(byte[] picture, int at) => System.Buffers.Binary.BinaryPrimitives.ReadInt32BigEndian(picture.AsSpan(at));
+        var box = document.Evidence["berth"].Box;
+        Assert.InRange(Side(png, 20), 1, (int)(box.H * Side(page, 20)) + (int)(0.02 * Side(page, 16)) + 4);
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await searcher.GetAsync($"/api/v1/documents/{document.Id}/strips/master", TestContext.Current.CancellationToken)).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.OK,
+            (await steward.GetAsync($"/api/v1/documents/{document.Id}/strips/master", TestContext.Current.CancellationToken)).StatusCode
         );
     }
 

@@ -77,6 +77,9 @@ public partial class SafetyTests(HarbourApp app)
             "/Repository",
             $"/Repository/Document/{FiledCall}",
             "/Repository/IntegrityCheck",
+            "/Repository/Exports",
+            "/Repository/Export?type=vessel-call-record",
+            "/Repository/BulkEdit?type=vessel-call-record",
             "/Migration",
             $"/Migration/Inventory/{inventory}",
             "/Person",
@@ -226,7 +229,7 @@ public partial class SafetyTests(HarbourApp app)
                 $"/Repository/Document/{document.Id}",
                 "/Repository?type=vessel-call-record",
                 $"/Repository?handler=Csv&type=vessel-call-record",
-                $"/Repository?type=vessel-call-record&field=master&text={Uri.EscapeDataString("zzz")}",
+                $"/Repository?type=vessel-call-record&ask={Uri.EscapeDataString("Master is zzz")}",
                 "/Repository?type=vessel-call-record&sort=master",
             }
         )

@@ -75,6 +75,5 @@ public sealed record BulkChange(string Field, BulkAct Act, string Text = "", str
             _ => $"Work out {type.LabelOf(Field)} anew",
         };
 
-    private static string[] Terms(string text) =>
-        text.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
+    private static string[] Terms(string text) => text.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
 }

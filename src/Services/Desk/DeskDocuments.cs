@@ -8,6 +8,25 @@ using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services.Desk;
 
+/// <summary>A value on the desk, looked at beside those of other documents.</summary>
+/// <param name="Document">The document.</param>
+/// <param name="Text">The value; empty when there is none.</param>
+/// <param name="Place">Where it was read; null when nowhere.</param>
+/// <param name="Problems">What stands against it.</param>
+public sealed record DeskValue(StoredDocument Document, string Text, Evidence? Place, IReadOnlyList<Problem> Problems)
+{
+    /// <summary>Whether nothing stands against it and it was read, or confirmed, with trust.</summary>
+    public bool IsSure => Problems.Count == 0 && (Place is null ? Text.Length > 0 : Place.Confidence >= Evidence.Sure);
+
+    internal static DeskValue Of(JudgedDocument judged, string field) =>
+        new(
+            judged.Document,
+            judged.Document.Record.GetValueOrDefault(field, ""),
+            judged.Document.Evidence.GetValueOrDefault(field),
+            [.. judged.Judged!.All.Where(p => p.Field == field && !judged.Overridden.Contains(p.Id))]
+        );
+}
+
 /// <summary>Checking documents before they are filed.</summary>
 public sealed class DeskDocuments(Database database, Designs designs, TimeProvider clock)
 {
@@ -109,6 +128,54 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
         RecordJudge.KeepKeys(c, changed, published.Type);
         return Result.Done;
     }
+
+    /// <summary>
+    /// Takes a value as a person says it is: the one that was read, which is sure from then on, or another one. One that the person has not
+    /// seen, because it was changed meanwhile, is not taken.
+    /// </summary>
+    /// <param name="id">The document.</param>
+    /// <param name="field">Key of the field.</param>
+    /// <param name="seen">The value that the person saw.</param>
+    /// <param name="text">The value that is right.</param>
+    /// <param name="who">Who says so.</param>
+    public Result Accept(long id, string field, string seen, string text, string who) =>
+        database.Write<Result>(c =>
+        {
+            if (Find(c, id, who) is not { Filed: false } document)
+                return "This document is no longer on the desk.";
+            var now = document.Record.GetValueOrDefault(field, "");
+            if (now != seen)
+                return $"Somebody has changed it to “{now}” meanwhile.";
+            if (text.Trim() != now)
+                return Set(c, id, field, text, null, who);
+            if (document.Evidence.GetValueOrDefault(field) is not { } evidence)
+                return Result.Done;
+            var evidences = document.Evidence.ToDictionary(StringComparer.Ordinal);
+            evidences[field] = evidence with { Confidence = 1 };
+            DocumentStore.Save(c, document with { Evidence = evidences });
+            DocumentStore.AddChange(c, id, field, now, now, "looked at", clock.GetUtcNow(), who);
+            return Result.Done;
+        });
+
+    /// <summary>One field of all documents of a type on the desk: those that need a look first, equal values together.</summary>
+    /// <param name="typeCode">Code of the type.</param>
+    /// <param name="field">Key of the field.</param>
+    /// <param name="who">Who asks.</param>
+    /// <param name="batchId">Only of this batch.</param>
+    public List<DeskValue> ByField(string typeCode, string field, string who, long? batchId = null) =>
+        [
+            .. Waiting(who, batchId)
+                .Where(d => d.Document.TypeCode == typeCode && d.Judged is not null)
+                .Select(d => DeskValue.Of(d, field))
+                .GroupBy(v => v.Text, StringComparer.Ordinal)
+                .OrderBy(g => g.All(v => v.IsSure))
+                .ThenBy(g => g.Key, StringComparer.Ordinal)
+                .SelectMany(g => g.OrderBy(v => v.IsSure).ThenBy(v => v.Document.Id)),
+        ];
+
+    /// <summary>One field of one document, as <see cref="ByField"/> lists it.</summary>
+    public DeskValue? ValueOf(long id, string field, string who) =>
+        Find(id, who) is { Document.Filed: false, Judged: not null } judged ? DeskValue.Of(judged, field) : null;
 
     /// <summary>Sets several fields of a desk document, all or none.</summary>
     public Result SetValues(long id, IReadOnlyDictionary<string, string> values, string who) =>

@@ -1,6 +1,7 @@
 using System.Globalization;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Repository;
@@ -83,6 +84,31 @@ public sealed class Asking(Designs designs, Rebuilding rebuilding, TimeProvider 
                     .Select(f => f is TableField table ? table with { Columns = [.. table.Columns.Where(rights.Sees)] } : f),
             ]
         );
+
+    /// <summary>The view of the documents of a type whose fields are some values, as an address names them.</summary>
+    /// <param name="typeCode">Code of the type.</param>
+    /// <param name="values">Keys of fields with their values.</param>
+    /// <param name="rights">What the person may ask.</param>
+    public Result<ViewDefinition> At(string typeCode, IEnumerable<(string Field, string Value)> values, Rights rights)
+    {
+        if (!designs.Published.TryGetValue(typeCode, out var published))
+            return Result<ViewDefinition>.Not($"There is no document type “{CodePoints.First(typeCode, 60)}”.");
+        var fields = Seen(published.Type.Type, rights);
+        var conditions = new List<FieldCondition>();
+        foreach (var (key, value) in values)
+        {
+            if (fields.FindPart(key) is not { Kind: not FieldKind.Table } field)
+                return Result<ViewDefinition>.Not($"{published.Type.Type.Name} has no field “{CodePoints.First(key, 60)}”.");
+            if (string.IsNullOrWhiteSpace(value) || value.Length > SearchKey.Longest)
+                return Result<ViewDefinition>.Not($"The address needs a value for {field.Label}, of up to {SearchKey.Longest} characters.");
+            conditions.Add(new FieldCondition(key, field.Kind, Look.Is, value.Trim()));
+        }
+        if (conditions.Count is 0 or > Question.Most)
+            return Result<ViewDefinition>.Not("The address names no field: write ?field=value behind the type.");
+        var ask = QuestionText.Write(new Question(false, conditions), fields);
+        QuestionText.Read(ask, fields, out var fault);
+        return fault is null ? new ViewDefinition { Type = typeCode, Ask = ask } : Result<ViewDefinition>.Not(fault.Says);
+    }
 
     /// <summary>How a question could go on from where it ends.</summary>
     public IReadOnlyList<string> Complete(string typeCode, string ask, Rights rights) =>

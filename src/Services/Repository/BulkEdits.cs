@@ -43,7 +43,9 @@ public sealed class BulkEdits
 
     /// <summary>One bulk edit with what became of its values; null when there is none.</summary>
     public (BulkEdit Edit, Dictionary<string, (long Number, long Paths)> Counts)? Find(long id) =>
-        database.Read(c => BulkStore.Find(c, id) is { } edit ? (edit, BulkStore.Counts(c, id)) : ((BulkEdit, Dictionary<string, (long, long)>)?)null);
+        database.Read(c =>
+            BulkStore.Find(c, id) is { } edit ? (edit, BulkStore.Counts(c, id)) : ((BulkEdit, Dictionary<string, (long, long)>)?)null
+        );
 
     /// <summary>The newest ones.</summary>
     public List<BulkEdit> Newest(int most) => database.Read(c => BulkStore.Newest(c, most));
@@ -224,7 +226,10 @@ public sealed class BulkEdits
             (c, value) =>
             {
                 var field = edit.Order.What.Field;
-                if (DocumentStore.Find(c, value.Document) is not { } document || document.Record.GetValueOrDefault(field, "") != value.After)
+                if (
+                    DocumentStore.Find(c, value.Document) is not { } document
+                    || document.Record.GetValueOrDefault(field, "") != value.After
+                )
                     BulkStore.Settle(c, value.Id, "stays", "It was changed after that.");
                 else
                 {

@@ -31,7 +31,7 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
 
     /// <summary>Columns besides fields, in the order they are offered.</summary>
     public static IReadOnlyList<(string Key, string Label)> Around { get; } =
-        [("@id", "Document number"), ("@folder", "Folder"), ("@name", "Name"), ("@filed", "Filed on")];
+    [("@id", "Document number"), ("@folder", "Folder"), ("@name", "Name"), ("@filed", "Filed on")];
 
     /// <summary>All plans, by name.</summary>
     public List<ExportPlan> All() => database.Read(ExportStore.All);
@@ -70,7 +70,8 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
             var at = line.IndexOf('=', StringComparison.Ordinal);
             var (name, heading) = at < 0 ? (line, "") : (line[..at].Trim(), line[(at + 1)..].Trim());
             var found =
-                Around.FirstOrDefault(a => a.Label.Equals(name, StringComparison.OrdinalIgnoreCase) || a.Key == name) is { Key: { } key } around
+                Around.FirstOrDefault(a => a.Label.Equals(name, StringComparison.OrdinalIgnoreCase) || a.Key == name)
+                    is { Key: { } key } around
                     ? (around.Key, around.Label)
                 : fields.Fields.FirstOrDefault(f =>
                     f.Label.Equals(name, StringComparison.OrdinalIgnoreCase) || f.Key.Equals(name, StringComparison.OrdinalIgnoreCase)

@@ -37,7 +37,11 @@ public sealed class Exports
         jobs.Add(
             JobKind.Of("export", "Exporting", "desk", Run) with
             {
-                WhenUnfinished = (c, job) => ExportStore.SetState(c, job.Given<OfRun>().Run, "stopped", 0),
+                WhenUnfinished = (c, job) =>
+                {
+                    if (ExportStore.FindRun(c, job.Given<OfRun>().Run) is { State: "running" } run)
+                        ExportStore.SetState(c, run.Id, "stopped", 0);
+                },
             }
         );
     }
@@ -64,7 +68,9 @@ public sealed class Exports
         var target = found.What.Folder;
         if (Directory.Exists(Path.Combine(folder.Exports, target)))
             if (found.What.Taken == "stop")
-                return Result<Job>.Not($"The folder exports/{target} is there already. Name another one, or say in the plan what becomes of it.");
+                return Result<Job>.Not(
+                    $"The folder exports/{target} is there already. Name another one, or say in the plan what becomes of it."
+                );
             else if (found.What.Taken == "beside")
                 for (var n = 2; Directory.Exists(Path.Combine(folder.Exports, target)); n++)
                     target = string.Create(CultureInfo.InvariantCulture, $"{found.What.Folder} ({n})");
@@ -80,7 +86,7 @@ public sealed class Exports
 
     /// <summary>Goes on with a run that was stopped.</summary>
     public Result<Job> GoOn(long run, string who) =>
-        database.Read(c => ExportStore.FindRun(c, run)) is not { State: "stopped" } found
+        database.Read(c => ExportStore.FindRun(c, run)) is not { State: "stopped" or "moving" } found
             ? Result<Job>.Not("This run is complete, or under way.")
             : jobs.Start(
                 "export",
@@ -90,55 +96,30 @@ public sealed class Exports
                 who,
                 c =>
                 {
-                    ExportStore.SetState(c, run, "running", 0);
+                    if (found.State == "stopped")
+                        ExportStore.SetState(c, run, "running", 0);
                     return new OfRun(run);
                 }
             );
 
     private void Run(Job job, CancellationToken cancel)
     {
-        if (database.Read(c => ExportStore.FindRun(c, job.Given<OfRun>().Run)) is not { State: "running" } run)
+        if (database.Read(c => ExportStore.FindRun(c, job.Given<OfRun>().Run)) is not { State: "running" or "moving" } run)
             return;
-        // What its owner may see leaves, and nothing besides.
-        var rights = new Rights(database.Read(c => PeopleStore.Find(c, run.Who)?.Roles ?? []));
-        var what = run.What;
-        if (plans.WhyNot(what, rights) is { } problem)
-            throw new RefusedException(problem);
-        var asked = asking.For(what.Asks, rights);
-        var leaving = Leaving.Of(what, asked.Type!, designs, folder);
-        var (work, final) = (Work(run.Id), Path.Combine(folder.Exports, run.Folder));
-        // A kill between the move and its note: the folder that is complete stands there already.
-        if (Directory.Exists(work) || database.Read(c => ExportStore.Size(c, run.Id)).Files == 0 || !Directory.Exists(final))
+        var work = Work(run.Id);
+        if (run.State == "running")
         {
-            var payload = what.Package ? Path.Combine(work, "data") : work;
-            Directory.CreateDirectory(payload);
-            var (query, each) = (asked.Query, what.Files != "none" || what.FileEach);
-            (job.Total, job.Done) = (database.Read(c => RepositorySearch.Count(c, query)).Number * (each ? 2 : 1), 0);
-            if (each)
-                WriteEach(run, query, leaving, payload, job, cancel);
-            if (!what.FileEach)
-                WriteRecords(run, query, leaving, payload, job, cancel);
-            WriteSchemas(run, leaving, asked.Type!.Code, payload);
-            CheckAllThere(run, payload, cancel);
-            if (what.Package)
-                BagItPackage.Close(
-                    work,
-                    [
-                        ("Source-Organization", "Clear Lexicon"),
-                        ("External-Identifier", run.Folder),
-                        ("Bagging-Date", run.At[..10]),
-                        ("Internal-Sender-Description", QuestionText.Write(asked.Question, asked.Fields)),
-                    ],
-                    cancel
-                );
-            Replace(work, final);
+            Fill(run, work, job, cancel);
+            var documents = job.Done / (IsEach(run.What) ? 2 : 1);
+            database.Write(c => ExportStore.SetState(c, run.Id, "moving", documents));
         }
-        else
-            CheckAllThere(run, what.Package ? Path.Combine(final, "data") : final, cancel);
+        // After a kill in between, the folder that is complete stands in its place already.
+        if (Directory.Exists(work))
+            Replace(work, Path.Combine(folder.Exports, run.Folder));
         database.Write(c =>
         {
             var (files, _) = ExportStore.Size(c, run.Id);
-            ExportStore.SetState(c, run.Id, "done", job.Done / (what.Files != "none" || what.FileEach ? 2 : 1));
+            ExportStore.SetState(c, run.Id, "done", ExportStore.FindRun(c, run.Id)!.Documents);
             LedgerStore.Append(
                 c,
                 clock.GetUtcNow(),
@@ -148,6 +129,42 @@ public sealed class Exports
                 HashOfAll(c, run.Id)
             );
         });
+    }
+
+    // Whether documents are gone through one by one before their records are written.
+    private static bool IsEach(ExportDefinition what) => what.Files != "none" || what.FileEach;
+
+    private void Fill(ExportRun run, string work, Job job, CancellationToken cancel)
+    {
+        // What its owner may see leaves, and nothing besides.
+        var rights = new Rights(database.Read(c => PeopleStore.Find(c, run.Who)?.Roles ?? []));
+        var what = run.What;
+        if (plans.WhyNot(what, rights) is { } problem)
+            throw new RefusedException(problem);
+        var asked = asking.For(what.Asks, rights);
+        var leaving = Leaving.Of(what, asked.Type!, designs, folder);
+        var payload = what.Package ? Path.Combine(work, "data") : work;
+        Directory.CreateDirectory(payload);
+        (job.Total, job.Done) = (database.Read(c => RepositorySearch.Count(c, asked.Query)).Number * (IsEach(what) ? 2 : 1), 0);
+        if (IsEach(what))
+            WriteEach(run, asked.Query, leaving, payload, job, cancel);
+        if (what.FileEach)
+            job.Done *= 2;
+        else
+            WriteRecords(run, asked.Query, leaving, payload, job, cancel);
+        WriteSchemas(run, leaving, asked.Type!.Code, payload);
+        CheckAllThere(run, payload, cancel);
+        if (what.Package)
+            BagItPackage.Close(
+                work,
+                [
+                    ("Source-Organization", "Clear Lexicon"),
+                    ("External-Identifier", run.Folder),
+                    ("Bagging-Date", run.At[..10]),
+                    ("Internal-Sender-Description", QuestionText.Write(asked.Question, asked.Fields)),
+                ],
+                cancel
+            );
     }
 
     // The new folder takes the place of the old one; at any moment one of them stands there or beside it.
@@ -178,7 +195,9 @@ public sealed class Exports
                 cancel.ThrowIfCancellationRequested();
                 var path = leaving.PathOf(document);
                 if (!names.Add(path))
-                    names.Add(path = $"{CodePoints.First(Path.GetFileNameWithoutExtension(path), 50)} ({document.Id}){Path.GetExtension(path)}");
+                    names.Add(
+                        path = $"{CodePoints.First(Path.GetFileNameWithoutExtension(path), 50)} ({document.Id}){Path.GetExtension(path)}"
+                    );
                 if (!database.Read(c => ExportStore.IsSettled(c, run.Id, document.Id)))
                     WriteOne(run, what, document, path, leaving, payload);
                 jobs.Step(job);

@@ -100,7 +100,9 @@ public sealed class FiledDocuments(Database database, Designs designs, TimeProvi
                 || !designs.Published.TryGetValue(code, out var published)
             )
                 return "There is no such filed document.";
-            if (!FullText.Redaction(document, published.Type).Unplaced.Contains(field))
+            // Of an open field it is asked when a copy shall hide it.
+            var unplaced = document.Evidence.GetValueOrDefault(field) is null && document.Record.ContainsKey(field);
+            if (!unplaced || published.Type.Type.Find(field) is null)
                 return "The place of this value is known already.";
             var pages = DocumentStore.Pages(c, id);
             if (page is not null && pages.All(p => p.Number != page))

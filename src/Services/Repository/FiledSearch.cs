@@ -41,6 +41,10 @@ public sealed class FiledSearch(Database database)
             return new SearchedRepository(Unfolded(c, asked.Folder), FolderStore.Below(c, ""), found, compared);
         });
 
+    /// <summary>The first documents that a search finds.</summary>
+    public List<StoredDocument> First(RepositoryQuery asked, int most) =>
+        database.Read(c => RepositorySearch.Find(c, asked, most).Documents);
+
     /// <summary>All that a search finds, streamed on a connection that is held as long as the sequence is read.</summary>
     public IEnumerable<StoredDocument> All(RepositoryQuery asked)
     {

@@ -25,7 +25,7 @@ CREATE TABLE export_runs (
   id INTEGER PRIMARY KEY,
   plan_id INTEGER NOT NULL REFERENCES export_plans (id),
   definition TEXT NOT NULL,
-  state TEXT NOT NULL CHECK (state IN ('running', 'done', 'stopped')),
+  state TEXT NOT NULL CHECK (state IN ('running', 'moving', 'done', 'stopped')),
   folder TEXT NOT NULL,
   documents INTEGER NOT NULL DEFAULT 0,
   at TEXT NOT NULL,

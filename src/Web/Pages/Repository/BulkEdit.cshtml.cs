@@ -54,7 +54,8 @@ public sealed class BulkEditModel(BulkEdits edits, Asking asking, Designs design
             : edit.Order.What.Field;
 
     /// <summary>Where a look at another change is asked for.</summary>
-    public string LookAddress => RepositoryIndexModel.AddressOn("/Repository/BulkEdit", Asks, KeyValuePair.Create("handler", (string?)"Look"));
+    public string LookAddress =>
+        RepositoryIndexModel.AddressOn("/Repository/BulkEdit", Asks, KeyValuePair.Create("handler", (string?)"Look"));
 
     public IActionResult OnGet(long? edit) => Load(edit);
 
@@ -62,7 +63,11 @@ public sealed class BulkEditModel(BulkEdits edits, Asking asking, Designs design
     {
         Asks = RepositoryIndexModel.AsksOf(Queried);
         var act = Enum.TryParse<BulkAct>(Sent("act"), out var known) && Enum.IsDefined(known) ? known : BulkAct.Set;
-        var order = new BulkOrder(new BulkChange(Sent("field"), act, Sent("text"), Sent("with")), Sent("reason").Trim(), Sent("moves") == "on");
+        var order = new BulkOrder(
+            new BulkChange(Sent("field"), act, Sent("text"), Sent("with")),
+            Sent("reason").Trim(),
+            Sent("moves") == "on"
+        );
         var looked = edits.Look(Asks, order, Who, Rights);
         Problem = looked.Problem;
         if (looked.Ok)

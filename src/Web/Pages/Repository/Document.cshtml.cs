@@ -124,6 +124,14 @@ public sealed class RepositoryDocumentModel(FiledDocuments filed, Designs design
         Judged = judged;
         var redaction = FullText.Redaction(Document, judged.Published.Type);
         Unplaced = redaction.Unplaced;
+        // A copy shall hide a value of which nobody has said where it stands.
+        if (
+            Queried["mark"].Text is { Length: > 0 } asked
+            && Rights.WorksTheDesk
+            && Document.Record.ContainsKey(asked)
+            && !Document.Evidence.ContainsKey(asked)
+        )
+            Unplaced = [.. Unplaced.Append(asked).Distinct()];
         Hides = SeesRestricted ? _ => false : redaction.Hides;
         Pages = filed.Pages(id);
         BelongsAt = moves.BelongsAt(id);

@@ -246,7 +246,10 @@ public sealed class RepositoryIndexModel(
             var how = Enum.TryParse<Look>(Sent("how", i), out var look) && Enum.IsDefined(look) ? look : Look.Holds;
             var condition = new FieldCondition(Sent("field", i), field.Kind, how, Sent("text", i), Sent("to", i))
             {
-                Values = how == Look.OneOf ? [.. Sent("text", i).Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)] : [],
+                Values =
+                    how == Look.OneOf
+                        ? [.. Sent("text", i).Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)]
+                        : [],
             };
             if (!condition.IsEmpty)
                 sentences.Add(QuestionText.Write(condition, Asked.Fields));

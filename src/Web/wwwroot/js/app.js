@@ -7,6 +7,7 @@ import { setUpLeaves } from "./leaves.js";
 import { setUpThreads } from "./threads.js";
 import "./composer.js";
 import "./terms.js";
+import "./byfield.js";
 
 document.addEventListener("alpine:init", () => {
   Alpine.data("menu", () => ({

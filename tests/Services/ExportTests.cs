@@ -1,0 +1,309 @@
+using System.Diagnostics;
+using System.Text.Json;
+using System.Xml;
+using System.Xml.Schema;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Services.Repository;
+using ClearLexicon.Storage;
+
+namespace ClearLexicon.Services.Tests;
+
+/// <summary>What leaves the house, read by other programs: records in each format, files, redacted copies, packages.</summary>
+public sealed class ExportTests : IDisposable
+{
+    private const string Code = "vessel-call-record",
+        Dues = "harbour-dues-statement";
+    private static readonly Rights Steward = new([Roles.Steward]);
+
+    private readonly House _house = new();
+
+    private static string Run(string name, string folder, params string[] arguments)
+    {
+        using var process = Process.Start(
+            new ProcessStartInfo(name, arguments)
+            {
+                RedirectStandardOutput = true,
+                UseShellExecute = false,
+                WorkingDirectory = folder,
+            }
+        )!;
+        var output = process.StandardOutput.ReadToEnd();
+        process.WaitForExit();
+        Assert.Equal(0, process.ExitCode);
+        return output;
+    }
+
+    private static string Python(string folder, string script) => Run("python3", folder, "-c", script);
+
+    private ExportDefinition Plan(string type, Func<ExportDefinition, ExportDefinition>? with = null)
+    {
+        var plan = _house.Plans.For(new ViewDefinition { Type = type }, Steward) with { Folder = "Out" };
+        return with is null ? plan : with(plan);
+    }
+
+    private long Kept(ExportDefinition plan)
+    {
+        var saved = _house.Plans.Save(0, "Plan", plan, _house.Person(Roles.Steward), Steward);
+        Assert.Null(saved.Problem);
+        return saved.Value;
+    }
+
+    private ExportRun Last(long plan) => _house.Plans.Runs(plan)[0].Run;
+
+    private async Task<string> Exported(ExportDefinition plan)
+    {
+        var id = Kept(plan);
+        await _house.Exports.Start(id, Roles.Steward, Steward).Ended();
+        Assert.Empty(_house.Failures);
+        Assert.Equal("done", Last(id).State);
+        return _house.Exports.FolderOf(Last(id))!;
+    }
+
+    // A value that every format has to carry, and one that is not of its kind.
+    private const string Odd = "=1+1; \"Tern\" & <Söhne> ]]> \u0001 , 漢字 😀 it's";
+
+    private void Put(long id, string field, string text) =>
+        _house.Database.Write(c =>
+            DocumentStore.Save(c, _house.Get(id) with { Record = JudgedDocument.With(_house.Get(id).Record, field, text) })
+        );
+
+    [Fact]
+    public async Task Records_are_read_by_other_programs_as_they_are()
+    {
+        var ids = await _house.FiledAsync(Dues);
+        Put(ids[0], "payer", Odd);
+        Put(ids[1], "issued", "some day");
+        Put(ids[0], "services", """[{"service":"Pilotage","amount":"12.50"},{"service":"Lines & ropes"}]""");
+        var truth = ids.ConvertAll(id => _house.Get(id).Record);
+
+        var csv = await Exported(Plan(Dues));
+        var rows = JsonSerializer.Deserialize<List<Dictionary<string, string>>>(
+            Python(csv, "import csv,json;print(json.dumps(list(csv.DictReader(open('records.csv',newline='',encoding='utf-8')))))")
+        )!;
+        Assert.Equal(truth.Select(r => r.GetValueOrDefault("statement-number")), rows.Select(r => r["Statement number"]));
+        // A formula is a text with an apostrophe in front.
+        Assert.Equal("'" + Odd, rows[0]["Payer"]);
+
+        var jsonl = await Exported(Plan(Dues, p => p with { Format = "jsonl" }));
+        var lines = File.ReadAllLines(Path.Combine(jsonl, "records.jsonl")).Select(l => JsonDocument.Parse(l).RootElement).ToList();
+        Assert.Equal(Odd, lines[0].GetProperty("Payer").GetString());
+        Assert.Equal(truth[2]["issued"], lines[2].GetProperty("Issued").GetString());
+        Assert.Equal(
+            TableText.Rows(truth[0]["services"])!.Count,
+            lines[0].EnumerateObject().Single(p => p.Value.ValueKind == JsonValueKind.Array).Value.GetArrayLength()
+        );
+
+        var xlsx = await Exported(Plan(Dues, p => p with { Format = "xlsx" }));
+        // Python's standard library: the sheet as XML, its pane frozen, a date as a number with a date's format.
+        var sheet = Python(
+            xlsx,
+            "import zipfile,xml.dom.minidom as m;z=zipfile.ZipFile('records.xlsx');[m.parseString(z.read(n)) for n in z.namelist() if n.endswith('.xml')];print(z.read('xl/worksheets/sheet1.xml').decode())"
+        );
+        Assert.Contains("state=\"frozen\"", sheet.Replace("frozenSplit", "frozen"), StringComparison.Ordinal);
+        Assert.Contains("&lt;Söhne&gt;", sheet, StringComparison.Ordinal);
+        Assert.Contains("some day", sheet, StringComparison.Ordinal);
+        Assert.DoesNotContain($">{truth[2]["issued"]}<", sheet, StringComparison.Ordinal);
+
+        var xml = await Exported(Plan(Dues, p => p with { Format = "xml" }));
+        var schemas = new XmlSchemaSet();
+        schemas.Add(null, Path.Combine(xml, "records.xsd"));
+        var faults = new List<string>();
+        var settings = new XmlReaderSettings { Schemas = schemas, ValidationType = ValidationType.Schema };
+        settings.ValidationEventHandler += (_, e) => faults.Add(e.Message);
+        var document = new XmlDocument();
+        using (var reader = XmlReader.Create(Path.Combine(xml, "records.xml"), settings))
+            document.Load(reader);
+        Assert.Empty(faults);
+        Assert.Equal(ids.Count, document.DocumentElement!.ChildNodes.Count);
+        Assert.Equal(Odd.Replace('\u0001', '\uFFFD'), document.GetElementsByTagName("payer")[0]!.InnerText);
+        Assert.Equal("some day", document.GetElementsByTagName("issued")[1]!.Attributes!["as-written"]!.Value);
+        Assert.Equal(
+            TableText.Rows(truth[0]["services"])!.Count,
+            ((XmlElement)document.GetElementsByTagName("services")[0]!).GetElementsByTagName("row").Count
+        );
+
+        // Shapes and headings of a plan's own, a file for each.
+        var each = await Exported(
+            Plan(
+                Dues,
+                p => p with { FileEach = true, Dates = "dd.MM.yyyy", Columns = [new("issued", "Tag"), new("@id", "Nr")], Naming = "number" }
+            )
+        );
+        Assert.Equal(ids.Count, Directory.GetFiles(each).Length);
+        Assert.Equal(
+            $"Tag,Nr\r\n{DateOnly.Parse(truth[2]["issued"]):dd.MM.yyyy},{ids[2]}\r\n",
+            File.ReadAllText(Path.Combine(each, $"{ids[2]}.csv"))
+        );
+    }
+
+    [Fact]
+    public async Task A_package_is_a_bag_whose_sums_another_program_finds_right_and_spoils_when_it_is_spoiled()
+    {
+        var ids = await _house.FiledAsync(Code);
+        var bag = await Exported(Plan(Code, p => p with { Package = true, Files = "filed" }));
+        foreach (var sums in new[] { "sha256", "sha512" })
+        foreach (var manifest in new[] { "manifest", "tagmanifest" })
+            Assert.Contains(": OK", Run($"{sums}sum", bag, "-c", $"{manifest}-{sums}.txt"), StringComparison.Ordinal);
+        Assert.Equal("BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n", File.ReadAllText(Path.Combine(bag, "bagit.txt")));
+        foreach (var id in ids)
+        {
+            var document = _house.Get(id);
+            var copy = Path.Combine(bag, "data/files", document.Folder!, document.Name!);
+            Assert.Equal(document.FileHash, DataFolder.HashOf(copy));
+        }
+        var payload = Directory.GetFiles(Path.Combine(bag, "data"), "*", SearchOption.AllDirectories);
+        Assert.Equal(payload.Length, File.ReadAllLines(Path.Combine(bag, "manifest-sha256.txt")).Length);
+        Assert.Contains(
+            $"Payload-Oxum: {payload.Sum(f => new FileInfo(f).Length)}.{payload.Length}",
+            File.ReadAllText(Path.Combine(bag, "bag-info.txt"))
+        );
+        Assert.Equal(ids.Count, File.ReadAllLines(Path.Combine(bag, "data/records.jsonl")).Length);
+    }
+
+    [Fact]
+    public async Task Nothing_tells_what_a_redacted_copy_hides_and_one_that_nobody_can_place_does_not_leave()
+    {
+        var ids = await _house.FiledAsync(Code);
+        string[] hidden = ["vessel", "master", "agent"];
+        // The reader found no agent here: its zone is hidden all the same. Here it found no vessel, and a person typed it without a place.
+        _house.Database.Write(c =>
+        {
+            DocumentStore.Save(c, _house.Get(ids[1]) with { Record = JudgedDocument.With(_house.Get(ids[1]).Record, "agent", "") });
+            DocumentStore.Save(
+                c,
+                _house.Get(ids[2]) with
+                {
+                    Evidence = _house.Get(ids[2]).Evidence.Where(e => e.Key != "vessel").ToDictionary(),
+                }
+            );
+        });
+        var truth = ids.ToDictionary(id => id, id => hidden.Select(f => HarbourTruth(id, f)).ToList());
+        var plan = Plan(
+            Code,
+            p =>
+                p with
+                {
+                    Files = "redacted",
+                    Hide = ["vessel", "agent"],
+                    Columns = [.. p.Columns.Where(c => c.Key is not ("vessel" or "agent"))],
+                }
+        );
+        var kept = Kept(plan);
+        var look = _house.Plans.Look(plan, Steward)!;
+        Assert.Equal(ids[2], Assert.Single(look.Left).Document);
+        await _house.Exports.Start(kept, Roles.Steward, Steward).Ended();
+        var folder = _house.Exports.FolderOf(Last(kept))!;
+        Assert.Equal(ids[2], Assert.Single(_house.Plans.Runs(kept)[0].Left).Document);
+        var copies = Directory.GetFiles(folder, "*.pdf", SearchOption.AllDirectories);
+        Assert.Equal(ids.Count - 1, copies.Length);
+        // The vessel stands in folders and names of the repository: copies are called by their numbers, and the records leave them out.
+        Assert.All(copies, copy => Assert.Contains(long.Parse(Path.GetFileNameWithoutExtension(copy)), ids));
+        var texts = new List<string> { File.ReadAllText(Path.Combine(folder, "records.csv")) };
+        foreach (var copy in copies)
+        {
+            Run("qpdf", folder, "--qdf", "--object-streams=disable", copy, copy + ".raw");
+            Run("pdftoppm", folder, "-r", "150", "-png", copy, copy + ".page");
+            texts.Add(System.Text.Encoding.Latin1.GetString(File.ReadAllBytes(copy)));
+            texts.Add(System.Text.Encoding.Latin1.GetString(File.ReadAllBytes(copy + ".raw")));
+            texts.Add(Run("pdftotext", folder, copy, "-"));
+            texts.AddRange(
+                Directory
+                    .GetFiles(Path.GetDirectoryName(copy)!, Path.GetFileName(copy) + ".page*")
+                    .Select(p => Run("tesseract", folder, p, "-"))
+            );
+            Assert.Contains("Vessel", texts[^2], StringComparison.OrdinalIgnoreCase);
+        }
+        foreach (var value in truth.Values.SelectMany(v => v).Where(v => v.Length > 3).Distinct())
+        foreach (var text in texts)
+            Assert.DoesNotContain(value, text, StringComparison.OrdinalIgnoreCase);
+
+        // Once its place is marked it leaves, too.
+        Assert.Null(_house.Filed.Place(ids[2], "vessel", 1, new Box(0.05, 0.05, 0.9, 0.9), "me").Problem);
+        await _house.Exports.Start(kept, Roles.Steward, Steward).Ended();
+        Assert.Empty(_house.Plans.Runs(kept)[0].Left);
+        Assert.Contains("hidden on the copies", _house.Plans.WhyNot(plan with { Columns = [new("agent", "Agent")] }, Steward));
+    }
+
+    private string HarbourTruth(long id, string field) =>
+        Demo.HarbourDocuments.AlreadyFiled().First(p => p.FileName == _house.Get(id).SourceName).Truth.GetValueOrDefault(field, "");
+
+    [Fact]
+    public async Task A_run_that_is_stopped_leaves_nothing_half_and_goes_on_and_what_is_there_is_treated_as_the_plan_says()
+    {
+        var ids = await _house.FiledAsync(Code);
+        var kept = Kept(Plan(Code, p => p with { Files = "filed", Taken = "replace" }));
+        var final = Path.Combine(_house.Folder.Exports, "Out");
+        Directory.CreateDirectory(final);
+        File.WriteAllText(Path.Combine(final, "before.txt"), "of before");
+        // The disk takes two files and then no more.
+        _house.Folder.Disk = new FullDisk(2);
+        var job = _house.Exports.Start(kept, Roles.Steward, Steward).Value!;
+        await job.Completion;
+        Assert.Equal("stopped", Last(kept).State);
+        Assert.NotNull(job.Problem);
+        Assert.Equal(["before.txt"], Directory.GetFiles(final).Select(Path.GetFileName));
+        // Nobody else is given what is not complete.
+        Assert.Null(_house.Exports.FolderOf(Last(kept)));
+        _house.Folder.Disk = new Disk();
+        var run = Last(kept);
+        await _house.Exports.GoOn(run.Id, Roles.Steward).Ended();
+        Assert.Equal((run.Id, "done", (long)ids.Count), (Last(kept).Id, Last(kept).State, Last(kept).Documents));
+        Assert.Equal(ids.Count, Directory.GetFiles(final, "*.pdf", SearchOption.AllDirectories).Length);
+        Assert.False(File.Exists(Path.Combine(final, "before.txt")));
+        Assert.Empty(Directory.GetDirectories(_house.Folder.Exports, ".run*"));
+        Assert.NotNull(_house.Exports.GoOn(run.Id, Roles.Steward).Problem);
+
+        var beside = Kept(Plan(Code));
+        await _house.Exports.Start(beside, Roles.Steward, Steward).Ended();
+        Assert.Equal("Out (2)", Last(beside).Folder);
+        Assert.Contains(
+            "is there already",
+            _house.Exports.Start(Kept(Plan(Code, p => p with { Taken = "stop" })), Roles.Steward, Steward).Problem
+        );
+        // A folder that vanishes under a run is told, and is not taken for what stood there before.
+        _house.Folder.Disk = new FullDisk(3);
+        await _house.Exports.Start(kept, Roles.Steward, Steward).Value!.Completion;
+        _house.Folder.Disk = new Disk();
+        Directory.Delete(Path.Combine(_house.Folder.Exports, $".run-{Last(kept).Id}"), recursive: true);
+        var again = _house.Exports.GoOn(Last(kept).Id, Roles.Steward).Value!;
+        await again.Completion;
+        Assert.Contains("not any more", again.Problem);
+        Assert.Equal("stopped", Last(kept).State);
+        Assert.Equal(ids.Count, Directory.GetFiles(final, "*.pdf", SearchOption.AllDirectories).Length);
+    }
+
+    [Theory]
+    [InlineData("../out")]
+    [InlineData("")]
+    [InlineData(".hidden")]
+    [InlineData("a/b")]
+    [InlineData("x ")]
+    public async Task A_folder_that_leads_elsewhere_is_refused_but_for_blanks_around_it(string folder)
+    {
+        await _house.FiledAsync(Code);
+        Assert.Equal(folder == "x ", _house.Plans.Save(0, "p", Plan(Code) with { Folder = folder }, "me", Steward).Ok);
+        var searcher = new Rights([Roles.Searcher]);
+        Assert.Contains("may not see", _house.Plans.WhyNot(Plan(Code) with { Columns = [new("master", "M")] }, searcher));
+        Assert.DoesNotContain(Plan(Code).Columns, c => c.Key == "master");
+        Assert.Contains(
+            "no field",
+            ExportPlans.Columns("Vessel\nBoat = x", _house.Asking.For(new ViewDefinition { Type = Code }, Steward).Fields).Problem
+        );
+        Assert.Contains("Two columns", _house.Plans.WhyNot(Plan(Code) with { Columns = [new("vessel", "M"), new("imo", "m")] }, Steward));
+    }
+
+    private sealed class FullDisk(int files) : Disk
+    {
+        private int _left = files;
+
+        public override void Copy(string from, string to)
+        {
+            if (_left-- <= 0)
+                throw new IOException("No space left on device");
+            base.Copy(from, to);
+        }
+    }
+
+    public void Dispose() => _house.Dispose();
+}
