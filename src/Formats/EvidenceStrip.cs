@@ -37,7 +37,10 @@ public static class EvidenceStrip
                 Style = SKPaintStyle.Stroke,
                 StrokeWidth = Math.Max(1, page.Width / 900f),
             };
-            canvas.DrawRect(SKRect.Create(inner.Left - outer.Left, inner.Top - outer.Top, inner.Width, inner.Height), line);
+            // Around the letters, not through them.
+            var outline = SKRect.Create(inner.Left - outer.Left, inner.Top - outer.Top, inner.Width, inner.Height);
+            outline.Inflate(around / 2f, around / 2f);
+            canvas.DrawRect(outline, line);
         }
         using var data = strip.Encode(SKEncodedImageFormat.Png, 90);
         return data.ToArray();

@@ -76,6 +76,70 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
     public JudgedDocument? Find(long id, string who) =>
         database.Read(c => Find(c, id, who) is { } d ? JudgedDocument.Of(c, designs, d, who) : null);
 
+    /// <summary>One document as the person sees it who goes through the desk: with what they hold; null when there is none.</summary>
+    public JudgedDocument? FindWithHeld(long id, string who) =>
+        database.Read(c => Find(c, id, who) is { } d ? JudgedDocument.Of(c, designs, WithHeld(c, d, who), who) : null);
+
+    // What a person holds stands in fields that hold nothing; it is written when the document is filed.
+    private static StoredDocument WithHeld(SqliteConnection c, StoredDocument document, string who)
+    {
+        if (document is not { Filed: false, TypeCode: { } code } || Missing(c, document, code, who) is not { Count: > 0 } held)
+            return document;
+        return document with
+        {
+            Record = document.Record.Concat(held.Select(h => KeyValuePair.Create(h.Field, h.Text))).ToDictionary(StringComparer.Ordinal),
+        };
+    }
+
+    private static List<HeldValue> Missing(SqliteConnection c, StoredDocument document, string code, string who) =>
+        [.. HeldStore.Of(c, who, code).Where(h => !document.Record.ContainsKey(h.Field))];
+
+    /// <summary>What a person holds for a type.</summary>
+    public List<HeldValue> Held(string typeCode, string who) => database.Read(c => HeldStore.Of(c, who, typeCode));
+
+    /// <summary>Keeps a value for the next documents of the type in which the field holds nothing; lets it go when it is held already.</summary>
+    public Result Hold(long id, string field, string text, string who) =>
+        database.Write<Result>(c =>
+        {
+            if (
+                Find(c, id, who) is not { Filed: false, TypeCode: { } code }
+                || !designs.Published.TryGetValue(code, out var published)
+                || published.Type.Type.Find(field) is not { } known
+            )
+                return "This document is no longer on the desk, or has no such field.";
+            if (HeldStore.Of(c, who, code).Exists(h => h.Field == field && (h.Text == text.Trim() || text.Trim().Length == 0)))
+                HeldStore.Release(c, who, code, field);
+            else if (text.Trim().Length == 0)
+                return $"{known.Label} holds nothing that could be kept.";
+            else if (published.Type.Uniques.Any(u => u.Ordinals is [var only] && only == published.Type.OrdinalOf(field)))
+                return $"No two documents have the same {known.Label}.";
+            else
+                HeldStore.Hold(c, who, code, field, text.Trim());
+            return Result.Done;
+        });
+
+    /// <summary>Writes what a person holds into the fields of a document that hold nothing.</summary>
+    internal void KeepHeld(long id, string who) =>
+        database.Write(c =>
+        {
+            if (Find(c, id, who) is not { Filed: false, TypeCode: { } code } document)
+                return;
+            foreach (var held in Missing(c, document, code, who))
+                if (Set(c, id, held.Field, held.Text, null, who, "held").Ok)
+                    HeldStore.Use(c, who, code, held.Field);
+        });
+
+    /// <summary>Takes a value over from the document before in the person's queue.</summary>
+    public Result AsBefore(long id, string field, string who) =>
+        database.Write<Result>(c =>
+        {
+            var queue = DocumentStore.DeskIds(c).Where(Seen(c, who)).Select(d => d.Id).ToList();
+            return queue.IndexOf(id) is not (> 0 and var at) ? "No document stands before this one."
+                : Find(c, queue[at - 1], who)?.Record.GetValueOrDefault(field) is not { Length: > 0 } text
+                    ? "The document before holds nothing in this field."
+                : Set(c, id, field, text, null, who, "as in the document before");
+        });
+
     /// <summary>Pages of a document.</summary>
     public List<StoredPage> Pages(long id) => database.Read(c => DocumentStore.Pages(c, id));
 
@@ -86,7 +150,7 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
     public JudgedDocument? WhatIf(long id, string field, string text, string who) =>
         database.Read(c =>
             Find(c, id, who) is { } d
-                ? JudgedDocument.Of(c, designs, d with { Record = JudgedDocument.With(d.Record, field, text) }, who)
+                ? JudgedDocument.Of(c, designs, WithHeld(c, d with { Record = JudgedDocument.With(d.Record, field, text) }, who), who)
                 : null
         );
 
@@ -94,7 +158,7 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
     public Result SetValue(long id, string field, string text, Evidence? evidence, string who) =>
         database.Write<Result>(c => Set(c, id, field, text, evidence, who));
 
-    private Result Set(SqliteConnection c, long id, string field, string text, Evidence? evidence, string who)
+    private Result Set(SqliteConnection c, long id, string field, string text, Evidence? evidence, string who, string how = "typed")
     {
         if (Find(c, id, who) is not { Filed: false } document)
             return "This document is no longer on the desk.";
@@ -115,16 +179,7 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
             Version = published.Version,
         };
         DocumentStore.Save(c, changed);
-        DocumentStore.AddChange(
-            c,
-            id,
-            field,
-            before,
-            text.Trim(),
-            evidence is null ? "typed" : "picked on the page",
-            clock.GetUtcNow(),
-            who
-        );
+        DocumentStore.AddChange(c, id, field, before, text.Trim(), evidence is null ? how : "picked on the page", clock.GetUtcNow(), who);
         RecordJudge.KeepKeys(c, changed, published.Type);
         return Result.Done;
     }

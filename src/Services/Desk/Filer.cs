@@ -56,10 +56,15 @@ public sealed class Filer
     /// Files one document and returns its path in the repository. A disk that takes nothing more is a problem, and leaves the document on
     /// the desk.
     /// </summary>
-    public Result<string> File(long id, string who)
+    /// <param name="id">The document.</param>
+    /// <param name="who">Who files it.</param>
+    /// <param name="withHeld">Whether the person looks at it, so that what they hold goes into it.</param>
+    public Result<string> File(long id, string who, bool withHeld = false)
     {
         try
         {
+            if (withHeld)
+                desk.KeepHeld(id, who);
             return FileNow(id, who);
         }
         catch (Exception e) when (Failures.IsFromOutside(e))

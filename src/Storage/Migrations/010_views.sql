@@ -75,3 +75,13 @@ CREATE TABLE bulk_values (
 CREATE INDEX bulk_values_by_edit ON bulk_values (edit_id, state, id);
 CREATE INDEX bulk_values_by_document ON bulk_values (document_id);
 CREATE INDEX bulk_values_to_move ON bulk_values (edit_id, state, moved, id) WHERE to_path IS NOT NULL;
+
+-- Values that a person keeps for the next documents of a type.
+CREATE TABLE held_values (
+  who TEXT NOT NULL,
+  type_code TEXT NOT NULL,
+  field TEXT NOT NULL,
+  text TEXT NOT NULL,
+  used INTEGER NOT NULL DEFAULT 0,
+  PRIMARY KEY (who, type_code, field)
+) WITHOUT ROWID;

@@ -65,7 +65,9 @@ public sealed class DeskByFieldModel(DeskDocuments desk, Designs designs) : Plac
         if (Type is null)
             return;
         Waiting = waiting.Count(d => d.Document.TypeCode == Type.Code);
-        Field = Type.Fields.FirstOrDefault(f => f.Key == field && f.Kind != FieldKind.Table) ?? Type.Fields.First(f => f.Kind != FieldKind.Table);
+        Field =
+            Type.Fields.FirstOrDefault(f => f.Key == field && f.Kind != FieldKind.Table)
+            ?? Type.Fields.First(f => f.Kind != FieldKind.Table);
         Values = desk.ByField(Type.Code, Field.Key, Who, Batch);
     }
 }

@@ -58,6 +58,9 @@ public sealed class DeskDocumentModel(
     /// <summary>Readers that did not read it, with whether they claim one of its pages; those that do stand first.</summary>
     public List<(Reader Reader, bool Claims)> Others { get; private set; } = [];
 
+    /// <summary>What the person holds for this type.</summary>
+    public List<HeldValue> Held { get; private set; } = [];
+
     /// <summary>The field that keeps the focus.</summary>
     public string? Focus { get; private set; }
 
@@ -92,6 +95,22 @@ public sealed class DeskDocumentModel(
     public IActionResult OnPostValue(long id, string field)
     {
         Problem = desk.SetValue(id, field, Sent("text"), null, Who).Problem;
+        return Load(id);
+    }
+
+    /// <summary>Keeps a value for the next documents, or lets it go.</summary>
+    public IActionResult OnPostHold(long id, string field)
+    {
+        Problem = desk.Hold(id, field, Sent("text"), Who).Problem;
+        Focus = field;
+        return Load(id);
+    }
+
+    /// <summary>Takes a value over from the document before.</summary>
+    public IActionResult OnPostAsBefore(long id, string field)
+    {
+        Problem = desk.AsBefore(id, field, Who).Problem;
+        Focus = field;
         return Load(id);
     }
 
@@ -238,7 +257,7 @@ public sealed class DeskDocumentModel(
     public IActionResult OnPostFile(long id)
     {
         var next = NextOf(id);
-        var result = filer.File(id, Who);
+        var result = filer.File(id, Who, withHeld: true);
         if (result.Ok)
             return Go(next);
         Problem = result.Problem;
@@ -280,7 +299,7 @@ public sealed class DeskDocumentModel(
 
     private IActionResult Load(long id)
     {
-        if (desk.Find(id, Who) is not { } judged)
+        if (desk.FindWithHeld(id, Who) is not { } judged)
             return NotFound();
         if (judged.Document.Filed)
             return Redirect($"/Repository/Document/{id}");
@@ -301,6 +320,7 @@ public sealed class DeskDocumentModel(
     {
         if (Judged is { Judged: { } judged, Published: { } published })
             Choices = [.. published.Type.Fillings.Choices(judged.Values, published.Type.Type)];
+        Held = Type is null ? [] : desk.Held(Type.Code, Who);
         Pages = desk.PagesAndSheet(Document.Id);
         Queue = desk.Queue(Who);
         return Page();

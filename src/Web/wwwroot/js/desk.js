@@ -16,12 +16,19 @@ document.addEventListener("focusin", (e) => {
   light(focused);
 });
 
-/** Enter goes to the next field; Ctrl+Enter files; Alt+N and Alt+P go through the desk. */
+/** Enter goes to the next field; Ctrl+Enter files; Alt+N and Alt+P go through the desk; Alt+H holds, Alt+B repeats. */
 document.addEventListener("keydown", (e) => {
   const desk = document.querySelector("[data-desk]");
   if (e.altKey && (e.key === "n" || e.key === "p")) {
     const link = document.getElementById(e.key === "n" ? "next" : "previous");
     if (link) { e.preventDefault(); link.click(); }
+    return;
+  }
+  // Alt+H keeps a value for the next documents, Alt+B takes that of the document before.
+  if (e.altKey && (e.key === "h" || e.key === "b") && e.target.matches("[data-desk] .field input")) {
+    e.preventDefault();
+    const { field } = e.target.closest(".field").dataset;
+    sendToSheet(`${desk.dataset.desk}?handler=${e.key === "h" ? "Hold" : "AsBefore"}&field=${encodeURIComponent(field)}`, { text: e.target.value });
     return;
   }
   if (!desk || e.key !== "Enter") return;

@@ -1,0 +1,94 @@
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Demo;
+using ClearLexicon.Storage;
+
+namespace ClearLexicon.Services.Tests;
+
+/// <summary>The desk by field, values that a clerk holds, values as in the document before.</summary>
+public sealed class DeskTests : IDisposable
+{
+    private const string Code = "vessel-call-record";
+
+    private readonly House _house = new House().WithDesigns();
+
+    private async Task<List<long>> Brought()
+    {
+        foreach (var page in HarbourDocuments.Samples(PageDesigns.CallOffice, 5, 0))
+            HarbourDocuments.Draw(page, _house.Folder.Tray);
+        await (await _house.Intake.ScanAsync("ann"))!.Value.Job!.Completion;
+        return _house.Desk.Queue("ann");
+    }
+
+    [Fact]
+    public async Task By_field_what_needs_a_look_stands_first_and_is_taken_as_it_was_seen()
+    {
+        var ids = await Brought();
+        void Put(long id, string text, double sure) =>
+            _house.Database.Write(c =>
+                DocumentStore.Save(
+                    c,
+                    _house.Get(id) with
+                    {
+                        Record = new Dictionary<string, string>(_house.Get(id).Record) { ["vessel"] = text },
+                        Evidence = new Dictionary<string, Evidence>(_house.Get(id).Evidence)
+                        {
+                            ["vessel"] = _house.Get(id).Evidence["vessel"] with { Confidence = sure },
+                        },
+                    }
+                )
+            );
+        Put(ids[0], "Tern", 0.99);
+        Put(ids[1], "Auk", 0.99);
+        Put(ids[2], "Tern", 0.4);
+        Put(ids[3], "Gull", 0.4);
+        Put(ids[4], "Auk", 0.99);
+        List<(string, long)> Order() => _house.Desk.ByField(Code, "vessel", "ann").ConvertAll(v => (v.Text, v.Document.Id));
+        // Equal values stand together; a group of which one is doubtful is looked at.
+        Assert.Equal([("Gull", ids[3]), ("Tern", ids[2]), ("Tern", ids[0]), ("Auk", ids[1]), ("Auk", ids[4])], Order());
+        Assert.Null(_house.Desk.Accept(ids[3], "vessel", "Gull", "Gull ", "ann").Problem);
+        Assert.True(_house.Desk.ValueOf(ids[3], "vessel", "ann")!.IsSure);
+        Assert.True(_house.Database.Read(c => DocumentStore.IsTouched(c, ids[3], "vessel")));
+        Assert.Null(_house.Desk.Accept(ids[2], "vessel", "Tern", "Fern", "ann").Problem);
+        Assert.Equal("Fern", _house.Get(ids[2]).Record["vessel"]);
+        // Somebody else was faster: nothing is written over.
+        Assert.Contains("“Fern”", _house.Desk.Accept(ids[2], "vessel", "Tern", "Tern", "bob").Problem);
+        Assert.Equal("Fern", _house.Get(ids[2]).Record["vessel"]);
+        Assert.Contains("no longer", _house.Desk.Accept(99, "vessel", "", "", "ann").Problem);
+    }
+
+    [Fact]
+    public async Task A_held_value_goes_into_what_the_clerk_files_where_nothing_stands_until_it_is_released()
+    {
+        var ids = await Brought();
+        _house.Database.Write(c =>
+        {
+            foreach (var id in ids.Skip(1))
+                DocumentStore.Save(c, _house.Get(id) with { Record = _house.Get(id).Record.Where(r => r.Key != "agent").ToDictionary() });
+        });
+        var own = _house.Get(ids[0]).Record["agent"];
+        Assert.Null(_house.Desk.Hold(ids[0], "agent", " Holm Brokers ", "ann").Problem);
+        Assert.Contains("No two documents", _house.Desk.Hold(ids[0], "call-number", "VC-2024-00001", "ann").Problem);
+        Assert.Contains("holds nothing", _house.Desk.Hold(ids[0], "berth", " ", "ann").Problem);
+        // It is seen by the clerk who holds it, in what is empty, and is written nowhere yet.
+        Assert.Equal("Holm Brokers", _house.Desk.FindWithHeld(ids[1], "ann")!.Document.Record["agent"]);
+        Assert.Equal(own, _house.Desk.FindWithHeld(ids[0], "ann")!.Document.Record["agent"]);
+        Assert.DoesNotContain("agent", _house.Desk.FindWithHeld(ids[1], "bob")!.Document.Record.Keys);
+        Assert.DoesNotContain("agent", _house.Get(ids[1]).Record.Keys);
+        Assert.Null(_house.Filer.File(ids[1], "ann", withHeld: true).Problem);
+        Assert.Equal("Holm Brokers", _house.Get(ids[1]).Record["agent"]);
+        Assert.Contains(_house.Filed.Changes(ids[1]), h => h is { Field: "agent", How: "held", Who: "ann" });
+        Assert.Equal(1, Assert.Single(_house.Desk.Held(Code, "ann")).Used);
+        // What is filed without being looked at does not get it.
+        _house.Filer.File(ids[2], "ann");
+        Assert.DoesNotContain("agent", _house.Get(ids[2]).Record.Keys);
+        Assert.Null(_house.Desk.Hold(ids[3], "agent", "Holm Brokers", "ann").Problem);
+        Assert.Empty(_house.Desk.Held(Code, "ann"));
+
+        Assert.Null(_house.Desk.SetValue(ids[3], "agent", "Quayside", null, "ann").Problem);
+        Assert.Null(_house.Desk.AsBefore(ids[4], "agent", "ann").Problem);
+        Assert.Equal("Quayside", _house.Get(ids[4]).Record["agent"]);
+        Assert.Contains("before this one", _house.Desk.AsBefore(ids[0], "agent", "ann").Problem);
+    }
+
+    public void Dispose() => _house.Dispose();
+}
