@@ -294,6 +294,7 @@ public static class DocumentStore
             return;
         FolderStore.Count(c, d.Folder!, 1);
         FolderStore.CountType(c, d.TypeCode!, 1);
+        ParkingStore.Release(c, d.Id);
     }
 
     /// <summary>Gives a filed document another place. Fails on one that is taken.</summary>

@@ -90,5 +90,30 @@ public sealed class DeskTests : IDisposable
         Assert.Contains("before this one", _house.Desk.AsBefore(ids[0], "agent", "ann").Problem);
     }
 
+    [Fact]
+    public async Task A_parked_document_waits_apart_until_it_is_completed_and_filed_where_it_belongs()
+    {
+        var ids = await Brought();
+        _house.Person(Roles.Indexer);
+        Assert.Contains("Say why", _house.Desk.Park(ids[1], " ", "", "", "ann").Problem);
+        Assert.Contains("is no role", _house.Desk.Park(ids[1], "no master", "Nobody", "", "ann").Problem);
+        Assert.Contains("not a day", _house.Desk.Park(ids[1], "no master", "", "yesterday", "ann").Problem);
+        Assert.Null(_house.Desk.Park(ids[1], "Master is missing", Roles.Indexer, "in 2 weeks", "ann").Problem);
+        Assert.DoesNotContain(ids[1], _house.Desk.Queue("ann"));
+        Assert.DoesNotContain(_house.Desk.Waiting("ann"), d => d.Document.Id == ids[1]);
+        var (parking, document) = Assert.Single(_house.Desk.Parked("bob"));
+        Assert.Equal(("Master is missing", Roles.Indexer, ids[1]), (parking.Reason, parking.ForWhom, document.Id));
+        Assert.Equal(DateOnly.FromDateTime(DateTime.Today).AddDays(14), DateOnly.Parse(parking.Due!));
+        // Filing everything that is ready leaves it where it is.
+        _house.Filer.FileReady(null, "ann");
+        Assert.False(_house.Get(ids[1]).Filed);
+        Assert.Null(_house.Desk.Unpark(ids[1], "bob").Problem);
+        Assert.Contains(ids[1], _house.Desk.Queue("ann"));
+        Assert.Null(_house.Desk.Park(ids[1], "again", "", "", "ann").Problem);
+        Assert.Null(_house.Filer.File(ids[1], "bob").Problem);
+        Assert.Empty(_house.Desk.Parked("ann"));
+        Assert.Contains("not parked", _house.Desk.Unpark(ids[1], "bob").Problem);
+    }
+
     public void Dispose() => _house.Dispose();
 }

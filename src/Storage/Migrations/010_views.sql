@@ -85,3 +85,13 @@ CREATE TABLE held_values (
   used INTEGER NOT NULL DEFAULT 0,
   PRIMARY KEY (who, type_code, field)
 ) WITHOUT ROWID;
+
+-- Documents that somebody set aside on the desk until they can be completed.
+CREATE TABLE parkings (
+  document_id INTEGER PRIMARY KEY REFERENCES documents (id) ON DELETE CASCADE,
+  reason TEXT NOT NULL,
+  for_whom TEXT NOT NULL,
+  due TEXT,
+  at TEXT NOT NULL,
+  who TEXT NOT NULL
+);

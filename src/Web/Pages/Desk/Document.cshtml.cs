@@ -58,6 +58,9 @@ public sealed class DeskDocumentModel(
     /// <summary>Readers that did not read it, with whether they claim one of its pages; those that do stand first.</summary>
     public List<(Reader Reader, bool Claims)> Others { get; private set; } = [];
 
+    /// <summary>How the document is set aside; null when it is not.</summary>
+    public Parking? Parking { get; private set; }
+
     /// <summary>What the person holds for this type.</summary>
     public List<HeldValue> Held { get; private set; } = [];
 
@@ -103,6 +106,23 @@ public sealed class DeskDocumentModel(
     {
         Problem = desk.Hold(id, field, Sent("text"), Who).Problem;
         Focus = field;
+        return Load(id);
+    }
+
+    /// <summary>Sets the document aside and goes to the next.</summary>
+    public IActionResult OnPostPark(long id)
+    {
+        var next = NextOf(id);
+        var parked = desk.Park(id, Sent("reason"), Sent("for"), Sent("due"), Who);
+        if (parked.Ok)
+            return Go(next);
+        Problem = parked.Problem;
+        return Load(id);
+    }
+
+    public IActionResult OnPostUnpark(long id)
+    {
+        Note(desk.Unpark(id, Who), "It waits among the others again.");
         return Load(id);
     }
 
@@ -320,6 +340,7 @@ public sealed class DeskDocumentModel(
     {
         if (Judged is { Judged: { } judged, Published: { } published })
             Choices = [.. published.Type.Fillings.Choices(judged.Values, published.Type.Type)];
+        Parking = desk.ParkingOf(Document.Id);
         Held = Type is null ? [] : desk.Held(Type.Code, Who);
         Pages = desk.PagesAndSheet(Document.Id);
         Queue = desk.Queue(Who);

@@ -16,6 +16,9 @@ public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer file
 
     public List<BatchFile> Refused { get; private set; } = [];
 
+    /// <summary>What is set aside, the oldest first.</summary>
+    public List<(Parking Parking, StoredDocument Document)> Parked { get; private set; } = [];
+
     /// <summary>Pages being read, or documents being filed.</summary>
     public Job? Running { get; private set; }
 
@@ -85,6 +88,7 @@ public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer file
     private void Load()
     {
         Waiting = desk.Waiting(Who, Batch);
+        Parked = desk.Parked(Who);
         if (Batch is { } batch)
             BatchName = desk.BatchName(batch);
         Running = jobs.Running(Intake.Subject) ?? jobs.Running(Filer.Subject);
