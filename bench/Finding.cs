@@ -2,7 +2,9 @@ using System.Diagnostics;
 using System.Globalization;
 using System.Net;
 using System.Text.RegularExpressions;
+using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Demo;
 using ClearLexicon.Services;
 using ClearLexicon.Storage;
@@ -86,134 +88,110 @@ internal static partial class Finding
         return spent + clock.Elapsed;
     }
 
-    // What is asked, as the page's address and as a query.
-    private static IEnumerable<(string What, string Address, RepositoryQuery Query)> Searches()
+    private static readonly DocumentType Calls = HarbourDesign.VesselCall;
+
+    // What is asked. Days and branches are resolved, as the page does it before it asks.
+    private static IEnumerable<(string What, RepositoryQuery Query)> Searches()
     {
-        var all = new RepositoryQuery { TypeCode = HarbourDesign.VesselCall.Code };
-        RepositoryQuery With(string field, FieldKind kind, Look how, string text, string to = "") =>
-            all with
-            {
-                Conditions = [.. all.Conditions, new(field, kind, how, text, to)],
-            };
-        static string Row(string field, Look how, string text, string to = "") =>
-            $"&field={field}&how={how}&text={Uri.EscapeDataString(text)}&to={Uri.EscapeDataString(to)}";
-        var type = $"/Repository?type={all.TypeCode}";
-        yield return ("everything", "/Repository", new RepositoryQuery());
-        yield return ("type", type, all);
-        yield return ("folder of a year", $"{type}&folder=Vessel%20calls/2001", all with { Folder = "Vessel calls/2001" });
-        yield return (
-            "a number, exact",
-            type + Row("call-number", Look.Is, "VC-2001-00042"),
-            With("call-number", FieldKind.Text, Look.Is, "VC-2001-00042")
-        );
-        yield return (
-            "a vessel, exact",
-            type + Row("vessel", Look.Is, "Grey Heron"),
-            With("vessel", FieldKind.Text, Look.Is, "Grey Heron")
-        );
-        yield return (
-            "a number starts",
-            type + Row("call-number", Look.Starts, "VC-2001"),
-            With("call-number", FieldKind.Text, Look.Starts, "VC-2001")
-        );
-        yield return ("a vessel holds", type + Row("vessel", Look.Holds, "ero"), With("vessel", FieldKind.Text, Look.Holds, "ero"));
-        yield return (
-            "a number holds, rare",
-            type + Row("call-number", Look.Holds, "-00042"),
-            With("call-number", FieldKind.Text, Look.Holds, "-00042")
-        );
-        yield return (
-            "a number holds, common",
-            type + Row("call-number", Look.Holds, "VC-"),
-            With("call-number", FieldKind.Text, Look.Holds, "VC-")
-        );
-        yield return (
-            "a number holds, none",
-            type + Row("call-number", Look.Holds, "zzz"),
-            With("call-number", FieldKind.Text, Look.Holds, "zzz")
-        );
-        yield return ("two letters", type + Row("vessel", Look.Holds, "qx"), With("vessel", FieldKind.Text, Look.Holds, "qx"));
-        yield return (
-            "dates between",
-            type + Row("arrived", Look.Between, "1999-03-01", "2003-06-30"),
-            With("arrived", FieldKind.Date, Look.Between, "1999-03-01", "2003-06-30")
-        );
-        yield return (
-            "numbers between",
-            type + Row("gross-tonnage", Look.Between, "5000", "9000"),
-            With("gross-tonnage", FieldKind.WholeNumber, Look.Between, "5000", "9000")
-        );
-        var two = With("vessel", FieldKind.Text, Look.Is, "Grey Heron");
-        yield return (
-            "two conditions",
-            type + Row("vessel", Look.Is, "Grey Heron") + Row("arrived", Look.Between, "1999-03-01", "2003-06-30"),
-            two with
-            {
-                Conditions = [.. two.Conditions, new("arrived", FieldKind.Date, Look.Between, "1999-03-01", "2003-06-30")],
-            }
-        );
-        var wide = With("arrived", FieldKind.Date, Look.Between, "1999-03-01", "2003-06-30");
-        yield return (
-            "two wide conditions",
-            type + Row("arrived", Look.Between, "1999-03-01", "2003-06-30") + Row("gross-tonnage", Look.Between, "5000", "9000"),
-            wide with
-            {
-                Conditions = [.. wide.Conditions, new("gross-tonnage", FieldKind.WholeNumber, Look.Between, "5000", "9000")],
-            }
-        );
-        yield return (
-            "two wide, none together",
-            type + Row("arrived", Look.Between, "1999-03-01", "2003-06-30") + Row("call-number", Look.Starts, "VC-2010"),
-            wide with
-            {
-                Conditions = [.. wide.Conditions, new("call-number", FieldKind.Text, Look.Starts, "VC-2010")],
-            }
-        );
-        yield return (
-            "wide, sorted otherwise",
-            type + Row("arrived", Look.Between, "1999-03-01", "2003-06-30") + "&sort=gross-tonnage",
-            wide with
-            {
-                Sort = "gross-tonnage",
-            }
-        );
+        var all = new RepositoryQuery { TypeCode = Calls.Code };
+        RepositoryQuery Asks(string sentence)
+        {
+            var question = QuestionText.Read(sentence, new TypeFields(Calls.Code, Calls.Fields), out var fault);
+            return fault is null
+                ? all with
+                {
+                    Conditions = question.Conditions,
+                    Any = question.Any,
+                }
+                : throw new InvalidOperationException($"{sentence}: {fault}");
+        }
+        yield return ("everything", new RepositoryQuery());
+        yield return ("type", all);
+        yield return ("folder of a year", all with { Folder = "Vessel calls/2001" });
+        yield return ("a number, exact", Asks("Call number is VC-2001-00042"));
+        yield return ("a vessel, exact", Asks("Vessel is Grey Heron"));
+        yield return ("a number starts", Asks("Call number starts with VC-2001"));
+        yield return ("a vessel holds", Asks("Vessel holds ero"));
+        yield return ("a number holds, rare", Asks("Call number holds -00042"));
+        yield return ("a number holds, common", Asks("Call number holds VC-"));
+        yield return ("a number holds, none", Asks("Call number holds zzz"));
+        yield return ("two letters", Asks("Vessel holds qx"));
+        yield return ("dates between", Asks("Arrived is from 1999-03-01 to 2003-06-30"));
+        yield return ("dates before", Asks("Arrived is before 1987"));
+        yield return ("numbers between", Asks("Gross tonnage is from 5000 to 9000"));
+        yield return ("one of three vessels", Asks("Vessel is one of Grey Heron, Fulmar Sky, Nobody"));
+        yield return ("not a vessel", Asks("Vessel is not Grey Heron"));
+        yield return ("empty", Asks("Sailed is empty"));
+        yield return ("filled", Asks("Berth is filled"));
+        yield return ("any of two, narrow", Asks("Call number is VC-2001-00042 or Call number is VC-2002-00042"));
+        yield return ("any of two, wide", Asks("Vessel is Grey Heron or Arrived is from 1999-03-01 to 2003-06-30"));
+        yield return ("a branch of berths", Branch(Asks("Berth is within North Basin")));
+        yield return ("two conditions", Asks("Vessel is Grey Heron and Arrived is from 1999-03-01 to 2003-06-30"));
+        yield return ("two wide conditions", Asks("Arrived is from 1999-03-01 to 2003-06-30 and Gross tonnage is from 5000 to 9000"));
+        yield return ("two wide, none together", Asks("Arrived is from 1999-03-01 to 2003-06-30 and Call number starts with VC-2010"));
+        yield return ("wide, sorted otherwise", Asks("Arrived is from 1999-03-01 to 2003-06-30") with { Sort = "gross-tonnage" });
         foreach (var field in new[] { "vessel", "call-number", "arrived", "gross-tonnage" })
-            yield return ($"sort by {field}", $"{type}&sort={field}", all with { Sort = field });
-        yield return ("sort by vessel, down", $"{type}&sort=vessel&desc=true", all with { Sort = "vessel", Descending = true });
-        yield return (
-            "anywhere, commonest",
-            "/Repository?anywhere=vessel",
-            new RepositoryQuery { Anywhere = "vessel", IncludeRestricted = true }
-        );
-        yield return (
-            "anywhere, common and sorted",
-            $"{type}&anywhere=heron&sort=arrived",
-            all with
-            {
-                Anywhere = "heron",
-                IncludeRestricted = true,
-                Sort = "arrived",
-            }
-        );
-        yield return (
-            "anywhere, two letters",
-            "/Repository?anywhere=vc",
-            new RepositoryQuery { Anywhere = "vc", IncludeRestricted = true }
-        );
-        yield return (
-            "anywhere, rare",
-            "/Repository?anywhere=VC-2001-00042",
-            new RepositoryQuery { Anywhere = "VC-2001-00042", IncludeRestricted = true }
-        );
+            yield return ($"sort by {field}", all with { Sort = field });
+        yield return ("sort by vessel, down", all with { Sort = "vessel", Descending = true });
+        yield return ("anywhere, commonest", new RepositoryQuery { Anywhere = "vessel", IncludeRestricted = true });
+        yield return ("anywhere, common and sorted", all with { Anywhere = "heron", IncludeRestricted = true, Sort = "arrived" });
+        yield return ("anywhere, two letters", new RepositoryQuery { Anywhere = "vc", IncludeRestricted = true });
+        yield return ("anywhere, rare", new RepositoryQuery { Anywhere = "VC-2001-00042", IncludeRestricted = true });
     }
+
+    private static RepositoryQuery Branch(RepositoryQuery query)
+    {
+        var berths = new VocabularyIndex(HarbourVocabularies.All.First(v => v.Key == Calls.Find("berth")!.Vocabulary));
+        var fields = new TypeFields(Calls.Code, Calls.Fields);
+        var vocabularies = new Dictionary<string, VocabularyIndex> { [berths.Vocabulary.Key] = berths };
+        return query with { Conditions = new Question(false, query.Conditions).On(fields, vocabularies, default).Conditions };
+    }
+
+    private static string Address(RepositoryQuery query) =>
+        "/Repository?"
+        + string.Join(
+            '&',
+            new (string Name, string? Value)[]
+            {
+                ("type", query.TypeCode),
+                ("folder", query.Folder),
+                ("ask", QuestionText.Write(new Question(query.Any, query.Conditions), new TypeFields(Calls.Code, Calls.Fields))),
+                ("anywhere", query.Anywhere),
+                ("sort", query.Sort),
+                ("desc", query.Descending ? "true" : null),
+            }
+                .Where(p => !string.IsNullOrEmpty(p.Value))
+                .Select(p => $"{p.Name}={Uri.EscapeDataString(p.Value!)}")
+        );
 
     private static void Inside(Database database)
     {
         Console.WriteLine(
             $"{database.Read(c => RepositorySearch.Count(c, new RepositoryQuery()))} documents; milliseconds of {Times} times, after one that is not counted"
         );
-        foreach (var (what, _, query) in Searches())
+        // The same question asked of a bare index: the first fifty entries of one value.
+        var bare = Timed(() =>
+            database.Read(c =>
+                c.Query(
+                    "SELECT i.document_id FROM found_values v JOIN found_in i ON i.value_id = v.id WHERE v.value = 'grey heron' LIMIT 50",
+                    r => r.GetInt64(0)
+                )
+            )
+        );
+        Console.WriteLine($"  fifty entries of a bare index: median {bare.Median:0.00}");
+        foreach (var (what, query) in Searches())
         {
+            var facets = query.TypeCode is { } ofType
+                ? Timed(() =>
+                    database.Read(c =>
+                    {
+                        var (ids, _) = RepositorySearch.Sample(c, query);
+                        foreach (var field in new[] { "vessel-type", "berth", "flag", "cargo" })
+                            FoundStore.CountsAmong(c, ids, ofType, field, 0, 6);
+                        return FoundStore.CountsAmong(c, ids, ofType, "arrived", 4, 60);
+                    })
+                )
+                : default;
             var page = database.Read(c => RepositorySearch.Find(c, query, 50));
             var times = Timed(() => database.Read(c => RepositorySearch.Find(c, query, 50)));
             (double Median, double P95)? later =
@@ -221,7 +199,7 @@ internal static partial class Finding
                     ? Timed(() => database.Read(c => RepositorySearch.Find(c, query, 50, after: page.Documents[^1].Id)))
                     : null;
             Console.WriteLine(
-                $"  {what, -28} {page.Total, -18} by {page.Order, -14} median {times.Median, 6:0.0}  p95 {times.P95, 6:0.0}{(later is { } next ? $"   next page p95 {next.P95:0.0}" : "")}"
+                $"  {what, -28} {page.Total, -18} by {page.Order, -14} median {times.Median, 6:0.0}  p95 {times.P95, 6:0.0}{(later is { } next ? $"   next page p95 {next.P95:0.0}" : "")}   {times.Median / bare.Median:0} x bare   facets p95 {facets.P95:0.0}"
             );
         }
         // Page 200, which is the first of what follows the ten-thousandth.
@@ -255,7 +233,7 @@ internal static partial class Finding
             "/Repository/Document/20000",
             "/Desk?handler=Terms&vocabulary=berths&text=no",
         ];
-        foreach (var (what, address) in Searches().Select(s => (s.What, s.Address)).Concat(others.Select(o => (o, o))))
+        foreach (var (what, address) in Searches().Select(s => (s.What, Address(s.Query))).Concat(others.Select(o => (o, o))))
         {
             var size = 0;
             var times = Timed(() =>

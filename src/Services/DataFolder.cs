@@ -72,6 +72,9 @@ public sealed class DataFolder : IDisposable
     /// <summary>Inventories as UTF-8.</summary>
     public string Inventories => Path.Combine(Root, "inventories");
 
+    /// <summary>Files of documents that were withdrawn from the repository.</summary>
+    public string Withdrawn => Path.Combine(Root, "withdrawn");
+
     /// <summary>What leaves the house by export plans.</summary>
     public string Exports => Path.Combine(Root, "exports");
 

@@ -337,7 +337,11 @@ public static class DocumentStore
 
     /// <summary>Parked documents of a type.</summary>
     public static List<StoredDocument> Parked(SqliteConnection c, string typeCode) =>
-        c.Query(Columns + " WHERE type_code = $type AND parked IS NOT NULL ORDER BY id", Map, ("$type", typeCode));
+        c.Query(
+            Columns + " INDEXED BY documents_parked WHERE type_code = $type AND parked IS NOT NULL ORDER BY id",
+            Map,
+            ("$type", typeCode)
+        );
 
     /// <summary>Filed documents of a type that came as the same file.</summary>
     public static List<StoredDocument> WithSource(SqliteConnection c, string typeCode, string sourceHash) =>
@@ -461,7 +465,7 @@ public static class DocumentStore
     /// <summary>How many filed documents of a type are parked, counted to a bound.</summary>
     public static long CountParked(SqliteConnection c, string typeCode, int most) =>
         c.Scalar<long>(
-            "SELECT count(*) FROM (SELECT 1 FROM documents WHERE type_code = $type AND parked IS NOT NULL LIMIT $most)",
+            "SELECT count(*) FROM (SELECT 1 FROM documents INDEXED BY documents_parked WHERE type_code = $type AND parked IS NOT NULL LIMIT $most)",
             ("$type", typeCode),
             ("$most", most)
         );

@@ -352,21 +352,23 @@ public static class RepositorySearch
     }
 
     /// <summary>
-    /// Documents that a query finds, to be looked at together: all of them when they are at most <see cref="Counted"/>, else those among some
-    /// ids spread over the whole repository, always the same ones.
+    /// Documents that a query finds, to be looked at together: all of them when they are few, some of them, spread evenly, when they are up to
+    /// <see cref="Counted"/>, else those among some ids spread over the whole repository; always the same ones.
     /// </summary>
     /// <param name="c">An open connection.</param>
     /// <param name="query">What is looked for.</param>
-    /// <param name="spread">How many ids are tried when very many documents are found.</param>
+    /// <param name="spread">How many ids are given, or tried when very many documents are found.</param>
     /// <returns>The ids, and whether they are all.</returns>
-    public static (List<long> Ids, bool All) Sample(SqliteConnection c, RepositoryQuery query, int spread = 8_000)
+    public static (List<long> Ids, bool All) Sample(SqliteConnection c, RepositoryQuery query, int spread = 2_500)
     {
         var plan = new Plan(c, query, Counted);
         if (plan.BySet)
         {
             var set = plan.Smallest!;
             var all = $"SELECT d.id FROM {Documents(plan, Distinct(set), set)} WHERE {Questions(plan, set)}";
-            return (c.Query(all, r => r.GetInt64(0), plan.For(all)), true);
+            var found = c.Query(all, r => r.GetInt64(0), plan.For(all));
+            var each = (found.Count + spread - 1) / Math.Max(1, spread);
+            return each <= 1 ? (found, true) : ([.. found.Where((_, i) => i % each == 0)], false);
         }
         var last = c.Scalar<long>("SELECT coalesce(max(id), 0) FROM documents");
         // Steps of the golden section fall evenly on any stretch.

@@ -4,8 +4,8 @@ using ClearLexicon.Storage;
 namespace ClearLexicon.Web.Tests;
 
 /// <summary>
-/// The real program, killed (SIGKILL) at random moments while people file, apply waves and take them back, publish, carry, re-file and
-/// rename terms; after each start everything that belongs together is together. A few rounds here; <c>scripts/kill-rounds</c> runs as many
+/// The real program, killed (SIGKILL) at random moments while people file, apply waves and take them back, publish, carry, re-file,
+/// rename terms, edit in bulk and export; after each start everything that belongs together is together. A few rounds here; <c>scripts/kill-rounds</c> runs as many
 /// as asked.
 /// </summary>
 public sealed class KillTests : IAsyncLifetime
@@ -40,7 +40,14 @@ public sealed class KillTests : IAsyncLifetime
             // Sessions outlive the program.
             if (round == 0)
                 await _program.SignIn();
-            var people = new[] { Act(Indexer, stop.Token), Act(Wave, stop.Token), Act(Design, stop.Token), Act(Terms, stop.Token) };
+            var people = new[]
+            {
+                Act(Indexer, stop.Token),
+                Act(Wave, stop.Token),
+                Act(Design, stop.Token),
+                Act(Terms, stop.Token),
+                Act(Sending, stop.Token),
+            };
             var wait = _random.Next(300, Rounds > 10 ? 8_000 : 4_500);
             await Task.Delay(wait);
             await _program.KillAsync();
@@ -70,6 +77,8 @@ public sealed class KillTests : IAsyncLifetime
                     "carried documents through to version",
                     "ended re-file run",
                     "undid re-file run",
+                    "edited in bulk",
+                    "took a bulk edit back",
                 },
                 act => Assert.Contains(act, done.Keys)
             );
@@ -164,6 +173,49 @@ public sealed class KillTests : IAsyncLifetime
                 break;
         }
         _step = (_step + 1) % 7;
+    }
+
+    // Somebody changes an agent in bulk and takes it back, and sends out what was filed.
+    private async Task Sending(HttpClient client, CancellationToken stop)
+    {
+        await Task.Delay(120, stop);
+        using var database = _program.Open();
+        var (plan, edit, state) = database.Read(c =>
+            (
+                c.Scalar<long>("SELECT coalesce(max(id), 0) FROM export_plans"),
+                c.Scalar<long>("SELECT coalesce(max(id), 0) FROM bulk_edits"),
+                c.Scalar<string>("SELECT state FROM bulk_edits ORDER BY id DESC LIMIT 1")
+            )
+        );
+        if (plan == 0)
+            await _program.Send(
+                client,
+                "/Repository/Export",
+                "Save",
+                ("name", "Out"),
+                ("type", RealProgram.Code),
+                ("ask", "Arrived is from 2023"),
+                ("columns", "Vessel"),
+                ("format", "xml"),
+                ("dates", "yyyy-MM-dd"),
+                ("files", "filed"),
+                ("naming", "tree"),
+                ("folder", "Out"),
+                ("taken", "replace")
+            );
+        else if (_random.Next(2) == 0)
+            await _program.Send(client, $"/Repository/Export/{plan}", "Run");
+        else if (state is "looked" or "applied" or "applying" or "undoing")
+            await _program.Send(client, "/Repository/BulkEdit", $"{(state is "looked" or "applying" ? "Apply" : "Undo")}&edit={edit}");
+        else
+            await _program.Send(
+                client,
+                "/Repository/BulkEdit",
+                $"Look&type={RealProgram.Code}&ask=Arrived+is+from+2023",
+                ("field", "agent"),
+                ("act", "Set"),
+                ("text", $"Agents {_random.Next(1_000)}")
+            );
     }
 
     private async Task Terms(HttpClient client, CancellationToken stop)

@@ -230,6 +230,35 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
                     ("$failed", failed)
                 )
             );
+            // A bulk edit has changed each of its documents once, or not at all.
+            Assert.Empty(
+                c.Query(
+                    """
+                    SELECT 'bulk edit ' || edit_id || ', document ' || document_id || ' is ' || state || ', changed ' || times || ' times' FROM (
+                      SELECT v.*, (SELECT count(*) FROM value_history h WHERE h.document_id = v.document_id AND h.how = 'bulk edit ' || v.edit_id) AS times
+                      FROM bulk_values v)
+                    WHERE times <> CASE WHEN state IN ('set', 'back', 'stays') THEN 1 ELSE 0 END
+                    """,
+                    r => r.GetString(0)
+                )
+            );
+            // The newest export that is complete is whole, and nothing half stands beside it.
+            foreach (
+                var (run, to) in c.Query(
+                    "SELECT id, folder FROM export_runs WHERE state = 'done' ORDER BY id DESC LIMIT 1",
+                    r => (r.GetInt64(0), r.GetString(1))
+                )
+            )
+            {
+                var exported = Path.Combine(folder.Exports, to);
+                Assert.Equal(
+                    ExportStore.Files(c, run, "", 100_000).Select(f => $"{f.Path} {f.Sha256}"),
+                    Directory
+                        .GetFiles(exported, "*", SearchOption.AllDirectories)
+                        .Select(f => $"{Path.GetRelativePath(exported, f)} {DataFolder.HashOf(f)}")
+                        .Order(StringComparer.Ordinal)
+                );
+            }
             Assert.Empty(c.Query("SELECT batch_id FROM batch_files WHERE state = 'waiting'", r => r.GetInt64(0)));
             Assert.Equal(0L, c.Scalar<long>("SELECT count(*) FROM jobs WHERE state = 'running'"));
             if (!failed)

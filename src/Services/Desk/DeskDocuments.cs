@@ -36,10 +36,10 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
     public List<JudgedDocument> Waiting(string who, long? batchId = null) =>
         database.Read(c =>
         {
-            var parked = ParkingStore.Ids(c);
+            var apart = Apart(c);
             return DocumentStore
                 .OnDesk(c, batchId)
-                .Where(d => !parked.Contains(d.Id))
+                .Where(d => !apart.Contains(d.Id))
                 .Where(Seen(c, who))
                 .Select(d => JudgedDocument.Of(c, designs, d, who))
                 .ToList();
@@ -151,9 +151,12 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
 
     private static List<long> Queue(SqliteConnection c, string who)
     {
-        var parked = ParkingStore.Ids(c);
-        return [.. DocumentStore.DeskIds(c).Where(d => !parked.Contains(d.Id)).Where(Seen(c, who)).Select(d => d.Id)];
+        var apart = Apart(c);
+        return [.. DocumentStore.DeskIds(c).Where(d => !apart.Contains(d.Id)).Where(Seen(c, who)).Select(d => d.Id)];
     }
+
+    // What is on the desk and does not wait there: it is parked, or was withdrawn from the repository for good.
+    private static HashSet<long> Apart(SqliteConnection c) => [.. ParkingStore.Ids(c), .. WithdrawalStore.OutIds(c)];
 
     /// <summary>One document, judged; null when there is none.</summary>
     public JudgedDocument? Find(long id, string who) =>

@@ -95,3 +95,22 @@ CREATE TABLE parkings (
   at TEXT NOT NULL,
   who TEXT NOT NULL
 );
+
+-- Filed documents that went back to the desk, or out of the repository: where they stood, and the file that was there.
+CREATE TABLE withdrawals (
+  id INTEGER PRIMARY KEY,
+  document_id INTEGER NOT NULL REFERENCES documents (id) ON DELETE CASCADE,
+  folder TEXT NOT NULL,
+  name TEXT NOT NULL,
+  naming TEXT,
+  filed_at TEXT,
+  filed_by TEXT,
+  kept TEXT NOT NULL,
+  is_out INTEGER NOT NULL,
+  reason TEXT NOT NULL,
+  state TEXT NOT NULL CHECK (state IN ('begun', 'done', 'returning', 'undone')),
+  at TEXT NOT NULL,
+  who TEXT NOT NULL
+);
+CREATE INDEX withdrawals_by_document ON withdrawals (document_id, id);
+CREATE INDEX withdrawals_by_state ON withdrawals (state, is_out);

@@ -106,6 +106,7 @@ public static class Registration
         services.AddSingleton<ExportPlans>();
         services.AddSingleton<Exports>();
         services.AddSingleton<BulkEdits>();
+        services.AddSingleton<Withdrawals>();
         services.AddSingleton<Filer>();
         services.AddSingleton<Moves>();
         services.AddSingleton<Refiling>();
@@ -219,6 +220,7 @@ public static class Registration
             o.Conventions.AuthorizePage("/Desk/WayIn", "design");
             o.Conventions.AuthorizePage("/Repository/IntegrityCheck", "desk");
             o.Conventions.AuthorizePage("/Repository/Exports", "desk");
+            o.Conventions.AuthorizePage("/Repository/Withdrawn", "desk");
             o.Conventions.AuthorizePage("/Repository/Export", "desk");
             o.Conventions.AuthorizePage("/Repository/BulkEdit", "desk");
             o.Conventions.AuthorizePage("/Ledger", "ledger");
@@ -238,6 +240,7 @@ public static class Registration
             throw new StartException($"Another Clear Lexicon is running on {Path.GetFullPath(start.Data)}.");
         app.Services.GetRequiredService<Filer>().Recover();
         app.Services.GetRequiredService<Moves>().Recover();
+        app.Services.GetRequiredService<Withdrawals>().Recover();
         app.Services.GetRequiredService<Carrying>().Recover();
         var people = app.Services.GetRequiredService<Accounts>();
         if (start.Demo && people.NobodyYet)

@@ -22,7 +22,8 @@ public sealed class DeskDocumentModel(
     Corrections corrections,
     Rereadings again,
     Designs designs,
-    ReferenceTables tables
+    ReferenceTables tables,
+    Withdrawals withdrawals
 ) : PlacePage
 {
     /// <summary>What the reader would learn from a value shown on the page; null when nobody asked.</summary>
@@ -57,6 +58,9 @@ public sealed class DeskDocumentModel(
 
     /// <summary>Readers that did not read it, with whether they claim one of its pages; those that do stand first.</summary>
     public List<(Reader Reader, bool Claims)> Others { get; private set; } = [];
+
+    /// <summary>How the document was withdrawn from the repository; null when it was not.</summary>
+    public Withdrawal? Withdrawal { get; private set; }
 
     /// <summary>How the document is set aside; null when it is not.</summary>
     public Parking? Parking { get; private set; }
@@ -117,6 +121,16 @@ public sealed class DeskDocumentModel(
         if (parked.Ok)
             return Go(next);
         Problem = parked.Problem;
+        return Load(id);
+    }
+
+    /// <summary>Puts a withdrawn document back where it stood.</summary>
+    public IActionResult OnPostPutBack(long id)
+    {
+        var back = withdrawals.PutBack(id, Who);
+        if (back.Ok)
+            return Redirect($"/Repository/Document/{id}");
+        Problem = back.Problem;
         return Load(id);
     }
 
@@ -341,6 +355,7 @@ public sealed class DeskDocumentModel(
         if (Judged is { Judged: { } judged, Published: { } published })
             Choices = [.. published.Type.Fillings.Choices(judged.Values, published.Type.Type)];
         Parking = desk.ParkingOf(Document.Id);
+        Withdrawal = withdrawals.Of(Document.Id);
         Held = Type is null ? [] : desk.Held(Type.Code, Who);
         Pages = desk.PagesAndSheet(Document.Id);
         Queue = desk.Queue(Who);

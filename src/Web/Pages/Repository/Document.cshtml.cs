@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>A filed document: values, where they were read, what was changed.</summary>
-public sealed class RepositoryDocumentModel(FiledDocuments filed, Designs designs, Moves moves) : PlacePage
+public sealed class RepositoryDocumentModel(FiledDocuments filed, Designs designs, Moves moves, Withdrawals withdrawals) : PlacePage
 {
     public JudgedDocument Judged { get; private set; } = null!;
 
@@ -105,6 +105,16 @@ public sealed class RepositoryDocumentModel(FiledDocuments filed, Designs design
             return Forbid();
         Note(moves.Back(move, id, Who), "Moved back.");
         return Load(id);
+    }
+
+    /// <summary>Takes the document back to the desk, or out of the repository.</summary>
+    public IActionResult OnPostWithdraw(long id)
+    {
+        if (!MayEdit)
+            return Forbid();
+        var isOut = Sent("to") == "out";
+        Problem = withdrawals.Withdraw(id, isOut, Sent("reason"), Who).Problem;
+        return Problem is not null ? Load(id) : Redirect(isOut ? "/Repository/Withdrawn" : $"/Desk/Document/{id}");
     }
 
     private void Move(long id)
