@@ -91,10 +91,11 @@ public class DeskWalk(HarbourFixture harbour)
 
         // In a field or anywhere: the field search is sharper.
         _screen.Go("/Repository?type=vessel-call-record");
-        _screen.Choose("#field", "Vessel");
         var vessel = early.Truth["vessel"];
+        _screen.Click(".conditions details summary");
+        _screen.Choose("#field", "Vessel");
         _screen.Fill("#text", vessel);
-        _screen.Click("#search button");
+        _screen.Press("#text", Keys.Enter);
         _screen.Reads("#compared", $"with “{vessel}” in Vessel");
         _screen.Click("table.list th:nth-child(7) a");
         Assert.True(_screen.Has("th[aria-sort=ascending]"));

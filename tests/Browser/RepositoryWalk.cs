@@ -112,7 +112,7 @@ public class RepositoryWalk(HarbourFixture harbour)
         _screen.Sees("#asks option[value='Arrived is from 1990 and Vessel ']");
         _screen.Fill("#ask", "Vessel is Grey Heron or Vessel is one of Nobody, Nothing");
         _screen.Press("#ask", Keys.Enter);
-        _screen.Reads(".asked-for", "Vessel is Grey Heron");
+        _screen.Reads(".one-condition", "Vessel is Grey Heron");
         _screen.Sees("#facets .facet a");
         var found = _screen.Text("#found-count");
         _screen.Click(".conditions details.save summary");

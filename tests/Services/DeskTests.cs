@@ -1,5 +1,6 @@
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Demo;
+using ClearLexicon.Services.Desk;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;
@@ -91,6 +92,33 @@ public sealed class DeskTests : IDisposable
     }
 
     [Fact]
+    public async Task Two_clerks_are_told_of_each_other_and_never_write_over_what_the_other_has_set()
+    {
+        var ids = await Brought();
+        var clock = new Clock();
+        var presence = new DeskPresence(clock);
+        Assert.Null(presence.Open(ids[0], "ann"));
+        Assert.Equal("ann", presence.Open(ids[0], "bob")!.Who);
+        Assert.Null(presence.Open(ids[0], "bob", takeOver: true));
+        Assert.Equal("bob", presence.Open(ids[0], "ann")!.Who);
+        // Going on to another lets the first one go; so does doing nothing for a while.
+        Assert.Null(presence.Open(ids[1], "bob"));
+        Assert.Null(presence.Open(ids[0], "ann"));
+        clock.Now += DeskPresence.Idle + TimeSpan.FromSeconds(1);
+        Assert.Null(presence.Other(ids[0], "bob"));
+        Assert.Null(presence.Open(ids[0], "bob"));
+
+        var seen = _house.Get(ids[0]).Record["agent"];
+        Assert.Null(_house.Desk.SetValue(ids[0], "agent", "Of Bob", null, "bob", seen).Problem);
+        Assert.Contains("bob has set it to “Of Bob”", _house.Desk.SetValue(ids[0], "agent", "Of Ann", null, "ann", seen).Problem);
+        Assert.Equal("Of Bob", _house.Get(ids[0]).Record["agent"]);
+        // What one has set oneself is changed further, and so is what one has seen.
+        Assert.Null(_house.Desk.SetValue(ids[0], "agent", "Of Bob again", null, "bob", seen).Problem);
+        Assert.Null(_house.Desk.SetValue(ids[0], "agent", "Of Ann", null, "ann", "Of Bob again").Problem);
+        Assert.Equal("Of Ann", _house.Get(ids[0]).Record["agent"]);
+    }
+
+    [Fact]
     public async Task A_parked_document_waits_apart_until_it_is_completed_and_filed_where_it_belongs()
     {
         var ids = await Brought();
@@ -113,6 +141,13 @@ public sealed class DeskTests : IDisposable
         Assert.Null(_house.Filer.File(ids[1], "bob").Problem);
         Assert.Empty(_house.Desk.Parked("ann"));
         Assert.Contains("not parked", _house.Desk.Unpark(ids[1], "bob").Problem);
+    }
+
+    private sealed class Clock : TimeProvider
+    {
+        public DateTimeOffset Now { get; set; } = new(2024, 3, 5, 9, 0, 0, TimeSpan.Zero);
+
+        public override DateTimeOffset GetUtcNow() => Now;
     }
 
     public void Dispose() => _house.Dispose();

@@ -151,6 +151,7 @@ public partial class RepositoryPageTests(HarbourApp app)
             (await searcher.GetAsync("/api/v1/views/none", TestContext.Current.CancellationToken)).StatusCode
         );
         Assert.Contains("All the calls", await searcher.GetStringAsync("/Repository"));
+        Assert.Matches($"All the calls</a><span class=\"soft\">{Calls.Count}</span>", await searcher.GetStringAsync("/?handler=Views"));
         Assert.Contains("facet", await searcher.GetStringAsync(address + "&handler=Facets"));
 
         var document = Calls.First(d => d.Evidence.ContainsKey("master") && d.Evidence.ContainsKey("berth"));

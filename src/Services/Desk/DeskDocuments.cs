@@ -241,8 +241,29 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
         );
 
     /// <summary>Sets a field of a desk document. Evidence is kept when the text comes from a place on the page.</summary>
-    public Result SetValue(long id, string field, string text, Evidence? evidence, string who) =>
-        database.Write<Result>(c => Set(c, id, field, text, evidence, who));
+    /// <param name="id">The document.</param>
+    /// <param name="field">Key of the field.</param>
+    /// <param name="text">The value.</param>
+    /// <param name="evidence">The place that it comes from; null for what is typed.</param>
+    /// <param name="who">Who sets it.</param>
+    /// <param name="seen">The value that the person saw when they opened the document: what somebody else has set since is not written over;
+    /// null for whoever saw none.</param>
+    public Result SetValue(long id, string field, string text, Evidence? evidence, string who, string? seen = null) =>
+        database.Write<Result>(c =>
+        {
+            if (
+                seen is not null
+                && Find(c, id, who) is { } document
+                && document.Record.GetValueOrDefault(field, "") is var now
+                && now != seen
+                && now != text.Trim()
+                && DocumentStore.Changes(c, id).LastOrDefault(h => h.Field == field) is { } last
+                && last.Who != who
+                && last.Who != document.ReaderKey
+            )
+                return $"{last.Who} has set it to “{now}” meanwhile. Open the document anew to change that.";
+            return Set(c, id, field, text, evidence, who);
+        });
 
     private Result Set(SqliteConnection c, long id, string field, string text, Evidence? evidence, string who, string how = "typed")
     {

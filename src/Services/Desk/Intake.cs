@@ -34,8 +34,11 @@ public sealed class Intake
     /// <summary>Pages that the simulated scanner draws in at one press.</summary>
     public const int TrayLoad = 10;
 
-    /// <summary>How often a file is tried on which the program ends.</summary>
-    private const int MostTries = 2;
+    /// <summary>
+    /// How often a file is tried on which the program ends. It is opened in a worker only, so that it hardly ever ends the program itself; a
+    /// program that is killed again and again must not refuse good files for it.
+    /// </summary>
+    private const int MostTries = 5;
 
     /// <summary>
     /// Room that the pages of a file may take while they are drawn, in bytes. With less, reading waits, and no file is blamed for the disk.

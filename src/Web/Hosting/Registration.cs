@@ -98,6 +98,7 @@ public static class Registration
         services.AddSingleton<Arrivals>();
         services.AddHostedService<Watching>();
         services.AddSingleton<DeskDocuments>();
+        services.AddSingleton<DeskPresence>();
         services.AddSingleton<FiledDocuments>();
         services.AddSingleton<FiledSearch>();
         services.AddSingleton<Asking>();

@@ -1,11 +1,12 @@
 using ClearLexicon.Services;
 using ClearLexicon.Services.Today;
 using ClearLexicon.Services.Work;
+using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>The page one works from.</summary>
-public sealed class IndexModel(TodayWork today, Jobs jobs) : PlacePage
+public sealed class IndexModel(TodayWork today, Jobs jobs, Services.Repository.Views views) : PlacePage
 {
     public TodaySheet Sheet { get; private set; } = null!;
 
@@ -17,6 +18,9 @@ public sealed class IndexModel(TodayWork today, Jobs jobs) : PlacePage
         Sheet = today.For(Who, Rights);
         Running = [.. Sheet.Running.Select(jobs.Find).OfType<Job>()];
     }
+
+    /// <summary>How many documents the person's views find: asked apart, so that the page need not wait for it.</summary>
+    public IActionResult OnGetViews() => Partial("_ViewCounts", views.Counts(Who, Rights));
 
     /// <summary>A stamp in UTC as a person reads it: the time for today, the day for what is older.</summary>
     public static string When(string stamp, DateTimeOffset now) =>

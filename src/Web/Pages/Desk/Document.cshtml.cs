@@ -23,7 +23,8 @@ public sealed class DeskDocumentModel(
     Rereadings again,
     Designs designs,
     ReferenceTables tables,
-    Withdrawals withdrawals
+    Withdrawals withdrawals,
+    DeskPresence presence
 ) : PlacePage
 {
     /// <summary>What the reader would learn from a value shown on the page; null when nobody asked.</summary>
@@ -58,6 +59,12 @@ public sealed class DeskDocumentModel(
 
     /// <summary>Readers that did not read it, with whether they claim one of its pages; those that do stand first.</summary>
     public List<(Reader Reader, bool Claims)> Others { get; private set; } = [];
+
+    /// <summary>Who else has the document open; null when nobody has.</summary>
+    public AtWork? Other { get; private set; }
+
+    /// <summary>The field whose value was not kept, and why.</summary>
+    public (string Field, string Why)? NotKept { get; private set; }
 
     /// <summary>How the document was withdrawn from the repository; null when it was not.</summary>
     public Withdrawal? Withdrawal { get; private set; }
@@ -101,7 +108,16 @@ public sealed class DeskDocumentModel(
 
     public IActionResult OnPostValue(long id, string field)
     {
-        Problem = desk.SetValue(id, field, Sent("text"), null, Who).Problem;
+        Problem = desk.SetValue(id, field, Sent("text"), null, Who, Posted.Has("seen") ? Sent("seen") : null).Problem;
+        if (Problem is not null)
+            NotKept = (field, Problem);
+        return Load(id);
+    }
+
+    /// <summary>Takes the document over from whoever has it open.</summary>
+    public IActionResult OnPostTakeOver(long id)
+    {
+        presence.Open(id, Who, takeOver: true);
         return Load(id);
     }
 
@@ -338,6 +354,7 @@ public sealed class DeskDocumentModel(
         if (judged.Document.Filed)
             return Redirect($"/Repository/Document/{id}");
         Judged = judged;
+        Other = presence.Open(id, Who);
         var page = Rest();
         Others =
         [

@@ -8,7 +8,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer filer, Jobs jobs) : PlacePage
+public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer filer, Jobs jobs, DeskPresence presence) : PlacePage
 {
     private const int MostRefused = 12;
 
@@ -30,6 +30,9 @@ public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer file
     public int Ready => Waiting.Count(d => d.State == "ready");
 
     public bool NoRecognition => !TextRecognition.Available;
+
+    /// <summary>Who else has a document open; null when nobody has.</summary>
+    public AtWork? Other(long document) => presence.Other(document, Who);
 
     /// <summary>The batch that is looked at; null for the whole desk.</summary>
     [BindProperty(SupportsGet = true)]
