@@ -173,8 +173,10 @@ internal static partial class Finding
         var bare = Timed(() =>
             database.Read(c =>
                 c.Query(
-                    "SELECT i.document_id FROM found_values v JOIN found_in i ON i.value_id = v.id WHERE v.value = 'grey heron' LIMIT 50",
-                    r => r.GetInt64(0)
+                    "SELECT i.document_id FROM found_fields f JOIN found_values v ON v.field_id = f.id JOIN found_in i ON i.value_id = v.id "
+                        + "WHERE f.type_code = $type AND f.field = 'vessel' AND v.value = 'grey heron' LIMIT 50",
+                    r => r.GetInt64(0),
+                    ("$type", Calls.Code)
                 )
             )
         );
