@@ -10,7 +10,11 @@ namespace ClearLexicon.Formats;
 /// </summary>
 public static class BagItPackage
 {
-    private static readonly (string Name, Func<HashAlgorithm> Make)[] Sums = [("sha256", SHA256.Create), ("sha512", SHA512.Create)];
+    private static readonly (string Name, HashAlgorithmName Of)[] Sums =
+    [
+        ("sha256", HashAlgorithmName.SHA256),
+        ("sha512", HashAlgorithmName.SHA512),
+    ];
 
     /// <summary>Writes the tag files and manifests.</summary>
     /// <param name="bag">The folder that holds <c>data</c>.</param>
@@ -44,6 +48,7 @@ public static class BagItPackage
     private static void Manifests(string bag, string name, List<string> files, CancellationToken cancel)
     {
         var lists = Sums.Select(_ => new StringBuilder()).ToArray();
+        var buffer = new byte[1 << 16];
         foreach (var file in files)
         {
             cancel.ThrowIfCancellationRequested();
@@ -53,12 +58,15 @@ public static class BagItPackage
                 .Replace("%", "%25", StringComparison.Ordinal)
                 .Replace("\n", "%0A", StringComparison.Ordinal)
                 .Replace("\r", "%0D", StringComparison.Ordinal);
-            for (var i = 0; i < Sums.Length; i++)
-            {
-                using var sum = Sums[i].Make();
-                using var content = File.OpenRead(file);
-                lists[i].Append(Convert.ToHexStringLower(sum.ComputeHash(content))).Append("  ").Append(path).Append('\n');
-            }
+            // Read once for both sums.
+            var sums = Sums.Select(sum => IncrementalHash.CreateHash(sum.Of)).ToArray();
+            using (var content = File.OpenRead(file))
+                for (int read; (read = content.Read(buffer)) > 0; )
+                    foreach (var sum in sums)
+                        sum.AppendData(buffer, 0, read);
+            for (var i = 0; i < sums.Length; i++)
+                using (sums[i])
+                    lists[i].Append(Convert.ToHexStringLower(sums[i].GetHashAndReset())).Append("  ").Append(path).Append('\n');
         }
         for (var i = 0; i < Sums.Length; i++)
             Text(bag, $"{name}-{Sums[i].Name}.txt", lists[i].ToString());

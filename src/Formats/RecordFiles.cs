@@ -183,7 +183,7 @@ public static class RecordFiles
                     else if (column.Kind == FieldKind.Terms)
                     {
                         writer.WriteStartArray();
-                        foreach (var term in Terms(text))
+                        foreach (var term in FieldParsing.Terms(text))
                             writer.WriteStringValue(Sound(term));
                         writer.WriteEndArray();
                     }
@@ -208,8 +208,6 @@ public static class RecordFiles
             file.WriteByte((byte)'\n');
         }
     }
-
-    internal static string[] Terms(string text) => text.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
 
     private static void WriteXml(Stream file, string type, IReadOnlyList<RecordColumn> columns, IEnumerable<RecordRow> rows)
     {
@@ -247,7 +245,7 @@ public static class RecordFiles
             writer.WriteEndElement();
             return;
         }
-        foreach (var one in column.Kind == FieldKind.Terms ? Terms(text) : [text])
+        foreach (var one in column.Kind == FieldKind.Terms ? FieldParsing.Terms(text) : [text])
         {
             writer.WriteStartElement(column.Key);
             if (RecordSchema.Written(column.Kind, one) is { } value)

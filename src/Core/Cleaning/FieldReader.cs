@@ -121,7 +121,7 @@ public sealed class FieldReader
 
     private FieldValue ReadTerms(string text)
     {
-        var pieces = text.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
+        var pieces = FieldParsing.Terms(text);
         var terms = new List<int>(pieces.Length);
         var labels = new List<string>(pieces.Length);
         for (var i = 0; i < pieces.Length; )

@@ -56,10 +56,13 @@ public sealed record BulkChange(string Field, BulkAct Act, string Text = "", str
         {
             BulkAct.Set => Text.Trim(),
             BulkAct.Replace => before.Replace(Text, With, StringComparison.OrdinalIgnoreCase),
-            BulkAct.Add => Terms(before) is var terms && terms.Contains(Text.Trim(), StringComparer.OrdinalIgnoreCase)
+            BulkAct.Add => FieldParsing.Terms(before) is var terms && terms.Contains(Text.Trim(), StringComparer.OrdinalIgnoreCase)
                 ? before
                 : string.Join("; ", terms.Append(Text.Trim())),
-            BulkAct.Remove => string.Join("; ", Terms(before).Where(t => !t.Equals(Text.Trim(), StringComparison.OrdinalIgnoreCase))),
+            BulkAct.Remove => string.Join(
+                "; ",
+                FieldParsing.Terms(before).Where(t => !t.Equals(Text.Trim(), StringComparison.OrdinalIgnoreCase))
+            ),
             _ => "",
         };
 
@@ -74,6 +77,4 @@ public sealed record BulkChange(string Field, BulkAct Act, string Text = "", str
             BulkAct.Remove => $"Remove “{Text}” from {type.LabelOf(Field)}",
             _ => $"Work out {type.LabelOf(Field)} anew",
         };
-
-    private static string[] Terms(string text) => text.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
 }

@@ -64,6 +64,9 @@ public static class FieldParsing
         };
     }
 
+    /// <summary>The terms of a text that holds several, separated by semicolons.</summary>
+    public static string[] Terms(string text) => text.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
+
     /// <summary>Reads <c>yyyy-MM-dd</c> (ISO 8601), and <c>3 March 2024</c> as people type it.</summary>
     public static bool TryDate(string text, out DateOnly date)
     {

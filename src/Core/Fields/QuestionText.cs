@@ -357,7 +357,7 @@ public static class QuestionText
 
         private bool IsQuote(int at) => at < _text.Length && _text[at] is '"' or '“' or '”';
 
-        // Whether words stand here and end here, however many blanks are between them.
+        // Whether words stand here and end here.
         private bool Follows(string words) =>
             string.Compare(_text, _at, words, 0, words.Length, StringComparison.OrdinalIgnoreCase) == 0 && Ends(_at + words.Length);
 

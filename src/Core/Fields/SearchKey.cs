@@ -64,7 +64,7 @@ public static class SearchKey
             }
             if (field.Kind == FieldKind.Terms)
             {
-                foreach (var term in value.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
+                foreach (var term in FieldParsing.Terms(value))
                     yield return (field.Key, Of(FieldKind.Term, term));
                 yield return (Whole(field.Key), Of(FieldKind.Text, value));
             }

@@ -17,6 +17,12 @@ public readonly record struct TypeFields(string Code, IReadOnlyList<Field> Field
     /// <summary>The field with a key, or null.</summary>
     public Field? Find(string? key) => Fields.FirstOrDefault(f => f.Key == key);
 
+    /// <summary>The field that a person calls so, by label or key, whatever the case; null when there is none.</summary>
+    public Field? FindNamed(string name) =>
+        Fields.FirstOrDefault(f =>
+            f.Label.Equals(name, StringComparison.OrdinalIgnoreCase) || f.Key.Equals(name, StringComparison.OrdinalIgnoreCase)
+        );
+
     /// <summary>Position of the field with a key, or -1.</summary>
     public int OrdinalOf(string? key)
     {

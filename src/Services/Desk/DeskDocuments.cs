@@ -325,14 +325,18 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
     /// <param name="who">Who asks.</param>
     /// <param name="batchId">Only of this batch.</param>
     public List<DeskValue> ByField(string typeCode, string field, string who, long? batchId = null) =>
+        ByField(Waiting(who, batchId), typeCode, field);
+
+    /// <summary>As <see cref="ByField(string, string, string, long?)"/>, of documents that are judged already.</summary>
+    public static List<DeskValue> ByField(IEnumerable<JudgedDocument> waiting, string typeCode, string field) =>
         [
-            .. Waiting(who, batchId)
+            .. waiting
                 .Where(d => d.Document.TypeCode == typeCode && d.Judged is not null)
                 .Select(d => DeskValue.Of(d, field))
                 .GroupBy(v => v.Text, StringComparer.Ordinal)
                 .OrderBy(g => g.All(v => v.IsSure))
                 .ThenBy(g => g.Key, StringComparer.Ordinal)
-                .SelectMany(g => g.OrderBy(v => v.IsSure).ThenBy(v => v.Document.Id)),
+                .SelectMany(g => g.OrderBy(v => v.IsSure)),
         ];
 
     /// <summary>One field of one document, as <see cref="ByField"/> lists it.</summary>

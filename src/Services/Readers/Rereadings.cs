@@ -229,33 +229,18 @@ public sealed class Rereadings
         var run = database.Read(c => RereadStore.Find(c, job.Given<OfRun>().Run))!;
         var reason = $"read again by {run.Reader}, version {run.Version}";
         job.Total = job.Done + Counts(run.Id).GetValueOrDefault("planned");
-        Through(job, run, "planned", (c, value) => SetPlanned(c, run, value, reason, job.Who), cancel);
+        jobs.Through(
+            job,
+            (c, most) => RereadStore.Values(c, run.Id, "planned", most),
+            (c, value) => SetPlanned(c, run, value, reason, job.Who),
+            cancel
+        );
         designs.Forget();
         database.Write(c =>
         {
             RereadStore.SetState(c, run.Id, "applied");
             LedgerStore.Append(c, clock.GetUtcNow(), job.Who, "read documents again", Subject(run.Reader), $"{job.Done} values");
         });
-    }
-
-    private void Through(Job job, Rereading run, string state, Action<SqliteConnection, RereadValue> each, CancellationToken cancel)
-    {
-        var size = new ChunkSize(first: 20);
-        for (var done = 1; done > 0; job.Done += done)
-        {
-            cancel.ThrowIfCancellationRequested();
-            done = jobs.Chunk(
-                job,
-                size,
-                c =>
-                {
-                    var values = RereadStore.Values(c, run.Id, state, size.Now);
-                    foreach (var value in values)
-                        each(c, value);
-                    return values.Count;
-                }
-            );
-        }
     }
 
     private void SetPlanned(SqliteConnection c, Rereading run, RereadValue value, string reason, string who)
@@ -297,10 +282,9 @@ public sealed class Rereadings
     {
         var run = database.Read(c => RereadStore.Find(c, job.Given<OfRun>().Run))!;
         job.Total = job.Done + Counts(run.Id).GetValueOrDefault("set");
-        Through(
+        jobs.Through(
             job,
-            run,
-            "set",
+            (c, most) => RereadStore.Values(c, run.Id, "set", most),
             (c, value) =>
             {
                 if (

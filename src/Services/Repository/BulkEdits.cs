@@ -183,10 +183,9 @@ public sealed class BulkEdits
         var edit = database.Read(c => BulkStore.Find(c, job.Given<OfEdit>().Edit))!;
         var how = edit.Order.Reason.Length > 0 ? $"bulk edit {edit.Id}: {edit.Order.Reason}" : $"bulk edit {edit.Id}";
         job.Total = job.Done + database.Read(c => BulkStore.Counts(c, edit.Id)).GetValueOrDefault("planned").Number;
-        Through(
+        jobs.Through(
             job,
-            edit,
-            "planned",
+            (c, most) => BulkStore.Values(c, edit.Id, "planned", most),
             (c, value) =>
             {
                 if (DocumentStore.Find(c, value.Document) is not { Filed: true } document)
@@ -219,10 +218,9 @@ public sealed class BulkEdits
     {
         var edit = database.Read(c => BulkStore.Find(c, job.Given<OfEdit>().Edit))!;
         job.Total = job.Done + database.Read(c => BulkStore.Counts(c, edit.Id)).GetValueOrDefault("set").Number;
-        Through(
+        jobs.Through(
             job,
-            edit,
-            "set",
+            (c, most) => BulkStore.Values(c, edit.Id, "set", most),
             (c, value) =>
             {
                 var field = edit.Order.What.Field;
@@ -252,26 +250,6 @@ public sealed class BulkEdits
             var what = edit.Order.What.InWords(designs.Published[edit.TypeCode].Type.Type);
             LedgerStore.Append(c, clock.GetUtcNow(), job.Who, act, $"bulk edit {edit.Id}", $"{Counted.Of(number, "document")}: {what}");
         });
-
-    private void Through(Job job, BulkEdit edit, string state, Action<SqliteConnection, BulkValue> each, CancellationToken cancel)
-    {
-        var size = new ChunkSize(first: 20);
-        for (var done = 1; done > 0; job.Done += done)
-        {
-            cancel.ThrowIfCancellationRequested();
-            done = jobs.Chunk(
-                job,
-                size,
-                c =>
-                {
-                    var values = BulkStore.Values(c, edit.Id, state, size.Now);
-                    foreach (var value in values)
-                        each(c, value);
-                    return values.Count;
-                }
-            );
-        }
-    }
 
     // Each document moves with its record or not at all; one that cannot stays where it is, and its page says where it belongs.
     private void Move(Job job, BulkEdit edit, string state, bool moved, CancellationToken cancel)

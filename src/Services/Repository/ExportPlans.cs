@@ -73,11 +73,7 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
                 Around.FirstOrDefault(a => a.Label.Equals(name, StringComparison.OrdinalIgnoreCase) || a.Key == name)
                     is { Key: { } key } around
                     ? (around.Key, around.Label)
-                : fields.Fields.FirstOrDefault(f =>
-                    f.Label.Equals(name, StringComparison.OrdinalIgnoreCase) || f.Key.Equals(name, StringComparison.OrdinalIgnoreCase)
-                )
-                    is { } field
-                    ? (field.Key, field.Label)
+                : fields.FindNamed(name) is { } field ? (field.Key, field.Label)
                 : default;
             if (found.Key is null)
                 return Result<List<ExportColumn>>.Not($"“{name}” is no field of this document type.");

@@ -225,8 +225,13 @@ public sealed class Exports
                     document.Id,
                     target =>
                     {
-                        if (what.Files == "redacted")
-                            RedactedCopy.Write(target, pages, leaving.Redaction(document), Path.GetFileNameWithoutExtension(path), folder);
+                        if (what.Files == "redacted" && leaving.Redaction(document) is var redaction)
+                            RedactedCopy.Write(
+                                target,
+                                RedactedCopy.Pages(pages, redaction, folder),
+                                redaction,
+                                Path.GetFileNameWithoutExtension(path)
+                            );
                         else
                             folder.Disk.Copy(folder.InRepository(document.Folder!, document.Name!), target);
                     }

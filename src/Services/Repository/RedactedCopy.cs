@@ -31,16 +31,15 @@ public static class RedactedCopy
             ? $"{type.LabelsOf(redaction.Unplaced)}: nobody has said where on the pages it stands. Mark the place, or say that no page shows it."
         : null;
 
+    /// <summary>The pages of a copy, with what is blacked out on each.</summary>
+    public static List<PdfPage> Pages(IReadOnlyList<StoredPage> pages, Redaction redaction, DataFolder folder) =>
+        [.. pages.Select(p => new PdfPage(folder.Absolute(p.Image), p.Text, redaction.Masks(p.Text, p.Number)))];
+
     /// <summary>Writes a copy.</summary>
     /// <param name="target">The file; it is made or replaced.</param>
-    /// <param name="pages">Its pages.</param>
+    /// <param name="pages">Its <see cref="Pages"/>.</param>
     /// <param name="redaction">What is hidden.</param>
     /// <param name="title">Title of the copy.</param>
-    /// <param name="folder">Where the page pictures are.</param>
-    public static void Write(string target, IReadOnlyList<StoredPage> pages, Redaction redaction, string title, DataFolder folder) =>
-        SearchablePdf.Write(
-            target,
-            [.. pages.Select(p => new PdfPage(folder.Absolute(p.Image), p.Text, redaction.Masks(p.Text, p.Number)))],
-            redaction.Hides(title) ? "Document" : title
-        );
+    public static void Write(string target, IReadOnlyList<PdfPage> pages, Redaction redaction, string title) =>
+        SearchablePdf.Write(target, pages, redaction.Hides(title) ? "Document" : title);
 }

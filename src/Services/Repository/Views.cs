@@ -77,12 +77,7 @@ public sealed class Views(Database database, Asking asking, TimeProvider clock)
     {
         var keys = new List<string>();
         foreach (var name in named.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
-            if (
-                fields.Fields.FirstOrDefault(f =>
-                    f.Label.Equals(name, StringComparison.OrdinalIgnoreCase) || f.Key.Equals(name, StringComparison.OrdinalIgnoreCase)
-                ) is
-                { } field
-            )
+            if (fields.FindNamed(name) is { } field)
                 keys.Add(field.Key);
             else
                 return Result<List<string>>.Not($"“{name}” is no field of this document type.");

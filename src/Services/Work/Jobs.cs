@@ -130,6 +130,34 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
             )
         );
 
+    /// <summary>
+    /// Goes through what waits in a state, chunk by chunk, until nothing is left of it; whatever is done with one takes it out of that state.
+    /// </summary>
+    internal void Through<T>(
+        Job job,
+        Func<SqliteConnection, int, List<T>> waiting,
+        Action<SqliteConnection, T> each,
+        CancellationToken cancel
+    )
+    {
+        var size = new ChunkSize(first: 20);
+        for (var done = 1; done > 0; job.Done += done)
+        {
+            cancel.ThrowIfCancellationRequested();
+            done = Chunk(
+                job,
+                size,
+                c =>
+                {
+                    var some = waiting(c, size.Now);
+                    foreach (var one in some)
+                        each(c, one);
+                    return some.Count;
+                }
+            );
+        }
+    }
+
     /// <summary>Counts one more; every so often keeps how far the job has come, where each step is a transaction of its own.</summary>
     public void Step(Job job)
     {

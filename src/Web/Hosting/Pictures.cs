@@ -108,10 +108,11 @@ public static class Pictures
             return Results.NotFound();
         var pages = database.Read(c => DocumentStore.Pages(c, id));
         var redaction = Redaction(document, person, designs);
-        if (redaction is null || pages.All(p => redaction.Masks(p.Text, p.Number).Count == 0))
+        var drawn = redaction is null ? [] : RedactedCopy.Pages(pages, redaction, folder);
+        if (redaction is null || drawn.All(p => p.Masks.Count == 0))
             return Results.File(folder.InRepository(document.Folder!, document.Name!), "application/pdf", document.Name);
         var redacted = Path.Combine(folder.Drafts, $"redacted-{Guid.NewGuid():N}.pdf");
-        RedactedCopy.Write(redacted, pages, redaction, document.Name!, folder);
+        RedactedCopy.Write(redacted, drawn, redaction, document.Name!);
         return Results.File(
             new FileStream(redacted, FileMode.Open, FileAccess.Read, FileShare.Read, 1 << 16, FileOptions.DeleteOnClose),
             "application/pdf",

@@ -23,7 +23,7 @@ public sealed class DeskByFieldModel(DeskDocuments desk, Designs designs) : Plac
 
     public List<DeskValue> Values { get; private set; } = [];
 
-    /// <summary>Documents of the type on the desk, and how many of them need a look in each field.</summary>
+    /// <summary>Documents of the type on the desk.</summary>
     public int Waiting { get; private set; }
 
     public int Doubtful => Values.Count(v => !v.IsSure);
@@ -68,6 +68,6 @@ public sealed class DeskByFieldModel(DeskDocuments desk, Designs designs) : Plac
         Field =
             Type.Fields.FirstOrDefault(f => f.Key == field && f.Kind != FieldKind.Table)
             ?? Type.Fields.First(f => f.Kind != FieldKind.Table);
-        Values = desk.ByField(Type.Code, Field.Key, Who, Batch);
+        Values = DeskDocuments.ByField(waiting, Type.Code, Field.Key);
     }
 }

@@ -1,4 +1,3 @@
-using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Repository;
@@ -17,8 +16,6 @@ public sealed class BulkEditModel(BulkEdits edits, Asking asking, Designs design
     public ViewDefinition Asks { get; private set; } = new();
 
     public AskedRepository Asked { get; private set; } = null!;
-
-    public DocumentType? Type => Asked.Type;
 
     public BulkEdit? Edit { get; private set; }
 

@@ -1,6 +1,4 @@
 using System.IO.Compression;
-using ClearLexicon.Core.Designs;
-using ClearLexicon.Core.Fields;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Repository;
 using ClearLexicon.Services.Work;
@@ -10,7 +8,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>One export plan: what leaves and how, a look at it, its runs.</summary>
-public sealed class ExportModel(ExportPlans plans, Exports exports, Asking asking, Jobs jobs, DataFolder folder, Ledger ledger) : PlacePage
+public sealed class ExportModel(ExportPlans plans, Exports exports, Asking asking, Jobs jobs, Ledger ledger) : PlacePage
 {
     public long Id { get; private set; }
 
@@ -22,8 +20,6 @@ public sealed class ExportModel(ExportPlans plans, Exports exports, Asking askin
     public string Columns { get; private set; } = "";
 
     public AskedRepository Asked { get; private set; } = null!;
-
-    public DocumentType? Type => Asked.Type;
 
     public ExportLook? Look { get; private set; }
 
@@ -161,7 +157,4 @@ public sealed class ExportModel(ExportPlans plans, Exports exports, Asking askin
         var label = ExportPlans.Around.FirstOrDefault(a => a.Key == column.Key).Label ?? Asked.Fields.LabelOf(column.Key);
         return label == column.Heading ? label : $"{label} = {column.Heading}";
     }
-
-    /// <summary>Where runs go.</summary>
-    public string Exported => folder.Exports;
 }
