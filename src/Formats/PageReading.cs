@@ -21,6 +21,9 @@ public sealed record WantedPages(int First, int Count)
     /// <summary>Languages they are recognised in, by Tesseract's names with plus signs between; empty for the usual ones.</summary>
     public string Languages { get; init; } = "";
 
+    /// <summary>Whether pages stay as they lie: a person has turned them.</summary>
+    public bool AsTheyLie { get; init; }
+
     /// <summary>The first so many pages.</summary>
     public static implicit operator WantedPages(int count) => new(1, count);
 }
@@ -69,7 +72,7 @@ public static class PageReading
         for (var number = wanted.First; number < wanted.First + wanted.Count; number++)
         {
             cancel.ThrowIfCancellationRequested();
-            taken.Add(await ReadPageAsync(path, kind, pdf, number, wanted.Languages, Path.Combine(imageFolder, $"{number}.png"), cancel));
+            taken.Add(await ReadPageAsync(path, kind, pdf, number, wanted, Path.Combine(imageFolder, $"{number}.png"), cancel));
         }
         return taken;
     }
@@ -88,7 +91,7 @@ public static class PageReading
         FileKind kind,
         PdfDocument? pdf,
         int number,
-        string languages,
+        WantedPages wanted,
         string image,
         CancellationToken cancel
     )
@@ -117,7 +120,7 @@ public static class PageReading
                 ?? "The text beside it stands where this page has no ink, so it belongs to another page; the page was recognised anew.";
         }
         using var straight = Deskew.Straighten(came, out var skew);
-        var read = await TextRecognition.ReadAsync(straight ?? came, image, languages, PageLimit, cancel);
+        var read = await TextRecognition.ReadAsync(straight ?? came, image, wanted.Languages, !wanted.AsTheyLie, PageLimit, cancel);
         using var turned = read.Upright;
         var upright = read.Turned % 180 == 0 ? size : new PageSize(size.Height, size.Width);
         return Keep(

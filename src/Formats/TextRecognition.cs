@@ -41,6 +41,7 @@ public static class TextRecognition
     /// </summary>
     /// <param name="page">The page.</param>
     /// <param name="image">Where its picture may be written for the recogniser; other files are made beside it and removed.</param>
+    /// <param name="turns">Whether it may be turned; not when a person has said how it lies.</param>
     /// <param name="wanted">Languages by Tesseract's names with plus signs between; empty for the usual ones.</param>
     /// <param name="limit">Longest time of each run.</param>
     /// <param name="cancel">Stops.</param>
@@ -48,6 +49,7 @@ public static class TextRecognition
         SKBitmap page,
         string image,
         string wanted,
+        bool turns,
         TimeSpan limit,
         CancellationToken cancel
     )
@@ -58,7 +60,7 @@ public static class TextRecognition
         var languages = Known(wanted, installed.All) ?? installed.Usual;
         var read = await RunAsync(page, image, languages, limit, cancel);
         var sure = read is null ? 0 : read.Words.Count(w => w.Confidence >= Sure) / (double)Math.Max(1, read.Words.Count);
-        if (installed.All.Contains("osd") && sure < SureShare && await TurnAsync(page, image, limit, cancel) is { } degrees)
+        if (turns && installed.All.Contains("osd") && sure < SureShare && await TurnAsync(page, image, limit, cancel) is { } degrees)
         {
             var upright = Turned(page, degrees);
             var again = await RunAsync(upright, image, languages, limit, cancel);

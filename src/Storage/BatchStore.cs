@@ -45,7 +45,11 @@ public sealed record BatchFile(
 /// <param name="WayIn">Key of the way it came; null for batches that came before there were any.</param>
 /// <param name="State">open, look (a person looks at its separation first) or given up.</param>
 /// <param name="Cutting">What a person decided about its separation, JSON; null for nothing.</param>
-public sealed record OneBatch(long Id, string Name, string BroughtBy, string BroughtAt, string? WayIn, string State, string? Cutting);
+public sealed record OneBatch(long Id, string Name, string BroughtBy, string BroughtAt, string? WayIn, string State, string? Cutting)
+{
+    /// <summary>The document that its pages are added to; null for documents of their own.</summary>
+    public long? Joins { get; init; }
+}
 
 /// <summary>A batch as the status page lists it.</summary>
 /// <param name="Batch">The batch.</param>
@@ -108,7 +112,7 @@ public static class BatchStore
             ("$way", wayIn)
         );
 
-    private const string BatchColumns = "b.id, b.name, b.brought_by, b.brought_at, b.way_in, b.state, b.cutting";
+    private const string BatchColumns = "b.id, b.name, b.brought_by, b.brought_at, b.way_in, b.state, b.cutting, b.joins";
 
     /// <summary>One batch, or null.</summary>
     public static OneBatch? Find(SqliteConnection c, long id) =>
@@ -129,7 +133,7 @@ public static class BatchStore
                               OR b.id IN (SELECT id FROM batches WHERE state = 'look' LIMIT $most)
             ORDER BY b.state <> 'look', b.id DESC
             """,
-            r => new BatchStatus(One(r), r.GetInt32(7), r.GetInt32(8), r.GetInt32(9), r.GetInt32(10), r.GetInt32(11), r.GetInt32(12)),
+            r => new BatchStatus(One(r), r.GetInt32(8), r.GetInt32(9), r.GetInt32(10), r.GetInt32(11), r.GetInt32(12), r.GetInt32(13)),
             ("$most", most)
         );
 
@@ -162,6 +166,20 @@ public static class BatchStore
     /// <summary>Says whether a batch waits to be looked at or was given up.</summary>
     public static void SetState(SqliteConnection c, long id, string state) =>
         c.Execute("UPDATE batches SET state = $state WHERE id = $id", ("$id", id), ("$state", state));
+
+    /// <summary>Says which document the pages of a batch are added to; none when it is gone.</summary>
+    public static void SetJoins(SqliteConnection c, long id, long document) =>
+        c.Execute("UPDATE batches SET joins = (SELECT id FROM documents WHERE id = $document) WHERE id = $id", ("$id", id), ("$document", document));
+
+    /// <summary>Whether files wait whose pages are added to a document.</summary>
+    public static bool IsJoining(SqliteConnection c, long document) =>
+        c.Scalar<long>(
+            """
+            SELECT EXISTS (SELECT 1 FROM batches b JOIN batch_files f ON f.batch_id = b.id AND f.state = 'waiting'
+              WHERE b.joins = $document)
+            """,
+            ("$document", document)
+        ) == 1;
 
     /// <summary>Keeps what a person decided about a batch's separation.</summary>
     public static void SetCutting(SqliteConnection c, long id, string? cutting) =>
@@ -315,5 +333,8 @@ public static class BatchStore
         );
 
     private static OneBatch One(SqliteDataReader r) =>
-        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3), r.Text(4), r.GetString(5), r.Text(6));
+        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3), r.Text(4), r.GetString(5), r.Text(6))
+        {
+            Joins = r.IsDBNull(7) ? null : r.GetInt64(7),
+        };
 }

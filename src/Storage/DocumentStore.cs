@@ -214,16 +214,20 @@ public static class DocumentStore
         c.Query(Columns + " WHERE batch_id = $batch AND id < $id ORDER BY id DESC LIMIT 1", Map, ("$batch", batchId), ("$id", id))
             .FirstOrDefault();
 
-    /// <summary>Takes a document in.</summary>
+    /// <summary>
+    /// Takes a document in; one that was here before gets its id again while nobody else has it. A new one never gets that of a document that
+    /// can come back.
+    /// </summary>
     public static long Add(SqliteConnection c, StoredDocument d, IEnumerable<StoredPage> pages)
     {
         var id = c.Scalar<long>(
             """
             INSERT INTO documents
-              (state, type_code, version, reader_key, reader_version, batch_id, source_name, source_file, record, evidence, overrides)
-            VALUES ('desk', $type, $version, $reader, $reader_version, $batch, $source_name, $source_file, $record, $evidence, $overrides)
+              (id, state, type_code, version, reader_key, reader_version, batch_id, source_name, source_file, record, evidence, overrides)
+            VALUES (coalesce($id, 1 + max(coalesce((SELECT max(id) FROM documents), 0), coalesce((SELECT max(document_id) FROM page_acts), 0))), 'desk', $type, $version, $reader, $reader_version, $batch, $source_name, $source_file, $record, $evidence, $overrides)
             RETURNING id
             """,
+            ("$id", d.Id == 0 || Find(c, d.Id) is not null ? null : d.Id),
             ("$type", d.TypeCode),
             ("$version", d.Version),
             ("$reader", d.ReaderKey),
@@ -268,8 +272,15 @@ public static class DocumentStore
         );
 
     /// <summary>Removes a document that was never filed.</summary>
-    public static void RemoveFromDesk(SqliteConnection c, long id) =>
+    /// <param name="c">Connection.</param>
+    /// <param name="id">The document.</param>
+    /// <param name="comesBack">Whether an act that removes it may be undone, so that what was done with its pages before is kept.</param>
+    public static void RemoveFromDesk(SqliteConnection c, long id, bool comesBack = false)
+    {
+        if (!comesBack)
+            PageStore.Forget(c, id);
         c.Execute("DELETE FROM documents WHERE id = $id AND state = 'desk'", ("$id", id));
+    }
 
     /// <summary>Turns a desk document into a filed one. Fails on a place that is taken.</summary>
     public static void MarkFiled(SqliteConnection c, StoredDocument d, DateTimeOffset at, string who)
@@ -295,6 +306,7 @@ public static class DocumentStore
         FolderStore.Count(c, d.Folder!, 1);
         FolderStore.CountType(c, d.TypeCode!, 1);
         ParkingStore.Release(c, d.Id);
+        PageStore.Forget(c, d.Id);
     }
 
     /// <summary>Gives a filed document another place. Fails on one that is taken.</summary>

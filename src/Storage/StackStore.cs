@@ -53,6 +53,25 @@ public static class StackStore
             ("$document", document)
         );
 
+    /// <summary>Says of the pages that a document has, and of those that it has no longer, to which document they belong.</summary>
+    public static void Follow(SqliteConnection c, long document)
+    {
+        c.Execute(
+            """
+            UPDATE stack_pages SET document_id = NULL WHERE document_id = $document AND NOT EXISTS (SELECT 1 FROM pages p
+              WHERE p.document_id = $document AND p.number > 0 AND p.file_id = stack_pages.file_id AND p.file_page = stack_pages.number)
+            """,
+            ("$document", document)
+        );
+        c.Execute(
+            """
+            UPDATE stack_pages SET document_id = $document WHERE (file_id, number) IN
+              (SELECT file_id, file_page FROM pages WHERE document_id = $document AND number > 0 AND file_id IS NOT NULL)
+            """,
+            ("$document", document)
+        );
+    }
+
     /// <summary>Forgets the pages of a batch; their pictures stay.</summary>
     public static void Forget(SqliteConnection c, long batchId) =>
         c.Execute("DELETE FROM stack_pages WHERE file_id IN (SELECT id FROM batch_files WHERE batch_id = $batch)", ("$batch", batchId));

@@ -37,6 +37,7 @@ public sealed class House : IDisposable
         Tables = new ReferenceTables(Database, Designs, Folder, files, Services, new PlainClients(), clock);
         Files = new DesignFiles(Database, Designs, Drafts, Services, clock);
         Desk = new DeskDocuments(Database, Designs, clock);
+        Pages = new DocumentPages(Database, Folder, Designs, Desk, files, Jobs, clock);
         Filed = new FiledDocuments(Database, Designs, clock);
         Filer = new Filer(Database, Folder, Desk, Designs, Jobs, clock);
         Migrations = new Migrations(Database, Folder, Designs, Jobs, clock);
@@ -71,6 +72,7 @@ public sealed class House : IDisposable
     public Sheets Sheets { get; }
     public Stacks Stacks { get; }
     public DeskDocuments Desk { get; }
+    public DocumentPages Pages { get; }
     public FiledDocuments Filed { get; }
     public Filer Filer { get; }
     public Migrations Migrations { get; }

@@ -267,7 +267,7 @@ public sealed class Filer
         if (
             source is not null
             && source.EndsWith(".pdf", StringComparison.OrdinalIgnoreCase)
-            && pages.All(p => p.Text.Method == "text layer")
+            && pages.All(p => p.Text is { Method: "text layer", Lay.Turned: 0 })
             && IsWholeFile(pages)
         )
         {
@@ -280,8 +280,10 @@ public sealed class Filer
         SearchablePdf.Write(draft, [.. pages.Select(p => new PdfPage(folder.Absolute(p.Image), p.Text, []))], title);
     }
 
+    // All pages of one file, in its order.
     private static bool IsWholeFile(List<StoredPage> pages) =>
-        pages.All(p => p.FileId is null) || pages.Select(p => p.FileId).Distinct().Count() == 1 && pages[0].IsWholeFile;
+        pages.All(p => p.FileId is null)
+        || pages.Select(p => p.FileId).Distinct().Count() == 1 && pages[0].IsWholeFile && pages.All(p => p.FilePage == p.Number);
 
     // Null for pages that were read before it was noted where they came from.
     private FiledPage? AsCame(StoredPage page, StoredDocument document)

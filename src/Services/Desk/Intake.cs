@@ -175,6 +175,27 @@ public sealed class Intake
         return (brought.BatchId, brought.Job);
     }
 
+    /// <summary>Brings files whose pages are added to a document on the desk, behind its own.</summary>
+    public Task<(long BatchId, Job? Job, IReadOnlyList<int> NotKept)> AddPagesAsync(
+        StoredDocument document,
+        IReadOnlyList<BroughtFile> brought,
+        string who
+    ) =>
+        BringAsync(
+            $"Pages for {document.SourceName}",
+            brought,
+            who,
+            document.BatchId is { } batch ? database.Read(c => BatchStore.Find(c, batch))?.WayIn : null,
+            begun: (c, id) => BatchStore.SetJoins(c, id, document.Id)
+        );
+
+    /// <summary>Whether files are being read whose pages are added to a document.</summary>
+    public bool IsBringing(long document) => database.Read(c => BatchStore.IsJoining(c, document));
+
+    /// <summary>Why files of a batch were not taken in; null when all were.</summary>
+    public string? RefusedOf(long batchId) =>
+        database.Read(c => BatchStore.Files(c, "refused", batchId)).ConvertAll(f => f.Message) is { Count: > 0 } why ? string.Join(" ", why) : null;
+
     /// <summary>Key of the way in of the simulated scanner.</summary>
     public const string ScannerWay = "scanner";
 

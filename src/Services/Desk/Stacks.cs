@@ -113,6 +113,8 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
     {
         lock (_making)
         {
+            if (Joined(batchId))
+                return;
             var view = database.Read(c =>
             {
                 if (BatchStore.Find(c, batchId) is not { State: "open" } batch)
@@ -150,6 +152,26 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
             });
         }
     }
+
+    // Pages that were brought for a document on the desk go to its end; when it is there no longer they become documents of their own.
+    private bool Joined(long batchId) =>
+        database.Write(c =>
+        {
+            if (BatchStore.Find(c, batchId) is not { State: "open", Joins: { } document } batch)
+                return false;
+            var files = BatchStore.FilesOf(c, batchId);
+            if (files.Exists(f => f.State == "waiting"))
+                return true;
+            var taken = files.Where(f => f is { State: "taken", Separated: false }).ToList();
+            var pages = taken.SelectMany(f => StackStore.OfFile(c, f.Id)).Select(p => Stored(p, 0)).ToList();
+            if (!DocumentPages.Append(c, designs, document, pages, batch.BroughtBy, clock))
+                return false;
+            foreach (var page in pages)
+                StackStore.SetDocument(c, page.FileId!.Value, page.FilePage!.Value, document);
+            foreach (var file in taken)
+                BatchStore.SetSeparated(c, file.Id, true);
+            return true;
+        });
 
     /// <summary>Batches whose files were read and of which nothing was made yet, as after a stop.</summary>
     internal void SettleAll()
@@ -288,7 +310,7 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
     private static StoredPage Stored(StackedPage page, int number) =>
         new(number, page.Image, page.Text, page.Notice) { FileId = page.FileId, FilePage = page.Number };
 
-    private static string Range(List<StoredPage> pages)
+    internal static string Range(IReadOnlyList<StoredPage> pages)
     {
         var file = pages.TakeWhile(p => p.FileId == pages[0].FileId).ToList();
         return file.Count == 1 ? $"page {file[0].FilePage}" : $"pages {file[0].FilePage}–{file[^1].FilePage}";

@@ -16,6 +16,8 @@ public static class Pictures
     public static void MapPictures(this IEndpointRouteBuilder app)
     {
         app.MapGet("/picture/document/{id:long}/{number:int}", DocumentPage).ExcludeFromDescription();
+        app.MapGet("/picture/document/{id:long}/{number:int}/small", SmallDocumentPage).RequireAuthorization("desk").ExcludeFromDescription();
+        app.MapGet("/picture/aside/{id:long}", PageAside).RequireAuthorization("desk").ExcludeFromDescription();
         app.MapGet("/picture/stack/{file:long}/{number:int}", StackPage).RequireAuthorization("desk").ExcludeFromDescription();
         app.MapGet("/picture/stack/{file:long}/{number:int}/small", SmallStackPage).RequireAuthorization("desk").ExcludeFromDescription();
         app.MapGet("/original/{id:long}", Original).ExcludeFromDescription();
@@ -44,6 +46,34 @@ public static class Pictures
         return Png(page, Masks(document, page, person, designs), folder);
     }
 
+    private static IResult SmallDocumentPage(
+        long id,
+        int number,
+        ClaimsPrincipal person,
+        DataFolder folder,
+        DeskDocuments desk,
+        Database database
+    ) =>
+        database.Read(c => (Document: DocumentStore.Find(c, id), Image: PageStore.ImageOf(c, id, number)))
+            is { Document: { Filed: false } document, Image: { } image }
+        && desk.Sees(document, person.Identity?.Name ?? "")
+            ? Small(image, folder)
+            : Results.NotFound();
+
+    private static IResult PageAside(long id, ClaimsPrincipal person, DataFolder folder, DeskDocuments desk, Database database) =>
+        database.Read(c =>
+            PageStore.FindAside(c, id) is { } aside ? (Document: DocumentStore.Find(c, aside.Document), aside.Image) : default
+        )
+            is { Document: { Filed: false } document, Image: { } image }
+        && desk.Sees(document, person.Identity?.Name ?? "")
+            ? Small(image, folder)
+            : Results.NotFound();
+
+    private static IResult Small(string image, DataFolder folder) =>
+        PageReading.SmallOf(folder.Absolute(image)) is var small && File.Exists(small)
+            ? Results.File(small, "image/jpeg")
+            : Results.File(folder.Absolute(image), "image/png");
+
     /// <summary>What of a page is hidden from a person.</summary>
     internal static IReadOnlyList<Box> Masks(StoredDocument document, StoredPage page, ClaimsPrincipal person, Designs designs) =>
         Redaction(document, person, designs)?.Masks(page.Text, page.Number) ?? [];
@@ -57,13 +87,8 @@ public static class Pictures
     private static IResult StackPage(long file, int number, ClaimsPrincipal person, DataFolder folder, Database database) =>
         Found(file, number, person, database) is { } page ? Results.File(folder.Absolute(page.Image), "image/png") : Results.NotFound();
 
-    private static IResult SmallStackPage(long file, int number, ClaimsPrincipal person, DataFolder folder, Database database)
-    {
-        if (Found(file, number, person, database) is not { } page)
-            return Results.NotFound();
-        var small = PageReading.SmallOf(folder.Absolute(page.Image));
-        return File.Exists(small) ? Results.File(small, "image/jpeg") : Results.File(folder.Absolute(page.Image), "image/png");
-    }
+    private static IResult SmallStackPage(long file, int number, ClaimsPrincipal person, DataFolder folder, Database database) =>
+        Found(file, number, person, database) is { } page ? Small(page.Image, folder) : Results.NotFound();
 
     private static StackedPage? Found(long file, int number, ClaimsPrincipal person, Database database) =>
         database.Read(c =>

@@ -99,6 +99,7 @@ public static class Registration
         services.AddHostedService<Watching>();
         services.AddSingleton<DeskDocuments>();
         services.AddSingleton<DeskPresence>();
+        services.AddSingleton<DocumentPages>();
         services.AddSingleton<FiledDocuments>();
         services.AddSingleton<FiledSearch>();
         services.AddSingleton<Asking>();

@@ -4,6 +4,7 @@ import { setUpGrids } from "./grid.js";
 import { setUpMarks } from "./marks.js";
 import { setUpDesk } from "./desk.js";
 import { setUpLeaves } from "./leaves.js";
+import { setUpPages } from "./pages.js";
 import { setUpThreads } from "./threads.js";
 import "./composer.js";
 import "./terms.js";
@@ -25,7 +26,7 @@ function setUp(root) {
     onEnd: (e) => { if (e.oldIndex !== e.newIndex) sendToSheet(list.dataset.sortUrl, { key: e.item.dataset.key, to: e.newIndex }); },
   }));
   each(root, "[data-drop]", setUpDrop);
-  for (const part of [setUpGrids, setUpMarks, setUpLeaves, setUpDesk, setUpThreads]) part(root);
+  for (const part of [setUpGrids, setUpMarks, setUpLeaves, setUpDesk, setUpPages, setUpThreads]) part(root);
 }
 
 /** Files dropped on the place go into its file input, and its form is sent. */

@@ -16,11 +16,11 @@ document.addEventListener("focusin", (e) => {
   light(focused);
 });
 
-/** Enter goes to the next field; Ctrl+Enter files; Alt+N and Alt+P go through the desk; Alt+H holds, Alt+B repeats. */
+/** Enter goes to the next field; Ctrl+Enter files; Alt+N and Alt+P go through the desk, Alt+G to all pages; Alt+H holds, Alt+B repeats. */
 document.addEventListener("keydown", (e) => {
   const desk = document.querySelector("[data-desk]");
-  if (e.altKey && (e.key === "n" || e.key === "p")) {
-    const link = document.getElementById(e.key === "n" ? "next" : "previous");
+  if (e.altKey && ["n", "p", "g"].includes(e.key)) {
+    const link = document.getElementById({ n: "next", p: "previous", g: "its-pages" }[e.key]);
     if (link) { e.preventDefault(); link.click(); }
     return;
   }
