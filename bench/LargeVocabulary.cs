@@ -1,4 +1,5 @@
 using BenchmarkDotNet.Attributes;
+using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Bench;
@@ -25,6 +26,20 @@ public class LargeVocabulary
         var found = 0;
         for (var n = 1; n <= 6; n++)
             found += _index.Complete("timber"[..n], 12).Count();
+        return found;
+    }
+
+    private readonly RowSearch _rows = new([
+        .. Labels(100_000).Select((l, i) => new[] { $"{9_000_000 + i}", l, l.Split(' ')[0], $"{i % 977}" }),
+    ]);
+
+    /// <summary>Six keystrokes into 100,000 rows of four columns; the last word is one that no row holds, so that all are gone through.</summary>
+    [Benchmark(OperationsPerInvoke = 6)]
+    public int RowsAKeystroke()
+    {
+        var found = 0;
+        foreach (var typed in (ReadOnlySpan<string>)["ti", "tim", "timb", "9055", "90551", "timzzz"])
+            found += _rows.Find(typed, 8).Count;
         return found;
     }
 

@@ -169,7 +169,11 @@ public static class BatchStore
 
     /// <summary>Says which document the pages of a batch are added to; none when it is gone.</summary>
     public static void SetJoins(SqliteConnection c, long id, long document) =>
-        c.Execute("UPDATE batches SET joins = (SELECT id FROM documents WHERE id = $document) WHERE id = $id", ("$id", id), ("$document", document));
+        c.Execute(
+            "UPDATE batches SET joins = (SELECT id FROM documents WHERE id = $document) WHERE id = $id",
+            ("$id", id),
+            ("$document", document)
+        );
 
     /// <summary>Whether files wait whose pages are added to a document.</summary>
     public static bool IsJoining(SqliteConnection c, long document) =>

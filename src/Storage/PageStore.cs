@@ -27,13 +27,7 @@ public sealed record DocumentThen(StoredDocument Document, IReadOnlyList<PageAt>
 /// <param name="Before">The documents before it.</param>
 /// <param name="After">The documents after it.</param>
 /// <param name="Who">Who did it.</param>
-public sealed record PageAct(
-    long Id,
-    string Says,
-    IReadOnlyList<DocumentThen> Before,
-    IReadOnlyList<DocumentThen> After,
-    string Who
-);
+public sealed record PageAct(long Id, string Says, IReadOnlyList<DocumentThen> Before, IReadOnlyList<DocumentThen> After, string Who);
 
 /// <summary>Which pages documents on the desk have, in which order, and what was done with them.</summary>
 public static class PageStore
@@ -74,11 +68,7 @@ public static class PageStore
 
     /// <summary>The picture of one page; null when there is none.</summary>
     public static string? ImageOf(SqliteConnection c, long document, int number) =>
-        c.Scalar<string>(
-            "SELECT image FROM pages WHERE document_id = $id AND number = $number",
-            ("$id", document),
-            ("$number", number)
-        );
+        c.Scalar<string>("SELECT image FROM pages WHERE document_id = $id AND number = $number", ("$id", document), ("$number", number));
 
     /// <summary>The pages of a document, the sheet before it among them.</summary>
     public static List<PageAt> Of(SqliteConnection c, long document) =>
@@ -108,11 +98,7 @@ public static class PageStore
     /// <param name="wanted">The pages of each document.</param>
     /// <param name="replaced">Pictures in whose place others came: they are not shown among what was taken out.</param>
     /// <exception cref="InvalidOperationException">A page is wanted that none of them has.</exception>
-    public static void Arrange(
-        SqliteConnection c,
-        IReadOnlyDictionary<long, IReadOnlyList<PageAt>> wanted,
-        IReadOnlySet<string> replaced
-    )
+    public static void Arrange(SqliteConnection c, IReadOnlyDictionary<long, IReadOnlyList<PageAt>> wanted, IReadOnlySet<string> replaced)
     {
         var have = wanted.Keys.SelectMany(d => Of(c, d).Select(p => (Document: d, Page: p))).ToDictionary(p => p.Page.Image);
         var places = wanted.SelectMany(w => w.Value.Select(p => (Document: w.Key, Page: p))).ToList();

@@ -143,6 +143,42 @@ public sealed class DeskTests : IDisposable
         Assert.Contains("not parked", _house.Desk.Unpark(ids[1], "bob").Problem);
     }
 
+    [Fact]
+    public async Task A_row_fills_what_nobody_has_set_and_filed_documents_with_the_same_value_are_found_and_taken_from()
+    {
+        var ids = await Brought();
+        var lookUps = new DeskLookUps(_house.Database, _house.Designs, _house.Desk);
+        var register = _house.Designs.Tables["vessel-register"];
+        var row = register.Rows[3];
+        var name = row[register.ColumnOf("Vessel")];
+        Assert.Null(lookUps.Rows(ids[0], "agent", "Wrack", "ann"));
+        var hits = lookUps.Rows(ids[0], "imo", name[..4], "ann")!;
+        Assert.Contains(hits.Rows, r => r.Key == row[0]);
+        Assert.All(hits.Rows, r => Assert.InRange(r.Apart.Count, 1, 2));
+        Assert.Contains("Gross tonnage", hits.Fills);
+        Assert.Null(_house.Desk.SetValue(ids[0], "gross-tonnage", "4711", null, "ann").Problem);
+        Assert.Null(lookUps.TakeRow(ids[0], "imo", row[0], "ann").Problem);
+        Assert.Equal(row[register.ColumnOf("IMO number")], _house.Get(ids[0]).Record["imo"]);
+        Assert.Equal(row[register.ColumnOf("Vessel type")], _house.Get(ids[0]).Record["vessel-type"]);
+        Assert.Equal("4711", _house.Get(ids[0]).Record["gross-tonnage"]);
+        Assert.Contains("no such row", lookUps.TakeRow(ids[0], "imo", "gone", "ann").Problem);
+
+        // A filed call is found by a value from the call on the desk; what is empty there is taken over, but for what no two calls share.
+        Assert.Null(_house.Filer.File(ids[1], "ann").Problem);
+        var (all, searcher) = (new Rights([Roles.Indexer]), new Rights([Roles.Searcher]));
+        var agent = _house.Get(ids[1]).Record["agent"];
+        Assert.Equal(ids[1], Assert.Single(lookUps.Same(ids[2], "agent", $" {agent} ", "ann", all)).Document.Id);
+        Assert.Empty(lookUps.Same(ids[2], "agent", "nobody of that name", "ann", all));
+        foreach (var field in new[] { "agent", "master", "call-number" })
+            _house.Desk.SetValue(ids[2], field, "", null, "ann");
+        Assert.Equal(2, lookUps.Fetch(ids[2], ids[1], "ann", all).Value);
+        Assert.Equal(agent, _house.Get(ids[2]).Record["agent"]);
+        Assert.DoesNotContain("call-number", _house.Get(ids[2]).Record.Keys);
+        Assert.Contains("empty here", lookUps.Fetch(ids[2], ids[1], "ann", all).Problem);
+        Assert.NotNull(lookUps.Beside(ids[1], searcher));
+        Assert.Null(lookUps.Beside(ids[3], all));
+    }
+
     private sealed class Clock : TimeProvider
     {
         public DateTimeOffset Now { get; set; } = new(2024, 3, 5, 9, 0, 0, TimeSpan.Zero);

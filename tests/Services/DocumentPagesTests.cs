@@ -24,20 +24,25 @@ public sealed class DocumentPagesTests : IDisposable
 
     // What a person would see: pages in order, values, and where they stand.
     private Dictionary<long, string> State() =>
-        _house.Desk.Queue("ann").ToDictionary(
-            id => id,
-            id =>
-            {
-                var d = _house.Get(id);
-                return string.Join(
-                    '\n',
-                    PagesOf(id).Select(p => p.Image)
-                        .Concat(d.Record.OrderBy(r => r.Key, StringComparer.Ordinal).Select(r => $"{r.Key}={r.Value}"))
-                        .Concat(d.Evidence.OrderBy(e => e.Key, StringComparer.Ordinal).Select(e => $"{e.Key}@{e.Value.Page} {e.Value.Box}"))
-                        .Append($"{d.TypeCode} {d.ReaderKey} {d.SourceName} {_house.Pages.Look(id, "ann")!.Last?.Id}")
-                );
-            }
-        );
+        _house
+            .Desk.Queue("ann")
+            .ToDictionary(
+                id => id,
+                id =>
+                {
+                    var d = _house.Get(id);
+                    return string.Join(
+                        '\n',
+                        PagesOf(id)
+                            .Select(p => p.Image)
+                            .Concat(d.Record.OrderBy(r => r.Key, StringComparer.Ordinal).Select(r => $"{r.Key}={r.Value}"))
+                            .Concat(
+                                d.Evidence.OrderBy(e => e.Key, StringComparer.Ordinal).Select(e => $"{e.Key}@{e.Value.Page} {e.Value.Box}")
+                            )
+                            .Append($"{d.TypeCode} {d.ReaderKey} {d.SourceName} {_house.Pages.Look(id, "ann")!.Last?.Id}")
+                    );
+                }
+            );
 
     // What holds whatever was done: pages are numbered through, none is lost or twice, and each value stands where its evidence says.
     private void Whole(List<string> all)
@@ -80,7 +85,12 @@ public sealed class DocumentPagesTests : IDisposable
     public async Task Whatever_is_done_no_page_is_lost_evidence_follows_and_undo_leads_back_to_the_start()
     {
         await Brought(6, 0);
-        var all = _house.Desk.Queue("ann").SelectMany(id => _house.Pages.Look(id, "ann")!.Pages).Select(p => p.From).Order(StringComparer.Ordinal).ToList();
+        var all = _house
+            .Desk.Queue("ann")
+            .SelectMany(id => _house.Pages.Look(id, "ann")!.Pages)
+            .Select(p => p.From)
+            .Order(StringComparer.Ordinal)
+            .ToList();
         Assert.Equal(6, all.Distinct().Count());
         var ids = _house.Desk.Queue("ann");
         foreach (var (to, from) in new[] { (0, 1), (0, 2), (3, 4) })

@@ -36,6 +36,11 @@ public sealed class ReferenceTable(string key, string name, IReadOnlyList<string
         return -1;
     }
 
+    private readonly Lazy<RowSearch> _search = new(() => new RowSearch(rows));
+
+    /// <summary>Finds its rows as somebody types; made when it is first asked.</summary>
+    public RowSearch Search => _search.Value;
+
     /// <summary>Indexes the rows by some columns together.</summary>
     public TableIndex IndexOn(IReadOnlyList<int> columns) => new(this, columns);
 }

@@ -98,7 +98,9 @@ internal sealed class Arrangement(SqliteConnection c, Designs designs, TimeProvi
         var stay = act.Before.SelectMany(b => b.Pages).Select(p => p.Image).ToHashSet(StringComparer.Ordinal);
         PageStore.ForgetAside(
             c,
-            act.After.SelectMany(a => a.Pages).Select(p => p.Image).Where(i => !stay.Contains(i) && i.Contains("/turned/", StringComparison.Ordinal))
+            act.After.SelectMany(a => a.Pages)
+                .Select(p => p.Image)
+                .Where(i => !stay.Contains(i) && i.Contains("/turned/", StringComparison.Ordinal))
         );
         foreach (var then in act.Before)
         {
@@ -139,7 +141,9 @@ internal sealed class Arrangement(SqliteConnection c, Designs designs, TimeProvi
         var record = now.Record.ToDictionary(StringComparer.Ordinal);
         var places = now.Evidence.ToDictionary(StringComparer.Ordinal);
         var number = then.Pages.ToDictionary(p => p.Image, p => p.Number);
-        foreach (var field in record.Keys.Concat(then.Document.Record.Keys).Concat(places.Keys).Concat(then.Document.Evidence.Keys).ToHashSet())
+        foreach (
+            var field in record.Keys.Concat(then.Document.Record.Keys).Concat(places.Keys).Concat(then.Document.Evidence.Keys).ToHashSet()
+        )
         {
             if (record.GetValueOrDefault(field) == after.Document.Record.GetValueOrDefault(field))
             {
@@ -152,7 +156,10 @@ internal sealed class Arrangement(SqliteConnection c, Designs designs, TimeProvi
                     field,
                     PageMoves.Follow(
                         place,
-                        n => after.Pages.FirstOrDefault(p => p.Number == n) is { } at && number.TryGetValue(at.Image, out var old) ? old : null
+                        n =>
+                            after.Pages.FirstOrDefault(p => p.Number == n) is { } at && number.TryGetValue(at.Image, out var old)
+                                ? old
+                                : null
                     )
                 );
         }
@@ -173,7 +180,8 @@ internal sealed class Arrangement(SqliteConnection c, Designs designs, TimeProvi
     {
         var document = part.Now;
         var images = part.Had.ToDictionary(p => p.Number, p => _replaced.GetValueOrDefault(p.Image, p.Image));
-        (long Id, int Number)? At(int page) => images.TryGetValue(page, out var image) && numbers.TryGetValue(image, out var at) ? at : null;
+        (long Id, int Number)? At(int page) =>
+            images.TryGetValue(page, out var image) && numbers.TryGetValue(image, out var at) ? at : null;
         var record = document.Record.ToDictionary(StringComparer.Ordinal);
         var places = document.Evidence.ToDictionary(StringComparer.Ordinal);
         foreach (var (field, place) in document.Evidence.Where(_ => part.Before is not null))
@@ -188,7 +196,10 @@ internal sealed class Arrangement(SqliteConnection c, Designs designs, TimeProvi
                 record.Remove(field);
         }
         // What was typed into a document that goes altogether is not lost with it.
-        if (part.Pages.Count == 0 && part.Had.Where(p => p.Number > 0).Select(p => At(p.Number)).OfType<(long Id, int)>().FirstOrDefault() is { Id: > 0 } heir)
+        if (
+            part.Pages.Count == 0
+            && part.Had.Where(p => p.Number > 0).Select(p => At(p.Number)).OfType<(long Id, int)>().FirstOrDefault() is { Id: > 0 } heir
+        )
             foreach (var (field, text) in document.Record.Where(r => document.Evidence.GetValueOrDefault(r.Key) is null or { Page: 0 }))
                 Give(values, heir.Id, field, text, null, false);
         // Another part may have given something to this one meanwhile.
@@ -223,7 +234,10 @@ internal sealed class Arrangement(SqliteConnection c, Designs designs, TimeProvi
     {
         DocumentStore.Save(c, document);
         foreach (var field in document.Record.Keys.Union(before.Record.Keys))
-            if ((before.Record.GetValueOrDefault(field, ""), document.Record.GetValueOrDefault(field, "")) is var (old, text) && old != text)
+            if (
+                (before.Record.GetValueOrDefault(field, ""), document.Record.GetValueOrDefault(field, "")) is var (old, text)
+                && old != text
+            )
                 DocumentStore.AddChange(
                     c,
                     document.Id,
@@ -246,10 +260,7 @@ internal sealed class Arrangement(SqliteConnection c, Designs designs, TimeProvi
     }
 
     private static IReadOnlyList<PageAt> Wanted(Part part) =>
-        [
-            .. part.Had.Where(p => p.Number == 0 && part.Pages.Count > 0),
-            .. part.Pages.Select((image, i) => new PageAt(i + 1, image)),
-        ];
+        [.. part.Had.Where(p => p.Number == 0 && part.Pages.Count > 0), .. part.Pages.Select((image, i) => new PageAt(i + 1, image))];
 
     private void Arrange(Dictionary<long, IReadOnlyList<PageAt>> wanted, HashSet<string> replaced)
     {

@@ -229,9 +229,10 @@ public sealed class DocumentPages
                     TypeCode = read.TypeCode ?? document.TypeCode,
                     Version = read.Version ?? document.Version,
                     BatchId = document.BatchId,
-                    SourceName = from[0].FileId is { } file && BatchStore.FindFile(c, file) is { } brought
-                        ? $"{brought.Name}, {Stacks.Range(from)}"
-                        : $"{document.SourceName}, from page {page}",
+                    SourceName =
+                        from[0].FileId is { } file && BatchStore.FindFile(c, file) is { } brought
+                            ? $"{brought.Name}, {Stacks.Range(from)}"
+                            : $"{document.SourceName}, from page {page}",
                     SourceFile = from[0].FileStored ?? document.SourceFile,
                 };
                 made = DocumentStore.Add(c, begun, []);

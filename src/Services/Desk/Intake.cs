@@ -194,7 +194,9 @@ public sealed class Intake
 
     /// <summary>Why files of a batch were not taken in; null when all were.</summary>
     public string? RefusedOf(long batchId) =>
-        database.Read(c => BatchStore.Files(c, "refused", batchId)).ConvertAll(f => f.Message) is { Count: > 0 } why ? string.Join(" ", why) : null;
+        database.Read(c => BatchStore.Files(c, "refused", batchId)).ConvertAll(f => f.Message) is { Count: > 0 } why
+            ? string.Join(" ", why)
+            : null;
 
     /// <summary>Key of the way in of the simulated scanner.</summary>
     public const string ScannerWay = "scanner";

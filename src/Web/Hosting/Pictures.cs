@@ -16,7 +16,9 @@ public static class Pictures
     public static void MapPictures(this IEndpointRouteBuilder app)
     {
         app.MapGet("/picture/document/{id:long}/{number:int}", DocumentPage).ExcludeFromDescription();
-        app.MapGet("/picture/document/{id:long}/{number:int}/small", SmallDocumentPage).RequireAuthorization("desk").ExcludeFromDescription();
+        app.MapGet("/picture/document/{id:long}/{number:int}/small", SmallDocumentPage)
+            .RequireAuthorization("desk")
+            .ExcludeFromDescription();
         app.MapGet("/picture/aside/{id:long}", PageAside).RequireAuthorization("desk").ExcludeFromDescription();
         app.MapGet("/picture/stack/{file:long}/{number:int}", StackPage).RequireAuthorization("desk").ExcludeFromDescription();
         app.MapGet("/picture/stack/{file:long}/{number:int}/small", SmallStackPage).RequireAuthorization("desk").ExcludeFromDescription();

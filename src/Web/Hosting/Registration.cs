@@ -100,6 +100,7 @@ public static class Registration
         services.AddSingleton<DeskDocuments>();
         services.AddSingleton<DeskPresence>();
         services.AddSingleton<DocumentPages>();
+        services.AddSingleton<DeskLookUps>();
         services.AddSingleton<FiledDocuments>();
         services.AddSingleton<FiledSearch>();
         services.AddSingleton<Asking>();

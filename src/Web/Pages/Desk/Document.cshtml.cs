@@ -24,7 +24,8 @@ public sealed class DeskDocumentModel(
     Designs designs,
     ReferenceTables tables,
     Withdrawals withdrawals,
-    DeskPresence presence
+    DeskPresence presence,
+    DeskLookUps lookUps
 ) : PlacePage
 {
     /// <summary>What the reader would learn from a value shown on the page; null when nobody asked.</summary>
@@ -215,6 +216,57 @@ public sealed class DeskDocumentModel(
             return new EmptyResult();
         }
         return Partial("_LookUps", said);
+    }
+
+    /// <summary>Rows of a reference table that what is typed could mean.</summary>
+    public IActionResult OnGetRows(long id, string field, string? text) =>
+        lookUps.Rows(id, field, text ?? "", Who) is { } hits ? Partial("Desk/_Rows", (id, field, hits)) : new EmptyResult();
+
+    /// <summary>Takes a row: this field and the others that it fills.</summary>
+    public IActionResult OnPostRow(long id, string field)
+    {
+        Problem = lookUps.TakeRow(id, field, Sent("row"), Who).Problem;
+        Focus = field;
+        return Load(id);
+    }
+
+    /// <summary>Filed documents with the same value.</summary>
+    public IActionResult OnGetSame(long id, string field, string? text) =>
+        Loaded(id)
+            ? Partial("Desk/_Beside", (this, field, text ?? "", lookUps.Same(id, field, text ?? "", Who, Rights), (FiledBeside?)null))
+            : NotFound();
+
+    /// <summary>One of them beside this one.</summary>
+    public IActionResult OnGetBeside(long id, string field, string? text, long other) =>
+        Loaded(id) && lookUps.Beside(other, Rights) is { } beside
+            ? Partial("Desk/_Beside", (this, field, text ?? "", new List<FiledBeside>(), (FiledBeside?)beside))
+            : NotFound();
+
+    /// <summary>Takes over what it holds for fields that are empty here.</summary>
+    public IActionResult OnPostFetch(long id, string field, long other)
+    {
+        var fetched = lookUps.Fetch(id, other, Who, Rights);
+        Note(new Result(fetched.Problem), $"{Counted.Of(fetched.Value, "value")} taken over.");
+        Focus = field;
+        return Load(id);
+    }
+
+    /// <summary>Whether rows of a table are offered for a field.</summary>
+    public bool HasRows(string field) =>
+        Type!.Fillings.Any(f =>
+            (f.Keys.Values.Contains(field) || f.Targets.Values.Contains(field))
+            && designs.Tables.GetValueOrDefault(f.Table) is { Address: null }
+        );
+
+    /// <summary>Whether a document has page pictures.</summary>
+    public bool HasPages(long id) => desk.Pages(id).Count > 0;
+
+    private bool Loaded(long id)
+    {
+        if (desk.FindWithHeld(id, Who) is not { Document.Filed: false } judged)
+            return false;
+        Judged = judged;
+        return true;
     }
 
     public IActionResult OnPostPick(long id)

@@ -45,7 +45,18 @@ public sealed class DeskPagesModel(DocumentPages pages, Intake intake, Jobs jobs
         switch (Sent("act"))
         {
             case "left" or "right" or "over":
-                var turned = pages.Turn(id, Mark, chosen, Sent("act") switch { "left" => 270, "right" => 90, _ => 180 }, Who);
+                var turned = pages.Turn(
+                    id,
+                    Mark,
+                    chosen,
+                    Sent("act") switch
+                    {
+                        "left" => 270,
+                        "right" => 90,
+                        _ => 180,
+                    },
+                    Who
+                );
                 Problem = turned.Problem;
                 if (turned.Value is { } job)
                 {

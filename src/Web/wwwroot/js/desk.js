@@ -31,6 +31,15 @@ document.addEventListener("keydown", (e) => {
     sendToSheet(`${desk.dataset.desk}?handler=${e.key === "h" ? "Hold" : "AsBefore"}&field=${encodeURIComponent(field)}`, { text: e.target.value });
     return;
   }
+  // Alt+L shows filed documents with the same value beside the page; Escape comes back.
+  if (e.altKey && e.key === "l" && e.target.matches("[data-desk] .field input")) {
+    e.preventDefault();
+    const { field } = e.target.closest(".field").dataset;
+    beside(`${desk.dataset.desk}?handler=Same&field=${encodeURIComponent(field)}&text=${encodeURIComponent(e.target.value)}`);
+    return;
+  }
+  if (e.key === "Escape" && closeBeside()) { e.preventDefault(); return; }
+  if (onRows(e)) { e.preventDefault(); return; }
   if (!desk || e.key !== "Enter") return;
   if (e.ctrlKey) {
     e.preventDefault();
@@ -47,6 +56,46 @@ document.addEventListener("keydown", (e) => {
   e.preventDefault();
   const inputs = [...desk.querySelectorAll(".field input")];
   inputs[inputs.indexOf(e.target) + 1]?.focus();
+});
+
+async function beside(url) {
+  const answer = await fetch(url);
+  if (!answer.ok) return;
+  document.getElementById("beside").outerHTML = await answer.text();
+  htmx.process(document.getElementById("beside"));
+  document.querySelector("#beside button.hit, #beside button")?.focus();
+}
+
+function closeBeside() {
+  const shown = document.querySelector("#beside:not([hidden])");
+  if (!shown) return false;
+  document.getElementById(shown.dataset.back)?.focus();
+  const empty = Object.assign(document.createElement("div"), { id: "beside", hidden: true });
+  shown.replaceWith(empty);
+  return true;
+}
+
+document.addEventListener("click", (e) => { if (e.target.closest?.("[data-close-beside]")) closeBeside(); });
+
+/** The arrows go through the rows offered under a field, Escape shuts them; true when they did. */
+function onRows(e) {
+  const field = e.target.closest?.("[data-desk] .field");
+  const hits = [...field?.querySelectorAll(".hits .hit") ?? []];
+  if (hits.length === 0) return false;
+  const at = hits.indexOf(e.target);
+  const step = { ArrowDown: 1, ArrowUp: -1 }[e.key];
+  if (step) (hits[at + step] ?? field.querySelector("input[name=text]")).focus();
+  else if (e.key === "Escape") { field.querySelector("input[name=text]").focus(); field.querySelector(".rows-of").replaceChildren(); }
+  else return false;
+  return true;
+}
+
+// A row that is clicked leaves the focus where it is, so that what was half typed is not kept first.
+document.addEventListener("mousedown", (e) => { if (e.target.closest?.(".hits")) e.preventDefault(); });
+
+// Rows are offered while somebody is at the field.
+document.addEventListener("focusin", (e) => {
+  for (const rows of document.querySelectorAll(".rows-of")) if (!rows.closest(".field").contains(e.target)) rows.replaceChildren();
 });
 
 /** From a problem in the margin to its field. */
