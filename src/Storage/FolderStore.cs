@@ -47,6 +47,10 @@ public static class FolderStore
             ("$n", documents)
         );
 
+    /// <summary>Documents right in a folder.</summary>
+    public static long Here(SqliteConnection c, string folder) =>
+        c.Scalar<long>("SELECT coalesce(max(here), 0) FROM folders WHERE path = $path", ("$path", folder));
+
     /// <summary>Documents in a folder and below.</summary>
     public static long Below(SqliteConnection c, string folder) =>
         c.Scalar<long>("SELECT coalesce(max(below), 0) FROM folders WHERE path = $path", ("$path", folder));

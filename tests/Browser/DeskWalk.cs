@@ -83,7 +83,9 @@ public class DeskWalk(HarbourFixture harbour)
 
         // All that is ready at once.
         _screen.Go("/Desk");
-        _screen.Click("form[hx-post*=FileReady] button");
+        _screen.Click("#file-all");
+        _screen.Sees(".path-tree");
+        _screen.Click("#file-these");
         _screen.Until(
             () => harbour.Get<DeskDocuments>().Waiting("Maren Holt").All(d => d.State != "ready") && !_screen.Has("#progress"),
             "what is ready was not filed"

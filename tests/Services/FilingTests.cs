@@ -53,6 +53,52 @@ public sealed class FilingTests : IDisposable
     }
 
     [Fact]
+    public async Task What_is_ready_is_filed_as_one_act_that_goes_on_after_a_stop_and_is_taken_back_but_for_what_somebody_touched()
+    {
+        var waiting = await Bring([.. HarbourDocuments.AlreadyFiled()]);
+        var look = _house.FilingRuns.Look("me", null);
+        Assert.Equal(waiting.Count(d => d.State == "ready"), look.Ready.Count);
+        Assert.Equal(look.Ready.Count, look.Tree.Root.AddedAll);
+        Assert.True(look.Tree.Find(look.Ready[0].Judged!.Placement.Folder)!.AddedHere > 0);
+        Assert.Contains("look again", _house.FilingRuns.Start("me", null, "another mark").Problem);
+
+        // The program ends while the second one is filed.
+        var stopped = 0;
+        _house.Filer.Checkpoint = step =>
+        {
+            if (step == "recording" && ++stopped == 2)
+                throw new OperationCanceledException("killed");
+        };
+        var started = _house.FilingRuns.Start("me", null, look.Mark);
+        await started.Value.Job.Completion;
+        var again = _house.Restarted();
+        again.Filer.Recover();
+        again.Jobs.TakeUp();
+        var run = started.Value.Run;
+        if (again.Jobs.Running(FilingRuns.Subject) is { } going)
+            await going.Completion;
+        else
+            await again.FilingRuns.GoOn(run, "me").Ended();
+        List<FilingRunDocument> Documents() => again.FilingRuns.Find(run, "me")!.Value.Documents;
+        Assert.All(Documents(), d => Assert.Equal(("filed", true), (d.State, File.Exists(Path.Combine(again.Folder.Repository, d.Path)))));
+        Assert.Equal(look.Ready.Select(d => d.Document.Id).Order(), Documents().Select(d => d.Document).Order());
+        Assert.Equal(look.Ready.Select(d => d.Judged!.Placement.Path + ".pdf").Order(), Documents().Select(d => d.Path).Order());
+        Assert.Contains("Nothing is ready", again.FilingRuns.Start("me", null, null).Problem);
+
+        var touched = Documents().First(d => again.Get(d.Document).Record.ContainsKey("agent")).Document;
+        Assert.Null(again.Filed.Edit(touched, "agent", "Somebody else", "", "bob").Problem);
+        await again.FilingRuns.StartUndo(run, "me").Ended();
+        Assert.Equal("stays", Documents().Single(d => d.Document == touched).State);
+        Assert.All(Documents().Where(d => d.Document != touched), d => Assert.Equal("back", d.State));
+        Assert.Single(Files);
+        Assert.Equal(look.Ready.Count - 1, again.FilingRuns.Look("me", null).Ready.Count);
+        // It is filed anew where it stood, with the values it had.
+        Assert.Equal(look.Ready.Count - 1, again.Filer.FileReady(null, "me").Filed);
+        Assert.Equal(look.Ready.Count, Files.Length);
+        again.Dispose();
+    }
+
+    [Fact]
     public async Task The_same_place_gets_a_counter_and_nothing_is_overwritten()
     {
         var first = (await Bring(Sound))[0];
@@ -96,7 +142,6 @@ public sealed class FilingTests : IDisposable
             _house.Folder,
             new DeskDocuments(database, _house.Designs, TimeProvider.System),
             _house.Designs,
-            new Jobs(database, TimeProvider.System),
             TimeProvider.System
         );
         Assert.Equal(filed ? 0 : 1, again.Recover());

@@ -39,7 +39,9 @@ public sealed class House : IDisposable
         Desk = new DeskDocuments(Database, Designs, clock);
         Pages = new DocumentPages(Database, Folder, Designs, Desk, files, Jobs, clock);
         Filed = new FiledDocuments(Database, Designs, clock);
-        Filer = new Filer(Database, Folder, Desk, Designs, Jobs, clock);
+        Filer = new Filer(Database, Folder, Desk, Designs, clock);
+        Withdrawals = new Withdrawals(Database, Folder, Designs, clock);
+        FilingRuns = new FilingRuns(Database, Desk, Filer, Withdrawals, Jobs, clock);
         Migrations = new Migrations(Database, Folder, Designs, Jobs, clock);
         Waves = new Waves(Database, Folder, Designs, Migrations, Jobs, clock);
         Moves = new Moves(Database, Folder, Designs, clock);
@@ -52,6 +54,7 @@ public sealed class House : IDisposable
         Asking = new Asking(Designs, Rebuilding, clock);
         Views = new Views(Database, Asking, clock);
         BulkEdits = new BulkEdits(Database, Designs, Asking, Moves, Jobs, clock);
+        Retyping = new Retyping(Database, Folder, Designs, Asking, Moves, Jobs, clock);
         Plans = new ExportPlans(Database, Folder, Designs, Asking, clock);
         Exports = new Exports(Database, Folder, Designs, Asking, Plans, Jobs, clock);
     }
@@ -75,6 +78,8 @@ public sealed class House : IDisposable
     public DocumentPages Pages { get; }
     public FiledDocuments Filed { get; }
     public Filer Filer { get; }
+    public Withdrawals Withdrawals { get; }
+    public FilingRuns FilingRuns { get; }
     public Migrations Migrations { get; }
     public Waves Waves { get; }
     public Following Following { get; }
@@ -88,6 +93,7 @@ public sealed class House : IDisposable
     public Asking Asking { get; }
     public Views Views { get; }
     public BulkEdits BulkEdits { get; }
+    public Retyping Retyping { get; }
     public ExportPlans Plans { get; }
     public Exports Exports { get; }
 

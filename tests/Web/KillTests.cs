@@ -105,7 +105,7 @@ public sealed class KillTests : IAsyncLifetime
     {
         await _program.Send(client, "/Desk", "Scan");
         await Task.Delay(400, stop);
-        await _program.Send(client, "/Desk", "FileReady");
+        await _program.Send(client, "/Desk/Filing", "Start");
     }
 
     private async Task Wave(HttpClient client, CancellationToken stop)

@@ -45,7 +45,7 @@ public sealed class TroubleTests
                     ("date-form", room % 100 == 0 ? "MM" : "MMMM")
                 ),
                 Rename(program),
-                program.Send(program.Indexer, "/Desk", "FileReady"),
+                program.Send(program.Indexer, "/Desk/Filing", "Start"),
             };
             refused += (await Task.WhenAll(acts)).Count(a => a == HttpStatusCode.InsufficientStorage);
             using var page = await program.Steward.GetAsync("/Repository", TestContext.Current.CancellationToken);
@@ -68,7 +68,7 @@ public sealed class TroubleTests
         var before = Filed(database);
         await program.Send(program.Indexer, "/Desk", "Scan");
         await program.Quiet();
-        await program.Send(program.Indexer, "/Desk", "FileReady");
+        await program.Send(program.Indexer, "/Desk/Filing", "Start");
         await program.Quiet();
         Assert.True(Filed(database) > before);
         await program.KillAsync();

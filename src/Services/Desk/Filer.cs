@@ -3,6 +3,7 @@ using ClearLexicon.Formats;
 using ClearLexicon.Services.Repository;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services.Desk;
 
@@ -11,42 +12,8 @@ namespace ClearLexicon.Services.Desk;
 /// is killed at any moment. The intention is journaled, the file moves without ever overwriting, then record and end of the
 /// intention are one transaction; <see cref="Recover"/> takes back what was left between.
 /// </summary>
-public sealed class Filer
+public sealed class Filer(Database database, DataFolder folder, DeskDocuments desk, Designs designs, TimeProvider clock)
 {
-    /// <summary>What the job that files has as its subject.</summary>
-    public const string Subject = "ready documents";
-
-    private readonly Database database;
-    private readonly DataFolder folder;
-    private readonly DeskDocuments desk;
-    private readonly Designs designs;
-    private readonly Jobs jobs;
-    private readonly TimeProvider clock;
-
-    /// <summary>Makes the kind of its job known.</summary>
-    public Filer(Database database, DataFolder folder, DeskDocuments desk, Designs designs, Jobs jobs, TimeProvider clock)
-    {
-        (this.database, this.folder, this.desk, this.designs, this.jobs, this.clock) = (database, folder, desk, designs, jobs, clock);
-        jobs.Add(
-            JobKind.Of(
-                "filing",
-                "Filing what is ready",
-                "desk",
-                (job, cancel) =>
-                {
-                    var (filed, problems) = FileReady(job.Given<OfBatch>().Batch, job.Who, job, cancel);
-                    if (problems.Count > 0)
-                        throw new RefusedException($"{filed} filed, {problems.Count} not: {problems[0]}");
-                }
-            )
-        );
-    }
-
-    private sealed record OfBatch(long? Batch);
-
-    /// <summary>Files every ready document of a batch, or of the whole desk, in the background.</summary>
-    public Result<Job> StartReady(string who, long? batch = null) => jobs.Start("filing", Subject, "/Desk", new OfBatch(batch), who);
-
     private readonly Lock _oneAtATime = new();
 
     /// <summary>Called between the steps with their names; tests stop the process here.</summary>
@@ -59,13 +26,14 @@ public sealed class Filer
     /// <param name="id">The document.</param>
     /// <param name="who">Who files it.</param>
     /// <param name="withHeld">Whether the person looks at it, so that what they hold goes into it.</param>
-    public Result<string> File(long id, string who, bool withHeld = false)
+    /// <param name="also">What else is written in the transaction that files it, given its path.</param>
+    public Result<string> File(long id, string who, bool withHeld = false, Action<SqliteConnection, string>? also = null)
     {
         try
         {
             if (withHeld)
                 desk.KeepHeld(id, who);
-            return FileNow(id, who);
+            return FileNow(id, who, also);
         }
         catch (Exception e) when (Failures.IsFromOutside(e))
         {
@@ -74,7 +42,7 @@ public sealed class Filer
         }
     }
 
-    private Result<string> FileNow(long id, string who)
+    private Result<string> FileNow(long id, string who, Action<SqliteConnection, string>? also)
     {
         lock (_oneAtATime)
         {
@@ -86,30 +54,15 @@ public sealed class Filer
                 return Result<string>.Not(
                     $"“{judged.Document.SourceName}”: {judged.Judged.All.First(p => !judged.Overridden.Contains(p.Id)).Message}"
                 );
-            return Write(judged, who);
+            return Write(judged, who, also);
         }
     }
 
     /// <summary>Files every ready document of a batch, or of the whole desk.</summary>
-    public (int Filed, List<string> Problems) FileReady(long? batchId, string who, Job? job = null, CancellationToken cancel = default)
+    public (int Filed, List<string> Problems) FileReady(long? batchId, string who)
     {
-        var ready = desk.Waiting(who, batchId).Where(d => d.State == "ready").ToList();
-        var problems = new List<string>();
-        var filed = 0;
-        if (job is not null)
-            (job.Total, job.Done) = (ready.Count, 0);
-        foreach (var document in ready)
-        {
-            cancel.ThrowIfCancellationRequested();
-            var result = File(document.Document.Id, who);
-            if (result.Ok)
-                filed++;
-            else
-                problems.Add(result.Problem!);
-            if (job is not null)
-                jobs.Step(job);
-        }
-        return (filed, problems);
+        var filed = desk.Waiting(who, batchId).Where(d => d.State == "ready").Select(d => File(d.Document.Id, who)).ToList();
+        return (filed.Count(f => f.Ok), [.. filed.Select(f => f.Problem).OfType<string>()]);
     }
 
     // What a failure left between is taken back at once, or at the next start when the disk takes not even that.
@@ -164,12 +117,12 @@ public sealed class Filer
         database.Read(c => DocumentStore.Find(c, filing.DocumentId)) is { Filed: true } d
         && folder.InRepository(d.Folder!, d.Name!) == folder.Absolute(filing.FinalFile);
 
-    private Result<string> Write(JudgedDocument judged, string who)
+    private Result<string> Write(JudgedDocument judged, string who, Action<SqliteConnection, string>? also)
     {
         var draft = Path.Combine(folder.Drafts, $"{judged.Document.Id}-{Guid.NewGuid():N}.pdf");
         try
         {
-            return Write(judged, draft, who);
+            return Write(judged, draft, who, also);
         }
         catch (Exception e) when (Failures.IsFromOutside(e))
         {
@@ -178,7 +131,7 @@ public sealed class Filer
         }
     }
 
-    private Result<string> Write(JudgedDocument judged, string draft, string who)
+    private Result<string> Write(JudgedDocument judged, string draft, string who, Action<SqliteConnection, string>? also)
     {
         var document = judged.Document;
         var type = judged.Published!.Type;
@@ -244,6 +197,7 @@ public sealed class Filer
             Rebuilding.Keep(c, filed with { Filed = true }, type, pages);
             GrowingTerms.Grow(c, type.NewTerms(judged.Judged.Values), who, clock);
             FilingJournal.End(c, journal);
+            also?.Invoke(c, $"{place.At.Folder}/{name}");
             LedgerStore.Append(
                 c,
                 clock.GetUtcNow(),

@@ -28,3 +28,58 @@ CREATE INDEX page_acts_by_document ON page_acts (document_id);
 -- The document that the pages of a batch are added to; null for batches that become documents of their own.
 ALTER TABLE batches ADD COLUMN joins INTEGER REFERENCES documents (id) ON DELETE SET NULL;
 CREATE INDEX batches_that_join ON batches (joins) WHERE joins IS NOT NULL;
+
+-- Filing everything that is ready as one act: which documents a person has seen, what became of each, for going on and for taking back.
+CREATE TABLE filing_runs (
+  id INTEGER PRIMARY KEY,
+  batch_id INTEGER REFERENCES batches (id) ON DELETE SET NULL,
+  state TEXT NOT NULL CHECK (state IN ('filing', 'undoing')),
+  at TEXT NOT NULL,
+  who TEXT NOT NULL
+);
+CREATE INDEX filing_runs_by_batch ON filing_runs (batch_id) WHERE batch_id IS NOT NULL;
+
+-- last_change is the newest line of the values' history when it was filed: a later one was written by somebody else.
+CREATE TABLE filing_run_documents (
+  run_id INTEGER NOT NULL REFERENCES filing_runs (id) ON DELETE CASCADE,
+  document_id INTEGER NOT NULL REFERENCES documents (id) ON DELETE CASCADE,
+  name TEXT NOT NULL,
+  state TEXT NOT NULL CHECK (state IN ('planned', 'filed', 'left', 'back', 'stays')),
+  path TEXT NOT NULL,
+  says TEXT NOT NULL DEFAULT '',
+  last_change INTEGER NOT NULL DEFAULT 0,
+  PRIMARY KEY (run_id, document_id)
+) WITHOUT ROWID;
+CREATE INDEX filing_run_documents_by_document ON filing_run_documents (document_id);
+
+-- Documents that get another type: a look first, then changed, then, if wanted, taken back.
+CREATE TABLE retype_runs (
+  id INTEGER PRIMARY KEY,
+  to_type TEXT NOT NULL REFERENCES document_types (code),
+  asks TEXT,
+  document_id INTEGER REFERENCES documents (id) ON DELETE CASCADE,
+  rereads INTEGER NOT NULL,
+  reason TEXT NOT NULL,
+  state TEXT NOT NULL CHECK (state IN ('looking', 'looked', 'applying', 'applied', 'undoing', 'undone')),
+  at TEXT NOT NULL,
+  who TEXT NOT NULL
+);
+CREATE INDEX retype_runs_by_document ON retype_runs (document_id) WHERE document_id IS NOT NULL;
+CREATE INDEX retype_runs_by_type ON retype_runs (to_type);
+
+-- lost: what the new type has no place for (JSON, label and text). before: the document as it was, once it is changed.
+CREATE TABLE retypings (
+  run_id INTEGER NOT NULL REFERENCES retype_runs (id) ON DELETE CASCADE,
+  document_id INTEGER NOT NULL REFERENCES documents (id) ON DELETE CASCADE,
+  name TEXT NOT NULL,
+  state TEXT NOT NULL CHECK (state IN ('planned', 'held', 'moving', 'done', 'left', 'returning', 'back', 'stays')),
+  to_path TEXT NOT NULL,
+  lost TEXT NOT NULL,
+  says TEXT NOT NULL DEFAULT '',
+  before TEXT,
+  move_id INTEGER,
+  last_change INTEGER NOT NULL DEFAULT 0,
+  PRIMARY KEY (run_id, document_id)
+) WITHOUT ROWID;
+CREATE INDEX retypings_by_document ON retypings (document_id);
+CREATE INDEX retypings_under_way ON retypings (run_id) WHERE state IN ('moving', 'returning');

@@ -100,6 +100,8 @@ public static class Registration
         services.AddSingleton<DeskDocuments>();
         services.AddSingleton<DeskPresence>();
         services.AddSingleton<DocumentPages>();
+        services.AddSingleton<Retyping>();
+        services.AddSingleton<FilingRuns>();
         services.AddSingleton<DeskLookUps>();
         services.AddSingleton<FiledDocuments>();
         services.AddSingleton<FiledSearch>();
@@ -226,6 +228,7 @@ public static class Registration
             o.Conventions.AuthorizePage("/Repository/Withdrawn", "desk");
             o.Conventions.AuthorizePage("/Repository/Export", "desk");
             o.Conventions.AuthorizePage("/Repository/BulkEdit", "desk");
+            o.Conventions.AuthorizePage("/Repository/Retype", "desk");
             o.Conventions.AuthorizePage("/Ledger", "ledger");
             o.Conventions.AuthorizePage("/Settings", "settings");
             o.Conventions.AllowAnonymousToPage("/SignIn");
@@ -244,6 +247,7 @@ public static class Registration
         app.Services.GetRequiredService<Filer>().Recover();
         app.Services.GetRequiredService<Moves>().Recover();
         app.Services.GetRequiredService<Withdrawals>().Recover();
+        app.Services.GetRequiredService<Retyping>().Recover();
         app.Services.GetRequiredService<Carrying>().Recover();
         var people = app.Services.GetRequiredService<Accounts>();
         if (start.Demo && people.NobodyYet)

@@ -8,7 +8,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer filer, Jobs jobs, DeskPresence presence) : PlacePage
+public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Jobs jobs, DeskPresence presence) : PlacePage
 {
     private const int MostRefused = 12;
 
@@ -67,21 +67,6 @@ public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer file
         return Page();
     }
 
-    public IActionResult OnPostFileReady()
-    {
-        var started = filer.StartReady(Who, Batch);
-        Problem = started.Problem;
-        // What takes less than a second needs no progress line.
-        if (started.Value is { } job && job.Completion.Wait(900))
-        {
-            Problem = job.Problem;
-            if (job.Problem is null)
-                Done = job.Done == 1 ? "One document filed." : $"{job.Done} documents filed.";
-        }
-        Load();
-        return Page();
-    }
-
     /// <summary>Completion of a term as one types: labels, with the variants that lead to them.</summary>
     public IActionResult OnGetTerms([FromServices] Designs designs, string vocabulary, string? text) =>
         !designs.Vocabularies.TryGetValue(vocabulary, out var index)
@@ -94,7 +79,7 @@ public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Filer file
         Parked = desk.Parked(Who);
         if (Batch is { } batch)
             BatchName = desk.BatchName(batch);
-        Running = jobs.Running(Intake.Subject) ?? jobs.Running(Filer.Subject);
+        Running = jobs.Running(Intake.Subject) ?? jobs.Running(FilingRuns.Subject);
         Refused = desk.Refused(MostRefused);
         ToLookAt = desk.ToLookAt();
     }

@@ -1,0 +1,478 @@
+using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Rules;
+using ClearLexicon.Services.Repository;
+using ClearLexicon.Services.Work;
+using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Services.Readers;
+
+/// <summary>A value as a document of another type would hold it.</summary>
+/// <param name="Field">Field of the new type.</param>
+/// <param name="Text">Its value; empty for none.</param>
+/// <param name="From">Where it comes from: label of the field of before, or <c>read anew</c>; empty for none.</param>
+public sealed record RetypedValue(Field Field, string Text, string From);
+
+/// <summary>What another type would make of a document.</summary>
+/// <param name="Changed">The document with its new type and values.</param>
+/// <param name="Values">Its values, in the order of the new type.</param>
+/// <param name="Lost">What the new type has no place for.</param>
+/// <param name="Judged">What the new type's rules say.</param>
+/// <param name="Path">Where it belongs then, with extension; empty when it has no place.</param>
+/// <param name="Reader">Name of the reader of the new type that read it; null when none claims it, or none was asked.</param>
+public sealed record RetypeLook(
+    StoredDocument Changed,
+    IReadOnlyList<RetypedValue> Values,
+    IReadOnlyList<LostValue> Lost,
+    Judgement Judged,
+    string Path,
+    string? Reader
+);
+
+/// <summary>
+/// Gives documents another type, on the desk and filed: what fits is carried over, the rest is read anew when wanted, what would be lost is
+/// shown first. Filed ones move where they belong then. Each can be taken back while nobody has worked on it since.
+/// </summary>
+public sealed class Retyping
+{
+    private sealed record OfRun(long Run);
+
+    private const int AtOnce = 50;
+    private const int LongestReason = 200;
+
+    private readonly Database database;
+    private readonly DataFolder folder;
+    private readonly Designs designs;
+    private readonly Asking asking;
+    private readonly Moves moves;
+    private readonly Jobs jobs;
+    private readonly TimeProvider clock;
+
+    /// <summary>Makes the kinds of its jobs known.</summary>
+    public Retyping(Database database, DataFolder folder, Designs designs, Asking asking, Moves moves, Jobs jobs, TimeProvider clock)
+    {
+        (this.database, this.folder, this.designs, this.asking) = (database, folder, designs, asking);
+        (this.moves, this.jobs, this.clock) = (moves, jobs, clock);
+        jobs.Add(JobKind.Of("retype-look", "Looking at what another type would make of them", "desk", Look));
+        jobs.Add(JobKind.Of("retype-apply", "Changing the document type", "desk", Apply));
+        jobs.Add(JobKind.Of("retype-undo", "Taking the change of type back", "desk", TakeBack));
+    }
+
+    /// <summary>What its jobs have as their subject.</summary>
+    public const string Subject = "document types of documents";
+
+    private static string Address(long run) => $"/Repository/Retype/{run}";
+
+    /// <summary>Called between the steps with their names; tests stop the process here.</summary>
+    internal Action<string> Checkpoint { get; set; } = _ => { };
+
+    /// <summary>A run with how many of its documents are in each state; null when there is none.</summary>
+    public (RetypeRun Run, Dictionary<string, long> Counts)? Find(long run) =>
+        database.Read(c =>
+            RetypeStore.Find(c, run) is { } found ? (found, RetypeStore.Counts(c, run)) : ((RetypeRun, Dictionary<string, long>)?)null
+        );
+
+    /// <summary>The newest runs.</summary>
+    public List<RetypeRun> Newest(int most) => database.Read(c => RetypeStore.Newest(c, most));
+
+    /// <summary>Documents of a run in some of its states.</summary>
+    public List<RetypedDocument> Documents(long run, int most, params string[] states) =>
+        database.Read(c => RetypeStore.In(c, run, most, states));
+
+    /// <summary>What a run would make of its one document, in full; null when it is not of one, or that is of the type already.</summary>
+    public RetypeLook? Of(RetypeRun run) =>
+        run.Document is { } id
+            ? database.Read(c => DocumentStore.Find(c, id) is { } d ? Plan(c, d, run.ToType, run.Rereads, run.Who) : null)
+            : null;
+
+    /// <summary>Looks at what another type would make of one document, or of all that a question finds; nothing is changed.</summary>
+    /// <returns>The run.</returns>
+    public Result<long> Begin(string toType, ViewDefinition? asks, long? document, bool rereads, string reason, string who, Rights rights)
+    {
+        if (!designs.Published.TryGetValue(toType, out var published) || published.Type.Type.IsGroup)
+            return Result<long>.Not("Choose a published document type.");
+        if (reason.Trim().Length > LongestReason)
+            return Result<long>.Not($"The reason may have up to {LongestReason} characters.");
+        if (asks is not null)
+        {
+            var asked = asking.For(asks, rights);
+            if (asked.Fault is { } fault)
+                return Result<long>.Not(fault.Says);
+            if (asked.Type is null)
+                return Result<long>.Not("Choose a document type first: fields belong to types.");
+            if (asked.Type.Code == toType)
+                return Result<long>.Not("They are of this type already.");
+        }
+        else if (database.Read(c => DocumentStore.Find(c, document ?? 0)) is not { } one)
+            return Result<long>.Not("There is no such document.");
+        else if (one.TypeCode == toType)
+            return Result<long>.Not("It is of this type already.");
+        else if (one.WaveId is not null)
+            return Result<long>.Not("It came by a migration, which gives it its type; take it back with its wave.");
+        var run = 0L;
+        var begun = jobs.Start(
+            "retype-look",
+            Subject,
+            "/Repository",
+            new OfRun(0),
+            who,
+            c => new OfRun(run = RetypeStore.Begin(c, toType, asks, document, rereads, reason.Trim(), clock.GetUtcNow(), who))
+        );
+        return !begun.Ok ? Result<long>.Not(begun.Problem!)
+            : run > 0 ? run
+            : Result<long>.Not("Somebody is looking at another change of type; wait until that has ended.");
+    }
+
+    /// <summary>Changes what a look has planned.</summary>
+    public Result<Job> Start(long run, string who) => Go(run, "retype-apply", ["looked", "applying"], "applying", who);
+
+    /// <summary>Takes back what was changed.</summary>
+    public Result<Job> StartUndo(long run, string who) => Go(run, "retype-undo", ["applied", "applying", "undoing"], "undoing", who);
+
+    private Result<Job> Go(long run, string kind, string[] from, string state, string who) =>
+        database.Read(c => RetypeStore.Find(c, run)) is not { } found || !from.Contains(found.State)
+            ? Result<Job>.Not("This is not in a state for that any more; look again.")
+            : jobs.Start(
+                kind,
+                Subject,
+                Address(run),
+                new OfRun(run),
+                who,
+                c =>
+                {
+                    RetypeStore.SetState(c, run, state);
+                    return new OfRun(run);
+                }
+            );
+
+    private void Look(Job job, CancellationToken cancel)
+    {
+        if (database.Read(c => RetypeStore.Find(c, job.Given<OfRun>().Run)) is not { State: "looking" } run)
+            return;
+        database.Write(c => RetypeStore.Forget(c, run.Id));
+        using var reading = database.Connect();
+        var documents = run.Document is { } one ? [DocumentStore.Find(reading, one)!] : Asked(reading, run, job);
+        foreach (var some in documents.Chunk(AtOnce))
+        {
+            cancel.ThrowIfCancellationRequested();
+            var planned = some.Select(d => (Document: d, Plan: Plan(reading, d, run.ToType, run.Rereads, run.Who))).ToList();
+            database.Write(c =>
+            {
+                foreach (var (document, plan) in planned)
+                    if (plan is not null)
+                        RetypeStore.Plan(c, run.Id, Planned(document, plan, run.Reason));
+            });
+            job.Done += some.Length;
+        }
+        database.Write(c => RetypeStore.SetState(c, run.Id, "looked"));
+    }
+
+    private IEnumerable<StoredDocument> Asked(SqliteConnection c, RetypeRun run, Job job)
+    {
+        var asked = asking.For(run.Asks!, new Rights(PeopleStore.Find(c, run.Who)?.Roles ?? []));
+        if (asked.Fault is { } fault)
+            throw new RefusedException(fault.Says);
+        job.Total = RepositorySearch.Count(c, asked.Query).Number;
+        return RepositorySearch.All(c, asked.Query);
+    }
+
+    private static RetypedDocument Planned(StoredDocument document, RetypeLook look, string reason)
+    {
+        var held = document.Filed ? Against(look, reason) : null;
+        return new RetypedDocument(
+            document.Id,
+            document.Name ?? document.SourceName,
+            held is null ? "planned" : "held",
+            look.Path,
+            look.Lost,
+            held ?? "",
+            null,
+            null,
+            0
+        );
+    }
+
+    // A filed document must stand as its new type demands; what should hold needs a reason.
+    private static string? Against(RetypeLook look, string reason) =>
+        look.Judged.Problems.FirstOrDefault(p => p.Level == Level.Must) is { } must ? must.In(Messages.English)
+        : look.Judged.Placement.Problem is { } place ? place.Message
+        : look.Judged.Problems.FirstOrDefault(p => !look.Changed.Overrides.ContainsKey(p.Id)) is { } should && reason.Length == 0
+            ? $"{should.In(Messages.English)} Give a reason to change it all the same."
+        : null;
+
+    // What the new type makes of a document; null when it is of that type, or came by a migration.
+    private RetypeLook? Plan(SqliteConnection c, StoredDocument document, string toType, bool rereads, string who)
+    {
+        if (document.TypeCode == toType || document.WaveId is not null || !designs.Published.TryGetValue(toType, out var published))
+            return null;
+        var to = published.Type.Type;
+        var from = document.TypeCode is { } code && designs.Published.TryGetValue(code, out var before) ? before.Type.Type : null;
+        var lines = from is null ? [] : CompiledCarrying.Suggest(from, to);
+        var carrying = from is null ? null : new CompiledCarrying(lines, from, to);
+        var carried = carrying?.Carry(document.Record) ?? document.Record;
+        var places = carrying?.Carry(document.Evidence) ?? document.Evidence;
+        var (record, evidence, sources) = (
+            new Dictionary<string, string>(StringComparer.Ordinal),
+            new Dictionary<string, Evidence>(StringComparer.Ordinal),
+            new Dictionary<string, string>(StringComparer.Ordinal)
+        );
+        foreach (var (field, i) in to.Fields.Select((f, i) => (f, i)))
+            // A value fits when the field can hold it; one that is restricted goes into no open field.
+            if (
+                carried.GetValueOrDefault(field.Key, "") is { Length: > 0 } text
+                && published.Type.ReaderOf(i).Read(text).IsGood
+                && (from?.Find(SourceOf(field.Key)) is not { Restricted: true } || field.Restricted)
+            )
+            {
+                (record[field.Key], sources[field.Key]) = (text, SourceOf(field.Key));
+                if (places.GetValueOrDefault(field.Key) is { } place)
+                    evidence[field.Key] = place;
+            }
+        string SourceOf(string key) => lines.FirstOrDefault(l => l.Field == key && !document.Record.ContainsKey(key))?.From[0] ?? key;
+
+        var reader = rereads ? Reread(c, document, to, record, evidence, sources) : null;
+        var kept = sources.Values.ToHashSet(StringComparer.Ordinal);
+        var lost = document
+            .Record.Where(r => r.Value.Length > 0 && !kept.Contains(r.Key) && !record.ContainsValue(r.Value))
+            .Select(r => new LostValue(from?.LabelOf(r.Key) ?? r.Key, r.Value))
+            .ToList();
+        var changed = document with
+        {
+            TypeCode = toType,
+            Version = published.Version,
+            ReaderKey = reader?.Reader.Key,
+            ReaderVersion = reader?.Version,
+            Record = record,
+            Evidence = evidence,
+            Overrides = new Dictionary<string, string>(),
+            // Another convention counts for itself.
+            Naming = document.Naming is { } naming ? naming with { Counter = 0 } : null,
+        };
+        var judged = JudgedDocument.Of(c, designs, changed, who).Judged!;
+        return new RetypeLook(
+            changed,
+            [
+                .. to.Fields.Select(f => new RetypedValue(
+                    f,
+                    record.GetValueOrDefault(f.Key, ""),
+                    sources.GetValueOrDefault(f.Key) is { } source
+                        ? source.Length == 0
+                            ? "read anew"
+                            : from?.LabelOf(source) ?? source
+                        : ""
+                )),
+            ],
+            lost,
+            judged,
+            judged.Placement.Problem is null
+                ? judged.Placement.Path + (Path.GetExtension(document.Name) ?? CompiledConvention.Extension)
+                : "",
+            reader?.Reader.Name
+        );
+    }
+
+    // The reader of the new type that claims a page best, and what it reads; what a person has set stays.
+    private ReaderVersion? Reread(
+        SqliteConnection c,
+        StoredDocument document,
+        DocumentType to,
+        Dictionary<string, string> record,
+        Dictionary<string, Evidence> evidence,
+        Dictionary<string, string> sources
+    )
+    {
+        var pages = DocumentStore.PagesAndSheet(c, document.Id);
+        using var ink = folder.PicturesOf(pages);
+        var best = ReaderStore
+            .Published(c)
+            .Where(v => v.Reader.TypeCode == to.Code)
+            .SelectMany(v =>
+                pages
+                    .Where(p => p.Number > 0)
+                    .Take(AtOnce)
+                    .Select(p => (Version: v, p.Number, Claim: Recognition.Try(p.Text, v.Reader, ink, p.Number)))
+            )
+            .Where(t => t.Claim.Holds)
+            .MaxBy(t => t.Claim.Score);
+        if (best.Version is null)
+            return null;
+        var read = DocumentReading.Read(
+            [.. pages.Select(p => (p.Number, p.Text))],
+            best.Number,
+            best.Claim,
+            to,
+            designs.Finders(ink, document.SourceName)
+        );
+        var places = ZoneReading.Places(read.Values, best.Number);
+        foreach (var (field, text) in read.Record)
+        {
+            if (sources.TryGetValue(field, out var source) && DocumentStore.IsTouched(c, document.Id, source))
+                continue;
+            (record[field], sources[field]) = (text, "");
+            evidence.Remove(field);
+            if (places.GetValueOrDefault(field) is { } place)
+                evidence[field] = place;
+        }
+        foreach (var (field, place) in places)
+            evidence.TryAdd(field, place);
+        return best.Version;
+    }
+
+    private void Apply(Job job, CancellationToken cancel)
+    {
+        if (database.Read(c => RetypeStore.Find(c, job.Given<OfRun>().Run)) is not { State: "applying" } run)
+            return;
+        job.Total = database.Read(c => RetypeStore.Counts(c, run.Id)).GetValueOrDefault("planned");
+        while (database.Read(c => RetypeStore.In(c, run.Id, AtOnce, "planned")) is { Count: > 0 } some)
+            foreach (var planned in some)
+            {
+                cancel.ThrowIfCancellationRequested();
+                database.Write(c => Change(c, run, planned.Document, job.Who));
+                Checkpoint("changed");
+                Move(run.Id, planned.Document, job.Who);
+                jobs.Step(job);
+            }
+        database.Write(c => RetypeStore.SetState(c, run.Id, "applied"));
+    }
+
+    // Judged again in the transaction that changes it: somebody may have worked on it since the look.
+    private void Change(SqliteConnection c, RetypeRun run, long id, string who)
+    {
+        if (DocumentStore.Find(c, id) is not { } document || Plan(c, document, run.ToType, run.Rereads, who) is not { } plan)
+        {
+            RetypeStore.Set(c, run.Id, id, "left", "It is gone, or has another type by now.");
+            return;
+        }
+        if (document.Filed && Against(plan, run.Reason) is { } against)
+        {
+            RetypeStore.Set(c, run.Id, id, "left", against);
+            return;
+        }
+        var changed = plan.Changed;
+        if (document.Filed)
+            foreach (var problem in plan.Judged.Problems.Where(p => p.Level == Level.Should))
+                changed = changed with { Overrides = JudgedDocument.With(changed.Overrides, problem.Id, run.Reason) };
+        Write(c, document, changed, $"type changed{(run.Reason.Length > 0 ? $": {run.Reason}" : "")}", who);
+        RetypeStore.Changed(c, run.Id, document, document.Filed ? "moving" : "done");
+        LedgerStore.Append(
+            c,
+            clock.GetUtcNow(),
+            who,
+            "changed the type of a document",
+            $"document {id}",
+            $"{document.TypeCode} → {run.ToType}"
+        );
+    }
+
+    private void Write(SqliteConnection c, StoredDocument before, StoredDocument after, string how, string who)
+    {
+        DocumentStore.Save(c, after);
+        if (before.Filed)
+        {
+            FolderStore.CountType(c, before.TypeCode!, -1);
+            FolderStore.CountType(c, after.TypeCode!, 1);
+            DocumentStore.SetPlace(c, after.Id, before.Folder!, before.Name!, after.Naming);
+        }
+        foreach (var field in before.Record.Keys.Union(after.Record.Keys))
+            if ((before.Record.GetValueOrDefault(field, ""), after.Record.GetValueOrDefault(field, "")) is var (old, text) && old != text)
+                DocumentStore.AddChange(c, after.Id, field, old, text, how, clock.GetUtcNow(), who);
+        if (after.TypeCode is { } code && designs.Published.TryGetValue(code, out var published))
+            Rebuilding.Keep(c, after, published.Type);
+    }
+
+    // A filed document goes where it belongs; what a stop has left between is gone on with.
+    private void Move(long run, long id, string who)
+    {
+        if (
+            database.Read(c =>
+                (Now: DocumentStore.Find(c, id), State: RetypeStore.In(c, run, int.MaxValue, "moving").Exists(d => d.Document == id))
+            )
+            is not { Now: { } now, State: true }
+        )
+            return;
+        var moved = moves.Follow(id, who);
+        var move =
+            database.Read(c => DocumentStore.Find(c, id)) is { } at && (at.Folder, at.Name) != (now.Folder, now.Name)
+                ? moves.Of(id)[0].Id
+                : (long?)null;
+        database.Write(c => RetypeStore.Set(c, run, id, "done", moved.Problem is { } why ? $"It stays where it was: {why}" : "", move));
+    }
+
+    private void TakeBack(Job job, CancellationToken cancel)
+    {
+        if (database.Read(c => RetypeStore.Find(c, job.Given<OfRun>().Run)) is not { State: "undoing" } run)
+            return;
+        job.Total = database.Read(c => RetypeStore.Counts(c, run.Id)).GetValueOrDefault("done");
+        while (database.Read(c => RetypeStore.In(c, run.Id, AtOnce, "done", "returning")) is { Count: > 0 } some)
+            foreach (var done in some)
+            {
+                cancel.ThrowIfCancellationRequested();
+                var untouched =
+                    done.State == "returning"
+                    || database.Read(c =>
+                        DocumentStore.Find(c, done.Document) is { } now
+                        && now.TypeCode == run.ToType
+                        && now.Filed == done.Before!.Filed
+                        && RetypeStore.IsUntouched(c, done.Document, done.LastChange)
+                    );
+                database.Write(c =>
+                    RetypeStore.Set(
+                        c,
+                        run.Id,
+                        done.Document,
+                        untouched ? "returning" : "stays",
+                        untouched ? "" : "Somebody has worked on it since."
+                    )
+                );
+                if (untouched)
+                    Return(run.Id, done, job.Who);
+                jobs.Step(job);
+            }
+        database.Write(c => RetypeStore.SetState(c, run.Id, "undone"));
+    }
+
+    // First back to its place, then to its type: a stop between is gone on with.
+    private void Return(long run, RetypedDocument done, string who)
+    {
+        if (done.Move is { } move && moves.Of(done.Document) is [{ State: "done" } last, ..] && last.Id == move)
+        {
+            var back = moves.Back(move, done.Document, who);
+            if (back.Problem is { } problem)
+            {
+                database.Write(c => RetypeStore.Set(c, run, done.Document, "stays", problem));
+                return;
+            }
+        }
+        Checkpoint("returned");
+        database.Write(c =>
+        {
+            if (DocumentStore.Find(c, done.Document) is not { } now)
+                return;
+            Write(c, now, done.Before! with { Folder = now.Folder, Name = now.Name }, "type changed back", who);
+            RetypeStore.Set(c, run, done.Document, "back", "");
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                who,
+                "changed the type of a document back",
+                $"document {done.Document}",
+                done.Before!.TypeCode ?? ""
+            );
+        });
+    }
+
+    /// <summary>Goes on with what a stop left between change and move. Call once at start.</summary>
+    public int Recover()
+    {
+        var underWay = database.Read(RetypeStore.UnderWay);
+        foreach (var (run, document) in underWay)
+            if (document.State == "moving")
+                Move(run, document.Document, "start-up");
+            else
+                Return(run, document, "start-up");
+        return underWay.Count;
+    }
+}
