@@ -164,7 +164,7 @@ public sealed class RetypingTests : IDisposable
     public async Task What_the_new_type_demands_holds_a_filed_document_and_on_the_desk_it_is_read_again()
     {
         var ids = await _house.FiledAsync(Code);
-        var run = await Looked("harbour-dues-statement", ids[0], reason: "it is one");
+        var run = await Looked("harbour-dues-statement", ids[0], rereads: true, reason: "it is one");
         Assert.Equal(1, _house.Retyping.Find(run)!.Value.Counts["held"]);
         await _house.Retyping.Start(run, "me").Ended();
         Assert.Equal(Code, _house.Get(ids[0]).TypeCode);

@@ -341,10 +341,13 @@ public sealed class Rereadings
             return "The document is no longer on the desk, or the reader is not published.";
         if (!designs.Published.TryGetValue(version.Reader.TypeCode, out var published))
             return "The document type that it fills is not published.";
-        using var ink = folder.PicturesOf(pages);
-        var claims = pages.Where(p => p.Number > 0).Select(p => (p.Number, Claim: Recognition.Try(p.Text, version.Reader, ink, p.Number)));
-        if (claims.MaxBy(c => (c.Claim.Holds, c.Claim.Score)) is not { Claim: { } claim, Number: var number })
+        if (pages.All(p => p.Number == 0))
             return "The document has no pages.";
+        using var ink = folder.PicturesOf(pages);
+        var (number, claim) = pages
+            .Where(p => p.Number > 0)
+            .Select(p => (p.Number, Claim: Recognition.Try(p.Text, version.Reader, ink, p.Number)))
+            .MaxBy(c => (c.Claim.Holds, c.Claim.Score));
         var read = DocumentReading.Read(
             [.. pages.Select(p => (p.Number, p.Text))],
             number,

@@ -296,7 +296,8 @@ public sealed class Retyping
                     .Select(p => (Version: v, p.Number, Claim: Recognition.Try(p.Text, v.Reader, ink, p.Number)))
             )
             .Where(t => t.Claim.Holds)
-            .MaxBy(t => t.Claim.Score);
+            .OrderByDescending(t => t.Claim.Score)
+            .FirstOrDefault();
         if (best.Version is null)
             return null;
         var read = DocumentReading.Read(

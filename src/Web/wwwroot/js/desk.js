@@ -24,6 +24,13 @@ document.addEventListener("keydown", (e) => {
     if (link) { e.preventDefault(); link.click(); }
     return;
   }
+  // Alt+K parks: why, then Enter.
+  if (e.altKey && e.key === "k" && document.getElementById("park-reason")) {
+    e.preventDefault();
+    document.getElementById("park").closest("details").open = true;
+    document.getElementById("park-reason").focus();
+    return;
+  }
   // Alt+H keeps a value for the next documents, Alt+B takes that of the document before.
   if (e.altKey && (e.key === "h" || e.key === "b") && e.target.matches("[data-desk] .field input")) {
     e.preventDefault();
@@ -54,7 +61,7 @@ document.addEventListener("keydown", (e) => {
   }
   if (!e.target.matches(".field input")) return;
   e.preventDefault();
-  const inputs = [...desk.querySelectorAll(".field input")];
+  const inputs = [...desk.querySelectorAll(".field input:not([type=hidden])")];
   inputs[inputs.indexOf(e.target) + 1]?.focus();
 });
 
@@ -120,5 +127,8 @@ export function setUpDesk(root) {
   if (!desk) return;
   // After a pick the field keeps the focus; on arrival the first field with a problem takes it.
   const first = desk.querySelector(".said")?.closest(".field")?.dataset.field ?? desk.querySelector(".field").dataset.field;
-  document.getElementById(`f-${desk.dataset.focus || first}`)?.focus({ preventScroll: !desk.dataset.focus && !desk.querySelector(".said") });
+  const input = document.getElementById(`f-${desk.dataset.focus || first}`);
+  input?.focus({ preventScroll: !desk.dataset.focus && !desk.querySelector(".said") });
+  // What is wrong is typed over at once.
+  if (!desk.dataset.focus && desk.querySelector(".said")) input?.select?.();
 }
