@@ -119,7 +119,7 @@ public sealed class AccuracyTests(ITestOutputHelper output) : IDisposable
             yield return ("cell", false, "a row too many", "");
     }
 
-    private static async Task<List<(int Number, PageText Text, string ImagePath)>> ReadAsync(
+    internal static async Task<List<(int Number, PageText Text, string ImagePath)>> ReadAsync(
         FreeDocument document,
         int scan,
         int number,
