@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.IO.Compression;
 using System.Text;
 using ClearLexicon.Core.Reading;
 using PdfSharp.Drawing;
@@ -13,6 +14,7 @@ namespace ClearLexicon.Formats;
 public static class InvisibleText
 {
     private const double LetterWidth = 0.5;
+    private const string EmptyFont = "/usr/share/tesseract-ocr/5/tessdata/pdf.ttf";
 
     /// <summary>Writes one page for each text, each as large as its page on paper.</summary>
     public static void Write(string path, IReadOnlyList<PageText> pages)
@@ -83,7 +85,19 @@ public static class InvisibleText
         var map = new PdfDictionary(document);
         map.CreateStream(Encoding.ASCII.GetBytes(ToUnicode()));
         document.Internals.AddObject(map);
-        var descriptor = Made(
+        // A font of one empty letter, embedded, so that copies of the page can be made by the standard for keeping them (PDF/A): Debian's
+        // text recognition brings one. Where it is missing, nothing stands in its place: no viewer needs it to find words.
+        (string, PdfItem)[] embedded = [];
+        PdfItem toGlyphs = Name("/Identity");
+        if (File.Exists(EmptyFont))
+        {
+            embedded = [("/FontFile2", Stream(document, File.ReadAllBytes(EmptyFont)).Reference!)];
+            var glyphs = new byte[2 * 0x10000];
+            for (var at = 1; at < glyphs.Length; at += 2)
+                glyphs[at] = 1;
+            toGlyphs = Stream(document, glyphs).Reference!;
+        }
+        var descriptor = Made([
             ("/Type", Name("/FontDescriptor")),
             ("/FontName", Name("/Unseen")),
             ("/Flags", new PdfInteger(4)),
@@ -92,8 +106,9 @@ public static class InvisibleText
             ("/Ascent", new PdfInteger(1000)),
             ("/Descent", new PdfInteger(0)),
             ("/CapHeight", new PdfInteger(1000)),
-            ("/StemV", new PdfInteger(80))
-        );
+            ("/StemV", new PdfInteger(80)),
+            .. embedded,
+        ]);
         var letters = Made(
             ("/Type", Name("/Font")),
             ("/Subtype", Name("/CIDFontType2")),
@@ -101,7 +116,7 @@ public static class InvisibleText
             ("/CIDSystemInfo", new PdfLiteral("<</Registry (Adobe) /Ordering (Identity) /Supplement 0>>")),
             ("/FontDescriptor", descriptor.Reference!),
             ("/DW", new PdfInteger((int)(LetterWidth * 1000))),
-            ("/CIDToGIDMap", Name("/Identity"))
+            ("/CIDToGIDMap", toGlyphs)
         );
         return Made(
             ("/Type", Name("/Font")),
@@ -111,6 +126,19 @@ public static class InvisibleText
             ("/DescendantFonts", new PdfArray(document, letters.Reference!)),
             ("/ToUnicode", map.Reference!)
         );
+    }
+
+    private static PdfDictionary Stream(PdfDocument document, byte[] bytes)
+    {
+        using var packed = new MemoryStream();
+        using (var zip = new ZLibStream(packed, CompressionLevel.Optimal, leaveOpen: true))
+            zip.Write(bytes);
+        var stream = new PdfDictionary(document);
+        stream.CreateStream(packed.ToArray());
+        stream.Elements["/Filter"] = new PdfName("/FlateDecode");
+        stream.Elements["/Length1"] = new PdfInteger(bytes.Length);
+        document.Internals.AddObject(stream);
+        return stream;
     }
 
     private static string ToUnicode()

@@ -28,8 +28,26 @@ public sealed record ExportDefinition
     /// <summary>Whether each document has a data file of its own.</summary>
     public bool FileEach { get; init; }
 
-    /// <summary><c>none</c>, <c>filed</c> (as they were filed) or <c>redacted</c>.</summary>
+    /// <summary>
+    /// <c>none</c>, <c>filed</c> (as they were filed), <c>redacted</c>, <c>marked</c> (with squares around the places of values) or
+    /// <c>strips</c> (pictures of those places).
+    /// </summary>
     public string Files { get; init; } = "none";
+
+    /// <summary><c>pdf</c>, <c>pdfa</c> (PDF/A-2u), <c>png</c> (one a page) or <c>tiff</c>; strips are always PNG.</summary>
+    public string Pages { get; init; } = "pdf";
+
+    /// <summary>Colour of the squares, six hexadecimal digits.</summary>
+    public string MarkColour { get; init; } = "B8431F";
+
+    /// <summary>Width of their lines, in points.</summary>
+    public double MarkWidth { get; init; } = 1;
+
+    /// <summary>Whether their lines are dashed.</summary>
+    public bool MarkDashed { get; init; }
+
+    /// <summary>Margin of squares and strips around a place, in points.</summary>
+    public double MarkMargin { get; init; } = 2;
 
     /// <summary><c>tree</c> (as in the repository), <c>flat</c> (names only) or <c>number</c> (by the document's number).</summary>
     public string Naming { get; init; } = "tree";

@@ -4,6 +4,7 @@ using System.Xml;
 using System.Xml.Schema;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
+using ClearLexicon.Formats;
 using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 
@@ -227,6 +228,102 @@ public sealed class ExportTests : IDisposable
 
     private string HarbourTruth(long id, string field) =>
         Demo.HarbourDocuments.AlreadyFiled().First(p => p.FileName == _house.Get(id).SourceName).Truth.GetValueOrDefault(field, "");
+
+    [Fact]
+    public async Task Pages_leave_as_archival_copies_pictures_marked_copies_and_strips_and_other_programs_find_them_so()
+    {
+        var ids = await _house.FiledAsync(Code);
+        Demo.HarbourDocuments.Draw(Demo.HarbourDocuments.Samples(Demo.PageDesigns.CallOffice, 0, 1)[0], _house.Folder.Tray);
+        await (await _house.Intake.ScanAsync("me"))!.Value.Job!.Completion;
+        var scan = _house.Desk.Queue("me").Single(id => _house.Desk.Pages(id)[0].Text.Method == "recognised");
+        Assert.Null(_house.Filer.File(scan, "me").Problem);
+        string Of(string folder, long id, string ending) => Path.Combine(folder, $"{id}{ending}");
+
+        // The words of the scan and of the text pages are kept, every font is in the file and has Unicode, and the colours have a profile.
+        var archival = await Exported(Plan(Code, p => p with { Files = "filed", Pages = "pdfa", Naming = "number", Folder = "Archival" }));
+        foreach (var id in ids.Take(1).Append(scan))
+        {
+            var copy = Of(archival, id, ".pdf");
+            var fonts = Run("pdffonts", archival, copy).Split('\n').Skip(2).Where(l => l.Length > 0).ToList();
+            Assert.NotEmpty(fonts);
+            Assert.All(fonts, f => Assert.Matches("yes +(yes|no) +yes +[0-9]+ +0$", f.TrimEnd()));
+            Assert.Contains(
+                "no",
+                Run("pdfinfo", archival, copy).Split('\n').Single(l => l.StartsWith("Encrypted:", StringComparison.Ordinal))
+            );
+            Assert.Contains(_house.Get(id).Record["call-number"], Run("pdftotext", archival, copy, "-"));
+            var bytes = System.Text.Encoding.Latin1.GetString(File.ReadAllBytes(copy));
+            Assert.Contains("pdfaid:part='2' pdfaid:conformance='U'", bytes);
+            Run("qpdf", archival, "--check", copy);
+            Assert.Empty(await ArchivalPdf.FaultsAsync(copy, null, default));
+        }
+        // What was filed is none by itself, and is said to be none, with the reasons.
+        var filed = Path.Combine(_house.Folder.Repository, _house.Get(ids[0]).Folder!, _house.Get(ids[0]).Name!);
+        Assert.Contains(await ArchivalPdf.FaultsAsync(filed, null, default), f => f.Contains("output intent", StringComparison.Ordinal));
+
+        // A square stands around each value, whose page is otherwise the same; the squares of a scan, too.
+        string[] fields = ["call-number", "vessel", "berth"];
+        ExportDefinition Three(ExportDefinition p) =>
+            p with
+            {
+                Naming = "number",
+                Columns = [.. fields.Select(f => new ExportColumn(f, f))],
+            };
+        var marked = await Exported(
+            Plan(Code, p => Three(p) with { Files = "marked", MarkColour = "0F5C63", MarkDashed = true, MarkMargin = 3, Folder = "Marked" })
+        );
+        foreach (var id in new[] { ids[0], scan })
+        {
+            using var pdf = UglyToad.PdfPig.PdfDocument.Open(Of(marked, id, ".pdf"));
+            var page = pdf.GetPage(1);
+            var squares = page.GetAnnotations().ToList();
+            Assert.Equal(3, squares.Count);
+            Assert.All(squares, a => Assert.Equal(UglyToad.PdfPig.Annotations.AnnotationType.Square, a.Type));
+            var vessel = squares.Single(a => a.Content!.StartsWith(_house.Get(id).Record["vessel"], StringComparison.Ordinal));
+            var words = page.GetWords()
+                .Where(w => vessel.Rectangle.Left <= w.BoundingBox.Centroid.X && w.BoundingBox.Centroid.X <= vessel.Rectangle.Right)
+                .Where(w => vessel.Rectangle.Bottom <= w.BoundingBox.Centroid.Y && w.BoundingBox.Centroid.Y <= vessel.Rectangle.Top)
+                .Select(w => w.Text);
+            Assert.Equal(_house.Get(id).Evidence["vessel"].Raw.Split(' ').Order(), words.Order());
+        }
+        Assert.Equal(_house.Get(ids[0]).FileHash, DataFolder.HashOf(filed));
+        Assert.Contains("annotations", _house.Plans.WhyNot(Plan(Code, p => Three(p) with { Files = "marked", Pages = "pdfa" }), Steward));
+        Assert.Contains("colour", _house.Plans.WhyNot(Plan(Code, p => Three(p) with { Files = "marked", MarkColour = "red" }), Steward));
+        Assert.Contains(
+            "points",
+            _house.Plans.WhyNot(Plan(Code, p => Three(p) with { Files = "strips", MarkMargin = double.NaN }), Steward)
+        );
+
+        // Strips are named by document, field, page and place, and an index says what each shows.
+        var strips = await Exported(Plan(Code, p => Three(p) with { Files = "strips", Folder = "Strips" }));
+        Assert.Equal(3, Directory.GetFiles(Path.Combine(strips, $"{scan}"), "*.png").Length);
+        var index = File.ReadAllLines(Path.Combine(strips, "strips.csv"));
+        Assert.Equal(1 + 3 * (ids.Count + 1), index.Length);
+        Assert.Contains(
+            index,
+            l =>
+                l.Contains($"{scan}/vessel p1 ", StringComparison.Ordinal)
+                && l.EndsWith(_house.Get(scan).Record["vessel"], StringComparison.Ordinal)
+        );
+        Assert.Contains(
+            _house.Get(ids[0]).Evidence["vessel"].Raw,
+            Run("tesseract", strips, Directory.GetFiles(Path.Combine(strips, $"{ids[0]}"), "vessel*")[0], "-", "--psm", "7")
+        );
+
+        var png = await Exported(Plan(Code, p => p with { Files = "filed", Pages = "png", Naming = "number", Folder = "Png" }));
+        var tiff = await Exported(Plan(Code, p => p with { Files = "redacted", Pages = "tiff", Naming = "number", Folder = "Tiff" }));
+        Assert.Contains(
+            "[(1654, 2339), ('II', 1)]",
+            Python(
+                png,
+                $"import struct; b=open('{Of(png, ids[0], ".png")}','rb').read(); t=open('{Of(tiff, ids[0], ".tif")}','rb').read(); "
+                    + "print([struct.unpack('>II', b[16:24]), (t[:2].decode(), 1)])"
+            )
+        );
+        foreach (var folder in new[] { archival, marked, strips, png, tiff })
+            Assert.Empty(Directory.GetFiles(folder, "*.part", SearchOption.AllDirectories));
+        Assert.Empty(Directory.GetFiles(_house.Folder.Drafts));
+    }
 
     [Fact]
     public async Task A_run_that_is_stopped_leaves_nothing_half_and_goes_on_and_what_is_there_is_treated_as_the_plan_says()

@@ -22,6 +22,12 @@ public sealed class Redaction
     /// <summary>Keys of restricted fields whose value was typed and has no place on a page.</summary>
     public IReadOnlyList<string> Unplaced { get; }
 
+    /// <summary>
+    /// Keys of restricted fields whose value was looked up or computed and was read on no page: it need not stand there, but where pages were
+    /// recognised it may, unread.
+    /// </summary>
+    public IReadOnlyList<string> Unread { get; }
+
     /// <summary>Collects what is restricted of a document.</summary>
     /// <param name="fields">The fields of its type as it is published now.</param>
     /// <param name="filled">Keys of fields that reference tables fill.</param>
@@ -34,7 +40,7 @@ public sealed class Redaction
         IReadOnlyDictionary<string, Evidence> evidence
     )
     {
-        var unplaced = new List<string>();
+        var (unplaced, unread) = (new List<string>(), new List<string>());
         foreach (var key in evidence.Keys.Union(record.Keys))
         {
             var reader = fields.FirstOrDefault(f => f.Field.Key == key);
@@ -56,8 +62,10 @@ public sealed class Redaction
                 && !filled.Contains(key)
             )
                 unplaced.Add(key);
+            else if (!string.IsNullOrWhiteSpace(text) && (filled.Contains(key) || field is { DefaultFrom: DefaultSource.Formula }))
+                unread.Add(key);
         }
-        Unplaced = unplaced;
+        (Unplaced, Unread) = (unplaced, unread);
     }
 
     /// <summary>Whether a text shows a restricted value.</summary>

@@ -131,13 +131,16 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
             return $"The heading “{odd.Heading[..Math.Min(30, odd.Heading.Length)]}…” is longer than 100 characters, or holds control characters.";
         if (what.Folder.Length is 0 or > LongestName || DataFolder.SafeName(what.Folder) != what.Folder || what.Folder.StartsWith('.'))
             return $"The folder needs a name of up to {LongestName} characters, without / \\ : * ? \" < > | and without a dot at its ends.";
-        return
-            !Formats.ContainsKey(what.Format)
+        return !Formats.ContainsKey(what.Format)
             || !RecordFiles.DateShapes.Contains(what.Dates)
-            || what.Files is not ("none" or "filed" or "redacted")
+            || what.Files is not ("none" or "filed" or "redacted" or "marked" or "strips")
+            || what.Pages is not ("pdf" or "pdfa" or "png" or "tiff")
             || what.Naming is not ("tree" or "flat" or "number")
             || what.Taken is not ("beside" or "replace" or "stop")
-            ? "The plan holds a choice that there is not."
+                ? "The plan holds a choice that there is not."
+            : what is { Files: "marked", Pages: "pdfa" }
+                ? "Squares are annotations, which PDF/A does not keep as they are: choose PDF for marked copies."
+            : what.Files is "marked" or "strips" ? DocumentCopies.Look(what).Finding
             : null;
     }
 
@@ -216,6 +219,12 @@ internal sealed class Leaving
     /// <summary>What a document's copy hides.</summary>
     public Core.Reading.Redaction Redaction(StoredDocument document) => FullText.Redaction(document, _type);
 
+    /// <summary>Keys of the fields that leave.</summary>
+    public IEnumerable<string> Fields => _what.Columns.Select(k => k.Key).Where(k => !k.StartsWith('@'));
+
+    /// <summary>What a field is called.</summary>
+    public string LabelOf(string field) => _type.Type.LabelOf(field);
+
     private bool Redacts => _what.Files == "redacted" || _what.Hide.Count > 0;
 
     /// <summary>The record of a document. Folder and name are left out where they would show what is hidden.</summary>
@@ -246,8 +255,19 @@ internal sealed class Leaving
             "none" => null,
             "redacted" => RedactedCopy.WhyNot(Redaction(document), pages, _type.Type),
             _ => document.WaveId is not null ? "Its file stands where the migration found it, and not in the repository."
+            : _what.Files == "strips" ? null
             : !File.Exists(_folder.InRepository(document.Folder!, document.Name!)) ? "No file stands where the repository has it."
             : null,
+        };
+
+    private string Ending(string name) =>
+        (_what.Files, _what.Pages) switch
+        {
+            ("none", _) => Path.GetExtension(name),
+            ("strips", _) => "",
+            (_, "png") => ".png",
+            (_, "tiff") => ".tif",
+            _ => Path.GetExtension(name),
         };
 
     /// <summary>The path of a document's file in the run; one that would show what is hidden is its number.</summary>
@@ -255,7 +275,8 @@ internal sealed class Leaving
     {
         var name = document.Name!;
         if (_what.Naming == "number" || Redacts && Redaction(document).Hides($"{document.Folder}/{name}"))
-            return $"{document.Id}{Path.GetExtension(name)}";
+            return $"{document.Id}{Ending(name)}";
+        name = Path.GetFileNameWithoutExtension(name) + Ending(name);
         return _what.Naming == "flat" || document.Folder is not { Length: > 0 } folder ? name : $"{folder}/{name}";
     }
 }

@@ -217,26 +217,21 @@ public sealed class Exports
             database.Write(c => ExportStore.AddLeft(c, run.Id, document.Id, reason));
             return;
         }
-        if (what.Files != "none")
-            files.Add(
-                Written(
-                    payload,
-                    what.Package ? $"files/{path}" : path,
-                    document.Id,
-                    target =>
-                    {
-                        if (what.Files == "redacted" && leaving.Redaction(document) is var redaction)
-                            RedactedCopy.Write(
-                                target,
-                                RedactedCopy.Pages(pages, redaction, folder),
-                                redaction,
-                                Path.GetFileNameWithoutExtension(path)
-                            );
-                        else
-                            folder.Disk.Copy(folder.InRepository(document.Folder!, document.Name!), target);
-                    }
-                )
-            );
+        try
+        {
+            if (what.Files != "none")
+                using (var copies = new DocumentCopies(what, leaving, folder, document, pages))
+                    foreach (var (name, write) in copies.Of(path))
+                        files.Add(Written(payload, what.Package ? $"files/{name}" : name, document.Id, write));
+        }
+        catch (RefusedException e)
+        {
+            // All of its files, or none.
+            foreach (var file in files)
+                File.Delete(Path.Combine(payload, file.Path));
+            database.Write(c => ExportStore.AddLeft(c, run.Id, document.Id, e.Message));
+            return;
+        }
         if (what.FileEach)
             files.Add(
                 Written(
@@ -302,10 +297,26 @@ public sealed class Exports
             var file = Written(payload, name, null, write);
             database.Write(c => ExportStore.AddFile(c, run.Id, file));
         }
+        if (run.What.Files == "strips")
+            Beside("strips.csv", target => WriteIndex(run, leaving, target));
         if (run.What.Format == "xml")
             Beside("records.xsd", target => RecordSchema.Write(target, type, leaving.Columns));
         if (run.What.Package)
             Beside("records.csv-metadata.json", target => File.WriteAllText(target, CsvMetadata(leaving.Columns).ToJsonString()));
+    }
+
+    // Which strip shows what: a line each, by the names that the strips bear.
+    private void WriteIndex(ExportRun run, Leaving leaving, string target)
+    {
+        using var writer = new StreamWriter(target);
+        SafeCsv.WriteLine(writer, ["file", "document", "field", "page", "value"]);
+        for (var after = ""; database.Read(c => ExportStore.Files(c, run.Id, after, 1_000)) is { Count: > 0 } files; after = files[^1].Path)
+            foreach (var file in files.Where(f => f.Document is not null && f.Path.EndsWith(".png", StringComparison.Ordinal)))
+            {
+                var (field, page) = DocumentCopies.StripOf(file.Path);
+                var value = database.Read(c => DocumentStore.Find(c, file.Document!.Value))?.Record.GetValueOrDefault(field, "") ?? "";
+                SafeCsv.WriteLine(writer, [file.Path, $"{file.Document}", leaving.LabelOf(field), page, value]);
+            }
     }
 
     // W3C Recommendation “Metadata Vocabulary for Tabular Data”.

@@ -25,11 +25,16 @@ public static class RedactedCopy
             );
 
     /// <summary>Why no copy of a document can be made that surely hides what it must; null when one can.</summary>
-    public static string? WhyNot(Redaction redaction, IReadOnlyList<StoredPage> pages, DocumentType type) =>
-        pages.Count == 0 ? "Its pages are not kept here, so that nobody knows where its values stand."
-        : redaction.Unplaced.Count > 0
-            ? $"{type.LabelsOf(redaction.Unplaced)}: nobody has said where on the pages it stands. Mark the place, or say that no page shows it."
-        : null;
+    public static string? WhyNot(Redaction redaction, IReadOnlyList<StoredPage> pages, DocumentType type)
+    {
+        if (pages.Count == 0)
+            return "Its pages are not kept here, so that nobody knows where its values stand.";
+        // A file's own text holds all that it shows; of what was recognised nobody knows what was missed.
+        var unknown = pages.All(p => p.Text.Method == "text layer") ? redaction.Unplaced : [.. redaction.Unplaced, .. redaction.Unread];
+        return unknown.Count > 0
+            ? $"{type.LabelsOf(unknown)}: nobody has said where on the pages it stands. Mark the place, or say that no page shows it."
+            : null;
+    }
 
     /// <summary>The pages of a copy, with what is blacked out on each.</summary>
     public static List<PdfPage> Pages(IReadOnlyList<StoredPage> pages, Redaction redaction, DataFolder folder) =>

@@ -129,6 +129,11 @@ public sealed class ExportModel(ExportPlans plans, Exports exports, Asking askin
             Comma = Sent("comma") == "on",
             FileEach = Sent("each") == "on",
             Files = Sent("files"),
+            Pages = Posted.Has("pages") ? Sent("pages") : "pdf",
+            MarkColour = Posted.Has("mark-colour") ? Sent("mark-colour").Trim().TrimStart('#') : new ExportDefinition().MarkColour,
+            MarkWidth = Posted.Has("mark-width") ? Points("mark-width") : new ExportDefinition().MarkWidth,
+            MarkMargin = Posted.Has("mark-margin") ? Points("mark-margin") : new ExportDefinition().MarkMargin,
+            MarkDashed = Sent("mark-dashed") == "on",
             Naming = Sent("naming"),
             Hide = SentMany("hide"),
             Folder = Sent("folder"),
@@ -136,6 +141,10 @@ public sealed class ExportModel(ExportPlans plans, Exports exports, Asking askin
             Package = Sent("package") == "on",
         };
     }
+
+    // What is no number is none that can be drawn, which the plan then says.
+    private double Points(string name) =>
+        double.TryParse(Sent(name).Trim().Replace(',', '.'), System.Globalization.CultureInfo.InvariantCulture, out var n) ? n : double.NaN;
 
     private IActionResult Show()
     {
