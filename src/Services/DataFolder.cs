@@ -78,6 +78,9 @@ public sealed class DataFolder : IDisposable
     /// <summary>What leaves the house by export plans.</summary>
     public string Exports => Path.Combine(Root, "exports");
 
+    /// <summary>Mail, while no mail server is set.</summary>
+    public string Outbox => Path.Combine(Root, "outbox");
+
     /// <summary>Files being written.</summary>
     public string Drafts => Path.Combine(Root, "drafts");
 

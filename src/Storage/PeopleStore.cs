@@ -19,7 +19,11 @@ public sealed record Person(
     string Language,
     string Stamp,
     string? OneTimeUntil
-);
+)
+{
+    /// <summary>Mail address for notices; empty for none.</summary>
+    public string Email { get; init; } = "";
+}
 
 /// <summary>A bearer token of the API. Only its hash is kept.</summary>
 /// <param name="Id">Id.</param>
@@ -35,7 +39,7 @@ public static class PeopleStore
 {
     private const string Columns = """
         SELECT p.id, p.name, p.password_hash, (SELECT group_concat(role, ' ') FROM (SELECT role FROM person_roles r
-        WHERE r.person_id = p.id ORDER BY role)), p.language, p.stamp, p.one_time_until FROM people p
+        WHERE r.person_id = p.id ORDER BY role)), p.language, p.stamp, p.one_time_until, p.email FROM people p
         """;
 
     /// <summary>Everybody who can sign in.</summary>
@@ -133,6 +137,10 @@ public static class PeopleStore
     public static void SetLanguage(SqliteConnection c, string name, string language) =>
         c.Execute("UPDATE people SET language = $language WHERE name = $name", ("$name", name), ("$language", language));
 
+    /// <summary>Sets a person's mail address.</summary>
+    public static void SetEmail(SqliteConnection c, string name, string email) =>
+        c.Execute("UPDATE people SET email = $email WHERE name = $name", ("$email", email), ("$name", name));
+
     /// <summary>Tokens in use.</summary>
     public static List<Token> Tokens(SqliteConnection c) =>
         c.Query(
@@ -188,5 +196,8 @@ public static class PeopleStore
             r.GetString(4),
             r.GetString(5),
             r.Text(6)
-        );
+        )
+        {
+            Email = r.GetString(7),
+        };
 }

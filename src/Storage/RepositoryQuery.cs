@@ -5,6 +5,9 @@ namespace ClearLexicon.Storage;
 /// <summary>What to look for in the repository.</summary>
 public sealed record RepositoryQuery
 {
+    /// <summary>The one document that is asked about; null for all.</summary>
+    public long? Only { get; init; }
+
     /// <summary>Folder and everything below; empty for all.</summary>
     public string Folder { get; init; } = "";
 

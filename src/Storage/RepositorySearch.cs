@@ -76,6 +76,10 @@ public static class RepositorySearch
             (_c, Query, Most) = (c, query, counted);
             // An index of values has filed documents only, each under the fields of its type.
             OfValues = query.Conditions.Any(condition => !condition.IsEmpty);
+            if (query.Only is { } only)
+                All.Add(
+                    new Restriction($"SELECT id FROM documents WHERE state = 'filed' AND id = {Value(only)}", $"d.id = {Value(only)}", 1)
+                );
             if (query.TypeCode is { } type && !OfValues)
                 All.Add(
                     new Restriction(

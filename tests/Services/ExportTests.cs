@@ -295,7 +295,7 @@ public sealed class ExportTests : IDisposable
         );
 
         // Strips are named by document, field, page and place, and an index says what each shows.
-        var strips = await Exported(Plan(Code, p => Three(p) with { Files = "strips", Folder = "Strips" }));
+        var strips = await Exported(Plan(Code, p => Three(p) with { Files = "strips", MarkMargin = 9, Folder = "Strips" }));
         Assert.Equal(3, Directory.GetFiles(Path.Combine(strips, $"{scan}"), "*.png").Length);
         var index = File.ReadAllLines(Path.Combine(strips, "strips.csv"));
         Assert.Equal(1 + 3 * (ids.Count + 1), index.Length);
@@ -307,13 +307,13 @@ public sealed class ExportTests : IDisposable
         );
         Assert.Contains(
             _house.Get(ids[0]).Evidence["vessel"].Raw,
-            Run("tesseract", strips, Directory.GetFiles(Path.Combine(strips, $"{ids[0]}"), "vessel*")[0], "-", "--psm", "7")
+            Run("tesseract", strips, Directory.GetFiles(Path.Combine(strips, $"{ids[0]}"), "vessel*")[0], "-", "--dpi", "150", "--psm", "6")
         );
 
         var png = await Exported(Plan(Code, p => p with { Files = "filed", Pages = "png", Naming = "number", Folder = "Png" }));
         var tiff = await Exported(Plan(Code, p => p with { Files = "redacted", Pages = "tiff", Naming = "number", Folder = "Tiff" }));
         Assert.Contains(
-            "[(1654, 2339), ('II', 1)]",
+            "[(1653, 2339), ('II', 1)]",
             Python(
                 png,
                 $"import struct; b=open('{Of(png, ids[0], ".png")}','rb').read(); t=open('{Of(tiff, ids[0], ".tif")}','rb').read(); "

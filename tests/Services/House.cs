@@ -55,6 +55,8 @@ public sealed class House : IDisposable
         Views = new Views(Database, Asking, clock);
         BulkEdits = new BulkEdits(Database, Designs, Asking, Moves, Jobs, clock);
         Retyping = new Retyping(Database, Folder, Designs, Asking, Moves, Jobs, clock);
+        Notices = new Notices(Database, Asking, clock);
+        Mail = new NoticeMail(Database, Folder, Notices, clock);
         Plans = new ExportPlans(Database, Folder, Designs, Asking, clock);
         Exports = new Exports(Database, Folder, Designs, Asking, Plans, Jobs, clock);
     }
@@ -94,6 +96,8 @@ public sealed class House : IDisposable
     public Views Views { get; }
     public BulkEdits BulkEdits { get; }
     public Retyping Retyping { get; }
+    public Notices Notices { get; }
+    public NoticeMail Mail { get; }
     public ExportPlans Plans { get; }
     public Exports Exports { get; }
 

@@ -238,6 +238,27 @@ public sealed class Accounts(Database database, TimeProvider clock)
         return Result.Done;
     }
 
+    private const int LongestEmail = 254;
+
+    /// <summary>Sets the address to which a person's own notices are mailed; an empty one for none.</summary>
+    public Result SetEmail(string name, string email)
+    {
+        email = email.Trim();
+        if (
+            email.Length > 0
+            && (
+                email.Length > LongestEmail
+                || email.Any(c => c is <= ' ' or ',' or ';' or '<' or '>')
+                || email.IndexOf('@') is < 1
+                || !MimeKit.MailboxAddress.TryParse(email, out var address)
+                || address.Address != email
+            )
+        )
+            return $"“{Core.Vocabularies.CodePoints.First(email, 60)}” is no mail address.";
+        database.Write(c => PeopleStore.SetEmail(c, name, email));
+        return Result.Done;
+    }
+
     /// <summary>Takes access away. One of two administrators can only go when a third exists.</summary>
     public Result Remove(long id, string who) =>
         database.WriteIf<Result>(

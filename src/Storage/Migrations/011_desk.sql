@@ -83,3 +83,33 @@ CREATE TABLE retypings (
 ) WITHOUT ROWID;
 CREATE INDEX retypings_by_document ON retypings (document_id);
 CREATE INDEX retypings_under_way ON retypings (run_id) WHERE state IN ('moving', 'returning');
+
+-- Who is told when documents that a question finds are filed or changed.
+ALTER TABLE people ADD COLUMN email TEXT NOT NULL DEFAULT '';
+CREATE TABLE notice_rules (
+  id INTEGER PRIMARY KEY,
+  name TEXT NOT NULL,
+  asks TEXT NOT NULL,
+  on_filed INTEGER NOT NULL,
+  on_changed INTEGER NOT NULL,
+  to_whom TEXT NOT NULL,
+  daily INTEGER NOT NULL,
+  made_by TEXT NOT NULL
+);
+
+-- mailed: 0 is still to be sent, 1 was sent, 2 goes to nobody's address.
+CREATE TABLE notices (
+  id INTEGER PRIMARY KEY,
+  rule_id INTEGER NOT NULL REFERENCES notice_rules (id) ON DELETE CASCADE,
+  document_id INTEGER NOT NULL REFERENCES documents (id) ON DELETE CASCADE,
+  person_id INTEGER NOT NULL REFERENCES people (id) ON DELETE CASCADE,
+  what TEXT NOT NULL CHECK (what IN ('filed', 'changed')),
+  at TEXT NOT NULL,
+  seen INTEGER NOT NULL DEFAULT 0,
+  mailed INTEGER NOT NULL DEFAULT 0
+);
+CREATE INDEX notices_by_person ON notices (person_id, seen, id);
+CREATE INDEX notices_by_document ON notices (document_id);
+CREATE UNIQUE INDEX notices_new ON notices (rule_id, document_id, person_id) WHERE seen = 0;
+CREATE INDEX notices_by_rule ON notices (rule_id);
+CREATE INDEX notices_to_mail ON notices (id) WHERE mailed = 0;

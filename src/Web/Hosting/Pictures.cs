@@ -57,7 +57,7 @@ public static class Pictures
         Database database
     ) =>
         database.Read(c => (Document: DocumentStore.Find(c, id), Image: PageStore.ImageOf(c, id, number)))
-            is { Document: { Filed: false } document, Image: { } image }
+            is { Document: { } document, Image: { } image }
         && desk.Sees(document, person.Identity?.Name ?? "")
             ? Small(image, folder)
             : Results.NotFound();

@@ -97,9 +97,12 @@ public static class Registration
         services.AddSingleton<WatchedFolders>();
         services.AddSingleton<Arrivals>();
         services.AddHostedService<Watching>();
+        services.AddHostedService<Telling>();
         services.AddSingleton<DeskDocuments>();
         services.AddSingleton<DeskPresence>();
         services.AddSingleton<DocumentPages>();
+        services.AddSingleton<Notices>();
+        services.AddSingleton<NoticeMail>();
         services.AddSingleton<Retyping>();
         services.AddSingleton<FilingRuns>();
         services.AddSingleton<DeskLookUps>();

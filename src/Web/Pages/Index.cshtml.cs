@@ -6,15 +6,19 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>The page one works from.</summary>
-public sealed class IndexModel(TodayWork today, Jobs jobs, Services.Repository.Views views) : PlacePage
+public sealed class IndexModel(TodayWork today, Jobs jobs, Services.Repository.Views views, Services.Repository.Notices notices) : PlacePage
 {
     public TodaySheet Sheet { get; private set; } = null!;
 
     /// <summary>Long work that runs, and that the person may stop.</summary>
     public List<Job> Running { get; private set; } = [];
 
+    /// <summary>What the person was told and has not seen yet.</summary>
+    public Storage.FoundCount NewNotices { get; private set; }
+
     public void OnGet()
     {
+        NewNotices = notices.New(Who);
         Sheet = today.For(Who, Rights);
         Running = [.. Sheet.Running.Select(jobs.Find).OfType<Job>()];
     }

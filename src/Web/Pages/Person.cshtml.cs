@@ -10,7 +10,19 @@ public sealed class PersonModel(Accounts people) : PlacePage
     /// <summary>Whether a one-time word has to be replaced before anything else.</summary>
     public bool MustChange { get; private set; }
 
-    public void OnGet() => MustChange = people.Find(Who)?.OneTimeUntil is not null;
+    public string Email { get; private set; } = "";
+
+    public void OnGet() => (MustChange, Email) = people.Find(Who) is { } person ? (person.OneTimeUntil is not null, person.Email) : default;
+
+    public IActionResult OnPostEmail()
+    {
+        Note(
+            people.SetEmail(Who, Sent("email")),
+            Sent("email").Trim().Length > 0 ? "Notices are mailed there." : "Notices are not mailed to you."
+        );
+        OnGet();
+        return Page();
+    }
 
     public IActionResult OnPost()
     {

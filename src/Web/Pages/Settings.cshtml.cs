@@ -1,12 +1,13 @@
 using ClearLexicon.Services.Design;
 using ClearLexicon.Services.People;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>People, their roles and passwords; API tokens; services outside that may be asked.</summary>
-public sealed class SettingsModel(Accounts people, ServiceAddresses services) : PlacePage
+public sealed class SettingsModel(Accounts people, ServiceAddresses services, NoticeMail mail) : PlacePage
 {
     /// <summary>Longest life of a token that is offered, in days.</summary>
     public static IReadOnlyList<(int? Days, string Words)> Lives { get; } =
@@ -81,6 +82,23 @@ public sealed class SettingsModel(Accounts people, ServiceAddresses services) : 
         return Loaded();
     }
 
+    /// <summary>How notices are mailed.</summary>
+    public MailSettings Mail { get; private set; } = MailSettings.Usual;
+
+    /// <summary>Why the last mail was not sent; null when it was.</summary>
+    public string? MailProblem => mail.Problem;
+
+    public IActionResult OnPostMail()
+    {
+        Note(
+            mail.Set(new MailSettings(Sent("server").Trim(), Sent("from").Trim(), Sent("site").Trim()), Who),
+            Sent("server").Trim().Length > 0
+                ? "Notices are sent by this server from now on."
+                : "Notices are written into files from now on."
+        );
+        return Loaded();
+    }
+
     private IActionResult Loaded()
     {
         Load();
@@ -92,5 +110,6 @@ public sealed class SettingsModel(Accounts people, ServiceAddresses services) : 
         Everybody = people.All();
         Tokens = people.Tokens();
         Services = services.All;
+        Mail = mail.Settings;
     }
 }
