@@ -15,6 +15,11 @@ public sealed record SmallPage(long Id, int Number, string Image, double Shape, 
 /// <param name="Image">Its picture, relative to the data folder.</param>
 public sealed record PageAt(int Number, string Image);
 
+/// <summary>The pages that a document is to have.</summary>
+/// <param name="Document">The document.</param>
+/// <param name="Pages">Its pages.</param>
+public sealed record ArrangedPages(long Document, IReadOnlyList<PageAt> Pages);
+
 /// <summary>A document and its pages at one moment.</summary>
 /// <param name="Document">The document.</param>
 /// <param name="Pages">Its pages in order; none when it did not exist, or no longer.</param>
@@ -98,10 +103,10 @@ public static class PageStore
     /// <param name="wanted">The pages of each document.</param>
     /// <param name="replaced">Pictures in whose place others came: they are not shown among what was taken out.</param>
     /// <exception cref="InvalidOperationException">A page is wanted that none of them has.</exception>
-    public static void Arrange(SqliteConnection c, IReadOnlyDictionary<long, IReadOnlyList<PageAt>> wanted, IReadOnlySet<string> replaced)
+    public static void Arrange(SqliteConnection c, IReadOnlyList<ArrangedPages> wanted, IReadOnlySet<string> replaced)
     {
-        var have = wanted.Keys.SelectMany(d => Of(c, d).Select(p => (Document: d, Page: p))).ToDictionary(p => p.Page.Image);
-        var places = wanted.SelectMany(w => w.Value.Select(p => (Document: w.Key, Page: p))).ToList();
+        var have = wanted.SelectMany(d => Of(c, d.Document).Select(p => (d.Document, Page: p))).ToDictionary(p => p.Page.Image);
+        var places = wanted.SelectMany(w => w.Pages.Select(p => (w.Document, Page: p))).ToList();
         var staying = places.Select(p => p.Page.Image).ToHashSet(StringComparer.Ordinal);
         foreach (var (document, page) in have.Values.Where(h => !staying.Contains(h.Page.Image)))
         {

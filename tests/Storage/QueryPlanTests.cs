@@ -43,6 +43,7 @@ public sealed partial class QueryPlanTests : IDisposable
         ["LedgerStore.Newest"] = "walks the ledger from its end, until a page is full",
         ["LedgerStore.Find"] = "walks the ledger from its end, until a page is full",
         ["LedgerStore.Verify"] = "reads the lines that it has not verified yet",
+        ["NoticeStore.Since"] = "walks ledger and history from their ends, up to a bound",
         ["FoundStore.Sweep"] = "walks values by their id, some at a time",
         ["BatchStore.ToSeparate"] = "walks the files that were read and not separated yet, which an index of their own holds",
         ["DocumentStore.WithPages"] = "walks the documents that have pages, which are those of the last weeks",

@@ -264,7 +264,7 @@ internal sealed class Arrangement(SqliteConnection c, Designs designs, TimeProvi
 
     private void Arrange(Dictionary<long, IReadOnlyList<PageAt>> wanted, HashSet<string> replaced)
     {
-        PageStore.Arrange(c, wanted, replaced);
+        PageStore.Arrange(c, [.. wanted.Select(w => new ArrangedPages(w.Key, w.Value))], replaced);
         foreach (var id in wanted.Keys)
             StackStore.Follow(c, id);
     }
