@@ -61,6 +61,12 @@ public sealed record ExportDefinition
     /// <summary>What becomes of a folder that is there: <c>beside</c>, <c>replace</c> or <c>stop</c>.</summary>
     public string Taken { get; init; } = "beside";
 
+    /// <summary>How often it is run by itself: <c>day</c>, <c>week</c>, <c>month</c>; empty for only by hand.</summary>
+    public string Every { get; init; } = "";
+
+    /// <summary>At what time of day, <c>HH:mm</c>, in the server's zone.</summary>
+    public string At { get; init; } = "02:00";
+
     /// <summary>Whether the run is made a BagIt package.</summary>
     public bool Package { get; init; }
 }
@@ -70,7 +76,8 @@ public sealed record ExportDefinition
 /// <param name="Name">Its name.</param>
 /// <param name="Owner">Who made it.</param>
 /// <param name="What">What leaves.</param>
-public sealed record ExportPlan(long Id, string Name, string Owner, ExportDefinition What);
+/// <param name="NextAt">When it is run next by itself, UTC; null for never.</param>
+public sealed record ExportPlan(long Id, string Name, string Owner, ExportDefinition What, string? NextAt);
 
 /// <summary>A run of a plan.</summary>
 /// <param name="Id">Id.</param>
@@ -102,7 +109,7 @@ public sealed record ExportedFile(string Path, long? Document, long Bytes, strin
 /// <summary>Export plans, their runs, what each run wrote.</summary>
 public static class ExportStore
 {
-    private const string Plans = "SELECT id, name, owner, definition FROM export_plans",
+    private const string Plans = "SELECT id, name, owner, definition, next_at FROM export_plans",
         Runs = "SELECT id, plan_id, definition, state, folder, documents, at, who FROM export_runs";
 
     /// <summary>All plans, by name.</summary>
@@ -132,6 +139,18 @@ public static class ExportStore
         );
         return id;
     }
+
+    /// <summary>Plans that are to be run by themselves by now.</summary>
+    public static List<ExportPlan> Due(SqliteConnection c, DateTimeOffset now) =>
+        c.Query(Plans + " WHERE next_at <= $now AND removed_at IS NULL ORDER BY next_at", Plan, ("$now", Sql.Stamp(now)));
+
+    /// <summary>Says when a plan is run next by itself.</summary>
+    public static void SetNext(SqliteConnection c, long id, DateTimeOffset? at) =>
+        c.Execute(
+            "UPDATE export_plans SET next_at = $at WHERE id = $id",
+            ("$id", id),
+            ("$at", at is { } moment ? Sql.Stamp(moment) : null)
+        );
 
     /// <summary>Takes a plan away, or puts it back; its runs stay.</summary>
     public static void SetRemoved(SqliteConnection c, long id, DateTimeOffset? at) =>
@@ -230,7 +249,7 @@ public static class ExportStore
         );
 
     private static ExportPlan Plan(SqliteDataReader r) =>
-        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.FromJson<ExportDefinition>(3));
+        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.FromJson<ExportDefinition>(3), r.Text(4));
 
     private static ExportRun Run(SqliteDataReader r) =>
         new(

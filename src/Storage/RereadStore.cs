@@ -25,7 +25,11 @@ public sealed record Rereading(
     long Looked,
     string At,
     string Who
-);
+)
+{
+    /// <summary>The question whose documents alone are read again; null for all of the scope.</summary>
+    public ViewDefinition? Asks { get; init; }
+}
 
 /// <summary>A value that reading again changes.</summary>
 /// <param name="Id">Id.</param>
@@ -55,15 +59,25 @@ public sealed record RereadValue(
 /// <summary>Runs that read documents again, and what each changes.</summary>
 public static class RereadStore
 {
-    private const string Runs = "SELECT id, reader_key, version, scope, only_empty, state, reached, looked, at, who FROM rereadings";
+    private const string Runs = "SELECT id, reader_key, version, scope, only_empty, state, reached, looked, at, who, asks FROM rereadings";
 
     /// <summary>Begins a run.</summary>
-    public static long Begin(SqliteConnection c, string reader, int version, string scope, bool onlyEmpty, DateTimeOffset at, string who) =>
+    public static long Begin(
+        SqliteConnection c,
+        string reader,
+        int version,
+        string scope,
+        bool onlyEmpty,
+        ViewDefinition? asks,
+        DateTimeOffset at,
+        string who
+    ) =>
         c.Scalar<long>(
             """
-            INSERT INTO rereadings (reader_key, version, scope, only_empty, state, at, who)
-            VALUES ($reader, $version, $scope, $only, 'looking', $at, $who) RETURNING id
+            INSERT INTO rereadings (reader_key, version, scope, only_empty, asks, state, at, who)
+            VALUES ($reader, $version, $scope, $only, $asks, 'looking', $at, $who) RETURNING id
             """,
+            ("$asks", asks is null ? null : Sql.ToJson(asks)),
             ("$reader", reader),
             ("$version", version),
             ("$scope", scope),
@@ -173,5 +187,8 @@ public static class RereadStore
             r.GetInt64(7),
             r.GetString(8),
             r.GetString(9)
-        );
+        )
+        {
+            Asks = r.IsDBNull(10) ? null : r.FromJson<ViewDefinition>(10),
+        };
 }

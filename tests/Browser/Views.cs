@@ -33,6 +33,7 @@ public class Views(HarbourFixture harbour)
             .Get<Storage.Database>()
             .Read(c => Storage.RepositorySearch.Find(c, new Storage.RepositoryQuery(), 1).Documents)[0]
             .Id;
+        var joined = Joined([.. desk.Where(d => d.State == "ready").TakeLast(4).Select(d => d.Document.Id)]);
         (string Name, string Address, string? At)[] views =
         [
             ("today", "/", null),
@@ -59,7 +60,9 @@ public class Views(HarbourFixture harbour)
             ("", $"/Readers/Pile/{pile}?group=1", null),
             ("", "/Readers/Reader/call-record-agents-form?propose=true", null),
             ("", "/Readers/Again/call-record-agents-form", null),
-            ("desk", "/Desk", null),
+            ("", "/Desk", null),
+            ("", "/Desk/Filing", null),
+            ("all-pages", $"/Desk/Pages/{joined}", null),
             ("desk-by-document", $"/Desk/Document/{desk.First(d => d.State == "must" && d.Judged is not null).Document.Id}", null),
             ("desk-by-field", "/Desk/ByField?type=vessel-call-record&field=imo", null),
             ("stack", $"/Desk/Stack/{letters}", null),
@@ -70,6 +73,8 @@ public class Views(HarbourFixture harbour)
             ("export-plan", "/Repository/Export?type=vessel-call-record&ask=Vessel+type+is+Tanker", null),
             ("", "/Repository/Exports", null),
             ("", "/Repository/BulkEdit?type=vessel-call-record", null),
+            ("", $"/Repository/Retype?document={filed}", null),
+            ("", "/Repository/Notices?type=vessel-call-record", null),
             ("repository-document", $"/Repository/Document/{filed}", null),
             ("migration-profile", $"/Migration/Inventory/{inventory}", null),
             ("dry-run", $"/Migration/Inventory/{inventory}", "#dry-run"),
@@ -104,6 +109,18 @@ public class Views(HarbourFixture harbour)
         }
         harbour.Get<Drafts>().Undo("harbour-dues-statement", "Maren Holt");
         Assert.True(wrong.Count == 0, string.Join("\n", wrong));
+    }
+
+    // Several pages in one document, one of them taken out.
+    private long Joined(List<long> ids)
+    {
+        var pages = harbour.Get<DocumentPages>();
+        string Mark() => pages.Look(ids[0], "Maren Holt")!.Mark;
+        foreach (var other in ids.Skip(1))
+            Assert.Null(pages.Join(ids[0], Mark(), other, "Maren Holt").Problem);
+        if (ids.Count > 2)
+            Assert.Null(pages.TakeOut(ids[0], Mark(), [ids.Count], "Maren Holt").Problem);
+        return ids[0];
     }
 
     // What lay on a shelf: pages of designs that nobody has taught, and some of one that is known.

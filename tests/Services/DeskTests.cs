@@ -1,4 +1,5 @@
 using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Reading.Stacks;
 using ClearLexicon.Demo;
 using ClearLexicon.Services.Desk;
 using ClearLexicon.Storage;
@@ -141,6 +142,39 @@ public sealed class DeskTests : IDisposable
         Assert.Null(_house.Filer.File(ids[1], "bob").Problem);
         Assert.Empty(_house.Desk.Parked("ann"));
         Assert.Contains("not parked", _house.Desk.Unpark(ids[1], "bob").Problem);
+    }
+
+    [Fact]
+    public async Task A_way_in_parks_what_lacks_a_field_for_whoever_completes_it()
+    {
+        var scanner = new WayIn(Intake.ScannerWay, "Scanner") { LookFirst = LookFirst.Never };
+        Assert.Contains("say why", _house.WaysIn.Save(scanner with { Parks = [new("master", "", "")] }, "ann").Problem);
+        Assert.Contains("is no role", _house.WaysIn.Save(scanner with { Parks = [new("master", "No master", "nobody")] }, "ann").Problem);
+        Assert.Null(
+            _house
+                .WaysIn.Save(
+                    scanner with
+                    {
+                        Parks = [new("imo", "Wrong number", ""), new("master", "The agent must say who the master is", Roles.Indexer)],
+                    },
+                    "ann"
+                )
+                .Problem
+        );
+        var pages = HarbourDocuments.Samples(PageDesigns.CallOffice, 3, 0).ToList();
+        pages[1] = pages[1] with { Printed = new Dictionary<string, string>(pages[1].Printed) { ["master"] = "" } };
+        pages[2] = pages[2] with
+        {
+            Printed = new Dictionary<string, string>(pages[2].Printed) { ["imo"] = "IMO 1234560", ["master"] = "" },
+        };
+        foreach (var page in pages)
+            HarbourDocuments.Draw(page, _house.Folder.Tray);
+        await (await _house.Intake.ScanAsync("ann"))!.Value.Job!.Completion;
+        Assert.Equal(pages[0].FileName, _house.Get(Assert.Single(_house.Desk.Queue("ann"))).SourceName);
+        Assert.Equal(
+            [(pages[1].FileName, "The agent must say who the master is", Roles.Indexer), (pages[2].FileName, "Wrong number", "")],
+            _house.Desk.Parked("ann").Select(p => (p.Document.SourceName, p.Parking.Reason, p.Parking.ForWhom)).Order()
+        );
     }
 
     [Fact]

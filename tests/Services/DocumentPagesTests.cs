@@ -192,6 +192,14 @@ public sealed class DocumentPagesTests : IDisposable
         Assert.NotEqual(pdf.GetPage(2).Text, pdf.GetPage(3).Text);
         Assert.All(brought, b => Assert.Equal(b.Value, DataFolder.HashOf(b.Key)));
         Assert.Contains("no longer on the desk", _house.Pages.Undo(texts[0], "ann").Problem);
+        // Taken back to the desk its pages may be changed, and then it is not put back as it was; what is out for good has its pages.
+        Assert.Null(_house.Withdrawals.Withdraw(texts[0], false, "wrong order", "ann").Problem);
+        Assert.Null(_house.Pages.TakeOut(texts[0], Mark(texts[0]), [1], "ann").Problem);
+        Assert.Contains("pages were changed", _house.Withdrawals.PutBack(texts[0], "ann").Problem);
+        Assert.Null(_house.Pages.Undo(texts[0], "ann").Problem);
+        Assert.Null(_house.Withdrawals.PutBack(texts[0], "ann").Problem);
+        Assert.Null(_house.Withdrawals.Withdraw(texts[0], true, "not ours", "ann").Problem);
+        Assert.Null(_house.Pages.Look(texts[0], "ann"));
     }
 
     [Fact]

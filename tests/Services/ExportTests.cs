@@ -371,6 +371,80 @@ public sealed class ExportTests : IDisposable
     }
 
     [Theory]
+    [InlineData("day", "02:30", "2024-02-28 02:30", "2024-02-29 02:30")]
+    [InlineData("day", "02:30", "2024-02-28 02:29", "2024-02-28 02:30")]
+    [InlineData("week", "00:00", "2024-02-28 12:00", "2024-03-04 00:00")]
+    [InlineData("month", "23:59", "2024-12-01 23:59", "2025-01-01 23:59")]
+    public void The_next_time_of_a_plan_is_the_first_after_now(string every, string at, string after, string next) =>
+        Assert.Equal(
+            DateTime.Parse(next, System.Globalization.CultureInfo.InvariantCulture),
+            ExportSchedule.Next(
+                every,
+                ExportSchedule.Time(at)!.Value,
+                DateTime.Parse(after, System.Globalization.CultureInfo.InvariantCulture)
+            )
+        );
+
+    [Fact]
+    public async Task A_plan_runs_by_itself_when_its_time_has_come_once_and_with_the_rights_its_owner_has_then()
+    {
+        var ids = await _house.FiledAsync(Code);
+        Assert.Contains("time of day", _house.Plans.WhyNot(Plan(Code, p => p with { Every = "day", At = "25:00" }), Steward));
+        Assert.Contains("once only", _house.Plans.WhyNot(Plan(Code, p => p with { Every = "day", Taken = "stop" }), Steward));
+        var kept = Kept(Plan(Code, p => p with { Every = "day", Columns = [.. p.Columns, new("master", "Master")] }));
+        var byHand = Kept(Plan(Code));
+        Assert.Equal(0, _house.Exports.StartDue());
+        void Due(long plan) => _house.Database.Write(c => ExportStore.SetNext(c, plan, DateTimeOffset.UtcNow.AddMinutes(-5)));
+        Due(kept);
+        Assert.Equal(1, _house.Exports.StartDue());
+        await (_house.Jobs.Running(Exports.Subject(kept))?.Completion ?? Task.CompletedTask);
+        Assert.Equal(("done", (long)ids.Count), (Last(kept).State, Last(kept).Documents));
+        Assert.Equal(0, _house.Exports.StartDue());
+        Assert.True(DateTimeOffset.Parse(_house.Plans.Find(kept)!.NextAt! + "Z") > DateTimeOffset.UtcNow);
+        Assert.Null(_house.Plans.Find(byHand)!.NextAt);
+        // Its owner only searches now, and may not see a column any more: nothing leaves, and the ledger says why.
+        var owner = _house.Plans.Find(kept)!.Owner;
+        _house.Database.Write(c => PeopleStore.SetRoles(c, PeopleStore.Find(c, owner)!.Id, [Roles.Searcher]));
+        Due(kept);
+        Assert.Equal(0, _house.Exports.StartDue());
+        Assert.Single(_house.Plans.Runs(kept));
+        Assert.Contains(
+            _house.Database.Read(c => LedgerStore.Newest(c, 3)),
+            l => l.Action == "could not export by itself" && l.Detail.Contains("may not see", StringComparison.Ordinal)
+        );
+        Assert.Equal(0, _house.Exports.StartDue());
+    }
+
+    [Fact]
+    public async Task Names_that_differ_by_case_only_stand_beside_one_another_in_an_export()
+    {
+        var ids = await _house.FiledAsync(Code);
+        // As from a share on which both may stand.
+        _house.Database.Write(c =>
+        {
+            foreach (var (id, name) in ids.Take(2).Zip(["Tern.pdf", "TERN.PDF"]))
+                c.Execute(
+                    "UPDATE documents SET folder = $folder, name = $name, place_key = $name || $id WHERE id = $id",
+                    ("$folder", $"F{id}"),
+                    ("$name", name),
+                    ("$id", id)
+                );
+        });
+        foreach (var (id, name) in ids.Take(2).Zip(["Tern.pdf", "TERN.PDF"]))
+        {
+            Directory.CreateDirectory(Path.Combine(_house.Folder.Repository, $"F{id}"));
+            File.WriteAllBytes(Path.Combine(_house.Folder.Repository, $"F{id}", name), [(byte)id]);
+        }
+        var folder = await Exported(Plan(Code, p => p with { Files = "filed", Naming = "flat" }));
+        var names = Directory
+            .GetFiles(folder, "*.pdf", new EnumerationOptions { MatchCasing = MatchCasing.CaseInsensitive })
+            .Select(Path.GetFileName)
+            .ToList();
+        Assert.Equal(ids.Count, names.Count);
+        Assert.Equal(ids.Count, names.Distinct(StringComparer.OrdinalIgnoreCase).Count());
+    }
+
+    [Theory]
     [InlineData("../out")]
     [InlineData("")]
     [InlineData(".hidden")]

@@ -17,7 +17,15 @@ public sealed class RereadingTests : IDisposable
     public RereadingTests()
     {
         Assert.Null(_house.Files.Import(HarbourSeed.Design with { Readers = [] }, "test").Problem);
-        _again = new Rereadings(_house.Database, _house.Folder, _house.Designs, new Formats.HereReader(), _house.Jobs, TimeProvider.System);
+        _again = new Rereadings(
+            _house.Database,
+            _house.Folder,
+            _house.Designs,
+            _house.Asking,
+            new Formats.HereReader(),
+            _house.Jobs,
+            TimeProvider.System
+        );
     }
 
     private async Task<List<long>> BringAsync(int count)
@@ -88,6 +96,33 @@ public sealed class RereadingTests : IDisposable
         Assert.False(Get(ids[3]).Record.ContainsKey("berth"));
         Assert.Equal("undone", _again.Runs(Whole.Key)[0].State);
         Assert.NotNull(_again.Start(run.Id, "me").Problem);
+    }
+
+    [Fact]
+    public async Task Only_what_a_question_finds_is_read_again_when_it_is_asked_for()
+    {
+        // When it sailed is read nowhere yet; it may stay empty, so that all can be filed.
+        _house.Teach(Whole with { Crosswalk = [.. Whole.Crosswalk.Where(l => l.Field != "sailed")] });
+        var ids = await BringAsync(3);
+        foreach (var id in ids)
+            Assert.Null(_house.Filer.File(id, "me").Problem);
+        Change(Whole, Whole.Key);
+        _house.Person(Roles.Steward);
+        var steward = new Rights([Roles.Steward]);
+        var number = Get(ids[1]).Record["call-number"];
+        var asks = new ViewDefinition { Type = Whole.TypeCode, Ask = $"Call number is {number}" };
+        await _again.Look(Whole.Key, "desk", true, Roles.Steward, asks, steward).Ended();
+        var run = _again.Runs(Whole.Key)[0];
+        Assert.Equal(("filed", 1L, "looked"), (run.Scope, run.Looked, run.State));
+        Assert.Equal([ids[1]], _again.Values(run.Id, "planned", 99).Select(v => v.Document).Distinct());
+        await _again.Start(run.Id, Roles.Steward).Ended();
+        Assert.Equal(TruthOf(ids[1])["sailed"], Get(ids[1]).Record["sailed"]);
+        Assert.DoesNotContain("sailed", Get(ids[0]).Record.Keys);
+        Assert.NotNull(_again.Look(Whole.Key, "desk", true, Roles.Steward, asks with { Ask = "Weather is bad" }, steward).Problem);
+        Assert.Contains(
+            "another document type",
+            _again.Look(Whole.Key, "desk", true, Roles.Steward, new ViewDefinition { Type = "harbour-dues-statement" }, steward).Problem
+        );
     }
 
     [Fact]

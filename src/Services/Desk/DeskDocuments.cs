@@ -30,7 +30,7 @@ public sealed record DeskValue(StoredDocument Document, string Text, Evidence? P
 /// <summary>Checking documents before they are filed.</summary>
 public sealed class DeskDocuments(Database database, Designs designs, TimeProvider clock)
 {
-    private const int LongestReason = 200;
+    internal const int LongestReason = 200;
 
     /// <summary>Documents on the desk, judged, in the order they came; those that are set aside are not among them.</summary>
     public List<JudgedDocument> Waiting(string who, long? batchId = null) =>
@@ -70,11 +70,7 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
             (reason, forWhom) = (reason.Trim(), forWhom.Trim());
             if (reason.Length is 0 or > LongestReason)
                 return $"Say why, in up to {LongestReason} characters.";
-            if (
-                forWhom.Length > 0
-                && !Roles.All.Contains(forWhom)
-                && PeopleStore.Find(c, forWhom)?.Roles.Any(r => r is Roles.Steward or Roles.Indexer) != true
-            )
+            if (!WorksThere(c, forWhom))
                 return $"“{forWhom}” is no role, and nobody of that name works at the desk.";
             var today = DateOnly.FromDateTime(clock.GetLocalNow().Date);
             var day = RelativeDate.On(due, today) ?? (FieldParsing.TryDate(due.Trim(), out var date) ? date : null);
@@ -101,6 +97,12 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
             );
             return Result.Done;
         });
+
+    // Whether somebody can complete what is parked for them: whoever does, a role, or a person who works at the desk.
+    internal static bool WorksThere(SqliteConnection c, string forWhom) =>
+        forWhom.Length == 0
+        || Roles.All.Contains(forWhom)
+        || PeopleStore.Find(c, forWhom)?.Roles.Any(r => r is Roles.Steward or Roles.Indexer) == true;
 
     /// <summary>Puts a document back among the others on the desk.</summary>
     public Result Unpark(long id, string who) =>

@@ -408,8 +408,13 @@ public sealed class DocumentPages
     private static List<string>? Chosen(List<string> own, IReadOnlyCollection<int> pages) =>
         pages.Count == 0 || pages.Any(p => p < 1 || p > own.Count) ? null : [.. pages.Distinct().Order().Select(p => own[p - 1])];
 
+    // What was taken out of the repository for good has its pages as they were filed.
     private static StoredDocument? Find(SqliteConnection c, long id, string who) =>
-        DocumentStore.Find(c, id) is { Filed: false } document && WaysIn.Sees(c, document.BatchId, who) ? document : null;
+        DocumentStore.Find(c, id) is { Filed: false } document
+        && WaysIn.Sees(c, document.BatchId, who)
+        && WithdrawalStore.Of(c, id) is not { State: "done", IsOut: true }
+            ? document
+            : null;
 
     private static string MarkOf(SqliteConnection c, long id) =>
         Convert.ToHexStringLower(

@@ -154,24 +154,37 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
     }
 
     // Pages that were brought for a document on the desk go to its end; when it is there no longer they become documents of their own.
-    private bool Joined(long batchId) =>
-        database.Write(c =>
+    private bool Joined(long batchId)
+    {
+        // Read without the writer, which many pages would hold.
+        var (batch, files, pages) = database.Read(c =>
         {
-            if (BatchStore.Find(c, batchId) is not { State: "open", Joins: { } document } batch)
-                return false;
-            var files = BatchStore.FilesOf(c, batchId);
-            if (files.Exists(f => f.State == "waiting"))
-                return true;
-            var taken = files.Where(f => f is { State: "taken", Separated: false }).ToList();
-            var pages = taken.SelectMany(f => StackStore.OfFile(c, f.Id)).Select(p => Stored(p, 0)).ToList();
-            if (!DocumentPages.Append(c, designs, document, pages, batch.BroughtBy, clock))
+            var found = BatchStore.Find(c, batchId);
+            List<BatchFile> own = found is { State: "open", Joins: not null } ? BatchStore.FilesOf(c, batchId) : [];
+            var taken = own.Where(f => f is { State: "taken", Separated: false }).ToList();
+            List<StoredPage> read = own.Exists(f => f.State == "waiting")
+                ? []
+                : [.. taken.SelectMany(f => StackStore.OfFile(c, f.Id)).Select(p => Stored(p, 0))];
+            return (found, own, read);
+        });
+        if (batch is not { State: "open", Joins: { } document })
+            return false;
+        if (files.Exists(f => f.State == "waiting"))
+            return true;
+        return database.Write(c =>
+        {
+            if (
+                BatchStore.Find(c, batchId) is not { State: "open" }
+                || !DocumentPages.Append(c, designs, document, pages, batch.BroughtBy, clock)
+            )
                 return false;
             foreach (var page in pages)
                 StackStore.SetDocument(c, page.FileId!.Value, page.FilePage!.Value, document);
-            foreach (var file in taken)
+            foreach (var file in files.Where(f => f is { State: "taken", Separated: false }))
                 BatchStore.SetSeparated(c, file.Id, true);
             return true;
         });
+    }
 
     /// <summary>Batches whose files were read and of which nothing was made yet, as after a stop.</summary>
     internal void SettleAll()
@@ -327,10 +340,36 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
             var id = Add(c, document);
             foreach (var page in document.Pages.Where(p => p.Number > 0))
                 StackStore.SetDocument(c, page.FileId!.Value, page.FilePage!.Value, id);
+            Park(c, id, view);
         }
         foreach (var file in view.Files.Values.Where(f => !f.Separated && f.State == "taken"))
             BatchStore.SetSeparated(c, file.Id, true);
         BatchStore.SetState(c, view.Batch.Id, "open");
+    }
+
+    // What the way in says is set aside at once: a field holds nothing, or something that must hold stands against it.
+    private void Park(SqliteConnection c, long id, StackView view)
+    {
+        if (
+            view.Way.Parks.Count == 0
+            || DocumentStore.Find(c, id) is not { } document
+            || JudgedDocument.Of(c, designs, document, view.Batch.BroughtBy) is not { Judged: { } judged, Published: { } published }
+        )
+            return;
+        bool Fits(ParkRule rule) =>
+            published.Type.OrdinalOf(rule.Field) is >= 0 and var at
+            && (judged.Values[at].IsEmpty || judged.Problems.Any(p => p.Field == rule.Field && p.Level == Core.Fields.Level.Must));
+        if (view.Way.Parks.FirstOrDefault(Fits) is not { } rule)
+            return;
+        ParkingStore.Park(c, new Parking(id, rule.Reason, rule.ForWhom, null, Sql.Stamp(clock.GetUtcNow()), view.Way.Name));
+        LedgerStore.Append(
+            c,
+            clock.GetUtcNow(),
+            view.Batch.BroughtBy,
+            "parked",
+            $"document {id}",
+            $"{rule.Reason} (by the way in {view.Way.Name})"
+        );
     }
 
     private long Add(SqliteConnection c, MadeDocument made)

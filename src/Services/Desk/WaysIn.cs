@@ -49,6 +49,10 @@ public sealed class WaysIn(Database database, DataFolder folder, Designs designs
             return Result<string>.Not("Write a name with letters.");
         if (Outside(way) is { } outside)
             return Result<string>.Not(outside);
+        if (way.Parks.FirstOrDefault(p => p.Reason.Length is 0 or > DeskDocuments.LongestReason) is { } park)
+            return Result<string>.Not($"{park.Field}: say why it is parked, in up to {DeskDocuments.LongestReason} characters.");
+        if (way.Parks.FirstOrDefault(p => !database.Read(c => DeskDocuments.WorksThere(c, p.ForWhom))) is { } whose)
+            return Result<string>.Not($"“{whose.ForWhom}” is no role, and nobody of that name works at the desk.");
         var named = way with { Key = key, Name = way.Name.Trim() };
         // One that lies elsewhere may be a disk that is not there just now.
         if (named.Folder.Length > 0 && PathOf(named).StartsWith(folder.Root + Path.DirectorySeparatorChar, StringComparison.Ordinal))
@@ -92,7 +96,18 @@ public sealed class WaysIn(Database database, DataFolder folder, Designs designs
         if (way.Folder.Length > 1_000 || way.Folder.Any(char.IsControl))
             return "This is no name of a folder.";
         var path = PathOf(way);
-        var ours = new[] { folder.Repository, folder.Pages, folder.Brought, folder.Inventories, folder.Drafts, folder.Tray };
+        var ours = new[]
+        {
+            folder.Repository,
+            folder.Pages,
+            folder.Brought,
+            folder.Inventories,
+            folder.Drafts,
+            folder.Tray,
+            folder.Exports,
+            folder.Outbox,
+            folder.Withdrawn,
+        };
         return Nested(path, folder.Root) && !path.StartsWith(folder.Root + Path.DirectorySeparatorChar, StringComparison.Ordinal)
                 ? "A folder that holds the data folder cannot be watched."
             : ours.Any(o => Nested(o, path)) ? "The program keeps its own files in this folder; choose another one."

@@ -23,15 +23,24 @@ public sealed class Rereadings
     private readonly Database database;
     private readonly DataFolder folder;
     private readonly Designs designs;
+    private readonly Asking asking;
     private readonly IFileReader files;
     private readonly Jobs jobs;
     private readonly TimeProvider clock;
 
     /// <summary>Makes the kinds of its jobs known.</summary>
-    public Rereadings(Database database, DataFolder folder, Designs designs, IFileReader files, Jobs jobs, TimeProvider clock)
+    public Rereadings(
+        Database database,
+        DataFolder folder,
+        Designs designs,
+        Asking asking,
+        IFileReader files,
+        Jobs jobs,
+        TimeProvider clock
+    )
     {
         (this.database, this.folder, this.designs) = (database, folder, designs);
-        (this.files, this.jobs, this.clock) = (files, jobs, clock);
+        (this.asking, this.files, this.jobs, this.clock) = (asking, files, jobs, clock);
         jobs.Add(new JobKind("reread-look", "Looking at what reading again would set", "design", LookAsync));
         jobs.Add(JobKind.Of("reread-apply", "Setting what was read again", "design", Apply));
         jobs.Add(JobKind.Of("reread-undo", "Taking back what was read again", "design", TakeBack));
@@ -56,7 +65,9 @@ public sealed class Rereadings
     /// <param name="scope"><c>desk</c>, <c>filed</c> or <c>both</c>.</param>
     /// <param name="onlyEmpty">Whether only fields are set that hold nothing.</param>
     /// <param name="who">Who asks.</param>
-    public Result<Job> Look(string reader, string scope, bool onlyEmpty, string who)
+    /// <param name="asks">The question whose filed documents alone are read again; null for all.</param>
+    /// <param name="rights">What the person may ask; only needed with a question.</param>
+    public Result<Job> Look(string reader, string scope, bool onlyEmpty, string who, ViewDefinition? asks = null, Rights? rights = null)
     {
         if (scope is not ("desk" or "filed" or "both"))
             return Result<Job>.Not("Choose which documents are read again.");
@@ -64,13 +75,22 @@ public sealed class Rereadings
             return Result<Job>.Not("Publish the reader first: documents are read by a published version.");
         if (!designs.Published.ContainsKey(newest.Reader.TypeCode))
             return Result<Job>.Not("The document type it fills is not published.");
+        if (asks is not null)
+        {
+            var asked = asking.For(asks, rights ?? Rights.None);
+            if (asked.Fault is { } fault)
+                return Result<Job>.Not(fault.Says);
+            if (asked.Type?.Code != newest.Reader.TypeCode)
+                return Result<Job>.Not("This reader fills another document type than that of the question.");
+            scope = "filed";
+        }
         return jobs.Start(
             "reread-look",
             Subject(reader),
             Address(reader),
             new OfRun(0),
             who,
-            c => new OfRun(RereadStore.Begin(c, reader, newest.Version, scope, onlyEmpty, clock.GetUtcNow(), who))
+            c => new OfRun(RereadStore.Begin(c, reader, newest.Version, scope, onlyEmpty, asks, clock.GetUtcNow(), who))
         );
     }
 
@@ -109,12 +129,21 @@ public sealed class Rereadings
             .. run.Scope == "filed" ? [] : new (string?, string)[] { (reader.TypeCode, "desk"), (null, "desk") },
             .. run.Scope == "desk" ? [] : new (string?, string)[] { (reader.TypeCode, "filed") },
         ];
-        job.Total = run.Looked + database.Read(c => sources.Sum(s => DocumentStore.CountIn(c, s.Type, s.State, run.Reached)));
+        var asked = run.Asks is { } asks ? AskedIds(asks, run) : null;
+        job.Total =
+            run.Looked + (asked?.Count ?? database.Read(c => sources.Sum(s => DocumentStore.CountIn(c, s.Type, s.State, run.Reached))));
         job.Done = run.Looked;
         for (var last = run.Reached; ; )
         {
             var documents = database.Read(c =>
-                sources.SelectMany(s => DocumentStore.In(c, s.Type, s.State, last, AtOnce)).OrderBy(d => d.Id).Take(AtOnce).ToList()
+                asked is not null
+                    ? asked
+                        .SkipWhile(id => id <= last)
+                        .Take(AtOnce)
+                        .Select(id => DocumentStore.Find(c, id))
+                        .OfType<StoredDocument>()
+                        .ToList()
+                    : sources.SelectMany(s => DocumentStore.In(c, s.Type, s.State, last, AtOnce)).OrderBy(d => d.Id).Take(AtOnce).ToList()
             );
             if (documents.Count == 0)
                 break;
@@ -145,6 +174,16 @@ public sealed class Rereadings
         }
         database.Write(c => RereadStore.SetState(c, run.Id, "looked"));
     }
+
+    // The documents of a question that are still to be looked at, by their ids: what is set changes what it finds.
+    private List<long> AskedIds(ViewDefinition asks, Rereading run) =>
+        database.Read(c =>
+        {
+            var asked = asking.For(asks, new Rights(PeopleStore.Find(c, run.Who)?.Roles ?? []));
+            if (asked.Fault is { } fault)
+                throw new RefusedException(fault.Says);
+            return RepositorySearch.All(c, asked.Query).Select(d => d.Id).Where(id => id > run.Reached).Order().ToList();
+        });
 
     private static bool Wanted(SqliteConnection c, StoredDocument document, string field, string text, bool onlyEmpty)
     {

@@ -34,7 +34,10 @@ internal sealed partial class DocumentCopies(
                 .Range(1, Math.Max(1, pages.Count))
                 .Select(n =>
                     (
-                        pages.Count > 1 ? $"{Path.ChangeExtension(path, null)} page {n}.png" : path,
+                        // With its number no page is called as another document is.
+                        pages.Count > 1
+                            ? $"{Path.ChangeExtension(path, null)} ({document.Id}) page {n}.png"
+                            : path,
                         (Action<string>)(target => Refuse(PagesAsPictures.PngAsync(Pdf(), n, target, default).GetAwaiter().GetResult()))
                     )
                 )
@@ -110,7 +113,7 @@ internal sealed partial class DocumentCopies(
 
     private IEnumerable<(string Path, Action<string> Write)> Strips(string path)
     {
-        var redaction = leaving.Redaction(document);
+        var redaction = leaving.RedactionOfStrips(document);
         foreach (var (field, number, box, _) in Places())
         {
             if (pages.FirstOrDefault(p => p.Number == number) is not { } page)
@@ -121,13 +124,8 @@ internal sealed partial class DocumentCopies(
                 target =>
                     File.WriteAllBytes(
                         target,
-                        // What stands beside it and does not leave is blacked out, also in the margin.
-                        EvidenceStrip.Png(
-                            folder.Absolute(page.Image),
-                            box,
-                            what.MarkMargin / PageWidth,
-                            [.. redaction.Masks(page.Text, number).Where(m => !m.Overlaps(box))]
-                        )
+                        // What does not leave is blacked out where it stands in the strip or its margin.
+                        EvidenceStrip.Png(folder.Absolute(page.Image), box, what.MarkMargin / PageWidth, redaction.Masks(page.Text, number))
                     )
             );
         }

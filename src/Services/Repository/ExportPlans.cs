@@ -96,10 +96,17 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
             if (id > 0 && ExportStore.Find(c, id) is null)
                 return Result<long>.Not("There is no such plan any more.");
             var kept = ExportStore.Save(c, id, name, who, what, clock.GetUtcNow());
+            ExportStore.SetNext(c, kept, Next(what));
             LedgerStore.Append(c, clock.GetUtcNow(), who, id == 0 ? "made an export plan" : "changed an export plan", name);
             return kept;
         });
     }
+
+    /// <summary>When a plan is run next by itself; null for never.</summary>
+    internal DateTimeOffset? Next(ExportDefinition what) =>
+        ExportSchedule.Time(what.At) is { } at && ExportSchedule.Next(what.Every, at, clock.GetLocalNow().DateTime) is { } next
+            ? new DateTimeOffset(next, clock.LocalTimeZone.GetUtcOffset(next))
+            : null;
 
     /// <summary>Takes a plan away, or puts it back; what it sent out stays.</summary>
     public void SetRemoved(long id, bool removed, string who) =>
@@ -137,7 +144,11 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
             || what.Pages is not ("pdf" or "pdfa" or "png" or "tiff")
             || what.Naming is not ("tree" or "flat" or "number")
             || what.Taken is not ("beside" or "replace" or "stop")
+            || ExportSchedule.All.All(e => e.Word != what.Every)
                 ? "The plan holds a choice that there is not."
+            : what.Every.Length > 0 && ExportSchedule.Time(what.At) is null ? $"“{what.At}” is no time of day. Write 02:30."
+            : what is { Every.Length: > 0, Taken: "stop" }
+                ? "By itself it would run once only: say that the folder is replaced, or that a new one is made beside it."
             : what is { Files: "marked", Pages: "pdfa" }
                 ? "Squares are annotations, which PDF/A does not keep as they are: choose PDF for marked copies."
             : what.Files is "marked" or "strips" ? DocumentCopies.Look(what).Finding
@@ -189,9 +200,21 @@ internal sealed class Leaving
     private readonly CompiledType _type;
     private readonly DataFolder _folder;
 
-    private Leaving(ExportDefinition what, CompiledType type, DataFolder folder)
+    private readonly Lazy<CompiledType> _strips;
+
+    private Leaving(ExportDefinition what, CompiledType type, DataFolder folder, Designs designs)
     {
         (_what, _type, _folder) = (what, type, folder);
+        _strips = new(() =>
+            new CompiledType(
+                type.Type with
+                {
+                    Fields = [.. type.Type.Fields.Select(f => what.Columns.Any(k => k.Key == f.Key) ? f with { Restricted = false } : f)],
+                },
+                designs.Vocabularies,
+                designs.Tables
+            )
+        );
         Columns =
         [
             .. what.Columns.Select(k =>
@@ -211,13 +234,16 @@ internal sealed class Leaving
 
     /// <summary>How documents of a type leave by a plan.</summary>
     public static Leaving Of(ExportDefinition what, DocumentType type, Designs designs, DataFolder folder) =>
-        new(what, RedactedCopy.Hiding(designs.Published[type.Code].Type, what.Hide, designs), folder);
+        new(what, RedactedCopy.Hiding(designs.Published[type.Code].Type, what.Hide, designs), folder, designs);
 
     private static RecordColumn Column(string heading, Field field) =>
         new(heading, field.Key, field.Kind, [.. field.Columns.Select(c => Column(c.Key, c))]);
 
     /// <summary>What a document's copy hides.</summary>
     public Core.Reading.Redaction Redaction(StoredDocument document) => FullText.Redaction(document, _type);
+
+    /// <summary>What strips of a document hide: all that is restricted or hidden, but for the fields that the plan names.</summary>
+    public Core.Reading.Redaction RedactionOfStrips(StoredDocument document) => FullText.Redaction(document, _strips.Value);
 
     /// <summary>Keys of the fields that leave.</summary>
     public IEnumerable<string> Fields => _what.Columns.Select(k => k.Key).Where(k => !k.StartsWith('@'));

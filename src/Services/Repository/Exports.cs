@@ -58,8 +58,39 @@ public sealed class Exports
     public string? FolderOf(ExportRun run) =>
         run.State == "done" && Path.Combine(folder.Exports, run.Folder) is var path && Directory.Exists(path) ? path : null;
 
+    /// <summary>
+    /// Starts what is to be run by itself by now, with the rights that its owner has today; what cannot be run is told in the ledger and waits
+    /// for its next time.
+    /// </summary>
+    /// <returns>How many runs were started.</returns>
+    public int StartDue()
+    {
+        var started = 0;
+        foreach (var plan in database.Read(c => ExportStore.Due(c, clock.GetUtcNow())))
+        {
+            var next = plans.Next(plan.What);
+            var owner = database.Read(c => PeopleStore.Find(c, plan.Owner));
+            // That it is run and when it is run next are one transaction: a stop neither loses nor doubles a run.
+            var run =
+                owner is null ? Result<Job>.Not($"{plan.Owner}, whose plan it is, is not here any more.")
+                : jobs.Running(Subject(plan.Id)) is not null ? Result<Job>.Not("A run of this plan is still under way.")
+                : Start(plan.Id, owner.Name, new Rights(owner.Roles), c => ExportStore.SetNext(c, plan.Id, next));
+            if (run.Ok)
+                started++;
+            else
+                database.Write(c =>
+                {
+                    ExportStore.SetNext(c, plan.Id, next);
+                    LedgerStore.Append(c, clock.GetUtcNow(), plan.Owner, "could not export by itself", plan.Name, run.Problem!);
+                });
+        }
+        return started;
+    }
+
     /// <summary>Starts a run of a plan, with the rights of the person who starts it.</summary>
-    public Result<Job> Start(long plan, string who, Rights rights)
+    public Result<Job> Start(long plan, string who, Rights rights) => Start(plan, who, rights, static _ => { });
+
+    private Result<Job> Start(long plan, string who, Rights rights, Action<Microsoft.Data.Sqlite.SqliteConnection> also)
     {
         if (plans.Find(plan) is not { } found)
             return Result<Job>.Not("There is no such plan any more.");
@@ -80,7 +111,11 @@ public sealed class Exports
             Address(plan),
             new OfRun(0),
             who,
-            c => new OfRun(ExportStore.Begin(c, found, target, clock.GetUtcNow(), who))
+            c =>
+            {
+                also(c);
+                return new OfRun(ExportStore.Begin(c, found, target, clock.GetUtcNow(), who));
+            }
         );
     }
 

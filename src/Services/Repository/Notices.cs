@@ -134,14 +134,20 @@ public sealed class Notices(Database database, Asking asking, TimeProvider clock
         var (events, ledger, history) = Events(c, place.Ledger, place.History, AtOnce);
         if ((ledger, history) == (place.Ledger, place.History))
             return null;
-        var rules = NoticeStore.All(c).ConvertAll(r => (Rule: r, People: People(c, r.ToWhom)));
+        // People with the same roles are told the same.
+        var rules = NoticeStore
+            .All(c)
+            .ConvertAll(r =>
+                (Rule: r, People: People(c, r.ToWhom).GroupBy(p => string.Join(' ', p.Roles)).Select(g => g.ToList()).ToList())
+            );
         return (
             [
                 .. from e in events
                 from r in rules
                 where Wanted(r.Rule, e.What)
-                from person in r.People
-                where IsFor(c, r.Rule, person, e.Document)
+                from alike in r.People
+                where IsFor(c, r.Rule, alike[0], e.Document)
+                from person in alike
                 select (r.Rule.Id, e.Document, person, e.What),
             ],
             (ledger, history)

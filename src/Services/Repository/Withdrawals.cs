@@ -79,6 +79,8 @@ public sealed class Withdrawals(Database database, DataFolder folder, Designs de
                 return "This document is not withdrawn, or has been filed anew.";
             if (!designs.Published.TryGetValue(code, out var published))
                 return "Its document type is no longer published.";
+            if (database.Read(c => PageStore.NewestAct(c, id)) is not null)
+                return "Its pages were changed since, so that its file is another one; file it from the desk.";
             var (from, to) = (folder.Absolute(before.Kept), folder.InRepository(before.Folder, before.Name));
             if (!File.Exists(from) || DataFolder.HashOf(from) != document.FileHash)
                 return "Its file is not kept any more, or was changed by hand.";

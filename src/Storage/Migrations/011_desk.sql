@@ -113,3 +113,10 @@ CREATE INDEX notices_by_document ON notices (document_id);
 CREATE UNIQUE INDEX notices_new ON notices (rule_id, document_id, person_id) WHERE seen = 0;
 CREATE INDEX notices_by_rule ON notices (rule_id);
 CREATE INDEX notices_to_mail ON notices (id) WHERE mailed = 0;
+
+-- When a plan is run next by itself; null for never.
+ALTER TABLE export_plans ADD COLUMN next_at TEXT;
+CREATE INDEX export_plans_due ON export_plans (next_at) WHERE next_at IS NOT NULL;
+
+-- The question (JSON) whose documents alone are read again; null for all of the scope.
+ALTER TABLE rereadings ADD COLUMN asks TEXT;

@@ -14,6 +14,10 @@ public static class WayInForm
         form.Put("reader", [.. way.Readers]);
         form.Put("type", way.TypeCode);
         form.Put("constants", string.Join('\n', way.Constants.Select(c => $"{c.Key}: {c.Value}")));
+        form.Put(
+            "parks",
+            string.Join('\n', way.Parks.Select(p => $"{p.Field}: {p.Reason}{(p.ForWhom.Length > 0 ? $"; {p.ForWhom}" : "")}"))
+        );
         form.Put("names", way.Names);
         form.Put("language", [.. way.Languages.Split('+', StringSplitOptions.RemoveEmptyEntries)]);
         form.Put("folder", way.Folder);
@@ -33,6 +37,7 @@ public static class WayInForm
             Readers = Many(form, "reader"),
             TypeCode = form.Text("type"),
             Constants = Constants(form),
+            Parks = Parks(form),
             Names = form.Text("names") ?? "",
             Languages = string.Join('+', Many(form, "language")),
             Folder = form.Text("folder") ?? "",
@@ -54,5 +59,26 @@ public static class WayInForm
                 form.Refuse("constants", $"“{line[..colon].Trim()}” is given twice.");
         }
         return constants;
+    }
+
+    // A line each: field, colon, why, and behind a semicolon for whom.
+    private static List<ParkRule> Parks(Form form)
+    {
+        var parks = new List<ParkRule>();
+        foreach (var line in form["parks"].Text.Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
+        {
+            var (colon, semicolon) = (line.IndexOf(':', StringComparison.Ordinal), line.LastIndexOf(';'));
+            if (colon < 1)
+                form.Refuse("parks", $"“{line}” is not a field, a colon and a reason.");
+            else
+                parks.Add(
+                    new ParkRule(
+                        line[..colon].Trim(),
+                        (semicolon > colon ? line[(colon + 1)..semicolon] : line[(colon + 1)..]).Trim(),
+                        semicolon > colon ? line[(semicolon + 1)..].Trim() : ""
+                    )
+                );
+        }
+        return parks;
     }
 }

@@ -97,7 +97,7 @@ public static class Registration
         services.AddSingleton<WatchedFolders>();
         services.AddSingleton<Arrivals>();
         services.AddHostedService<Watching>();
-        services.AddHostedService<Telling>();
+        services.AddHostedService<ByItself>();
         services.AddSingleton<DeskDocuments>();
         services.AddSingleton<DeskPresence>();
         services.AddSingleton<DocumentPages>();

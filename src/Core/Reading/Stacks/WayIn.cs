@@ -44,6 +44,9 @@ public sealed record WayIn(string Key, string Name)
     /// <summary>Languages its pages are recognised in, by the recogniser's names with plus signs between; empty for the usual ones.</summary>
     public string Languages { get; init; } = "";
 
+    /// <summary>Documents that are parked as soon as they arrive; the first that fits is taken.</summary>
+    public IReadOnlyList<ParkRule> Parks { get; init; } = [];
+
     /// <summary>A folder on the server's disk that is watched; empty for none. Relative paths lie in the data folder.</summary>
     public string Folder { get; init; } = "";
 
@@ -60,3 +63,9 @@ public sealed record WayIn(string Key, string Name)
     public string? Finding =>
         Name.Trim().Length is 0 or > 80 ? "Write a name of at most 80 characters." : Separation.Finding ?? NameTemplate.Finding(Names);
 }
+
+/// <summary>Parks a document when one of its fields holds nothing, or something that must hold stands against it.</summary>
+/// <param name="Field">Key of the field.</param>
+/// <param name="Reason">Why it is parked then.</param>
+/// <param name="ForWhom">Name of a person, or a role, that completes it; empty for whoever does.</param>
+public sealed record ParkRule(string Field, string Reason, string ForWhom);

@@ -32,11 +32,14 @@ public sealed class ReadAgainModel(TaughtReaders readers, Rereadings again, Jobs
     /// <summary>What a run could not set, with the reasons.</summary>
     public List<RereadValue> Left { get; private set; } = [];
 
+    /// <summary>The question whose documents alone are read again; null for all.</summary>
+    public ViewDefinition? Asks => RepositoryIndexModel.AsksOf(Queried) is { Type.Length: > 0 } asks ? asks : null;
+
     public IActionResult OnGet(string key) => Load(key);
 
     public IActionResult OnPostLook(string key)
     {
-        Problem = again.Look(key, Sent("scope"), Sent("which") != "all", Who).Problem;
+        Problem = again.Look(key, Sent("scope"), Sent("which") != "all", Who, Asks, Rights).Problem;
         return Load(key);
     }
 

@@ -8,7 +8,8 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>One change of one field of everything that a question finds: what it would do, setting it, taking it back.</summary>
-public sealed class BulkEditModel(BulkEdits edits, Asking asking, Designs designs, Jobs jobs) : PlacePage
+public sealed class BulkEditModel(BulkEdits edits, Asking asking, Designs designs, Jobs jobs, Services.Readers.TaughtReaders readers)
+    : PlacePage
 {
     /// <summary>Values that are listed; the counts say how many there are.</summary>
     public const int Listed = 200;
@@ -31,6 +32,9 @@ public sealed class BulkEditModel(BulkEdits edits, Asking asking, Designs design
 
     /// <summary>The fields that may be changed, with what can be done to each.</summary>
     public IEnumerable<Field> Fields => Asked.Fields.Fields;
+
+    /// <summary>Published readers of the type, for reading what is found again.</summary>
+    public IEnumerable<Core.Reading.Reader> Readers => Rights.Designs ? readers.Published().Where(r => r.TypeCode == Asked.Type?.Code) : [];
 
     /// <summary>What is done, in words.</summary>
     public static string InWords(BulkAct act) =>

@@ -99,12 +99,15 @@ public sealed class ExportModel(ExportPlans plans, Exports exports, Asking askin
         {
             if (plans.Find(known) is not { } plan)
                 return NotFound();
-            (Id, Name, What) = (plan.Id, plan.Name, plan.What);
+            (Id, Name, What, NextAt) = (plan.Id, plan.Name, plan.What, plan.NextAt);
         }
         else
             What = plans.For(RepositoryIndexModel.AsksOf(Queried), Rights);
         return Show();
     }
+
+    /// <summary>When it is run next by itself, UTC; null for never.</summary>
+    public string? NextAt { get; private set; }
 
     private void Read(long? id)
     {
@@ -139,6 +142,8 @@ public sealed class ExportModel(ExportPlans plans, Exports exports, Asking askin
             Folder = Sent("folder"),
             Taken = Sent("taken"),
             Package = Sent("package") == "on",
+            Every = Sent("every"),
+            At = Posted.Has("at") ? Sent("at").Trim() : new ExportDefinition().At,
         };
     }
 
