@@ -43,7 +43,7 @@ public sealed class DeskFilingModel(FilingRuns filing, Jobs jobs) : PlacePage
         }
         // What takes less than a second needs no progress line.
         started.Value.Job.Completion.Wait(900);
-        return Redirect($"/Desk/Filing/{started.Value.Run}");
+        return Load(started.Value.Run);
     }
 
     public IActionResult OnPostGoOn(long run) => Do(run, filing.GoOn(run, Who));

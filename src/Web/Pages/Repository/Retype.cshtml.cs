@@ -75,7 +75,7 @@ public sealed class RetypeModel(Retyping retyping, DeskDocuments desk, Asking as
         if (!begun.Ok)
             return Load(null, document);
         jobs.Running(Retyping.Subject)?.Completion.Wait(2_000);
-        return Redirect($"/Repository/Retype/{begun.Value}");
+        return Load(begun.Value, null);
     }
 
     public IActionResult OnPostApply(long run) => Do(run, retyping.Start);
