@@ -26,6 +26,9 @@ public sealed class CompiledType
     /// <summary>The convention, compiled.</summary>
     public CompiledConvention Convention { get; }
 
+    /// <summary>Whether no two documents have the same value in a field.</summary>
+    public bool IsUnique(string field) => Uniques.Any(u => u.Ordinals is [var only] && only == OrdinalOf(field));
+
     /// <summary>Rules that need the other records.</summary>
     public IReadOnlyList<UniqueTogether> Uniques { get; }
 

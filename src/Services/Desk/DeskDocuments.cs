@@ -130,7 +130,8 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
         };
     }
 
-    private static StoredDocument? Find(SqliteConnection c, long id, string who) =>
+    /// <summary>One document as it is kept, unjudged; null when there is none, or the person does not see it.</summary>
+    internal static StoredDocument? Find(SqliteConnection c, long id, string who) =>
         DocumentStore.Find(c, id) is { } document && Sees(c, document, who) ? document : null;
 
     private static bool Sees(SqliteConnection c, StoredDocument document, string who) =>
@@ -199,7 +200,7 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
                 HeldStore.Release(c, who, code, field);
             else if (text.Trim().Length == 0)
                 return $"{known.Label} holds nothing that could be kept.";
-            else if (published.Type.Uniques.Any(u => u.Ordinals is [var only] && only == published.Type.OrdinalOf(field)))
+            else if (published.Type.IsUnique(field))
                 return $"No two documents have the same {known.Label}.";
             else
                 HeldStore.Hold(c, who, code, field, text.Trim());

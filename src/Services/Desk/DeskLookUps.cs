@@ -116,7 +116,8 @@ public sealed class DeskLookUps(Database database, Designs designs, DeskDocument
             .Fields.Where(
                 (f, i) => here.Judged!.Values[i].IsEmpty && there.Type.Find(f.Key) is { } same && same.Kind == f.Kind && rights.Sees(same)
             )
-            .Where(f => !IsItsOwn(here, f.Key))
+            // What no two documents share is not taken over.
+            .Where(f => !here.Published!.Type.IsUnique(f.Key))
             .Select(f => (f.Key, Text: there.Document.Record.GetValueOrDefault(f.Key, "")))
             .Where(v => v.Text.Length > 0)
             .ToDictionary(v => v.Key, v => v.Text, StringComparer.Ordinal);
@@ -126,12 +127,12 @@ public sealed class DeskLookUps(Database database, Designs designs, DeskDocument
         return set.Ok ? values.Count : Result<int>.Not(set.Problem!);
     }
 
-    // What no two documents share is not taken over.
-    private static bool IsItsOwn(JudgedDocument judged, string field) =>
-        judged.Published!.Type.Uniques.Any(u => u.Ordinals is [var only] && only == judged.Published.Type.OrdinalOf(field));
-
+    // Asked at each keystroke, so that nothing is judged for it.
     private DocumentType? Of(long id, string who) =>
-        desk.Find(id, who) is { Document.Filed: false, Published: { } published } ? published.Type.Type : null;
+        database.Read(c => DeskDocuments.Find(c, id, who)) is { Filed: false, TypeCode: { } code }
+        && designs.Published.TryGetValue(code, out var published)
+            ? published.Type.Type
+            : null;
 
     // The table whose rows decide or fill a field, with the fields by its columns.
     private (ReferenceTable Table, Dictionary<string, string> Columns)? TableOf(DocumentType type, string field)

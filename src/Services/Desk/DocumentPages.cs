@@ -410,9 +410,7 @@ public sealed class DocumentPages
 
     // What was taken out of the repository for good has its pages as they were filed.
     private static StoredDocument? Find(SqliteConnection c, long id, string who) =>
-        DocumentStore.Find(c, id) is { Filed: false } document
-        && WaysIn.Sees(c, document.BatchId, who)
-        && WithdrawalStore.Of(c, id) is not { State: "done", IsOut: true }
+        DeskDocuments.Find(c, id, who) is { Filed: false } document && WithdrawalStore.Of(c, id) is not { State: "done", IsOut: true }
             ? document
             : null;
 

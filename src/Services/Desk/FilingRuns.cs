@@ -58,9 +58,17 @@ public sealed class FilingRuns
 
     /// <summary>A run with those of its documents that the person sees; null when there is none.</summary>
     public (FilingRun Run, List<FilingRunDocument> Documents)? Find(long run, string who) =>
-        database.Read(c => (Run: FilingRunStore.Find(c, run), Documents: FilingRunStore.Documents(c, run))) is { Run: { } found } all
-            ? (found, all.Documents.Where(d => d.State == "filed" || desk.Find(d.Document, who) is not null).ToList())
-            : null;
+        database.Read(c =>
+            FilingRunStore.Find(c, run) is { } found
+                ? (
+                    found,
+                    FilingRunStore
+                        .Documents(c, run)
+                        .Where(d => d.State == "filed" || DeskDocuments.Find(c, d.Document, who) is not null)
+                        .ToList()
+                )
+                : ((FilingRun, List<FilingRunDocument>)?)null
+        );
 
     /// <summary>The newest runs.</summary>
     public List<FilingRun> Newest(int most) => database.Read(c => FilingRunStore.Newest(c, most));
@@ -110,18 +118,7 @@ public sealed class FilingRuns
     private Result<Job> Again(long run, string kind, string state, string who) =>
         database.Read(c => FilingRunStore.Find(c, run)) is null
             ? Result<Job>.Not("There is no such filing.")
-            : jobs.Start(
-                kind,
-                Subject,
-                Address(run),
-                new OfRun(run),
-                who,
-                c =>
-                {
-                    FilingRunStore.SetState(c, run, state);
-                    return new OfRun(run);
-                }
-            );
+            : jobs.GoOn(kind, Subject, Address(run), new OfRun(run), who, c => FilingRunStore.SetState(c, run, state));
 
     private void File(Job job, CancellationToken cancel)
     {

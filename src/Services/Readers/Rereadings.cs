@@ -103,18 +103,7 @@ public sealed class Rereadings
     private Result<Job> Go(long run, string kind, string[] from, string state, string who) =>
         database.Read(c => RereadStore.Find(c, run)) is not { } found || !from.Contains(found.State)
             ? Result<Job>.Not("This run is not in a state for that any more; look again.")
-            : jobs.Start(
-                kind,
-                Subject(found.Reader),
-                Address(found.Reader),
-                new OfRun(run),
-                who,
-                c =>
-                {
-                    RereadStore.SetState(c, run, state);
-                    return new OfRun(run);
-                }
-            );
+            : jobs.GoOn(kind, Subject(found.Reader), Address(found.Reader), new OfRun(run), who, c => RereadStore.SetState(c, run, state));
 
     private async Task LookAsync(Job job, CancellationToken cancel)
     {

@@ -135,18 +135,7 @@ public sealed class Retyping
     private Result<Job> Go(long run, string kind, string[] from, string state, string who) =>
         database.Read(c => RetypeStore.Find(c, run)) is not { } found || !from.Contains(found.State)
             ? Result<Job>.Not("This is not in a state for that any more; look again.")
-            : jobs.Start(
-                kind,
-                Subject,
-                Address(run),
-                new OfRun(run),
-                who,
-                c =>
-                {
-                    RetypeStore.SetState(c, run, state);
-                    return new OfRun(run);
-                }
-            );
+            : jobs.GoOn(kind, Subject, Address(run), new OfRun(run), who, c => RetypeStore.SetState(c, run, state));
 
     private void Look(Job job, CancellationToken cancel)
     {

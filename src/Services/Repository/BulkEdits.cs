@@ -87,18 +87,7 @@ public sealed class BulkEdits
     private Result<Job> Go(long edit, string kind, string[] from, string state, string who) =>
         database.Read(c => BulkStore.Find(c, edit)) is not { } found || !from.Contains(found.State)
             ? Result<Job>.Not("This bulk edit is not in a state for that any more; look again.")
-            : jobs.Start(
-                kind,
-                Subject(found.TypeCode),
-                Address(edit),
-                new OfEdit(edit),
-                who,
-                c =>
-                {
-                    BulkStore.SetState(c, edit, state);
-                    return new OfEdit(edit);
-                }
-            );
+            : jobs.GoOn(kind, Subject(found.TypeCode), Address(edit), new OfEdit(edit), who, c => BulkStore.SetState(c, edit, state));
 
     private void Look(Job job, CancellationToken cancel)
     {

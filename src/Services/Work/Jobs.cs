@@ -71,6 +71,21 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
         }
     }
 
+    /// <summary>As <see cref="Start"/>, for a run that is there already and of which something is noted as the job begins.</summary>
+    public Result<Job> GoOn<T>(string kind, string subject, string page, T arguments, string who, Action<SqliteConnection> noted) =>
+        Start(
+            kind,
+            subject,
+            page,
+            arguments,
+            who,
+            c =>
+            {
+                noted(c);
+                return arguments;
+            }
+        );
+
     /// <summary>
     /// Writes a job into the transaction of what makes it necessary, so that a kill right after cannot lose it. <see cref="Begin"/> starts
     /// it once that transaction is kept.
