@@ -31,17 +31,28 @@ public static class Deskew
         Cv2.Resize(gray, small, new Size(), scale, scale, InterpolationFlags.Area);
         using var even = Pictures.Evened(small);
         using var ink = Pictures.Ink(even, Darker);
+        var upright = Points(ink);
         // Of a page on its side the lines run down; its skew is the same.
-        using var side = new Mat();
-        Cv2.Rotate(ink, side, RotateFlags.Rotate90Clockwise);
+        var (side, sideSize) = (Array.ConvertAll(upright, p => new Point(ink.Height - 1 - p.Y, p.X)), new Size(ink.Height, ink.Width));
         // Whole degrees show on a page half as fine.
-        using var coarse = new Mat();
-        using var coarseSide = new Mat();
-        Cv2.Resize(ink, coarse, new Size(), 0.5, 0.5, InterpolationFlags.Area);
-        Cv2.Rotate(coarse, coarseSide, RotateFlags.Rotate90Clockwise);
-        var (across, down) = (BestOf(coarse, Steps(0, 10, 1)), BestOf(coarseSide, Steps(0, 10, 1)));
-        var (lines, rough) = across.Score >= down.Score ? (ink, across.Angle) : (side, down.Angle);
-        return BestOf(lines, Steps(BestOf(lines, Steps(rough, 10, 0.1)).Angle, 4, 0.025)).Angle;
+        var (coarse, coarseSide) = (Array.ConvertAll(upright, Halved), Array.ConvertAll(side, Halved));
+        var across = BestOf(coarse, new Size(ink.Width / 2 + 1, ink.Height / 2 + 1), Steps(0, 10, 1));
+        var down = BestOf(coarseSide, new Size(ink.Height / 2 + 1, ink.Width / 2 + 1), Steps(0, 10, 1));
+        var (lines, size, rough) = across.Score >= down.Score ? (upright, ink.Size(), across.Angle) : (side, sideSize, down.Angle);
+        return BestOf(lines, size, Steps(BestOf(lines, size, Steps(rough, 10, 0.1)).Angle, 4, 0.025)).Angle;
+    }
+
+    private static Point Halved(Point p) => new(p.X / 2, p.Y / 2);
+
+    // Where the ink is.
+    private static Point[] Points(Mat ink)
+    {
+        using var places = new Mat();
+        Cv2.FindNonZero(ink, places);
+        if (places.Empty())
+            return [];
+        places.GetArray(out Point[] points);
+        return points;
     }
 
     /// <summary>Turns a page upright; null when it is upright already.</summary>
@@ -59,40 +70,50 @@ public static class Deskew
             return null;
         }
         var upright = new SKBitmap(new SKImageInfo(page.Width, page.Height, SKColorType.Rgba8888, SKAlphaType.Opaque));
-        using var canvas = new SKCanvas(upright);
-        canvas.Clear(page.GetPixel(page.Width / 2, 4));
-        canvas.RotateDegrees((float)-skew, page.Width / 2f, page.Height / 2f);
-        using var image = SKImage.FromBitmap(page);
-        canvas.DrawImage(image, 0, 0, new SKSamplingOptions(SKCubicResampler.Mitchell));
+        using var plain = page.ColorType == SKColorType.Rgba8888 ? null : page.Copy(SKColorType.Rgba8888);
+        var came = plain ?? page;
+        using var from = Mat.FromPixelData(came.Height, came.Width, MatType.CV_8UC4, came.GetPixels(), came.RowBytes);
+        using var to = Mat.FromPixelData(upright.Height, upright.Width, MatType.CV_8UC4, upright.GetPixels(), upright.RowBytes);
+        using var turn = Cv2.GetRotationMatrix2D(new Point2f(page.Width / 2f, page.Height / 2f), skew, 1);
+        var paper = page.GetPixel(page.Width / 2, Math.Min(4, page.Height - 1));
+        Cv2.WarpAffine(
+            from,
+            to,
+            turn,
+            to.Size(),
+            InterpolationFlags.Linear,
+            BorderTypes.Constant,
+            new Scalar(paper.Red, paper.Green, paper.Blue, 255)
+        );
         return upright;
     }
 
     private static IEnumerable<double> Steps(double middle, int each, double step) =>
         Enumerable.Range(-each, 2 * each + 1).Select(i => middle + i * step);
 
-    private static (double Angle, double Score) BestOf(Mat ink, IEnumerable<double> angles)
+    private static (double Angle, double Score) BestOf(Point[] ink, Size size, IEnumerable<double> angles)
     {
         double best = 0,
             bestScore = -1;
-        using var turned = new Mat();
-        using var rows = new Mat();
+        var rows = new int[size.Height];
+        var shifts = new int[size.Width];
         foreach (var angle in angles)
         {
             // Only along the rows: a shear tells what a turn would, and moves no ink out of the picture sideways.
-            using var shear = Mat.FromArray(
-                new[,]
-                {
-                    { 1, 0, 0 },
-                    { -Math.Tan(angle * Math.PI / 180), 1, ink.Width / 2.0 * Math.Tan(angle * Math.PI / 180) },
-                }
-            );
-            Cv2.WarpAffine(ink, turned, shear, ink.Size(), InterpolationFlags.Nearest);
-            Cv2.Reduce(turned, rows, ReduceDimension.Column, ReduceTypes.Sum, MatType.CV_32S);
-            rows.GetArray(out int[] sums);
-            double score = 0;
-            for (var i = 1; i < sums.Length; i++)
+            var slope = Math.Tan(angle * Math.PI / 180);
+            for (var x = 0; x < shifts.Length; x++)
+                shifts[x] = (int)Math.Round((size.Width / 2.0 - x) * slope);
+            Array.Clear(rows);
+            foreach (var point in ink)
             {
-                var change = (sums[i] - sums[i - 1]) / 255.0;
+                var row = point.Y + shifts[point.X];
+                if ((uint)row < (uint)rows.Length)
+                    rows[row]++;
+            }
+            double score = 0;
+            for (var i = 1; i < rows.Length; i++)
+            {
+                double change = rows[i] - rows[i - 1];
                 score += change * change;
             }
             // Slopes too small to move a row score alike; the most upright of them is meant.

@@ -86,9 +86,13 @@ public static class PageCleaning
         if (!gone.AsSpan().Contains(true))
             return;
         unwanted.GetArray(out byte[] marked);
-        for (var i = 0; i < of.Length; i++)
-            if (gone[of[i]])
-                marked[i] = 255;
+        var width = ink.Width;
+        for (var i = 1; i < count; i++)
+            if (gone[i])
+                for (var y = facts[i * 5 + 1]; y < facts[i * 5 + 1] + facts[i * 5 + 3]; y++)
+                for (var at = y * width + facts[i * 5]; at < y * width + facts[i * 5] + facts[i * 5 + 2]; at++)
+                    if (of[at] == i)
+                        marked[at] = 255;
         unwanted.SetArray(marked);
     }
 

@@ -60,6 +60,13 @@ internal static class Pictures
     /// <summary>A page in gray.</summary>
     public static Mat Gray(SKBitmap page)
     {
+        if (page is { ColorType: SKColorType.Rgba8888, AlphaType: SKAlphaType.Opaque })
+        {
+            using var colours = Mat.FromPixelData(page.Height, page.Width, MatType.CV_8UC4, page.GetPixels(), page.RowBytes);
+            var bright = new Mat();
+            Cv2.CvtColor(colours, bright, ColorConversionCodes.RGBA2GRAY);
+            return bright;
+        }
         using var gray = new SKBitmap(new SKImageInfo(page.Width, page.Height, SKColorType.Gray8, SKAlphaType.Opaque));
         using (var canvas = new SKCanvas(gray))
         {

@@ -50,11 +50,19 @@ internal static class ScannedPicture
         var facts = picture.ImageDictionary;
         var filter = facts.TryGet(NameToken.Filter, out var token) ? token : null;
         var only = filter is ArrayToken { Data.Count: 1 } list ? list.Data[0] : filter;
-        var colours = facts.TryGet(NameToken.ColorSpace, out var space) && space is NameToken name ? name.Data : "";
         return only is NameToken { Data: "DCTDecode" }
-            && colours is "DeviceGray" or "DeviceRGB"
+            && facts.TryGet(NameToken.ColorSpace, out var colours)
+            && IsGrayOrRgb(colours)
+            && !facts.ContainsKey(NameToken.DecodeParms)
             && !facts.ContainsKey(NameToken.Decode)
             && !facts.ContainsKey(NameToken.Smask)
             && !facts.ContainsKey(NameToken.Mask);
     }
+
+    // A profile of one or three channels says how gray or RGB is to look; as scanners write it, it is as it looks without.
+    private static bool IsGrayOrRgb(IToken colours) =>
+        colours is NameToken { Data: "DeviceGray" or "DeviceRGB" }
+        || colours is ArrayToken { Data: [NameToken { Data: "ICCBased" }, StreamToken profile] }
+            && profile.StreamDictionary.TryGet(NameToken.N, out var channels)
+            && channels is NumericToken { Int: 1 or 3 };
 }

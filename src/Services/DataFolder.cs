@@ -81,6 +81,9 @@ public sealed class DataFolder : IDisposable
     /// <summary>Mail, while no mail server is set.</summary>
     public string Outbox => Path.Combine(Root, "outbox");
 
+    /// <summary>Secrets: keys of cookies and of the ledger, the password of the mail server.</summary>
+    public string Keys => Path.Combine(Root, "keys");
+
     /// <summary>Files being written.</summary>
     public string Drafts => Path.Combine(Root, "drafts");
 

@@ -68,8 +68,23 @@ public static class RepositorySearch
 
         public string Order { get; }
 
+        /// <summary>The fields whose values documents are sorted by; none when they are sorted otherwise.</summary>
+        public List<long> Sorted { get; }
+
+        /// <summary>Whether those are all values of a field of several, taken together.</summary>
+        public bool IsWhole { get; }
+
         /// <summary>Whether a condition on values is among the restrictions.</summary>
         public bool OfValues { get; }
+
+        /// <summary>
+        /// What each document of an order would have to be asked by looking up its values or words, when an order is walked.
+        /// </summary>
+        public List<Restriction> LookedUp =>
+            BySet ? [] : [.. All.Where(r => (r.IsValues || r.IsWords) && !IsOfOrder(r) && !(Order == Newest && r.IsWords))];
+
+        /// <summary>Whether it is asked of the values that are walked, before any document.</summary>
+        public bool IsOfOrder(Restriction r) => !BySet && r.Field == Order && r.OnValues is not null && Sorted.Count == 1 && !IsWhole;
 
         public Plan(SqliteConnection c, RepositoryQuery query, int counted)
         {
@@ -114,6 +129,24 @@ public static class RepositorySearch
                         ? ByPath
                         : All.FirstOrDefault(r => r.Field is not null)?.Field ?? (All.Any(r => r.IsWords) ? Newest : ByPath)
                 );
+            // Of several terms, all of them together.
+            Sorted = Order is ByPath or Newest ? [] : FoundStore.Fields(c, query.TypeCode, SearchKey.Whole(Order));
+            IsWhole = Sorted.Count > 0;
+            if (Order is not (ByPath or Newest) && !IsWhole)
+                Sorted = FoundStore.Fields(c, query.TypeCode, Order);
+        }
+
+        /// <summary>
+        /// Puts one set in the place of several restrictions: the documents that all of them have. When they are few, it is walked by itself from
+        /// then on.
+        /// </summary>
+        public void Join(List<Restriction> several, IdSet ids)
+        {
+            All.RemoveAll(several.Contains);
+            // Of a large one as many as a count asks; in front, so that it is the smallest of those that are as large.
+            var listed = Sql.ToJson(ids.First(ids.Count <= Most ? Most : Asked));
+            var set = $"SELECT value AS id FROM json_each({Value(listed)})";
+            All.Insert(0, new Restriction(set, "1", Math.Min(ids.Count, Most + 1)) { IsValues = true });
         }
 
         public string Value(object? value)
@@ -310,10 +343,7 @@ public static class RepositorySearch
         if (plan.NewestWithWords is { } newest && after is null && before is null)
             ids = [.. newest.Take(take + 1)];
         else
-        {
-            var sql = Ordered(c, plan, after, before, backwards: before is not null) + $" LIMIT {take + 1}";
-            ids = c.Query(sql, r => r.GetInt64(0), plan.For(sql));
-        }
+            ids = Walked(c, plan, after, before, take + 1);
         var more = ids.Count > take;
         if (more)
             ids.RemoveAt(take);
@@ -338,11 +368,70 @@ public static class RepositorySearch
         );
     }
 
+    // The ids of a page. Where documents of an order must be looked up one by one, some are; when too few of them fit, what is asked is laid
+    // together as sets of ids first, and the order is walked asking only those.
+    private static List<long> Walked(SqliteConnection c, Plan plan, long? after, long? before, int take)
+    {
+        var apart = plan.LookedUp;
+        if (apart.Count > 0)
+        {
+            // Words are put together as a whole by each asking, so they are not asked of some.
+            if (!apart.Exists(r => r.IsWords) && AmongNext(c, plan, apart, after, before, take) is { } near)
+                return near;
+            var set = apart.Select(r => IdsOf(c, plan, r)).Aggregate((all, one) => all.And(one));
+            plan.Join(apart, set);
+            if (!plan.BySet)
+            {
+                using var ordered = Stream(c, plan, after, before, []).GetEnumerator();
+                var found = new List<long>();
+                while (found.Count < take && ordered.MoveNext())
+                    if (set.Has(ordered.Current))
+                        found.Add(ordered.Current);
+                return found;
+            }
+        }
+        var sql = Ordered(c, plan, after, before, []) + $" LIMIT {take}";
+        return c.Query(sql, r => r.GetInt64(0), plan.For(sql));
+    }
+
+    // A page of those that come next in the order; null when so many of them do not make one.
+    private static List<long>? AmongNext(SqliteConnection c, Plan plan, List<Restriction> apart, long? after, long? before, int take)
+    {
+        using var ordered = Stream(c, plan, after, before, apart).GetEnumerator();
+        var found = new List<long>();
+        foreach (var step in (int[])[plan.Most / 20 + 1, plan.Most / 5])
+        {
+            var next = new List<long>(step);
+            while (next.Count < step && ordered.MoveNext())
+                next.Add(ordered.Current);
+            var asked =
+                $"SELECT d.id FROM (SELECT value AS id, key FROM json_each($next)) d WHERE {string.Join(" AND ", apart.Select(r => r.Question))} ORDER BY d.key LIMIT {take - found.Count}";
+            found.AddRange(c.Query(asked, r => r.GetInt64(0), [.. plan.For(asked), ("$next", Sql.ToJson(next))]));
+            if (found.Count == take || next.Count < step)
+                return found;
+        }
+        return null;
+    }
+
+    private static IEnumerable<long> Stream(SqliteConnection c, Plan plan, long? after, long? before, List<Restriction> apart)
+    {
+        var sql = Ordered(c, plan, after, before, apart);
+        return c.Stream(sql, r => r.GetInt64(0), plan.For(sql));
+    }
+
+    private static IdSet IdsOf(SqliteConnection c, Plan plan, Restriction restriction)
+    {
+        var set = new IdSet();
+        foreach (var id in c.Stream(restriction.Ids!, r => r.GetInt64(0), plan.For(restriction.Ids!)))
+            set.Add(id);
+        return set;
+    }
+
     /// <summary>All that a query finds, in order, streamed; the connection is busy meanwhile.</summary>
     public static IEnumerable<StoredDocument> All(SqliteConnection c, RepositoryQuery query)
     {
         var plan = new Plan(c, query, Counted);
-        var sql = Ordered(c, plan, null, null, backwards: false);
+        var sql = Ordered(c, plan, null, null, []);
         using var command = Sql.Command(c, sql, plan.For(sql));
         using var one = Sql.Command(c, DocumentStore.Columns + " WHERE id = $id", [("$id", 0L)]);
         using var reader = command.ExecuteReader();
@@ -363,7 +452,7 @@ public static class RepositorySearch
     /// <param name="query">What is looked for.</param>
     /// <param name="spread">How many ids are given, or tried when very many documents are found.</param>
     /// <returns>The ids, and whether they are all.</returns>
-    public static (List<long> Ids, bool All) Sample(SqliteConnection c, RepositoryQuery query, int spread = 2_500)
+    public static (List<long> Ids, bool All) Sample(SqliteConnection c, RepositoryQuery query, int spread = 1_600)
     {
         var plan = new Plan(c, query, Counted);
         if (plan.BySet)
@@ -382,26 +471,26 @@ public static class RepositorySearch
                 ? Enumerable.Range(1, (int)last).Select(i => (long)i)
                 : Enumerable.Range(1, spread).Select(i => 1 + (long)(i * Step % 1 * last)).Distinct();
         var sql =
-            $"SELECT d.id FROM json_each({plan.Value(Sql.ToJson(tried))}) s CROSS JOIN documents d ON d.id = s.value WHERE d.state = 'filed' AND {Questions(plan, null)}";
+            $"SELECT d.id FROM json_each({plan.Value(Sql.ToJson(tried))}) s CROSS JOIN documents d ON d.id = s.value WHERE d.state = 'filed' AND {Questions(plan)}";
         if (query.TypeCode is { } type)
             sql += $" AND d.type_code = {plan.Value(type)}";
         return (c.Query(sql, r => r.GetInt64(0), plan.For(sql)), last <= spread);
     }
 
-    // The ids in their order, from a document on.
-    private static string Ordered(SqliteConnection c, Plan plan, long? after, long? before, bool backwards)
+    // The ids in their order, from a document on; restrictions that are apart are not asked.
+    private static string Ordered(SqliteConnection c, Plan plan, long? after, long? before, List<Restriction> apart)
     {
-        var (query, cursor) = (plan.Query, before ?? after);
+        var (query, cursor, backwards) = (plan.Query, before ?? after, before is not null);
         var (down, more) = query.Descending != backwards ? (" DESC", "<") : ("", ">");
         if (plan.Order == Newest)
         {
             (down, more) = backwards ? ("", ">") : (" DESC", "<");
             var from = cursor is { } id ? $" AND t.rowid {more} {plan.Value(id)}" : "";
             var match = plan.Value(RepositoryStore.Match(query.Anywhere, query.IncludeRestricted));
-            return $"SELECT d.id FROM document_text t CROSS JOIN documents d ON d.id = t.rowid WHERE t.document_text MATCH {match}{from} AND {Questions(plan, plan.All.First(r => r.IsWords))} ORDER BY t.rowid{down}";
+            return $"SELECT d.id FROM document_text t CROSS JOIN documents d ON d.id = t.rowid WHERE t.document_text MATCH {match}{from} AND {Questions(plan, [.. apart, .. plan.All.Where(r => r.IsWords).Take(1)])} ORDER BY t.rowid{down}";
         }
         var set = plan.BySet ? plan.Smallest : null;
-        var questions = Questions(plan, set);
+        var questions = Questions(plan, set is null ? [.. apart, .. plan.All.Where(plan.IsOfOrder)] : [.. apart, set]);
         if (plan.Order == ByPath)
         {
             var from =
@@ -428,11 +517,7 @@ public static class RepositorySearch
 
     private static string ByField(SqliteConnection c, Plan plan, Restriction? set, long? cursor, string questions, string down, string more)
     {
-        // Of several terms, all of them together.
-        var fields = FoundStore.Fields(c, plan.Query.TypeCode, SearchKey.Whole(plan.Order));
-        var whole = fields.Count > 0;
-        if (!whole)
-            fields = FoundStore.Fields(c, plan.Query.TypeCode, plan.Order);
+        var fields = plan.Sorted;
         if (fields.Count == 0)
             return $"SELECT d.id FROM documents d WHERE {questions} AND 0";
         var ofField = Plan.Within("i.value_id", fields[0]);
@@ -459,10 +544,7 @@ public static class RepositorySearch
             from = $" AND v.value {more}= {v} AND (v.id <> {i} OR d.id {more} {d})";
         }
         // What is asked of the sorted field itself is asked of its values, before any document.
-        var own = string.Concat(
-            plan.All.Where(r => r.Field == plan.Order && r.OnValues is not null && fields.Count == 1 && !whole)
-                .Select(r => $" AND {r.OnValues}")
-        );
+        var own = string.Concat(plan.All.Where(plan.IsOfOrder).Select(r => $" AND {r.OnValues}"));
         // Sorted by the id where the index has it.
         var (needs, order) = NeedsDocuments(plan, null) ? (true, "i.document_id") : (false, "d.id");
         return $"SELECT d.id FROM found_values v CROSS JOIN {(needs ? "found_in i ON i.value_id = v.id CROSS JOIN documents d ON d.id = i.document_id" : "(SELECT document_id AS id, value_id FROM found_in) d ON d.value_id = v.id")} WHERE v.field_id = {fields[0].ToString(CultureInfo.InvariantCulture)}{own}{from} AND {questions} ORDER BY v.value{down}, {order}{down}";
@@ -478,8 +560,11 @@ public static class RepositorySearch
             )
             .FirstOrDefault();
 
-    private static string Questions(Plan plan, Restriction? without) =>
-        string.Join(" AND ", plan.All.Where(r => r != without).Select(r => r.Question).Prepend(plan.OfValues ? "1" : "d.state = 'filed'"));
+    private static string Questions(Plan plan, params IReadOnlyList<Restriction> without) =>
+        string.Join(
+            " AND ",
+            plan.All.Where(r => !without.Contains(r)).Select(r => r.Question).Prepend(plan.OfValues ? "1" : "d.state = 'filed'")
+        );
 
     // Whether a question is about more of a document than its values.
     private static bool NeedsDocuments(Plan plan, Restriction? without) =>

@@ -49,6 +49,20 @@ public static class Sql
         return rows;
     }
 
+    /// <summary>Rows, mapped, as they come; the connection is busy until the last one is had or given up.</summary>
+    internal static IEnumerable<T> Stream<T>(
+        this SqliteConnection connection,
+        string sql,
+        Func<SqliteDataReader, T> map,
+        IReadOnlyList<(string Name, object? Value)> parameters
+    )
+    {
+        using var command = Command(connection, sql, [.. parameters]);
+        using var reader = command.ExecuteReader();
+        while (reader.Read())
+            yield return map(reader);
+    }
+
     /// <summary>A text column that may be null.</summary>
     public static string? Text(this SqliteDataReader reader, int column) => reader.IsDBNull(column) ? null : reader.GetString(column);
 

@@ -140,6 +140,33 @@ public sealed class NoticeTests : IDisposable
         Assert.Null(later.Problem);
         Assert.Equal(2, got.Count);
         Assert.All(got, m => Assert.Contains(_house.Get(ids[2]).Name!.Split(' ')[0], m, StringComparison.Ordinal));
+
+        // One that asks for a name gets it; the password is in no database, and another server does not get it.
+        var signed = new MailSettings($"127.0.0.1:{port}", "harbour@harbour.test", "", "harbour");
+        Assert.Contains("Type the password", later.Set(signed, "me").Problem);
+        Assert.Null(later.Set(signed, "me", "salt water").Problem);
+        Assert.Null(later.Set(signed, "me").Problem);
+        var kept = new FileInfo(Path.Combine(_house.Folder.Keys, "mail-password"));
+        Assert.Equal(UnixFileMode.UserRead | UnixFileMode.UserWrite, kept.UnixFileMode);
+        Assert.DoesNotContain("salt water", _house.Database.Read(c => Storage.SettingStore.Find(c, "mail")), StringComparison.Ordinal);
+        Assert.Null(_house.Filer.File(ids[3], "me").Problem);
+        _house.Notices.Tick();
+        Assert.Equal(2, await later.SendAsync());
+        Assert.Contains(Convert.ToBase64String("\0harbour\0salt water"u8), got[2], StringComparison.Ordinal);
+        Assert.Contains("Type the password", later.Set(signed with { Server = "mail.elsewhere.test:587" }, "me").Problem);
+        // On the line to another machine, or to what may be one, it goes encrypted or not at all.
+        using var other = new TcpListener(IPAddress.Parse("127.0.0.2"), 0);
+        other.Start();
+        _ = TakeMailsAsync(other, got);
+        var elsewhere = signed with { Server = $"127.0.0.2:{((IPEndPoint)other.LocalEndpoint).Port}" };
+        Assert.Null(later.Set(elsewhere, "me", "salt water").Problem);
+        Assert.Null(_house.Filer.File(ids[4], "me").Problem);
+        _house.Notices.Tick();
+        Assert.Equal(0, await later.SendAsync());
+        Assert.Contains("did not take it", later.Problem);
+        Assert.Equal(2, got.Count(m => m.Contains("AUTH", StringComparison.Ordinal)));
+        Assert.Null(later.Set(signed with { User = "" }, "me").Problem);
+        Assert.False(later.HasPassword);
     }
 
     private sealed class Tomorrow : TimeProvider
@@ -169,6 +196,8 @@ public sealed class NoticeTests : IDisposable
                 await writer.WriteLineAsync(
                     data ? "354 go on"
                     : quits ? "221 bye"
+                    : line.StartsWith("EHLO", StringComparison.Ordinal) ? "250-harbour.test\r\n250 AUTH PLAIN"
+                    : line.StartsWith("AUTH", StringComparison.Ordinal) ? "235 welcome"
                     : "250 well"
                 );
                 if (quits)

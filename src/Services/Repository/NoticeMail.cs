@@ -12,7 +12,8 @@ namespace ClearLexicon.Services.Repository;
 /// <param name="Server">Host and port of the mail server; empty while mail goes into files.</param>
 /// <param name="From">Address that mail comes from.</param>
 /// <param name="Site">Address of this place, for links; empty for none.</param>
-public sealed record MailSettings(string Server, string From, string Site)
+/// <param name="User">Name to sign in to the server with; empty when it asks for none. The password is kept in a file of its own.</param>
+public sealed record MailSettings(string Server, string From, string Site, string User = "")
 {
     /// <summary>Mail goes into files.</summary>
     public static MailSettings Usual { get; } = new("", "clear-lexicon@localhost", "");
@@ -20,7 +21,7 @@ public sealed record MailSettings(string Server, string From, string Site)
 
 /// <summary>
 /// Mails what people are told: as files (<c>.eml</c>, RFC 5322) in <c>outbox/</c>, or by a mail server when one is set (SMTP, encrypted
-/// where the server offers it). Mail holds names and places of documents, no values. What a stop has met between is written again under the
+/// where the server offers it, and always where there is a password). Mail holds names and places of documents, no values. What a stop has met between is written again under the
 /// same name, or sent again with the same message id.
 /// </summary>
 public sealed class NoticeMail(Database database, DataFolder folder, Notices notices, TimeProvider clock)
@@ -40,8 +41,17 @@ public sealed class NoticeMail(Database database, DataFolder folder, Notices not
     /// <summary>Why the last mail could not be sent; null when it could.</summary>
     public string? Problem { get; private set; }
 
+    // Beside the other secrets, so that a copy of the database holds none.
+    private string PasswordFile => Path.Combine(folder.Keys, "mail-password");
+
+    /// <summary>Whether there is a password to sign in to the server with.</summary>
+    public bool HasPassword => File.Exists(PasswordFile);
+
     /// <summary>Sets how notices are mailed.</summary>
-    public Result Set(MailSettings settings, string who)
+    /// <param name="settings">How.</param>
+    /// <param name="who">Who sets it.</param>
+    /// <param name="password">The password; empty for the one that is kept. Without a name none is kept.</param>
+    public Result Set(MailSettings settings, string who, string password = "")
     {
         if (!MailboxAddress.TryParse(settings.From, out _) || settings.From.Any(char.IsControl))
             return $"“{settings.From}” is no mail address.";
@@ -49,6 +59,14 @@ public sealed class NoticeMail(Database database, DataFolder folder, Notices not
             return "Write the server as host:port, such as mail.harbour.test:587.";
         if (settings.Site.Length > 0 && !(Uri.TryCreate(settings.Site, UriKind.Absolute, out var site) && site.Scheme is "http" or "https"))
             return "The address of this place begins with http:// or https://.";
+        if (settings.User.Any(char.IsControl) || password.Any(char.IsControl))
+            return "Name and password for the mail server are one line each.";
+        // A password belongs to the server and the name that it was given for: nobody who sets another server is sent it.
+        var before = Settings;
+        var isSame = before.Server == settings.Server && before.User == settings.User;
+        if (settings.User.Length > 0 && password.Length == 0 && !(isSame && HasPassword))
+            return $"Type the password of {settings.User}.";
+        Keep(settings.User.Length == 0 ? "" : password, forget: settings.User.Length == 0);
         database.Write(c =>
         {
             SettingStore.Set(c, Key, Sql.ToJson(settings with { Site = settings.Site.TrimEnd('/') }));
@@ -62,6 +80,23 @@ public sealed class NoticeMail(Database database, DataFolder folder, Notices not
         });
         Problem = null;
         return Result.Done;
+    }
+
+    private void Keep(string password, bool forget)
+    {
+        if (forget)
+            File.Delete(PasswordFile);
+        if (password.Length == 0)
+            return;
+        Directory.CreateDirectory(folder.Keys);
+        var draft = PasswordFile + ".new";
+        File.Delete(draft);
+        var own = new FileStreamOptions { Mode = FileMode.CreateNew, Access = FileAccess.Write };
+        if (!OperatingSystem.IsWindows())
+            own.UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite;
+        using (var file = new FileStream(draft, own))
+            file.Write(System.Text.Encoding.UTF8.GetBytes(password));
+        File.Move(draft, PasswordFile, overwrite: true);
     }
 
     /// <summary>Mails what waits.</summary>
@@ -145,7 +180,9 @@ public sealed class NoticeMail(Database database, DataFolder folder, Notices not
                 return null;
             }
             using var client = new SmtpClient { Timeout = (int)Patience.TotalMilliseconds };
-            await client.ConnectAsync(host, port, SecureSocketOptions.StartTlsWhenAvailable, cancel);
+            await client.ConnectAsync(host, port, Security(host, port, settings.User.Length > 0), cancel);
+            if (settings.User.Length > 0)
+                await client.AuthenticateAsync(settings.User, await File.ReadAllTextAsync(PasswordFile, cancel), cancel);
             await client.SendAsync(mail, cancel);
             await client.DisconnectAsync(quit: true, cancel);
             return null;
@@ -159,6 +196,7 @@ public sealed class NoticeMail(Database database, DataFolder folder, Notices not
                         or AuthenticationException
                         or TimeoutException
                         or SslHandshakeException
+                        or NotSupportedException
             )
         {
             return $"The mail server {settings.Server} did not take it: {e.Message}";
@@ -168,6 +206,12 @@ public sealed class NoticeMail(Database database, DataFolder folder, Notices not
             return $"Mail could not be written: {Failures.InWords(e)}";
         }
     }
+
+    // A password goes over an encrypted connection only, but for a server on this machine. Port 465 is encrypted from the start (RFC 8314).
+    private static SecureSocketOptions Security(string host, int port, bool hasPassword) =>
+        port == 465 ? SecureSocketOptions.SslOnConnect
+        : hasPassword && host is not ("localhost" or "127.0.0.1") ? SecureSocketOptions.StartTls
+        : SecureSocketOptions.StartTlsWhenAvailable;
 
     private static (string Host, int Port)? Server(string server) =>
         server.LastIndexOf(':') is > 0 and var at

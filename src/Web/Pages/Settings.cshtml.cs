@@ -88,10 +88,17 @@ public sealed class SettingsModel(Accounts people, ServiceAddresses services, No
     /// <summary>Why the last mail was not sent; null when it was.</summary>
     public string? MailProblem => mail.Problem;
 
+    /// <summary>Whether a password for the mail server is kept.</summary>
+    public bool HasMailPassword => mail.HasPassword;
+
     public IActionResult OnPostMail()
     {
         Note(
-            mail.Set(new MailSettings(Sent("server").Trim(), Sent("from").Trim(), Sent("site").Trim()), Who),
+            mail.Set(
+                new MailSettings(Sent("server").Trim(), Sent("from").Trim(), Sent("site").Trim(), Sent("user").Trim()),
+                Who,
+                Sent("password")
+            ),
             Sent("server").Trim().Length > 0
                 ? "Notices are sent by this server from now on."
                 : "Notices are written into files from now on."
