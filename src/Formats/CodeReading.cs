@@ -25,6 +25,8 @@ public static class CodeReading
     private const double OneWay = 0.5;
     private const double LeastContrast = 40;
     private const double LargestCut = 900;
+    private const double LeastAskew = 1.5;
+    private const double FineDetail = 1.65;
     private const double LeastReach = 0.76;
     private const double Margin = 1 / 6.0;
     private static readonly double[] Gaps = [1 / 40.0, 1 / 90.0];
@@ -78,7 +80,7 @@ public static class CodeReading
                 continue;
             }
             using var cut = Cut(gray, block);
-            if (Decode(cut, ref tries) is { } result)
+            if ((Decode(cut, ref tries) ?? DecodeStraight(cut, ref tries)) is { } result)
                 codes.Add((block, new PageCode(Names[result.BarcodeFormat], CodePoints.Repaired(result.Text), place)));
             else if (PatchReading.IsBarred(gray, block))
                 unread.Add(block);
@@ -155,16 +157,42 @@ public static class CodeReading
         return cut;
     }
 
+    // A label that was stuck on askew lies otherwise than its page.
+    private static Result? DecodeStraight(Mat cut, ref int tries)
+    {
+        using var ink = new Mat();
+        Cv2.Threshold(cut, ink, 0, 255, ThresholdTypes.BinaryInv | ThresholdTypes.Otsu);
+        using var places = new Mat();
+        Cv2.FindNonZero(ink, places);
+        if (places.Empty())
+            return null;
+        var angle = Cv2.MinAreaRect(places).Angle;
+        angle -= (float)Math.Round(angle / 90) * 90;
+        if (Math.Abs(angle) < LeastAskew)
+            return null;
+        using var turn = Cv2.GetRotationMatrix2D(new Point2f(cut.Width / 2f, cut.Height / 2f), angle, 1);
+        using var straight = new Mat();
+        Cv2.WarpAffine(cut, straight, turn, cut.Size(), InterpolationFlags.Cubic, BorderTypes.Constant, new Scalar(Pictures.Paper(cut)));
+        return Decode(straight, ref tries);
+    }
+
     private static Result? Decode(Mat cut, ref int tries)
     {
         using var even = new Mat();
         Cv2.Normalize(cut, even, 0, 255, NormTypes.MinMax);
         string? before = null;
         var usual = Math.Min(1, LargestCut / Math.Max(cut.Width, cut.Height));
-        foreach (
-            var (scale, how) in ((double, Tried)[])
-                [(1, Tried.AsIs), (2, Tried.AsIs), (0.5, Tried.Smooth), (1, Tried.BlackAndWhite), (2, Tried.BlackAndWhite)]
-        )
+        // A code of thousands of characters is large, and its squares are lost when it is made much smaller.
+        (double, Tried)[] ways =
+        [
+            (1, Tried.AsIs),
+            (2, Tried.AsIs),
+            (0.5, Tried.Smooth),
+            (1, Tried.BlackAndWhite),
+            (2, Tried.BlackAndWhite),
+            .. usual < 1 / FineDetail ? [(FineDetail, Tried.AsIs)] : Array.Empty<(double, Tried)>(),
+        ];
+        foreach (var (scale, how) in ways)
         {
             if (usual * scale * Math.Max(cut.Width, cut.Height) is > 2 * LargestCut or < 40)
                 continue;

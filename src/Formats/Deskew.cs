@@ -71,9 +71,8 @@ public static class Deskew
         }
         var upright = new SKBitmap(new SKImageInfo(page.Width, page.Height, SKColorType.Rgba8888, SKAlphaType.Opaque));
         using var plain = page.ColorType == SKColorType.Rgba8888 ? null : page.Copy(SKColorType.Rgba8888);
-        var came = plain ?? page;
-        using var from = Mat.FromPixelData(came.Height, came.Width, MatType.CV_8UC4, came.GetPixels(), came.RowBytes);
-        using var to = Mat.FromPixelData(upright.Height, upright.Width, MatType.CV_8UC4, upright.GetPixels(), upright.RowBytes);
+        using var from = Pictures.Pixels(plain ?? page);
+        using var to = Pictures.Pixels(upright);
         using var turn = Cv2.GetRotationMatrix2D(new Point2f(page.Width / 2f, page.Height / 2f), skew, 1);
         var paper = page.GetPixel(page.Width / 2, Math.Min(4, page.Height - 1));
         Cv2.WarpAffine(

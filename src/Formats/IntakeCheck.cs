@@ -36,6 +36,9 @@ public static class IntakeCheck
     /// <summary>Least width and height of a page picture, in pixels.</summary>
     public const int MinSide = 200;
 
+    /// <summary>Greatest width and height of a page picture, in pixels: recognition takes none that is larger, and enlarges by a quarter.</summary>
+    public const int MaxSide = 25_000;
+
     /// <summary>Most pixels of a page picture: A3 at 600 dpi.</summary>
     public const long MaxPixels = 72_000_000;
 
@@ -165,7 +168,7 @@ public static class IntakeCheck
 
     private static IntakeResult? CheckSize(int width, int height, string name) =>
         width < MinSide || height < MinSide ? Refuse($"“{name}” is {width} × {height} pixels; a page needs at least {MinSide} × {MinSide}.")
-        : (long)width * height > MaxPixels
+        : (long)width * height > MaxPixels || Math.Max(width, height) > MaxSide
             ? Refuse($"“{name}” is {width} × {height} pixels, more than a page needs; scan it at 600 dpi or less.")
         : null;
 

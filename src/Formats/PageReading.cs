@@ -43,7 +43,7 @@ public static class PageReading
     /// <summary>Longest side of a page, in points of 1/72 inch: 200 inches, as far as PDF goes without a unit of its own.</summary>
     public const double LongestSide = 14_400;
 
-    /// <summary>Most pixels of a drawn page; a larger one is drawn less finely.</summary>
+    /// <summary>Most pixels of a page picture; a larger page is drawn less finely, a larger picture made smaller.</summary>
     public const double MostPixels = 20_000_000;
 
     /// <summary>Most words of one page.</summary>
@@ -226,7 +226,15 @@ public static class PageReading
         }
     }
 
-    private static SKBitmap Decode(string path, FileKind kind, int number) =>
-        (kind == FileKind.Tiff ? TiffPages.Read(path, number) : UprightImage.Read(path))
-        ?? throw new InvalidDataException($"page {number} is damaged.");
+    private static SKBitmap Decode(string path, FileKind kind, int number)
+    {
+        var page =
+            (kind == FileKind.Tiff ? TiffPages.Read(path, number) : UprightImage.Read(path))
+            ?? throw new InvalidDataException($"page {number} is damaged.");
+        var pixels = (double)page.Width * page.Height;
+        if (pixels <= MostPixels)
+            return page;
+        using (page)
+            return Pictures.Smaller(page, Math.Sqrt(MostPixels / pixels));
+    }
 }

@@ -17,7 +17,7 @@ internal static class Pictures
         if (colours is null || colours.Empty())
             throw new InvalidDataException("a page could not be drawn.");
         var page = new SKBitmap(new SKImageInfo(colours.Width, colours.Height, SKColorType.Rgba8888, SKAlphaType.Opaque));
-        using var pixels = Mat.FromPixelData(page.Height, page.Width, MatType.CV_8UC4, page.GetPixels(), page.RowBytes);
+        using var pixels = Pixels(page);
         Cv2.CvtColor(colours, pixels, ColorConversionCodes.BGR2RGBA);
         return page;
     }
@@ -57,12 +57,28 @@ internal static class Pictures
         return small;
     }
 
+    /// <summary>A page picture made smaller.</summary>
+    /// <param name="page">The page, in RGBA.</param>
+    /// <param name="scale">By how much, less than 1.</param>
+    public static SKBitmap Smaller(SKBitmap page, double scale)
+    {
+        var (width, height) = (Math.Max(1, (int)(page.Width * scale)), Math.Max(1, (int)(page.Height * scale)));
+        var small = new SKBitmap(new SKImageInfo(width, height, SKColorType.Rgba8888, SKAlphaType.Opaque));
+        using var from = Pixels(page);
+        using var to = Pixels(small);
+        Cv2.Resize(from, to, to.Size(), 0, 0, InterpolationFlags.Area);
+        return small;
+    }
+
+    /// <summary>The pixels of a page in RGBA, shared with it.</summary>
+    public static Mat Pixels(SKBitmap page) => Mat.FromPixelData(page.Height, page.Width, MatType.CV_8UC4, page.GetPixels(), page.RowBytes);
+
     /// <summary>A page in gray.</summary>
     public static Mat Gray(SKBitmap page)
     {
         if (page is { ColorType: SKColorType.Rgba8888, AlphaType: SKAlphaType.Opaque })
         {
-            using var colours = Mat.FromPixelData(page.Height, page.Width, MatType.CV_8UC4, page.GetPixels(), page.RowBytes);
+            using var colours = Pixels(page);
             var bright = new Mat();
             Cv2.CvtColor(colours, bright, ColorConversionCodes.RGBA2GRAY);
             return bright;

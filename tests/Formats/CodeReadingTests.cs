@@ -109,6 +109,21 @@ public sealed class CodeReadingTests(ITestOutputHelper output) : IDisposable
         Assert.Empty(CodeReading.Read(text));
     }
 
+    [Fact]
+    public void A_code_of_three_kilobytes_with_signs_that_control_is_read_whole()
+    {
+        var holds = "VC-2024-00031;\u001d\u001b[31m\r\n" + string.Concat(Enumerable.Range(0, 550).Select(i => $"{i:0000};"));
+        using var code = Zint(58, holds, 4);
+        using var page = new SKBitmap(new SKImageInfo(2480, 3508, SKColorType.Rgba8888, SKAlphaType.Opaque));
+        using (var canvas = new SKCanvas(page))
+        {
+            canvas.Clear(SKColors.White);
+            canvas.DrawBitmap(code, 400, 900, SKSamplingOptions.Default);
+        }
+        Assert.InRange(code.Width, 1300, 1700);
+        Assert.Equal(holds, Assert.Single(CodeReading.Read(page)).Text);
+    }
+
     private SKBitmap Zint(int kind, string holds, float scale)
     {
         var path = Path.Combine(_folder, "code.png");
@@ -128,7 +143,7 @@ public sealed class CodeReadingTests(ITestOutputHelper output) : IDisposable
         using var canvas = new SKCanvas(page);
         canvas.Clear(SKColors.White);
         using var ink = new SKPaint { Color = SKColors.Black, IsAntialias = true };
-        using var font = new SKFont(SKTypeface.FromFamilyName("DejaVu Sans"), dpi / 8f);
+        using var font = new SKFont(SKTypeface.FromFile(SearchablePdf.FontPath), dpi / 8f);
         for (var y = page.Height * 0.6f; y < page.Height * 0.95f; y += dpi / 5f)
             canvas.DrawText("The pilot boards at the outer buoy and waits for the tide.", dpi / 3f, y, SKTextAlign.Left, font, ink);
         if (code is null)

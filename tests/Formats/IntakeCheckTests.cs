@@ -116,6 +116,10 @@ public sealed class IntakeCheckTests : IDisposable
     public void A_picture_of_one_pixel() => Assert.Contains("1 × 1 pixels", Problem("x.png", Image(1, 1, SKEncodedImageFormat.Png)));
 
     [Fact]
+    public void A_picture_as_long_as_a_rope() =>
+        Assert.Contains("300 × 26000 pixels, more than a page needs", Problem("x.png", Image(300, 26_000, SKEncodedImageFormat.Png)));
+
+    [Fact]
     public void A_picture_of_20000_pixels_a_side_is_refused_before_it_is_unpacked()
     {
         var before = GC.GetTotalAllocatedBytes();

@@ -188,6 +188,35 @@ public sealed class PageTests : IDisposable
         );
     }
 
+    /// <summary>What printers and photographs come in, made by another program; and a picture of more pixels than a page needs.</summary>
+    [Theory]
+    [InlineData("tiff32nc", "odd.tif", 200)]
+    [InlineData("tiff48nc", "odd.tif", 200)]
+    [InlineData("jpegcmyk", "odd.jpg", 200)]
+    [InlineData("pnggray", "odd.png", 700)]
+    public async Task Pictures_in_four_inks_sixteen_bits_or_far_too_fine_read_alike(string device, string name, int dpi)
+    {
+        using (var document = SKDocument.CreatePdf(At("came.pdf")))
+        {
+            using (var canvas = document.BeginPage(595, 842))
+            using (var font = new SKFont(SKTypeface.FromFile(SearchablePdf.FontPath), 16))
+            using (var ink = new SKPaint { Color = SKColors.DarkBlue })
+                canvas.DrawText("Grey Heron moored", 80, 200, SKTextAlign.Left, font, ink);
+            document.EndPage();
+            document.Close();
+        }
+        string[] how = ["-q", "-dSAFER", "-dBATCH", "-dNOPAUSE", $"-sDEVICE={device}", $"-r{dpi}", "-o", At(name), At("came.pdf")];
+        Assert.Equal(0, (await ExternalProgram.RunAsync("gs", how, TimeSpan.FromSeconds(30), default)).ExitCode);
+        var checkedFile = IntakeCheck.Check(At(name), name);
+        Assert.Null(checkedFile.Problem);
+        var page = (await PageReading.ReadAsync(At(name), checkedFile.Kind, 1, At("odd"), default))[0];
+        Assert.Equal(["Grey", "Heron", "moored"], page.Text.Words.Select(w => w.Text));
+        // A page is as large as it came, however fine its picture.
+        Assert.InRange(page.Text.Size!.Value.Width, 594, 596);
+        using var seen = SKBitmap.Decode(page.ImagePath);
+        Assert.InRange((double)seen.Width * seen.Height, 1_000_000, PageReading.MostPixels);
+    }
+
     // 960 × 640: the left half nearly black, the right half nearly white.
     private static byte[] OddPng(byte colour, byte bits)
     {
