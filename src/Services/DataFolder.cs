@@ -78,6 +78,9 @@ public sealed class DataFolder : IDisposable
     /// <summary>What leaves the house by export plans.</summary>
     public string Exports => Path.Combine(Root, "exports");
 
+    /// <summary>Packages of whole repositories that are to be taken over.</summary>
+    public string Packages => Path.Combine(Root, "packages");
+
     /// <summary>Mail, while no mail server is set.</summary>
     public string Outbox => Path.Combine(Root, "outbox");
 

@@ -57,6 +57,9 @@ public sealed record StoredDocument
     /// <summary>Who filed it.</summary>
     public string? FiledBy { get; init; }
 
+    /// <summary>Whether its file stands in the repository; that of a legacy document stays where it lies.</summary>
+    public bool HasFile => FileHash is not null;
+
     /// <summary>The wave that tagged it.</summary>
     public long? WaveId { get; init; }
 
@@ -180,6 +183,10 @@ public static class DocumentStore
             ("$after", afterId),
             ("$take", take)
         );
+
+    /// <summary>Filed documents of any type that come after an id, by id.</summary>
+    public static List<StoredDocument> Filed(SqliteConnection c, long afterId, int take) =>
+        c.Query(Columns + " WHERE id > $after AND state = 'filed' ORDER BY id LIMIT $take", Map, ("$after", afterId), ("$take", take));
 
     /// <summary>How many documents <see cref="In"/> would give without end.</summary>
     public static long CountIn(SqliteConnection c, string? typeCode, string state, long afterId) =>

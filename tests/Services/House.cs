@@ -1,3 +1,4 @@
+using ClearLexicon.Core.Migration;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Demo;
 using ClearLexicon.Formats;
@@ -59,6 +60,8 @@ public sealed class House : IDisposable
         Mail = new NoticeMail(Database, Folder, Notices, clock);
         Plans = new ExportPlans(Database, Folder, Designs, Asking, clock);
         Exports = new Exports(Database, Folder, Designs, Asking, Plans, Jobs, clock);
+        Packages = new Packages(Database, Folder, Files, Jobs, clock);
+        Takeovers = new Takeovers(Database, Folder, Files, Designs, Jobs, clock);
     }
 
     public List<string> Failures { get; } = [];
@@ -100,6 +103,8 @@ public sealed class House : IDisposable
     public NoticeMail Mail { get; }
     public ExportPlans Plans { get; }
     public Exports Exports { get; }
+    public Packages Packages { get; }
+    public Takeovers Takeovers { get; }
 
     /// <summary>A person of a role, by whose rights long work is done.</summary>
     public string Person(string role) =>
@@ -122,6 +127,25 @@ public sealed class House : IDisposable
         return Database.Read(c =>
             RepositorySearch.Find(c, new RepositoryQuery { TypeCode = typeCode }, 100).Documents.ConvertAll(d => d.Id)
         );
+    }
+
+    /// <summary>An inventory of the harbour, profiled, with its crosswalk and passes.</summary>
+    public async Task<long> InventoryAsync(int rows)
+    {
+        var path = Path.Combine(Folder.Root, "list.csv");
+        HarbourInventory.Write(path, rows);
+        var id = (await Migrations.ImportAsync(new BroughtFile("list.csv", () => File.OpenRead(path)), "me")).Value;
+        await Migrations.StartProfile(id).Ended();
+        var lines = Migrations
+            .Suggest(Migrations.Find(id)!, HarbourDesign.VesselCall.Code)
+            .Select(s => s.Line)
+            .Where(l => HarbourSeed.LinesByHand.All(h => h.Field != l.Field))
+            .Concat(HarbourSeed.LinesByHand)
+            .ToList();
+        Assert.Contains(lines, l => l is { Source: "Ref", Field: "call-number" });
+        Assert.Contains(lines, l => l is { Source: "LR no", Field: "imo" });
+        Assert.True(Migrations.SetPlan(id, new MigrationPlan(HarbourDesign.VesselCall.Code, lines, HarbourSeed.Passes), "me").Ok);
+        return id;
     }
 
     /// <summary>A document as it is kept.</summary>

@@ -9,24 +9,6 @@ public sealed class MigrationRunTests : IDisposable
 {
     private readonly House _house = new House().WithDesigns();
 
-    private async Task<long> Brought(int rows)
-    {
-        var path = Path.Combine(_house.Folder.Root, "list.csv");
-        HarbourInventory.Write(path, rows);
-        var id = (await _house.Migrations.ImportAsync(new BroughtFile("list.csv", () => File.OpenRead(path)), "me")).Value;
-        await _house.Migrations.StartProfile(id).Ended();
-        var lines = _house
-            .Migrations.Suggest(_house.Migrations.Find(id)!, HarbourDesign.VesselCall.Code)
-            .Select(s => s.Line)
-            .Where(l => HarbourSeed.LinesByHand.All(h => h.Field != l.Field))
-            .Concat(HarbourSeed.LinesByHand)
-            .ToList();
-        Assert.Contains(lines, l => l is { Source: "Ref", Field: "call-number" });
-        Assert.Contains(lines, l => l is { Source: "LR no", Field: "imo" });
-        Assert.True(_house.Migrations.SetPlan(id, new MigrationPlan(HarbourDesign.VesselCall.Code, lines, HarbourSeed.Passes), "me").Ok);
-        return id;
-    }
-
     private long Filed => _house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery()).Number);
 
     private string Everything() =>
@@ -44,7 +26,7 @@ public sealed class MigrationRunTests : IDisposable
     [Fact]
     public async Task A_wave_tags_the_ready_rows_and_undo_takes_it_back_completely()
     {
-        var id = await Brought(2_000);
+        var id = await _house.InventoryAsync(2_000);
         Assert.Equal(
             ("Windows-1252", ';', 2_000L),
             _house.Migrations.Find(id)!.Shape is var s ? (s.Encoding, s.Separator, s.Rows) : default
@@ -86,7 +68,7 @@ public sealed class MigrationRunTests : IDisposable
     [Fact]
     public async Task A_wave_edited_since_is_not_undone_over_the_edits()
     {
-        var id = await Brought(200);
+        var id = await _house.InventoryAsync(200);
         await _house.Waves.Start(id, null, "me").Ended();
         var document = _house.Database.Read(c => RepositorySearch.Find(c, new RepositoryQuery(), 1).Documents)[0];
         Assert.True(_house.Filed.Edit(document.Id, "agent", "Holm Brokers", "", "you").Ok);
@@ -97,7 +79,7 @@ public sealed class MigrationRunTests : IDisposable
     [Fact]
     public async Task A_stopped_wave_is_gone_on_with_or_taken_back_and_nothing_of_it_is_half_done()
     {
-        var id = await Brought(20_000);
+        var id = await _house.InventoryAsync(20_000);
         var before = Everything();
         async Task Stopped(int at)
         {
@@ -130,7 +112,7 @@ public sealed class MigrationRunTests : IDisposable
     [Fact]
     public async Task Desk_migration_and_the_engine_give_the_same_problems_for_the_same_record()
     {
-        var id = await Brought(500);
+        var id = await _house.InventoryAsync(500);
         await _house.Migrations.StartDryRun(id, "me").Ended();
         var type = _house.Designs.Published[HarbourDesign.VesselCall.Code].Type;
         foreach (var sample in _house.Migrations.Find(id)!.DryRun!.Samples)
@@ -154,7 +136,7 @@ public sealed class MigrationRunTests : IDisposable
             "no such inventory",
             _house.Migrations.SetPlan(99, new MigrationPlan(HarbourDesign.VesselCall.Code, [], []), "me").Problem
         );
-        var id = await Brought(50);
+        var id = await _house.InventoryAsync(50);
         Assert.Contains(
             "Pass 1: The pattern “(” cannot be read",
             _house.Migrations.SetPlan(id, new MigrationPlan(HarbourDesign.VesselCall.Code, [], [pass]), "me").Problem

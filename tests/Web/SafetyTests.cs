@@ -20,6 +20,7 @@ public partial class SafetyTests(HarbourApp app)
     [InlineData("/Desk")]
     [InlineData("/Repository")]
     [InlineData("/Migration")]
+    [InlineData("/Migration/Packages")]
     [InlineData("/picture/document/1/1")]
     [InlineData("/file/1")]
     public async Task Nobody_gets_in_without_signing_in(string address)

@@ -110,7 +110,7 @@ public sealed class Retyping
             return Result<long>.Not("There is no such document.");
         else if (one.TypeCode == toType)
             return Result<long>.Not("It is of this type already.");
-        else if (one.WaveId is not null)
+        else if (one is { Filed: true, HasFile: false })
             return Result<long>.Not("It came by a migration, which gives it its type; take it back with its wave.");
         var run = 0L;
         var begun = jobs.Start(
@@ -195,7 +195,11 @@ public sealed class Retyping
     // What the new type makes of a document; null when it is of that type, or came by a migration.
     private RetypeLook? Plan(SqliteConnection c, StoredDocument document, string toType, bool rereads, string who)
     {
-        if (document.TypeCode == toType || document.WaveId is not null || !designs.Published.TryGetValue(toType, out var published))
+        if (
+            document.TypeCode == toType
+            || document is { Filed: true, HasFile: false }
+            || !designs.Published.TryGetValue(toType, out var published)
+        )
             return null;
         var to = published.Type.Type;
         var from = document.TypeCode is { } code && designs.Published.TryGetValue(code, out var before) ? before.Type.Type : null;

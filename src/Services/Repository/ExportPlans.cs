@@ -280,7 +280,7 @@ internal sealed class Leaving
         {
             "none" => null,
             "redacted" => RedactedCopy.WhyNot(Redaction(document), pages, _type.Type),
-            _ => document.WaveId is not null ? "Its file stands where the migration found it, and not in the repository."
+            _ => !document.HasFile ? "Its file stands where the migration found it, and not in the repository."
             : _what.Files == "strips" ? null
             : !File.Exists(_folder.InRepository(document.Folder!, document.Name!)) ? "No file stands where the repository has it."
             : null,

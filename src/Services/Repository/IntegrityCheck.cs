@@ -95,7 +95,7 @@ public sealed class IntegrityCheck
                 {
                     cancel.ThrowIfCancellationRequested();
                     var path = $"{document.Folder}/{document.Name}";
-                    if (document.WaveId is null)
+                    if (document.HasFile)
                     {
                         var file = folder.InRepository(document.Folder!, document.Name!);
                         if (!File.Exists(file))
@@ -156,7 +156,7 @@ public sealed class IntegrityCheck
     /// <param name="who">Who.</param>
     public Result PutBack(string path, long documentId, string who)
     {
-        if (database.Read(c => DocumentStore.Find(c, documentId)) is not { Filed: true, WaveId: null } document)
+        if (database.Read(c => DocumentStore.Find(c, documentId)) is not { Filed: true, HasFile: true } document)
             return "There is no such filed document.";
         var (inside, name) = Split(path);
         var (from, to) = (folder.InRepository(inside, name), folder.InRepository(document.Folder!, document.Name!));

@@ -144,7 +144,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
         long? undoes = null
     )
     {
-        var hasFile = document.WaveId is null;
+        var hasFile = document.HasFile;
         var from = hasFile ? folder.InRepository(document.Folder!, document.Name!) : "";
         var to = hasFile ? folder.InRepository(toFolder, toName) : "";
         if (hasFile)
@@ -235,7 +235,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
             var document = database.Read(c => DocumentStore.Find(c, move.DocumentId));
             // The record did not follow, so the file goes back, if it is the one that was moved.
             if (
-                document is { WaveId: null }
+                document is { HasFile: true }
                 && document.Folder == move.FromFolder
                 && document.Name == move.FromName
                 && !File.Exists(from)

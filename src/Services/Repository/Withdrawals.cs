@@ -39,7 +39,7 @@ public sealed class Withdrawals(Database database, DataFolder folder, Designs de
         {
             if (database.Read(c => DocumentStore.Find(c, id)) is not { Filed: true } document)
                 return "There is no such filed document.";
-            if (document.WaveId is not null)
+            if (!document.HasFile)
                 return "It came by a migration, which has its file; take it back with its wave.";
             var from = folder.InRepository(document.Folder!, document.Name!);
             if (!File.Exists(from) || DataFolder.HashOf(from) != document.FileHash)

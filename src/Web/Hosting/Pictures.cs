@@ -131,7 +131,7 @@ public static class Pictures
 
     private static IResult FiledPdf(long id, ClaimsPrincipal person, DataFolder folder, Designs designs, Database database)
     {
-        if (database.Read(c => DocumentStore.Find(c, id)) is not { Filed: true, WaveId: null } document)
+        if (database.Read(c => DocumentStore.Find(c, id)) is not { Filed: true, HasFile: true } document)
             return Results.NotFound();
         var pages = database.Read(c => DocumentStore.Pages(c, id));
         var redaction = Redaction(document, person, designs);

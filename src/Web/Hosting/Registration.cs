@@ -114,6 +114,8 @@ public static class Registration
         services.AddSingleton<ExportPlans>();
         services.AddSingleton<Exports>();
         services.AddSingleton<BulkEdits>();
+        services.AddSingleton<Packages>();
+        services.AddSingleton<Takeovers>();
         services.AddSingleton<Withdrawals>();
         services.AddSingleton<Filer>();
         services.AddSingleton<Moves>();

@@ -1,0 +1,175 @@
+using System.Globalization;
+using ClearLexicon.Formats;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Work;
+using ClearLexicon.Storage;
+
+namespace ClearLexicon.Services.Migration;
+
+/// <summary>
+/// Packs the whole repository, so that another installation can take it over with nothing lost: the design, each filed document with its
+/// pages, its values, where they were read and how they changed, and all of its files. It is written into a hidden folder of
+/// <c>exports/</c> and gets its name there when it is complete; after a stop it is begun anew.
+/// </summary>
+public sealed class Packages
+{
+    private const int AtOnce = 100;
+    private const string Unfinished = ".package-";
+
+    private readonly Database database;
+    private readonly DataFolder folder;
+    private readonly DesignFiles files;
+    private readonly Jobs jobs;
+    private readonly TimeProvider clock;
+
+    private sealed record Into(string Folder);
+
+    /// <summary>Makes the kind of its job known.</summary>
+    public Packages(Database database, DataFolder folder, DesignFiles files, Jobs jobs, TimeProvider clock)
+    {
+        (this.database, this.folder, this.files, this.jobs, this.clock) = (database, folder, files, jobs, clock);
+        jobs.Add(JobKind.Of("package", "Packing the whole repository", "design", Pack));
+    }
+
+    /// <summary>What its job has as its subject.</summary>
+    public const string Subject = "package";
+
+    /// <summary>Packages of the whole repository that lie in <c>exports/</c>, the newest name first.</summary>
+    public List<(string Folder, long Documents)> Made() =>
+        Directory.Exists(folder.Exports)
+            ?
+            [
+                .. Directory
+                    .GetDirectories(folder.Exports)
+                    .Where(f => !Path.GetFileName(f).StartsWith('.'))
+                    .Select(f => (Path.GetFileName(f), WholePackage.Find(f)?.Documents))
+                    .Where(f => f.Item2 is not null)
+                    .Select(f => (f.Item1, f.Item2!.Value))
+                    .OrderByDescending(f => f.Item1, StringComparer.Ordinal),
+            ]
+            : [];
+
+    /// <summary>Starts to pack everything.</summary>
+    public Result<Job> Start(string who)
+    {
+        var name = string.Create(CultureInfo.InvariantCulture, $"Whole repository {clock.GetLocalNow():yyyy-MM-dd HHmm}");
+        return Path.Exists(Path.Combine(folder.Exports, name))
+            ? Result<Job>.Not($"exports/{name} is there already; try again in a minute.")
+            : jobs.Start("package", Subject, "/Migration/Packages", new Into(name), who);
+    }
+
+    private void Pack(Job job, CancellationToken cancel)
+    {
+        var (work, final) = (Path.Combine(folder.Exports, Unfinished + job.Id), Path.Combine(folder.Exports, job.Given<Into>().Folder));
+        // After a kill behind the last step it stands in its place already.
+        if (!Directory.Exists(final))
+        {
+            if (Directory.Exists(work))
+                Directory.Delete(work, recursive: true);
+            try
+            {
+                Fill(job, work, final, cancel);
+                Directory.Move(work, final);
+            }
+            catch
+            {
+                if (Directory.Exists(work))
+                    Directory.Delete(work, recursive: true);
+                throw;
+            }
+        }
+        database.Write(c =>
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                job.Who,
+                $"packed the whole repository into exports/{Path.GetFileName(final)}",
+                "package",
+                DataFolder.HashOf(Path.Combine(final, "manifest-sha256.txt"))
+            )
+        );
+    }
+
+    private void Fill(Job job, string work, string final, CancellationToken cancel)
+    {
+        Directory.CreateDirectory(WholePackage.Payload(work));
+        File.WriteAllText(WholePackage.Design(work), DesignFiles.Write(files.Export()));
+        job.Total = database.Read(c => RepositorySearch.Count(c, new RepositoryQuery())).Number;
+        var count = 0L;
+        using (var lines = new StreamWriter(WholePackage.Documents(work)))
+            for (var last = 0L; ; )
+            {
+                var some = database.Read(c => DocumentStore.Filed(c, last, AtOnce).ConvertAll(d => Packaged(c, d)));
+                if (some.Count == 0)
+                    break;
+                foreach (var packaged in some)
+                {
+                    cancel.ThrowIfCancellationRequested();
+                    CopyFiles(packaged, WholePackage.Payload(work));
+                    lines.WriteLine(WholePackage.Write(packaged));
+                    job.Step();
+                    count++;
+                }
+                last = some[^1].Document.Id;
+            }
+        var counters = new Dictionary<string, int>(StringComparer.Ordinal);
+        database.Read(c =>
+        {
+            CounterStore.Each(c, (key, number) => counters[key] = number);
+            return 0;
+        });
+        File.WriteAllText(WholePackage.House(work), WholePackage.Write(new PackagedHouse(WholePackage.FormatName, 1, count, counters)));
+        BagItPackage.Close(
+            work,
+            [
+                ("Source-Organization", "Clear Lexicon"),
+                ("External-Identifier", Path.GetFileName(final)),
+                ("Bagging-Date", clock.GetUtcNow().ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)),
+            ],
+            cancel
+        );
+    }
+
+    private static PackagedDocument Packaged(Microsoft.Data.Sqlite.SqliteConnection c, StoredDocument d) =>
+        new(
+            // Batches, waves and versions stay here; they would name others elsewhere.
+            d with
+            {
+                BatchId = null,
+                WaveId = null,
+                Version = null,
+                ReaderVersion = null,
+            },
+            [
+                .. DocumentStore
+                    .PagesAndSheet(c, d.Id)
+                    .Select(p => new PackagedPage(p.Number, p.Image, p.Text, p.Notice, p.FileStored, p.FilePage, p.IsWholeFile)),
+            ],
+            DocumentStore.Changes(c, d.Id)
+        );
+
+    private void CopyFiles(PackagedDocument packaged, string payload)
+    {
+        var document = packaged.Document;
+        if (document.HasFile)
+        {
+            var filed = folder.InRepository(document.Folder!, document.Name!);
+            if (!File.Exists(filed) || DataFolder.HashOf(filed) != document.FileHash)
+                throw new RefusedException(
+                    $"“{document.Folder}/{document.Name}” is not where its record says, or was changed by hand. "
+                        + "The integrity check says more; nothing was packed."
+                );
+            Copy(filed, Path.Combine(payload, WholePackage.PathOf(document)));
+        }
+        // Several documents may have come as one file.
+        foreach (var file in WholePackage.FilesOf(packaged).Where(WholePackage.IsOwn))
+            if (File.Exists(folder.Absolute(file)) && !File.Exists(Path.Combine(payload, file)))
+                Copy(folder.Absolute(file), Path.Combine(payload, file));
+    }
+
+    private static void Copy(string from, string to)
+    {
+        Directory.CreateDirectory(Path.GetDirectoryName(to)!);
+        File.Copy(from, to);
+    }
+}

@@ -1,0 +1,422 @@
+using System.Globalization;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Vocabularies;
+using ClearLexicon.Formats;
+using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Repository;
+using ClearLexicon.Services.Work;
+using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Services.Migration;
+
+/// <summary>
+/// Takes over a package of a whole repository that lies in <c>packages/</c>, into an installation that holds nothing yet. A look checks every
+/// file against the package's manifests and reads every document; taking over brings the design, then documents in chunks, under the numbers
+/// that they had: files are copied first, then a transaction makes the records, so that after a kill it goes on where it was. As long as nobody
+/// has touched a document it can be taken away again.
+/// </summary>
+public sealed class Takeovers
+{
+    private const int MostListed = 20;
+
+    private readonly Database database;
+    private readonly DataFolder folder;
+    private readonly DesignFiles files;
+    private readonly Designs designs;
+    private readonly Jobs jobs;
+    private readonly TimeProvider clock;
+
+    private sealed record Of(long Takeover);
+
+    /// <summary>Makes the kinds of its jobs known.</summary>
+    public Takeovers(Database database, DataFolder folder, DesignFiles files, Designs designs, Jobs jobs, TimeProvider clock)
+    {
+        (this.database, this.folder, this.files, this.designs) = (database, folder, files, designs);
+        (this.jobs, this.clock) = (jobs, clock);
+        jobs.Add(JobKind.Of("package look", "Looking through the package", "design", Look));
+        jobs.Add(JobKind.Of("take over", "Taking the package over", "design", Take));
+        jobs.Add(JobKind.Of("give back", "Taking the documents away again", "design", TakeAway));
+    }
+
+    /// <summary>What its jobs have as their subject.</summary>
+    public const string Subject = "takeover";
+
+    private const string Address = "/Migration/Packages";
+
+    /// <summary>Called before each chunk; tests stop here.</summary>
+    internal Action<string> Checkpoint { get; set; } = _ => { };
+
+    /// <summary>Folders in <c>packages/</c> that can be looked at, by name.</summary>
+    public List<string> Waiting() =>
+        Directory.Exists(folder.Packages)
+            ? [.. Directory.GetDirectories(folder.Packages).Select(f => Path.GetFileName(f)).Order(StringComparer.Ordinal).Take(MostListed)]
+            : [];
+
+    /// <summary>Packages that were looked at, the newest first.</summary>
+    public List<Takeover> Newest() => database.Read(c => TakeoverStore.Newest(c, MostListed));
+
+    /// <summary>Why nothing can be taken over here; null when it can.</summary>
+    public string? WhyNot() =>
+        database.Read(TakeoverStore.IsEmpty)
+            ? null
+            : "This installation holds documents or document types already. A whole repository is taken over by an empty one.";
+
+    /// <summary>Looks through a package.</summary>
+    public Result<Job> StartLook(string package, string who) =>
+        !Waiting().Contains(package)
+            ? Result<Job>.Not("There is no such folder in packages/ any more.")
+            : jobs.Start(
+                "package look",
+                Subject,
+                Address,
+                new Of(0),
+                who,
+                c => new Of(TakeoverStore.Begin(c, package, clock.GetUtcNow(), who))
+            );
+
+    /// <summary>Takes over what was looked at, or goes on with it after a stop.</summary>
+    public Result<Job> StartTake(long id, string who) =>
+        database.Read(c => TakeoverStore.Find(c, id)) switch
+        {
+            { State: "looked", Look.Problems.Count: 0 } => WhyNot() is { } problem
+                ? Result<Job>.Not(problem)
+                : jobs.GoOn("take over", Subject, Address, new Of(id), who, c => TakeoverStore.SetState(c, id, "taking")),
+            { State: "taking" } => jobs.Start("take over", Subject, Address, new Of(id), who),
+            { State: "looked" } => Result<Job>.Not("Something is wrong with this package; it is not taken over."),
+            _ => Result<Job>.Not("This package was taken over, or was not looked through to its end."),
+        };
+
+    /// <summary>Takes the documents of a package away again; those that somebody has touched since stay.</summary>
+    public Result<Job> StartTakeAway(long id, string who) =>
+        database.Read(c => TakeoverStore.Find(c, id)) is { State: "taken" or "taking" or "returning" }
+            ? jobs.GoOn("give back", Subject, Address, new Of(id), who, c => TakeoverStore.SetState(c, id, "returning"))
+            : Result<Job>.Not("There is nothing here that came with this package.");
+
+    private string PathOf(Takeover takeover) => Path.Combine(folder.Packages, takeover.Folder);
+
+    private Takeover Given(Job job) => database.Read(c => TakeoverStore.Find(c, job.Given<Of>().Takeover))!;
+
+    private void Look(Job job, CancellationToken cancel)
+    {
+        var takeover = Given(job);
+        var package = PathOf(takeover);
+        var house = WholePackage.Find(package);
+        var bytes = 0L;
+        (job.Total, job.Done) = (0, 0);
+        // By what it holds when it is sound; what is not is told first.
+        List<string> problems =
+        [
+            .. BagItPackage.Problems(
+                package,
+                read =>
+                {
+                    bytes += read;
+                    job.Step();
+                },
+                cancel
+            ),
+        ];
+        var (types, design) = (new Dictionary<string, long>(StringComparer.Ordinal), "");
+        if (problems.Count == 0 && house is null)
+            problems.Add(
+                "It is a package, but not one of a whole repository of this version: house.json is missing or says something else."
+            );
+        if (problems.Count == 0)
+        {
+            try
+            {
+                problems.AddRange(LookInside(package, house!, types, out design, cancel));
+            }
+            catch (RefusedException e)
+            {
+                problems.Add(e.Message);
+            }
+        }
+        var look = new PackageLook(types.Values.Sum(), bytes, types, design, [.. problems.Take(BagItPackage.MostProblems)]);
+        database.Write(c => TakeoverStore.SetLook(c, takeover.Id, look));
+    }
+
+    private List<string> LookInside(
+        string package,
+        PackagedHouse house,
+        Dictionary<string, long> types,
+        out string design,
+        CancellationToken cancel
+    )
+    {
+        design = "";
+        var read = File.Exists(WholePackage.Design(package))
+            ? DesignFiles.Read(File.ReadAllText(WholePackage.Design(package)))
+            : Result<DesignFile>.Not("There is no design.json in it.");
+        if (!read.Ok)
+            return [read.Problem!];
+        var file = read.Value!;
+        design =
+            $"{Counted.Of(file.Types.Count, "document type")}, {file.Vocabularies.Count} {(file.Vocabularies.Count == 1 ? "vocabulary" : "vocabularies")}, "
+            + $"{Counted.Of(file.Tables.Count, "reference table")}, {Counted.Of(file.Readers.Count, "reader")}";
+        var published = file.Types.Where(t => t.Published && !t.Design.IsGroup).ToDictionary(t => t.Design.Code, t => t.Design.Name);
+        // What is here already is said when it is to be taken over.
+        var problems = WhyNot() is null ? [.. files.Plan(file).Problems] : new List<string>();
+        var (last, places) = (0L, new HashSet<string>(StringComparer.Ordinal));
+        foreach (var packaged in WholePackage.Read(package, 0))
+        {
+            cancel.ThrowIfCancellationRequested();
+            if (problems.Count >= BagItPackage.MostProblems)
+                break;
+            var document = packaged.Document;
+            if (Wrong(package, packaged, published) is { } wrong)
+                problems.Add($"Document {document.Id}: {wrong}");
+            else if (document.Id <= last)
+                problems.Add($"Document {document.Id} stands behind document {last}; they must rise.");
+            else if (!places.Add(Database.PlaceKey(document.Folder!, document.Name!)))
+                problems.Add($"Document {document.Id}: “{document.Folder}/{document.Name}” is the place of another one too.");
+            else
+                types[published[document.TypeCode!]] = types.GetValueOrDefault(published[document.TypeCode!]) + 1;
+            last = document.Id;
+        }
+        if (problems.Count == 0 && types.Values.Sum() != house.Documents)
+            problems.Add($"It says that it holds {house.Documents} documents, and holds {types.Values.Sum()}.");
+        return problems;
+    }
+
+    // What is wrong with a document; null when nothing is.
+    private string? Wrong(string package, PackagedDocument packaged, Dictionary<string, string> published)
+    {
+        var d = packaged.Document;
+        if (!d.Filed || d.Folder is null || d.Name is null || d.FiledAt is null || d.FiledBy is null || d.SourceName is null)
+            return "it is not a filed one.";
+        if (d.TypeCode is null || !published.ContainsKey(d.TypeCode))
+            return $"its type “{d.TypeCode}” is not a published one of the design.";
+        if (
+            d.Record is null
+            || d.Evidence is null
+            || d.Overrides is null
+            || packaged.Pages.Any(p => p is not { Text: not null, Image: not null })
+        )
+            return "a part of it is missing.";
+        if (packaged.Pages.Any(p => !p.Image.EndsWith(".png", StringComparison.Ordinal)))
+            return "the picture of a page is none.";
+        if (Stamped(d.FiledAt) is null || packaged.History.Any(h => h is null || Stamped(h.At) is null))
+            return "it has a time that is none.";
+        var path = WholePackage.PathOf(d);
+        if (
+            d.Folder.Split('/').Append(d.Name).Any(part => part.Length == 0 || DataFolder.SafeName(part) != part)
+            || Path.GetFullPath(Path.Combine(folder.Root, path)) != Path.Combine(folder.Root, path)
+        )
+            return $"“{d.Folder}/{d.Name}” cannot be a place in the repository.";
+        if (d.HasFile && !File.Exists(Path.Combine(WholePackage.Payload(package), path)))
+            return $"its file “{path}” is not in the package.";
+        return WholePackage.FilesOf(packaged).FirstOrDefault(f => !WholePackage.IsOwn(f)) is { } strange
+            ? $"“{CodePoints.First(strange, 60)}” leads out of the package."
+            : null;
+    }
+
+    private static DateTimeOffset? Stamped(string at) =>
+        DateTimeOffset.TryParseExact(
+            at,
+            "yyyy-MM-dd HH:mm",
+            CultureInfo.InvariantCulture,
+            DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal,
+            out var stamp
+        )
+            ? stamp
+            : null;
+
+    private void Take(Job job, CancellationToken cancel)
+    {
+        var takeover = Given(job);
+        var package = PathOf(takeover);
+        var house = WholePackage.Find(package) ?? throw new RefusedException("The package is not there any more, or was changed.");
+        job.Total = house.Documents;
+        if (takeover.Reached < 0)
+            TakeDesign(takeover, package, house, job.Who);
+        takeover = Given(job);
+        var known = database.Read(c => TakeoverStore.Files(c, takeover.Batch!.Value));
+        var published = designs.Published.ToDictionary(p => p.Key, p => p.Value.Type.Type.Name);
+        var size = new ChunkSize(first: 20);
+        using var documents = WholePackage.Read(package, takeover.Reached).GetEnumerator();
+        for (var more = true; more; )
+        {
+            cancel.ThrowIfCancellationRequested();
+            var chunk = new List<PackagedDocument>();
+            while (chunk.Count < size.Now && (more = documents.MoveNext()))
+                chunk.Add(documents.Current);
+            if (chunk.Count == 0)
+                break;
+            foreach (var packaged in chunk)
+            {
+                // As it was looked at: what was changed since is not taken.
+                if (Wrong(package, packaged, published) is { } wrong)
+                    throw new RefusedException($"Document {packaged.Document.Id}: {wrong}");
+                CopyFiles(package, packaged);
+            }
+            Checkpoint("copied");
+            jobs.Chunk(
+                job,
+                size,
+                c =>
+                {
+                    foreach (var packaged in chunk)
+                        Make(c, packaged, takeover.Batch!.Value, known);
+                    TakeoverStore.SetReached(c, takeover.Id, chunk[^1].Document.Id, takeover.Batch);
+                    job.Done += chunk.Count;
+                    return chunk.Count;
+                }
+            );
+            Checkpoint("made");
+        }
+        // A later version may stand before the one that it is a version of.
+        foreach (var packaged in WholePackage.Read(package, 0).Where(p => p.Document.VersionOf > p.Document.Id))
+            database.Write(c => TakeoverStore.Complete(c, packaged.Document));
+        database.Write(c =>
+        {
+            TakeoverStore.SetState(c, takeover.Id, "taken");
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                job.Who,
+                $"took over {Counted.Of((int)house.Documents, "document")} of a whole repository",
+                $"package {takeover.Folder}",
+                DataFolder.HashOf(Path.Combine(package, "manifest-sha256.txt"))
+            );
+        });
+    }
+
+    private void TakeDesign(Takeover takeover, string package, PackagedHouse house, string who)
+    {
+        var file = DesignFiles.Read(File.ReadAllText(WholePackage.Design(package)));
+        if (!file.Ok)
+            throw new RefusedException(file.Problem!);
+        // A kill may have come behind it.
+        if (file.Value!.Types.Any(t => designs.Find(t.Design.Code) is null) && files.Import(file.Value, who).Problem is { } problem)
+            throw new RefusedException(problem);
+        designs.Forget();
+        database.Write(c =>
+        {
+            foreach (var (key, number) in house.Counters)
+                CounterStore.Take(c, key, number);
+            var batch = BatchStore.Add(c, CodePoints.First(takeover.Folder, 80), who, clock.GetUtcNow());
+            TakeoverStore.SetReached(c, takeover.Id, 0, batch);
+        });
+        Checkpoint("design");
+    }
+
+    private void CopyFiles(string package, PackagedDocument packaged)
+    {
+        var payload = WholePackage.Payload(package);
+        var document = packaged.Document;
+        if (document.HasFile)
+        {
+            var to = folder.InRepository(document.Folder!, document.Name!);
+            Copy(Path.Combine(payload, WholePackage.PathOf(document)), to);
+            if (DataFolder.HashOf(to) != document.FileHash)
+            {
+                File.Delete(to);
+                throw new RefusedException($"The file of document {document.Id} is not what its record says; the package was changed.");
+            }
+            folder.Disk.FlushFolders(Path.GetDirectoryName(to)!, folder.Root);
+        }
+        foreach (var file in WholePackage.FilesOf(packaged).Where(WholePackage.IsOwn))
+            if (File.Exists(Path.Combine(payload, file)))
+                Copy(Path.Combine(payload, file), folder.Absolute(file));
+    }
+
+    // Under its name only when it is whole. One that stands there is the copy that a kill has left, or another file, which stays.
+    private void Copy(string from, string to)
+    {
+        if (File.Exists(to))
+        {
+            if (DataFolder.HashOf(to) != DataFolder.HashOf(from))
+                throw new RefusedException($"“{folder.Relative(to)}” is there already, and is another file.");
+            return;
+        }
+        var draft = Path.Combine(folder.Drafts, $"{Guid.NewGuid():N}.copy");
+        folder.Disk.Copy(from, draft);
+        folder.Disk.FlushFile(draft);
+        folder.Disk.Move(draft, to);
+    }
+
+    private void Make(SqliteConnection c, PackagedDocument packaged, long batch, Dictionary<string, long> known)
+    {
+        var published = designs.Published[packaged.Document.TypeCode!];
+        var document = packaged.Document with { BatchId = batch, Version = published.Version, WaveId = null, ReaderVersion = null };
+        long? FileOf(PackagedPage page)
+        {
+            if (page.File is not { } stored)
+                return null;
+            if (!known.TryGetValue(stored, out var id))
+                known[stored] = id = TakeoverStore.AddFile(
+                    c,
+                    batch,
+                    stored,
+                    page.IsWholeFile ? packaged.Pages.Count(p => p.Number > 0 && p.File == stored) : null
+                );
+            return id;
+        }
+        List<StoredPage> pages =
+        [
+            .. packaged.Pages.Select(p => new StoredPage(p.Number, p.Image, p.Text, p.Notice)
+            {
+                FileId = FileOf(p),
+                FilePage = p.FilePage,
+            }),
+        ];
+        DocumentStore.Add(c, document, pages);
+        DocumentStore.MarkFiled(c, document with { VersionOf = null }, Stamped(document.FiledAt!)!.Value, document.FiledBy!);
+        TakeoverStore.Complete(c, document);
+        foreach (var h in packaged.History)
+            DocumentStore.AddChange(c, document.Id, h.Field, h.Before, h.After, h.How, Stamped(h.At)!.Value, h.Who);
+        Rebuilding.Keep(c, document, published.Type, [.. pages.Where(p => p.Number > 0)]);
+    }
+
+    private void TakeAway(Job job, CancellationToken cancel)
+    {
+        var takeover = Given(job);
+        var package = PathOf(takeover);
+        (job.Total, job.Done) = (WholePackage.Find(package)?.Documents ?? 0, 0);
+        var stays = 0;
+        foreach (var packaged in WholePackage.Read(package, 0).TakeWhile(p => p.Document.Id <= takeover.Reached))
+        {
+            cancel.ThrowIfCancellationRequested();
+            var was = packaged.Document;
+            var gone = database.Write(c =>
+            {
+                var now = DocumentStore.Find(c, was.Id);
+                if (now is not null && !IsUntouched(c, packaged, now))
+                    return false;
+                if (now is not null)
+                    TakeoverStore.Remove(c, now);
+                return true;
+            });
+            // Also behind a kill that came between record and file.
+            if (gone && was.HasFile && folder.InRepository(was.Folder!, was.Name!) is var file && File.Exists(file))
+            {
+                if (DataFolder.HashOf(file) == was.FileHash)
+                    File.Delete(file);
+            }
+            else if (!gone)
+                stays++;
+            jobs.Step(job);
+        }
+        database.Write(c =>
+        {
+            TakeoverStore.SetState(c, takeover.Id, "undone");
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                job.Who,
+                "took the documents of a package away again",
+                $"package {takeover.Folder}",
+                stays == 0 ? "" : $"{Counted.Of(stays, "document")} stay, which were changed since"
+            );
+        });
+    }
+
+    private static bool IsUntouched(SqliteConnection c, PackagedDocument packaged, StoredDocument now) =>
+        now.Filed
+        && (now.Folder, now.Name, now.FileHash, now.Parked)
+            == (packaged.Document.Folder, packaged.Document.Name, packaged.Document.FileHash, packaged.Document.Parked)
+        && Sql.ToJson(now.Record) == Sql.ToJson(packaged.Document.Record)
+        && DocumentStore.Changes(c, now.Id).Count == packaged.History.Count;
+}

@@ -1,0 +1,54 @@
+using ClearLexicon.Services.Migration;
+using ClearLexicon.Services.Work;
+using ClearLexicon.Storage;
+using Microsoft.AspNetCore.Mvc;
+
+namespace ClearLexicon.Web.Pages;
+
+/// <summary>The whole repository as a package: made here for another installation, or taken over from one.</summary>
+public sealed class PackagesModel(Packages packages, Takeovers takeovers, Jobs jobs) : PlacePage
+{
+    public List<(string Folder, long Documents)> Made { get; private set; } = [];
+
+    public List<string> Waiting { get; private set; } = [];
+
+    public List<Takeover> Looked { get; private set; } = [];
+
+    /// <summary>Why nothing can be taken over here; null when it can.</summary>
+    public string? WhyNot { get; private set; }
+
+    public Job? Packing => jobs.Running(Packages.Subject);
+
+    public Job? Running => jobs.Running(Takeovers.Subject);
+
+    public void OnGet() => Load();
+
+    public IActionResult OnPostPack() => Started(packages.Start(Who));
+
+    public IActionResult OnPostLook() => Started(takeovers.StartLook(Sent("package"), Who));
+
+    public IActionResult OnPostTake(long id) => Started(takeovers.StartTake(id, Who));
+
+    public IActionResult OnPostTakeAway(long id) => Started(takeovers.StartTakeAway(id, Who));
+
+    private IActionResult Started(Services.Result<Job> started)
+    {
+        Problem = started.Problem;
+        Load();
+        return Page();
+    }
+
+    private void Load() => (Made, Waiting, Looked, WhyNot) = (packages.Made(), takeovers.Waiting(), takeovers.Newest(), takeovers.WhyNot());
+
+    /// <summary>What became of a package, in words.</summary>
+    public static string InWords(Takeover one) =>
+        one.State switch
+        {
+            "looking" => "not looked through to its end",
+            "looked" => one.Look!.Problems.Count == 0 ? "sound" : "not taken: something is wrong with it",
+            "taking" => "taken over in part",
+            "taken" => "taken over",
+            "returning" => "taken away again in part",
+            _ => "taken away again",
+        };
+}
