@@ -90,20 +90,25 @@ public static class BagItPackage
         }
         foreach (var sum in known)
         {
-            var named = 0L;
+            var isSound = true;
             var names = new HashSet<UInt128>();
             foreach (var problem in Against(bag, $"manifest-{sum.Name}.txt", sum.Of, "data/", sum == known[0] ? read : null, names, cancel))
+            {
+                isSound = false;
                 yield return problem;
-            named = names.Count;
+            }
             var there = Directory.Exists(Path.Combine(bag, "data"))
                 ? Directory.EnumerateFiles(Path.Combine(bag, "data"), "*", SearchOption.AllDirectories).LongCount()
                 : 0;
-            if (there > named)
-                yield return $"{there - named} of its files are not in manifest-{sum.Name}.txt.";
+            if (there > names.Count)
+                yield return $"{there - names.Count} of its files are not in manifest-{sum.Name}.txt.";
             var tags = $"tagmanifest-{sum.Name}.txt";
             if (File.Exists(Path.Combine(bag, tags)))
                 foreach (var problem in Against(bag, tags, sum.Of, "", null, [], cancel))
                     yield return problem;
+            // What is wrong by one sum is wrong by the other.
+            if (!isSound || there > names.Count)
+                yield break;
         }
     }
 

@@ -179,6 +179,14 @@ public class ClerkWalk(HarbourFixture harbour)
             _screen.Until(() => !_screen.Has("#undo") || _screen.Text("#undo") != shown, "nothing was undone");
         }
         Assert.Equal(images, Images(ids[0]));
+
+        // Beside the fields all pages are small; one brings its page into view, and nothing else moves.
+        _screen.Go($"/Desk/Document/{ids[0]}");
+        _screen.Sees("[data-thumbs] a:nth-child(1)[aria-current]");
+        _screen.Click("[data-thumbs] a:nth-child(3)");
+        _screen.Sees("[data-thumbs] a:nth-child(3)[aria-current]");
+        Assert.Equal(0L, _screen.Script("return window.scrollY"));
+        Assert.Empty(_screen.Violations());
         foreach (var id in ids.Where(id => Desk.Find(id, "Maren Holt") is not null))
             Desk.Discard(id, "Maren Holt");
     }

@@ -62,6 +62,14 @@ public class MigrationWalk(HarbourFixture harbour)
         _screen.Click("form[hx-post*=Undo] button");
         _screen.Reads("#wave-list", "taken back");
         Assert.Equal(before, Filed);
+
+        // From here to another installation.
+        _screen.Go("/Migration");
+        _screen.Click("aside a[href='/Migration/Packages']");
+        _screen.Click("#pack");
+        _screen.Reads("main", "exports/Whole repository");
+        Assert.Empty(_screen.Violations());
+        Assert.Empty(_screen.SidewaysScrolling());
         Assert.Empty(_screen.Complaints());
     }
 

@@ -116,6 +116,22 @@ public sealed class ExportTests : IDisposable
         using (var reader = XmlReader.Create(Path.Combine(xml, "records.xml"), settings))
             document.Load(reader);
         Assert.Empty(faults);
+        // By another program too.
+        using (
+            var lint = Process.Start(
+                new ProcessStartInfo("xmllint", ["--noout", "--nonet", "--schema", "records.xsd", "records.xml"])
+                {
+                    WorkingDirectory = xml,
+                    RedirectStandardError = true,
+                    UseShellExecute = false,
+                }
+            )!
+        )
+        {
+            var said = await lint.StandardError.ReadToEndAsync();
+            await lint.WaitForExitAsync();
+            Assert.True(lint.ExitCode == 0, said);
+        }
         Assert.Equal(ids.Count, document.DocumentElement!.ChildNodes.Count);
         Assert.Equal(Odd.Replace('\u0001', '\uFFFD'), document.GetElementsByTagName("payer")[0]!.InnerText);
         Assert.Equal("some day", document.GetElementsByTagName("issued")[1]!.Attributes!["as-written"]!.Value);

@@ -66,6 +66,22 @@ document.addEventListener("focusin", (e) => {
   if (looks) bring(document.querySelector(looks.dataset.looksAt));
 });
 
+/** Marks the small picture of the page that fills most of the frame, and keeps it in view among many. */
+function mark(frame) {
+  const thumbs = document.querySelector("[data-thumbs]");
+  if (!thumbs) return;
+  const f = frame.getBoundingClientRect();
+  const shown = (leaf) => { const l = leaf.getBoundingClientRect(); return Math.min(l.bottom, f.bottom) - Math.max(l.top, f.top); };
+  const [first, ...others] = frame.querySelectorAll(".page-view");
+  const most = others.reduce((best, leaf) => shown(leaf) > shown(best) ? leaf : best, first);
+  for (const thumb of thumbs.children) {
+    const isIt = thumb.hash === `#${most.id}`;
+    if (isIt === (thumb.ariaCurrent === "true")) continue;
+    thumb.ariaCurrent = isIt ? "true" : null;
+    if (isIt) thumbs.scrollTo({ left: thumb.offsetLeft - thumbs.clientWidth / 2 + thumb.clientWidth / 2 });
+  }
+}
+
 export function setUpLeaves(root) {
   each(root, "[data-leaves]", (frame) => {
     frame.addEventListener("pointerdown", (e) => drag(frame, e), { capture: true });
@@ -74,11 +90,23 @@ export function setUpLeaves(root) {
       e.preventDefault();
       show(frame, zoom * (e.deltaY < 0 ? Step : 1 / Step), e);
     }, { passive: false });
-    frame.addEventListener("scroll", () => seen.set(location.pathname, [frame.scrollLeft, frame.scrollTop]), { passive: true });
+    frame.addEventListener("scroll", () => {
+      seen.set(location.pathname, [frame.scrollLeft, frame.scrollTop]);
+      mark(frame);
+    }, { passive: true });
     const before = seen.get(location.pathname);
     show(frame, zoom);
     if (before) frame.scrollTo(...before);
+    mark(frame);
   });
+  // Only the frame moves: what a person types into stays where it is.
+  each(root, "[data-thumbs]", (thumbs) => thumbs.addEventListener("click", (e) => {
+    const leaf = e.target.closest("a") && document.querySelector(e.target.closest("a").hash);
+    const frame = leaf?.closest("[data-leaves]");
+    if (!frame) return;
+    e.preventDefault();
+    frame.scrollTo({ top: frame.scrollTop + leaf.getBoundingClientRect().top - frame.getBoundingClientRect().top });
+  }));
   each(root, "[data-leaf-tools]", (tools) => {
     tools.hidden = false;
     tools.addEventListener("click", (e) => {
