@@ -20,7 +20,9 @@ public static class CodeReading
     /// <summary>Most attempts on one page: a page of halftones is full of what may be a code.</summary>
     private const int MostTries = 12;
 
-    private const int Side = 1200;
+    /// <summary>Pixels of the longer side at which blocks that may be codes are looked for.</summary>
+    internal const int Side = 1200;
+
     private const double LeastInk = 0.3;
     private const double OneWay = 0.5;
     private const double LeastContrast = 40;
@@ -52,14 +54,16 @@ public static class CodeReading
     public static IReadOnlyList<PageCode> Read(SKBitmap page)
     {
         using var gray = Pictures.Gray(page);
-        return Read(gray).Codes;
+        using var small = Pictures.Small(gray, Side);
+        return Read(gray, small).Codes;
     }
 
     /// <summary>The codes of a page in reading order, and the places of what looks like bars and could not be read.</summary>
-    internal static (IReadOnlyList<PageCode> Codes, IReadOnlyList<Box> Unread) Read(Mat gray)
+    /// <param name="gray">The page.</param>
+    /// <param name="small">The page with at most <see cref="Side"/> pixels a side.</param>
+    internal static (IReadOnlyList<PageCode> Codes, IReadOnlyList<Box> Unread) Read(Mat gray, Mat small)
     {
-        var scale = Math.Min(1, (double)Side / Math.Max(gray.Width, gray.Height));
-        using var small = Pictures.Small(gray, Side);
+        var scale = (double)small.Width / gray.Width;
         Cv2.MinMaxLoc(small, out double darkest, out double lightest);
         if (lightest - darkest < LeastContrast)
             return ([], []);

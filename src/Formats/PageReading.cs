@@ -139,13 +139,15 @@ public static class PageReading
     public static PageText WithMarks(PageText text, SKBitmap page)
     {
         using var gray = Pictures.Gray(page);
-        return WithMarks(text, gray);
+        using var small = Pictures.Small(gray, CodeReading.Side);
+        return WithMarks(text, gray, small);
     }
 
-    private static PageText WithMarks(PageText text, Mat gray)
+    // Making a page small takes longer than what is measured on it: it is done once.
+    private static PageText WithMarks(PageText text, Mat gray, Mat small)
     {
-        var (codes, unread) = CodeReading.Read(gray);
-        return text with { Codes = codes, Unread = unread, Ink = InkShare.Measure(gray) };
+        var (codes, unread) = CodeReading.Read(gray, small);
+        return text with { Codes = codes, Unread = unread, Ink = InkShare.Measure(small) };
     }
 
     // A picture that can be seen but not carried over is drawn anew when it is filed.
@@ -177,10 +179,11 @@ public static class PageReading
     private static TakenPage Keep(SKBitmap page, string image, PageText text, string? notice)
     {
         using var gray = Pictures.Gray(page);
+        using var small = Pictures.Small(gray, CodeReading.Side);
         Pictures.Save(page, image);
-        Pictures.SaveSmall(gray, SmallOf(image));
+        Pictures.SaveSmall(small, SmallOf(image));
         var number = int.Parse(Path.GetFileNameWithoutExtension(image), CultureInfo.InvariantCulture);
-        return new TakenPage(number, image, WithMarks(text, gray), notice);
+        return new TakenPage(number, image, WithMarks(text, gray, small), notice);
     }
 
     /// <summary>The words of a PDF page's text layer with their boxes from the top left.</summary>

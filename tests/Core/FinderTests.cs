@@ -99,6 +99,35 @@ public sealed class FinderTests
     }
 
     [Fact]
+    public void Several_places_of_a_field_are_joined_and_each_of_them_stays_a_place_of_its_value()
+    {
+        Finder Part(string label) => new(label, "beside") { Words = [label], Shape = "text" };
+        DocumentRead Joined(params PageText[] pages)
+        {
+            string[] parts = ["Year", "Month", "Day"];
+            var reader = new Reader("r", "R", "note", [], [], [.. parts.Select(p => new CrosswalkLine(p, "date", []))])
+            {
+                Finders = [.. parts.Select(Part)],
+                Joined = [new JoinedPlaces("date", "-")],
+            };
+            return DocumentReading.Read([.. pages.Select((p, i) => (i + 1, p))], 1, Recognition.Try(pages[0], reader), Type, Context);
+        }
+        var first = Page((100, "Day: 03"), (140, "Month: 11"));
+        var read = Joined(first, Page((100, "Year: 2024")));
+        Assert.Equal("2024-11-03", read.Record["date"]);
+        Assert.Empty(read.Notices);
+        // Hidden or marked, none of them is forgotten.
+        var place = ZoneReading.Places(read.Values, 1)["date"];
+        foreach (var word in first.Words.Where(w => w.Text is "03" or "11"))
+            Assert.Contains(place.On(1), b => b.Overlaps(word.Box));
+        Assert.NotEmpty(place.On(2));
+        // What is missing leaves nothing behind, and one alone is itself.
+        Assert.Equal("2024-03", Joined(Page((100, "Day: 03"), (140, "Year: 2024"))).Record["date"]);
+        Assert.Equal("2024", Joined(Page((140, "Year: 2024"))).Record["date"]);
+        Assert.False(Joined(Page((140, "Nothing"))).Record.ContainsKey("date"));
+    }
+
+    [Fact]
     public void It_ends_at_a_gap_and_where_another_label_begins_and_may_stand_above_or_below()
     {
         Finder vessel = Beside(Side.Right, "Vessel") with { Shape = "text" },

@@ -180,6 +180,11 @@ public sealed class PackageTests : IDisposable
             p => Line(p, l => l.Replace("\"filedAt\":\"", "\"filedAt\":\"9", StringComparison.Ordinal)),
             closes: true
         );
+        await Says(
+            "its number is larger",
+            p => Line(p, l => l.Replace("{\"document\":{\"id\":", "{\"document\":{\"id\":9000000000000", StringComparison.Ordinal)),
+            closes: true
+        );
         await Says("is not in the package", p => File.Delete(Path.Combine(p, relative)), closes: true);
         await Says(
             "cannot be read at line",

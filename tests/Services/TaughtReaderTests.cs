@@ -62,6 +62,13 @@ public sealed class TaughtReaderTests : IDisposable
         Assert.True(readers.AskEarlier(key, second, Steward).Ok);
         Assert.Equal([second, first], readers.Find(key)!.Crosswalk.Select(l => l.Source));
         Assert.True(readers.SetZone(key, first, new Box(0.1, 0.1, 0.5, 0.1), null, Steward).Ok);
+        // Two places of one field are one value, or again the first that fits.
+        Assert.Contains("one place only", readers.Join(key, "berth", " ", Steward).Problem);
+        Assert.Contains("at most 10", readers.Join(key, "vessel", new string('-', 11), Steward).Problem);
+        Assert.True(readers.Join(key, "vessel", " ", Steward).Ok && readers.Join(key, "vessel", ", ", Steward).Ok);
+        Assert.Equal([new JoinedPlaces("vessel", ", ")], readers.Find(key)!.Joined);
+        Assert.True(readers.Join(key, "vessel", null, Steward).Ok);
+        Assert.Empty(readers.Find(key)!.Joined);
         // The region of a finder goes by itself; the finder takes its region along.
         Assert.True(readers.RemoveZone(key, first, Steward).Ok);
         Assert.Equal(2, readers.Find(key)!.Crosswalk.Count);

@@ -114,6 +114,14 @@ public sealed class CompiledCarrying
     public IReadOnlyList<CrosswalkLine> Follow(IEnumerable<CrosswalkLine> lines) =>
         [.. lines.Select(l => Follow(l.Field, l.Steps) is var (field, steps) ? l with { Field = field, Steps = steps } : l)];
 
+    /// <summary>A reader as it goes on.</summary>
+    public Reading.Reader Follow(Reading.Reader reader) =>
+        reader with
+        {
+            Crosswalk = Follow(reader.Crosswalk),
+            Joined = [.. reader.Joined.Select(j => j with { Field = Follow(j.Field, []).Field })],
+        };
+
     private static string Taken(CarryLine line, IReadOnlyDictionary<string, string> record)
     {
         var between = line.Between.Length == 0 ? " " : line.Between;

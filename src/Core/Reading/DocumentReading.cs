@@ -68,14 +68,23 @@ public static class DocumentReading
                 $"{placement.Missing} of the {reader.Landmarks.Count} landmarks of {reader.Name} were not found: look whether its zones lie right."
             );
         var finding = new Finding(pages, claimed, reader, placement, context);
-        var values = new List<CapturedValue>();
+        List<CapturedValue> values = [],
+            together = [];
         foreach (var lines in reader.Crosswalk.OrderBy(l => !codes.ContainsKey(l.Source)).GroupBy(l => l.Field, StringComparer.Ordinal))
         {
             if (type.Find(lines.Key) is not { } field)
                 continue;
-            values.AddRange(Choose(field, [.. lines.Select(l => Read(l, field)).OfType<CapturedValue>()], type, context, notices));
+            if (reader.Joined.FirstOrDefault(j => j.Field == field.Key) is { } joined)
+            {
+                // In the order that the steward gave them, whether or not one is a code.
+                var parts = reader.Crosswalk.Where(l => l.Field == field.Key).Select(l => Read(l, field)).OfType<CapturedValue>().ToList();
+                together.AddRange(Join(field, parts, joined.Between));
+            }
+            else
+                values.AddRange(Choose(field, [.. lines.Select(l => Read(l, field)).OfType<CapturedValue>()], type, context, notices));
         }
-        return new DocumentRead(SecondLook.At(values, type, context, LineOf), notices);
+        // A part does not look like the whole, so that nobody could say which reading of it is right.
+        return new DocumentRead([.. SecondLook.At(values, type, context, LineOf), .. together], notices);
 
         CrosswalkLine LineOf(CapturedValue value) => reader.Crosswalk.First(l => l.Source == value.Source && l.Field == value.Field);
 
@@ -138,6 +147,28 @@ public static class DocumentReading
                 contradicted = chosen with { Evidence = evidence with { Confidence = evidence.Confidence * Contradicted } };
         }
         return rest.Prepend(contradicted);
+    }
+
+    // All parts that hold anything as one value, which stands first; each part stays a place where it stands.
+    private static IEnumerable<CapturedValue> Join(Field field, List<CapturedValue> parts, string between)
+    {
+        var filled = parts.Where(p => p.Text.Length > 0).ToList();
+        if (filled.Count < 2 || field.Kind == FieldKind.Table)
+            return filled.Concat(parts.Except(filled));
+        var evidence = filled.Select(p => p.Evidence).OfType<Evidence>().ToList();
+        var whole = filled[0] with
+        {
+            Text = string.Join(between, filled.Select(p => p.Text)),
+            Evidence = evidence is [var first, ..]
+                ? first with
+                {
+                    Raw = string.Join(between, evidence.Select(e => e.Raw)),
+                    Confidence = evidence.Min(e => e.Confidence),
+                }
+                : null,
+            How = $"{filled.Count} places joined",
+        };
+        return parts.Prepend(whole);
     }
 
     // Pages as lines, made once when a finder asks for them.

@@ -48,6 +48,9 @@ public sealed record Reader(
     /// <summary>Values that have no fixed place; each is a source of crosswalk lines.</summary>
     public IReadOnlyList<Finder> Finders { get; init; } = [];
 
+    /// <summary>Fields whose places are read together and joined; of any other field the first place that fits is taken.</summary>
+    public IReadOnlyList<JoinedPlaces> Joined { get; init; } = [];
+
     /// <summary>A name that no source of this reader has: the one wanted, or with a number behind it.</summary>
     public string FreeKey(string wanted)
     {
@@ -58,6 +61,15 @@ public sealed record Reader(
             .ToHashSet(StringComparer.Ordinal);
         return Enumerable.Range(1, taken.Count + 1).Select(n => n == 1 ? wanted : $"{wanted}-{n}").First(k => !taken.Contains(k));
     }
+}
+
+/// <summary>A field that is made of what stands in several places, in the order of their crosswalk lines.</summary>
+/// <param name="Field">Key of the field.</param>
+/// <param name="Between">What stands between the parts; <see cref="LongestBetween"/> characters at most.</param>
+public sealed record JoinedPlaces(string Field, string Between)
+{
+    /// <summary>Most characters between two parts.</summary>
+    public const int LongestBetween = 10;
 }
 
 /// <summary>Where a value was read from.</summary>

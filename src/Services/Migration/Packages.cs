@@ -93,25 +93,28 @@ public sealed class Packages
     private void Fill(Job job, string work, string final, CancellationToken cancel)
     {
         Directory.CreateDirectory(WholePackage.Payload(work));
-        File.WriteAllText(WholePackage.Design(work), DesignFiles.Write(files.Export()));
         job.Total = database.Read(c => RepositorySearch.Count(c, new RepositoryQuery())).Number;
         var count = 0L;
         using (var lines = new StreamWriter(WholePackage.Documents(work)))
             for (var last = 0L; ; )
             {
-                var some = database.Read(c => DocumentStore.Filed(c, last, AtOnce).ConvertAll(d => Packaged(c, d)));
-                if (some.Count == 0)
+                var ids = database.Read(c => DocumentStore.Filed(c, last, AtOnce).ConvertAll(d => d.Id));
+                if (ids.Count == 0)
                     break;
-                foreach (var packaged in some)
+                foreach (var id in ids)
                 {
                     cancel.ThrowIfCancellationRequested();
-                    CopyFiles(packaged, WholePackage.Payload(work));
-                    lines.WriteLine(WholePackage.Write(packaged));
+                    if (Copied(id, WholePackage.Payload(work)) is { } packaged)
+                    {
+                        lines.WriteLine(WholePackage.Write(packaged));
+                        count++;
+                    }
                     job.Step();
-                    count++;
                 }
-                last = some[^1].Document.Id;
+                last = ids[^1];
             }
+        // Behind the documents, so that it has every type that one of them has.
+        File.WriteAllText(WholePackage.Design(work), DesignFiles.Write(files.Export()));
         var counters = new Dictionary<string, int>(StringComparer.Ordinal);
         database.Read(c =>
         {
@@ -148,23 +151,43 @@ public sealed class Packages
             DocumentStore.Changes(c, d.Id)
         );
 
-    private void CopyFiles(PackagedDocument packaged, string payload)
+    // A document as it is now, with its files; null when it is filed no more. People go on working meanwhile, so one that was moved since it
+    // was read is read once more.
+    private PackagedDocument? Copied(long id, string payload)
     {
-        var document = packaged.Document;
-        if (document.HasFile)
+        for (var tries = 2; ; tries--)
         {
-            var filed = folder.InRepository(document.Folder!, document.Name!);
-            if (!File.Exists(filed) || DataFolder.HashOf(filed) != document.FileHash)
+            var packaged = database.Read(c => DocumentStore.Find(c, id) is { Filed: true } d ? Packaged(c, d) : null);
+            if (packaged is null)
+                return null;
+            if (CopyFiled(packaged.Document, payload))
+            {
+                // Several documents may have come as one file.
+                foreach (var file in WholePackage.FilesOf(packaged).Where(WholePackage.IsOwn))
+                    if (File.Exists(folder.Absolute(file)) && !File.Exists(Path.Combine(payload, file)))
+                        Copy(folder.Absolute(file), Path.Combine(payload, file));
+                return packaged;
+            }
+            if (tries == 1)
                 throw new RefusedException(
-                    $"“{document.Folder}/{document.Name}” is not where its record says, or was changed by hand. "
+                    $"“{packaged.Document.Folder}/{packaged.Document.Name}” is not where its record says, or was changed by hand. "
                         + "The integrity check says more; nothing was packed."
                 );
-            Copy(filed, Path.Combine(payload, WholePackage.PathOf(document)));
         }
-        // Several documents may have come as one file.
-        foreach (var file in WholePackage.FilesOf(packaged).Where(WholePackage.IsOwn))
-            if (File.Exists(folder.Absolute(file)) && !File.Exists(Path.Combine(payload, file)))
-                Copy(folder.Absolute(file), Path.Combine(payload, file));
+    }
+
+    private bool CopyFiled(StoredDocument document, string payload)
+    {
+        if (!document.HasFile)
+            return true;
+        var (from, to) = (folder.InRepository(document.Folder!, document.Name!), Path.Combine(payload, WholePackage.PathOf(document)));
+        if (!File.Exists(from))
+            return false;
+        Copy(from, to);
+        if (DataFolder.HashOf(to) == document.FileHash)
+            return true;
+        File.Delete(to);
+        return false;
     }
 
     private static void Copy(string from, string to)

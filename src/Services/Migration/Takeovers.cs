@@ -20,6 +20,9 @@ public sealed class Takeovers
 {
     private const int MostListed = 20;
 
+    // Sets of documents are kept as bits, and the next ones count on from here.
+    private const long LargestNumber = 100_000_000;
+
     private readonly Database database;
     private readonly DataFolder folder;
     private readonly DesignFiles files;
@@ -186,6 +189,8 @@ public sealed class Takeovers
         var d = packaged.Document;
         if (!d.Filed || d.Folder is null || d.Name is null || d.FiledAt is null || d.FiledBy is null || d.SourceName is null)
             return "it is not a filed one.";
+        if (d.Id > LargestNumber)
+            return $"its number is larger than {LargestNumber:N0}.";
         if (d.TypeCode is null || !published.ContainsKey(d.TypeCode))
             return $"its type “{d.TypeCode}” is not a published one of the design.";
         if (

@@ -296,6 +296,31 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
             }
         );
 
+    /// <summary>Has a field made of all its places, or again of the first that fits.</summary>
+    /// <param name="key">The reader.</param>
+    /// <param name="field">The field.</param>
+    /// <param name="between">What stands between the parts; null to take the first place that fits.</param>
+    /// <param name="who">Who.</param>
+    public Result Join(string key, string field, string? between, string who) =>
+        Change(
+            key,
+            between is null ? "took the first place of a field again" : "joined the places of a field",
+            who,
+            reader =>
+                between is { Length: > JoinedPlaces.LongestBetween } || between?.Any(char.IsControl) == true
+                    ? Result<Reader>.Not($"Between two parts stand at most {JoinedPlaces.LongestBetween} characters of one line.")
+                : between is not null && reader.Crosswalk.Count(l => l.Field == field) < 2
+                    ? Result<Reader>.Not("This field is read in one place only.")
+                : reader with
+                {
+                    Joined =
+                    [
+                        .. reader.Joined.Where(j => j.Field != field),
+                        .. between is null ? Array.Empty<JoinedPlaces>() : [new JoinedPlaces(field, between)],
+                    ],
+                }
+        );
+
     /// <summary>What the samples of a reader have in common and what varies; null when there are too few of them.</summary>
     public ReaderProposal? Propose(string key) =>
         Find(key) is { } reader && TypeOf(reader) is { } type && Samples(key) is { Count: >= Proposing.FewestPages } samples

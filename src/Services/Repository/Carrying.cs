@@ -124,9 +124,9 @@ public sealed class Carrying
             versions.First(v => v.Version == version).Design
         );
         foreach (var reader in ReaderStore.All(c).Where(r => r.TypeCode == code))
-            ReaderStore.Save(c, reader with { Crosswalk = carrying.Follow(reader.Crosswalk) });
+            ReaderStore.Save(c, carrying.Follow(reader));
         foreach (var (reader, _, _, _) in ReaderStore.Published(c).Where(v => v.Reader.TypeCode == code))
-            ReaderStore.Publish(c, reader with { Crosswalk = carrying.Follow(reader.Crosswalk) }, clock.GetUtcNow(), who);
+            ReaderStore.Publish(c, carrying.Follow(reader), clock.GetUtcNow(), who);
         foreach (var inventory in InventoryStore.All(c).Where(i => i.Plan?.TypeCode == code))
             if (inventory.Plan!.Carried(carrying) is var plan && Sql.ToJson(plan) != Sql.ToJson(inventory.Plan))
                 InventoryStore.SetPlan(c, inventory.Id, plan);

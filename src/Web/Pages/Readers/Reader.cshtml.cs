@@ -227,6 +227,12 @@ public sealed class ReaderModel(TaughtReaders readers, ReaderClues clues, Reader
         return Load(key, sample);
     }
 
+    public IActionResult OnPostJoin(string key, long sample)
+    {
+        Problem = readers.Join(key, Sent("field"), Posted["apart"].Text.Length > 0 ? null : Sent("between"), Who).Problem;
+        return Load(key, sample);
+    }
+
     public IActionResult OnPostPropose(string key, long sample)
     {
         Proposal = readers.Propose(key);
