@@ -339,11 +339,7 @@ public static class RepositorySearch
     internal static FoundPage Find(SqliteConnection c, RepositoryQuery query, int take, long? after, long? before, int counted)
     {
         var plan = new Plan(c, query, counted);
-        List<long> ids;
-        if (plan.NewestWithWords is { } newest && after is null && before is null)
-            ids = [.. newest.Take(take + 1)];
-        else
-            ids = Walked(c, plan, after, before, take + 1);
+        var ids = AmongNewest(plan.NewestWithWords, after, before, take + 1) ?? Walked(c, plan, after, before, take + 1);
         var more = ids.Count > take;
         if (more)
             ids.RemoveAt(take);
@@ -366,6 +362,19 @@ public static class RepositorySearch
             before is not null || more,
             plan.Order
         );
+    }
+
+    // The ids of a page among the newest with words, which are known already; null when it is not one of them.
+    private static List<long>? AmongNewest(List<long>? newest, long? after, long? before, int take)
+    {
+        if (newest is null)
+            return null;
+        var at = (before ?? after) is { } cursor ? newest.BinarySearch(cursor, Comparer<long>.Create((a, b) => b.CompareTo(a))) : -1;
+        if ((before ?? after) is not null && at < 0)
+            return null;
+        if (before is not null)
+            return [.. newest.Take(at).Reverse().Take(take)];
+        return newest.Count - at - 1 >= take ? newest.GetRange(at + 1, take) : null;
     }
 
     // The ids of a page. Where documents of an order must be looked up one by one, some are; when too few of them fit, what is asked is laid

@@ -35,9 +35,11 @@ public sealed class FiledSearch(Database database)
         database.Read(c =>
         {
             var found = RepositorySearch.Find(c, asked, size, after, before);
-            (FoundCount, FoundCount)? compared = asked.Conditions is [{ How: Look.Holds or Look.Is, Text.Length: >= ComparedFrom } only]
-                ? (found.Total, RepositorySearch.Count(c, asked with { Conditions = [], Anywhere = only.Text }))
-                : null;
+            // That more than are counted are found in either says nothing.
+            (FoundCount, FoundCount)? compared =
+                !found.Total.OrMore && asked.Conditions is [{ How: Look.Holds or Look.Is, Text.Length: >= ComparedFrom } only]
+                    ? (found.Total, RepositorySearch.Count(c, asked with { Conditions = [], Anywhere = only.Text }))
+                    : null;
             return new SearchedRepository(Unfolded(c, asked.Folder), FolderStore.Below(c, ""), found, compared);
         });
 
