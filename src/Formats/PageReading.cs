@@ -143,11 +143,11 @@ public static class PageReading
         return WithMarks(text, gray, small);
     }
 
-    // Making a page small takes longer than what is measured on it: it is done once.
+    // Ink is measured on the page itself: made small twice, what is pale would be paler than it is.
     private static PageText WithMarks(PageText text, Mat gray, Mat small)
     {
         var (codes, unread) = CodeReading.Read(gray, small);
-        return text with { Codes = codes, Unread = unread, Ink = InkShare.Measure(small) };
+        return text with { Codes = codes, Unread = unread, Ink = InkShare.Measure(gray) };
     }
 
     // A picture that can be seen but not carried over is drawn anew when it is filed.
