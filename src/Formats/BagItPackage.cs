@@ -88,6 +88,8 @@ public static class BagItPackage
             yield return "It has no manifest by SHA-256 or SHA-512.";
             yield break;
         }
+        var payload = Path.Combine(bag, "data");
+        var there = Directory.Exists(payload) ? Directory.EnumerateFiles(payload, "*", SearchOption.AllDirectories).LongCount() : 0;
         foreach (var sum in known)
         {
             var isSound = true;
@@ -97,9 +99,6 @@ public static class BagItPackage
                 isSound = false;
                 yield return problem;
             }
-            var there = Directory.Exists(Path.Combine(bag, "data"))
-                ? Directory.EnumerateFiles(Path.Combine(bag, "data"), "*", SearchOption.AllDirectories).LongCount()
-                : 0;
             if (there > names.Count)
                 yield return $"{there - names.Count} of its files are not in manifest-{sum.Name}.txt.";
             var tags = $"tagmanifest-{sum.Name}.txt";

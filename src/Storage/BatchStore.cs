@@ -249,6 +249,24 @@ public static class BatchStore
             ("$message", refusal)
         );
 
+    /// <summary>Adds a file whose pages are documents already, as those that come with a package.</summary>
+    public static long AddTaken(SqliteConnection c, long batch, string stored, int? pages) =>
+        c.Scalar<long>(
+            """
+            INSERT INTO batch_files (batch_id, name, stored, state, separated, pages)
+            VALUES ($batch, $name, $stored, 'taken', 1, $pages) RETURNING id
+            """,
+            ("$batch", batch),
+            ("$name", Path.GetFileName(stored)),
+            ("$stored", stored),
+            ("$pages", pages)
+        );
+
+    /// <summary>The files of a batch by their paths.</summary>
+    public static Dictionary<string, long> ByPath(SqliteConnection c, long batch) =>
+        c.Query("SELECT stored, id FROM batch_files WHERE batch_id = $batch", r => (r.GetString(0), r.GetInt64(1)), ("$batch", batch))
+            .ToDictionary(f => f.Item1, f => f.Item2, StringComparer.Ordinal);
+
     /// <summary>Files in a state, of one batch or of all.</summary>
     public static List<BatchFile> Files(SqliteConnection c, string state, long? batchId = null) =>
         c.Query(

@@ -184,9 +184,14 @@ public static class DocumentStore
             ("$take", take)
         );
 
-    /// <summary>Filed documents of any type that come after an id, by id.</summary>
-    public static List<StoredDocument> Filed(SqliteConnection c, long afterId, int take) =>
-        c.Query(Columns + " WHERE id > $after AND state = 'filed' ORDER BY id LIMIT $take", Map, ("$after", afterId), ("$take", take));
+    /// <summary>Ids of filed documents of any type that come after an id, in their order.</summary>
+    public static List<long> FiledIds(SqliteConnection c, long afterId, int take) =>
+        c.Query(
+            "SELECT id FROM documents WHERE id > $after AND state = 'filed' ORDER BY id LIMIT $take",
+            r => r.GetInt64(0),
+            ("$after", afterId),
+            ("$take", take)
+        );
 
     /// <summary>How many documents <see cref="In"/> would give without end.</summary>
     public static long CountIn(SqliteConnection c, string? typeCode, string state, long afterId) =>
@@ -314,6 +319,15 @@ public static class DocumentStore
         FolderStore.CountType(c, d.TypeCode!, 1);
         ParkingStore.Release(c, d.Id);
         PageStore.Forget(c, d.Id);
+    }
+
+    /// <summary>Has a filed document found no more, by words, values, folder or type; its record stays.</summary>
+    public static void Unfind(SqliteConnection c, StoredDocument d)
+    {
+        c.Execute("DELETE FROM document_text WHERE rowid = $id", ("$id", d.Id));
+        FoundStore.Remove(c, d.Id);
+        FolderStore.Count(c, d.Folder!, -1);
+        FolderStore.CountType(c, d.TypeCode!, -1);
     }
 
     /// <summary>Gives a filed document another place. Fails on one that is taken.</summary>

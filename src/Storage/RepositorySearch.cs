@@ -440,13 +440,10 @@ public static class RepositorySearch
     public static IEnumerable<StoredDocument> All(SqliteConnection c, RepositoryQuery query)
     {
         var plan = new Plan(c, query, Counted);
-        var sql = Ordered(c, plan, null, null, []);
-        using var command = Sql.Command(c, sql, plan.For(sql));
         using var one = Sql.Command(c, DocumentStore.Columns + " WHERE id = $id", [("$id", 0L)]);
-        using var reader = command.ExecuteReader();
-        while (reader.Read())
+        foreach (var id in Stream(c, plan, null, null, []))
         {
-            one.Parameters["$id"].Value = reader.GetInt64(0);
+            one.Parameters["$id"].Value = id;
             using var document = one.ExecuteReader();
             if (document.Read())
                 yield return DocumentStore.Map(document);

@@ -69,24 +69,6 @@ public static class TakeoverStore
     public static bool IsEmpty(SqliteConnection c) =>
         c.Scalar<long>("SELECT (SELECT max(id) FROM documents) IS NULL AND NOT EXISTS (SELECT 1 FROM document_types)") == 1;
 
-    /// <summary>Adds a file that a document of a package came as.</summary>
-    public static long AddFile(SqliteConnection c, long batch, string stored, int? pages) =>
-        c.Scalar<long>(
-            """
-            INSERT INTO batch_files (batch_id, name, stored, state, separated, pages)
-            VALUES ($batch, $name, $stored, 'taken', 1, $pages) RETURNING id
-            """,
-            ("$batch", batch),
-            ("$name", Path.GetFileName(stored)),
-            ("$stored", stored),
-            ("$pages", pages)
-        );
-
-    /// <summary>The files that came with a package, by their paths.</summary>
-    public static Dictionary<string, long> Files(SqliteConnection c, long batch) =>
-        c.Query("SELECT stored, id FROM batch_files WHERE batch_id = $batch", r => (r.GetString(0), r.GetInt64(1)), ("$batch", batch))
-            .ToDictionary(f => f.Item1, f => f.Item2, StringComparer.Ordinal);
-
     /// <summary>Keeps of a document that was filed elsewhere what filing does not say.</summary>
     public static void Complete(SqliteConnection c, StoredDocument d) =>
         c.Execute(
@@ -101,11 +83,8 @@ public static class TakeoverStore
     public static void Remove(SqliteConnection c, StoredDocument d)
     {
         c.Execute("UPDATE documents SET version_of = NULL WHERE version_of = $id", ("$id", d.Id));
-        c.Execute("DELETE FROM document_text WHERE rowid = $id", ("$id", d.Id));
-        FoundStore.Remove(c, d.Id);
+        DocumentStore.Unfind(c, d);
         c.Execute("DELETE FROM documents WHERE id = $id", ("$id", d.Id));
-        FolderStore.Count(c, d.Folder!, -1);
-        FolderStore.CountType(c, d.TypeCode!, -1);
     }
 
     private static Takeover Map(SqliteDataReader r) =>

@@ -96,10 +96,7 @@ public static class WithdrawalStore
             "UPDATE documents SET state = 'desk', folder = NULL, name = NULL, place_key = NULL, naming = NULL, filed_at = NULL, filed_by = NULL WHERE id = $id",
             ("$id", document.Id)
         );
-        c.Execute("DELETE FROM document_text WHERE rowid = $id", ("$id", document.Id));
-        FoundStore.Remove(c, document.Id);
-        FolderStore.Count(c, document.Folder!, -1);
-        FolderStore.CountType(c, document.TypeCode!, -1);
+        DocumentStore.Unfind(c, document);
     }
 
     /// <summary>Gives a document the place back that it had.</summary>

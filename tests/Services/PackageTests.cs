@@ -160,31 +160,17 @@ public sealed class PackageTests : IDisposable
         await Says("Line 2 of documents.jsonl is no document", p => Line(p, l => l[..^9]), closes: true);
         await Says("Line 2 of documents.jsonl is no document", p => Line(p, _ => "null"), closes: true);
         await Says("they must rise", p => Line(p, _ => File.ReadAllLines(In(sound, "documents.jsonl"))[0]), closes: true);
-        await Says(
-            "is not a published one",
-            p => Line(p, l => l.Replace("\"typeCode\":\"", "\"typeCode\":\"x", StringComparison.Ordinal)),
-            closes: true
-        );
-        await Says(
-            "cannot be a place",
-            p => Line(p, l => l.Replace("\"folder\":\"", "\"folder\":\"../../", StringComparison.Ordinal)),
-            closes: true
-        );
-        await Says(
-            "leads out of the package",
-            p => Line(p, l => l.Replace("\"image\":\"pages/", "\"image\":\"pages/../../", StringComparison.Ordinal)),
-            closes: true
-        );
-        await Says(
-            "time that is none",
-            p => Line(p, l => l.Replace("\"filedAt\":\"", "\"filedAt\":\"9", StringComparison.Ordinal)),
-            closes: true
-        );
-        await Says(
-            "its number is larger",
-            p => Line(p, l => l.Replace("{\"document\":{\"id\":", "{\"document\":{\"id\":9000000000000", StringComparison.Ordinal)),
-            closes: true
-        );
+        foreach (
+            var (expected, from, more) in new[]
+            {
+                ("is not a published one", "\"typeCode\":\"", "x"),
+                ("cannot be a place", "\"folder\":\"", "../../"),
+                ("leads out of the package", "\"image\":\"pages/", "../../"),
+                ("time that is none", "\"filedAt\":\"", "9"),
+                ("its number is larger", "{\"document\":{\"id\":", "9000000000000"),
+            }
+        )
+            await Says(expected, p => Line(p, l => l.Replace(from, from + more, StringComparison.Ordinal)), closes: true);
         await Says("is not in the package", p => File.Delete(Path.Combine(p, relative)), closes: true);
         await Says(
             "cannot be read at line",

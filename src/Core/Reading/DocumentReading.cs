@@ -154,7 +154,7 @@ public static class DocumentReading
     {
         var filled = parts.Where(p => p.Text.Length > 0).ToList();
         if (filled.Count < 2 || field.Kind == FieldKind.Table)
-            return filled.Concat(parts.Except(filled));
+            return parts;
         var evidence = filled.Select(p => p.Evidence).OfType<Evidence>().ToList();
         var whole = filled[0] with
         {

@@ -98,7 +98,7 @@ public sealed class Packages
         using (var lines = new StreamWriter(WholePackage.Documents(work)))
             for (var last = 0L; ; )
             {
-                var ids = database.Read(c => DocumentStore.Filed(c, last, AtOnce).ConvertAll(d => d.Id));
+                var ids = database.Read(c => DocumentStore.FiledIds(c, last, AtOnce));
                 if (ids.Count == 0)
                     break;
                 foreach (var id in ids)

@@ -237,7 +237,7 @@ public sealed class Takeovers
         if (takeover.Reached < 0)
             TakeDesign(takeover, package, house, job.Who);
         takeover = Given(job);
-        var known = database.Read(c => TakeoverStore.Files(c, takeover.Batch!.Value));
+        var known = database.Read(c => BatchStore.ByPath(c, takeover.Batch!.Value));
         var published = designs.Published.ToDictionary(p => p.Key, p => p.Value.Type.Type.Name);
         var size = new ChunkSize(first: 20);
         using var documents = WholePackage.Read(package, takeover.Reached).GetEnumerator();
@@ -351,7 +351,7 @@ public sealed class Takeovers
             if (page.File is not { } stored)
                 return null;
             if (!known.TryGetValue(stored, out var id))
-                known[stored] = id = TakeoverStore.AddFile(
+                known[stored] = id = BatchStore.AddTaken(
                     c,
                     batch,
                     stored,

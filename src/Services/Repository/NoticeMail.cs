@@ -66,7 +66,10 @@ public sealed class NoticeMail(Database database, DataFolder folder, Notices not
         var isSame = before.Server == settings.Server && before.User == settings.User;
         if (settings.User.Length > 0 && password.Length == 0 && !(isSame && HasPassword))
             return $"Type the password of {settings.User}.";
-        Keep(settings.User.Length == 0 ? "" : password, forget: settings.User.Length == 0);
+        if (settings.User.Length == 0)
+            File.Delete(PasswordFile);
+        else if (password.Length > 0)
+            Keep(password);
         database.Write(c =>
         {
             SettingStore.Set(c, Key, Sql.ToJson(settings with { Site = settings.Site.TrimEnd('/') }));
@@ -82,12 +85,8 @@ public sealed class NoticeMail(Database database, DataFolder folder, Notices not
         return Result.Done;
     }
 
-    private void Keep(string password, bool forget)
+    private void Keep(string password)
     {
-        if (forget)
-            File.Delete(PasswordFile);
-        if (password.Length == 0)
-            return;
         Directory.CreateDirectory(folder.Keys);
         var draft = PasswordFile + ".new";
         File.Delete(draft);
