@@ -194,20 +194,30 @@ public class RuleKindTests
     }
 
     [Fact]
-    public void Every_message_has_the_same_parameters_in_every_language()
+    public void Every_kind_of_problem_says_all_its_parameters_in_every_language()
     {
-        foreach (var code in Messages.Codes)
+        var kinds = typeof(ProblemKind).Assembly.GetTypes().Where(t => t.IsSubclassOf(typeof(ProblemKind))).ToList();
+        var codes = new HashSet<string>();
+        foreach (var kind in kinds)
         {
-            var used = Messages
-                .Languages.Select(l =>
-                    string.Join(
-                        ',',
-                        Regex.Matches(Messages.Text(code, "⟦0⟧", "⟦1⟧", "⟦2⟧", l.Code), "⟦[012]⟧").Select(m => m.Value).Distinct().Order()
-                    )
-                )
-                .Distinct();
-            Assert.Single(used);
+            var parameters = kind.GetConstructors().Single().GetParameters();
+            object[] given =
+            [
+                .. parameters.Select(
+                    object (p, i) =>
+                        p.ParameterType == typeof(int) ? 7001 + i
+                        : p.ParameterType == typeof(decimal) ? 7001m + i
+                        : $"⟦{i}⟧"
+                ),
+            ];
+            var made = (ProblemKind)Activator.CreateInstance(kind, given)!;
+            Assert.Equal(made, (ProblemKind)Activator.CreateInstance(kind, given)!);
+            Assert.True(codes.Add(made.Code), made.Code);
+            var said = Messages.Languages.Select(l => new Problem(made, Level.Must, "f") { Row = 2 }.In(l.Code)).ToList();
+            Assert.Equal(Messages.Languages.Count, said.Distinct().Count());
+            Assert.All(said, text => Assert.All(given, value => Assert.Contains(value.ToString()!, text)));
         }
+        Assert.InRange(kinds.Count, RuleKinds.All.Count, 200);
         Assert.Equal("de", Messages.Nearest("de-AT"));
         Assert.Equal("en", Messages.Nearest("xx"));
     }

@@ -130,14 +130,8 @@ public static class ConventionCheck
                 literal &= pieces[i].Kind == PieceKind.Text;
                 continue;
             }
-            var code = literal && pieces.Count > 0 ? limits.Finding(limits.Clean(segment)) : null;
-            if (code is not null)
-                yield return new Finding(
-                    code,
-                    Level.Must,
-                    Messages.Text(code, Vocabularies.CodePoints.First(segment, 24), segment.Length.ToString(), limits.Segment.ToString()),
-                    place
-                );
+            if (literal && pieces.Count > 0 && limits.Finding(limits.Clean(segment)) is { } kind)
+                yield return new Finding(kind.Code, Level.Must, kind.In(Messages.English), place);
             segment = "";
             literal = true;
         }

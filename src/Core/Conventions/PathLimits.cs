@@ -193,19 +193,21 @@ public sealed record PathLimits(string Key, string Name)
     /// <summary>Length of a name as these limits count.</summary>
     public int LengthOf(ReadOnlySpan<char> text) => InBytes ? Encoding.UTF8.GetByteCount(text) : text.Length;
 
-    /// <summary>The problem code of one finished folder or file name, or null.</summary>
+    /// <summary>What is wrong with one finished folder or file name; null when nothing is.</summary>
     /// <param name="segment">The name.</param>
     /// <param name="extension">Characters that an extension will add.</param>
-    public string? Finding(ReadOnlySpan<char> segment, int extension = 0) =>
-        segment.Trim(" .").Length == 0
-            ? segment.Contains('.')
-                ? "path-leaves-root"
-                : "path-segment-empty"
-            : NoDeviceNames && IsDevice(segment)
-                ? "path-reserved-name"
-                : LengthOf(segment) + extension > Segment
-                    ? "path-segment-too-long"
-                    : null;
+    public ProblemKind? Finding(ReadOnlySpan<char> segment, int extension = 0)
+    {
+        if (segment.Trim(" .").Length == 0)
+            return segment.Contains('.') ? new PathLeavesRoot(Beginning(segment)) : new PathSegmentEmpty();
+        if (NoDeviceNames && IsDevice(segment))
+            return new PathReservedName(Beginning(segment));
+        return LengthOf(segment) + extension is var length && length > Segment
+            ? new PathSegmentTooLong(Beginning(segment), length, Segment)
+            : null;
+    }
+
+    private static string Beginning(ReadOnlySpan<char> segment) => CodePoints.First(segment.ToString(), 24);
 
     /// <summary>What is wrong with a finished place; null when nothing is.</summary>
     /// <param name="folder">Folder below the root.</param>
@@ -214,7 +216,7 @@ public sealed record PathLimits(string Key, string Name)
     public Problem? FindingOf(ReadOnlySpan<char> folder, string name, int extension)
     {
         if (name.Length == 0)
-            return new Problem("path-empty", Level.Must, null);
+            return new Problem(new PathEmpty(), Level.Must, null);
         var whole = LengthOf(folder) + (folder.Length > 0 ? 1 : 0) + LengthOf(name) + extension;
         var depth = 0;
         while (folder.Length > 0)
@@ -223,30 +225,19 @@ public sealed record PathLimits(string Key, string Name)
             if (SegmentFinding(cut < 0 ? folder : folder[..cut], 0) is { } problem)
                 return problem;
             if (cut == folder.Length - 1)
-                return new Problem("path-segment-empty", Level.Must, null);
+                return new Problem(new PathSegmentEmpty(), Level.Must, null);
             folder = cut < 0 ? [] : folder[(cut + 1)..];
             depth++;
         }
         if (SegmentFinding(name, extension) is { } wrong)
             return wrong;
         if (Depth > 0 && depth > Depth)
-            return new Problem("path-too-deep", Level.Must, null, Number(depth), Number(Depth));
-        return whole > Whole ? new Problem("path-too-long", Level.Must, null, Number(whole), Number(Whole)) : null;
+            return new Problem(new PathTooDeep(depth, Depth), Level.Must, null);
+        return whole > Whole ? new Problem(new PathTooLong(whole, Whole), Level.Must, null) : null;
     }
 
     private Problem? SegmentFinding(ReadOnlySpan<char> segment, int extension) =>
-        Finding(segment, extension) is { } code
-            ? new Problem(
-                code,
-                Level.Must,
-                null,
-                CodePoints.First(segment.ToString(), 24),
-                Number(LengthOf(segment) + extension),
-                Number(Segment)
-            )
-            : null;
-
-    private static string Number(int number) => number.ToString(CultureInfo.InvariantCulture);
+        Finding(segment, extension) is { } kind ? new Problem(kind, Level.Must, null) : null;
 
     /// <summary>Why an organisation's own limits cannot be, in one sentence; null when they can.</summary>
     public string? Contradiction() =>

@@ -173,6 +173,6 @@ internal sealed class PathRendering
 
     private Problem Hole(Piece piece) =>
         piece.Kind == PieceKind.Field
-            ? new Problem("path-hole", Level.Must, piece.Field, _type.LabelOf(piece.Field))
-            : new Problem("path-hole", Level.Must, null, SystemValues.NameOf(piece.System));
+            ? new Problem(new PathHole(_type.LabelOf(piece.Field)), Level.Must, piece.Field)
+            : new Problem(new PathHole(SystemValues.NameOf(piece.System)), Level.Must, null);
 }

@@ -7,13 +7,10 @@ namespace ClearLexicon.Core.Conventions;
 /// <summary>Makes a place that is too long fit, by pieces that may be shortened.</summary>
 internal static class PathShortening
 {
-    private const string WholeTooLong = "path-too-long",
-        SegmentTooLong = "path-segment-too-long";
-
     private const int MostRounds = 200;
 
     /// <summary>Whether a place lacks nothing but room.</summary>
-    public static bool IsTooLong(in Placement place) => place.Problem is { Code: WholeTooLong or SegmentTooLong };
+    public static bool IsTooLong(in Placement place) => place.Problem?.Kind is PathTooLong or PathSegmentTooLong;
 
     /// <summary>Takes from the piece that has most to give, until the place fits or none has any.</summary>
     public static Placement Shorten(
@@ -31,11 +28,15 @@ internal static class PathShortening
         var lengths = new int[pieces.Length];
         for (var round = 0; round < MostRounds && IsTooLong(place); round++)
         {
-            var problem = place.Problem!;
             Array.Clear(lengths);
             rendering.Render(record, now, counter, caps, lengths);
-            var inWhole = problem.Code == WholeTooLong;
-            var excess = inWhole ? Number(problem.A) - Number(problem.B) : Number(problem.B) - Number(problem.C);
+            var inWhole = place.Problem!.Kind is PathTooLong;
+            var excess = place.Problem.Kind switch
+            {
+                PathTooLong whole => whole.Length - whole.Most,
+                PathSegmentTooLong segment => segment.Length - segment.Most,
+                _ => 0,
+            };
             var (best, slack) = (-1, 0);
             foreach (var i in inWhole ? Steps(arrangement) : Steps(arrangement, place, limits))
                 if (pieces[i].Piece.ShortenTo is { } least && lengths[i] - least > slack)
@@ -46,8 +47,6 @@ internal static class PathShortening
             place = rendering.Render(record, now, counter, caps);
         }
         return place;
-
-        static int Number(string? text) => int.Parse(text!, CultureInfo.InvariantCulture);
     }
 
     private static IEnumerable<int> Steps(Arrangement arrangement) =>

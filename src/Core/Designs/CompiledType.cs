@@ -76,8 +76,8 @@ public sealed class CompiledType
                 .Where(r => r.Kind == Unique.Kind)
                 .Select(r => new UniqueTogether(
                     r,
-                    [.. r.Keys("fields").Select(type.OrdinalOf)],
-                    [.. r.Keys("fields").Select(k => type.Find(k)!.Kind)],
+                    [.. Unique.Named.Of(r).Select(type.OrdinalOf)],
+                    [.. Unique.Named.Of(r).Select(k => type.Find(k)!.Kind)],
                     r.When is { Comparisons.Count: > 0 } w ? w.Compile(type, vocabularies) : null
                 )),
         ];

@@ -11,14 +11,18 @@ namespace ClearLexicon.Core.Designs;
 /// </summary>
 internal static class Contradictions
 {
-    // “Less than” of numbers without a smallest step.
-    private const decimal Little = 0.0000001m;
-
     // Greater bounds are left out: as many as there are of these add up without an overflow.
     private const decimal Great = 1_000_000_000_000_000_000_000m;
 
-    /// <summary>A constraint <c>x − y ≤ c</c> with the sentence and the place it comes from; an empty name stands for nought.</summary>
-    private sealed record Bound(string X, string Y, decimal C, string Says, string Place);
+    /// <summary>A constraint with the sentence and the place it comes from.</summary>
+    private sealed record Stated(Bound Bound, string Says, string Place)
+    {
+        public string X => Bound.X;
+
+        public string Y => Bound.Y;
+
+        public decimal C => Bound.C;
+    }
 
     /// <summary>
     /// The sentences that can never hold together, one set at most, with the place of the last of them; null when there are none.
@@ -28,7 +32,7 @@ internal static class Contradictions
         var bounds = Fields(type).Concat(Rules(type, today)).Where(b => Math.Abs(b.C) <= Great).ToList();
         var names = bounds.SelectMany(b => new[] { b.X, b.Y }).Distinct(StringComparer.Ordinal).ToList();
         var distance = names.ToDictionary(n => n, _ => 0m, StringComparer.Ordinal);
-        var by = new Dictionary<string, Bound>(StringComparer.Ordinal);
+        var by = new Dictionary<string, Stated>(StringComparer.Ordinal);
         string? changed = null;
         for (var round = 0; round <= names.Count; round++)
         {
@@ -46,7 +50,7 @@ internal static class Contradictions
         // Going back far enough stands on the cycle; going on round it names its bounds.
         for (var i = 0; i < names.Count; i++)
             changed = by[changed!].Y;
-        var cycle = new List<Bound>();
+        var cycle = new List<Stated>();
         for (var at = changed!; ; at = by[at].Y)
         {
             cycle.Add(by[at]);
@@ -62,25 +66,28 @@ internal static class Contradictions
         return (place, says);
     }
 
-    private static IEnumerable<Bound> Fields(DocumentType type)
+    private static IEnumerable<Stated> Fields(DocumentType type)
     {
         foreach (var field in type.Fields)
         {
-            var place = "field " + field.Key;
+            IEnumerable<Stated> Said(IEnumerable<Bound> bounds, string says) =>
+                bounds.Select(b => new Stated(b, $"{field.Label} {says}", "field " + field.Key));
+            var stated = Enumerable.Empty<Stated>();
             if (Least(field) is { } least)
-                yield return new Bound("", field.Key, -least.Value, $"{field.Label} is at least {least.Text}", place);
+                stated = stated.Concat(Said(Bound.Between(field.Key, least.Value, null), $"is at least {least.Text}"));
             if (Most(field) is { } most)
-                yield return new Bound(field.Key, "", most.Value, $"{field.Label} is at most {most.Text}", place);
-            if (field is not TextField text)
-                continue;
-            var length = Length(field.Key);
-            if (text.MinLength is { } shortest)
-                yield return new Bound("", length, -shortest, $"{field.Label} has at least {shortest} characters", place);
-            if (text.MaxLength is { } longest)
-                yield return new Bound(length, "", longest, $"{field.Label} has at most {longest} characters", place);
-            if (text.Pattern is { Length: > 0 } pattern)
-                foreach (var bound in OfPattern(field, pattern, place))
-                    yield return bound;
+                stated = stated.Concat(Said(Bound.Between(field.Key, null, most.Value), $"is at most {most.Text}"));
+            if (field is TextField text)
+            {
+                var length = Bound.Length(field.Key);
+                stated = stated
+                    .Concat(Said(Bound.Between(length, text.MinLength, null), $"has at least {text.MinLength} characters"))
+                    .Concat(Said(Bound.Between(length, null, text.MaxLength), $"has at most {text.MaxLength} characters"));
+                if (text.Pattern is { Length: > 0 } pattern)
+                    stated = stated.Concat(Said(Bound.OfPattern(field.Key, pattern), $"matches {pattern}"));
+            }
+            foreach (var one in stated)
+                yield return one;
         }
     }
 
@@ -90,84 +97,11 @@ internal static class Contradictions
     private static (decimal Value, string Text)? Most(Field field) =>
         Value(field, (field as RangedField)?.Max) is { } value ? (value, ((RangedField)field).Max!) : null;
 
-    private static IEnumerable<Bound> Rules(DocumentType type, DateOnly today)
-    {
-        foreach (
-            var rule in type.Rules.Where(r =>
-                r is { Level: Level.Must, When: null or { Comparisons.Count: 0 } } && RuleKinds.Finding(r, type) is null
-            )
-        )
-        {
-            var says = RuleKinds.Sentence(rule, type);
-            var field = type.Find(rule["field"]);
-            switch (rule.Kind)
-            {
-                case NumberWithin.Kind:
-                    if (RuleKinds.Number(rule["least"]) is { } least)
-                        yield return new Bound("", field!.Key, -least, says, rule.Id);
-                    if (RuleKinds.Number(rule["most"]) is { } most)
-                        yield return new Bound(field!.Key, "", most, says, rule.Id);
-                    break;
-                case DateWithin.Kind:
-                    if (Value(field!, rule["earliest"]) is { } earliest)
-                        yield return new Bound("", field!.Key, -earliest, says, rule.Id);
-                    if (Value(field!, rule["latest"]) is { } latest)
-                        yield return new Bound(field!.Key, "", latest, says, rule.Id);
-                    break;
-                case DateToday.Kind when rule["how"] is "not-future" or "past":
-                    yield return new Bound(field!.Key, "", today.DayNumber - (rule["how"] == "past" ? 1 : 0), says, rule.Id);
-                    break;
-                case DateToday.Kind when rule["how"] is "future" or "not-past":
-                    yield return new Bound("", field!.Key, -(today.DayNumber + (rule["how"] == "future" ? 1 : 0)), says, rule.Id);
-                    break;
-                case TextLength.Kind:
-                    if (RuleKinds.Number(rule["least"]) is { } shortest)
-                        yield return new Bound("", Length(field!.Key), -shortest, says, rule.Id);
-                    if (RuleKinds.Number(rule["most"]) is { } longest)
-                        yield return new Bound(Length(field!.Key), "", longest, says, rule.Id);
-                    break;
-                case Pattern.Kind:
-                    foreach (var bound in OfPattern(field!, rule["pattern"], rule.Id))
-                        yield return bound;
-                    break;
-                case Compare.Kind:
-                    foreach (var bound in OfCompare(rule, type, says))
-                        yield return bound;
-                    break;
-            }
-        }
-    }
-
-    private static IEnumerable<Bound> OfCompare(Rule rule, DocumentType type, string says)
-    {
-        var (first, second) = (type.Find(rule["first"])!, type.Find(rule["second"])!);
-        if (
-            first.Kind is FieldKind.Text or FieldKind.Term or FieldKind.Identifier or FieldKind.YesNo
-            || rule["shift"] is "months" or "times"
-        )
-            yield break;
-        var by = rule["shift"].Length > 0 ? RuleKinds.Number(rule["by"]) ?? 0 : 0;
-        var step =
-            first.Kind is FieldKind.Date or FieldKind.WholeNumber && second.Kind is FieldKind.Date or FieldKind.WholeNumber ? 1 : Little;
-        if (rule["how"] is "at-most" or "below" or "equal")
-            yield return new Bound(first.Key, second.Key, by - (rule["how"] == "below" ? step : 0), says, rule.Id);
-        if (rule["how"] is "at-least" or "above" or "equal")
-            yield return new Bound(second.Key, first.Key, -by - (rule["how"] == "above" ? step : 0), says, rule.Id);
-    }
-
-    private static IEnumerable<Bound> OfPattern(Field field, string pattern, string place)
-    {
-        if (PatternPieces.Read(pattern) is not { } pieces)
-            yield break;
-        var (least, most) = PatternPieces.Lengths(pieces);
-        var says = $"{field.Label} matches {pattern}";
-        yield return new Bound("", Length(field.Key), -least, says, place);
-        if (most is { } longest)
-            yield return new Bound(Length(field.Key), "", longest, says, place);
-    }
-
-    // Keys are lower case, so no field is called so.
-    private static string Length(string key) => $"LENGTH {key}";
+    private static IEnumerable<Stated> Rules(DocumentType type, DateOnly today) =>
+        from rule in type.Rules
+        where rule is { Level: Level.Must, When: null or { Comparisons.Count: 0 } } && RuleKinds.Finding(rule, type) is null
+        from bound in RuleKinds.Find(rule.Kind)!.Bounds(rule, type, today)
+        select new Stated(bound, bound.Says ?? RuleKinds.Sentence(rule, type), rule.Id);
 
     private static decimal? Value(Field field, string? text) =>
         field.Kind switch
@@ -213,13 +147,13 @@ internal static class Contradictions
         var above = c.Operator switch
         {
             Operator.Is or Operator.AtMost => value,
-            Operator.Below => value - Little,
+            Operator.Below => value - Bound.Little,
             _ => (decimal?)null,
         };
         var below = c.Operator switch
         {
             Operator.Is or Operator.AtLeast => value,
-            Operator.Above => value + Little,
+            Operator.Above => value + Bound.Little,
             _ => (decimal?)null,
         };
         if (Least(field) is { } least && above < least.Value)
@@ -260,7 +194,7 @@ internal static class Contradictions
                     c.Operator switch
                     {
                         Operator.AtMost or Operator.Is => Value(field, c.Value),
-                        Operator.Below => Value(field, c.Value) - Little,
+                        Operator.Below => Value(field, c.Value) - Bound.Little,
                         _ => null,
                     }
                 )
@@ -270,7 +204,7 @@ internal static class Contradictions
                     c.Operator switch
                     {
                         Operator.AtLeast or Operator.Is => Value(field, c.Value),
-                        Operator.Above => Value(field, c.Value) + Little,
+                        Operator.Above => Value(field, c.Value) + Bound.Little,
                         _ => null,
                     }
                 )

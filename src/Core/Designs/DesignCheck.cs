@@ -130,8 +130,8 @@ public static partial class DesignCheck
             if (
                 rule.Kind == InTable.Kind
                 && TableFinding(
-                    rule["table"],
-                    [.. InTable.Pairs(rule["keys"]).Concat(InTable.Pairs(rule["agrees"])).Select(p => p.Column)],
+                    InTable.Table.Of(rule),
+                    [.. InTable.By.Of(rule).Concat(InTable.Agreeing.Of(rule)).Select(p => p.Column)],
                     around.Tables
                 )
                     is { } lacks
@@ -139,8 +139,8 @@ public static partial class DesignCheck
                 yield return new Finding("rule-fault", Level.Must, lacks, rule.Id);
             if (
                 rule.Kind == TermIn.Kind
-                && rule["branch"] is { Length: > 0 } branch
-                && type.Find(rule["field"])?.Vocabulary is { } v
+                && TermIn.Branch.Of(rule) is { Length: > 0 } branch
+                && TermIn.Subject.In(rule, type)?.Vocabulary is { } v
                 && around.Vocabularies.GetValueOrDefault(v)?.IndexOfAny(branch) is null or < 0
             )
                 yield return new Finding("rule-fault", Level.Must, $"The vocabulary has no term “{branch}” for the branch.", rule.Id);

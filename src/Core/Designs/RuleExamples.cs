@@ -84,23 +84,10 @@ public static class RuleExamples
     }
 
     /// <summary>Keys of the fields that a rule names, in its blanks and its condition.</summary>
-    public static IEnumerable<string> Fields(Rule rule, DocumentType type)
-    {
-        var kind = RuleKinds.Find(rule.Kind);
-        IEnumerable<string> Named(RuleParameter p) =>
-            p.Kind switch
-            {
-                ParameterKind.Field or ParameterKind.Fields or ParameterKind.Parts => rule.Keys(p.Name).Select(k => k.Split('.')[0]),
-                ParameterKind.Pairs => InTable.Pairs(rule[p.Name]).Select(x => x.Field),
-                _ when p.Name == "formula" => Rules.Formulas.CompiledFormula.TryCompile(rule["formula"], type, out var f, out _)
-                    ? f!.Fields
-                    : [],
-                _ => [],
-            };
-        return (kind?.Parameters.SelectMany(Named) ?? [])
+    public static IEnumerable<string> Fields(Rule rule, DocumentType type) =>
+        (RuleKinds.Find(rule.Kind)?.Parameters.SelectMany(p => p.FieldsOf(rule, type)) ?? [])
             .Concat(rule.When?.Comparisons.Select(c => c.Subject).Where(s => !s.StartsWith('@')) ?? [])
             .Distinct(StringComparer.Ordinal);
-    }
 
     private static bool Same(IReadOnlyDictionary<string, string> a, IReadOnlyDictionary<string, string> b) =>
         a.Count == b.Count && a.All(p => b.GetValueOrDefault(p.Key) == p.Value);

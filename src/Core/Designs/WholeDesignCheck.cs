@@ -56,8 +56,8 @@ internal static class WholeDesignCheck
                 };
             var forbidden = rules.FirstOrDefault(r =>
                 r is { Kind: Filled.Kind, Level: Level.Must, When: null or { Comparisons.Count: 0 } }
-                && r["how"] is "none" or "empty"
-                && r.Keys("fields").Contains(field.Key)
+                && Filled.How.Of(r) == HowFilled.None
+                && Filled.Named.Of(r).Contains(field.Key)
             );
             var filling =
                 read.Contains(field.Key)
@@ -130,9 +130,9 @@ internal static class WholeDesignCheck
             var twin = seen.TryAdd(Meaning(rule), rule) ? null : RuleKinds.Sentence(seen[Meaning(rule)], type);
             if (
                 rule.Kind == Filled.Kind
-                && rule["how"] is "all" or ""
+                && Filled.How.Of(rule) == HowFilled.All
                 && rule.When is null or { Comparisons.Count: 0 }
-                && rule.Keys("fields") is [var key]
+                && Filled.Named.Of(rule) is [var key]
                 && type.Find(key) is { Required: true } field
             )
                 twin = $"{field.Label} must be filled";
@@ -143,7 +143,7 @@ internal static class WholeDesignCheck
                 };
             if (
                 rule.Kind == Unique.Kind
-                && rule.Keys("fields").Where(k => type.Find(k) is { Required: false }).ToList() is { Count: > 0 } optional
+                && Unique.Named.Of(rule).Where(k => type.Find(k) is { Required: false }).ToList() is { Count: > 0 } optional
             )
                 yield return new Finding("unique-optional", Level.Should, $"{sentence}: {type.LabelsOf(optional)} may be empty.", rule.Id)
                 {

@@ -6,9 +6,6 @@ namespace ClearLexicon.Core.Fields;
 /// </summary>
 internal static class Exact
 {
-    /// <summary>Code of the problem that says so.</summary>
-    public const string Code = "too-large";
-
     /// <summary>Why something cannot be computed, as the end of a sentence.</summary>
     public const string TooLarge = "the number becomes too large";
 

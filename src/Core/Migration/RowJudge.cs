@@ -70,7 +70,7 @@ public sealed class TakenNames
             if (TakePath(plain.Folder, plain.Name))
                 return (plain, 1, false);
             if (convention.Convention.Collision == Collision.Refuse)
-                return (plain with { Problem = new Problem("path-taken", Level.Must, null, plain.Name) }, 1, true);
+                return (plain with { Problem = new Problem(new PathTaken(plain.Name), Level.Must, null) }, 1, true);
         }
         var key = convention.CounterKey(values, now);
         while (true)

@@ -18,13 +18,13 @@ public static class FieldChecks
         var (field, terms) = (reader.Field, reader.Terms);
         if (field.Required)
         {
-            var missing = new Problem("required", Level.Must, field.Key, field.Label);
+            var missing = new Problem(new Required(field.Label), Level.Must, field.Key);
             yield return (record, _) => record[ordinal].IsEmpty ? missing : null;
         }
         else if (field.RequiredWhen is { Comparisons.Count: > 0 } when && when.Finding(scope.Type) is null)
         {
             var holds = when.Compile(scope.Type, scope.Vocabularies);
-            var missing = new Problem("required-when", Level.Must, field.Key, field.Label, when.InWords(scope.Type));
+            var missing = new Problem(new RequiredWhen(field.Label, when.InWords(scope.Type)), Level.Must, field.Key);
             yield return (record, now) => record[ordinal].IsEmpty && holds(record, now) ? missing : null;
         }
         yield return Readable(field, ordinal, terms);
@@ -94,18 +94,19 @@ public static class FieldChecks
 
     private static Check Readable(Field field, int ordinal, VocabularyIndex? terms)
     {
-        var code = field.Kind switch
-        {
-            FieldKind.WholeNumber => "not-a-whole-number",
-            FieldKind.Decimal => "not-a-number",
-            FieldKind.Date => "not-a-date",
-            FieldKind.YesNo => "not-yes-or-no",
-            FieldKind.Amount => "not-an-amount",
-            FieldKind.Table => "not-a-table",
-            _ => "unknown-term",
-        };
-        var vocabulary = terms?.Vocabulary.Name ?? field.Vocabulary;
-        var unsound = new Problem("not-unicode", Level.Must, field.Key, field.Label);
+        var vocabulary = terms?.Vocabulary.Name ?? field.Vocabulary ?? "";
+        ProblemKind Unread(string text) =>
+            field.Kind switch
+            {
+                FieldKind.WholeNumber => new NotAWholeNumber(text),
+                FieldKind.Decimal => new NotANumber(text),
+                FieldKind.Date => new NotADate(text),
+                FieldKind.YesNo => new NotYesOrNo(text),
+                FieldKind.Amount => new NotAnAmount(text),
+                FieldKind.Table => new NotATable(field.Label),
+                _ => new UnknownTerm(text, vocabulary),
+            };
+        var unsound = Found(new NotUnicode(field.Label), field);
         var reading =
             field.Kind == FieldKind.Date
                 ? field.Cleaning?.FirstOrDefault(s => s.Kind == "read-date" && CleaningSteps.Finding(s) is null)?.Argument
@@ -118,8 +119,8 @@ public static class FieldChecks
                 return unsound;
             var text = record[ordinal].Text;
             if (reading is not null && DateReading.Ambiguous(text, reading) is { } two)
-                return new Problem("ambiguous-date", Level.Must, field.Key, text, two.First, two.Second);
-            return Found(code, field, text, vocabulary);
+                return Found(new AmbiguousDate(text, two.First, two.Second), field);
+            return Found(Unread(text), field);
         };
     }
 
@@ -137,14 +138,14 @@ public static class FieldChecks
             var label = vocabulary.Terms[term].Label;
             if (vocabulary.Terms[term].Status == TermStatus.Retired)
                 return vocabulary.Terms[term].ReplacedBy is { } id && terms.OfId(id) is >= 0 and var better
-                    ? Found("replaced-term", field, label, vocabulary.Terms[better].Label)
-                    : Found("retired-term", field, label, vocabulary.Name);
+                    ? Found(new ReplacedTerm(label, vocabulary.Terms[better].Label), field)
+                    : Found(new RetiredTerm(label, vocabulary.Name), field);
             if (field.Branch is { Length: > 0 } && (branch < 0 || !terms.IsWithin(term, branch) || term == branch))
-                return Found("not-in-branch", field, label, branch < 0 ? field.Branch : vocabulary.Terms[branch].Label);
+                return Found(new NotInBranch(label, branch < 0 ? field.Branch : vocabulary.Terms[branch].Label), field);
             if (field.OnlyLevel is { } level && terms.Level(term) != level)
-                return Found("not-on-level", field, label, level.ToString());
+                return Found(new NotOnLevel(label, level), field);
             return field.LeavesOnly && terms.Narrower(term).Length > 0
-                ? Found("not-a-leaf", field, label, vocabulary.Terms[terms.Narrower(term)[0]].Label)
+                ? Found(new NotALeaf(label, vocabulary.Terms[terms.Narrower(term)[0]].Label), field)
                 : null;
         }
         if (field is TermField)
@@ -163,19 +164,19 @@ public static class FieldChecks
     {
         if (field.MinLength is { } least)
         {
-            var problem = Found("too-short", field, least.ToString());
+            var problem = Found(new TooShort(field.Label, least), field);
             yield return (record, _) => record[ordinal].IsGood && CodePoints.Count(record[ordinal].Text) < least ? problem : null;
         }
         if (field.MaxLength is { } most)
         {
-            var problem = Found("too-long", field, most.ToString());
+            var problem = Found(new TooLong(field.Label, most), field);
             yield return (record, _) => record[ordinal].IsGood && CodePoints.Count(record[ordinal].Text) > most ? problem : null;
         }
         if (field.Pattern is { Length: > 0 } pattern)
         {
             var (matches, shown) = Matcher(pattern);
             yield return (record, _) =>
-                record[ordinal].IsGood && !matches(record[ordinal].Text) ? Found("pattern", field, record[ordinal].Text, shown) : null;
+                record[ordinal].IsGood && !matches(record[ordinal].Text) ? Found(new NotOfForm(record[ordinal].Text, shown), field) : null;
         }
     }
 
@@ -184,7 +185,7 @@ public static class FieldChecks
         if (CheckSchemes.Find(field.Scheme) is { } scheme)
             yield return (record, _) =>
                 record[ordinal].IsGood && scheme.Problem(record[ordinal].Text) is { } problem
-                    ? new Problem(problem.Code, Level.Must, field.Key, record[ordinal].Text, problem.A, problem.B ?? scheme.Name)
+                    ? Found(CheckDigitProblems.Of(record[ordinal].Text, problem), field)
                     : null;
     }
 
@@ -192,12 +193,12 @@ public static class FieldChecks
     {
         if (decimal.TryParse(field.Min, NumberStyles.Number, CultureInfo.InvariantCulture, out var least))
         {
-            var problem = Found("below-least", field, field.Min);
+            var problem = Found(new BelowLeast(field.Label, field.Min), field);
             yield return (record, _) => record[ordinal].IsGood && record[ordinal].Number < least ? problem : null;
         }
         if (decimal.TryParse(field.Max, NumberStyles.Number, CultureInfo.InvariantCulture, out var most))
         {
-            var problem = Found("above-greatest", field, field.Max);
+            var problem = Found(new AboveGreatest(field.Label, field.Max), field);
             yield return (record, _) => record[ordinal].IsGood && record[ordinal].Number > most ? problem : null;
         }
         if (field is not AmountField amount)
@@ -208,11 +209,11 @@ public static class FieldChecks
                 return null;
             var currency = record[ordinal].Currency!;
             if (amount.Currencies is { Count: > 0 } taken && !taken.Contains(currency, StringComparer.Ordinal))
-                return Found("currency-not-taken", field, currency, string.Join(", ", taken));
+                return Found(new CurrencyNotTaken(field.Label, currency, string.Join(", ", taken)), field);
             if (Currencies.PlacesOf(currency) is not { } places)
-                return Found("unknown-currency", field, currency);
+                return Found(new UnknownCurrency(currency), field);
             return record[ordinal].Number.Scale > places && decimal.Round(record[ordinal].Number, places) != record[ordinal].Number
-                ? Found("amount-places", field, currency, places.ToString())
+                ? Found(new AmountPlaces(currency, places), field)
                 : null;
         };
     }
@@ -221,16 +222,15 @@ public static class FieldChecks
     {
         if (field.Min is { } from && FieldParsing.TryDate(from, out var least))
         {
-            var problem = Found("below-least", field, from);
+            var problem = Found(new BelowLeast(field.Label, from), field);
             yield return (record, _) => record[ordinal].IsGood && record[ordinal].Date < least ? problem : null;
         }
         if (field.Max is { } to && FieldParsing.TryDate(to, out var most))
         {
-            var problem = Found("above-greatest", field, to);
+            var problem = Found(new AboveGreatest(field.Label, to), field);
             yield return (record, _) => record[ordinal].IsGood && record[ordinal].Date > most ? problem : null;
         }
     }
 
-    private static Problem Found(string code, Field field, string? b, string? c = null) =>
-        new(code, Level.Must, field.Key, field.Label, b, c);
+    private static Problem Found(ProblemKind kind, Field field) => new(kind, Level.Must, field.Key);
 }

@@ -2,26 +2,36 @@ using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Rules;
 
+/// <summary>
+/// What is wrong, with its parameters by name and type. Each kind is one small record that says itself in every language of <see
+/// cref="Messages"/>; what a rule kind finds stands in that kind's own file. A value: equal when code and parameters are.
+/// </summary>
+/// <param name="Code">Stable machine code, e.g. <c>compare</c>.</param>
+public abstract record ProblemKind(string Code)
+{
+    /// <summary>
+    /// The message; English when the language is not known. Labels and values stand as the steward or the document wrote them.
+    /// </summary>
+    internal abstract string In(string language);
+}
+
 /// <summary>One thing that does not hold for a record. A value: two equal problems are the same finding.</summary>
-/// <param name="Code">Stable machine code, e.g. <c>compare</c>; <see cref="Messages"/> has its text.</param>
+/// <param name="Kind">What is wrong.</param>
 /// <param name="Level">Whether it blocks filing.</param>
 /// <param name="Field">Key of the field it is shown at; null for the record as a whole.</param>
-/// <param name="A">First parameter of the message.</param>
-/// <param name="B">Second parameter of the message.</param>
-/// <param name="C">Third parameter of the message.</param>
 /// <param name="Rule">Id of the rule that found it; null for what the field itself demands.</param>
 /// <param name="Said">The steward's own messages by language, which take the place of the standard one.</param>
 public sealed record Problem(
-    string Code,
+    ProblemKind Kind,
     Level Level,
     string? Field,
-    string? A = null,
-    string? B = null,
-    string? C = null,
     string? Rule = null,
     IReadOnlyDictionary<string, string>? Said = null
 )
 {
+    /// <summary>Stable machine code of its kind.</summary>
+    public string Code => Kind.Code;
+
     /// <summary>Number of the table row it is about, from 1; 0 when it is about no row.</summary>
     public int Row { get; init; }
 
@@ -34,8 +44,8 @@ public sealed record Problem(
     /// <summary>The message in a language; English when there is no such language.</summary>
     public string In(string language)
     {
-        var text = Said?.GetValueOrDefault(language) is { Length: > 0 } said ? said : Messages.Text(Code, A, B, C, language);
-        return Row == 0 ? text : Messages.Text("in-row", Row.ToString(), text, null, language);
+        var text = Said?.GetValueOrDefault(language) is { Length: > 0 } said ? said : Kind.In(language);
+        return Row == 0 ? text : Messages.InRow(Row, text, language);
     }
 
     /// <summary>Tells this problem from every other of the same record; overrides refer to it.</summary>
@@ -57,6 +67,5 @@ public static class RuleProblems
     }
 
     /// <summary>A problem found by this rule.</summary>
-    public static Problem Found(this Rule rule, string code, string? field, string? a = null, string? b = null, string? c = null) =>
-        new(code, rule.Level, field, a, b, c, rule.Id, rule.Said());
+    public static Problem Found(this Rule rule, ProblemKind kind, string? field) => new(kind, rule.Level, field, rule.Id, rule.Said());
 }

@@ -62,51 +62,9 @@ public static class RuleKinds
         if (Find(rule.Kind) is not { } kind)
             return $"There is no rule kind “{rule.Kind}”.";
         foreach (var parameter in kind.Parameters)
-            if (Finding(rule, parameter, type) is { } finding)
+            if (parameter.Finding(rule, type) is { } finding)
                 return finding;
         return rule.When?.Finding(type) ?? kind.Finding(rule, type);
-    }
-
-    private static string? Finding(Rule rule, RuleParameter parameter, TypeFields type)
-    {
-        var given = rule[parameter.Name];
-        switch (parameter.Kind)
-        {
-            case ParameterKind.Number:
-                return given.Length == 0 || decimal.TryParse(given, NumberStyles.Number, CultureInfo.InvariantCulture, out _)
-                    ? null
-                    : $"{parameter.Label}: “{given}” is not a number.";
-            case ParameterKind.Date:
-                return given.Length == 0 || FieldParsing.TryDate(given, out _) ? null : $"{parameter.Label}: “{given}” is not a date.";
-            case ParameterKind.Pattern or ParameterKind.Formula or ParameterKind.Table or ParameterKind.Pairs:
-                return given.Length > 0 || parameter.Least == 0 ? null : $"{parameter.Label} is missing.";
-            case ParameterKind.OptionalText:
-                return null;
-            case ParameterKind.Choice:
-                return parameter.Options.Any(o => o.Value == given) ? null : $"{parameter.Label}: choose one.";
-            default:
-                return FieldFinding(rule, parameter, type);
-        }
-    }
-
-    private static string? FieldFinding(Rule rule, RuleParameter parameter, TypeFields type)
-    {
-        var keys = rule.Keys(parameter.Name);
-        if (keys.Length < parameter.Least)
-            return parameter.Least == 1
-                ? $"{parameter.Label}: choose a field."
-                : $"{parameter.Label}: choose at least {parameter.Least} fields.";
-        if (parameter.Kind == ParameterKind.Field && keys.Length > 1)
-            return $"{parameter.Label}: choose one field.";
-        foreach (var key in keys)
-        {
-            var field = parameter.Kind == ParameterKind.Parts ? type.FindPart(key) : type.Find(key);
-            if (field is null)
-                return $"{parameter.Label}: the field “{key}” is no longer in this document type.";
-            if (parameter.FieldKinds.Count > 0 && !parameter.FieldKinds.Contains(field.Kind))
-                return $"{parameter.Label}: {field.Label} is {FieldKindNames.Of(field.Kind)}, but this rule needs {string.Join(" or ", parameter.FieldKinds.Select(FieldKindNames.Of))}.";
-        }
-        return null;
     }
 
     internal static decimal? Number(string text) =>

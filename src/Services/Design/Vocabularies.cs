@@ -303,7 +303,7 @@ public sealed class Vocabularies(
             );
 
             bool Names(DocumentType type, Core.Fields.Rule rule) =>
-                rule["branch"] is { Length: > 0 } b && (b == term.Id || b == term.Label)
+                Core.Rules.TermIn.Branch.Of(rule) is { Length: > 0 } b && (b == term.Id || b == term.Label)
                 || rule.When?.Comparisons.Any(x =>
                     type.Find(x.Subject)?.Vocabulary == key
                     && x.Value.Split('|').Any(v => v == term.Label || v == term.Id || v == term.Code)

@@ -166,13 +166,13 @@ public static class Placing
         if ((number > 0 || !convention.AlwaysCounts) && Free(plain))
             return new FreePlace(plain, first, null);
         if (convention.Convention.Collision == Collision.Refuse && !convention.AlwaysCounts)
-            return new FreePlace(plain with { Problem = new Problem("path-taken", Level.Must, null, plain.Name + extension) }, 1, null);
+            return new FreePlace(plain with { Problem = new Problem(new PathTaken(plain.Name + extension), Level.Must, null) }, 1, null);
         var versionOf =
             convention.Convention.Collision == Collision.Version ? RepositoryStore.At(c, plain.Folder, plain.Name + extension, id) : null;
         var from = Math.Max(CounterStore.Last(c, convention.CounterKey(values, now)), convention.AlwaysCounts ? 0 : 1) + 1;
         for (var next = from; next < from + MostTries; next++)
             if (Render(next) is var place && Free(place))
                 return new FreePlace(place, next, versionOf);
-        return new FreePlace(plain with { Problem = new Problem("path-taken", Level.Must, null, plain.Name + extension) }, 1, null);
+        return new FreePlace(plain with { Problem = new Problem(new PathTaken(plain.Name + extension), Level.Must, null) }, 1, null);
     }
 }

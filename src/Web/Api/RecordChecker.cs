@@ -180,7 +180,7 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
             if (unknown is not null)
             {
                 reader.Skip();
-                slot.Unread.Add(new Problem("unknown-field", Level.Must, unknown, unknown));
+                slot.Unread.Add(new Problem(new UnknownField(unknown), Level.Must, unknown));
                 continue;
             }
             expected = ordinal + 1;
@@ -228,7 +228,7 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
             JsonValueKind.Array
                 when field.Kind == FieldKind.Terms && value.EnumerateArray().All(v => v.ValueKind == JsonValueKind.String) => null,
             JsonValueKind.Array when field.Kind == FieldKind.Table => UnfitRow(field, value),
-            _ => new Problem("not-a-value", Level.Must, field.Key, field.Label),
+            _ => new Problem(new NotAValue(field.Label), Level.Must, field.Key),
         };
 
     private static Problem? UnfitRow(Field table, JsonElement rows)
@@ -238,10 +238,10 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
         {
             number++;
             if (row.ValueKind != JsonValueKind.Object)
-                return new Problem("not-a-table", Level.Must, table.Key, table.Label);
+                return new Problem(new NotATable(table.Label), Level.Must, table.Key);
             foreach (var cell in row.EnumerateObject())
                 if (table.Columns.FirstOrDefault(c => c.Key == cell.Name) is not { } column)
-                    return new Problem("unknown-column", Level.Must, table.Key, table.Label, cell.Name) { Row = number };
+                    return new Problem(new UnknownColumn(table.Label, cell.Name), Level.Must, table.Key) { Row = number };
                 else if (Unfit(column, cell.Value) is { } problem)
                     return problem with { Field = table.Key, Row = number };
         }

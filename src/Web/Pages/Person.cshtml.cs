@@ -1,3 +1,5 @@
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Rules;
 using ClearLexicon.Services.People;
 using ClearLexicon.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
@@ -11,6 +13,9 @@ public sealed class PersonModel(Accounts people) : PlacePage
     public bool MustChange { get; private set; }
 
     public string Email { get; private set; } = "";
+
+    /// <summary>A message in the person's language.</summary>
+    public string Example => new Problem(new WrongCheckDigit("9074720", "9"), Level.Must, null).In(Language);
 
     public void OnGet() => (MustChange, Email) = people.Find(Who) is { } person ? (person.OneTimeUntil is not null, person.Email) : default;
 

@@ -58,7 +58,7 @@ public sealed record GivenPath(int Line, string[] Levels, string Extension)
             if (level[^1] is ' ' or '.' || level[0] == ' ')
                 return (null, $"“{Short(level)}” begins or ends with a blank or ends with a dot");
             if (limits.Finding(level) is { } finding)
-                return (null, Rules.Messages.Text(finding, Short(level), level.Length.ToString(), limits.Segment.ToString()));
+                return (null, finding.In(Rules.Messages.English));
         }
         return (new GivenPath(line, levels, extension), null);
     }

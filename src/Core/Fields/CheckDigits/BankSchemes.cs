@@ -58,20 +58,16 @@ internal static class BankSchemes
         if (text.Length < 4)
             return Digits.Length("15–34", text.Length);
         if (!Shapes.TryGetValue(text[..2], out var shape))
-            return new CheckProblem("check-country", text[..2]);
+            return new CheckProblem.Country(text[..2]);
         if (text.Length != shape.Length + 4)
             return Digits.Length((shape.Length + 4).ToString(), text.Length);
         if (Digits.Only(text.AsSpan(2, 2), 2) is not null)
-            return new CheckProblem(
-                "check-character",
-                text[char.IsAsciiDigit(text[2]) ? 3 : 2].ToString(),
-                char.IsAsciiDigit(text[2]) ? "4" : "3"
-            );
+            return new CheckProblem.Character(text[char.IsAsciiDigit(text[2]) ? 3 : 2].ToString(), char.IsAsciiDigit(text[2]) ? 4 : 3);
         for (var i = 0; i < shape.Length; i++)
             if (shape[i] == 'n' && !char.IsAsciiDigit(text[i + 4]) || shape[i] == 'a' && char.IsAsciiDigit(text[i + 4]))
-                return new CheckProblem("check-character", CodePoints.At(text, i + 4), (i + 5).ToString());
+                return new CheckProblem.Character(CodePoints.At(text, i + 4), i + 5);
         var expected = 98 - Digits.Mod97("00", Digits.Mod97(text.AsSpan(0, 2), Digits.Mod97(text.AsSpan(4))));
-        return text.AsSpan(2, 2).SequenceEqual(expected.ToString("00")) ? null : new CheckProblem("check-digit", expected.ToString("00"));
+        return text.AsSpan(2, 2).SequenceEqual(expected.ToString("00")) ? null : new CheckProblem.Digit(expected.ToString("00"));
     }
 
     private static CheckProblem? Luhn(string text)
@@ -89,7 +85,7 @@ internal static class BankSchemes
         if (text.Length != 20)
             return Digits.Length("20", text.Length);
         var expected = 98 - Digits.Mod97("00", Digits.Mod97(text.AsSpan(0, 18)));
-        return text.AsSpan(18).SequenceEqual(expected.ToString("00")) ? null : new CheckProblem("check-digit", expected.ToString("00"));
+        return text.AsSpan(18).SequenceEqual(expected.ToString("00")) ? null : new CheckProblem.Digit(expected.ToString("00"));
     }
 
     private static CheckProblem? Isin(string text)
@@ -101,9 +97,9 @@ internal static class BankSchemes
         if (Digits.LettersAt(text, 0..2) is { } noCountry)
             return noCountry;
         if (!IsinPrefixes.Contains(text[..2]))
-            return new CheckProblem("check-country", text[..2]);
+            return new CheckProblem.Country(text[..2]);
         if (!char.IsAsciiDigit(text[11]))
-            return new CheckProblem("check-character", CodePoints.At(text, 11), "12");
+            return new CheckProblem.Character(CodePoints.At(text, 11), 12);
         Span<char> spread = stackalloc char[24];
         var n = 0;
         foreach (var c in text.AsSpan(0, 11))

@@ -1,14 +1,6 @@
-using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Fields.CheckDigits;
-
-/// <summary>What is wrong with a number, as a message code and its parameters.</summary>
-/// <param name="Code"><c>check-length</c>, <c>check-character</c>, <c>check-country</c>, <c>check-prefix</c>, <c>check-date</c> or
-/// <c>check-digit</c>.</param>
-/// <param name="A">What was expected: a length, a country, the check digit; or the character that is out of place.</param>
-/// <param name="B">What there is instead, or the position of the character, counted from 1.</param>
-public readonly record struct CheckProblem(string Code, string A, string? B = null);
 
 /// <summary>A scheme that says whether a number can be right by its own check digit.</summary>
 /// <param name="Code">Stable code, e.g. <c>iban</c>.</param>
@@ -39,7 +31,7 @@ public sealed record CheckScheme(
     /// </summary>
     public CheckProblem? Problem(string text) =>
         Compact(text) is var compact && compact.Length > Longest
-            ? new CheckProblem("check-length", $"at most {Longest}", compact.Length.ToString())
+            ? new CheckProblem.Length($"at most {Longest}", compact.Length)
             : Check(compact);
 
     /// <summary>Longest number that is computed, in characters without separators.</summary>
@@ -84,16 +76,16 @@ internal static class Digits
     {
         for (var i = 0; i < text.Length; i++)
             if (!char.IsAsciiDigit(text[i]))
-                return new CheckProblem("check-character", CodePoints.At(text, i), (i + 1).ToString());
+                return new CheckProblem.Character(CodePoints.At(text, i), i + 1);
         return text.Length == length ? null : Length(length.ToString(), text.Length);
     }
 
-    public static CheckProblem Length(string expected, int actual) => new("check-length", expected, actual.ToString());
+    public static CheckProblem Length(string expected, int actual) => new CheckProblem.Length(expected, actual);
 
     public static CheckProblem? Last(ReadOnlySpan<char> text, int expected) => Last(text, expected == 10 ? 'X' : (char)('0' + expected));
 
     public static CheckProblem? Last(ReadOnlySpan<char> text, char expected) =>
-        text[^1] == expected ? null : new CheckProblem("check-digit", expected.ToString());
+        text[^1] == expected ? null : new CheckProblem.Digit(expected.ToString());
 
     /// <summary>Value of a digit, or 10–35 for a letter A–Z.</summary>
     public static int Value(char c) => c <= '9' ? c - '0' : c - 'A' + 10;
@@ -133,7 +125,7 @@ internal static class Digits
     {
         for (var i = 0; i < text.Length; i++)
             if (!char.IsAsciiDigit(text[i]) && !char.IsAsciiLetterUpper(text[i]))
-                return new CheckProblem("check-character", CodePoints.At(text, i), (i + 1).ToString());
+                return new CheckProblem.Character(CodePoints.At(text, i), i + 1);
         return null;
     }
 
@@ -142,7 +134,7 @@ internal static class Digits
         var (start, length) = letters.GetOffsetAndLength(text.Length);
         for (var i = start; i < start + length; i++)
             if (!char.IsAsciiLetterUpper(text[i]))
-                return new CheckProblem("check-character", CodePoints.At(text, i), (i + 1).ToString());
+                return new CheckProblem.Character(CodePoints.At(text, i), i + 1);
         return null;
     }
 }

@@ -70,22 +70,19 @@ internal static class EuVat
                 && !char.IsAsciiLetterUpper(text[i])
                 && !(text[i] is '+' or '*' && i == 3 && text.StartsWith("IE", StringComparison.Ordinal))
             )
-                return new CheckProblem("check-character", CodePoints.At(text, i), (i + 1).ToString());
+                return new CheckProblem.Character(CodePoints.At(text, i), i + 1);
         if (text.Length < 4)
             return Digits.Length("4–14", text.Length);
-        return Countries.TryGetValue(text[..2], out var check) ? check(text[2..]) : new CheckProblem("check-country", text[..2]);
+        return Countries.TryGetValue(text[..2], out var check) ? check(text[2..]) : new CheckProblem.Country(text[..2]);
     }
 
     // Places are counted in the whole number, behind the letters of the country.
-    private static CheckProblem Strange(string national, int at) =>
-        new("check-character", CodePoints.At(national, at), (at + 3).ToString());
+    private static CheckProblem Strange(string national, int at) => new CheckProblem.Character(CodePoints.At(national, at), at + 3);
 
     private static CheckProblem? NotZero(string national) => national[0] == '0' ? Strange(national, 0) : null;
 
     private static CheckProblem? Ends(string text, int expected) =>
-        text.AsSpan(text.Length - 2).SequenceEqual(expected.ToString("00"))
-            ? null
-            : new CheckProblem("check-digit", expected.ToString("00"));
+        text.AsSpan(text.Length - 2).SequenceEqual(expected.ToString("00")) ? null : new CheckProblem.Digit(expected.ToString("00"));
 
     private static int Complement11(string digits, ReadOnlySpan<int> weights) => (11 - Digits.Weighted(digits, weights) % 11) % 11;
 
@@ -106,7 +103,7 @@ internal static class EuVat
         if (n.Length is not (9 or 10))
             return Digits.Length("9–10", n.Length);
         if (Digits.Only(n, n.Length) is { } strange)
-            return strange with { B = Further(strange.B!, 2) };
+            return strange.Further(2);
         if (n.Length == 9)
         {
             var check = Digits.Weighted(n, [1, 2, 3, 4, 5, 6, 7, 8]) % 11;
@@ -120,7 +117,7 @@ internal static class EuVat
         var last = n[9] - '0';
         return last == citizen && BulgarianDate(n) || last == foreigner || last == other
             ? null
-            : new CheckProblem("check-digit", citizen.ToString());
+            : new CheckProblem.Digit(citizen.ToString());
     }
 
     // Year, month and day; 20 more in the month is the nineteenth century, 40 more the twenty-first.
@@ -151,7 +148,7 @@ internal static class EuVat
         if (n.Length is < 8 or > 10)
             return Digits.Length("8–10", n.Length);
         if (Digits.Only(n, n.Length) is { } strange)
-            return strange with { B = Further(strange.B!, 2) };
+            return strange.Further(2);
         if (n.Length == 8)
             return n[0] == '9'
                 ? Strange(n, 0)
@@ -170,13 +167,13 @@ internal static class EuVat
             return Digits.Last(n, (8 - (10 - check) % 11 + 10) % 10);
         }
         if (!BirthNumber(n))
-            return new CheckProblem("check-date", n[..6]);
+            return new CheckProblem.BirthDate(n[..6]);
         if (n.Length == 9)
             return null;
         // Until 1985 a remainder of ten was written 0; since then such numbers are not given out.
         var expected = int.Parse(n.AsSpan(0, 9)) % 11;
         var before = int.Parse(n.AsSpan(0, 2)) is >= 54 and < 85;
-        return expected == 10 && !before ? new CheckProblem("check-digit", "another number") : Digits.Last(n, expected % 10);
+        return expected == 10 && !before ? new CheckProblem.Digit("another number") : Digits.Last(n, expected % 10);
     }
 
     // Year, month and day; women's months are 50 higher, and 20 higher where a day's numbers were used up.
@@ -218,7 +215,7 @@ internal static class EuVat
             return Digits.Length("8", n.Length);
         var digits = old ? $"0{n[2..7]}{n[0]}" : n[..7];
         var expected = IrishLetters[(Digits.Weighted(digits, [8, 7, 6, 5, 4, 3, 2]) + extra * 9) % 23];
-        return n[7] == expected ? null : new CheckProblem("check-digit", expected.ToString());
+        return n[7] == expected ? null : new CheckProblem.Digit(expected.ToString());
     }
 
     // Nine digits for firms; twelve for those who are registered for a time. The last digit but one is always 1.
@@ -227,7 +224,7 @@ internal static class EuVat
         if (n.Length is not (9 or 12))
             return Digits.Length("9 or 12", n.Length);
         if (Digits.Only(n, n.Length) is { } strange)
-            return strange with { B = Further(strange.B!, 2) };
+            return strange.Further(2);
         if (n[^2] != '1')
             return Strange(n, n.Length - 2);
         int first = 0,
@@ -244,17 +241,17 @@ internal static class EuVat
     private static CheckProblem? Latvia(string n)
     {
         if (Digits.Only(n, 11) is { } strange)
-            return strange.Code == "check-length" ? strange : strange with { B = Further(strange.B!, 2) };
+            return strange.Further(2);
         if (n[0] > '3')
         {
             var sum = Digits.Weighted(n, [9, 1, 4, 8, 3, 10, 2, 5, 7, 6]);
             for (var d = 0; d < 10; d++)
                 if ((sum + d) % 11 == 3)
                     return Digits.Last(n, d);
-            return new CheckProblem("check-digit", "another number");
+            return new CheckProblem.Digit("another number");
         }
         if (!n.StartsWith("32", StringComparison.Ordinal) && !LatvianDate(n))
-            return new CheckProblem("check-date", n[..6]);
+            return new CheckProblem.BirthDate(n[..6]);
         return Digits.Last(n, (1 + Digits.Weighted(n, [10, 5, 8, 4, 2, 1, 6, 3, 7, 9])) % 11 % 10);
     }
 
@@ -272,15 +269,15 @@ internal static class EuVat
         if ((Digits.Only(n, 8) ?? NotZero(n)) is { } problem)
             return problem;
         var check = 11 - Digits.Weighted(n, [8, 7, 6, 5, 4, 3, 2]) % 11;
-        return check == 11 ? new CheckProblem("check-digit", "another number") : Digits.Last(n, check % 10);
+        return check == 11 ? new CheckProblem.Digit("another number") : Digits.Last(n, check % 10);
     }
 
     private static CheckProblem? Slovakia(string n)
     {
         for (var d = 0; d < 10; d++)
             if (long.Parse(n[..^1] + d) % 11 == 0)
-                return new CheckProblem("check-digit", d.ToString());
-        return new CheckProblem("check-digit", "another number");
+                return new CheckProblem.Digit(d.ToString());
+        return new CheckProblem.Digit("another number");
     }
 
     private const string FrenchLetters = "0123456789ABCDEFGHJKLMNPQRSTUVWXYZ";
@@ -295,19 +292,19 @@ internal static class EuVat
             if (!FrenchLetters.Contains(n[i]))
                 return Strange(n, i);
         if (Digits.Only(n.AsSpan(2), 9) is { } strange)
-            return strange with { B = Further(strange.B!, 4) };
+            return strange.Further(4);
         if (!n.AsSpan(2).StartsWith("000") && Digits.Last(n, Digits.Luhn(n.AsSpan(2, 8))) is { } siren)
             return siren;
         var number = int.Parse(n.AsSpan(2));
         if (char.IsAsciiDigit(n[0]) && char.IsAsciiDigit(n[1]))
         {
             var key = (12 + 3 * (number % 97)) % 97;
-            return n.AsSpan(0, 2).SequenceEqual(key.ToString("00")) ? null : new CheckProblem("check-digit", key.ToString("00"));
+            return n.AsSpan(0, 2).SequenceEqual(key.ToString("00")) ? null : new CheckProblem.Digit(key.ToString("00"));
         }
         int first = FrenchLetters.IndexOf(n[0]),
             second = FrenchLetters.IndexOf(n[1]);
         var value = char.IsAsciiDigit(n[0]) ? first * 24 + second - 10 : first * 34 + second - 100;
-        return (number % 11 + 1 + value / 11 % 11) % 11 == value % 11 ? null : new CheckProblem("check-digit", "another key");
+        return (number % 11 + 1 + value / 11 % 11) % 11 == value % 11 ? null : new CheckProblem.Digit("another key");
     }
 
     private static CheckProblem? Netherlands(string n)
@@ -315,7 +312,7 @@ internal static class EuVat
         if (n.Length != 12)
             return Digits.Length("12", n.Length);
         if (Digits.Only(n.AsSpan(0, 9), 9) is { } strange)
-            return strange with { B = Further(strange.B!, 2) };
+            return strange.Further(2);
         if (n[9] != 'B')
             return Strange(n, 9);
         for (var i = 10; i < 12; i++)
@@ -324,7 +321,7 @@ internal static class EuVat
         if (Digits.Mod97("NL" + n) == 1)
             return null;
         var expected = Digits.Weighted(n, [9, 8, 7, 6, 5, 4, 3, 2]) % 11;
-        return n[8] - '0' == expected ? null : new CheckProblem("check-digit", expected == 10 ? "another number" : expected.ToString());
+        return n[8] - '0' == expected ? null : new CheckProblem.Digit(expected == 10 ? "another number" : expected.ToString());
     }
 
     // Firms begin with a letter and end with a digit or a letter; K, L and M are persons, whose letter is that of residents.
@@ -333,7 +330,7 @@ internal static class EuVat
         if (n.Length != 9)
             return Digits.Length("9", n.Length);
         if (Digits.Only(n.AsSpan(1, 7), 7) is { } strange)
-            return strange with { B = Further(strange.B!, 3) };
+            return strange.Further(3);
         if (char.IsAsciiDigit(n[0]) || n[0] is 'X' or 'Y' or 'Z' or 'K' or 'L' or 'M')
         {
             var first =
@@ -362,18 +359,16 @@ internal static class EuVat
             if (n[..2] is not ("GD" or "HA"))
                 return Strange(n, 0);
             if (Digits.Only(n.AsSpan(2), 3) is { } letter)
-                return letter with { B = Further(letter.B!, 4) };
+                return letter.Further(4);
             return int.Parse(n.AsSpan(2)) < 500 == (n[0] == 'G') ? null : Strange(n, 2);
         }
         if (n.Length is not (9 or 12))
             return Digits.Length("5, 9 or 12", n.Length);
         if (Digits.Only(n, n.Length) is { } strange)
-            return strange with { B = Further(strange.B!, 2) };
+            return strange.Further(2);
         var sum = (Digits.Weighted(n, [8, 7, 6, 5, 4, 3, 2]) + int.Parse(n.AsSpan(7, 2))) % 97;
         return sum == 0 || sum is 42 && int.Parse(n.AsSpan(0, 3)) >= 100
             ? null
             : Ends(n[..9], (97 - Digits.Weighted(n, [8, 7, 6, 5, 4, 3, 2]) % 97) % 97);
     }
-
-    private static string Further(string place, int by) => (int.Parse(place) + by).ToString();
 }

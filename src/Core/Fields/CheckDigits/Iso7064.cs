@@ -65,7 +65,7 @@ internal static class Iso7064
                 if (modulus == 97 && value < 2)
                     value += modulus;
                 var expected = checks == 1 ? (alphabet + extra)[value].ToString() : $"{alphabet[value / radix]}{alphabet[value % radix]}";
-                return text.EndsWith(expected, StringComparison.Ordinal) ? null : new CheckProblem("check-digit", expected);
+                return text.EndsWith(expected, StringComparison.Ordinal) ? null : new CheckProblem.Digit(expected);
             }
         );
 
@@ -101,7 +101,7 @@ internal static class Iso7064
     {
         for (var i = 0; i < text.Length; i++)
             if (!alphabet.Contains(text[i]))
-                return new CheckProblem("check-character", CodePoints.At(text, i), (i + 1).ToString());
+                return new CheckProblem.Character(CodePoints.At(text, i), i + 1);
         return null;
     }
 }

@@ -49,7 +49,7 @@ internal static class TradeSchemes
         ?? (
             text.StartsWith("978", StringComparison.Ordinal) || text.StartsWith("979", StringComparison.Ordinal)
                 ? Digits.Last(text, ByThrees(text.AsSpan(0, 12)))
-                : new CheckProblem("check-prefix", "978 or 979", text[..3])
+                : new CheckProblem.Prefix("978 or 979")
         );
 
     private static CheckProblem? Mod11(string text, int length)
@@ -73,6 +73,6 @@ internal static class TradeSchemes
             return Digits.Length(length.ToString(), text.Length);
         return char.IsAsciiDigit(text[^1]) || text[^1] == 'X'
             ? null
-            : new CheckProblem("check-character", CodePoints.At(text, text.Length - 1), length.ToString());
+            : new CheckProblem.Character(CodePoints.At(text, text.Length - 1), length);
     }
 }

@@ -34,9 +34,9 @@ public static class TransportSchemes
         if (Digits.LettersAt(text, 0..4) is { } strange)
             return strange;
         if (text[3] is not ('U' or 'J' or 'Z'))
-            return new CheckProblem("check-character", CodePoints.At(text, 3), "4");
+            return new CheckProblem.Character(CodePoints.At(text, 3), 4);
         if (Digits.Only(text.AsSpan(4), 7) is { } noDigit)
-            return noDigit with { B = (int.Parse(noDigit.B!) + 4).ToString() };
+            return noDigit.Further(4);
         var sum = 0;
         for (var i = 0; i < 10; i++)
             sum += LetterValue(text[i]) << i;
@@ -59,14 +59,14 @@ public static class TransportSchemes
         if (Digits.LettersAndDigits(text) is { } strange)
             return strange;
         if (text.AsSpan().IndexOfAny('I', 'O', 'Q') is var at and >= 0)
-            return new CheckProblem("check-character", CodePoints.At(text, at), (at + 1).ToString());
+            return new CheckProblem.Character(CodePoints.At(text, at), at + 1);
         if (text.Length != 17)
             return Digits.Length("17", text.Length);
         var sum = 0;
         for (var i = 0; i < 17; i++)
             sum += VinWeights[i] * VinValue(text[i]);
         var expected = sum % 11 == 10 ? 'X' : (char)('0' + sum % 11);
-        return text[8] == expected ? null : new CheckProblem("check-digit", expected.ToString());
+        return text[8] == expected ? null : new CheckProblem.Digit(expected.ToString());
     }
 
     // A–H are 1–8, J–R 1–9, S–Z 2–9.

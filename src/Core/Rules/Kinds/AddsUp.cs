@@ -8,6 +8,10 @@ namespace ClearLexicon.Core.Rules;
 /// </summary>
 public sealed class AddsUp : IRuleKind
 {
+    private static readonly FieldsBlank Parts = new("parts", "Parts", ParameterKind.Parts) { FieldKinds = RuleKinds.Numbers };
+    private static readonly FieldBlank Total = new("total", "Total", RuleKinds.Numbers);
+    private static readonly NumberBlank Tolerance = new("tolerance", "Tolerance");
+
     /// <summary>Its code in stored rules.</summary>
     public const string Kind = "adds-up";
 
@@ -18,29 +22,24 @@ public sealed class AddsUp : IRuleKind
     public string Title => "Parts add up to a total";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } =
-    [
-        new("parts", "Parts", ParameterKind.Parts, RuleKinds.Numbers),
-        new("total", "Total", ParameterKind.Field, RuleKinds.Numbers),
-        RuleParameter.Number("tolerance", "Tolerance"),
-    ];
+    public IReadOnlyList<RuleParameter> Parameters { get; } = [Parts, Total, Tolerance];
 
     /// <inheritdoc/>
     public string Sentence(Rule rule, TypeFields type)
     {
-        var parts = string.Join(" + ", rule.Keys("parts").Select(type.LabelOf));
-        var within = Tolerance(rule) > 0 ? $" within {rule["tolerance"]}" : "";
-        return $"{parts} = {type.LabelOf(rule["total"])}{within}";
+        var parts = string.Join(" + ", Parts.Of(rule).Select(type.LabelOf));
+        var within = Within(rule) > 0 ? $" within {Tolerance.Text(rule)}" : "";
+        return $"{parts} = {Total.LabelIn(rule, type)}{within}";
     }
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
     {
-        var parts = rule.Keys("parts").Select(scope.Type.PlaceOf).ToArray();
-        var total = scope.Type.OrdinalOf(rule["total"]);
-        var tolerance = Tolerance(rule);
-        var label = scope.Type.LabelOf(rule["total"]);
-        var names = string.Join(" + ", rule.Keys("parts").Select(scope.Type.LabelOf));
+        var parts = Parts.Of(rule).Select(scope.Type.PlaceOf).ToArray();
+        var total = Total.At(rule, scope.Type);
+        var tolerance = Within(rule);
+        var label = Total.LabelIn(rule, scope.Type);
+        var names = string.Join(" + ", Parts.Of(rule).Select(scope.Type.LabelOf));
         return (record, _) =>
         {
             if (!record[total].IsGood)
@@ -54,7 +53,7 @@ public sealed class AddsUp : IRuleKind
                 if (column < 0)
                 {
                     if (!Exact.TryAdd(sum, record[field].Number, out sum))
-                        return rule.Found(Exact.Code, rule["total"], names);
+                        return rule.Found(new TooLarge(names), Total.Of(rule));
                     any |= record[field].IsGood;
                     continue;
                 }
@@ -63,15 +62,27 @@ public sealed class AddsUp : IRuleKind
                     if (row[column].State == ValueState.Unreadable)
                         return null;
                     if (!Exact.TryAdd(sum, row[column].Number, out sum))
-                        return rule.Found(Exact.Code, rule["total"], names);
+                        return rule.Found(new TooLarge(names), Total.Of(rule));
                     any |= row[column].IsGood;
                 }
             }
             return !any || Exact.Distance(sum, record[total].Number) <= tolerance
                 ? null
-                : rule.Found(Code, rule["total"], RuleKinds.Text(sum), label, record[total].Text);
+                : rule.Found(new DoesNotAddUp(sum, label, record[total].Text), Total.Of(rule));
         };
     }
 
-    private static decimal Tolerance(Rule rule) => Math.Abs(RuleKinds.Number(rule["tolerance"]) ?? 0);
+    private static decimal Within(Rule rule) => Math.Abs(Tolerance.Of(rule) ?? 0);
+}
+
+/// <summary>Parts and their total disagree.</summary>
+public sealed record DoesNotAddUp(decimal Sum, string Label, string Total) : ProblemKind("adds-up")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"Die Teile ergeben {RuleKinds.Text(Sum)}, aber {Label} ist {Total}.",
+            "fr" => $"Les parties font {RuleKinds.Text(Sum)}, mais {Label} est {Total}.",
+            _ => $"The parts add up to {RuleKinds.Text(Sum)}, but {Label} is {Total}.",
+        };
 }

@@ -6,16 +6,28 @@ namespace ClearLexicon.Core.Rules;
 /// <summary>A text holds allowed characters only.</summary>
 public sealed class Characters : IRuleKind
 {
-    private static readonly RuleParameter Set = RuleParameter.Choice(
+    private enum Allowed
+    {
+        Digits,
+        Capitals,
+        Letters,
+        LettersAndDigits,
+        CapitalsAndDigits,
+        Following,
+    }
+
+    private static readonly FieldBlank Subject = new("field", "Text", FieldKind.Text, FieldKind.Identifier);
+    private static readonly ChoiceBlank<Allowed> Set = new(
         "set",
         "may hold",
-        ("digits", "digits 0–9"),
-        ("capitals", "capital letters A–Z"),
-        ("letters", "letters"),
-        ("letters-digits", "letters and digits"),
-        ("capitals-digits", "capital letters and digits"),
-        ("none", "only the following")
+        (Allowed.Digits, "digits", "digits 0–9"),
+        (Allowed.Capitals, "capitals", "capital letters A–Z"),
+        (Allowed.Letters, "letters", "letters"),
+        (Allowed.LettersAndDigits, "letters-digits", "letters and digits"),
+        (Allowed.CapitalsAndDigits, "capitals-digits", "capital letters and digits"),
+        (Allowed.Following, "none", "only the following")
     );
+    private static readonly TextBlank Also = new("also", "and also");
 
     /// <summary>Its code in stored rules.</summary>
     public const string Kind = "characters";
@@ -27,33 +39,33 @@ public sealed class Characters : IRuleKind
     public string Title => "A text holds allowed characters only";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } =
-    [RuleParameter.Field("Text", FieldKind.Text, FieldKind.Identifier), Set, new("also", "and also", ParameterKind.OptionalText, [])];
+    public IReadOnlyList<RuleParameter> Parameters { get; } = [Subject, Set, Also];
 
     /// <inheritdoc/>
     public string Sentence(Rule rule, TypeFields type) =>
-        $"{type.LabelOf(rule["field"])} holds {Set.Words(rule["set"])}{(rule["also"].Length > 0 ? $" and “{rule["also"]}”" : "")}";
+        $"{Subject.LabelIn(rule, type)} holds {Set.Words(rule)}{(Also.Of(rule).Length > 0 ? $" and “{Also.Of(rule)}”" : "")}";
 
     /// <inheritdoc/>
     public string? Finding(Rule rule, TypeFields type) =>
-        rule["set"] == "none" && rule["also"].Length == 0 ? "and also: write the characters that are allowed." : null;
+        Set.Of(rule) == Allowed.Following && Also.Of(rule).Length == 0 ? "and also: write the characters that are allowed." : null;
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
     {
-        var at = scope.Type.OrdinalOf(rule["field"]);
-        var also = rule["also"];
-        Func<Rune, bool> allowed = rule["set"] switch
+        var at = Subject.At(rule, scope.Type);
+        var also = Also.Of(rule);
+        Func<Rune, bool> allowed = Set.Of(rule) switch
         {
-            "digits" => static c => c.IsAscii && char.IsAsciiDigit((char)c.Value),
-            "capitals" => static c => c.IsAscii && char.IsAsciiLetterUpper((char)c.Value),
-            "letters" => Rune.IsLetter,
-            "letters-digits" => Rune.IsLetterOrDigit,
-            "capitals-digits" => static c => c.IsAscii && (char.IsAsciiLetterUpper((char)c.Value) || char.IsAsciiDigit((char)c.Value)),
+            Allowed.Digits => static c => c.IsAscii && char.IsAsciiDigit((char)c.Value),
+            Allowed.Capitals => static c => c.IsAscii && char.IsAsciiLetterUpper((char)c.Value),
+            Allowed.Letters => Rune.IsLetter,
+            Allowed.LettersAndDigits => Rune.IsLetterOrDigit,
+            Allowed.CapitalsAndDigits => static c =>
+                c.IsAscii && (char.IsAsciiLetterUpper((char)c.Value) || char.IsAsciiDigit((char)c.Value)),
             _ => static _ => false,
         };
         var more = also.EnumerateRunes().ToHashSet();
-        var label = scope.Type.LabelOf(rule["field"]);
+        var label = Subject.LabelIn(rule, scope.Type);
         return (record, _) =>
         {
             if (!record[at].IsGood)
@@ -63,9 +75,21 @@ public sealed class Characters : IRuleKind
             {
                 number++;
                 if (!allowed(rune) && !more.Contains(rune))
-                    return rule.Found(Code, rule["field"], label, rune.ToString(), number.ToString());
+                    return rule.Found(new CharacterRefused(label, rune.ToString(), number), Subject.Of(rule));
             }
             return null;
         };
     }
+}
+
+/// <summary>A text holds a character that is not allowed; positions count from 1.</summary>
+public sealed record CharacterRefused(string Label, string Character, int Position) : ProblemKind("characters")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"{Label} darf „{Character}“ nicht enthalten (Zeichen {Position}).",
+            "fr" => $"{Label} ne peut pas contenir « {Character} » (caractère {Position}).",
+            _ => $"{Label} may not hold “{Character}” (character {Position}).",
+        };
 }

@@ -6,11 +6,16 @@ namespace ClearLexicon.Core.Rules;
 /// <summary>A number passes its check digit by a published scheme or the house's own. The message says what is wrong with it.</summary>
 public sealed class CheckDigit : IRuleKind
 {
-    private static readonly RuleParameter Scheme = RuleParameter.Choice(
-        "scheme",
-        "by",
-        [.. CheckSchemes.All.Select(s => (s.Code, $"{s.Name} ({s.Standard})")), (CheckSchemes.House, "Own scheme: weights and modulus")]
-    );
+    private static readonly FieldBlank Subject = new("field", "Number", FieldKind.Text, FieldKind.WholeNumber, FieldKind.Identifier);
+    private static readonly TextBlank Scheme = new("scheme", "by", ParameterKind.Choice)
+    {
+        Options =
+        [
+            .. CheckSchemes.All.Select(s => (s.Code, $"{s.Name} ({s.Standard})")),
+            (CheckSchemes.House, "Own scheme: weights and modulus"),
+        ],
+    };
+    private static readonly TextBlank House = new("house", "own scheme") { Hint = "7 6 5 4 3 2 modulus 11" };
 
     /// <summary>Its code in stored rules.</summary>
     public const string Kind = "check-digit";
@@ -22,29 +27,24 @@ public sealed class CheckDigit : IRuleKind
     public string Title => "A number passes its check digit";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } =
-    [
-        RuleParameter.Field("Number", FieldKind.Text, FieldKind.WholeNumber, FieldKind.Identifier),
-        Scheme,
-        new("house", "own scheme", ParameterKind.OptionalText, []) { Hint = "7 6 5 4 3 2 modulus 11" },
-    ];
+    public IReadOnlyList<RuleParameter> Parameters { get; } = [Subject, Scheme, House];
 
     /// <inheritdoc/>
     public string Sentence(Rule rule, TypeFields type) =>
-        $"{type.LabelOf(rule["field"])} passes the check digit of {Find(rule)?.Name ?? rule["scheme"]}";
+        $"{Subject.LabelIn(rule, type)} passes the check digit of {Find(rule)?.Name ?? Scheme.Of(rule)}";
 
     /// <inheritdoc/>
     public string? Finding(Rule rule, TypeFields type) =>
-        rule["scheme"] == CheckSchemes.House && !HouseScheme.TryParse(rule["house"], out _, out var problem) ? problem : null;
+        Scheme.Of(rule) == CheckSchemes.House && !HouseScheme.TryParse(House.Of(rule), out _, out var problem) ? problem : null;
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
     {
-        var at = scope.Type.OrdinalOf(rule["field"]);
+        var at = Subject.At(rule, scope.Type);
         var scheme = Find(rule)!;
         return (record, _) =>
             record[at].IsGood && scheme.Problem(record[at].Text) is { } problem
-                ? rule.Found(problem.Code, rule["field"], record[at].Text, problem.A, problem.B ?? scheme.Name)
+                ? rule.Found(CheckDigitProblems.Of(record[at].Text, problem), Subject.Of(rule))
                 : null;
     }
 
@@ -52,11 +52,11 @@ public sealed class CheckDigit : IRuleKind
     public IEnumerable<(string Field, string Text)> BoundaryValues(Rule rule, RuleScope scope)
     {
         var right = Find(rule)!.Example;
-        yield return (rule["field"], right);
-        yield return (rule["field"], right[..^1] + (right[^1] == '0' ? '1' : '0'));
-        yield return (rule["field"], right[..^1]);
+        yield return (Subject.Of(rule), right);
+        yield return (Subject.Of(rule), right[..^1] + (right[^1] == '0' ? '1' : '0'));
+        yield return (Subject.Of(rule), right[..^1]);
     }
 
     private static CheckScheme? Find(Rule rule) =>
-        CheckSchemes.Find(rule["scheme"] == CheckSchemes.House ? $"{CheckSchemes.House} {rule["house"]}" : rule["scheme"]);
+        CheckSchemes.Find(Scheme.Of(rule) == CheckSchemes.House ? $"{CheckSchemes.House} {House.Of(rule)}" : Scheme.Of(rule));
 }

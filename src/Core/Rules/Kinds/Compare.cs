@@ -4,6 +4,27 @@ using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Rules;
 
+/// <summary>How two values compare.</summary>
+internal enum Relation
+{
+    AtMost,
+    Below,
+    Equal,
+    NotEqual,
+    AtLeast,
+    Above,
+}
+
+/// <summary>What is done to the second value before they compare.</summary>
+internal enum Shifted
+{
+    Not,
+    Days,
+    Months,
+    Plus,
+    Times,
+}
+
 /// <summary>
 /// Two fields compare as stated; the second may be shifted by days or months, or multiplied. Holds when either is
 /// missing: “must be filled” is another rule. A month later than the 31st is the last day of that month.
@@ -22,26 +43,28 @@ public sealed class Compare : IRuleKind
         FieldKind.YesNo,
     ];
 
-    private static readonly RuleParameter How = RuleParameter.Choice(
+    private static readonly FieldBlank First = new("first", "Field", Comparable);
+    private static readonly ChoiceBlank<Relation> How = new(
         "how",
         "is",
-        ("at-most", "at most (≤)"),
-        ("below", "less than (<)"),
-        ("equal", "equal to (=)"),
-        ("not-equal", "not equal to (≠)"),
-        ("at-least", "at least (≥)"),
-        ("above", "more than (>)")
+        (Relation.AtMost, "at-most", "at most (≤)"),
+        (Relation.Below, "below", "less than (<)"),
+        (Relation.Equal, "equal", "equal to (=)"),
+        (Relation.NotEqual, "not-equal", "not equal to (≠)"),
+        (Relation.AtLeast, "at-least", "at least (≥)"),
+        (Relation.Above, "above", "more than (>)")
     );
-
-    private static readonly RuleParameter Shift = RuleParameter.Choice(
+    private static readonly FieldBlank Second = new("second", "other field", Comparable);
+    private static readonly ChoiceBlank<Shifted> Shift = new(
         "shift",
         "changed by",
-        ("", "nothing"),
-        ("days", "days added"),
-        ("months", "months added"),
-        ("plus", "a number added"),
-        ("times", "a factor")
+        (Shifted.Not, "", "nothing"),
+        (Shifted.Days, "days", "days added"),
+        (Shifted.Months, "months", "months added"),
+        (Shifted.Plus, "plus", "a number added"),
+        (Shifted.Times, "times", "a factor")
     );
+    private static readonly NumberBlank By = new("by", "by how much");
 
     /// <summary>Its code in stored rules.</summary>
     public const string Kind = "compare";
@@ -53,47 +76,60 @@ public sealed class Compare : IRuleKind
     public string Title => "Two fields compare";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } =
-    [
-        new("first", "Field", ParameterKind.Field, Comparable),
-        How,
-        new("second", "other field", ParameterKind.Field, Comparable),
-        Shift,
-        RuleParameter.Number("by", "by how much"),
-    ];
+    public IReadOnlyList<RuleParameter> Parameters { get; } = [First, How, Second, Shift, By];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["first"])} {Sign(rule["how"])} {Second(rule, type)}";
+    public string Sentence(Rule rule, TypeFields type) => $"{First.LabelIn(rule, type)} {Sign(How.Of(rule))} {Other(rule, type)}";
 
     /// <inheritdoc/>
     public string? Finding(Rule rule, TypeFields type)
     {
-        FieldKind first = type.Find(rule["first"])!.Kind,
-            second = type.Find(rule["second"])!.Kind;
+        FieldKind first = First.In(rule, type)!.Kind,
+            second = Second.In(rule, type)!.Kind;
         var numbers = RuleKinds.Numbers.Contains(first) && RuleKinds.Numbers.Contains(second);
         var dates = first == FieldKind.Date && second == FieldKind.Date;
-        if (!numbers && !dates && rule["how"] is not ("equal" or "not-equal"))
+        if (!numbers && !dates && How.Of(rule) is not (Relation.Equal or Relation.NotEqual))
             return $"{FieldKindNames.Of(first)} and {FieldKindNames.Of(second)} can only be equal or not equal.";
-        if (rule["shift"] is { Length: > 0 } shift && RuleKinds.Number(rule["by"]) is null)
+        if (Shift.Of(rule) != Shifted.Not && By.Of(rule) is null)
             return "by how much: write a number.";
-        if (rule["shift"] is "days" or "months" && !dates)
+        if (Shift.Of(rule) is Shifted.Days or Shifted.Months && !dates)
             return "Days and months can only be added to dates.";
-        if (rule["shift"] is "days" or "months" && Exact.Count(RuleKinds.Number(rule["by"])) is null)
+        if (Shift.Of(rule) is Shifted.Days or Shifted.Months && By.Count(rule) is null)
             return "Days and months are whole numbers.";
-        return rule["shift"] is "plus" or "times" && !numbers ? "Only numbers can be added to or multiplied." : null;
+        return Shift.Of(rule) is Shifted.Plus or Shifted.Times && !numbers ? "Only numbers can be added to or multiplied." : null;
+    }
+
+    /// <inheritdoc/>
+    public IEnumerable<Bound> Bounds(Rule rule, TypeFields type, DateOnly today)
+    {
+        var (first, second, how) = (First.In(rule, type)!, Second.In(rule, type)!, How.Of(rule));
+        if (
+            first.Kind is FieldKind.Text or FieldKind.Term or FieldKind.Identifier or FieldKind.YesNo
+            || Shift.Of(rule) is Shifted.Months or Shifted.Times
+        )
+            yield break;
+        var by = Shift.Of(rule) == Shifted.Not ? 0 : By.Of(rule) ?? 0;
+        var step =
+            first.Kind is FieldKind.Date or FieldKind.WholeNumber && second.Kind is FieldKind.Date or FieldKind.WholeNumber
+                ? 1
+                : Bound.Little;
+        if (how is Relation.AtMost or Relation.Below or Relation.Equal)
+            yield return new Bound(first.Key, second.Key, by - (how == Relation.Below ? step : 0));
+        if (how is Relation.AtLeast or Relation.Above or Relation.Equal)
+            yield return new Bound(second.Key, first.Key, -by - (how == Relation.Above ? step : 0));
     }
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
     {
         var type = scope.Type;
-        int first = type.OrdinalOf(rule["first"]),
-            second = type.OrdinalOf(rule["second"]);
-        var holds = Test(rule["how"]);
-        var found = rule.Found(Code, rule["first"], type.LabelOf(rule["first"]), Sign(rule["how"]), Second(rule, type));
-        var shift = rule["shift"];
-        var by = RuleKinds.Number(rule["by"]) ?? 0;
-        var beyond = rule.Found("date-beyond", rule["first"], Second(rule, type));
+        int first = First.At(rule, type),
+            second = Second.At(rule, type);
+        var holds = Test(How.Of(rule));
+        var found = rule.Found(new DoesNotCompare(First.LabelIn(rule, type), Sign(How.Of(rule)), Other(rule, type)), First.Of(rule));
+        var shift = Shift.Of(rule);
+        var by = By.Of(rule) ?? 0;
+        var beyond = rule.Found(new DateBeyond(Other(rule, type)), First.Of(rule));
         if (type.Fields[first].Kind == FieldKind.Date && type.Fields[second].Kind == FieldKind.Date)
         {
             var steps = Exact.Count(by) ?? 0;
@@ -101,7 +137,7 @@ public sealed class Compare : IRuleKind
             {
                 if (!record[first].IsGood || !record[second].IsGood)
                     return null;
-                return Shifted(record[second].Date, shift, steps) is not { } other ? beyond
+                return Move(record[second].Date, shift, steps) is not { } other ? beyond
                     : holds(record[first].Date.CompareTo(other)) ? null
                     : found;
             };
@@ -112,10 +148,13 @@ public sealed class Compare : IRuleKind
                 if (!record[first].IsGood || !record[second].IsGood)
                     return null;
                 if (record[first].Currency is { } a && record[second].Currency is { } b && a != b)
-                    return rule.Found("currencies-differ", rule["first"], type.LabelOf(rule["first"]), type.LabelOf(rule["second"]));
+                    return rule.Found(new CurrenciesDiffer(First.LabelIn(rule, type), Second.LabelIn(rule, type)), First.Of(rule));
                 var other = record[second].Number;
-                if (shift == "plus" && !Exact.TryAdd(other, by, out other) || shift == "times" && !Exact.TryMultiply(other, by, out other))
-                    return rule.Found(Exact.Code, rule["first"], Second(rule, type));
+                if (
+                    shift == Shifted.Plus && !Exact.TryAdd(other, by, out other)
+                    || shift == Shifted.Times && !Exact.TryMultiply(other, by, out other)
+                )
+                    return rule.Found(new TooLarge(Other(rule, type)), First.Of(rule));
                 return holds(record[first].Number.CompareTo(other)) ? null : found;
             };
         return (record, _) =>
@@ -129,12 +168,12 @@ public sealed class Compare : IRuleKind
     /// <inheritdoc/>
     public IEnumerable<(string Field, string Text)> BoundaryValues(Rule rule, RuleScope scope)
     {
-        var field = scope.Type.Find(rule["first"])!;
+        var field = First.In(rule, scope.Type)!;
         foreach (var step in new[] { -1, 0, 1 })
             if (field.Kind == FieldKind.Date)
             {
                 if (
-                    Shifted(new DateOnly(2024, 3, 5), rule["shift"], Exact.Count(RuleKinds.Number(rule["by"])) ?? 0) is { } date
+                    Move(new DateOnly(2024, 3, 5), Shift.Of(rule), By.Count(rule) ?? 0) is { } date
                     && Exact.AddDays(date, step) is { } border
                 )
                     yield return (field.Key, border.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
@@ -143,8 +182,8 @@ public sealed class Compare : IRuleKind
             {
                 var number = 42m;
                 if (
-                    rule["shift"] == "times" && !Exact.TryMultiply(42, RuleKinds.Number(rule["by"]) ?? 1, out number)
-                    || rule["shift"] == "plus" && !Exact.TryAdd(42, RuleKinds.Number(rule["by"]) ?? 0, out number)
+                    Shift.Of(rule) == Shifted.Times && !Exact.TryMultiply(42, By.Of(rule) ?? 1, out number)
+                    || Shift.Of(rule) == Shifted.Plus && !Exact.TryAdd(42, By.Of(rule) ?? 0, out number)
                 )
                     continue;
                 if (Exact.TryAdd(number, step, out var border))
@@ -152,48 +191,84 @@ public sealed class Compare : IRuleKind
             }
     }
 
-    private static DateOnly? Shifted(DateOnly date, string shift, int by) =>
+    private static DateOnly? Move(DateOnly date, Shifted shift, int by) =>
         shift switch
         {
-            "days" => Exact.AddDays(date, by),
-            "months" => Exact.AddMonths(date, by),
+            Shifted.Days => Exact.AddDays(date, by),
+            Shifted.Months => Exact.AddMonths(date, by),
             _ => date,
         };
 
-    private static Func<int, bool> Test(string how) =>
+    private static Func<int, bool> Test(Relation how) =>
         how switch
         {
-            "below" => static o => o < 0,
-            "equal" => static o => o == 0,
-            "not-equal" => static o => o != 0,
-            "at-least" => static o => o >= 0,
-            "above" => static o => o > 0,
+            Relation.Below => static o => o < 0,
+            Relation.Equal => static o => o == 0,
+            Relation.NotEqual => static o => o != 0,
+            Relation.AtLeast => static o => o >= 0,
+            Relation.Above => static o => o > 0,
             _ => static o => o <= 0,
         };
 
-    private static string Sign(string how) =>
+    private static string Sign(Relation how) =>
         how switch
         {
-            "below" => "<",
-            "equal" => "=",
-            "not-equal" => "≠",
-            "at-least" => "≥",
-            "above" => ">",
+            Relation.Below => "<",
+            Relation.Equal => "=",
+            Relation.NotEqual => "≠",
+            Relation.AtLeast => "≥",
+            Relation.Above => ">",
             _ => "≤",
         };
 
-    private static string Second(Rule rule, TypeFields type)
+    private static string Other(Rule rule, TypeFields type)
     {
-        var name = type.LabelOf(rule["second"]);
-        var by = rule["by"];
+        var name = Second.LabelIn(rule, type);
+        var by = By.Text(rule);
         var sign = by.StartsWith('-') ? "−" : "+";
-        return rule["shift"] switch
+        return Shift.Of(rule) switch
         {
-            "days" => $"{name} {sign} {by.TrimStart('-')} d",
-            "months" => $"{name} {sign} {by.TrimStart('-')} mo",
-            "plus" => $"{name} {sign} {by.TrimStart('-')}",
-            "times" => $"{name} × {by}",
+            Shifted.Days => $"{name} {sign} {by.TrimStart('-')} d",
+            Shifted.Months => $"{name} {sign} {by.TrimStart('-')} mo",
+            Shifted.Plus => $"{name} {sign} {by.TrimStart('-')}",
+            Shifted.Times => $"{name} × {by}",
             _ => name,
         };
     }
+}
+
+/// <summary>Two fields do not compare as stated.</summary>
+public sealed record DoesNotCompare(string First, string Sign, string Second) : ProblemKind("compare")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"{First} muss {Sign} {Second} sein.",
+            "fr" => $"{First} doit être {Sign} {Second}.",
+            _ => $"{First} must be {Sign} {Second}.",
+        };
+}
+
+/// <summary>Two amounts in different currencies.</summary>
+public sealed record CurrenciesDiffer(string First, string Second) : ProblemKind("currencies-differ")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"{First} und {Second} haben verschiedene Währungen.",
+            "fr" => $"{First} et {Second} sont dans des devises différentes.",
+            _ => $"{First} and {Second} are in different currencies.",
+        };
+}
+
+/// <summary>A shifted date leaves the years 1 to 9999.</summary>
+public sealed record DateBeyond(string Shifted) : ProblemKind("date-beyond")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"{Shifted} verlässt den Kalender und lässt sich nicht vergleichen.",
+            "fr" => $"{Shifted} sort du calendrier et ne peut pas être comparé.",
+            _ => $"{Shifted} leaves the calendar, so it cannot be compared.",
+        };
 }

@@ -2,19 +2,33 @@ using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Rules;
 
+/// <summary>How a date stands to today, or to another date.</summary>
+internal enum Stands
+{
+    NotFuture,
+    NotPast,
+    Past,
+    Future,
+    Near,
+    NearOther,
+}
+
 /// <summary>A date stands to today, or to another date, as stated. Today is the date where the records are kept.</summary>
 public sealed class DateToday : IRuleKind
 {
-    private static readonly RuleParameter How = RuleParameter.Choice(
+    private static readonly FieldBlank Subject = new("field", "Date", FieldKind.Date);
+    private static readonly ChoiceBlank<Stands> How = new(
         "how",
         "is",
-        ("not-future", "not in the future"),
-        ("not-past", "not in the past"),
-        ("past", "in the past"),
-        ("future", "in the future"),
-        ("near", "within so many days of today"),
-        ("near-field", "within so many days of the other date")
+        (Stands.NotFuture, "not-future", "not in the future"),
+        (Stands.NotPast, "not-past", "not in the past"),
+        (Stands.Past, "past", "in the past"),
+        (Stands.Future, "future", "in the future"),
+        (Stands.Near, "near", "within so many days of today"),
+        (Stands.NearOther, "near-field", "within so many days of the other date")
     );
+    private static readonly NumberBlank Days = new("days", "days");
+    private static readonly FieldBlank Other = new("other", "other date", FieldKind.Date) { Least = 0 };
 
     /// <summary>Its code in stored rules.</summary>
     public const string Kind = "date-today";
@@ -26,59 +40,147 @@ public sealed class DateToday : IRuleKind
     public string Title => "A date stands near today or another date";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } =
-    [
-        RuleParameter.Field("Date", FieldKind.Date),
-        How,
-        RuleParameter.Number("days", "days"),
-        new("other", "other date", ParameterKind.Field, [FieldKind.Date], 0),
-    ];
+    public IReadOnlyList<RuleParameter> Parameters { get; } = [Subject, How, Days, Other];
 
     /// <inheritdoc/>
     public string Sentence(Rule rule, TypeFields type)
     {
-        var name = type.LabelOf(rule["field"]);
-        return rule["how"] switch
+        var name = Subject.LabelIn(rule, type);
+        return How.Of(rule) switch
         {
-            "near" => $"{name} is within {rule["days"]} days of today",
-            "near-field" => $"{name} is within {rule["days"]} days of {type.LabelOf(rule["other"])}",
-            _ => $"{name} is {How.Words(rule["how"])}",
+            Stands.Near => $"{name} is within {Days.Text(rule)} days of today",
+            Stands.NearOther => $"{name} is within {Days.Text(rule)} days of {Other.LabelIn(rule, type)}",
+            _ => $"{name} is {How.Words(rule)}",
         };
     }
 
     /// <inheritdoc/>
     public string? Finding(Rule rule, TypeFields type) =>
-        rule["how"] is "near" or "near-field" && Exact.Count(RuleKinds.Number(rule["days"])) is not >= 0
+        How.Of(rule) is Stands.Near or Stands.NearOther && Days.Count(rule) is not >= 0
             ? "days: write how many days apart the dates may be."
-        : rule["how"] == "near-field" && type.Find(rule["other"]) is null ? "other date: choose a field."
+        : How.Of(rule) == Stands.NearOther && Other.In(rule, type) is null ? "other date: choose a field."
         : null;
+
+    /// <inheritdoc/>
+    public IEnumerable<Bound> Bounds(Rule rule, TypeFields type, DateOnly today) =>
+        How.Of(rule) switch
+        {
+            Stands.NotFuture => Bound.Between(Subject.Of(rule), null, today.DayNumber),
+            Stands.Past => Bound.Between(Subject.Of(rule), null, today.DayNumber - 1),
+            Stands.NotPast => Bound.Between(Subject.Of(rule), today.DayNumber, null),
+            Stands.Future => Bound.Between(Subject.Of(rule), today.DayNumber + 1, null),
+            _ => [],
+        };
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
     {
-        var at = scope.Type.OrdinalOf(rule["field"]);
-        var other = scope.Type.OrdinalOf(rule["other"]);
-        var how = rule["how"];
-        var days = Exact.Count(RuleKinds.Number(rule["days"])) ?? 0;
-        var label = scope.Type.LabelOf(rule["field"]);
-        var found = rule.Found("date-" + how, rule["field"], label, days.ToString(), other >= 0 ? scope.Type.LabelOf(rule["other"]) : null);
+        var at = Subject.At(rule, scope.Type);
+        var other = Other.At(rule, scope.Type);
+        var how = How.Of(rule);
+        var days = Days.Count(rule) ?? 0;
+        var label = Subject.LabelIn(rule, scope.Type);
+        var found = rule.Found(
+            how switch
+            {
+                Stands.NotFuture => new InTheFuture(label),
+                Stands.NotPast => new InThePast(label),
+                Stands.Past => new NotInThePast(label),
+                Stands.Future => new NotInTheFuture(label),
+                Stands.Near => new NotNearToday(label, days),
+                _ => new NotNearOther(label, days, Other.LabelIn(rule, scope.Type)),
+            },
+            Subject.Of(rule)
+        );
         return (record, now) =>
         {
             if (!record[at].IsGood)
                 return null;
             var date = record[at].Date;
-            if (how == "near-field")
+            if (how == Stands.NearOther)
                 return !record[other].IsGood || Math.Abs(date.DayNumber - record[other].Date.DayNumber) <= days ? null : found;
             var apart = date.DayNumber - now.Today.DayNumber;
             var holds = how switch
             {
-                "not-future" => apart <= 0,
-                "not-past" => apart >= 0,
-                "past" => apart < 0,
-                "future" => apart > 0,
+                Stands.NotFuture => apart <= 0,
+                Stands.NotPast => apart >= 0,
+                Stands.Past => apart < 0,
+                Stands.Future => apart > 0,
                 _ => Math.Abs(apart) <= days,
             };
             return holds ? null : found;
         };
     }
+}
+
+/// <summary>A date lies after today.</summary>
+public sealed record InTheFuture(string Label) : ProblemKind("date-not-future")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"{Label} liegt in der Zukunft.",
+            "fr" => $"{Label} est dans le futur.",
+            _ => $"{Label} lies in the future.",
+        };
+}
+
+/// <summary>A date lies before today.</summary>
+public sealed record InThePast(string Label) : ProblemKind("date-not-past")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"{Label} liegt in der Vergangenheit.",
+            "fr" => $"{Label} est dans le passé.",
+            _ => $"{Label} lies in the past.",
+        };
+}
+
+/// <summary>A date does not lie before today.</summary>
+public sealed record NotInThePast(string Label) : ProblemKind("date-past")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"{Label} muss in der Vergangenheit liegen.",
+            "fr" => $"{Label} doit être dans le passé.",
+            _ => $"{Label} must lie in the past.",
+        };
+}
+
+/// <summary>A date does not lie after today.</summary>
+public sealed record NotInTheFuture(string Label) : ProblemKind("date-future")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"{Label} muss in der Zukunft liegen.",
+            "fr" => $"{Label} doit être dans le futur.",
+            _ => $"{Label} must lie in the future.",
+        };
+}
+
+/// <summary>A date lies further from today than so many days.</summary>
+public sealed record NotNearToday(string Label, int Days) : ProblemKind("date-near")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"{Label} muss höchstens {Days} Tage von heute entfernt sein.",
+            "fr" => $"{Label} doit être à {Days} jours au plus d’aujourd’hui.",
+            _ => $"{Label} must lie within {Days} days of today.",
+        };
+}
+
+/// <summary>Two dates lie further apart than so many days.</summary>
+public sealed record NotNearOther(string Label, int Days, string Other) : ProblemKind("date-near-field")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"{Label} muss höchstens {Days} Tage von {Other} entfernt sein.",
+            "fr" => $"{Label} doit être à {Days} jours au plus de {Other}.",
+            _ => $"{Label} must lie within {Days} days of {Other}.",
+        };
 }

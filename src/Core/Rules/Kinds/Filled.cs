@@ -3,16 +3,26 @@ using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Rules;
 
+/// <summary>How many of the fields are filled.</summary>
+internal enum HowFilled
+{
+    All,
+    One,
+    ExactlyOne,
+    None,
+}
+
 /// <summary>Fields are filled, or empty.</summary>
 public sealed class Filled : IRuleKind
 {
-    private static readonly RuleParameter How = RuleParameter.Choice(
+    internal static readonly FieldsBlank Named = new("fields", "Fields");
+    internal static readonly ChoiceBlank<HowFilled> How = new(
         "how",
         "are",
-        ("all", "all filled"),
-        ("one", "filled, at least one"),
-        ("exactly-one", "filled, exactly one"),
-        ("none", "all empty")
+        (HowFilled.All, "all", "all filled"),
+        (HowFilled.One, "one", "filled, at least one"),
+        (HowFilled.ExactlyOne, "exactly-one", "filled, exactly one"),
+        (HowFilled.None, "none", "all empty")
     );
 
     /// <summary>Its code in stored rules.</summary>
@@ -25,17 +35,17 @@ public sealed class Filled : IRuleKind
     public string Title => "Fields are filled, or empty";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } = [new("fields", "Fields", ParameterKind.Fields, []), How];
+    public IReadOnlyList<RuleParameter> Parameters { get; } = [Named, How];
 
     /// <inheritdoc/>
     public string Sentence(Rule rule, TypeFields type)
     {
-        var names = type.LabelsOf(rule.Keys("fields"));
-        return rule["how"] switch
+        var names = Named.LabelsIn(rule, type);
+        return How.Of(rule) switch
         {
-            "one" => $"one of {names} is filled",
-            "exactly-one" => $"exactly one of {names} is filled",
-            "none" => $"{names} stays empty",
+            HowFilled.One => $"one of {names} is filled",
+            HowFilled.ExactlyOne => $"exactly one of {names} is filled",
+            HowFilled.None => $"{names} stays empty",
             _ => $"{names} is filled",
         };
     }
@@ -43,33 +53,32 @@ public sealed class Filled : IRuleKind
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
     {
-        var keys = rule.Keys("fields");
+        var keys = Named.Of(rule);
         var fields = keys.Select(scope.Type.OrdinalOf).ToArray();
-        var how = rule["how"];
+        var how = How.Of(rule);
         var names = scope.Type.LabelsOf(keys);
         var found = rule.Found(
             how switch
             {
-                "one" => "one-filled",
-                "exactly-one" => "exactly-one-filled",
-                "none" => "stays-empty",
-                _ => "filled",
+                HowFilled.One => new NoneFilled(names),
+                HowFilled.ExactlyOne => new NotExactlyOneFilled(names),
+                HowFilled.None => new NotEmpty(names),
+                _ => new NotFilled(names),
             },
-            keys[0],
-            names
+            keys[0]
         );
         return how switch
         {
-            "one" => (record, _) => Count(record, fields) > 0 ? null : found,
-            "exactly-one" => (record, _) => Count(record, fields) == 1 ? null : found,
-            "none" => (record, _) => First(record, fields, empty: false) is var i and >= 0 ? found with { Field = keys[i] } : null,
+            HowFilled.One => (record, _) => Count(record, fields) > 0 ? null : found,
+            HowFilled.ExactlyOne => (record, _) => Count(record, fields) == 1 ? null : found,
+            HowFilled.None => (record, _) => First(record, fields, empty: false) is var i and >= 0 ? found with { Field = keys[i] } : null,
             // All that are empty are named; the first is where it is shown.
             _ => (record, _) =>
                 First(record, fields, empty: true) is var i and >= 0
                     ? found with
                     {
                         Field = keys[i],
-                        A = Empty(record, fields, keys, scope),
+                        Kind = new NotFilled(Empty(record, fields, keys, scope)),
                     }
                     : null,
         };
@@ -78,13 +87,13 @@ public sealed class Filled : IRuleKind
     /// <inheritdoc/>
     public JsonObject? ToJsonSchema(Rule rule, RuleScope scope)
     {
-        var each = rule.Keys("fields").Select(k => (JsonNode)new JsonObject { ["required"] = new JsonArray(k) }).ToArray();
-        return rule["how"] switch
+        var each = Named.Of(rule).Select(k => (JsonNode)new JsonObject { ["required"] = new JsonArray(k) }).ToArray();
+        return How.Of(rule) switch
         {
-            "one" => new JsonObject { ["anyOf"] = new JsonArray(each) },
-            "exactly-one" => new JsonObject { ["oneOf"] = new JsonArray(each) },
-            "none" => new JsonObject { ["not"] = new JsonObject { ["anyOf"] = new JsonArray(each) } },
-            _ => new JsonObject { ["required"] = new JsonArray([.. rule.Keys("fields").Select(k => (JsonNode)k)]) },
+            HowFilled.One => new JsonObject { ["anyOf"] = new JsonArray(each) },
+            HowFilled.ExactlyOne => new JsonObject { ["oneOf"] = new JsonArray(each) },
+            HowFilled.None => new JsonObject { ["not"] = new JsonObject { ["anyOf"] = new JsonArray(each) } },
+            _ => new JsonObject { ["required"] = new JsonArray([.. Named.Of(rule).Select(k => (JsonNode)k)]) },
         };
     }
 
@@ -113,4 +122,52 @@ public sealed class Filled : IRuleKind
                 return i;
         return -1;
     }
+}
+
+/// <summary>Fields that must be filled are empty.</summary>
+public sealed record NotFilled(string Labels) : ProblemKind("filled")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"{Labels} muss ausgefüllt sein.",
+            "fr" => $"{Labels} doit être rempli.",
+            _ => $"{Labels} must be filled.",
+        };
+}
+
+/// <summary>None of several fields is filled.</summary>
+public sealed record NoneFilled(string Labels) : ProblemKind("one-filled")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"Eines von {Labels} muss ausgefüllt sein.",
+            "fr" => $"L’un de {Labels} doit être rempli.",
+            _ => $"One of {Labels} must be filled.",
+        };
+}
+
+/// <summary>None, or more than one, of several fields is filled.</summary>
+public sealed record NotExactlyOneFilled(string Labels) : ProblemKind("exactly-one-filled")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"Genau eines von {Labels} muss ausgefüllt sein.",
+            "fr" => $"Un seul de {Labels} doit être rempli.",
+            _ => $"Exactly one of {Labels} must be filled.",
+        };
+}
+
+/// <summary>A field is filled that must stay empty.</summary>
+public sealed record NotEmpty(string Labels) : ProblemKind("stays-empty")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"{Labels} muss leer bleiben.",
+            "fr" => $"{Labels} doit rester vide.",
+            _ => $"{Labels} must stay empty.",
+        };
 }

@@ -9,6 +9,8 @@ namespace ClearLexicon.Core.Rules;
 /// </summary>
 public sealed class Formula : IRuleKind
 {
+    private static readonly TextBlank Written = new("formula", "formula", ParameterKind.Formula) { Hint = "[total] >= [net] * 1.1" };
+
     /// <summary>Its code in stored rules.</summary>
     public const string Kind = "formula";
 
@@ -19,22 +21,21 @@ public sealed class Formula : IRuleKind
     public string Title => "A formula is true";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } =
-    [new("formula", "formula", ParameterKind.Formula, []) { Hint = "[total] >= [net] * 1.1" }];
+    public IReadOnlyList<RuleParameter> Parameters { get; } = [Written];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, TypeFields type) => $"{rule["formula"]}";
+    public string Sentence(Rule rule, TypeFields type) => $"{Written.Of(rule)}";
 
     /// <inheritdoc/>
     public string? Finding(Rule rule, TypeFields type) =>
-        CompiledFormula.TryCompile(rule["formula"], type, out _, out var problem) ? null : problem;
+        CompiledFormula.TryCompile(Written.Of(rule), type, out _, out var problem) ? null : problem;
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
     {
-        CompiledFormula.TryCompile(rule["formula"], scope.Type, out var formula, out _);
+        CompiledFormula.TryCompile(Written.Of(rule), scope.Type, out var formula, out _);
         var at = formula!.Fields is [var first, ..] ? first : null;
-        var found = rule.Found(Code, at, rule["formula"]);
+        var found = rule.Found(new FormulaFalse(Written.Of(rule)), at);
         return (record, now) =>
         {
             var value = formula.Evaluate(record, now);
@@ -42,9 +43,33 @@ public sealed class Formula : IRuleKind
             {
                 FormulaKind.Truth => value.Number != 0 ? null : found,
                 FormulaKind.Empty => null,
-                FormulaKind.Failed => rule.Found("formula-failed", at, rule["formula"], value.Text),
-                _ => rule.Found("formula-failed", at, rule["formula"], "it gives a value, not yes or no"),
+                FormulaKind.Failed => rule.Found(new FormulaFailed(Written.Of(rule), value.Text), at),
+                _ => rule.Found(new FormulaFailed(Written.Of(rule), "it gives a value, not yes or no"), at),
             };
         };
     }
+}
+
+/// <summary>A formula is false.</summary>
+public sealed record FormulaFalse(string Formula) : ProblemKind("formula")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"Dies gilt nicht: {Formula}.",
+            "fr" => $"Ceci n’est pas vrai : {Formula}.",
+            _ => $"This does not hold: {Formula}.",
+        };
+}
+
+/// <summary>A formula cannot be computed.</summary>
+public sealed record FormulaFailed(string Formula, string Reason) : ProblemKind("formula-failed")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"{Formula} lässt sich nicht berechnen: {Reason}.",
+            "fr" => $"{Formula} ne peut pas être calculé : {Reason}.",
+            _ => $"{Formula} cannot be computed: {Reason}.",
+        };
 }

@@ -9,6 +9,11 @@ namespace ClearLexicon.Core.Rules;
 /// </summary>
 public sealed class InTable : IRuleKind
 {
+    /// <summary>Key of the reference table.</summary>
+    public static readonly TextBlank Table = new("table", "Reference table", ParameterKind.Table);
+    internal static readonly PairsBlank By = new("keys", "found by, field=column") { Hint = "imo=IMO number" };
+    internal static readonly PairsBlank Agreeing = new("agrees", "and agrees, field=column") { Hint = "imo=IMO number", Least = 0 };
+
     /// <summary>Its code in stored rules.</summary>
     public const string Kind = "in-table";
 
@@ -19,41 +24,21 @@ public sealed class InTable : IRuleKind
     public string Title => "Fields are found in a reference table";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } =
-    [
-        new("table", "Reference table", ParameterKind.Table, []),
-        new("keys", "found by, field=column", ParameterKind.Pairs, []) { Hint = "imo=IMO number" },
-        new("agrees", "and agrees, field=column", ParameterKind.Pairs, [], 0) { Hint = "imo=IMO number" },
-    ];
+    public IReadOnlyList<RuleParameter> Parameters { get; } = [Table, By, Agreeing];
 
     /// <inheritdoc/>
     public string Sentence(Rule rule, TypeFields type)
     {
-        var agrees = Pairs(rule["agrees"]);
-        return $"{type.LabelsOf(Pairs(rule["keys"]).Select(p => p.Field))} stands in {rule["table"]}{(agrees.Count > 0 ? $", and {type.LabelsOf(agrees.Select(p => p.Field))} agrees" : "")}";
-    }
-
-    /// <inheritdoc/>
-    public string? Finding(Rule rule, TypeFields type)
-    {
-        foreach (var name in new[] { "keys", "agrees" })
-        {
-            var pairs = Pairs(rule[name]);
-            if (rule[name].Split(',', StringSplitOptions.RemoveEmptyEntries).Length != pairs.Count)
-                return $"Write pairs such as imo=IMO number, separated by commas; “{rule[name]}” is not that.";
-            foreach (var (field, _) in pairs)
-                if (type.Find(field) is null)
-                    return $"The field “{field}” is no longer in this document type.";
-        }
-        return null;
+        var agrees = Agreeing.Of(rule);
+        return $"{type.LabelsOf(By.Of(rule).Select(p => p.Field))} stands in {Table.Of(rule)}{(agrees.Count > 0 ? $", and {type.LabelsOf(agrees.Select(p => p.Field))} agrees" : "")}";
     }
 
     /// <inheritdoc/>
     public Check? Compile(Rule rule, RuleScope scope)
     {
-        if (scope.Tables.GetValueOrDefault(rule["table"]) is not { Address: null } table)
+        if (scope.Tables.GetValueOrDefault(Table.Of(rule)) is not { Address: null } table)
             return null;
-        var (keys, agrees) = (Resolve(rule["keys"], scope.Type, table), Resolve(rule["agrees"], scope.Type, table));
+        var (keys, agrees) = (Resolve(By.Of(rule), scope.Type, table), Resolve(Agreeing.Of(rule), scope.Type, table));
         if (keys.Any(k => k.Column < 0) || agrees.Any(k => k.Column < 0))
             return null;
         var index = table.IndexOn([.. keys.Select(k => k.Column)]);
@@ -69,7 +54,7 @@ public sealed class InTable : IRuleKind
             }
             var rows = index.Find(values);
             if (rows.Count == 0)
-                return rule.Found("not-in-table", keys[0].Key, names, string.Join(", ", values), table.Name);
+                return rule.Found(new NotInTable(names, string.Join(", ", values), table.Name), keys[0].Key);
             foreach (var (ordinal, column, key) in agrees)
             {
                 if (!record[ordinal].IsGood)
@@ -77,7 +62,7 @@ public sealed class InTable : IRuleKind
                 var value = record[ordinal];
                 if (rows.Any(r => r[column].Length == 0 || Agrees(value, r[column])))
                     continue;
-                return rule.Found("table-disagrees", key, scope.Type.LabelOf(key), rows[0][column], table.Name);
+                return rule.Found(new TableDisagrees(scope.Type.LabelOf(key), rows[0][column], table.Name), key);
             }
             return null;
         };
@@ -89,15 +74,33 @@ public sealed class InTable : IRuleKind
             ? number == value.Number
             : Vocabularies.Folding.Fold(cell) == Vocabularies.Folding.Fold(value.Text);
 
-    /// <summary>Reads <c>field=column</c> pairs; what is no pair is left out.</summary>
-    internal static List<(string Field, string Column)> Pairs(string text) =>
-        [
-            .. text.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
-                .Select(p => p.Split('=', 2, StringSplitOptions.TrimEntries))
-                .Where(p => p.Length == 2 && p[0].Length > 0 && p[1].Length > 0)
-                .Select(p => (p[0], p[1])),
-        ];
+    private static (int Ordinal, int Column, string Key)[] Resolve(
+        List<(string Field, string Column)> pairs,
+        TypeFields type,
+        ReferenceTable table
+    ) => [.. pairs.Select(p => (type.OrdinalOf(p.Field), table.ColumnOf(p.Column), p.Field))];
+}
 
-    private static (int Ordinal, int Column, string Key)[] Resolve(string pairs, TypeFields type, ReferenceTable table) =>
-        [.. Pairs(pairs).Select(p => (type.OrdinalOf(p.Field), table.ColumnOf(p.Column), p.Field))];
+/// <summary>No row of the reference table has these values.</summary>
+public sealed record NotInTable(string Labels, string Values, string Table) : ProblemKind("not-in-table")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"{Labels} „{Values}“ steht nicht in {Table}.",
+            "fr" => $"{Labels} « {Values} » ne figure pas dans {Table}.",
+            _ => $"{Labels} “{Values}” does not stand in {Table}.",
+        };
+}
+
+/// <summary>A value is not what the row of the reference table says.</summary>
+public sealed record TableDisagrees(string Label, string Says, string Table) : ProblemKind("table-disagrees")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"{Label} weicht von {Table} ab; dort steht „{Says}“.",
+            "fr" => $"{Label} diffère de {Table}, qui indique « {Says} ».",
+            _ => $"{Label} differs from {Table}, which says “{Says}”.",
+        };
 }

@@ -7,6 +7,10 @@ namespace ClearLexicon.Core.Rules;
 /// </summary>
 public sealed class Multiplies : IRuleKind
 {
+    private static readonly FieldsBlank Factors = new("factors", "Factors") { FieldKinds = RuleKinds.Numbers, Least = 2 };
+    private static readonly FieldBlank Product = new("product", "Product", RuleKinds.Numbers);
+    private static readonly NumberBlank Tolerance = new("tolerance", "Tolerance");
+
     /// <summary>Its code in stored rules.</summary>
     public const string Kind = "multiplies";
 
@@ -17,25 +21,20 @@ public sealed class Multiplies : IRuleKind
     public string Title => "Factors multiply to a product";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } =
-    [
-        new("factors", "Factors", ParameterKind.Fields, RuleKinds.Numbers, 2),
-        new("product", "Product", ParameterKind.Field, RuleKinds.Numbers),
-        RuleParameter.Number("tolerance", "Tolerance"),
-    ];
+    public IReadOnlyList<RuleParameter> Parameters { get; } = [Factors, Product, Tolerance];
 
     /// <inheritdoc/>
     public string Sentence(Rule rule, TypeFields type) =>
-        $"{string.Join(" × ", rule.Keys("factors").Select(type.LabelOf))} = {type.LabelOf(rule["product"])}";
+        $"{string.Join(" × ", Factors.Of(rule).Select(type.LabelOf))} = {Product.LabelIn(rule, type)}";
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
     {
-        var factors = rule.Keys("factors").Select(scope.Type.OrdinalOf).ToArray();
-        var at = scope.Type.OrdinalOf(rule["product"]);
-        var tolerance = Math.Abs(RuleKinds.Number(rule["tolerance"]) ?? 0);
-        var label = scope.Type.LabelOf(rule["product"]);
-        var names = string.Join(" × ", rule.Keys("factors").Select(scope.Type.LabelOf));
+        var factors = Factors.Of(rule).Select(scope.Type.OrdinalOf).ToArray();
+        var at = Product.At(rule, scope.Type);
+        var tolerance = Math.Abs(Tolerance.Of(rule) ?? 0);
+        var label = Product.LabelIn(rule, scope.Type);
+        var names = string.Join(" × ", Factors.Of(rule).Select(scope.Type.LabelOf));
         return (record, _) =>
         {
             if (!record[at].IsGood)
@@ -46,11 +45,23 @@ public sealed class Multiplies : IRuleKind
                 if (!record[factor].IsGood)
                     return null;
                 if (!Exact.TryMultiply(product, record[factor].Number, out product))
-                    return rule.Found(Exact.Code, rule["product"], names);
+                    return rule.Found(new TooLarge(names), Product.Of(rule));
             }
             return Exact.Distance(product, record[at].Number) <= tolerance
                 ? null
-                : rule.Found(Code, rule["product"], RuleKinds.Text(product), label, record[at].Text);
+                : rule.Found(new DoesNotMultiply(product, label, record[at].Text), Product.Of(rule));
         };
     }
+}
+
+/// <summary>Factors and their product disagree.</summary>
+public sealed record DoesNotMultiply(decimal Product, string Label, string Stands) : ProblemKind("multiplies")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"Die Faktoren ergeben {RuleKinds.Text(Product)}, aber {Label} ist {Stands}.",
+            "fr" => $"Les facteurs donnent {RuleKinds.Text(Product)}, mais {Label} est {Stands}.",
+            _ => $"The factors give {RuleKinds.Text(Product)}, but {Label} is {Stands}.",
+        };
 }

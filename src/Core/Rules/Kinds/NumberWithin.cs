@@ -6,6 +6,10 @@ namespace ClearLexicon.Core.Rules;
 /// <summary>A number lies within limits, both inclusive, in the field's own unit.</summary>
 public sealed class NumberWithin : IRuleKind
 {
+    private static readonly FieldBlank Subject = new("field", "Number", RuleKinds.Numbers);
+    private static readonly NumberBlank Least = new("least", "from");
+    private static readonly NumberBlank Most = new("most", "to");
+
     /// <summary>Its code in stored rules.</summary>
     public const string Kind = "number-within";
 
@@ -16,47 +20,49 @@ public sealed class NumberWithin : IRuleKind
     public string Title => "A number lies within limits";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } =
-    [RuleParameter.Field("Number", RuleKinds.Numbers), RuleParameter.Number("least", "from"), RuleParameter.Number("most", "to")];
+    public IReadOnlyList<RuleParameter> Parameters { get; } = [Subject, Least, Most];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} lies {Within.Words(rule["least"], rule["most"])}";
+    public string Sentence(Rule rule, TypeFields type) => $"{Subject.LabelIn(rule, type)} lies {Within.Words(Least, Most, rule)}";
 
     /// <inheritdoc/>
-    public string? Finding(Rule rule, TypeFields type) =>
-        Within.Finding(rule["least"], rule["most"], RuleKinds.Number(rule["least"]) > RuleKinds.Number(rule["most"]));
+    public string? Finding(Rule rule, TypeFields type) => Within.Finding(Least, Most, rule, Least.Of(rule) > Most.Of(rule));
+
+    /// <inheritdoc/>
+    public IEnumerable<Bound> Bounds(Rule rule, TypeFields type, DateOnly today) =>
+        Bound.Between(Subject.Of(rule), Least.Of(rule), Most.Of(rule));
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
     {
-        var at = scope.Type.OrdinalOf(rule["field"]);
-        decimal least = RuleKinds.Number(rule["least"]) ?? decimal.MinValue,
-            most = RuleKinds.Number(rule["most"]) ?? decimal.MaxValue;
-        var found = rule.Found("not-within", rule["field"], scope.Type.LabelOf(rule["field"]), Within.Signs(rule["least"], rule["most"]));
+        var at = Subject.At(rule, scope.Type);
+        decimal least = Least.Of(rule) ?? decimal.MinValue,
+            most = Most.Of(rule) ?? decimal.MaxValue;
+        var found = rule.Found(new NotWithin(Subject.LabelIn(rule, scope.Type), Within.Signs(Least, Most, rule)), Subject.Of(rule));
         return (record, _) => record[at].IsGood && (record[at].Number < least || record[at].Number > most) ? found : null;
     }
 
     /// <inheritdoc/>
     public JsonObject? ToJsonSchema(Rule rule, RuleScope scope)
     {
-        if (scope.Type.Find(rule["field"])!.Kind == FieldKind.Amount)
+        if (Subject.In(rule, scope.Type)!.Kind == FieldKind.Amount)
             return null;
         var limits = new JsonObject();
-        if (RuleKinds.Number(rule["least"]) is { } least)
+        if (Least.Of(rule) is { } least)
             limits["minimum"] = least;
-        if (RuleKinds.Number(rule["most"]) is { } most)
+        if (Most.Of(rule) is { } most)
             limits["maximum"] = most;
-        return new JsonObject { ["properties"] = new JsonObject { [rule["field"]] = limits } };
+        return new JsonObject { ["properties"] = new JsonObject { [Subject.Of(rule)] = limits } };
     }
 
     /// <inheritdoc/>
     public IEnumerable<(string Field, string Text)> BoundaryValues(Rule rule, RuleScope scope)
     {
-        var step = scope.Type.Find(rule["field"])!.Kind == FieldKind.WholeNumber ? 1 : 0.01m;
-        foreach (var (border, outward) in new[] { (rule["least"], -step), (rule["most"], step) })
-            if (RuleKinds.Number(border) is { } number)
+        var step = Subject.In(rule, scope.Type)!.Kind == FieldKind.WholeNumber ? 1 : 0.01m;
+        foreach (var (border, outward) in new[] { (Least.Of(rule), -step), (Most.Of(rule), step) })
+            if (border is { } number)
                 foreach (var by in new[] { 0, outward })
                     if (Exact.TryAdd(number, by, out var value))
-                        yield return (rule["field"], RuleKinds.Text(value));
+                        yield return (Subject.Of(rule), RuleKinds.Text(value));
     }
 }

@@ -10,12 +10,29 @@ namespace ClearLexicon.Core.Rules;
 /// </summary>
 public sealed class Repeats : IRuleKind
 {
-    private static readonly RuleParameter What = RuleParameter.Choice(
+    private enum Held
+    {
+        Value,
+        Year,
+        ShortYear,
+    }
+
+    private static readonly FieldBlank Subject = new("field", "Text", FieldKind.Text, FieldKind.Identifier);
+    private static readonly ChoiceBlank<Held> What = new(
         "what",
         "holds",
-        ("value", "the whole value"),
-        ("year", "the year"),
-        ("short-year", "the year in two digits")
+        (Held.Value, "value", "the whole value"),
+        (Held.Year, "year", "the year"),
+        (Held.ShortYear, "short-year", "the year in two digits")
+    );
+    private static readonly FieldBlank Other = new(
+        "other",
+        "of",
+        FieldKind.Date,
+        FieldKind.Text,
+        FieldKind.Identifier,
+        FieldKind.WholeNumber,
+        FieldKind.Term
     );
 
     /// <summary>Its code in stored rules.</summary>
@@ -28,31 +45,21 @@ public sealed class Repeats : IRuleKind
     public string Title => "A text holds a piece of another field";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } =
-    [
-        RuleParameter.Field("Text", FieldKind.Text, FieldKind.Identifier),
-        What,
-        new(
-            "other",
-            "of",
-            ParameterKind.Field,
-            [FieldKind.Date, FieldKind.Text, FieldKind.Identifier, FieldKind.WholeNumber, FieldKind.Term]
-        ),
-    ];
+    public IReadOnlyList<RuleParameter> Parameters { get; } = [Subject, What, Other];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, TypeFields type) => $"{type.LabelOf(rule["field"])} holds {Words(rule, type)}";
+    public string Sentence(Rule rule, TypeFields type) => $"{Subject.LabelIn(rule, type)} holds {Words(rule, type)}";
 
     /// <inheritdoc/>
     public string? Finding(Rule rule, TypeFields type) =>
-        rule["what"] != "value" && type.Find(rule["other"]) is not DateField ? "Only a date has a year." : null;
+        What.Of(rule) != Held.Value && Other.In(rule, type) is not DateField ? "Only a date has a year." : null;
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
     {
-        int at = scope.Type.OrdinalOf(rule["field"]),
-            other = scope.Type.OrdinalOf(rule["other"]);
-        var what = rule["what"];
+        int at = Subject.At(rule, scope.Type),
+            other = Other.At(rule, scope.Type);
+        var what = What.Of(rule);
         var words = Words(rule, scope.Type);
         return (record, _) =>
         {
@@ -61,18 +68,30 @@ public sealed class Repeats : IRuleKind
             var piece = Piece(record[other], what);
             return Folding.Fold(record[at].Text).Contains(Folding.Fold(piece), StringComparison.Ordinal)
                 ? null
-                : rule.Found(Code, rule["field"], record[at].Text, words, piece);
+                : rule.Found(new DoesNotRepeat(record[at].Text, words, piece), Subject.Of(rule));
         };
     }
 
-    private static string Piece(FieldValue value, string what) =>
+    private static string Piece(FieldValue value, Held what) =>
         what switch
         {
-            "year" => value.Date.ToString("yyyy", CultureInfo.InvariantCulture),
-            "short-year" => value.Date.ToString("yy", CultureInfo.InvariantCulture),
+            Held.Year => value.Date.ToString("yyyy", CultureInfo.InvariantCulture),
+            Held.ShortYear => value.Date.ToString("yy", CultureInfo.InvariantCulture),
             _ => value.Text,
         };
 
     private static string Words(Rule rule, TypeFields type) =>
-        rule["what"] == "value" ? type.LabelOf(rule["other"]) : $"{What.Words(rule["what"])} of {type.LabelOf(rule["other"])}";
+        What.Of(rule) == Held.Value ? Other.LabelIn(rule, type) : $"{What.Words(rule)} of {Other.LabelIn(rule, type)}";
+}
+
+/// <summary>A text does not hold the piece of another field.</summary>
+public sealed record DoesNotRepeat(string Text, string Source, string Piece) : ProblemKind("repeats")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"„{Text}“ enthält {Source} nicht ({Piece}).",
+            "fr" => $"« {Text} » ne contient pas {Source} ({Piece}).",
+            _ => $"“{Text}” does not hold {Source} ({Piece}).",
+        };
 }

@@ -6,6 +6,11 @@ namespace ClearLexicon.Core.Rules;
 /// <summary>A term is reviewed, or lies within a branch of its vocabulary.</summary>
 public sealed class TermIn : IRuleKind
 {
+    internal static readonly FieldBlank Subject = new("field", "Term", FieldKind.Term, FieldKind.Terms);
+
+    /// <summary>A term, below which the value must lie; empty for anywhere.</summary>
+    public static readonly TextBlank Branch = new("branch", "within (empty: any reviewed term)");
+
     /// <summary>Its code in stored rules.</summary>
     public const string Kind = "term-in";
 
@@ -16,28 +21,24 @@ public sealed class TermIn : IRuleKind
     public string Title => "A term is reviewed and lies within a branch";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } =
-    [
-        RuleParameter.Field("Term", FieldKind.Term, FieldKind.Terms),
-        new("branch", "within (empty: any reviewed term)", ParameterKind.OptionalText, []),
-    ];
+    public IReadOnlyList<RuleParameter> Parameters { get; } = [Subject, Branch];
 
     /// <inheritdoc/>
     public string Sentence(Rule rule, TypeFields type) =>
-        rule["branch"].Length == 0
-            ? $"{type.LabelOf(rule["field"])} is a reviewed term"
-            : $"{type.LabelOf(rule["field"])} lies within {rule["branch"]}";
+        Branch.Of(rule).Length == 0
+            ? $"{Subject.LabelIn(rule, type)} is a reviewed term"
+            : $"{Subject.LabelIn(rule, type)} lies within {Branch.Of(rule)}";
 
     /// <inheritdoc/>
     public Check? Compile(Rule rule, RuleScope scope)
     {
-        var at = scope.Type.OrdinalOf(rule["field"]);
+        var at = Subject.At(rule, scope.Type);
         if (scope.Vocabularies.GetValueOrDefault(scope.Type.Fields[at].Vocabulary ?? "") is not { } terms)
             return null;
-        var branch = rule["branch"].Length == 0 ? -1 : terms.IndexOfAny(rule["branch"]);
-        var label = scope.Type.LabelOf(rule["field"]);
+        var branch = Branch.Of(rule).Length == 0 ? -1 : terms.IndexOfAny(Branch.Of(rule));
+        var label = Subject.LabelIn(rule, scope.Type);
         bool Holds(int term) =>
-            rule["branch"].Length == 0
+            Branch.Of(rule).Length == 0
                 ? term >= 0 && terms.Vocabulary.Terms[term].Status == TermStatus.Current
                 : branch >= 0 && terms.IsWithin(term, branch);
         return (record, _) =>
@@ -53,12 +54,33 @@ public sealed class TermIn : IRuleKind
             return good
                 ? null
                 : rule.Found(
-                    rule["branch"].Length == 0 ? "term-not-reviewed" : "term-not-within",
-                    rule["field"],
-                    label,
-                    record[at].Text,
-                    rule["branch"]
+                    Branch.Of(rule).Length == 0 ? new NotReviewed(record[at].Text) : new TermNotWithin(record[at].Text, Branch.Of(rule)),
+                    Subject.Of(rule)
                 );
         };
     }
+}
+
+/// <summary>A term is proposed and not reviewed.</summary>
+public sealed record NotReviewed(string Term) : ProblemKind("term-not-reviewed")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"„{Term}“ ist noch nicht geprüft.",
+            "fr" => $"« {Term} » n’a pas encore été examiné.",
+            _ => $"“{Term}” has not been reviewed yet.",
+        };
+}
+
+/// <summary>A term does not lie within the branch stated.</summary>
+public sealed record TermNotWithin(string Term, string Branch) : ProblemKind("term-not-within")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"„{Term}“ liegt nicht in {Branch}.",
+            "fr" => $"« {Term} » ne se trouve pas dans {Branch}.",
+            _ => $"“{Term}” does not lie within {Branch}.",
+        };
 }

@@ -9,6 +9,10 @@ public sealed class TextLength : IRuleKind
 {
     private const int LongestExample = 2_000;
 
+    private static readonly FieldBlank Subject = new("field", "Text", FieldKind.Text, FieldKind.Identifier);
+    private static readonly NumberBlank Least = new("least", "from, characters");
+    private static readonly NumberBlank Most = new("most", "to, characters");
+
     /// <summary>Its code in stored rules.</summary>
     public const string Kind = "length";
 
@@ -19,26 +23,24 @@ public sealed class TextLength : IRuleKind
     public string Title => "A text has a length";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } =
-    [
-        RuleParameter.Field("Text", FieldKind.Text, FieldKind.Identifier),
-        RuleParameter.Number("least", "from, characters"),
-        RuleParameter.Number("most", "to, characters"),
-    ];
+    public IReadOnlyList<RuleParameter> Parameters { get; } = [Subject, Least, Most];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, TypeFields type) =>
-        $"{type.LabelOf(rule["field"])} has {Within.Signs(rule["least"], rule["most"])} characters";
+    public string Sentence(Rule rule, TypeFields type) => $"{Subject.LabelIn(rule, type)} has {Within.Signs(Least, Most, rule)} characters";
 
     /// <inheritdoc/>
-    public string? Finding(Rule rule, TypeFields type) => Within.CountFinding(rule);
+    public string? Finding(Rule rule, TypeFields type) => Within.CountFinding(Least, Most, rule);
+
+    /// <inheritdoc/>
+    public IEnumerable<Bound> Bounds(Rule rule, TypeFields type, DateOnly today) =>
+        Bound.Between(Bound.Length(Subject.Of(rule)), Least.Of(rule), Most.Of(rule));
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)
     {
-        var at = scope.Type.OrdinalOf(rule["field"]);
-        var (least, most) = (RuleKinds.Number(rule["least"]) ?? 0, RuleKinds.Number(rule["most"]) ?? int.MaxValue);
-        var found = rule.Found("length", rule["field"], scope.Type.LabelOf(rule["field"]), Within.Signs(rule["least"], rule["most"]));
+        var at = Subject.At(rule, scope.Type);
+        var (least, most) = (Least.Of(rule) ?? 0, Most.Of(rule) ?? int.MaxValue);
+        var found = rule.Found(new LengthNotWithin(Subject.LabelIn(rule, scope.Type), Within.Signs(Least, Most, rule)), Subject.Of(rule));
         return (record, _) =>
             record[at].IsGood && CodePoints.Count(record[at].Text) is var length && (length < least || length > most) ? found : null;
     }
@@ -47,20 +49,32 @@ public sealed class TextLength : IRuleKind
     public JsonObject? ToJsonSchema(Rule rule, RuleScope scope)
     {
         var limits = new JsonObject();
-        if (RuleKinds.Number(rule["least"]) is { } least)
+        if (Least.Of(rule) is { } least)
             limits["minLength"] = (int)least;
-        if (RuleKinds.Number(rule["most"]) is { } most)
+        if (Most.Of(rule) is { } most)
             limits["maxLength"] = (int)most;
-        return new JsonObject { ["properties"] = new JsonObject { [rule["field"]] = limits } };
+        return new JsonObject { ["properties"] = new JsonObject { [Subject.Of(rule)] = limits } };
     }
 
     /// <inheritdoc/>
     public IEnumerable<(string Field, string Text)> BoundaryValues(Rule rule, RuleScope scope)
     {
-        foreach (var (border, outward) in new[] { (rule["least"], -1), (rule["most"], 1) })
-            if (RuleKinds.Number(border) is { } number)
-                foreach (var length in new[] { (int)number, (int)number + outward })
+        foreach (var (border, outward) in new[] { (Least.Count(rule), -1), (Most.Count(rule), 1) })
+            if (border is { } count)
+                foreach (var length in new[] { count, count + outward })
                     if (length is > 0 and <= LongestExample)
-                        yield return (rule["field"], new string('x', length));
+                        yield return (Subject.Of(rule), new string('x', length));
     }
+}
+
+/// <summary>A text has more or fewer characters than stated.</summary>
+public sealed record LengthNotWithin(string Label, string Limits) : ProblemKind("length")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"{Label} muss {Limits} Zeichen haben.",
+            "fr" => $"{Label} doit avoir {Limits} caractères.",
+            _ => $"{Label} must have {Limits} characters.",
+        };
 }

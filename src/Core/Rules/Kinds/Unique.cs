@@ -8,6 +8,9 @@ namespace ClearLexicon.Core.Rules;
 /// </summary>
 public sealed class Unique : IRuleKind
 {
+    /// <summary>The fields whose combination stands only once.</summary>
+    public static readonly FieldsBlank Named = new("fields", "Fields");
+
     /// <summary>Its code in stored rules.</summary>
     public const string Kind = "unique";
 
@@ -18,10 +21,10 @@ public sealed class Unique : IRuleKind
     public string Title => "A combination of fields stands only once";
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleParameter> Parameters { get; } = [new("fields", "Fields", ParameterKind.Fields, [])];
+    public IReadOnlyList<RuleParameter> Parameters { get; } = [Named];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, TypeFields type) => $"No two documents have the same {type.LabelsOf(rule.Keys("fields"))}";
+    public string Sentence(Rule rule, TypeFields type) => $"No two documents have the same {Named.LabelsIn(rule, type)}";
 
     /// <inheritdoc/>
     public Check? Compile(Rule rule, RuleScope scope) => null;
@@ -49,8 +52,20 @@ public sealed class Unique : IRuleKind
     /// <param name="other">How the other document is called.</param>
     /// <param name="otherId">Its id, when it has one.</param>
     public static Problem Found(Rule rule, TypeFields type, string other, long? otherId = null) =>
-        rule.Found("unique", rule.Keys("fields")[^1], type.LabelsOf(rule.Keys("fields")), other) with
+        rule.Found(new NotUnique(Named.LabelsIn(rule, type), other), Named.Of(rule)[^1]) with
         {
             Other = otherId,
+        };
+}
+
+/// <summary>Another document has the same combination.</summary>
+public sealed record NotUnique(string Labels, string Other) : ProblemKind("unique")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"Ein anderes Dokument hat dies schon ({Labels}): {Other}.",
+            "fr" => $"Un autre document l’a déjà ({Labels}) : {Other}.",
+            _ => $"Another document already has this {Labels}: {Other}.",
         };
 }

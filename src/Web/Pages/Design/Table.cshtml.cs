@@ -96,7 +96,7 @@ public sealed class TableModel(Designs designs, ReferenceTables tables) : PlaceP
                     t.Draft.Fillings.Where(f => f.Table == key)
                         .Select(f => (t.Draft.Name, t.Draft.Code, $"fills {t.Draft.LabelsOf(f.Targets.Values)}"))
                         .Concat(
-                            t.Draft.Rules.Where(r => r.Kind == InTable.Kind && r["table"] == key)
+                            t.Draft.Rules.Where(r => r.Kind == InTable.Kind && InTable.Table.Of(r) == key)
                                 .Select(r => (t.Draft.Name, t.Draft.Code, RuleKinds.Sentence(r, t.Draft)))
                         )
                 ),

@@ -187,7 +187,11 @@ public sealed class DeskDocumentModel(
                 said.Add(
                     (
                         false,
-                        Messages.Text("not-looked-up", published.Type.Type.LabelsOf(filling.Keys.Values), table.Name, problem, Language)
+                        new Problem(
+                            new NotLookedUp(published.Type.Type.LabelsOf(filling.Keys.Values), table.Name, problem),
+                            Level.Should,
+                            null
+                        ).In(Language)
                     )
                 );
                 continue;
