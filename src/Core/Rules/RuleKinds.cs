@@ -16,6 +16,7 @@ public static class RuleKinds
         new Compare(),
         new DateToday(),
         new DateWithin(),
+        new DateOn(),
         new NumberWithin(),
         new MultipleOf(),
         new DecimalPlaces(),
