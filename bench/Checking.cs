@@ -44,7 +44,8 @@ internal static class Checking
                 var (api, ok) = await AskAsync(token, lines, answers);
                 var (node, said) = await ValidateAsync(schema, lines, answers);
                 Console.WriteLine(
-                    $"  turn {turn + 1}: check API {api.TotalSeconds:0.00} s ({ok:N0} ok), validator {node.TotalSeconds:0.00} s ({said} right and wrong)"
+                    $"  turn {turn + 1}: check API {api.TotalSeconds:0.00} s ({ok:N0} ok), validator {node.TotalSeconds:0.00} s "
+                        + $"({said} right and wrong)"
                 );
                 if (api < here)
                     here = api;
@@ -52,10 +53,12 @@ internal static class Checking
                     there = node;
             }
             Console.WriteLine(
-                $"{records:N0} records of {new FileInfo(lines).Length / records} bytes over HTTP: {here.TotalMicroseconds / records:0.0} µs a record"
+                $"{records:N0} records of {new FileInfo(lines).Length / records} bytes over HTTP: "
+                    + $"{here.TotalMicroseconds / records:0.0} µs a record"
             );
             Console.WriteLine(
-                $"check API {here.TotalSeconds:0.00} s, validator {there.TotalSeconds:0.00} s: {here / there:0.00} ×; server memory at most {server.PeakMegabytes} MB"
+                $"check API {here.TotalSeconds:0.00} s, validator {there.TotalSeconds:0.00} s: {here / there:0.00} ×; server memory "
+                    + $"at most {server.PeakMegabytes} MB"
             );
         }
         finally

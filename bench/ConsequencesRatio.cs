@@ -49,10 +49,12 @@ internal static class ConsequencesRatio
             if (result.Looked != documents || result.Failing == 0 || result.Moved == 0)
                 throw new InvalidOperationException($"Looked at {result.Looked}, {result.Failing} newly fail, {result.Moved} move.");
             Console.WriteLine(
-                $"consequences over {documents:N0} documents: {looked.TotalSeconds:0.0} s; reading and validating them once: {validated.TotalSeconds:0.0} s; ratio {looked / validated:0.00}"
+                $"consequences over {documents:N0} documents: {looked.TotalSeconds:0.0} s; reading and validating them once: "
+                    + $"{validated.TotalSeconds:0.0} s; ratio {looked / validated:0.00}"
             );
             Console.WriteLine(
-                $"{result.Failing:N0} newly fail, {result.Passing:N0} newly pass, {result.Moved:N0} move; managed memory {baseline:N0} MB before, at most {highest / 1_000_000:N0} MB during it"
+                $"{result.Failing:N0} newly fail, {result.Passing:N0} newly pass, {result.Moved:N0} move; managed memory "
+                    + $"{baseline:N0} MB before, at most {highest / 1_000_000:N0} MB during it"
             );
         }
         finally

@@ -63,16 +63,20 @@ internal static partial class Finding
             using var transaction = c.BeginTransaction();
             var range = $"> {at} AND {{0}} <= {at + 1_000}";
             c.Execute(
-                $"INSERT INTO documents ({columns}) SELECT {columns} FROM source.documents WHERE id {string.Format(CultureInfo.InvariantCulture, range, "id")}"
+                $"INSERT INTO documents ({columns}) SELECT {columns} FROM source.documents WHERE id "
+                    + $"{string.Format(CultureInfo.InvariantCulture, range, "id")}"
             );
             c.Execute(
-                $"INSERT INTO document_text (rowid, body, restricted) SELECT rowid, body, restricted FROM source.document_text WHERE rowid {string.Format(CultureInfo.InvariantCulture, range, "rowid")}"
+                $"INSERT INTO document_text (rowid, body, restricted) SELECT rowid, body, restricted FROM source.document_text WHERE "
+                    + $"rowid {string.Format(CultureInfo.InvariantCulture, range, "rowid")}"
             );
             c.Execute(
-                $"INSERT OR IGNORE INTO unique_keys SELECT * FROM source.unique_keys WHERE document_id {string.Format(CultureInfo.InvariantCulture, range, "document_id")}"
+                $"INSERT OR IGNORE INTO unique_keys SELECT * FROM source.unique_keys WHERE document_id "
+                    + $"{string.Format(CultureInfo.InvariantCulture, range, "document_id")}"
             );
             c.Execute(
-                $"INSERT INTO found_in SELECT * FROM source.found_in WHERE document_id {string.Format(CultureInfo.InvariantCulture, range, "document_id")}"
+                $"INSERT INTO found_in SELECT * FROM source.found_in WHERE document_id "
+                    + $"{string.Format(CultureInfo.InvariantCulture, range, "document_id")}"
             );
             transaction.Commit();
         }
@@ -167,13 +171,15 @@ internal static partial class Finding
     private static void Inside(Database database)
     {
         Console.WriteLine(
-            $"{database.Read(c => RepositorySearch.Count(c, new RepositoryQuery()))} documents; milliseconds of {Times} times, after one that is not counted"
+            $"{database.Read(c => RepositorySearch.Count(c, new RepositoryQuery()))} documents; milliseconds of {Times} times, after "
+                + $"one that is not counted"
         );
         // The same question asked of a bare index: the first fifty entries of one value.
         var bare = Timed(() =>
             database.Read(c =>
                 c.Query(
-                    "SELECT i.document_id FROM found_fields f JOIN found_values v ON v.field_id = f.id JOIN found_in i ON i.value_id = v.id "
+                    "SELECT i.document_id FROM found_fields f JOIN found_values v ON v.field_id = f.id JOIN found_in i ON i.value_id "
+                        + "= v.id "
                         + "WHERE f.type_code = $type AND f.field = 'vessel' AND v.value = 'grey heron' LIMIT 50",
                     r => r.GetInt64(0),
                     ("$type", Calls.Code)
@@ -201,7 +207,9 @@ internal static partial class Finding
                     ? Timed(() => database.Read(c => RepositorySearch.Find(c, query, 50, after: page.Documents[^1].Id)))
                     : null;
             Console.WriteLine(
-                $"  {what, -28} {page.Total, -18} by {page.Order, -14} median {times.Median, 6:0.0}  p95 {times.P95, 6:0.0}{(later is { } next ? $"   next page p95 {next.P95:0.0}" : "")}   {times.Median / bare.Median:0} x bare   facets p95 {facets.P95:0.0}"
+                $"  {what, -28} {page.Total, -18} by {page.Order, -14} median {times.Median, 6:0.0}  p95 "
+                    + $"{times.P95, 6:0.0}{(later is { } next ? $"   next page p95 {next.P95:0.0}" : "")}   "
+                    + $"{times.Median / bare.Median:0} x bare   facets p95 {facets.P95:0.0}"
             );
         }
         // Page 200, which is the first of what follows the ten-thousandth.

@@ -29,7 +29,8 @@ public class Inference
             .Select(i =>
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"Vessel calls/{1986 + i % 28}/{new DateOnly(2024, 1 + i % 12, 1):MM MMMM}/VC-{1986 + i % 28}-{i:00000} {Names[i % 7]}{(i % 40 == 0 ? " (2)" : i % 97 == 0 ? " - copy" : "")}.pdf"
+                    $"Vessel calls/{1986 + i % 28}/{new DateOnly(2024, 1 + i % 12, 1):MM MMMM}/VC-{1986 + i % 28}-{i:00000} "
+                        + $"{Names[i % 7]}{(i % 40 == 0 ? " (2)" : i % 97 == 0 ? " - copy" : "")}.pdf"
                 )
             ),
     ];

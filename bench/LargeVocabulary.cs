@@ -33,7 +33,9 @@ public class LargeVocabulary
         .. Labels(100_000).Select((l, i) => new[] { $"{9_000_000 + i}", l, l.Split(' ')[0], $"{i % 977}" }),
     ]);
 
-    /// <summary>Six keystrokes into 100,000 rows of four columns; the last word is one that no row holds, so that all are gone through.</summary>
+    /// <summary>
+    /// Six keystrokes into 100,000 rows of four columns; the last word is one that no row holds, so that all are gone through.
+    /// </summary>
     [Benchmark(OperationsPerInvoke = 6)]
     public int RowsAKeystroke()
     {
@@ -89,7 +91,8 @@ public class LargeVocabulary
         while (labels.Count < count)
         {
             var label =
-                $"{first[random.Next(16)]} {second[random.Next(16)]} {(char)('a' + random.Next(26))}{(char)('a' + random.Next(26))}{(char)('a' + random.Next(26))} {random.Next(1000)}";
+                $"{first[random.Next(16)]} {second[random.Next(16)]} "
+                + $"{(char)('a' + random.Next(26))}{(char)('a' + random.Next(26))}{(char)('a' + random.Next(26))} {random.Next(1000)}";
             labels.Add(label);
             if (labels.Count % 50 == 0)
                 labels.Add(label.Insert(random.Next(1, 5), label[2].ToString()));

@@ -44,7 +44,8 @@ internal static class Pages
             );
         }
         Console.WriteLine(
-            $"{count} scanned pages: {count * 60 / ours.Min():0} a minute; bare Tesseract {count * 60 / bare.Min():0}; {ours.Min() / bare.Min() - 1:P0} besides it"
+            $"{count} scanned pages: {count * 60 / ours.Min():0} a minute; bare Tesseract {count * 60 / bare.Min():0}; "
+                + $"{ours.Min() / bare.Min() - 1:P0} besides it"
         );
         var text = Path.Combine(folder, "text.pdf");
         using (var file = File.Create(text))

@@ -28,7 +28,8 @@ internal static class Uniqueness
         if (twice != records)
             throw new InvalidOperationException($"Only {twice} of {records} were found again.");
         Console.WriteLine(
-            $"uniqueness over {records:N0} records: {put.TotalNanoseconds / records:0} ns to take, {asked.TotalNanoseconds / records:0} ns a probe, {memory / 1e6:0} MB"
+            $"uniqueness over {records:N0} records: {put.TotalNanoseconds / records:0} ns to take, "
+                + $"{asked.TotalNanoseconds / records:0} ns a probe, {memory / 1e6:0} MB"
         );
     }
 }

@@ -256,7 +256,8 @@ public sealed class HarbourSeed(
         var (filed, problems) = filer.FileReady(batch, "Tobias Finch");
         if (filed != pages.Count)
             throw new InvalidOperationException(
-                $"Only {filed} of {pages.Count} demo documents could be filed: {string.Join(" ", problems)} {string.Join(" ", desk.Waiting(Steward, batch).SelectMany(d => d.Judged?.All ?? []).Select(p => p.Message))}"
+                $"Only {filed} of {pages.Count} demo documents could be filed: {string.Join(" ", problems)} "
+                    + $"{string.Join(" ", desk.Waiting(Steward, batch).SelectMany(d => d.Judged?.All ?? []).Select(p => p.Message))}"
             );
         Directory.Delete(drawn, recursive: true);
     }

@@ -126,7 +126,9 @@ public static class HarbourStacks
         return (printed, string.Join('|', truth.Values), truth);
     }
 
-    /// <summary>Sixty sides with separator sheets between eleven documents: two sheets in a row once, one at the end, a page on its head.</summary>
+    /// <summary>
+    /// Sixty sides with separator sheets between eleven documents: two sheets in a row once, one at the end, a page on its head.
+    /// </summary>
     public static IReadOnlyList<Leaf> WithSeparators(SheetPrint separators)
     {
         var pages = HarbourDocuments.AlreadyFiled();

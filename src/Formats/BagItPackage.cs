@@ -46,8 +46,8 @@ public static class BagItPackage
     }
 
     /// <summary>
-    /// Looks whether a folder is a bag that is complete and sound: each file that its manifests name is there with the content that they say,
-    /// nothing else is in its payload, and nothing leads out of it.
+    /// Looks whether a folder is a bag that is complete and sound: each file that its manifests name is there with the content that they
+    /// say, nothing else is in its payload, and nothing leads out of it.
     /// </summary>
     /// <param name="bag">The folder.</param>
     /// <param name="read">Told the bytes of each file that was read.</param>

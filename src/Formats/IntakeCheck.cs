@@ -36,7 +36,9 @@ public static class IntakeCheck
     /// <summary>Least width and height of a page picture, in pixels.</summary>
     public const int MinSide = 200;
 
-    /// <summary>Greatest width and height of a page picture, in pixels: recognition takes none that is larger, and enlarges by a quarter.</summary>
+    /// <summary>
+    /// Greatest width and height of a page picture, in pixels: recognition takes none that is larger, and enlarges by a quarter.
+    /// </summary>
     public const int MaxSide = 25_000;
 
     /// <summary>Most pixels of a page picture: A3 at 600 dpi.</summary>

@@ -119,7 +119,8 @@ public static class InventoryCsv
         if (uneven > 0)
             return (
                 null,
-                $"“{name}”: the heading has {columns.Count} cells, but {string.Join(", ", named)}{(uneven > named.Count ? $" and {uneven - named.Count} more lines differ" : "")}."
+                $"“{name}”: the heading has {columns.Count} cells, but "
+                    + $"{string.Join(", ", named)}{(uneven > named.Count ? $" and {uneven - named.Count} more lines differ" : "")}."
             );
         if (rows == 0)
             return (null, $"“{name}” has a heading but no rows.");

@@ -51,7 +51,8 @@ public static class InvisibleText
                 continue;
             var height = Math.Clamp(h, 1, 500);
             var across = Math.Clamp(100 * w / (letters.Length / 4 * height * LetterWidth), 1, 2_000);
-            // The middle of the word, from the middle of the page, up positive. Each word stands level: viewers take one that does not apart.
+            // The middle of the word, from the middle of the page, up positive. Each word stands level: viewers take one that does not
+            // apart.
             var (x, y) = (word.Box.CentreX * size.Width - size.Width / 2, size.Height / 2 - word.Box.CentreY * size.Height);
             var (left, low) = (x * cos - y * sin + (size.Width - w) / 2, x * sin + y * cos + (size.Height - h) / 2);
             content.Append(

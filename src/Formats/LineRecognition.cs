@@ -5,8 +5,8 @@ using OpenCvSharp;
 namespace ClearLexicon.Formats;
 
 /// <summary>
-/// Recognises single lines cut out of pages, each at several sizes: what recognition reads at one size only was luck. What a picture said is
-/// remembered, so that trying a reader on its samples again costs nothing.
+/// Recognises single lines cut out of pages, each at several sizes: what recognition reads at one size only was luck. What a picture said
+/// is remembered, so that trying a reader on its samples again costs nothing.
 /// </summary>
 internal static class LineRecognition
 {

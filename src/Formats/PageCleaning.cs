@@ -7,7 +7,9 @@ namespace ClearLexicon.Formats;
 /// a quarter as large again.</summary>
 public static class PageCleaning
 {
-    /// <summary>Dark spots of at most this many pixels are dust, unless print is near: then they are points, commas and the dots of i.</summary>
+    /// <summary>
+    /// Dark spots of at most this many pixels are dust, unless print is near: then they are points, commas and the dots of i.
+    /// </summary>
     private const int Dust = 8;
 
     /// <summary>Spots of more pixels than this are print, when it is asked what is near.</summary>

@@ -34,7 +34,9 @@ public static class PageReading
     /// <summary>Resolution of page pictures made from PDFs, in dots per inch.</summary>
     public const int Dpi = 150;
 
-    /// <summary>Finest resolution at which pictures in PDFs are recognised, in dots per inch; they are drawn at their own up to this.</summary>
+    /// <summary>
+    /// Finest resolution at which pictures in PDFs are recognised, in dots per inch; they are drawn at their own up to this.
+    /// </summary>
     public const int ScanDpi = 300;
 
     /// <summary>Coarsest such resolution: a coarser picture is enlarged to it.</summary>

@@ -30,7 +30,8 @@ internal static class PlainXml
         }
         catch (XmlException e)
         {
-            return $"line {Math.Max(1, e.LineNumber)}: this is no XML that can be read{(e.Message.Contains("MaxCharacters", StringComparison.Ordinal) ? "; its entities come to too much" : "")}.";
+            return $"line {Math.Max(1, e.LineNumber)}: this is no XML that can be "
+                + $"read{(e.Message.Contains("MaxCharacters", StringComparison.Ordinal) ? "; its entities come to too much" : "")}.";
         }
     }
 

@@ -167,7 +167,8 @@ public static class RecognisedText
         {
             return (
                 null,
-                $"The text beside it cannot be read: {(e is XmlException x ? $"line {x.LineNumber} is no XML" : "a measure in it is no number")}."
+                $"The text beside it cannot be read: "
+                    + $"{(e is XmlException x ? $"line {x.LineNumber} is no XML" : "a measure in it is no number")}."
             );
         }
     }

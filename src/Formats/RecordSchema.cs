@@ -5,8 +5,8 @@ using ClearLexicon.Core.Fields;
 namespace ClearLexicon.Formats;
 
 /// <summary>
-/// The schema (W3C XML Schema 1.0) of the XML in which records of a type leave: an element a field, of its kind. What a record holds that is
-/// not of its kind stands in the attribute <c>as-written</c> of an element that is nil.
+/// The schema (W3C XML Schema 1.0) of the XML in which records of a type leave: an element a field, of its kind. What a record holds that
+/// is not of its kind stands in the attribute <c>as-written</c> of an element that is nil.
 /// </summary>
 public static class RecordSchema
 {

@@ -75,10 +75,8 @@ public static class TermFiles
                 path = syntax == "rdfxml" ? plain : path;
                 var first =
                     result.Error.Split('\n').FirstOrDefault(l => l.Contains("rror", StringComparison.Ordinal)) ?? "it cannot be read";
-                return (
-                    null,
-                    $"“{name}” is broken: {first[(first.IndexOf(path, StringComparison.Ordinal) is >= 0 and var at ? at + path.Length : 0)..].TrimStart(':', ' ')}"
-                );
+                var at = first.IndexOf(path, StringComparison.Ordinal);
+                return (null, $"“{name}” is broken: {first[(at < 0 ? 0 : at + path.Length)..].TrimStart(':', ' ')}");
             }
             return (await Task.Run(() => Own(WithoutLines(SkosReading.Read(File.ReadLines(triples), language)))), null);
         }

@@ -5,7 +5,9 @@ namespace ClearLexicon.Formats;
 /// <summary>Page pictures of ours, turned by quarters.</summary>
 public static class TurnedPicture
 {
-    /// <summary>Writes a page picture anew as it looks turned, with its small picture and, where there is one, the page as it came.</summary>
+    /// <summary>
+    /// Writes a page picture anew as it looks turned, with its small picture and, where there is one, the page as it came.
+    /// </summary>
     /// <param name="image">The page picture (PNG).</param>
     /// <param name="degrees">Clockwise: 90, 180 or 270.</param>
     /// <param name="target">Where the new one goes; its folder is made.</param>

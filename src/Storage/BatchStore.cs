@@ -227,7 +227,9 @@ public static class BatchStore
             ("$id", id)
         );
 
-    /// <summary>Pages read in files of batches that were brought since a moment, and how long ago the oldest file came that still waits.</summary>
+    /// <summary>
+    /// Pages read in files of batches that were brought since a moment, and how long ago the oldest file came that still waits.
+    /// </summary>
     public static (int Waiting, string? OldestWaiting) Backlog(SqliteConnection c) =>
         c.Query(
             """

@@ -36,8 +36,8 @@ public sealed record BulkEdit(
 /// <param name="Before">What stood there when it was looked at.</param>
 /// <param name="After">What it becomes.</param>
 /// <param name="ToPath">Where the document belongs then, when that is elsewhere; null when it stands right.</param>
-/// <param name="State"><c>planned</c>, <c>held</c> (a rule stands against it), <c>set</c>, <c>left</c> (not set, with a reason), <c>back</c>
-/// (taken back) or <c>stays</c> (somebody changed it after it was set).</param>
+/// <param name="State"><c>planned</c>, <c>held</c> (a rule stands against it), <c>set</c>, <c>left</c> (not set, with a reason),
+/// <c>back</c> (taken back) or <c>stays</c> (somebody changed it after it was set).</param>
 /// <param name="Reason">Why it was held or left.</param>
 public sealed record BulkValue(
     long Id,

@@ -87,7 +87,8 @@ public sealed class Database : IDisposable
         var connection = new SqliteConnection(_connection);
         connection.Open();
         connection.Execute(
-            $"PRAGMA synchronous = FULL; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -32000; PRAGMA query_only = {(reading ? "ON" : "OFF")}"
+            $"PRAGMA synchronous = FULL; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -32000; PRAGMA query_only = "
+                + $"{(reading ? "ON" : "OFF")}"
         );
         _prepare?.Invoke(connection);
         return connection;

@@ -227,8 +227,8 @@ public static class DocumentStore
             .FirstOrDefault();
 
     /// <summary>
-    /// Takes a document in; one that was here before gets its id again while nobody else has it. A new one never gets that of a document that
-    /// can come back.
+    /// Takes a document in; one that was here before gets its id again while nobody else has it. A new one never gets that of a document
+    /// that can come back.
     /// </summary>
     public static long Add(SqliteConnection c, StoredDocument d, IEnumerable<StoredPage> pages)
     {
@@ -498,7 +498,8 @@ public static class DocumentStore
     /// <summary>How many filed documents of a type are parked, counted to a bound.</summary>
     public static long CountParked(SqliteConnection c, string typeCode, int most) =>
         c.Scalar<long>(
-            "SELECT count(*) FROM (SELECT 1 FROM documents INDEXED BY documents_parked WHERE type_code = $type AND parked IS NOT NULL LIMIT $most)",
+            "SELECT count(*) FROM (SELECT 1 FROM documents INDEXED BY documents_parked WHERE type_code = $type AND parked IS NOT NULL "
+                + "LIMIT $most)",
             ("$type", typeCode),
             ("$most", most)
         );

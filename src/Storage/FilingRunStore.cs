@@ -13,8 +13,8 @@ public sealed record FilingRun(long Id, long? Batch, string State, string At, st
 /// <summary>What became of a document of such an act.</summary>
 /// <param name="Document">The document.</param>
 /// <param name="Name">The file it came as.</param>
-/// <param name="State"><c>planned</c>, <c>filed</c>, <c>left</c> (not filed, with a reason), <c>back</c> (on the desk again) or <c>stays</c>
-/// (not taken back, with a reason).</param>
+/// <param name="State"><c>planned</c>, <c>filed</c>, <c>left</c> (not filed, with a reason), <c>back</c> (on the desk again) or
+/// <c>stays</c> (not taken back, with a reason).</param>
 /// <param name="Path">Where it belongs, or stands.</param>
 /// <param name="Says">Why it was left, or stays.</param>
 /// <param name="LastChange">The newest line of its history when it was filed.</param>
@@ -42,7 +42,8 @@ public static class FilingRunStore
         );
         foreach (var (document, name, path) in documents)
             c.Execute(
-                "INSERT INTO filing_run_documents (run_id, document_id, name, state, path) VALUES ($run, $document, $name, 'planned', $path)",
+                "INSERT INTO filing_run_documents (run_id, document_id, name, state, path) VALUES ($run, $document, $name, 'planned', "
+                    + "$path)",
                 ("$run", id),
                 ("$document", document),
                 ("$name", name),
@@ -65,7 +66,8 @@ public static class FilingRunStore
     /// <summary>Its documents.</summary>
     public static List<FilingRunDocument> Documents(SqliteConnection c, long run) =>
         c.Query(
-            "SELECT document_id, name, state, path, says, last_change FROM filing_run_documents WHERE run_id = $run ORDER BY path, document_id",
+            "SELECT document_id, name, state, path, says, last_change FROM filing_run_documents WHERE run_id = $run ORDER BY path, "
+                + "document_id",
             r => new FilingRunDocument(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetInt64(5)),
             ("$run", run)
         );

@@ -100,7 +100,8 @@ public static class FoundStore
     /// <summary>How many filed documents have one of some values; each is counted once.</summary>
     public static long Number(SqliteConnection c, IReadOnlyList<long> values) =>
         c.Scalar<long>(
-            $"SELECT count({(values.Count > 1 ? "DISTINCT document_id" : "*")}) FROM found_in WHERE value_id IN (SELECT value FROM json_each($values))",
+            $"SELECT count({(values.Count > 1 ? "DISTINCT document_id" : "*")}) FROM found_in WHERE value_id IN (SELECT value FROM "
+                + $"json_each($values))",
             ("$values", Sql.ToJson(values))
         );
 

@@ -128,12 +128,14 @@ public static class NoticeStore
     public static (long Ledger, long History) Since(SqliteConnection c, DateTimeOffset from, int most) =>
         (
             c.Scalar<long>(
-                "SELECT coalesce(min(seq) - 1, (SELECT max(seq) FROM ledger), 0) FROM (SELECT seq, at FROM ledger ORDER BY seq DESC LIMIT $most) WHERE at >= $from",
+                "SELECT coalesce(min(seq) - 1, (SELECT max(seq) FROM ledger), 0) FROM (SELECT seq, at FROM ledger ORDER BY seq DESC "
+                    + "LIMIT $most) WHERE at >= $from",
                 ("$most", most),
                 ("$from", from.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ss.fffZ", System.Globalization.CultureInfo.InvariantCulture))
             ),
             c.Scalar<long>(
-                "SELECT coalesce(min(id) - 1, (SELECT max(id) FROM value_history), 0) FROM (SELECT id, at FROM value_history ORDER BY id DESC LIMIT $most) WHERE at >= $from",
+                "SELECT coalesce(min(id) - 1, (SELECT max(id) FROM value_history), 0) FROM (SELECT id, at FROM value_history ORDER BY "
+                    + "id DESC LIMIT $most) WHERE at >= $from",
                 ("$most", most),
                 ("$from", Sql.Stamp(from))
             )

@@ -86,7 +86,8 @@ public static class PageStore
     /// <summary>Keeps a page beside a document, from where <see cref="Arrange"/> takes it.</summary>
     public static void PutAside(SqliteConnection c, long document, StoredPage page) =>
         c.Execute(
-            "INSERT INTO pages_aside (document_id, image, page, notice, file_id, file_page) VALUES ($id, $image, $page, $notice, $file, $file_page)",
+            "INSERT INTO pages_aside (document_id, image, page, notice, file_id, file_page) VALUES ($id, $image, $page, $notice, "
+                + "$file, $file_page)",
             ("$id", document),
             ("$image", page.Image),
             ("$page", Sql.ToJson(page.Text)),
@@ -96,8 +97,8 @@ public static class PageStore
         );
 
     /// <summary>
-    /// Gives documents the pages that they are to have, of those that they have and those that lie beside them. What none of them is to have
-    /// is laid beside the one that had it.
+    /// Gives documents the pages that they are to have, of those that they have and those that lie beside them. What none of them is to
+    /// have is laid beside the one that had it.
     /// </summary>
     /// <param name="c">Connection, in a transaction.</param>
     /// <param name="wanted">The pages of each document.</param>

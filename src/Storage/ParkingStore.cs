@@ -15,7 +15,8 @@ public sealed record Parking(long Document, string Reason, string ForWhom, strin
 public static class ParkingStore
 {
     private const string Parkings =
-        "SELECT p.document_id, p.reason, p.for_whom, p.due, p.at, p.who FROM parkings p CROSS JOIN documents d ON d.id = p.document_id AND d.state = 'desk'";
+        "SELECT p.document_id, p.reason, p.for_whom, p.due, p.at, p.who FROM parkings p CROSS JOIN documents d ON d.id = "
+        + "p.document_id AND d.state = 'desk'";
 
     /// <summary>All of them, the oldest first.</summary>
     public static List<Parking> All(SqliteConnection c) => c.Query(Parkings + " ORDER BY p.at, p.document_id", Map);

@@ -98,7 +98,8 @@ public static class RepositorySearch
             if (query.TypeCode is { } type && !OfValues)
                 All.Add(
                     new Restriction(
-                        $"SELECT id FROM documents INDEXED BY documents_by_type_and_place WHERE state = 'filed' AND type_code = {Value(type)}",
+                        $"SELECT id FROM documents INDEXED BY documents_by_type_and_place WHERE state = 'filed' AND type_code = "
+                            + $"{Value(type)}",
                         $"d.type_code = {Value(type)}",
                         c.Scalar<long>("SELECT coalesce(max(filed), 0) FROM filed_types WHERE type_code = $type", ("$type", type))
                     )
@@ -137,8 +138,8 @@ public static class RepositorySearch
         }
 
         /// <summary>
-        /// Puts one set in the place of several restrictions: the documents that all of them have. When they are few, it is walked by itself from
-        /// then on.
+        /// Puts one set in the place of several restrictions: the documents that all of them have. When they are few, it is walked by
+        /// itself from then on.
         /// </summary>
         public void Join(List<Restriction> several, IdSet ids)
         {
@@ -203,8 +204,8 @@ public static class RepositorySearch
                 Look.After => $"v.value > {Value(key)} AND v.value < ''",
                 Look.Empty => $"v.value = {Value(SearchKey.None)}",
                 Look.Filled => "v.value < x''",
-                Look.OneOf or Look.Within =>
-                    $"v.value IN (SELECT value FROM json_each({Value(Sql.ToJson(condition.Values.Select(v => SearchKey.Of(condition.Kind, v)).Distinct()))}))",
+                Look.OneOf or Look.Within => $"v.value IN (SELECT value FROM "
+                    + $"json_each({Value(Sql.ToJson(condition.Values.Select(v => SearchKey.Of(condition.Kind, v)).Distinct()))}))",
                 Look.Starts when key is string start => $"v.value >= {Value(start)} AND v.value < {Value(start + Beyond)}",
                 Look.Holds when holds is not null => $"instr(v.value, {holds}) > 0",
                 _ => $"v.value = {Value(key)}",
@@ -218,8 +219,11 @@ public static class RepositorySearch
                 " UNION ALL ",
                 fields.Select(f =>
                     pieces is null
-                        ? $"SELECT {distinct}i.document_id AS id FROM found_values v CROSS JOIN found_in i ON i.value_id = v.id WHERE v.field_id = {f} AND {on}"
-                        : $"SELECT {distinct}i.document_id AS id FROM found_pieces p CROSS JOIN found_values v ON v.id = p.rowid CROSS JOIN found_in i ON i.value_id = v.id WHERE found_pieces MATCH {pieces} AND {Within("p.rowid", f)} AND {on}"
+                        ? $"SELECT {distinct}i.document_id AS id FROM found_values v CROSS JOIN found_in i ON i.value_id = v.id WHERE "
+                            + $"v.field_id = {f} AND {on}"
+                        : $"SELECT {distinct}i.document_id AS id FROM found_pieces p CROSS JOIN found_values v ON v.id = p.rowid "
+                            + $"CROSS JOIN found_in i ON i.value_id = v.id WHERE found_pieces MATCH {pieces} AND "
+                            + $"{Within("p.rowid", f)} AND {on}"
                 )
             );
             return new Restriction(
@@ -240,7 +244,8 @@ public static class RepositorySearch
                 : string.Join(
                     " OR ",
                     fields.Select(f =>
-                        $"EXISTS (SELECT 1 FROM found_in i CROSS JOIN found_values v ON v.id = i.value_id WHERE i.document_id = d.id AND {Within("i.value_id", f)} AND {on})"
+                        $"EXISTS (SELECT 1 FROM found_in i CROSS JOIN found_values v ON v.id = i.value_id WHERE i.document_id = d.id "
+                        + $"AND {Within("i.value_id", f)} AND {on})"
                     )
                 );
 
@@ -251,8 +256,10 @@ public static class RepositorySearch
                 " UNION ALL ",
                 all.Select(f =>
                     field is not null
-                        ? $"SELECT i.document_id AS id FROM found_values v CROSS JOIN found_in i ON i.value_id = v.id WHERE v.field_id = {f} AND NOT ({on})"
-                        : $"SELECT d.id FROM (SELECT i.document_id AS id FROM found_values v CROSS JOIN found_in i ON i.value_id = v.id WHERE v.field_id = {f}) d WHERE NOT ({Has(fields, on)})"
+                        ? $"SELECT i.document_id AS id FROM found_values v CROSS JOIN found_in i ON i.value_id = v.id WHERE "
+                            + $"v.field_id = {f} AND NOT ({on})"
+                        : $"SELECT d.id FROM (SELECT i.document_id AS id FROM found_values v CROSS JOIN found_in i ON i.value_id = "
+                            + $"v.id WHERE v.field_id = {f}) d WHERE NOT ({Has(fields, on)})"
                 )
             );
             return new Restriction(
@@ -377,8 +384,8 @@ public static class RepositorySearch
         return newest.Count - at - 1 >= take ? newest.GetRange(at + 1, take) : null;
     }
 
-    // The ids of a page. Where documents of an order must be looked up one by one, some are; when too few of them fit, what is asked is laid
-    // together as sets of ids first, and the order is walked asking only those.
+    // The ids of a page. Where documents of an order must be looked up one by one, some are; when too few of them fit, what is asked is
+    // laid together as sets of ids first, and the order is walked asking only those.
     private static List<long> Walked(SqliteConnection c, Plan plan, long? after, long? before, int take)
     {
         var apart = plan.LookedUp;
@@ -414,7 +421,8 @@ public static class RepositorySearch
             while (next.Count < step && ordered.MoveNext())
                 next.Add(ordered.Current);
             var asked =
-                $"SELECT d.id FROM (SELECT value AS id, key FROM json_each($next)) d WHERE {string.Join(" AND ", apart.Select(r => r.Question))} ORDER BY d.key LIMIT {take - found.Count}";
+                $"SELECT d.id FROM (SELECT value AS id, key FROM json_each($next)) d WHERE "
+                + $"{string.Join(" AND ", apart.Select(r => r.Question))} ORDER BY d.key LIMIT {take - found.Count}";
             found.AddRange(c.Query(asked, r => r.GetInt64(0), [.. plan.For(asked), ("$next", Sql.ToJson(next))]));
             if (found.Count == take || next.Count < step)
                 return found;
@@ -451,7 +459,8 @@ public static class RepositorySearch
     }
 
     /// <summary>
-    /// Documents that a query finds, to be looked at together: all of them when they are few, some of them, spread evenly, when they are up to
+    /// Documents that a query finds, to be looked at together: all of them when they are few, some of them, spread evenly, when they are up
+    /// to
     /// <see cref="Counted"/>, else those among some ids spread over the whole repository; always the same ones.
     /// </summary>
     /// <param name="c">An open connection.</param>
@@ -477,7 +486,8 @@ public static class RepositorySearch
                 ? Enumerable.Range(1, (int)last).Select(i => (long)i)
                 : Enumerable.Range(1, spread).Select(i => 1 + (long)(i * Step % 1 * last)).Distinct();
         var sql =
-            $"SELECT d.id FROM json_each({plan.Value(Sql.ToJson(tried))}) s CROSS JOIN documents d ON d.id = s.value WHERE d.state = 'filed' AND {Questions(plan)}";
+            $"SELECT d.id FROM json_each({plan.Value(Sql.ToJson(tried))}) s CROSS JOIN documents d ON d.id = s.value WHERE d.state = "
+            + $"'filed' AND {Questions(plan)}";
         if (query.TypeCode is { } type)
             sql += $" AND d.type_code = {plan.Value(type)}";
         return (c.Query(sql, r => r.GetInt64(0), plan.For(sql)), last <= spread);
@@ -493,7 +503,8 @@ public static class RepositorySearch
             (down, more) = backwards ? ("", ">") : (" DESC", "<");
             var from = cursor is { } id ? $" AND t.rowid {more} {plan.Value(id)}" : "";
             var match = plan.Value(RepositoryStore.Match(query.Anywhere, query.IncludeRestricted));
-            return $"SELECT d.id FROM document_text t CROSS JOIN documents d ON d.id = t.rowid WHERE t.document_text MATCH {match}{from} AND {Questions(plan, [.. apart, .. plan.All.Where(r => r.IsWords).Take(1)])} ORDER BY t.rowid{down}";
+            return $"SELECT d.id FROM document_text t CROSS JOIN documents d ON d.id = t.rowid WHERE t.document_text MATCH "
+                + $"{match}{from} AND {Questions(plan, [.. apart, .. plan.All.Where(r => r.IsWords).Take(1)])} ORDER BY t.rowid{down}";
         }
         var set = plan.BySet ? plan.Smallest : null;
         var questions = Questions(plan, set is null ? [.. apart, .. plan.All.Where(plan.IsOfOrder)] : [.. apart, set]);
@@ -529,7 +540,8 @@ public static class RepositorySearch
         var ofField = Plan.Within("i.value_id", fields[0]);
         var at = cursor is { } id
             ? c.Query(
-                    $"SELECT v.value, v.id FROM found_in i JOIN found_values v ON v.id = i.value_id WHERE i.document_id = $id AND {ofField} LIMIT 1",
+                    $"SELECT v.value, v.id FROM found_in i JOIN found_values v ON v.id = i.value_id WHERE i.document_id = $id AND "
+                        + $"{ofField} LIMIT 1",
                     r => (Value: r.GetValue(0), Id: r.GetInt64(1)),
                     ("$id", id)
                 )
@@ -541,7 +553,9 @@ public static class RepositorySearch
             var following = at is var (value, valueId, document)
                 ? $" AND (v.value, v.id, d.id) {more} ({plan.Value(value)}, {plan.Value(valueId)}, {plan.Value(document)})"
                 : "";
-            return $"SELECT d.id FROM {Documents(plan, Distinct(set), set)} CROSS JOIN found_in i ON i.document_id = d.id AND {ofField} CROSS JOIN found_values v ON v.id = i.value_id WHERE {questions}{following} ORDER BY v.value{down}, v.id{down}, d.id{down}";
+            return $"SELECT d.id FROM {Documents(plan, Distinct(set), set)} CROSS JOIN found_in i ON i.document_id = d.id AND "
+                + $"{ofField} CROSS JOIN found_values v ON v.id = i.value_id WHERE {questions}{following} ORDER BY v.value{down}, "
+                + $"v.id{down}, d.id{down}";
         }
         var from = "";
         if (at is var (atValue, atId, atDocument))
@@ -553,7 +567,14 @@ public static class RepositorySearch
         var own = string.Concat(plan.All.Where(plan.IsOfOrder).Select(r => $" AND {r.OnValues}"));
         // Sorted by the id where the index has it.
         var (needs, order) = NeedsDocuments(plan, null) ? (true, "i.document_id") : (false, "d.id");
-        return $"SELECT d.id FROM found_values v CROSS JOIN {(needs ? "found_in i ON i.value_id = v.id CROSS JOIN documents d ON d.id = i.document_id" : "(SELECT document_id AS id, value_id FROM found_in) d ON d.value_id = v.id")} WHERE v.field_id = {fields[0].ToString(CultureInfo.InvariantCulture)}{own}{from} AND {questions} ORDER BY v.value{down}, {order}{down}";
+        var documents = needs
+            ? "found_in i ON i.value_id = v.id CROSS JOIN documents d ON d.id = i.document_id"
+            : "(SELECT document_id AS id, value_id FROM found_in) d ON d.value_id = v.id";
+        return $"""
+            SELECT d.id FROM found_values v CROSS JOIN {documents}
+            WHERE v.field_id = {fields[0].ToString(CultureInfo.InvariantCulture)}{own}{from} AND {questions}
+            ORDER BY v.value{down}, {order}{down}
+            """;
     }
 
     private static string Distinct(Restriction set) => $"SELECT DISTINCT id FROM ({set.Ids})";

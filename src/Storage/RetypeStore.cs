@@ -32,7 +32,8 @@ public sealed record LostValue(string Label, string Text);
 /// <summary>A document that gets another type.</summary>
 /// <param name="Document">The document.</param>
 /// <param name="Name">What it is called.</param>
-/// <param name="State"><c>planned</c>, <c>held</c> (a rule stands against it), <c>moving</c> (changed, on the way to its place), <c>done</c>,
+/// <param name="State"><c>planned</c>, <c>held</c> (a rule stands against it), <c>moving</c> (changed, on the way to its place),
+/// <c>done</c>,
 /// <c>left</c>, <c>returning</c>, <c>back</c> or <c>stays</c>.</param>
 /// <param name="ToPath">Where it belongs then.</param>
 /// <param name="Lost">What the new type has no place for.</param>
@@ -130,7 +131,8 @@ public static class RetypeStore
     /// <summary>Notes what has become of a document.</summary>
     public static void Set(SqliteConnection c, long run, long document, string state, string says, long? move = null) =>
         c.Execute(
-            "UPDATE retypings SET state = $state, says = $says, move_id = coalesce($move, move_id) WHERE run_id = $run AND document_id = $document",
+            "UPDATE retypings SET state = $state, says = $says, move_id = coalesce($move, move_id) WHERE run_id = $run AND "
+                + "document_id = $document",
             ("$run", run),
             ("$document", document),
             ("$state", state),
@@ -160,7 +162,8 @@ public static class RetypeStore
     /// <summary>Documents that a stop has met between their change and their move.</summary>
     public static List<(long Run, RetypedDocument Document)> UnderWay(SqliteConnection c) =>
         c.Query(
-            "SELECT document_id, name, state, to_path, lost, says, before, move_id, last_change, run_id FROM retypings WHERE state IN ('moving', 'returning')",
+            "SELECT document_id, name, state, to_path, lost, says, before, move_id, last_change, run_id FROM retypings WHERE state IN "
+                + "('moving', 'returning')",
             r => (r.GetInt64(9), Map(r))
         );
 

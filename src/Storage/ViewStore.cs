@@ -47,7 +47,8 @@ public static class ViewStore
     public static List<StoredView> SeenBy(SqliteConnection c, string who, IReadOnlyList<string> roles) =>
         c.Query(
             Views
-                + " WHERE removed_at IS NULL AND (owner = $who OR shared_with IN (SELECT value FROM json_each($roles))) ORDER BY owner <> $who, name_key, id LIMIT 200",
+                + " WHERE removed_at IS NULL AND (owner = $who OR shared_with IN (SELECT value FROM json_each($roles))) ORDER BY "
+                + "owner <> $who, name_key, id LIMIT 200",
             Map,
             ("$who", who),
             ("$roles", Sql.ToJson(roles.Append(Everyone)))

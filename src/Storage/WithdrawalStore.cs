@@ -93,7 +93,8 @@ public static class WithdrawalStore
     public static void TakeOut(SqliteConnection c, StoredDocument document)
     {
         c.Execute(
-            "UPDATE documents SET state = 'desk', folder = NULL, name = NULL, place_key = NULL, naming = NULL, filed_at = NULL, filed_by = NULL WHERE id = $id",
+            "UPDATE documents SET state = 'desk', folder = NULL, name = NULL, place_key = NULL, naming = NULL, filed_at = NULL, "
+                + "filed_by = NULL WHERE id = $id",
             ("$id", document.Id)
         );
         DocumentStore.Unfind(c, document);

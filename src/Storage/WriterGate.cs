@@ -14,7 +14,8 @@ public sealed class NestedWriteException(string outer, string inner)
 /// <param name="waited">How long this one has waited.</param>
 public sealed class WriterBusyException(string who, TimeSpan since, TimeSpan waited)
     : TimeoutException(
-        $"The database has been busy for {waited.TotalSeconds:0.#} seconds: {who} has been writing for {since.TotalSeconds:0.#} seconds. Nothing was changed; try again."
+        $"The database has been busy for {waited.TotalSeconds:0.#} seconds: {who} has been writing for {since.TotalSeconds:0.#} "
+            + $"seconds. Nothing was changed; try again."
     );
 
 /// <summary>

@@ -238,7 +238,8 @@ public class DepthWalk(HarbourFixture harbour)
 
         // Rows of a spreadsheet go in; ten thousand are refused and nothing is lost.
         const string Paste =
-            "const e = new Event('paste', {bubbles: true, cancelable: true}); e.clipboardData = {getData: () => arguments[1]}; document.querySelectorAll('[data-row]')[arguments[0]].querySelector('[data-column]').dispatchEvent(e)";
+            "const e = new Event('paste', {bubbles: true, cancelable: true}); e.clipboardData = {getData: () => arguments[1]}; "
+            + "document.querySelectorAll('[data-row]')[arguments[0]].querySelector('[data-column]').dispatchEvent(e)";
         _screen.Script(Paste, 1, "Mooring gang\t1\t4\t4\nShore power\t3\t5\t15\n");
         _screen.Until(() => TableText.Rows(Rows())?.Count == 3, "the pasted rows were not kept");
         _screen.Script(Paste, 0, string.Concat(Enumerable.Repeat("Pilotage\t1\t1\t1\n", 10_000)));

@@ -66,7 +66,8 @@ public class FormsWalk(HarbourFixture harbour)
             Assert.Equal(
                 row["depth"],
                 _screen.Script(
-                    "return document.querySelectorAll('[data-field=soundings] tr[data-row]')[arguments[0]].querySelector('[data-column=depth]').value",
+                    "return document.querySelectorAll('[data-field=soundings] "
+                        + "tr[data-row]')[arguments[0]].querySelector('[data-column=depth]').value",
                     i
                 )
             );

@@ -8,8 +8,8 @@ using OpenQA.Selenium;
 namespace ClearLexicon.Browser.Tests;
 
 /// <summary>
-/// A batch checked by field, one document parked and completed; then asked for, saved as a view, edited in bulk and taken back, and sent out
-/// as redacted copies.
+/// A batch checked by field, one document parked and completed; then asked for, saved as a view, edited in bulk and taken back, and sent
+/// out as redacted copies.
 /// </summary>
 public class RepositoryWalk(HarbourFixture harbour)
 {

@@ -168,7 +168,8 @@ public sealed class Screen(HarbourFixture harbour)
         var box =
             (IDictionary<string, object>)
                 Script(
-                    "const s = arguments[0], m = s.getScreenCTM(), v = s.viewBox.baseVal; return {x: m.e, y: m.f, w: v.width * m.a, h: v.height * m.d}",
+                    "const s = arguments[0], m = s.getScreenCTM(), v = s.viewBox.baseVal; return {x: m.e, y: m.f, w: v.width * m.a, "
+                        + "h: v.height * m.d}",
                     Find(svg)
                 )!;
         int At(string edge, double share, string side) =>

@@ -42,7 +42,8 @@ public class Views(HarbourFixture harbour)
             ("threads", "/Design/Threads/vessel-call-record?follow=field-arrived", null),
             (
                 "convention",
-                $"/Design/Convention/vessel-call-record?source=inventory-{inventory}&open=Vessel calls/1986&list=Vessel calls/1986/01 January",
+                $"/Design/Convention/vessel-call-record?source=inventory-{inventory}&open=Vessel calls/1986&list=Vessel calls/1986/01 "
+                    + $"January",
                 null
             ),
             ("", "/Design/Check/harbour-dues-statement", null),

@@ -211,7 +211,8 @@ public class PathInferenceTests
             .Select(i =>
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"Calls/{1986 + i % 28}/{1 + i % 12:00}/MH-{1986 + i % 28}-{i:00000} Vessel {(char)('A' + i % 26)}{(char)('a' + i % 20)}{(i % 50 == 0 ? " copy (2)" : "")}.pdf"
+                    $"Calls/{1986 + i % 28}/{1 + i % 12:00}/MH-{1986 + i % 28}-{i:00000} Vessel "
+                        + $"{(char)('A' + i % 26)}{(char)('a' + i % 20)}{(i % 50 == 0 ? " copy (2)" : "")}.pdf"
                 )
             )
             .ToArray();

@@ -467,7 +467,8 @@ public class PathTests
         var read = type.PathReader().Read(place.Path, Now);
         Assert.True(
             read.Fits,
-            $"{place.Path} by {Designs.DesignDifference.Outline(c.Convention.Folder, Slip)} : {Designs.DesignDifference.Outline(c.Convention.Name, Slip)}"
+            $"{place.Path} by {Designs.DesignDifference.Outline(c.Convention.Folder, Slip)} : "
+                + $"{Designs.DesignDifference.Outline(c.Convention.Name, Slip)}"
         );
         var again = new FieldValue[type.Width];
         type.Parse([.. Slip.Fields.Select(f => read.Values.GetValueOrDefault(f.Key))], again, Now);

@@ -29,7 +29,8 @@ public class QuestionTests
     public void A_sentence_is_read_as_it_is_meant()
     {
         var asked = Read(
-            "vessel from holds Oslo AND  \"Berth and quay\" is within North Basin and Arrived is from 30 days ago to today and tons is above 5"
+            "vessel from holds Oslo AND  \"Berth and quay\" is within North Basin and Arrived is from 30 days ago to today and tons "
+                + "is above 5"
         );
         Assert.False(asked.Any);
         Assert.Equal(

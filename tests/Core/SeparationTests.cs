@@ -5,7 +5,9 @@ using ClearLexicon.Core.Reading.Stacks;
 
 namespace ClearLexicon.Core.Tests;
 
-/// <summary>How stacks are cut. A stack is written as a word a page; the plan as documents with bars between, vanished pages in brackets.</summary>
+/// <summary>
+/// How stacks are cut. A stack is written as a word a page; the plan as documents with bars between, vanished pages in brackets.
+/// </summary>
 public class SeparationTests
 {
     private static readonly Box Place = new(0.1, 0.1, 0.2, 0.02);

@@ -124,7 +124,8 @@ public class StdnumTests
             .ToList();
         Assert.True(
             different.Count == 0,
-            $"{different.Count} of {asked.Count}: {string.Join(", ", different.GroupBy(d => d[..2] + d.Length).SelectMany(g => g.Take(3)).Take(40))}"
+            $"{different.Count} of {asked.Count}: "
+                + $"{string.Join(", ", different.GroupBy(d => d[..2] + d.Length).SelectMany(g => g.Take(3)).Take(40))}"
         );
         // Both kinds were asked of every country.
         foreach (

@@ -411,7 +411,9 @@ public class WholeDesignCheckTests
             var finding = Of(type).FirstOrDefault(f => f.Code == "never-together");
             Assert.True(
                 Satisfiable(type) == (finding is null),
-                $"seed {seed}: {finding?.Text ?? "nothing found"}; {string.Join("; ", type.Rules.Select(r => RuleKinds.Sentence(r, type)))}; {string.Join("; ", type.Fields.OfType<RangedField>().Select(f => $"{f.Label} {f.Min}–{f.Max}"))}"
+                $"seed {seed}: {finding?.Text ?? "nothing found"}; "
+                    + $"{string.Join("; ", type.Rules.Select(r => RuleKinds.Sentence(r, type)))}; "
+                    + $"{string.Join("; ", type.Fields.OfType<RangedField>().Select(f => $"{f.Label} {f.Min}–{f.Max}"))}"
             );
             if (finding is null)
             {

@@ -68,8 +68,10 @@ public sealed class AccuracyTests(ITestOutputHelper output) : IDisposable
         var plain = cells.Where(c => c.Kind == "value").ToList();
         foreach (var scan in cells.Select(c => c.Scan).Distinct().Order())
             output.WriteLine(
-                $"{scan, -12} values {Share(plain.Where(c => c.Scan == scan)):P1}, marks {Share(cells.Where(c => c.Scan == scan && c.Kind == "mark")):P1}, "
-                    + $"signatures {Share(cells.Where(c => c.Scan == scan && c.Kind == "ink")):P1}, cells of tables {Share(cells.Where(c => c.Scan == scan && c.Kind == "cell")):P1}"
+                $"{scan, -12} values {Share(plain.Where(c => c.Scan == scan)):P1}, marks "
+                    + $"{Share(cells.Where(c => c.Scan == scan && c.Kind == "mark")):P1}, "
+                    + $"signatures {Share(cells.Where(c => c.Scan == scan && c.Kind == "ink")):P1}, cells of tables "
+                    + $"{Share(cells.Where(c => c.Scan == scan && c.Kind == "cell")):P1}"
             );
         foreach (
             var worst in cells

@@ -99,7 +99,8 @@ public sealed class ExportTests : IDisposable
         // Python's standard library: the sheet as XML, its pane frozen, a date as a number with a date's format.
         var sheet = Python(
             xlsx,
-            "import zipfile,xml.dom.minidom as m;z=zipfile.ZipFile('records.xlsx');[m.parseString(z.read(n)) for n in z.namelist() if n.endswith('.xml')];print(z.read('xl/worksheets/sheet1.xml').decode())"
+            "import zipfile,xml.dom.minidom as m;z=zipfile.ZipFile('records.xlsx');[m.parseString(z.read(n)) for n in z.namelist() if "
+                + "n.endswith('.xml')];print(z.read('xl/worksheets/sheet1.xml').decode())"
         );
         Assert.Contains("state=\"frozen\"", sheet.Replace("frozenSplit", "frozen"), StringComparison.Ordinal);
         Assert.Contains("&lt;Söhne&gt;", sheet, StringComparison.Ordinal);

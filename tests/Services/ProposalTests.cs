@@ -46,10 +46,12 @@ public sealed class ProposalTests(ITestOutputHelper output) : IDisposable
             if (Environment.GetEnvironmentVariable("SHOW") == reader.Key)
                 foreach (var v in proposal.Values)
                     output.WriteLine(
-                        $"   {v.Side} “{v.Label}” {v.Kind} -> {v.Field} {v.Fit:0.00}: {string.Join(" | ", v.Values)} {string.Join(' ', v.Steps.Select(s => s.Kind + s.Argument))}"
+                        $"   {v.Side} “{v.Label}” {v.Kind} -> {v.Field} {v.Fit:0.00}: {string.Join(" | ", v.Values)} "
+                            + $"{string.Join(' ', v.Steps.Select(s => s.Kind + s.Argument))}"
                     );
             output.WriteLine(
-                $"{reader.Key, -22} {proposal.Values.Count} values; not: {string.Join(", ", missing)}; clues “{string.Join("”, “", proposal.Clues.Select(c => c.Text))}”"
+                $"{reader.Key, -22} {proposal.Values.Count} values; not: {string.Join(", ", missing)}; clues "
+                    + $"“{string.Join("”, “", proposal.Clues.Select(c => c.Text))}”"
             );
         }
         output.WriteLine($"{right} of {of} fields ({(double)right / of:P1}), {nonsense} of {proposed} proposed are nonsense");

@@ -10,8 +10,8 @@ using ClearLexicon.Storage;
 namespace ClearLexicon.Services.Tests;
 
 /// <summary>
-/// Redacted copies of documents of every type, clean, scanned, faxed and photographed, read well or badly: no hidden value is in the bytes, as
-/// they are or decompressed, in the text, or in what is recognised of the pictures.
+/// Redacted copies of documents of every type, clean, scanned, faxed and photographed, read well or badly: no hidden value is in the bytes,
+/// as they are or decompressed, in the text, or in what is recognised of the pictures.
 /// </summary>
 public sealed class RedactionTests(ITestOutputHelper output) : IDisposable
 {
@@ -41,7 +41,8 @@ public sealed class RedactionTests(ITestOutputHelper output) : IDisposable
             }
         );
         output.WriteLine(
-            $"{copies.Count} documents, {copies.Sum(c => c.Hidden)} values hidden, {copies.Sum(c => c.Blocked)} held back until a person marks them"
+            $"{copies.Count} documents, {copies.Sum(c => c.Hidden)} values hidden, {copies.Sum(c => c.Blocked)} held back until a "
+                + $"person marks them"
         );
         foreach (var way in copies.GroupBy(c => c.Name.Split(' ')[^1]).OrderBy(g => g.Key))
             output.WriteLine($"{way.Key}: {way.Count()} documents, {way.Sum(c => c.Hidden)} hidden, {way.Sum(c => c.Blocked)} held back");

@@ -298,7 +298,9 @@ public sealed class WorkTests : IDisposable
         Assert.Empty(_house.Failures);
         var sorted = waits.Order().ToList();
         TestContext.Current.SendDiagnosticMessage(
-            $"a write alone {alone.TotalMilliseconds:0.0} ms; beside a wave of 60,000 rows: {waits.Count} writes, median {sorted[sorted.Count / 2].TotalMilliseconds:0} ms, 99 % {sorted[sorted.Count * 99 / 100].TotalMilliseconds:0} ms, longest {sorted[^1].TotalMilliseconds:0} ms = {sorted[^1] / alone:0} ×"
+            $"a write alone {alone.TotalMilliseconds:0.0} ms; beside a wave of 60,000 rows: {waits.Count} writes, median "
+                + $"{sorted[sorted.Count / 2].TotalMilliseconds:0} ms, 99 % {sorted[sorted.Count * 99 / 100].TotalMilliseconds:0} ms, "
+                + $"longest {sorted[^1].TotalMilliseconds:0} ms = {sorted[^1] / alone:0} ×"
         );
         Assert.True(waits.Count > 20, $"Only {waits.Count} writes came through.");
         // No wall-clock limit: against the whole wave, which others would wait for otherwise, and against a chunk.

@@ -241,7 +241,8 @@ public sealed partial class QueryPlanTests : IDisposable
         for (var i = 1; i <= 3_000; i++)
         {
             c.Execute(
-                "INSERT INTO documents (id, state, type_code, version, source_name, record, evidence, overrides, folder, name, place_key) VALUES ($id, $state, 't', 1, 's', '{}', '{}', '{}', $folder, $name, $key)",
+                "INSERT INTO documents (id, state, type_code, version, source_name, record, evidence, overrides, folder, name, "
+                    + "place_key) VALUES ($id, $state, 't', 1, 's', '{}', '{}', '{}', $folder, $name, $key)",
                 ("$id", i),
                 ("$state", i % 100 == 0 ? "desk" : "filed"),
                 ("$folder", $"Calls/{i % 40}"),

@@ -189,7 +189,8 @@ public sealed class SearchTests : IDisposable
                 .Select(d => d.Id)
                 .ToHashSet();
             var told =
-                $"round {round}: {query} any {query.Any} {string.Join(" and ", query.Conditions.Select(a => $"{a} {string.Join('|', a.Values)}"))}";
+                $"round {round}: {query} any {query.Any} "
+                + $"{string.Join(" and ", query.Conditions.Select(a => $"{a} {string.Join('|', a.Values)}"))}";
             var first = _db.Read(c => RepositorySearch.Find(c, query, 7, null, null, counted));
             List<long> forwards = [.. first.Documents.Select(d => d.Id)],
                 backwards = [];
@@ -268,7 +269,8 @@ public sealed class SearchTests : IDisposable
                 c.Execute("PRAGMA foreign_keys = OFF");
                 foreach (var (folder, i) in new[] { "a/b", "a/b", "a", "c/d/e" }.Select((f, i) => (f, i)))
                     c.Execute(
-                        "INSERT INTO documents (state, source_name, record, evidence, overrides, folder, name, place_key) VALUES ('filed', 's', '{}', '{}', '{}', $folder, $name, $key)",
+                        "INSERT INTO documents (state, source_name, record, evidence, overrides, folder, name, place_key) VALUES "
+                            + "('filed', 's', '{}', '{}', '{}', $folder, $name, $key)",
                         ("$folder", folder),
                         ("$name", $"{i}"),
                         ("$key", $"{folder}/{i}")

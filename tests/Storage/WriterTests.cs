@@ -138,7 +138,8 @@ public sealed class WriterTests : IDisposable
                     // An index, or the primary key, that begins with the referring columns; a partial one only where it leaves out nothing
                     // but nulls.
                     var indexes = c.Query(
-                            $"SELECT l.name, l.partial, (SELECT sql FROM sqlite_schema s WHERE s.name = l.name) FROM pragma_index_list('{table}') l",
+                            $"SELECT l.name, l.partial, (SELECT sql FROM sqlite_schema s WHERE s.name = l.name) FROM "
+                                + $"pragma_index_list('{table}') l",
                             r => (Name: r.GetString(0), Partial: r.GetBoolean(1), Sql: r.Text(2))
                         )
                         .Select(i =>

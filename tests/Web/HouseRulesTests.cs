@@ -77,6 +77,31 @@ public partial class HouseRulesTests
             );
     }
 
+    /// <summary>Text between three quotation marks stands as it is; so do migrations that are out.</summary>
+    [Fact]
+    public void No_line_has_more_than_140_characters()
+    {
+        var tooLong = new List<string>();
+        foreach (var file in Directory.EnumerateFiles(Path.Combine(Root, "src"), "*", SearchOption.AllDirectories))
+        {
+            if (!Own().IsMatch(file[Root.Length..].Replace('\\', '/')))
+                continue;
+            var (number, verbatim) = (0, false);
+            foreach (var line in File.ReadLines(file))
+            {
+                number++;
+                var quoted = verbatim || line.Contains("\"\"\"", StringComparison.Ordinal);
+                verbatim ^= line.Split("\"\"\"").Length % 2 == 0;
+                if (line.Length > 140 && !quoted)
+                    tooLong.Add($"{Path.GetRelativePath(Root, file)}:{number}");
+            }
+        }
+        Assert.Equal("", string.Join('\n', tooLong));
+    }
+
+    [GeneratedRegex(@"^/src/(?!.*/(bin|obj|lib|node_modules)/).*\.(cs|cshtml|js|css|scss)$")]
+    private static partial Regex Own();
+
     [Fact]
     public void No_page_opens_the_database() =>
         Assert.Equal(

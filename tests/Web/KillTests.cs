@@ -5,8 +5,8 @@ namespace ClearLexicon.Web.Tests;
 
 /// <summary>
 /// The real program, killed (SIGKILL) at random moments while people file, apply waves and take them back, publish, carry, re-file,
-/// rename terms, edit in bulk and export; after each start everything that belongs together is together. A few rounds here; <c>scripts/kill-rounds</c> runs as many
-/// as asked.
+/// rename terms, edit in bulk and export; after each start everything that belongs together is together. A few rounds here;
+/// <c>scripts/kill-rounds</c> runs as many as asked.
 /// </summary>
 public sealed class KillTests : IAsyncLifetime
 {

@@ -40,7 +40,8 @@ public static class ConventionCheck
             yield return new Finding(
                 "convention-pieces",
                 Level.Must,
-                $"Folder and name have {convention.Folder.Count + convention.Name.Count} pieces; {CompiledConvention.MostPieces} are allowed.",
+                $"Folder and name have {convention.Folder.Count + convention.Name.Count} pieces; {CompiledConvention.MostPieces} are "
+                    + $"allowed.",
                 "name"
             );
         if (convention.Name.Count(p => p.Kind == PieceKind.Counter) > 1)
@@ -64,7 +65,8 @@ public static class ConventionCheck
                 yield return new Finding(
                     "convention-character",
                     Level.Should,
-                    $"“{piece.Text}” holds {string.Join(" ", bad)}, which a {limits.Name} refuses; {(limits.Substitute.Length == 0 ? "it is left out" : $"it is written as {limits.Substitute}")}.",
+                    $"“{piece.Text}” holds {string.Join(" ", bad)}, which a {limits.Name} refuses; "
+                        + $"{(limits.Substitute.Length == 0 ? "it is left out" : $"it is written as {limits.Substitute}")}.",
                     place
                 );
         }
@@ -97,7 +99,8 @@ public static class ConventionCheck
                 yield return new Finding(
                     "convention-hole",
                     Level.Should,
-                    $"{field.Label} may be empty, which would leave a hole in the path; such documents are held back. Say what stands there instead.",
+                    $"{field.Label} may be empty, which would leave a hole in the path; such documents are held back. Say what stands "
+                        + $"there instead.",
                     place
                 );
             if (field.Kind == FieldKind.Table)

@@ -174,7 +174,8 @@ public sealed class CompiledCarrying
         var says = line.How switch
         {
             CarryHow.Part =>
-                $"{after.LabelOf(line.Field)} is part {line.Part}{(line.AndRest ? " and what follows" : "")} of {sources[0]}, divided by {between}",
+                $"{after.LabelOf(line.Field)} is part {line.Part}{(line.AndRest ? " and what follows" : "")} of {sources[0]}, divided "
+                    + $"by {between}",
             CarryHow.Joined => $"{after.LabelOf(line.Field)} is {string.Join(" and ", sources)}, joined by {between}",
             _ => line.From[0] == line.Field
                 ? $"{after.LabelOf(line.Field)} stays"

@@ -152,7 +152,12 @@ public sealed class ConsequenceJudge
         : problem.Code.StartsWith("path-", StringComparison.Ordinal)
         && (_causes.GetValueOrDefault("folder") ?? _causes.GetValueOrDefault("name")) is { } byPath
             ? byPath
-        : $"{problem.Code}: {(problem.Rule is { } r && _after.Type.Rules.FirstOrDefault(x => x.Id == r) is { } broken ? RuleKinds.Sentence(broken, _after.Type) : problem.Field is { } f ? _after.Type.LabelOf(f) : problem.Message)}";
+        : $"{problem.Code}: {WhatBreaks(problem)}";
+
+    private string WhatBreaks(Problem problem) =>
+        problem.Rule is { } id && _after.Type.Rules.FirstOrDefault(r => r.Id == id) is { } broken ? RuleKinds.Sentence(broken, _after.Type)
+        : problem.Field is { } field ? _after.Type.LabelOf(field)
+        : problem.Message;
 
     private static Problem? Verdict(
         CompiledType type,

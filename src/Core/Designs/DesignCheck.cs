@@ -153,7 +153,8 @@ public static partial class DesignCheck
                 yield return new Finding(
                     "rule-example",
                     Level.Must,
-                    $"{RuleKinds.Sentence(rule, type)}: the example {Shown(outcome.Example, type)} should {(outcome.Example.Passes ? "pass but does not: " + outcome.Found!.Message : "fail but passes.")}",
+                    $"{RuleKinds.Sentence(rule, type)}: the example {Shown(outcome.Example, type)} should "
+                        + $"{(outcome.Example.Passes ? "pass but does not: " + outcome.Found!.Message : "fail but passes.")}",
                     rule.Id
                 );
         }

@@ -36,7 +36,10 @@ public static class DesignDifference
         foreach (var field in after.Fields.Where(f => before.Find(f.Key) is null))
             yield return new(
                 "fields",
-                $"{field.Label} is new: {FieldKindNames.Of(field.Kind)}{(Required(field, after) is { } required ? $", required{required}" : "")}{(field.From is { } from ? $", from {from}" : "")}."
+                $"{field.Label} is new: "
+                    + FieldKindNames.Of(field.Kind)
+                    + (Required(field, after) is { } required ? $", required{required}" : "")
+                    + (field.From is { } from ? $", from {from}." : ".")
             )
             {
                 Key = field.Key,
@@ -206,8 +209,9 @@ public static class DesignDifference
                 {
                     PieceKind.Text => p.Text,
                     PieceKind.Inside => " / ",
-                    _ =>
-                        $"‹{PieceWords.NameOf(p, type)}{string.Concat(PieceWords.Options(p, type).Select((o, i) => (i == 0 ? ": " : ", ") + o))}›",
+                    _ when string.Join(", ", PieceWords.Options(p, type)) is { Length: > 0 } options =>
+                        $"‹{PieceWords.NameOf(p, type)}: {options}›",
+                    _ => $"‹{PieceWords.NameOf(p, type)}›",
                 }
             )
         );

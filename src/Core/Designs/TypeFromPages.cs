@@ -21,7 +21,9 @@ public static class TypeFromPages
     /// <summary>A value on so many of the pages is asked of all.</summary>
     private const double OnNearlyAll = 0.9;
 
-    /// <summary>One field a value: its kind by what all samples fit, a pattern when all are built alike, a vocabulary when few repeat.</summary>
+    /// <summary>
+    /// One field a value: its kind by what all samples fit, a pattern when all are built alike, a vocabulary when few repeat.
+    /// </summary>
     public static IReadOnlyList<FieldFromPages> Fields(ReaderProposal proposal)
     {
         var taken = new HashSet<string>(StringComparer.Ordinal);
@@ -55,8 +57,8 @@ public static class TypeFromPages
     }
 
     /// <summary>
-    /// The type with the fields that were chosen. Its documents lie in a folder of its name, by year when it has a date, and are named after
-    /// their number, or counted.
+    /// The type with the fields that were chosen. Its documents lie in a folder of its name, by year when it has a date, and are named
+    /// after their number, or counted.
     /// </summary>
     public static DocumentType Made(string code, string name, IReadOnlyList<Field> fields)
     {

@@ -48,7 +48,8 @@ internal static class WholeDesignCheck
                 yield return new Finding(
                     "branch-empty",
                     field.Required ? Level.Must : Level.Should,
-                    $"{field.Label}: no current term of {compiled.TermsOf(i)!.Vocabulary.Name} is accepted{(field is VocabularyField { Branch: { Length: > 0 } b } ? $" below “{b}”" : "")}.",
+                    $"{field.Label}: no current term of {compiled.TermsOf(i)!.Vocabulary.Name} is "
+                        + $"accepted{(field is VocabularyField { Branch: { Length: > 0 } b } ? $" below “{b}”" : "")}.",
                     field.Key
                 )
                 {
@@ -68,7 +69,8 @@ internal static class WholeDesignCheck
                 yield return new Finding(
                     "must-unfillable",
                     Level.Must,
-                    $"{field.Label} must be filled, but {(forbidden is not null ? "a rule says that it must be empty" : "no value is accepted in it")}.",
+                    $"{field.Label} must be filled, but "
+                        + $"{(forbidden is not null ? "a rule says that it must be empty" : "no value is accepted in it")}.",
                     field.Key
                 )
                 {
@@ -94,7 +96,8 @@ internal static class WholeDesignCheck
                 yield return new Finding(
                     "field-unused",
                     Level.Should,
-                    $"{field.Label} is neither searched nor shown in results, names no path, stands for no standard term and no rule looks at it.",
+                    $"{field.Label} is neither searched nor shown in results, names no path, stands for no standard term and no rule "
+                        + $"looks at it.",
                     field.Key
                 )
                 {
@@ -158,7 +161,8 @@ internal static class WholeDesignCheck
                 yield return new Finding(
                     "message-language",
                     Level.Should,
-                    $"{sentence}: its own message is missing in {string.Join(" and ", missing.Select(l => Messages.Languages.FirstOrDefault(m => m.Code == l).Name ?? l))}.",
+                    $"{sentence}: its own message is missing in "
+                        + $"{string.Join(" and ", missing.Select(l => Messages.Languages.FirstOrDefault(m => m.Code == l).Name ?? l))}.",
                     rule.Id
                 )
                 {
@@ -167,8 +171,12 @@ internal static class WholeDesignCheck
         }
     }
 
-    private static string Meaning(Rule rule) =>
-        $"{rule.Kind} {string.Join(' ', rule.Parameters.Where(p => p.Value.Length > 0).OrderBy(p => p.Key, StringComparer.Ordinal).Select(p => $"{p.Key}={p.Value}"))} when {rule.When?.Match} {string.Join(' ', (rule.When?.Comparisons ?? []).Select(c => $"{c.Subject} {c.Operator} {c.Value}").Order(StringComparer.Ordinal))}";
+    private static string Meaning(Rule rule)
+    {
+        var parameters = rule.Parameters.Where(p => p.Value.Length > 0).Select(p => $"{p.Key}={p.Value}").Order(StringComparer.Ordinal);
+        var conditions = (rule.When?.Comparisons ?? []).Select(c => $"{c.Subject} {c.Operator} {c.Value}").Order(StringComparer.Ordinal);
+        return $"{rule.Kind} {string.Join(' ', parameters)} when {rule.When?.Match} {string.Join(' ', conditions)}";
+    }
 
     private static IEnumerable<Finding> Conditions(DocumentType type, List<Rule> rules, DesignSurroundings around)
     {

@@ -82,7 +82,12 @@ public sealed record Condition(Joined Match, IReadOnlyList<Comparison> Compariso
     public string InWords(TypeFields type)
     {
         var parts = Comparisons.Select(c =>
-            $"{SubjectName(c.Subject, type)} {OperatorName(c.Operator)}{(c.Value.Length > 0 && c.Operator is not (Operator.IsFilled or Operator.IsEmpty) ? $" {string.Join(" or ", c.Value.Split('|'))}" : "")}"
+            $"{SubjectName(c.Subject, type)} {OperatorName(c.Operator)}"
+            + (
+                c.Value.Length == 0 || c.Operator is Operator.IsFilled or Operator.IsEmpty
+                    ? ""
+                    : " " + string.Join(" or ", c.Value.Split('|'))
+            )
         );
         return Match switch
         {
@@ -147,7 +152,8 @@ public sealed record Condition(Joined Match, IReadOnlyList<Comparison> Compariso
                         : decimal.TryParse(c.Value, NumberStyles.Number, CultureInfo.InvariantCulture, out _)
                 )
             )
-                return $"The condition compares {field.Label} with “{c.Value}”, which is not a {(field.Kind == FieldKind.Date ? "date" : "number")}.";
+                return $"The condition compares {field.Label} with “{c.Value}”, which is not a "
+                    + $"{(field.Kind == FieldKind.Date ? "date" : "number")}.";
             if (c.Operator == Operator.Within && field.Kind is not (FieldKind.Term or FieldKind.Terms))
                 return $"{field.Label} is not a term, so it lies within no branch.";
         }

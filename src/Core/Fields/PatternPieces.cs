@@ -63,8 +63,7 @@ public static partial class PatternPieces
             var one = p.Of switch
             {
                 PieceOf.Exactly => string.Concat(p.Text.Select(Escape)),
-                PieceOf.OneOf =>
-                    $"(?:{string.Join('|', p.Text.Split('|', StringSplitOptions.RemoveEmptyEntries).Select(t => string.Concat(t.Select(Escape))))})",
+                PieceOf.OneOf => $"(?:{string.Join('|', Parts(p.Text).Select(t => string.Concat(t.Select(Escape))))})",
                 PieceOf.Year => "(?:19|20)[0-9]{2}",
                 PieceOf.Month => "(?:0[1-9]|1[0-2])",
                 PieceOf.Day => "(?:0[1-9]|[12][0-9]|3[01])",
@@ -270,11 +269,17 @@ public static partial class PatternPieces
     [GeneratedRegex(@"[0-9]+|[A-Z]+(?![a-z])|\p{L}+|[^\p{L}0-9]+")]
     private static partial Regex Runs();
 
+    private static string[] Parts(string text) => text.Split('|', StringSplitOptions.RemoveEmptyEntries);
+
     [GeneratedRegex("^(?:19|20)[0-9]{2}$")]
     private static partial Regex Year();
 
     [GeneratedRegex(
-        @"\G(?:(?<optional>\(\?:(?<inner>(?:[^()]|\(\?:[^()]*\))+)\)\?)|(?<what>\(\?:19\|20\)\[0-9\]\{2\}|\(\?:0\[1-9\]\|1\[0-2\]\)|\(\?:0\[1-9\]\|\[12\]\[0-9\]\|3\[01\]\)|\(\?:(?:[\w\-/ :#,]|\\[^\w])+(?:\|(?:[\w\-/ :#,]|\\[^\w])+)*\)|\[A-Z\]|\[a-z\]|\\p\{L\}|\[\\p\{L\}0-9\]|\\d|\[0-9\]|\\[^\w]|[\w\-/ :#,])(?<times>\+|\*|\?|\{[0-9]{1,3}(?:,[0-9]{0,3})?\})?)"
+        @"\G(?:(?<optional>\(\?:(?<inner>(?:[^()]|\(\?:[^()]*\))+)\)\?)|(?<what>"
+            + @"\(\?:19\|20\)\[0-9\]\{2\}|\(\?:0\[1-9\]\|1\[0-2\]\)|\(\?:0\[1-9\]\|\[12\]\[0-9\]\|3\[01\]\)|"
+            + @"\(\?:(?:[\w\-/ :#,]|\\[^\w])+(?:\|(?:[\w\-/ :#,]|\\[^\w])+)*\)|"
+            + @"\[A-Z\]|\[a-z\]|\\p\{L\}|\[\\p\{L\}0-9\]|\\d|\[0-9\]|\\[^\w]|[\w\-/ :#,])"
+            + @"(?<times>\+|\*|\?|\{[0-9]{1,3}(?:,[0-9]{0,3})?\})?)"
     )]
     private static partial Regex Token();
 }

@@ -3,7 +3,9 @@ using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Fields;
 
-/// <summary>What is asked of the fields of documents: conditions, of which all or any must hold. <see cref="QuestionText"/> writes and reads it.</summary>
+/// <summary>
+/// What is asked of the fields of documents: conditions, of which all or any must hold. <see cref="QuestionText"/> writes and reads it.
+/// </summary>
 /// <param name="Any">Whether one of them is enough.</param>
 /// <param name="Conditions">The conditions; without any, everything is found.</param>
 public sealed record Question(bool Any, IReadOnlyList<FieldCondition> Conditions)
@@ -18,8 +20,8 @@ public sealed record Question(bool Any, IReadOnlyList<FieldCondition> Conditions
     public static Question Nothing { get; } = new(false, []);
 
     /// <summary>
-    /// The question as it is put to the index: relative days are days, a branch is its terms, terms are called by their labels. A date that is
-    /// only a year or a month means all of it.
+    /// The question as it is put to the index: relative days are days, a branch is its terms, terms are called by their labels. A date that
+    /// is only a year or a month means all of it.
     /// </summary>
     /// <param name="fields">Fields of the type.</param>
     /// <param name="vocabularies">Vocabularies by code.</param>

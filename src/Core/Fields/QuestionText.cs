@@ -9,9 +9,9 @@ namespace ClearLexicon.Core.Fields;
 public sealed record QuestionFault(int At, string Says);
 
 /// <summary>
-/// Questions as plain sentences: <c>Berth is within North Basin and Arrived is from 2024-01-01 to today</c>. Fields are called by their labels
-/// or keys; a value that holds an <c>and</c>, an <c>or</c>, a comma or a quotation mark stands in quotation marks, straight ones doubled inside. One
-/// question joins its conditions by <c>and</c> or by <c>or</c>, not by both.
+/// Questions as plain sentences: <c>Berth is within North Basin and Arrived is from 2024-01-01 to today</c>. Fields are called by their
+/// labels or keys; a value that holds an <c>and</c>, an <c>or</c>, a comma or a quotation mark stands in quotation marks, straight ones
+/// doubled inside. One question joins its conditions by <c>and</c> or by <c>or</c>, not by both.
 /// </summary>
 public static class QuestionText
 {
@@ -176,7 +176,9 @@ public static class QuestionText
 
         public QuestionFault? Fault { get; private set; }
 
-        /// <summary>Where the last condition begins, its field, where it is said how it is asked, and the last value; -1 before that.</summary>
+        /// <summary>
+        /// Where the last condition begins, its field, where it is said how it is asked, and the last value; -1 before that.
+        /// </summary>
         public (int Name, Field? Field, int Way, int Value) Last { get; private set; }
 
         /// <summary>Labels of the fields, in their order.</summary>

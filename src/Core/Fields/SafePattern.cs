@@ -111,7 +111,8 @@ public static partial class SafePattern
         if (Width(pattern) > Widest)
         {
             problem =
-                $"The pattern “{pattern}” counts too far: its counted groups and open counts weigh {Width(pattern)}, and {Widest} is the limit for checking that stays fast.";
+                $"The pattern “{pattern}” counts too far: its counted groups and open counts weigh {Width(pattern)}, and {Widest} is "
+                + $"the limit for checking that stays fast.";
             return false;
         }
         try

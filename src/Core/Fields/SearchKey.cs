@@ -48,8 +48,8 @@ public static class SearchKey
 
     /// <summary>
     /// All keys of a record, with the keys of their fields: of several terms each one and, under the field's <see cref="Whole"/> name, all
-    /// of them, by which they are sorted; of a table each cell under <c>table.column</c>, up to <see cref="MostCells"/> different ones a column, and
-    /// whether there is any under the column's <see cref="Whole"/> name.
+    /// of them, by which they are sorted; of a table each cell under <c>table.column</c>, up to <see cref="MostCells"/> different ones a
+    /// column, and whether there is any under the column's <see cref="Whole"/> name.
     /// </summary>
     public static IEnumerable<(string Field, object Key)> Of(TypeFields type, Func<string, string?> text)
     {

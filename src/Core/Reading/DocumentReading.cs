@@ -65,7 +65,8 @@ public static class DocumentReading
         var placement = new PagePlacing(page, claim);
         if (placement.Missing > 0)
             notices.Add(
-                $"{placement.Missing} of the {reader.Landmarks.Count} landmarks of {reader.Name} were not found: look whether its zones lie right."
+                $"{placement.Missing} of the {reader.Landmarks.Count} landmarks of {reader.Name} were not found: look whether its "
+                    + $"zones lie right."
             );
         var finding = new Finding(pages, claimed, reader, placement, context);
         List<CapturedValue> values = [],

@@ -82,7 +82,9 @@ public sealed record PageText(double Width, double Height, IReadOnlyList<Word> W
     /// <summary>Where something stands that looks like a code and could not be read.</summary>
     public IReadOnlyList<Box> Unread { get; init; } = [];
 
-    /// <summary>Share of the page inside its border that is dark, 0 to 1, dust left out; null for pages read before it was measured.</summary>
+    /// <summary>
+    /// Share of the page inside its border that is dark, 0 to 1, dust left out; null for pages read before it was measured.
+    /// </summary>
     public double? Ink { get; init; }
 
     /// <summary>Size of the upright page on paper; null for pages read before it was noted.</summary>

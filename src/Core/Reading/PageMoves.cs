@@ -15,7 +15,9 @@ public static class PageMoves
             _ => throw new ArgumentOutOfRangeException(nameof(degrees), degrees, "Pages are turned by quarters."),
         };
 
-    /// <summary>The words, codes and size of a page that is turned; words in reading order, and how it lay when it came told anew.</summary>
+    /// <summary>
+    /// The words, codes and size of a page that is turned; words in reading order, and how it lay when it came told anew.
+    /// </summary>
     /// <param name="text">The page before.</param>
     /// <param name="degrees">Clockwise: 90, 180 or 270.</param>
     public static PageText Turned(PageText text, int degrees)

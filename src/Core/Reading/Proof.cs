@@ -84,8 +84,8 @@ public static class Proof
     }
 
     /// <summary>
-    /// The least trust from which on less than one value in a hundred was wrong, from <see cref="Evidence.Sure"/> upwards by hundredths; null
-    /// when there is none, or when too few values say so.
+    /// The least trust from which on less than one value in a hundred was wrong, from <see cref="Evidence.Sure"/> upwards by hundredths;
+    /// null when there is none, or when too few values say so.
     /// </summary>
     public static double? SureFrom(IReadOnlyList<ProofRow> rows)
     {

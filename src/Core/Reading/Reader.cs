@@ -14,8 +14,8 @@ public sealed record Zone(string Key, Box Box)
     public const string Nearest = "nearest";
 
     /// <summary>
-    /// What it moves with: empty for all landmarks together, <see cref="Nearest"/>, or the text of one landmark, so that a block which slides
-    /// down the page takes its zones along.
+    /// What it moves with: empty for all landmarks together, <see cref="Nearest"/>, or the text of one landmark, so that a block which
+    /// slides down the page takes its zones along.
     /// </summary>
     public string Follows { get; init; } = "";
 }

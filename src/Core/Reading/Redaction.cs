@@ -23,8 +23,8 @@ public sealed class Redaction
     public IReadOnlyList<string> Unplaced { get; }
 
     /// <summary>
-    /// Keys of restricted fields whose value was looked up or computed and was read on no page: it need not stand there, but where pages were
-    /// recognised it may, unread.
+    /// Keys of restricted fields whose value was looked up or computed and was read on no page: it need not stand there, but where pages
+    /// were recognised it may, unread.
     /// </summary>
     public IReadOnlyList<string> Unread { get; }
 

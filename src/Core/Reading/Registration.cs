@@ -1,9 +1,9 @@
 namespace ClearLexicon.Core.Reading;
 
 /// <summary>
-/// Maps a page back onto the page its reader was taught on: shift, rotation and scale by least squares over what was found of its landmarks,
-/// and stretch by axis when four or more of them, far apart, show one. Coordinates are scaled by the page's sides so that a rotation is a
-/// rotation.
+/// Maps a page back onto the page its reader was taught on: shift, rotation and scale by least squares over what was found of its
+/// landmarks, and stretch by axis when four or more of them, far apart, show one. Coordinates are scaled by the page's sides so that a
+/// rotation is a rotation.
 /// </summary>
 public sealed class Registration
 {
@@ -126,7 +126,8 @@ public sealed class Registration
         return dx * dx + dy * dy;
     }
 
-    // A word that also stands elsewhere may have been found there: of all maps through two of them, the one with which most agree says which.
+    // A word that also stands elsewhere may have been found there: of all maps through two of them, the one with which most agree says
+    // which.
     private static List<int> Agreeing(List<Pair> pairs, double w, double h)
     {
         var all = Enumerable.Range(0, pairs.Count).ToList();

@@ -37,7 +37,9 @@ public sealed class RowSearch
         _text = text.ToString();
     }
 
-    /// <summary>Rows in which something begins with what is typed, at most so many; none for fewer than <see cref="Fewest"/> signs.</summary>
+    /// <summary>
+    /// Rows in which something begins with what is typed, at most so many; none for fewer than <see cref="Fewest"/> signs.
+    /// </summary>
     public IReadOnlyList<string[]> Find(string typed, int most)
     {
         var folded = Folding.Fold(typed);
@@ -59,8 +61,8 @@ public sealed class RowSearch
     }
 
     /// <summary>
-    /// The columns that tell rows apart best, without one that is shown anyway: those with the most different cells, at most two, in the order
-    /// of the table.
+    /// The columns that tell rows apart best, without one that is shown anyway: those with the most different cells, at most two, in the
+    /// order of the table.
     /// </summary>
     public static IReadOnlyList<int> TellingApart(IReadOnlyList<string[]> rows, int without) =>
         rows.Count == 0

@@ -167,7 +167,12 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
         // The deepest place says most; the library's words for it are not ours.
         var deepest = results.Details.Where(d => d is { IsValid: false, HasErrors: true }).MaxBy(d => d.InstanceLocation.Count);
         var (place, kinds) = (deepest?.InstanceLocation.ToString() ?? "", deepest?.Errors?.Keys.ToList() ?? []);
-        return $"The file is not as its schema says{(place.Length > 0 ? $" at {place}" : "")}: {(kinds.Contains("required") ? "it lacks a part" : kinds.Contains("type") ? "this is of another kind" : kinds.Contains("enum") ? "this is not one of the words that may stand here" : "this may not stand here")}.";
+        var what =
+            kinds.Contains("required") ? "it lacks a part"
+            : kinds.Contains("type") ? "this is of another kind"
+            : kinds.Contains("enum") ? "this is not one of the words that may stand here"
+            : "this may not stand here";
+        return $"The file is not as its schema says{(place.Length > 0 ? $" at {place}" : "")}: {what}.";
     }
 
     /// <summary>What bringing a file would do; nothing is changed.</summary>

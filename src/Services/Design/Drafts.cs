@@ -168,7 +168,8 @@ public sealed class Drafts(Database database, Designs designs, Rebuilding rebuil
             return Not($"There is no document type “{code}”.");
         if (seen is { } newest && newest != state.Version)
             return Not(
-                $"{DesignStore.Versions(c, code)[0].PublishedBy} has published version {state.Version} in between. Look at the consequences anew."
+                $"{DesignStore.Versions(c, code)[0].PublishedBy} has published version {state.Version} in between. Look at the "
+                    + $"consequences anew."
             );
         if (!state.DraftOpen)
             return Not($"Nothing has changed since version {state.Version}.");

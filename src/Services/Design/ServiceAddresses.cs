@@ -52,7 +52,8 @@ public sealed class ServiceAddresses(Database database, TimeProvider clock)
             return $"“{address}” is not an address; write one that begins with http:// or https://.";
         return All.Select(Parse).OfType<Uri>().Any(listed => Covers(listed, asked))
             ? null
-            : $"An administrator has not listed {asked.Scheme}://{asked.Authority} among the services that may be asked (People and settings).";
+            : $"An administrator has not listed {asked.Scheme}://{asked.Authority} among the services that may be asked (People and "
+                + $"settings).";
     }
 
     private static bool Covers(Uri listed, Uri asked) =>

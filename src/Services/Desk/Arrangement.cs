@@ -6,7 +6,8 @@ using Microsoft.Data.Sqlite;
 namespace ClearLexicon.Services.Desk;
 
 /// <summary>
-/// The pages of some documents while one act arranges them, in one transaction: which pages each is to have, and what follows for its values.
+/// The pages of some documents while one act arranges them, in one transaction: which pages each is to have, and what follows for its
+/// values.
 /// </summary>
 internal sealed class Arrangement(SqliteConnection c, Designs designs, TimeProvider clock, string who)
 {
@@ -94,7 +95,8 @@ internal sealed class Arrangement(SqliteConnection c, Designs designs, TimeProvi
                 .ToDictionary(),
             []
         );
-        // Pictures that the act made, and pages that it brought, are of no use any more but for those that stood beside the document before.
+        // Pictures that the act made, and pages that it brought, are of no use any more but for those that stood beside the document
+        // before.
         var stay = act.Before.SelectMany(b => b.Pages).Select(p => p.Image).ToHashSet(StringComparer.Ordinal);
         PageStore.ForgetAside(
             c,

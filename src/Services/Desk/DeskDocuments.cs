@@ -186,7 +186,9 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
     /// <summary>What a person holds for a type.</summary>
     public List<HeldValue> Held(string typeCode, string who) => database.Read(c => HeldStore.Of(c, who, typeCode));
 
-    /// <summary>Keeps a value for the next documents of the type in which the field holds nothing; lets it go when it is held already.</summary>
+    /// <summary>
+    /// Keeps a value for the next documents of the type in which the field holds nothing; lets it go when it is held already.
+    /// </summary>
     public Result Hold(long id, string field, string text, string who) =>
         database.Write<Result>(c =>
         {
@@ -249,8 +251,8 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
     /// <param name="text">The value.</param>
     /// <param name="evidence">The place that it comes from; null for what is typed.</param>
     /// <param name="who">Who sets it.</param>
-    /// <param name="seen">The value that the person saw when they opened the document: what somebody else has set since is not written over;
-    /// null for whoever saw none.</param>
+    /// <param name="seen">The value that the person saw when they opened the document: what somebody else has set since is not written
+    /// over; null for whoever saw none.</param>
     public Result SetValue(long id, string field, string text, Evidence? evidence, string who, string? seen = null) =>
         database.Write<Result>(c =>
         {

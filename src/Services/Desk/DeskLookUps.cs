@@ -24,7 +24,8 @@ public sealed record RowHits(ReferenceTable Table, IReadOnlyList<RowHit> Rows, I
 public sealed record FiledBeside(StoredDocument Document, DocumentType Type);
 
 /// <summary>
-/// Looks values up from a field of the desk: in rows of reference tables while somebody types, and among filed documents with the same value.
+/// Looks values up from a field of the desk: in rows of reference tables while somebody types, and among filed documents with the same
+/// value.
 /// </summary>
 public sealed class DeskLookUps(Database database, Designs designs, DeskDocuments desk)
 {

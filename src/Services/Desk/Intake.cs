@@ -35,8 +35,8 @@ public sealed class Intake
     public const int TrayLoad = 10;
 
     /// <summary>
-    /// How often a file is tried on which the program ends. It is opened in a worker only, so that it hardly ever ends the program itself; a
-    /// program that is killed again and again must not refuse good files for it.
+    /// How often a file is tried on which the program ends. It is opened in a worker only, so that it hardly ever ends the program itself;
+    /// a program that is killed again and again must not refuse good files for it.
     /// </summary>
     private const int MostTries = 5;
 

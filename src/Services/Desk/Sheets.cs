@@ -95,7 +95,8 @@ public sealed class Sheets(Database database, DataFolder folder, Designs designs
             all.Add("The cover sheet is for a document type that is no longer published.");
         else if (type is not null && print.Version is { } version && designs.Published[type].Version != version)
             all.Add(
-                $"The cover sheet was printed for version {version} of {print.TypeName}; version {designs.Published[type].Version} is in force."
+                $"The cover sheet was printed for version {version} of {print.TypeName}; version {designs.Published[type].Version} is "
+                    + $"in force."
             );
         var values = print
             .Rows[token.Row - 1]

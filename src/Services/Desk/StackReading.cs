@@ -6,7 +6,9 @@ using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Desk;
 
-/// <summary>Makes the record of one document of a stack: which reader claims it, what it reads, what the way in and the sheet add.</summary>
+/// <summary>
+/// Makes the record of one document of a stack: which reader claims it, what it reads, what the way in and the sheet add.
+/// </summary>
 /// <param name="readers">Readers of published types that may claim it.</param>
 /// <param name="published">Published types by code.</param>
 /// <param name="way">The way it came.</param>
@@ -39,7 +41,8 @@ internal sealed class StackReading(
                 continue;
             if (others.FirstOrDefault(o => claim.Score - o.Score < Recognition.TooClose) is { } rival)
                 notices.Add(
-                    $"{claim.Reader.Name} and {rival.Reader.Name} both claim page {number} ({claim.Score:0.0} and {rival.Score:0.0} clues); "
+                    $"{claim.Reader.Name} and {rival.Reader.Name} both claim page {number} ({claim.Score:0.0} and {rival.Score:0.0} "
+                        + $"clues); "
                         + $"it was read as {claim.Reader.Name}. Read it with the other if that is wrong."
                 );
             var read = DocumentReading.Read(pages, number, claim, published[claim.Reader.TypeCode].Type.Type, look(ink, path));

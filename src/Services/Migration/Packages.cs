@@ -151,8 +151,8 @@ public sealed class Packages
             DocumentStore.Changes(c, d.Id)
         );
 
-    // A document as it is now, with its files; null when it is filed no more. People go on working meanwhile, so one that was moved since it
-    // was read is read once more.
+    // A document as it is now, with its files; null when it is filed no more. People go on working meanwhile, so one that was moved since
+    // it was read is read once more.
     private PackagedDocument? Copied(long id, string payload)
     {
         for (var tries = 2; ; tries--)

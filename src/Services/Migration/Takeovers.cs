@@ -11,10 +11,10 @@ using Microsoft.Data.Sqlite;
 namespace ClearLexicon.Services.Migration;
 
 /// <summary>
-/// Takes over a package of a whole repository that lies in <c>packages/</c>, into an installation that holds nothing yet. A look checks every
-/// file against the package's manifests and reads every document; taking over brings the design, then documents in chunks, under the numbers
-/// that they had: files are copied first, then a transaction makes the records, so that after a kill it goes on where it was. As long as nobody
-/// has touched a document it can be taken away again.
+/// Takes over a package of a whole repository that lies in <c>packages/</c>, into an installation that holds nothing yet. A look checks
+/// every file against the package's manifests and reads every document; taking over brings the design, then documents in chunks, under the
+/// numbers that they had: files are copied first, then a transaction makes the records, so that after a kill it goes on where it was. As
+/// long as nobody has touched a document it can be taken away again.
 /// </summary>
 public sealed class Takeovers
 {
@@ -156,7 +156,8 @@ public sealed class Takeovers
             return [read.Problem!];
         var file = read.Value!;
         design =
-            $"{Counted.Of(file.Types.Count, "document type")}, {file.Vocabularies.Count} {(file.Vocabularies.Count == 1 ? "vocabulary" : "vocabularies")}, "
+            $"{Counted.Of(file.Types.Count, "document type")}, {file.Vocabularies.Count} "
+            + $"{(file.Vocabularies.Count == 1 ? "vocabulary" : "vocabularies")}, "
             + $"{Counted.Of(file.Tables.Count, "reference table")}, {Counted.Of(file.Readers.Count, "reader")}";
         var published = file.Types.Where(t => t.Published && !t.Design.IsGroup).ToDictionary(t => t.Design.Code, t => t.Design.Name);
         // What is here already is said when it is to be taken over.

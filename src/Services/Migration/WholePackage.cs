@@ -53,7 +53,9 @@ internal static class WholePackage
     /// <summary>Where a filed document lies, relative to a data folder and to a payload.</summary>
     public static string PathOf(StoredDocument d) => $"repository/{d.Folder}/{d.Name}";
 
-    /// <summary>Files of a document besides the filed one, by their paths in both; the small picture and the page as it came where they are there.</summary>
+    /// <summary>
+    /// Files of a document besides the filed one, by their paths in both; the small picture and the page as it came where they are there.
+    /// </summary>
     public static IEnumerable<string> FilesOf(PackagedDocument packaged) =>
         packaged
             .Pages.SelectMany(p => new[] { p.Image, Formats.PageReading.SmallOf(p.Image), Formats.PageReading.PageOf(p.Image), p.File })

@@ -79,7 +79,9 @@ public sealed class Accounts(Database database, TimeProvider clock)
         if (wait > TimeSpan.Zero)
             return new SignInVerdict(
                 null,
-                $"Too many attempts. Try again in {(wait.TotalSeconds > 90 ? $"{Math.Ceiling(wait.TotalMinutes):0} minutes" : $"{Math.Ceiling(wait.TotalSeconds):0} seconds")}."
+                wait.TotalSeconds > 90
+                    ? $"Too many attempts. Try again in {Math.Ceiling(wait.TotalMinutes):0} minutes."
+                    : $"Too many attempts. Try again in {Math.Ceiling(wait.TotalSeconds):0} seconds."
             );
         var person = Find(name);
         var right =
@@ -297,7 +299,8 @@ public sealed class Accounts(Database database, TimeProvider clock)
                 who ?? person.Name,
                 "made an API token",
                 label,
-                $"with the rights of {person.Name}: {string.Join(", ", scopes ?? Scopes.All)}{(expires is null ? "" : $", until {expires}")}"
+                $"with the rights of {person.Name}: "
+                    + $"{string.Join(", ", scopes ?? Scopes.All)}{(expires is null ? "" : $", until {expires}")}"
             );
         });
         return token;

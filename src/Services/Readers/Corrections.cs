@@ -119,7 +119,9 @@ public sealed class Corrections(Database database, DataFolder folder, Designs de
             );
     }
 
-    /// <summary>Keeps what <see cref="Try"/> shows, in the published reader as its next version and in the draft; the document becomes a sample.</summary>
+    /// <summary>
+    /// Keeps what <see cref="Try"/> shows, in the published reader as its next version and in the draft; the document becomes a sample.
+    /// </summary>
     /// <param name="id">The document.</param>
     /// <param name="field">Key of the field.</param>
     /// <param name="says">The way that the person saw; when another one is best by now, nothing is kept.</param>

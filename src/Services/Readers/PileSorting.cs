@@ -40,7 +40,9 @@ public sealed record SortedGroup(int Number, IReadOnlyList<string> Words, IReadO
 /// <param name="Kind">What it holds.</param>
 public sealed record DecidedField(int At, string Label, FieldKind Kind);
 
-/// <summary>Piles of unlabelled pages: brought, read, grouped by design; a group becomes a reader, and when wanted a document type.</summary>
+/// <summary>
+/// Piles of unlabelled pages: brought, read, grouped by design; a group becomes a reader, and when wanted a document type.
+/// </summary>
 public sealed class PileSorting
 {
     private sealed record OfPile(long Id);
@@ -95,7 +97,8 @@ public sealed class PileSorting
     public List<PileFile> Refused(long pile) => database.Read(c => PileStore.Files(c, pile, "refused"));
 
     /// <summary>
-    /// Groups of a pile, the largest first, and pages that a reader knows, by reader; under the empty name those beyond what is sorted at once.
+    /// Groups of a pile, the largest first, and pages that a reader knows, by reader; under the empty name those beyond what is sorted at
+    /// once.
     /// </summary>
     public (List<SortedGroup> Groups, ILookup<string, PilePage> Known) Groups(long pile)
     {

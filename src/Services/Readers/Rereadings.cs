@@ -9,8 +9,8 @@ using Microsoft.Data.Sqlite;
 namespace ClearLexicon.Services.Readers;
 
 /// <summary>
-/// Reads documents again with a new or changed reader: a look first, which keeps what would be set; then set; then, if wanted, taken back as
-/// a whole, but for what somebody has changed since. A value that a person has set is never replaced.
+/// Reads documents again with a new or changed reader: a look first, which keeps what would be set; then set; then, if wanted, taken back
+/// as a whole, but for what somebody has changed since. A value that a person has set is never replaced.
 /// </summary>
 public sealed class Rereadings
 {
@@ -357,8 +357,8 @@ public sealed class Rereadings
     }
 
     /// <summary>
-    /// Reads one document on the desk with a reader that a person names, whether or not another claims it better. Whether the person sees the
-    /// document is asked by the caller.
+    /// Reads one document on the desk with a reader that a person names, whether or not another claims it better. Whether the person sees
+    /// the document is asked by the caller.
     /// </summary>
     public Result ReadWith(long id, string key, string who)
     {

@@ -27,8 +27,8 @@ public sealed record AskedRepository(
 }
 
 /// <summary>
-/// Turns what a view asks into what the index is asked. A field that a person may not see cannot be asked, sorted by or shown; to them it is
-/// a field that is not there.
+/// Turns what a view asks into what the index is asked. A field that a person may not see cannot be asked, sorted by or shown; to them it
+/// is a field that is not there.
 /// </summary>
 public sealed class Asking(Designs designs, Rebuilding rebuilding, TimeProvider clock)
 {

@@ -10,8 +10,8 @@ using Microsoft.Data.Sqlite;
 namespace ClearLexicon.Services.Repository;
 
 /// <summary>
-/// One change of one field of everything that a question finds: a look first, which keeps what would be set and what stands against it; then
-/// set in chunks; then, if wanted, taken back, but for what somebody has changed since.
+/// One change of one field of everything that a question finds: a look first, which keeps what would be set and what stands against it;
+/// then set in chunks; then, if wanted, taken back, but for what somebody has changed since.
 /// </summary>
 public sealed class BulkEdits
 {

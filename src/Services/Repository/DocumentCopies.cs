@@ -7,7 +7,9 @@ using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Repository;
 
-/// <summary>The files in which one document leaves by a plan: as filed, redacted, marked or as strips; as PDF, PDF/A, PNG or TIFF.</summary>
+/// <summary>
+/// The files in which one document leaves by a plan: as filed, redacted, marked or as strips; as PDF, PDF/A, PNG or TIFF.
+/// </summary>
 internal sealed partial class DocumentCopies(
     ExportDefinition what,
     Leaving leaving,

@@ -61,7 +61,9 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
         };
     }
 
-    /// <summary>Columns that a person wrote, a line each: a label or key, and behind an equals sign what it is called in the file.</summary>
+    /// <summary>
+    /// Columns that a person wrote, a line each: a label or key, and behind an equals sign what it is called in the file.
+    /// </summary>
     public static Result<List<ExportColumn>> Columns(string lines, TypeFields fields)
     {
         var columns = new List<ExportColumn>();
@@ -135,7 +137,8 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
         if (what.Columns.GroupBy(k => k.Heading, StringComparer.OrdinalIgnoreCase).FirstOrDefault(g => g.Count() > 1) is { } twice)
             return $"Two columns are called “{twice.Key}”.";
         if (what.Columns.FirstOrDefault(k => k.Heading.Length > 100 || k.Heading.Any(char.IsControl)) is { } odd)
-            return $"The heading “{odd.Heading[..Math.Min(30, odd.Heading.Length)]}…” is longer than 100 characters, or holds control characters.";
+            return $"The heading “{odd.Heading[..Math.Min(30, odd.Heading.Length)]}…” is longer than 100 characters, or holds control "
+                + $"characters.";
         if (what.Folder.Length is 0 or > LongestName || DataFolder.SafeName(what.Folder) != what.Folder || what.Folder.StartsWith('.'))
             return $"The folder needs a name of up to {LongestName} characters, without / \\ : * ? \" < > | and without a dot at its ends.";
         return !Formats.ContainsKey(what.Format)

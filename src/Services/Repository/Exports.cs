@@ -59,8 +59,8 @@ public sealed class Exports
         run.State == "done" && Path.Combine(folder.Exports, run.Folder) is var path && Directory.Exists(path) ? path : null;
 
     /// <summary>
-    /// Starts what is to be run by itself by now, with the rights that its owner has today; what cannot be run is told in the ledger and waits
-    /// for its next time.
+    /// Starts what is to be run by itself by now, with the rights that its owner has today; what cannot be run is told in the ledger and
+    /// waits for its next time.
     /// </summary>
     /// <returns>How many runs were started.</returns>
     public int StartDue()

@@ -189,7 +189,8 @@ public sealed class Following
                 document,
                 field,
                 after,
-                $"followed the vocabulary: {string.Join(", ", labels.Where(l => Labels(before, column).Contains(l.Old)).Select(l => $"{l.Old} → {l.New}"))}",
+                $"followed the vocabulary: "
+                    + $"{string.Join(", ", labels.Where(l => Labels(before, column).Contains(l.Old)).Select(l => $"{l.Old} → {l.New}"))}",
                 who
             );
             VocabularyStore.AddFollowed(c, step, new FollowedDocument(document.Id, field, before, after));

@@ -114,7 +114,8 @@ public sealed class IntegrityCheck
                                 string.Join(
                                     "; ",
                                     says.Select(s =>
-                                        $"the path says {s.Label} {s.InPath}, the record {(s.InRecord.Length == 0 ? "nothing" : s.InRecord)}"
+                                        $"the path says {s.Label} {s.InPath}, the record "
+                                        + $"{(s.InRecord.Length == 0 ? "nothing" : s.InRecord)}"
                                     )
                                 ),
                                 document.Id

@@ -21,8 +21,8 @@ public sealed record MailSettings(string Server, string From, string Site, strin
 
 /// <summary>
 /// Mails what people are told: as files (<c>.eml</c>, RFC 5322) in <c>outbox/</c>, or by a mail server when one is set (SMTP, encrypted
-/// where the server offers it, and always where there is a password). Mail holds names and places of documents, no values. What a stop has met between is written again under the
-/// same name, or sent again with the same message id.
+/// where the server offers it, and always where there is a password). Mail holds names and places of documents, no values. What a stop has
+/// met between is written again under the same name, or sent again with the same message id.
 /// </summary>
 public sealed class NoticeMail(Database database, DataFolder folder, Notices notices, TimeProvider clock)
 {

@@ -6,9 +6,9 @@ using Microsoft.Data.Sqlite;
 namespace ClearLexicon.Services.Repository;
 
 /// <summary>
-/// Tells people of filed and changed documents. What happened is read from the ledger and from the history of values, behind the act itself,
-/// so that nobody waits for it and no way of changing a document is forgotten. Each person is told only of what a question asked with their own
-/// rights finds.
+/// Tells people of filed and changed documents. What happened is read from the ledger and from the history of values, behind the act
+/// itself, so that nobody waits for it and no way of changing a document is forgotten. Each person is told only of what a question asked
+/// with their own rights finds.
 /// </summary>
 public sealed class Notices(Database database, Asking asking, TimeProvider clock)
 {

@@ -6,8 +6,8 @@ using ClearLexicon.Storage;
 namespace ClearLexicon.Services.Repository;
 
 /// <summary>
-/// Copies of documents that hold nothing of some of their values: pages drawn anew with the places blacked out, words of the text layer left
-/// out with them, and nothing else of the file.
+/// Copies of documents that hold nothing of some of their values: pages drawn anew with the places blacked out, words of the text layer
+/// left out with them, and nothing else of the file.
 /// </summary>
 public static class RedactedCopy
 {

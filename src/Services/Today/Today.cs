@@ -140,7 +140,8 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
             if (DocumentStore.CountParked(c, type.Draft.Code, MostCounted + 1) is > 0 and var parked)
                 yield return new(
                     $"Parked: {type.Draft.Name}",
-                    $"{(parked > MostCounted ? $"More than {MostCounted:N0} documents" : Counted.Of(parked, "document"))} to complete for the new version",
+                    $"{(parked > MostCounted ? $"More than {MostCounted:N0} documents" : Counted.Of(parked, "document"))} to complete "
+                        + $"for the new version",
                     "",
                     $"/Design/Publish/{type.Draft.Code}#parked"
                 );

@@ -146,7 +146,8 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
         );
 
     /// <summary>
-    /// Goes through what waits in a state, chunk by chunk, until nothing is left of it; whatever is done with one takes it out of that state.
+    /// Goes through what waits in a state, chunk by chunk, until nothing is left of it; whatever is done with one takes it out of that
+    /// state.
     /// </summary>
     internal void Through<T>(
         Job job,

@@ -28,7 +28,8 @@ public static class DocumentEndpoints
             .DisableAntiforgery()
             .WithSummary("Bring files as a batch")
             .WithDescription(
-                "Send multipart/form-data with any number of files, or one file as the body with its name as ?name=. ?way-in= names the way in. "
+                "Send multipart/form-data with any number of files, or one file as the body with its name as ?name=. ?way-in= names "
+                    + "the way in. "
                     + "A delivery that is sent again under the same Idempotency-Key is the same batch."
             )
             .Takes(("multipart/form-data", JsonSchemaType.Object), ("application/octet-stream", JsonSchemaType.String))

@@ -33,8 +33,8 @@ internal sealed class Drain(Jobs jobs, DataFolder folder) : IHostedService
 }
 
 /// <summary>
-/// The services that work in jobs. They make the kinds of their jobs known when they are made, and all of them must have before a job that a
-/// kill ended can be taken up.
+/// The services that work in jobs. They make the kinds of their jobs known when they are made, and all of them must have before a job that
+/// a kill ended can be taken up.
 /// </summary>
 internal sealed class WithJobs(IServiceProvider services, IReadOnlyList<Type> types)
 {

@@ -95,7 +95,8 @@ internal sealed class ProposedPieces
                 var piece = Piece.Of(field.Key) with { DateForm = date.Form, Language = date.Language };
                 var because =
                     constant
-                        ? $"The same in all examples; taken as {(date.Form == "yyyy" ? "the year" : "a part")} of {field.Label}, not as fixed text."
+                        ? $"The same in all examples; taken as {(date.Form == "yyyy" ? "the year" : "a part")} of {field.Label}, not "
+                            + $"as fixed text."
                     : group.Count > 1 && date != group[0] ? $"Agrees with {field.Label} elsewhere in the path."
                     : "";
                 _taken[(date.Level, date.From)] = (

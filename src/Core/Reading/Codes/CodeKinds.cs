@@ -1,6 +1,8 @@
 namespace ClearLexicon.Core.Reading.Codes;
 
-/// <summary>Names of the kinds of codes that are read (ISO/IEC 15417, 16388, 15420, 16390, 18004, 16022, 15438, 24778 and others).</summary>
+/// <summary>
+/// Names of the kinds of codes that are read (ISO/IEC 15417, 16388, 15420, 16390, 18004, 16022, 15438, 24778 and others).
+/// </summary>
 public static class CodeKinds
 {
     /// <summary>All of them, patch codes left out.</summary>

@@ -1,7 +1,8 @@
 namespace ClearLexicon.Core.Reading.Codes;
 
 /// <summary>Values that a reader takes from the codes of a document, wherever they stand.</summary>
-/// <param name="Key">Name of the source; its pieces are sources of crosswalk lines as <c>key/1</c>, <c>key/01</c> or <c>key/whole</c>.</param>
+/// <param name="Key">Name of the source; its pieces are sources of crosswalk lines as <c>key/1</c>, <c>key/01</c> or
+/// <c>key/whole</c>.</param>
 /// <param name="Filter">Which codes count.</param>
 /// <param name="Division">How a code becomes several values.</param>
 /// <param name="Between">Text between the codes when several pass and become one value; a division is then made of the joined text.</param>

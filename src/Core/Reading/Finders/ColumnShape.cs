@@ -67,7 +67,9 @@ public sealed class ColumnShape
     /// <summary>Whether a cell is built as the others are.</summary>
     public bool Fits(string cell) => !Says || _forms.Contains(Form(cell));
 
-    /// <summary>The cell with letters and digits that look alike swapped so that it is built as the others; null when that cannot be.</summary>
+    /// <summary>
+    /// The cell with letters and digits that look alike swapped so that it is built as the others; null when that cannot be.
+    /// </summary>
     public string? Repaired(string cell)
     {
         if (Fits(cell) || cell.Length > 40)

@@ -72,7 +72,9 @@ public sealed record Finder(string Key, string Kind)
     /// <summary>A row with any of these words is left out.</summary>
     public IReadOnlyList<string> LeftOut { get; init; } = [];
 
-    /// <summary>A constant, a pattern for names (<see cref="Stacks.NameTemplate"/>) or the key of another field, for kinds that need it.</summary>
+    /// <summary>
+    /// A constant, a pattern for names (<see cref="Stacks.NameTemplate"/>) or the key of another field, for kinds that need it.
+    /// </summary>
     public string Text { get; init; } = "";
 
     /// <summary>What is wrong with it by itself; null when it can be used.</summary>

@@ -5,16 +5,18 @@ using ClearLexicon.Core.Fields;
 namespace ClearLexicon.Core.Reading.Finders;
 
 /// <summary>
-/// Values that recognition was not sure of, or that do not fit their field, are recognised once more, larger and smaller; what several of these
-/// readings agree on, and what fits the field, is taken instead. Only fields that say what a value looks like are helped: of a free text
-/// nobody knows which reading is right.
+/// Values that recognition was not sure of, or that do not fit their field, are recognised once more, larger and smaller; what several of
+/// these readings agree on, and what fits the field, is taken instead. Only fields that say what a value looks like are helped: of a free
+/// text nobody knows which reading is right.
 /// </summary>
 internal static class SecondLook
 {
     /// <summary>A value that recognition is less sure of is looked at again.</summary>
     private const double Unsure = Evidence.Sure;
 
-    /// <summary>Most places of one document that are looked at again; a page that is unreadable as a whole is not read a hundred times.</summary>
+    /// <summary>
+    /// Most places of one document that are looked at again; a page that is unreadable as a whole is not read a hundred times.
+    /// </summary>
     private const int Most = 60;
 
     /// <summary>Readings that must agree.</summary>

@@ -138,7 +138,8 @@ public static partial class Shapes
     }
 
     [GeneratedRegex(
-        @"(?:\d{4}-\d{1,2}-\d{1,2}|\d{1,2}\s?[./-]\s?\d{1,2}\s?[./-]\s?\d{2,4}|\d{1,2}(?:\.|st|nd|rd|th)?\s\p{L}{3,12}\.?,?\s\d{4}|\p{L}{3,12}\s\d{1,2},\s\d{4})",
+        @"(?:\d{4}-\d{1,2}-\d{1,2}|\d{1,2}\s?[./-]\s?\d{1,2}\s?[./-]\s?\d{2,4}|"
+            + @"\d{1,2}(?:\.|st|nd|rd|th)?\s\p{L}{3,12}\.?,?\s\d{4}|\p{L}{3,12}\s\d{1,2},\s\d{4})",
         RegexOptions.NonBacktracking
     )]
     private static partial Regex Date();

@@ -5,8 +5,8 @@ using ClearLexicon.Core.Vocabularies;
 namespace ClearLexicon.Core.Reading.Proposals;
 
 /// <summary>
-/// Proposes a reader from a few pages of one design. Words that nearly all pages have are print; what stands beside them and varies are values;
-/// a value is paired with the print before or over it.
+/// Proposes a reader from a few pages of one design. Words that nearly all pages have are print; what stands beside them and varies are
+/// values; a value is paired with the print before or over it.
 /// </summary>
 public static class Proposing
 {

@@ -31,7 +31,9 @@ public sealed record Separation
     /// <summary>Words or a pattern, for the method <c>words</c>.</summary>
     public string Words { get; init; } = "";
 
-    /// <summary>Whether <see cref="Words"/> is a pattern that a line of the page must match somewhere (<see cref="SafePattern"/>).</summary>
+    /// <summary>
+    /// Whether <see cref="Words"/> is a pattern that a line of the page must match somewhere (<see cref="SafePattern"/>).
+    /// </summary>
     public bool IsPattern { get; init; }
 
     /// <summary>Where the words must stand, in shares of the page; null for anywhere.</summary>

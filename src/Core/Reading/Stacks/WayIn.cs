@@ -37,11 +37,14 @@ public sealed record WayIn(string Key, string Name)
     public IReadOnlyDictionary<string, string> Constants { get; init; } = new Dictionary<string, string>();
 
     /// <summary>
-    /// How sub-folder and file name are made up, e.g. <c>{payer}/{*} {statement-number}.pdf</c>; see <see cref="NameTemplate"/>. Empty for nothing.
+    /// How sub-folder and file name are made up, e.g. <c>{payer}/{*} {statement-number}.pdf</c>; see <see cref="NameTemplate"/>. Empty for
+    /// nothing.
     /// </summary>
     public string Names { get; init; } = "";
 
-    /// <summary>Languages its pages are recognised in, by the recogniser's names with plus signs between; empty for the usual ones.</summary>
+    /// <summary>
+    /// Languages its pages are recognised in, by the recogniser's names with plus signs between; empty for the usual ones.
+    /// </summary>
     public string Languages { get; init; } = "";
 
     /// <summary>Documents that are parked as soon as they arrive; the first that fits is taken.</summary>

@@ -41,7 +41,8 @@ public static class FormulaFunctions
 
     internal static string Finding(string name, int given) =>
         All.FirstOrDefault(f => f.Name.Equals(name, StringComparison.OrdinalIgnoreCase)) is { } known
-            ? $"{known.Name} takes {(known.Least == known.Most ? known.Least.ToString() : $"{known.Least} to {known.Most}")} values, not {given}."
+            ? $"{known.Name} takes {(known.Least == known.Most ? known.Least.ToString() : $"{known.Least} to {known.Most}")} values, "
+                + $"not {given}."
             : $"there is no function “{name}”; there are {string.Join(", ", All.Select(f => f.Name))}.";
 
     internal static Part? Make(string name, Part[] with)
@@ -138,7 +139,8 @@ public static class FormulaFunctions
                 return b;
             if (a.Kind != first || b.Kind != second)
                 return FormulaValue.Failed(
-                    $"“{a.AsText}” and “{b.AsText}” are not a {first.ToString().ToLowerInvariant()} and a {second.ToString().ToLowerInvariant()}"
+                    $"“{a.AsText}” and “{b.AsText}” are not a {first.ToString().ToLowerInvariant()} and a "
+                        + $"{second.ToString().ToLowerInvariant()}"
                 );
             return give(a, b);
         };

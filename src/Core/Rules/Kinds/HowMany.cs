@@ -24,7 +24,8 @@ public sealed class HowMany : IRuleKind
 
     /// <inheritdoc/>
     public string Sentence(Rule rule, TypeFields type) =>
-        $"{Subject.LabelIn(rule, type)} has {Within.Signs(Least, Most, rule)} {(Subject.In(rule, type)?.Kind == FieldKind.Table ? "rows" : "terms")}";
+        $"{Subject.LabelIn(rule, type)} has {Within.Signs(Least, Most, rule)} "
+        + $"{(Subject.In(rule, type)?.Kind == FieldKind.Table ? "rows" : "terms")}";
 
     /// <inheritdoc/>
     public string? Finding(Rule rule, TypeFields type) => Within.CountFinding(Least, Most, rule);

@@ -30,7 +30,8 @@ public sealed class InTable : IRuleKind
     public string Sentence(Rule rule, TypeFields type)
     {
         var agrees = Agreeing.Of(rule);
-        return $"{type.LabelsOf(By.Of(rule).Select(p => p.Field))} stands in {Table.Of(rule)}{(agrees.Count > 0 ? $", and {type.LabelsOf(agrees.Select(p => p.Field))} agrees" : "")}";
+        return $"{type.LabelsOf(By.Of(rule).Select(p => p.Field))} stands in "
+            + $"{Table.Of(rule)}{(agrees.Count > 0 ? $", and {type.LabelsOf(agrees.Select(p => p.Field))} agrees" : "")}";
     }
 
     /// <inheritdoc/>

@@ -48,7 +48,8 @@ public sealed class FileModel(DesignFiles files) : PlacePage
         }
         Note(
             files.Import(design, Who),
-            $"Imported: {design.Types.Count} types and groups, {design.Vocabularies.Count} vocabularies, {design.Tables.Count} reference tables, {design.Readers.Count} readers."
+            $"Imported: {design.Types.Count} types and groups, {design.Vocabularies.Count} vocabularies, {design.Tables.Count} "
+                + $"reference tables, {design.Readers.Count} readers."
         );
         return Page();
     }

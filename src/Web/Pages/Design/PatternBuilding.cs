@@ -44,7 +44,7 @@ public sealed record PatternBuilding(
             pattern = PatternPieces.Write(pieces);
         var field = form["key"].Text is { Length: > 0 } key ? key : form["matches.field"].Text;
         var typed = form["pattern-values"].Text.Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
-        var occurring = page.Occurring.Select(r => r.GetValueOrDefault(field)).OfType<string>().Distinct(StringComparer.Ordinal).Take(8);
+        var occurring = page.OccurringIn(field);
         return new PatternBuilding(name, id, pattern, pieces, Test(pattern, typed.Concat(occurring)), true, page.Type.Code);
     }
 

@@ -82,7 +82,10 @@ public sealed class PublishModel(Designs designs, Drafts drafts, Publishing publ
         Problem = result.Problem;
         if (result.Ok)
             Done =
-                $"Version {result.Value.Version} is published.{(existing == ForExisting.Carry ? " Documents are being carried through; you may leave the page." : "")} Desk, edits, API and migration check against it from now on.{(result.Value.Parked > 0 ? $" {result.Value.Parked} documents fail it and are parked." : "")}";
+                $"Version {result.Value.Version} is published."
+                + (existing == ForExisting.Carry ? " Documents are being carried through; you may leave the page." : "")
+                + " Desk, edits, API and migration check against it from now on."
+                + (result.Value.Parked > 0 ? $" {result.Value.Parked} documents fail it and are parked." : "");
         return Load(code);
     }
 

@@ -166,7 +166,8 @@ public sealed partial class ThreadsModel(Designs designs, Threads threads, IWebH
             using var stream = environment.WebRootFileProvider.GetFileInfo(path).CreateReadStream();
             using var bytes = new MemoryStream();
             stream.CopyTo(bytes);
-            return $"@font-face {{ font-family: \"{family}\"; font-weight: 200 800; src: url(data:font/woff2;base64,{Convert.ToBase64String(bytes.ToArray())}) format(\"woff2\"); }}\n";
+            return $"@font-face {{ font-family: \"{family}\"; font-weight: 200 800; src: "
+                + $"url(data:font/woff2;base64,{Convert.ToBase64String(bytes.ToArray())}) format(\"woff2\"); }}\n";
         }
         return Font("Atkinson Hyperlegible Next Variable", "lib/fonts/next/files/atkinson-hyperlegible-next-latin-wght-normal.woff2")
             + Font("Atkinson Hyperlegible Mono Variable", "lib/fonts/mono/files/atkinson-hyperlegible-mono-latin-wght-normal.woff2")

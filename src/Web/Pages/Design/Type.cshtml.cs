@@ -76,6 +76,10 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
     /// <summary>Texts that occur, by field key: for cleaning and patterns to be seen on.</summary>
     public List<IReadOnlyDictionary<string, string>> Occurring { get; private set; } = [];
 
+    /// <summary>A few of the values that a field has in them.</summary>
+    public IEnumerable<string> OccurringIn(string field) =>
+        Occurring.Select(r => r.GetValueOrDefault(field)).OfType<string>().Distinct(StringComparer.Ordinal).Take(8);
+
     public Dictionary<string, List<string>> ReadBy { get; private set; } = [];
 
     /// <summary>Guesses from a paste, waiting to be added.</summary>

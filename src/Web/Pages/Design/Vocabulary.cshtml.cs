@@ -223,7 +223,9 @@ public sealed class VocabularyModel(Designs designs, Vocabularies vocabularies) 
                     .Where(i =>
                         Folding
                             .Fold(
-                                $"{Vocabulary.Terms[i].Label} {Vocabulary.Terms[i].Code} {string.Join(' ', Vocabulary.Terms[i].Variants)} {string.Join(' ', Vocabulary.Terms[i].Words.Values.Select(w => w.Label))}"
+                                $"{Vocabulary.Terms[i].Label} {Vocabulary.Terms[i].Code} "
+                                    + $"{string.Join(' ', Vocabulary.Terms[i].Variants)} "
+                                    + $"{string.Join(' ', Vocabulary.Terms[i].Words.Values.Select(w => w.Label))}"
                             )
                             .Contains(folded, StringComparison.Ordinal)
                     )

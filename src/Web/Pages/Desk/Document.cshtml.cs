@@ -332,7 +332,8 @@ public sealed class DeskDocumentModel(
         var taught = corrections.Teach(id, Sent("name"), Who);
         if (taught.Ok)
             return Redirect(
-                $"/Readers/Reader/{taught.Value.Key}{(taught.Value.AlsoClaims is [var also, ..] ? $"?also={Uri.EscapeDataString(also)}" : "")}"
+                $"/Readers/Reader/{taught.Value.Key}"
+                    + (taught.Value.AlsoClaims is [var also, ..] ? $"?also={Uri.EscapeDataString(also)}" : "")
             );
         Problem = taught.Problem;
         return Load(id);

@@ -16,5 +16,18 @@ public sealed class ExportsModel(ExportPlans plans, Designs designs) : PlacePage
 
     /// <summary>Formats in words.</summary>
     public static string InWords(ExportDefinition what) =>
-        $"{what.Format switch { "csv" => "CSV", "xlsx" => "XLSX", "jsonl" => "JSON Lines", _ => "XML" }}{what.Files switch { "filed" => " and files as filed", "redacted" => " and redacted copies", _ => "" }}{(what.Package ? ", as a package" : "")}";
+        what.Format switch
+        {
+            "csv" => "CSV",
+            "xlsx" => "XLSX",
+            "jsonl" => "JSON Lines",
+            _ => "XML",
+        }
+        + what.Files switch
+        {
+            "filed" => " and files as filed",
+            "redacted" => " and redacted copies",
+            _ => "",
+        }
+        + (what.Package ? ", as a package" : "");
 }

@@ -32,7 +32,8 @@ public sealed class NoticesModel(Notices notices, Asking asking, Designs designs
             (true, false) => "filed",
             _ => "changed",
         };
-        return $"When a {asked.Type?.Name ?? rule.Asks.Type} is {when}{(asked.Ask.Length > 0 ? $" and {asked.Ask}" : "")}, tell {rule.ToWhom}{(rule.Daily ? ", mail once a day" : "")}";
+        return $"When a {asked.Type?.Name ?? rule.Asks.Type} is {when}{(asked.Ask.Length > 0 ? $" and {asked.Ask}" : "")}, tell "
+            + $"{rule.ToWhom}{(rule.Daily ? ", mail once a day" : "")}";
     }
 
     public IActionResult OnGet(long? rule)

@@ -93,7 +93,9 @@ function showBlanks(select) {
   }
 }
 document.addEventListener("change", (e) => { if (e.target.matches("select[data-kind]")) showBlanks(e.target); });
-document.addEventListener("htmx:load", (e) => { for (const select of e.detail.elt.querySelectorAll("select[data-kind]")) showBlanks(select); });
+document.addEventListener("htmx:load", (e) => {
+  for (const select of e.detail.elt.querySelectorAll("select[data-kind]")) showBlanks(select);
+});
 /** Shows what only one choice needs, such as the condition of “must be filled when …”. */
 document.addEventListener("change", (e) => {
   if (!e.target.matches("select[data-shows]")) return;

@@ -35,7 +35,8 @@ document.addEventListener("keydown", (e) => {
   if (e.altKey && (e.key === "h" || e.key === "b") && e.target.matches("[data-desk] .field input")) {
     e.preventDefault();
     const { field } = e.target.closest(".field").dataset;
-    sendToSheet(`${desk.dataset.desk}?handler=${e.key === "h" ? "Hold" : "AsBefore"}&field=${encodeURIComponent(field)}`, { text: e.target.value });
+    const handler = e.key === "h" ? "Hold" : "AsBefore";
+    sendToSheet(`${desk.dataset.desk}?handler=${handler}&field=${encodeURIComponent(field)}`, { text: e.target.value });
     return;
   }
   // Alt+L shows filed documents with the same value beside the page; Escape comes back.
@@ -123,7 +124,11 @@ export function setUpDesk(root) {
   }));
   // A box on a filed page says where a typed value stands.
   each(root, "svg[data-place]", (svg) => onRegion(svg, (box) =>
-    sendToSheet(`${svg.dataset.place}?handler=Place`, { field: document.getElementById("place-field").value, page: svg.dataset.page, ...shares(svg, box) })));
+    sendToSheet(`${svg.dataset.place}?handler=Place`, {
+      field: document.getElementById("place-field").value,
+      page: svg.dataset.page,
+      ...shares(svg, box),
+    })));
   if (!desk) return;
   // After a pick the field keeps the focus; on arrival the first field with a problem takes it.
   const first = desk.querySelector(".said")?.closest(".field")?.dataset.field ?? desk.querySelector(".field").dataset.field;

@@ -5,7 +5,8 @@ const cellsOf = (row) => [...row.querySelectorAll("[data-column]")];
 
 function rowsOf(grid) {
   return [...grid.querySelectorAll("[data-row]")]
-    .map((row) => Object.fromEntries(cellsOf(row).map((cell) => [cell.dataset.column, cell.value.trim()]).filter(([, value]) => value !== "")))
+    .map((row) => cellsOf(row).map((cell) => [cell.dataset.column, cell.value.trim()]))
+    .map((cells) => Object.fromEntries(cells.filter(([, value]) => value !== "")))
     .filter((row) => Object.keys(row).length > 0);
 }
 
@@ -61,7 +62,8 @@ function paste(grid, cell, text) {
   const rows = [...grid.querySelectorAll("[data-row]")];
   const start = rows.indexOf(cell.closest("[data-row]"));
   if (start + lines.length > most) {
-    said.textContent = `${lines.length.toLocaleString("en")} rows are more than the ${most.toLocaleString("en")} that a table takes; nothing was pasted.`;
+    const [many, taken] = [lines.length.toLocaleString("en"), most.toLocaleString("en")];
+    said.textContent = `${many} rows are more than the ${taken} that a table takes; nothing was pasted.`;
     return;
   }
   said.textContent = "";
@@ -104,7 +106,10 @@ export const setUpGrids = (root) => each(root, "[data-grid]", (grid) => {
   grid.addEventListener("input", () => gather(grid, false));
   grid.addEventListener("change", (e) => { e.stopPropagation(); gather(grid, true); });
   grid.addEventListener("keydown", (e) => keys(grid, e));
-  grid.addEventListener("click", (e) => { const button = e.target.closest("[data-remove-row]"); if (button) removeRow(grid, button.closest("[data-row]")); });
+  grid.addEventListener("click", (e) => {
+    const button = e.target.closest("[data-remove-row]");
+    if (button) removeRow(grid, button.closest("[data-row]"));
+  });
   grid.addEventListener("paste", (e) => {
     const text = e.clipboardData.getData("text");
     if (!e.target.matches("[data-column]") || !/[\t\n]/.test(text.trim())) return;

@@ -29,13 +29,15 @@ function bring(mark) {
   const f = frame.getBoundingClientRect(), m = mark.getBoundingClientRect();
   if (m.left >= f.left && m.right <= f.right && m.top >= f.top && m.bottom <= f.bottom) return;
   const calm = matchMedia("(prefers-reduced-motion: reduce)").matches;
-  frame.scrollBy({ left: m.left + m.width / 2 - f.left - f.width / 2, top: m.top + m.height / 2 - f.top - f.height / 2, behavior: calm ? "auto" : "smooth" });
+  const [left, top] = [m.left + m.width / 2 - f.left - f.width / 2, m.top + m.height / 2 - f.top - f.height / 2];
+  frame.scrollBy({ left, top, behavior: calm ? "auto" : "smooth" });
 }
 
 /** The pages are dragged with Shift or the middle button; where nothing is drawn on them, by any. */
 function drag(frame, e) {
   // What is no page is the scroll bar.
-  if (e.target === frame || e.button !== 1 && !(e.button === 0 && (e.shiftKey || !e.target.closest("[data-pick], [data-marks], [data-place]")))) return;
+  const drags = e.button === 1 || e.button === 0 && (e.shiftKey || !e.target.closest("[data-pick], [data-marks], [data-place]"));
+  if (e.target === frame || !drags) return;
   e.preventDefault();
   e.stopPropagation();
   let last = e;

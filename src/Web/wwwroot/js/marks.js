@@ -8,7 +8,11 @@ function pointIn(svg, e) {
   return { x: p.x, y: p.y };
 }
 
-const boxOf = (rect) => ({ x: +rect.getAttribute("x"), y: +rect.getAttribute("y"), w: +rect.getAttribute("width"), h: +rect.getAttribute("height") });
+const stretched = (box, dx, dy) => ({ ...box, w: Math.max(8, box.w + dx), h: Math.max(8, box.h + dy) });
+const boxOf = (rect) => {
+  const [x, y, w, h] = ["x", "y", "width", "height"].map((name) => +rect.getAttribute(name));
+  return { x, y, w, h };
+};
 
 function put(rect, b) {
   for (const [name, value] of [["x", b.x], ["y", b.y], ["width", b.w], ["height", b.h]]) rect.setAttribute(name, value);
@@ -75,7 +79,8 @@ function setUpReader(svg) {
     } else if (tool === "clue" || tool === "landmark") {
       const words = wordsIn(svg, box);
       if (words.length === 0) return;
-      post(tool === "clue" ? "Clue" : "Landmark", { text: words.map((w) => w.dataset.text).join(" "), ...shares(svg, around(words.map(boxOf))) });
+      const text = words.map((w) => w.dataset.text).join(" ");
+      post(tool === "clue" ? "Clue" : "Landmark", { text, ...shares(svg, around(words.map(boxOf))) });
     } else {
       post("Zone", { zone: document.getElementById("zone-field").value, ...shares(svg, grown(box, 3)) });
     }
@@ -96,7 +101,7 @@ function setUpZone(svg, zone, post) {
     const from = pointIn(svg, e), before = boxOf(area), resizing = e.target === handle;
     const move = (m) => {
       const to = pointIn(svg, m), dx = to.x - from.x, dy = to.y - from.y;
-      show(resizing ? { ...before, w: Math.max(8, before.w + dx), h: Math.max(8, before.h + dy) } : { ...before, x: before.x + dx, y: before.y + dy });
+      show(resizing ? stretched(before, dx, dy) : { ...before, x: before.x + dx, y: before.y + dy });
     };
     const up = () => {
       window.removeEventListener("pointermove", move);
@@ -114,7 +119,7 @@ function setUpZone(svg, zone, post) {
     if (!step) return;
     e.preventDefault();
     const b = boxOf(area);
-    show(e.shiftKey ? { ...b, w: Math.max(8, b.w + step[0]), h: Math.max(8, b.h + step[1]) } : { ...b, x: b.x + step[0], y: b.y + step[1] });
+    show(e.shiftKey ? stretched(b, ...step) : { ...b, x: b.x + step[0], y: b.y + step[1] });
     // Several nudges in a row are kept once.
     clearTimeout(waiting);
     waiting = setTimeout(keep, 450);

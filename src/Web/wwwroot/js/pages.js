@@ -22,7 +22,8 @@ function onKey(list, e) {
   } else if (step && e.altKey)
     sendToSheet(`${list.dataset.pages}?handler=Act`, { mark: mark(), page: chosen(list, leaf), act: step < 0 ? "earlier" : "later" });
   else if (step) leaves[leaves.indexOf(leaf) + step]?.focus();
-  else if (acts[e.key] && !e.altKey) sendToSheet(`${list.dataset.pages}?handler=Act`, { mark: mark(), page: chosen(list, leaf), act: acts[e.key] });
+  else if (acts[e.key] && !e.altKey)
+    sendToSheet(`${list.dataset.pages}?handler=Act`, { mark: mark(), page: chosen(list, leaf), act: acts[e.key] });
   else return;
   e.preventDefault();
 }
@@ -43,7 +44,8 @@ export function setUpPages(root) {
         if (e.oldIndex === e.newIndex) return;
         const next = e.item.nextElementSibling;
         const last = list.querySelectorAll("[data-page]").length;
-        sendToSheet(`${list.dataset.pages}?handler=Move`, { mark: mark(), page: e.item.dataset.page, before: next ? next.dataset.page : last + 1 });
+        const before = next ? next.dataset.page : last + 1;
+        sendToSheet(`${list.dataset.pages}?handler=Move`, { mark: mark(), page: e.item.dataset.page, before });
       },
     });
     const focus = Math.min(Number(list.dataset.focus), list.querySelectorAll("[data-page]").length);

@@ -7,7 +7,8 @@ function followValues(svg) {
   const stories = [...document.querySelectorAll("[data-story]")];
   const kept = ends.get(svg.dataset.threads) ?? null;
   // The pieces and rules of a field are told with the field; a region is told by the field it fills.
-  const storyOf = (end) => (end.classList.contains("region") ? end.dataset.follows.split(" ").find((n) => ends.get(n)?.classList.contains("field")) : end.dataset.end);
+  const fieldOf = (region) => region.dataset.follows.split(" ").find((n) => ends.get(n)?.classList.contains("field"));
+  const storyOf = (end) => (end.classList.contains("region") ? fieldOf(end) : end.dataset.end);
 
   const follow = (end) => {
     const lit = new Set(end?.dataset.follows.split(" ") ?? []);
@@ -38,7 +39,13 @@ function followValues(svg) {
     }
     const column = list.filter((x) => columnOf(x) === columnOf(end));
     const along = (side) => end.dataset.follows.split(" ").map((n) => ends.get(n)).find((x) => x && columnOf(x) === columnOf(end) + side);
-    const to = { ArrowUp: () => column[column.indexOf(end) - 1], ArrowDown: () => column[column.indexOf(end) + 1], ArrowLeft: () => along(-1), ArrowRight: () => along(1) }[e.key]?.();
+    const moves = {
+      ArrowUp: () => column[column.indexOf(end) - 1],
+      ArrowDown: () => column[column.indexOf(end) + 1],
+      ArrowLeft: () => along(-1),
+      ArrowRight: () => along(1),
+    };
+    const to = moves[e.key]?.();
     if (!to) return;
     e.preventDefault();
     to.focus();
