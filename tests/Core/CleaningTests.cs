@@ -43,6 +43,12 @@ public class CleaningTests
     [InlineData("take-part", "/ 2", "Quay 1 / Crane 4", "Crane 4")]
     [InlineData("take-part", "/ 3", "Quay 1 / Crane 4", "Quay 1 / Crane 4")]
     [InlineData("take-part", "blank 1", "Holm Brokers", "Holm")]
+    [InlineData("take-characters", "1-2 of 6", "DE4711", "DE")]
+    [InlineData("take-characters", "3–6 of 6", "DE4711", "4711")]
+    [InlineData("take-characters", "2 of 3", "é𝒳z", "𝒳")]
+    [InlineData("take-characters", "1-2 of 6", "DE47112", "DE47112")]
+    [InlineData("take-form", "[A-Z]{2}-[0-9]{4}", "Our ref. VC-2025 of May", "VC-2025")]
+    [InlineData("take-form", "[0-9]*", "no digits", "no digits")]
     [InlineData("replace", "N. Quay 1=North Quay 1|TW=Timber Wharf", "n quay 1", "North Quay 1")]
     [InlineData("read-date", "d. MMMM yyyy|lang=de", "3. März 2024", "2024-03-03")]
     [InlineData("read-date", "d MMMM yyyy|lang=fr", "14 août 1997", "1997-08-14")]
@@ -76,6 +82,11 @@ public class CleaningTests
     [InlineData("read-date", "d/M/yyyy|lang=xx", "languages")]
     [InlineData("read-date", "d/M/yyyy|pivot=400", "two-digit year")]
     [InlineData("take-part", "/", "number of the part")]
+    [InlineData("take-characters", "4-1 of 6", "such as 1-2 of 6")]
+    [InlineData("take-characters", "0-3 of 6", "such as 1-2 of 6")]
+    [InlineData("take-characters", "1-7 of 6", "such as 1-2 of 6")]
+    [InlineData("take-characters", "1-2 of 99999999999", "such as 1-2 of 6")]
+    [InlineData("take-form", "([A-Z", "")]
     [InlineData("replace", "a=b|b=c", "both a new value and an old one")]
     public void A_step_that_cannot_run_says_why(string kind, string argument, string reason) =>
         Assert.Contains(reason, CleaningSteps.Finding(new CleaningStep(kind, argument)));
@@ -92,6 +103,8 @@ public class CleaningTests
                 "drop-words" => "IMO|a b|a",
                 "read-number" => ",",
                 "take-part" => "a 2",
+                "take-characters" => "2-3 of 4",
+                "take-form" => "[a-z]+ ?[0-9]*",
                 "replace" => "a=b|x y=z",
                 "keep-characters" or "drop-characters" => "ab -1",
                 _ => "",

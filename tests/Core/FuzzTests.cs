@@ -525,6 +525,8 @@ public class FuzzTests
                         kind.Code is "drop-words" ? "x y|IMO number|x"
                             : kind.Code == "replace" ? "a=b"
                             : kind.Code == "take-part" ? "- 2"
+                            : kind.Code == "take-characters" ? "2-3 of 4"
+                            : kind.Code == "take-form" ? "[a-z]+x"
                             : kind.Code == "read-date" ? "d-MMM-yy"
                             : "a,"
                     ),

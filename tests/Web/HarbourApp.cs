@@ -5,6 +5,7 @@ using ClearLexicon.Services;
 using ClearLexicon.Services.People;
 using ClearLexicon.TestSupport;
 using ClearLexicon.Web.Tests;
+using Microsoft.AspNetCore.Mvc.Testing.Handlers;
 using Microsoft.Extensions.DependencyInjection;
 using Xunit.Sdk;
 using Xunit.v3;
@@ -42,7 +43,7 @@ public sealed partial class HarbourApp : IAsyncLifetime
     /// <summary>A client signed in as the demo's person of a role.</summary>
     public async Task<HttpClient> SignedIn(string role)
     {
-        var client = App.CreateClient(new() { AllowAutoRedirect = false, HandleCookies = true });
+        var client = App.CreateDefaultClient(new AsRead(), new CookieContainerHandler());
         var person = HarbourSeed.People.First(p => p.Role == role);
         var answer = await Post(client, "/SignIn", "/SignIn", ("name", person.Name), ("password", person.Password));
         Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);

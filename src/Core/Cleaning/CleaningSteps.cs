@@ -10,7 +10,11 @@ namespace ClearLexicon.Core.Cleaning;
 /// <param name="Title">What the steward chooses.</param>
 /// <param name="ArgumentLabel">What its argument is called; null when it needs none.</param>
 /// <param name="Make">Makes the repair for an argument and the field it feeds (null when none yet). Pure and thread-safe.</param>
-public sealed record CleaningKind(string Code, string Title, string? ArgumentLabel, Func<string, Field?, Func<string, string>> Make);
+public sealed record CleaningKind(string Code, string Title, string? ArgumentLabel, Func<string, Field?, Func<string, string>> Make)
+{
+    /// <summary>Why an argument cannot be, in one sentence; null when it can, and for kinds that take any.</summary>
+    public Func<string, string?> Refusal { get; init; } = static _ => null;
+}
 
 /// <summary>The cleaning steps there are, and how they run one after another.</summary>
 public static class CleaningSteps
@@ -41,7 +45,10 @@ public static class CleaningSteps
             "Read a date",
             "Formats, separated by |, perhaps lang=de and pivot=30",
             static (argument, _) => DateReading.Reader(argument)
-        ),
+        )
+        {
+            Refusal = DateReading.Finding,
+        },
         new(
             "read-number",
             "Read a number",
@@ -52,8 +59,27 @@ public static class CleaningSteps
         new("put-before", "Put in front of it", "Text", static (argument, _) => TextCleaning.PutBefore(argument)),
         new("upper-case", "Upper case", null, static (_, _) => static text => text.ToUpperInvariant()),
         new("lower-case", "Lower case", null, static (_, _) => static text => text.ToLowerInvariant()),
-        new("take-part", "Take one part of it", "Separator and number, e.g. / 2", static (argument, _) => TextCleaning.TakePart(argument)),
-        new("replace", "Replace by a list", "Pairs old=new, separated by |", static (argument, _) => TextCleaning.Replace(argument)),
+        new("take-part", "Take one part of it", "Separator and number, e.g. / 2", static (argument, _) => TextCleaning.TakePart(argument))
+        {
+            Refusal = TextCleaning.PartFinding,
+        },
+        new(
+            "take-characters",
+            "Take characters by their place",
+            "First, last and how many in all, e.g. 1-2 of 6",
+            static (argument, _) => TextCleaning.TakeCharacters(argument)
+        )
+        {
+            Refusal = TextCleaning.CharactersFinding,
+        },
+        new("take-form", "Take what has a form", "Pattern, e.g. [A-Z]{2}-[0-9]{4}", static (argument, _) => TextCleaning.TakeForm(argument))
+        {
+            Refusal = TextCleaning.FormFinding,
+        },
+        new("replace", "Replace by a list", "Pairs old=new, separated by |", static (argument, _) => TextCleaning.Replace(argument))
+        {
+            Refusal = TextCleaning.ReplaceFinding,
+        },
     ];
 
     /// <summary>The kind with a code, or null.</summary>
@@ -83,8 +109,5 @@ public static class CleaningSteps
         Find(step.Kind) is not { } kind ? $"There is no cleaning step “{step.Kind}”."
         : kind.ArgumentLabel is { } label && kind.Code != "read-number" && string.IsNullOrWhiteSpace(step.Argument)
             ? $"{kind.Title}: {label} is missing."
-        : kind.Code == "read-date" ? DateReading.Finding(step.Argument)
-        : kind.Code == "take-part" ? TextCleaning.PartFinding(step.Argument)
-        : kind.Code == "replace" ? TextCleaning.ReplaceFinding(step.Argument)
-        : null;
+        : kind.Refusal(step.Argument);
 }

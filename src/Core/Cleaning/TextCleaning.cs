@@ -1,5 +1,7 @@
+using System.Globalization;
 using System.Text;
 using System.Text.RegularExpressions;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Cleaning;
@@ -197,6 +199,44 @@ public static partial class TextCleaning
             ? (separator == "blank" ? " " : separator, number)
             : null;
     }
+
+    /// <summary>
+    /// Divides texts of a fixed width: of one with so many characters (Unicode code points) takes those from one place to another. A text
+    /// of another length stays as it is, and so does what was taken when it is cleaned again.
+    /// </summary>
+    /// <param name="argument"><c>1-2 of 6</c>, places counted from 1; <c>3 of 6</c> for one character.</param>
+    public static Func<string, string> TakeCharacters(string argument) =>
+        Span(argument) is not var (first, last, width)
+            ? static text => text
+            : text =>
+                text.Length < width || text.Length > 2 * width || CodePoints.Count(text) != width
+                    ? text
+                    : string.Concat(text.EnumerateRunes().Skip(first - 1).Take(last - first + 1)).Trim();
+
+    internal static string? CharactersFinding(string argument) =>
+        Span(argument) is null ? "Write the first and the last character and how many there are in all, such as 1-2 of 6." : null;
+
+    private static (int First, int Last, int Width)? Span(string argument)
+    {
+        var found = FixedWidth().Match(argument);
+        if (!found.Success)
+            return null;
+        int Number(int group) => int.Parse(found.Groups[group].ValueSpan, NumberStyles.None, CultureInfo.InvariantCulture);
+        var (first, last, width) = (Number(1), Number(found.Groups[2].Success ? 2 : 1), Number(3));
+        return first >= 1 && first <= last && last <= width ? (first, last, width) : null;
+    }
+
+    [GeneratedRegex(@"^\s*([0-9]{1,4})(?:\s*[-–]\s*([0-9]{1,4}))?\s+of\s+([0-9]{1,4})\s*$")]
+    private static partial Regex FixedWidth();
+
+    /// <summary>Takes the first part of a text that has a form; a text without one stays as it is.</summary>
+    /// <param name="argument">A pattern (<see cref="SafePattern"/>).</param>
+    public static Func<string, string> TakeForm(string argument) =>
+        SafePattern.TryAnywhere(argument, out var form, out _)
+            ? text => SafePattern.First(form!, text)?.Trim() is { Length: > 0 } taken ? taken : text
+            : static text => text;
+
+    internal static string? FormFinding(string argument) => SafePattern.TryAnywhere(argument, out _, out var problem) ? null : problem;
 
     /// <summary>Replaces a whole value that a list names, regardless of case and accents.</summary>
     /// <param name="argument">Pairs <c>old=new</c>, separated by <c>|</c>.</param>

@@ -49,6 +49,21 @@ public static partial class SafePattern
         }
     }
 
+    /// <summary>The first part of a value that matches, which is not empty; null when none does or it could not be told. Never throws.</summary>
+    public static string? First(Regex regex, string value)
+    {
+        if (value.Length > LongestValue)
+            return null;
+        try
+        {
+            return regex.Match(value) is { Length: > 0 } match ? match.Value : null;
+        }
+        catch (RegexMatchTimeoutException)
+        {
+            return null;
+        }
+    }
+
     /// <summary>
     /// The greatest count of a group times the counts inside it, such as 450 for <c>(a{0,50}){0,9}</c>: the engine keeps that
     /// many places in mind at once, and its work grows with the square of it. Characters that may or may not be there, as in
