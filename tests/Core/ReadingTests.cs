@@ -147,6 +147,29 @@ public class ReadingTests
         Assert.Equal("elsewhere", ZoneReading.ReadRegion(page, 1, At(390, 290, 80, 80))!.Raw);
     }
 
+    /// <summary>A field may need more trust than others, or less; what a person has looked at needs nothing more.</summary>
+    [Theory]
+    [InlineData(null, false)]
+    [InlineData(0.6, true)]
+    [InlineData(0.99, false)]
+    [InlineData(NeededTrust.Always, false)]
+    public void A_field_says_how_much_trust_it_needs(double? least, bool sure)
+    {
+        var page = Page();
+        page = page with { Words = [.. page.Words.Select(w => w with { Confidence = 0.7 })] };
+        var reader = Reader with { Trust = least is { } share ? [new NeededTrust("vessel", share)] : [] };
+        var read = DocumentReading.Read([(1, page)], 1, Recognition.Try(page, reader), Type);
+        var evidence = read.Of("vessel")!.Evidence!;
+        Assert.Equal(sure, evidence.IsSure);
+        Assert.Equal(sure, evidence.Doubt.Length == 0);
+        Assert.False(read.Of("number")!.Evidence!.IsSure);
+        Assert.True(evidence.LookedAt().IsSure);
+        // It goes with the record, and says nothing where it is the usual.
+        var written = System.Text.Json.JsonSerializer.Serialize(evidence);
+        Assert.Equal(least is not null, written.Contains("Needed", StringComparison.Ordinal));
+        Assert.Equal(sure, System.Text.Json.JsonSerializer.Deserialize<Evidence>(written)!.IsSure);
+    }
+
     [Fact]
     public void The_proof_tells_right_wrong_and_empty()
     {
@@ -167,7 +190,8 @@ public class ReadingTests
         Assert.Equal(0, Proof.Share([row], "vessel"));
         Assert.Null(Proof.Share([row], "gone"));
         // How often “sure” was wrong: one of two here; of a hundred values with one wrong among the less sure, the others are told apart.
-        Assert.Equal((2, 1), Proof.Sure([row], 0.9));
+        Assert.Equal((2, 1), Proof.Sure([row]));
+        Assert.Equal((1, 0), Proof.Sure([row], "number"));
         ProofCell Cell(double sure, Outcome outcome) => new("f", outcome, "x", "x", new Evidence(1, default, "x", "recognised", sure));
         ProofRow Rows(double wrong) =>
             new("s", true, [.. Enumerable.Repeat(Cell(0.97, Outcome.Right), 150), Cell(wrong, Outcome.Wrong), Cell(wrong, Outcome.Wrong)]);

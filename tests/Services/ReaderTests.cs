@@ -47,6 +47,14 @@ public sealed class ReaderTests : IDisposable
         Assert.Equal(read.Of("total")!.Evidence!.Raw.Split('.')[0], read.Of("vessel")!.Text);
         Assert.Equal(read.Of("total")!.Evidence!.Box, read.Of("vessel")!.Evidence!.Box);
         Assert.Equal(1, Right());
+        // A field that needs more trust than any value has is looked at each time, and the usual trust is not written down.
+        Assert.NotNull(_house.Readers.Need("my-reader", "total", 0.123, "me").Problem);
+        Assert.NotNull(_house.Readers.Need("my-reader", "nowhere", 0.9, "me").Problem);
+        Assert.True(_house.Readers.Need("my-reader", "total", NeededTrust.Always, "me").Ok);
+        reader = _house.Readers.Find("my-reader")!;
+        Assert.False(_house.Readers.Read(reader, _house.Readers.Claim(reader, sample), sample).Of("total")!.Evidence!.IsSure);
+        Assert.True(_house.Readers.Need("my-reader", "total", Evidence.Sure, "me").Ok);
+        Assert.Empty(_house.Readers.Find("my-reader")!.Trust);
         Assert.True(_house.Readers.RemoveLine("my-reader", "total", "vessel", "me").Ok);
         Assert.NotNull(_house.Readers.RemoveLine("my-reader", "total", "total", "me").Problem);
 

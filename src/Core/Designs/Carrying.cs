@@ -120,6 +120,7 @@ public sealed class CompiledCarrying
         {
             Crosswalk = Follow(reader.Crosswalk),
             Joined = [.. reader.Joined.Select(j => j with { Field = Follow(j.Field, []).Field })],
+            Trust = [.. reader.Trust.Select(t => t with { Field = Follow(t.Field, []).Field })],
         };
 
     private static string Taken(CarryLine line, IReadOnlyDictionary<string, string> record)

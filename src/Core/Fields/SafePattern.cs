@@ -49,7 +49,9 @@ public static partial class SafePattern
         }
     }
 
-    /// <summary>The first part of a value that matches, which is not empty; null when none does or it could not be told. Never throws.</summary>
+    /// <summary>
+    /// The first part of a value that matches, which is not empty; null when none does or it could not be told. Never throws.
+    /// </summary>
     public static string? First(Regex regex, string value)
     {
         if (value.Length > LongestValue)

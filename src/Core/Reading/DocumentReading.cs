@@ -98,6 +98,17 @@ public static class DocumentReading
 
         CapturedValue? Read(CrosswalkLine line, Field field)
         {
+            var read = Captured(line, field);
+            return reader.Trust.FirstOrDefault(t => t.Field == field.Key) is { } need && read?.Evidence is { } evidence
+                ? read with
+                {
+                    Evidence = evidence with { Needed = need.Least },
+                }
+                : read;
+        }
+
+        CapturedValue? Captured(CrosswalkLine line, Field field)
+        {
             if (codes.TryGetValue(line.Source, out var code))
                 return Carried(line, field, code, code.Raw, code.Box) with { How = code.Method };
             if (reader.Finders.FirstOrDefault(f => f.Key == line.Source) is { } finder)

@@ -76,10 +76,15 @@ public static class Proof
         return cells.Count == 0 ? null : (double)cells.Count(c => c.Outcome == Outcome.Right) / cells.Count;
     }
 
-    /// <summary>How many values were read with a trust of at least so much, and how many of those were wrong.</summary>
-    public static (int Of, int Wrong) Sure(IEnumerable<ProofRow> rows, double least)
+    /// <summary>How many values were read so that nobody has to look at them, and how many of those were wrong.</summary>
+    /// <param name="rows">The samples.</param>
+    /// <param name="field">Of this field only; null for all.</param>
+    public static (int Of, int Wrong) Sure(IEnumerable<ProofRow> rows, string? field = null) =>
+        Counted(rows, c => c.Evidence?.IsSure == true && (field is null || c.Field == field));
+
+    private static (int Of, int Wrong) Counted(IEnumerable<ProofRow> rows, Func<ProofCell, bool> counts)
     {
-        var sure = rows.SelectMany(r => r.Cells).Where(c => c.Read.Length > 0 && c.Evidence?.Confidence >= least).ToList();
+        var sure = rows.SelectMany(r => r.Cells).Where(c => c.Read.Length > 0 && counts(c)).ToList();
         return (sure.Count, sure.Count(c => c.Outcome == Outcome.Wrong));
     }
 
@@ -90,7 +95,7 @@ public static class Proof
     public static double? SureFrom(IReadOnlyList<ProofRow> rows)
     {
         for (var hundredths = (int)(100 * Evidence.Sure); hundredths <= 100; hundredths++)
-            if (Sure(rows, hundredths / 100.0) is { Of: >= Telling } sure && sure.Wrong < 0.01 * sure.Of)
+            if (Counted(rows, c => c.Evidence?.Confidence >= hundredths / 100.0) is { Of: >= Telling } sure && sure.Wrong < 0.01 * sure.Of)
                 return hundredths / 100.0;
         return null;
     }

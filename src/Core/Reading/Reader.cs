@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading.Codes;
@@ -51,6 +52,9 @@ public sealed record Reader(
     /// <summary>Fields whose places are read together and joined; of any other field the first place that fits is taken.</summary>
     public IReadOnlyList<JoinedPlaces> Joined { get; init; } = [];
 
+    /// <summary>Fields that need another trust than <see cref="Evidence.Sure"/>.</summary>
+    public IReadOnlyList<NeededTrust> Trust { get; init; } = [];
+
     /// <summary>A name that no source of this reader has: the one wanted, or with a number behind it.</summary>
     public string FreeKey(string wanted)
     {
@@ -70,6 +74,18 @@ public sealed record JoinedPlaces(string Field, string Between)
 {
     /// <summary>Most characters between two parts.</summary>
     public const int LongestBetween = 10;
+}
+
+/// <summary>How much trust a field needs so that nobody has to look at its value.</summary>
+/// <param name="Field">Key of the field.</param>
+/// <param name="Least">0 to 1, or <see cref="Always"/>.</param>
+public sealed record NeededTrust(string Field, double Least)
+{
+    /// <summary>More than any value has: a person looks at each.</summary>
+    public const double Always = 2;
+
+    /// <summary>What is offered.</summary>
+    public static IReadOnlyList<double> Offered { get; } = [0.5, 0.6, Evidence.Sure, 0.85, 0.9, 0.95, 0.99, Always];
 }
 
 /// <summary>Where a value was read from.</summary>
@@ -97,8 +113,26 @@ public sealed record Evidence(int Page, Box Box, string Raw, string Method, doub
     /// <summary>Where each cell of a table was read; empty for all other fields.</summary>
     public IReadOnlyList<CellPlace> Cells { get; init; } = [];
 
-    /// <summary>With less trust than this a person looks at the value.</summary>
+    /// <summary>With less trust than this a person looks at the value, unless its field needs more or less.</summary>
     public const double Sure = 0.75;
+
+    /// <summary>What the field needs instead of <see cref="Sure"/>; null for the usual.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public double? Needed { get; init; }
+
+    /// <summary>Whether nobody has to look at it.</summary>
+    [JsonIgnore]
+    public bool IsSure => Confidence >= (Needed ?? Sure);
+
+    /// <summary>The trust in words: a share, or that each is looked at; empty when it is sure.</summary>
+    [JsonIgnore]
+    public string Doubt =>
+        IsSure ? ""
+        : Needed > 1 ? "look at it"
+        : $"{Confidence:P0} sure";
+
+    /// <summary>The same after a person has looked at it.</summary>
+    public Evidence LookedAt() => this with { Confidence = 1, Needed = null };
 
     /// <summary>A person said that no page shows the value; its page is 0.</summary>
     public static Evidence NoPlace { get; } = new(0, default, "", "no place", 1);

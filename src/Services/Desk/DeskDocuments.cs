@@ -16,7 +16,7 @@ namespace ClearLexicon.Services.Desk;
 public sealed record DeskValue(StoredDocument Document, string Text, Evidence? Place, IReadOnlyList<Problem> Problems)
 {
     /// <summary>Whether nothing stands against it and it was read, or confirmed, with trust.</summary>
-    public bool IsSure => Problems.Count == 0 && (Place is null ? Text.Length > 0 : Place.Confidence >= Evidence.Sure);
+    public bool IsSure => Problems.Count == 0 && (Place is null ? Text.Length > 0 : Place.IsSure);
 
     internal static DeskValue Of(JudgedDocument judged, string field) =>
         new(
@@ -318,7 +318,7 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
             if (document.Evidence.GetValueOrDefault(field) is not { } evidence)
                 return Result.Done;
             var evidences = document.Evidence.ToDictionary(StringComparer.Ordinal);
-            evidences[field] = evidence with { Confidence = 1 };
+            evidences[field] = evidence.LookedAt();
             DocumentStore.Save(c, document with { Evidence = evidences });
             DocumentStore.AddChange(c, id, field, now, now, "looked at", clock.GetUtcNow(), who);
             return Result.Done;

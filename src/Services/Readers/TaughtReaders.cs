@@ -321,6 +321,29 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
                 }
         );
 
+    /// <summary>Sets how much trust a field needs.</summary>
+    /// <param name="key">The reader.</param>
+    /// <param name="field">The field.</param>
+    /// <param name="least">One of <see cref="NeededTrust.Offered"/>.</param>
+    /// <param name="who">Who.</param>
+    public Result Need(string key, string field, double least, string who) =>
+        Change(
+            key,
+            "set how much trust a field needs",
+            who,
+            reader =>
+                !NeededTrust.Offered.Contains(least) ? Result<Reader>.Not("Choose one of the shares that are offered.")
+                : reader.Crosswalk.All(l => l.Field != field) ? Result<Reader>.Not("Nothing of this reader fills that field.")
+                : reader with
+                {
+                    Trust =
+                    [
+                        .. reader.Trust.Where(t => t.Field != field),
+                        .. least == Evidence.Sure ? Array.Empty<NeededTrust>() : [new NeededTrust(field, least)],
+                    ],
+                }
+        );
+
     /// <summary>What the samples of a reader have in common and what varies; null when there are too few of them.</summary>
     public ReaderProposal? Propose(string key) =>
         Find(key) is { } reader && TypeOf(reader) is { } type && Samples(key) is { Count: >= Proposing.FewestPages } samples

@@ -5,8 +5,9 @@ namespace ClearLexicon.Web.Api;
 /// <param name="Box">Left, top, width and height in shares of the page.</param>
 /// <param name="Raw">The text before cleaning.</param>
 /// <param name="Confidence">0 to 1.</param>
+/// <param name="Sure">Whether that is as much as the field needs; if not, a person should look at it.</param>
 /// <param name="Source">recognised, text layer, brought, picked, a kind of code …</param>
-public sealed record EvidenceAnswer(int Page, double[] Box, string Raw, double Confidence, string Source);
+public sealed record EvidenceAnswer(int Page, double[] Box, string Raw, double Confidence, bool Sure, string Source);
 
 /// <summary>A value.</summary>
 /// <param name="Text">Its text.</param>

@@ -201,7 +201,7 @@ public static class DocumentEndpoints
             new(
                 text,
                 document.Evidence.GetValueOrDefault(key) is { Raw.Length: > 0 } e
-                    ? new EvidenceAnswer(e.Page, [e.Box.X, e.Box.Y, e.Box.W, e.Box.H], e.Raw, e.Confidence, e.Method)
+                    ? new EvidenceAnswer(e.Page, [e.Box.X, e.Box.Y, e.Box.W, e.Box.H], e.Raw, e.Confidence, e.IsSure, e.Method)
                     : null
             );
         return new DocumentAnswer(

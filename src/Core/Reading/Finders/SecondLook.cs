@@ -11,9 +11,6 @@ namespace ClearLexicon.Core.Reading.Finders;
 /// </summary>
 internal static class SecondLook
 {
-    /// <summary>A value that recognition is less sure of is looked at again.</summary>
-    private const double Unsure = Evidence.Sure;
-
     /// <summary>
     /// Most places of one document that are looked at again; a page that is unreadable as a whole is not read a hundred times.
     /// </summary>
@@ -84,7 +81,7 @@ internal static class SecondLook
                 bool Fits(string text) => FieldFit.Fits(column, text, context) && shape.Fits(text);
                 string Clean(string raw) => Rows.Text(column, raw) is var read && shape.Repaired(read) is { } repaired ? repaired : read;
                 foreach (var (cell, i) in cells)
-                    if (Rows.Text(column, cell.Raw) is var text && (!Fits(text) || cell.Confidence < Unsure))
+                    if (Rows.Text(column, cell.Raw) is var text && (!Fits(text) || cell.Confidence < (evidence.Needed ?? Evidence.Sure)))
                         yield return new Doubt(at, i, cell.Page, cell.Box, column, text, Fits, Clean);
             }
             yield break;
@@ -92,7 +89,7 @@ internal static class SecondLook
         if (!SaysHow(field, context))
             yield break;
         bool FitsField(string text) => FieldFit.Fits(field, text, context);
-        if (!FitsField(value.Text) || evidence.Confidence < Unsure)
+        if (!FitsField(value.Text) || !evidence.IsSure)
             yield return new Doubt(
                 at,
                 -1,

@@ -1,3 +1,4 @@
+using System.Globalization;
 using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
@@ -230,6 +231,20 @@ public sealed class ReaderModel(TaughtReaders readers, ReaderClues clues, Reader
     public IActionResult OnPostJoin(string key, long sample)
     {
         Problem = readers.Join(key, Sent("field"), Posted["apart"].Text.Length > 0 ? null : Sent("between"), Who).Problem;
+        return Load(key, sample);
+    }
+
+    /// <summary>A needed trust in words.</summary>
+    public static string TrustInWords(double share) =>
+        share > 1 ? "any: each is looked at"
+        : share == Evidence.Sure ? $"{share:P0} (usual)"
+        : $"{share:P0}";
+
+    public IActionResult OnPostTrust(string key, long sample)
+    {
+        var least = double.TryParse(Sent("least"), NumberStyles.Float, CultureInfo.InvariantCulture, out var share) ? share : double.NaN;
+        Problem = readers.Need(key, Sent("field"), least, Who).Problem;
+        Open = Sent("source");
         return Load(key, sample);
     }
 
