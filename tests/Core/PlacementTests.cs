@@ -3,6 +3,7 @@ using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Reading.Codes;
 using ClearLexicon.Core.Reading.Finders;
+using ClearLexicon.Core.Reading.Stacks;
 
 namespace ClearLexicon.Core.Tests;
 
@@ -133,6 +134,47 @@ public class PlacementTests
         var read = Read(reader, torn);
         Assert.Equal(("right", 0.833), (read.Of("depth")!.Text, Math.Round(read.Of("depth")!.Evidence!.Confidence, 3)));
         Assert.Equal("2 of the 6 landmarks of R were not found: look whether its zones lie right.", Assert.Single(read.Notices));
+    }
+
+    /// <summary>Clues of following and last pages claim nothing, move no zone, and say which page of a document is a stranger.</summary>
+    [Fact]
+    public void First_following_and_last_pages_are_asked_for_apart()
+    {
+        var reader = new Reader(
+            "r",
+            "R",
+            "t",
+            [
+                new Clue("Soundings", At(150, 100)),
+                new Clue("continued", At(900, 900)) { On = PageRole.Following },
+                new Clue("Signed", At(150, 2000)) { On = PageRole.Last },
+            ],
+            [new Zone("depth", At(500, 1500, 300, 60))],
+            [new Cleaning.CrosswalkLine("depth", "depth", [])]
+        );
+        // The word of a following page stands on the first one too, elsewhere; the zone stays where it is.
+        var first = Page(Say("Soundings", 150, 100), Say("continued", 1500, 1700), Say("right", 550, 1510));
+        var (following, last, strange) = (Page(Say("continued", 10, 10)), Page(Say("Signed", 10, 10)), Page(Say("Tides", 10, 10)));
+        var claim = Recognition.Try(first, reader);
+        Assert.True(claim.Holds);
+        Assert.False(Recognition.Try(following, reader).Holds);
+        Assert.True(Recognition.Try(following, reader).HoldsAs(PageRole.Following));
+        Assert.Equal(
+            (false, true),
+            (PageRoles.Of(Recognition.Try(last, reader))!.Follows, PageRoles.Of(Recognition.Try(last, reader))!.Ends)
+        );
+        Assert.Null(PageRoles.Of(Recognition.Try(last, reader with { Clues = [reader.Clues[0]] })));
+        DocumentRead Read(params PageText[] pages) => DocumentReading.Read([.. pages.Select((p, i) => (i + 1, p))], 1, claim, Type);
+        Assert.Equal("right", Read(first, following, last).Of("depth")!.Text);
+        Assert.Empty(Read(first, following, last).Notices);
+        Assert.Equal(
+            [
+                "Page 2 does not look like a following page of R: “continued” is not on this page.",
+                "Page 3 does not look like the last page of R: “Signed” is not on this page.",
+            ],
+            Read(first, strange, following).Notices
+        );
+        Assert.Equal("Page 1 does not look like the last page of R: “Signed” is not on this page.", Assert.Single(Read(first).Notices));
     }
 
     [Fact]

@@ -55,6 +55,57 @@ public class SeparationTests
         return pages;
     }
 
+    /// <summary>
+    /// Readers that know more than first pages. A page is written as the reader that claims it and what each says of it: f follows, e ends,
+    /// x neither; a reader in capitals claims it.
+    /// </summary>
+    [Theory]
+    [InlineData("Ax Af ae Ax ae", "A claims it|||A claims it|", "")]
+    [InlineData("Ax Ae Ax", "A claims it||A claims it", "2: it looks like the last page of A and like a first one")]
+    // It looks like a first page and says that it follows.
+    [InlineData("Ax Af Af", "A claims it||", "")]
+    // Behind a last page another begins, though nobody knows it.
+    [InlineData("Ax ae - -", "A claims it||the page before is the last one of A|", "3: no reader claims it")]
+    // One of one page; then one without its end, and a strange page in one.
+    [InlineData("Ae Ax Ax", "A claims it|A claims it|A claims it", "3: the document before ends without the last page that A knows")]
+    [InlineData("Ax ax ae", "A claims it||", "2: it does not look like a page of A: “continued” is not on this page")]
+    // A reader that knows first pages only says nothing of the others.
+    [InlineData("B - -", "B claims it||", "")]
+    public void Following_and_last_pages_are_known(string written, string cuts, string doubts)
+    {
+        var pages = written
+            .Split(' ')
+            .Select(
+                (w, i) =>
+                    new StackPage($"1/{i + 1}", new PageText(100, 140, [new Word("Prose", Place)], "recognised") { Ink = 0.02 }, i == 0)
+                    {
+                        Claim = char.IsUpper(w[0]) ? w[..1] : null,
+                        Roles =
+                            w.Length == 1
+                                ? new Dictionary<string, PageRoles>()
+                                : new()
+                                {
+                                    [w[..1].ToUpperInvariant()] = new PageRoles(
+                                        w[1] == 'f',
+                                        w[1] == 'e',
+                                        true,
+                                        "“continued” is not on this page"
+                                    ),
+                                },
+                    }
+            )
+            .ToList();
+        var plan = Separator.Plan(pages, new Separation { Method = "reader" }, []);
+        Assert.Equal(cuts, string.Join('|', plan.Pages.Select(p => p.Cut)));
+        Assert.Equal(
+            doubts,
+            string.Join(
+                "; ",
+                plan.Pages.Select((p, i) => (p.Doubt, At: i + 1)).Where(p => p.Doubt is not null).Select(p => $"{p.At}: {p.Doubt}")
+            )
+        );
+    }
+
     private static string Shown(StackPlan plan) =>
         string.Concat(
                 plan.Pages.Select(

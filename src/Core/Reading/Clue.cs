@@ -15,6 +15,19 @@ public enum ClueKind
     Picture,
 }
 
+/// <summary>Which page of a document is meant.</summary>
+public enum PageRole
+{
+    /// <summary>The page by which a reader claims a document.</summary>
+    First,
+
+    /// <summary>A page behind it.</summary>
+    Following,
+
+    /// <summary>The page that ends a document; of a document of one page that is its first.</summary>
+    Last,
+}
+
 /// <summary>What must be on a page, or must not, for a reader to claim it.</summary>
 /// <param name="Text">Its words; for a code or a picture what people call it.</param>
 /// <param name="Box">Where it stood on the page it was marked on.</param>
@@ -22,6 +35,9 @@ public sealed record Clue(string Text, Box Box)
 {
     /// <summary>What it is.</summary>
     public ClueKind Kind { get; init; }
+
+    /// <summary>The page of a document that must have it.</summary>
+    public PageRole On { get; init; }
 
     /// <summary>Other words of which any one will do as well.</summary>
     public IReadOnlyList<string> Or { get; init; } = [];
@@ -60,7 +76,7 @@ public sealed record Clue(string Text, Box Box)
     public const int Longest = 200;
 
     /// <summary>Whether where it stands says how the page lies.</summary>
-    internal bool IsPlaced => !Absent && Kind != ClueKind.Code && Or.Count == 0;
+    internal bool IsPlaced => On == PageRole.First && !Absent && Kind != ClueKind.Code && Or.Count == 0;
 }
 
 /// <summary>A piece of a page as a small picture.</summary>

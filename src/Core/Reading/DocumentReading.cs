@@ -68,6 +68,7 @@ public static class DocumentReading
                 $"{placement.Missing} of the {reader.Landmarks.Count} landmarks of {reader.Name} were not found: look whether its "
                     + $"zones lie right."
             );
+        notices.AddRange(Strangers(pages, claimed, claim, context));
         var finding = new Finding(pages, claimed, reader, placement, context);
         List<CapturedValue> values = [],
             together = [];
@@ -119,6 +120,28 @@ public static class DocumentReading
                     }
                     : new CapturedValue(field.Key, "", null, finding.Region(finder) ?? default) { Source = line.Source };
             return reader.Zones.FirstOrDefault(z => z.Key == line.Source) is { } zone ? InZone(zone, line, field) : null;
+        }
+    }
+
+    // Pages that are not what the reader knows of following and last pages.
+    private static IEnumerable<string> Strangers(
+        IReadOnlyList<(int Number, PageText Text)> pages,
+        int claimed,
+        Claim claim,
+        FinderContext context
+    )
+    {
+        if (!claim.Asks(PageRole.Following) && !claim.Asks(PageRole.Last))
+            yield break;
+        var last = pages.Max(p => p.Number);
+        foreach (var (number, text) in pages.Where(p => p.Number > 0 && (p.Number != claimed || p.Number == last)))
+        {
+            var role = number == last && claim.Asks(PageRole.Last) ? PageRole.Last : PageRole.Following;
+            var page = number == claimed ? claim : Recognition.Try(text, claim.Reader, context.Pictures, number);
+            if (number == claimed && role == PageRole.Following || !page.Asks(role) || page.HoldsAs(role))
+                continue;
+            var kind = role == PageRole.Last ? "the last page" : "a following page";
+            yield return $"Page {number} does not look like {kind} of {claim.Reader.Name}: {page.FailingAs(role)[0].Says}.";
         }
     }
 

@@ -12,14 +12,25 @@ public sealed record Claim(Reader Reader, IReadOnlyList<ClueMatch> Matches)
     /// <summary>One a landmark.</summary>
     public IReadOnlyList<ClueMatch> Landmarks { get; init; } = [];
 
-    /// <summary>Whether all clues hold, and one of them is more than the absence of something.</summary>
-    public bool Holds => Matches.All(m => m.Holds) && Matches.Any(m => !m.Clue.Absent);
+    /// <summary>Whether all clues of a first page hold, and one of them is more than the absence of something.</summary>
+    public bool Holds => HoldsAs(PageRole.First);
 
-    /// <summary>How much speaks for it: each clue that holds counts by how well it fits, 0 to 1.</summary>
-    public double Score => Matches.Where(m => m.Holds).Sum(m => m.Clue.Absent ? 1 : m.Score);
+    /// <summary>How much speaks for it: each clue of a first page that holds counts by how well it fits, 0 to 1.</summary>
+    public double Score => Of(PageRole.First).Where(m => m.Holds).Sum(m => m.Clue.Absent ? 1 : m.Score);
 
     /// <summary>The clue without which it would hold; null when it holds, or more than one fails.</summary>
-    public ClueMatch? Failing => Matches.Where(m => !m.Holds).Take(2).ToList() is [var one] ? one : null;
+    public ClueMatch? Failing => FailingAs(PageRole.First) is [var one] ? one : null;
+
+    /// <summary>Whether the reader has clues for such pages at all.</summary>
+    public bool Asks(PageRole role) => Of(role).Any();
+
+    /// <summary>Whether all clues of such a page hold, and one of them is more than the absence of something.</summary>
+    public bool HoldsAs(PageRole role) => Of(role).All(m => m.Holds) && Of(role).Any(m => !m.Clue.Absent);
+
+    /// <summary>The clues of such a page that do not hold.</summary>
+    public IReadOnlyList<ClueMatch> FailingAs(PageRole role) => [.. Of(role).Where(m => !m.Holds)];
+
+    private IEnumerable<ClueMatch> Of(PageRole role) => Matches.Where(m => m.Clue.On == role);
 }
 
 /// <summary>Finds which reader claims a page.</summary>
@@ -77,7 +88,7 @@ public static class Recognition
                 reader.Clues[i],
                 page,
                 pieces,
-                Array.TrueForAll(matches, m => m is null || m.Holds) ? pictures : null,
+                Array.TrueForAll(matches, m => m is null || m.Holds || m.Clue.On != reader.Clues[i].On) ? pictures : null,
                 number
             );
         var claim = new Claim(reader, matches);

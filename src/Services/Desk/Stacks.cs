@@ -262,6 +262,11 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
                 {
                     Claim = claim?.Reader.Name,
                     NearClaim = nearly is null ? null : $"{nearly.Reader.Name} nearly claims it: {nearly.Failing!.Says}",
+                    Roles = claims
+                        .Select(k => (k.Reader.Name, Roles: PageRoles.Of(k)))
+                        .Where(r => r.Roles is not null)
+                        .DistinctBy(r => r.Name)
+                        .ToDictionary(r => r.Name, r => r.Roles!),
                     Sheet = Sheets.Recognise(c, p),
                 };
             }),

@@ -11,6 +11,7 @@ public static class ClueForm
         var form = new Form();
         form.Put("text", clue.Text);
         form.Put("or", string.Join('\n', clue.Or));
+        form.Put("on", clue.On.ToString());
         form.Tick("absent", clue.Absent);
         form.Tick("here", clue.InRegion);
         form.Tick("exact", clue.Exact);
@@ -23,6 +24,7 @@ public static class ClueForm
         {
             Text = form.Text("text") ?? "",
             Or = [.. form["or"].Text.Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)],
+            On = Enum.TryParse<PageRole>(form["on"].Text, out var on) && Enum.IsDefined(on) ? on : clue.On,
             Absent = form.Ticked("absent"),
             InRegion = form.Ticked("here"),
             Exact = form.Ticked("exact"),

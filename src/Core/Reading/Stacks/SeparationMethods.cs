@@ -24,6 +24,12 @@ public sealed class SeparationMemory
 
     /// <summary>Of how many; 0 when that was not read.</summary>
     public int Of { get; set; }
+
+    /// <summary>The reader that claims the document; null when none does.</summary>
+    public string? Reader { get; set; }
+
+    /// <summary>Whether the page before was a last page.</summary>
+    public bool Ended { get; set; }
 }
 
 /// <summary>One way of separating.</summary>
@@ -143,10 +149,32 @@ public static partial class SeparationMethods
         return default;
     }
 
-    private static PageVerdict AtClaim(StackPage page, Separation how, SeparationMemory memory) =>
-        page.Claim is { } reader ? new PageVerdict($"{reader} claims it")
-        : page.NearClaim is { } nearly ? new PageVerdict(null, nearly)
-        : default;
+    // A page that looks like a first one and says that it follows goes on; behind a last page a document begins, claimed or not.
+    private static PageVerdict AtClaim(StackPage page, Separation how, SeparationMemory memory)
+    {
+        var (open, ended) = (memory.Reader, memory.Ended);
+        var role = open is null ? null : page.Roles.GetValueOrDefault(open);
+        if (page.Claim is { } reader && (ended || reader != open || role is not ({ Follows: true } or { Ends: true })))
+        {
+            (memory.Reader, memory.Ended) = (reader, page.Roles.GetValueOrDefault(reader)?.Ends == true);
+            return new PageVerdict(
+                $"{reader} claims it",
+                role is { AsksLast: true } && !ended ? $"the document before ends without the last page that {open} knows" : null
+            );
+        }
+        if (ended)
+        {
+            (memory.Reader, memory.Ended) = (null, false);
+            return new PageVerdict($"the page before is the last one of {open}", page.NearClaim ?? "no reader claims it");
+        }
+        memory.Ended = role?.Ends == true;
+        return role is { Ends: true } && page.Claim is not null
+                ? new PageVerdict(null, $"it looks like the last page of {open} and like a first one")
+            : role is { Follows: true } or { Ends: true } ? default
+            : role is not null ? new PageVerdict(null, $"it does not look like a page of {open}: {role.Lacks}")
+            : page.NearClaim is { } nearly ? new PageVerdict(null, nearly)
+            : default;
+    }
 
     private static PageVerdict AtNumbers(StackPage page, Separation how, SeparationMemory memory)
     {

@@ -14,8 +14,35 @@ public sealed record StackPage(string Key, PageText Text, bool BeginsFile)
     /// <summary>What a reader lacks to claim it, in one clause; null when none is near.</summary>
     public string? NearClaim { get; init; }
 
+    /// <summary>What readers that know following or last pages say of it, by their names.</summary>
+    public IReadOnlyDictionary<string, PageRoles> Roles { get; init; } = NoRoles;
+
+    private static readonly Dictionary<string, PageRoles> NoRoles = [];
+
     /// <summary>The sheet made here that it is; null for any other page.</summary>
     public SheetCode? Sheet { get; init; }
+}
+
+/// <summary>What a reader that knows more than first pages says of a page.</summary>
+/// <param name="Follows">Whether it is one of its following pages.</param>
+/// <param name="Ends">Whether it is one of its last pages.</param>
+/// <param name="AsksLast">Whether the reader knows last pages.</param>
+/// <param name="Lacks">What it lacks to be a following or last page, in one clause.</param>
+public sealed record PageRoles(bool Follows, bool Ends, bool AsksLast, string Lacks)
+{
+    /// <summary>What a claim says of a page; null when the reader knows first pages only.</summary>
+    public static PageRoles? Of(Claim claim)
+    {
+        if (!claim.Asks(PageRole.Following) && !claim.Asks(PageRole.Last))
+            return null;
+        var lacks = claim.FailingAs(claim.Asks(PageRole.Following) ? PageRole.Following : PageRole.Last);
+        return new PageRoles(
+            claim.HoldsAs(PageRole.Following),
+            claim.HoldsAs(PageRole.Last),
+            claim.Asks(PageRole.Last),
+            lacks is [var one, ..] ? one.Says : ""
+        );
+    }
 }
 
 /// <summary>What a person changed in a separation.</summary>
