@@ -89,11 +89,11 @@ public static class HarbourFreeForms
     ];
 
     private static readonly CleaningStep[] SpokenDate = [new("squeeze-blanks"), new("read-date", "d MMMM yyyy|d MMM yyyy")];
-    private static readonly CleaningStep[] DottedDate = [new("squeeze-blanks"), new("read-date", "dd.MM.yyyy|d.M.yyyy")];
-    private static readonly CleaningStep[] None = [];
+    internal static readonly CleaningStep[] DottedDate = [new("squeeze-blanks"), new("read-date", "dd.MM.yyyy|d.M.yyyy")];
+    internal static readonly CleaningStep[] None = [];
     private static readonly CleaningStep[] Number = [new("read-number", ".")];
 
-    /// <summary>All of them: two of soundings, two of certificates, one permit with boxes, one note with signatures.</summary>
+    /// <summary>All of them: two of soundings, two of certificates, one permit with boxes, two notes of goods.</summary>
     public static IReadOnlyList<FreeForm> All { get; } =
     [
         new("sounding-survey", "Sounding sheet, survey office", "sounding-sheet", n => Soundings(n, ruled: false))
@@ -145,35 +145,8 @@ public static class HarbourFreeForms
             ],
             Regions = [("gas-free-mark", new SKRect(250, 364, 420, 392)), ("fire-watch-mark", new SKRect(250, 396, 420, 424))],
         },
-        new("goods-signed", "Dangerous goods note, signed", "dangerous-goods-note", Goods)
-        {
-            Clues = ["Declaration of Dangerous Goods", "Signature of shipper", "Containers"],
-            Finders =
-            [
-                ("note-number", Beside("note-number-beside", "Declaration No"), [new("look-alikes")]),
-                ("vessel", Beside("vessel-beside", "To be shipped in"), None),
-                ("un-number", new Finder("un-number-shape", "shape") { Shape = "pattern", Pattern = "UN ?[0-9]{4}" }, None),
-                ("class", new Finder("class-list", "list"), None),
-                ("loaded", Beside("loaded-beside", "Loaded"), DottedDate),
-                (
-                    "containers",
-                    new Finder("containers-rows", "rows")
-                    {
-                        Columns =
-                        [
-                            new RowColumn("container", ["Container number"]),
-                            new RowColumn("packages", ["Packages"]),
-                            new RowColumn("mass", ["Mass kg", "Mass"]),
-                        ],
-                        Words = ["Total mass"],
-                    },
-                    None
-                ),
-                ("shipper-signed", new Finder("shipper-signed-ink", "ink"), None),
-                ("master-signed", new Finder("master-signed-ink", "ink"), None),
-            ],
-            Regions = [("shipper-signed-ink", new SKRect(50, 690, 280, 742)), ("master-signed-ink", new SKRect(320, 690, 550, 742))],
-        },
+        HarbourGoodsForms.Signed,
+        HarbourGoodsForms.Groups,
     ];
 
     /// <summary>Draws a document as a PDF with text.</summary>
@@ -193,7 +166,7 @@ public static class HarbourFreeForms
     internal static Box Share(SKRect r) =>
         new(r.Left / PageDrawing.Width, r.Top / PageDrawing.Height, r.Width / PageDrawing.Width, r.Height / PageDrawing.Height);
 
-    private static Finder Beside(string key, params string[] labels) => new(key, "beside") { Words = labels };
+    internal static Finder Beside(string key, params string[] labels) => new(key, "beside") { Words = labels };
 
     private static Finder Table(string key, string[] point, string[] depth, string[] remark) =>
         new(key, "rows")
@@ -456,148 +429,5 @@ public static class HarbourFreeForms
         );
     }
 
-    private static FreeDocument Goods(int number)
-    {
-        var random = new Random(9500 + number * 104_729);
-        var vessel = HarbourNames.Fleet[random.Next(HarbourNames.Fleet.Count)].Name;
-        var all = HarbourVocabularies.All.First(v => v.Key == "dangerous-goods").Terms;
-        var leaves = all.Where(t => !all.Any(o => o.Broader.Contains(t.Id!))).ToList();
-        var (term, loaded) = (leaves[random.Next(leaves.Count)], new DateOnly(2024, 1, 1).AddDays(random.Next(350)));
-        var un = $"UN{random.Next(1000, 3400)}";
-        var boxes = Enumerable
-            .Range(0, random.Next(1, 9))
-            .Select(_ => (Number: Container(random), Packages: random.Next(1, 400), Mass: random.Next(200, 24_000)))
-            .ToList();
-        var (shipper, master, note) = (random.Next(2) == 0, random.Next(2) == 0, $"DG-2024-{number + 3000:0000}");
-        void Draw(SKCanvas canvas)
-        {
-            var (pen, hand) = (new Pen(canvas), new Random(9500 + number * 104_729));
-            pen.Write("Shippers of Merrowmouth", 48, 52, 10);
-            pen.Write("Declaration of Dangerous Goods", 48, 84, 18);
-            pen.Write($"Declaration No. {note}", 380, 110, 11);
-            pen.Write($"To be shipped in {vessel}", 48, 140, 11);
-            pen.Write($"Loaded: {loaded:dd.MM.yyyy}", 380, 140, 11);
-            pen.Write($"{un}, {term.Label}", 48, 166, 11);
-            pen.Write("Containers", 48, 204, 13);
-            float[] x = [52, 220, 340];
-            string[] heads = ["Container number", "Packages", "Mass kg"];
-            for (var i = 0; i < 3; i++)
-                pen.Write(heads[i], x[i], 226, 10);
-            pen.Line(48, 231, 547, 231);
-            var y = 231f;
-            foreach (var box in boxes)
-            {
-                y += 20;
-                pen.Write(box.Number, x[0], y, 11);
-                pen.Write(box.Packages.ToString(CultureInfo.InvariantCulture), x[1], y, 11);
-                pen.Write(box.Mass.ToString("#,##0", CultureInfo.InvariantCulture), x[2], y, 11);
-            }
-            pen.Write($"Total mass {boxes.Sum(b => b.Mass):#,##0}", x[0], y + 28, 11);
-            pen.Line(52, 738, 270, 738);
-            pen.Write("Signature of shipper", 52, 754, 9);
-            pen.Line(324, 738, 540, 738);
-            pen.Write("Signature of master", 324, 754, 9);
-            if (shipper)
-                pen.Sign(80, 725, hand);
-            if (master)
-                pen.Sign(350, 725, hand);
-        }
-        return new FreeDocument(
-            [Draw],
-            new Dictionary<string, string>
-            {
-                ["note-number"] = note,
-                ["vessel"] = vessel,
-                ["un-number"] = un,
-                ["class"] = term.Label,
-                ["loaded"] = Iso(loaded),
-                ["containers"] = JsonSerializer.Serialize(
-                    boxes.Select(b => new Dictionary<string, string>
-                    {
-                        ["container"] = b.Number,
-                        ["packages"] = b.Packages.ToString(CultureInfo.InvariantCulture),
-                        ["mass"] = b.Mass.ToString(CultureInfo.InvariantCulture),
-                    })
-                ),
-                ["shipper-signed"] = shipper ? "yes" : "no",
-                ["master-signed"] = master ? "yes" : "no",
-            }
-        );
-    }
-
-    // A container number with its check digit (ISO 6346).
-    private static string Container(Random random)
-    {
-        var scheme = Core.Fields.CheckDigits.CheckSchemes.Find("container")!;
-        while (true)
-        {
-            var stem = $"MRWU{random.Next(100_000, 999_999)}";
-            for (var d = 0; d < 10; d++)
-                if (scheme.Problem($"{stem}{d}") is null)
-                    return $"{stem}{d}";
-        }
-    }
-
-    private static string Iso(DateOnly date) => date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
-
-    // What is printed and what a hand adds.
-    private sealed class Pen(SKCanvas canvas)
-    {
-        public void Write(string text, float x, float y, float size) => PageDrawing.Plain(canvas, text, x, y, size);
-
-        public void Line(float x1, float y1, float x2, float y2)
-        {
-            using var paint = Stroke(0.8f, new SKColor(0x33, 0x33, 0x33));
-            canvas.DrawLine(x1, y1, x2, y2, paint);
-        }
-
-        public void Box(float x, float y, float side)
-        {
-            using var paint = Stroke(0.9f, new SKColor(0x22, 0x22, 0x22));
-            canvas.DrawRect(x, y, side, side, paint);
-        }
-
-        // A cross, a tick or a blot.
-        public void Mark(float x, float y, float side, Random random)
-        {
-            using var paint = Stroke(1.5f, new SKColor(0x1a, 0x2a, 0x6a));
-            float At(float share) => side * share + (float)(random.NextDouble() - 0.5) * 2;
-            switch (random.Next(3))
-            {
-                case 0:
-                    canvas.DrawLine(x + At(0.05f), y + At(0.05f), x + At(0.95f), y + At(0.95f), paint);
-                    canvas.DrawLine(x + At(0.95f), y + At(0.05f), x + At(0.05f), y + At(0.95f), paint);
-                    break;
-                case 1:
-                    canvas.DrawLine(x + At(0.1f), y + At(0.5f), x + At(0.4f), y + At(0.9f), paint);
-                    canvas.DrawLine(x + At(0.4f), y + At(0.9f), x + At(1.1f), y + At(-0.2f), paint);
-                    break;
-                default:
-                    for (var i = 0; i < 6; i++)
-                        canvas.DrawLine(x + At(0.2f), y + At(0.2f + i * 0.1f), x + At(0.8f), y + At(0.2f + i * 0.1f), paint);
-                    break;
-            }
-        }
-
-        public void Sign(float x, float y, Random random)
-        {
-            using var paint = Stroke(1.3f, new SKColor(0x1a, 0x2a, 0x6a));
-            using var path = new SKPathBuilder();
-            path.MoveTo(x, y);
-            for (var i = 0; i < 9; i++)
-                path.QuadTo(x + i * 14 + random.Next(4, 12), y + random.Next(-24, 14), x + (i + 1) * 14, y + random.Next(-10, 8));
-            using var drawn = path.Detach();
-            canvas.DrawPath(drawn, paint);
-        }
-
-        private static SKPaint Stroke(float width, SKColor colour) =>
-            new()
-            {
-                Color = colour,
-                IsStroke = true,
-                StrokeWidth = width,
-                StrokeCap = SKStrokeCap.Round,
-                IsAntialias = true,
-            };
-    }
+    internal static string Iso(DateOnly date) => date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
 }

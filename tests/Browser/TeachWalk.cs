@@ -111,6 +111,21 @@ public class TeachWalk(HarbourFixture harbour)
         _screen.Click(".heading form[hx-post*=Undo] button");
         _screen.Reads(".notice", "Undone: marked a landmark");
         Assert.Empty(harbour.Get<TaughtReaders>().Find("signal-station-note")!.Landmarks);
+
+        // By keyboard: words are chosen with the arrows, more of them with Shift, taken with Enter; then the page has the focus again.
+        _screen.Click("input[value=landmark]");
+        _screen.Script("document.querySelector('svg[data-marks]').focus()");
+        _screen.Keys(Keys.Home);
+        var first = _screen.Text("[data-chosen-words]");
+        _screen.Keys(Keys.ArrowRight, Keys.ArrowLeft);
+        Assert.Equal(first, _screen.Text("[data-chosen-words]"));
+        _screen.Chord(Keys.Shift, Keys.ArrowRight);
+        var two = _screen.Text("[data-chosen-words]");
+        Assert.StartsWith(first + " ", two, StringComparison.Ordinal);
+        _screen.Keys(Keys.Enter);
+        _screen.Reads("#landmarks", $"“{two}”");
+        Assert.Equal(two, Assert.Single(harbour.Get<TaughtReaders>().Find("signal-station-note")!.Landmarks).Text);
+        _screen.Until(() => _screen.Script("return document.activeElement.matches('svg[data-marks]')") is true, "the page lost the focus");
         Assert.Empty(_screen.Complaints());
     }
 

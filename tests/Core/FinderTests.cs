@@ -252,6 +252,42 @@ public sealed class FinderTests
         Assert.Equal(76 / Height, cell.Box.Y, 1e-9);
     }
 
+    /// <summary>Groups stand under one another or side by side, go on over the page, lack a value, and end at words.</summary>
+    [Fact]
+    public void Groups_of_labels_repeat_down_the_page_and_each_is_a_row()
+    {
+        var groups = new Finder("f", "blocks")
+        {
+            Columns = [new RowColumn("bottom", ["Bottom"]), new RowColumn("point", ["Sounding No"]), new RowColumn("depth", ["Depth"])],
+            Words = ["End of soundings"],
+            LeftOut = ["cancelled"],
+        };
+        var first = Page([
+            (40, "Soundings of the basin, Depth as charted"),
+            (60, "Sounding@40 No: 1@130 Sounding@300 No: 2@390"),
+            (76, "Depth@40 4.1 m@130 Depth@300 5.25@390"),
+            (92, "Bottom@40 mud@130 and sand Bottom@300 rock@390"),
+            (130, "Sounding@40 No: 3@130 cancelled Sounding@300 No: 4@390"),
+            (146, "Depth@300 6.0@390"),
+            (200, "Sounding@40 No: 5@130"),
+        ]);
+        var second = Page([
+            (60, "Depth@40 7.5@130"),
+            (76, "Bottom@40 gravel@130"),
+            (100, "End of soundings"),
+            (120, "Sounding@40 No: 9@130"),
+        ]);
+        var read = Read([first, second], Context, [], ("depths", groups));
+        var table = TableText.Rows(read.Record["depths"])!;
+        string Shown(IReadOnlyDictionary<string, string> row) =>
+            string.Join(' ', new[] { "point", "depth", "bottom" }.Select(c => row.GetValueOrDefault(c) ?? "–"));
+        Assert.Equal(["1 4.1 mud and sand", "2 5.25 rock", "4 6.0 –", "5 7.5 gravel"], table.Select(Shown));
+        var evidence = read.Of("depths")!.Evidence!;
+        Assert.Equal((2, "gravel"), evidence.Cells.Where(c => c is { Row: 4, Column: "bottom" }).Select(c => (c.Page, c.Raw)).Single());
+        Assert.Equal(1, evidence.Cells.Single(c => c is { Row: 4, Column: "point" }).Page);
+        Assert.Null(Read([Page((40, "Nothing of the kind"))], Context, [], ("depths", groups)).Of("depths")?.Evidence);
+    }
+
     [Fact]
     public void Boxes_say_what_stands_behind_them_and_a_doubtful_one_is_trusted_less()
     {
@@ -396,6 +432,7 @@ public sealed class FinderTests
     [InlineData("shape", "text", "no shape")]
     [InlineData("shape", "pattern", "pattern")]
     [InlineData("rows", "", "heading")]
+    [InlineData("blocks", "", "label")]
     [InlineData("name", "", "{value}")]
     [InlineData("divining", "", "divining")]
     public void What_a_finder_lacks_is_said(string kind, string shape, string says) =>

@@ -44,7 +44,13 @@ internal static class BesideLabel
         return gentle;
     }
 
-    private static bool BeginsRun(PageLines page, WordRun label) =>
+    /// <summary>All words that stand beside a label, and those of them that are the value; both empty when nothing stands there.</summary>
+    internal static (List<Word> All, List<Word> Value) ValueOf(PageLines page, WordRun label, Search search) =>
+        Beside(page, label, search) is { Count: > 0 } words
+            ? (words, InShape(words, search) is { } shaped ? [.. shaped.Words] : [])
+            : ([], []);
+
+    internal static bool BeginsRun(PageLines page, WordRun label) =>
         label.From == 0
         || label.Line.Words[label.From - 1].Box is var before
             && label.Line.Words[label.From].Box.X - (before.X + before.W) > WordGap * label.Line.Height * page.Aspect;

@@ -135,6 +135,16 @@ public static class FinderKinds
             Says = static f =>
                 $"rows under “{string.Join("”, “", f.Columns.Select(c => c.Headings is [var first, ..] ? first : c.Column))}”",
         },
+        new("blocks", "groups that repeat", Blocks.Find)
+        {
+            Fills = [FieldKind.Table],
+            Finding = static f =>
+                f.Columns.All(c => c.Headings.Count == 0) ? "Write the label of at least one column."
+                : f.Columns.Sum(c => c.Headings.Count) > Most ? $"A group has at most {Most} labels."
+                : Common(f),
+            Says = static f =>
+                $"groups of “{string.Join("”, “", f.Columns.Select(c => c.Headings is [var first, ..] ? first : c.Column))}”",
+        },
         new("constant", "always the same", Around.Constant)
         {
             Finding = static f => f.Text.Length == 0 ? "Write the value." : Common(f),

@@ -71,6 +71,13 @@ internal sealed class PageLines
         return runs.OrderBy(r => r.Misread).ThenBy(r => r.Line.CentreY).ThenBy(r => r.From);
     }
 
+    /// <summary>Phrases as they are looked for.</summary>
+    public static List<string[]> Phrases(IEnumerable<string> words) => [.. words.Select(Folding.Words).Where(w => w.Length > 0)];
+
+    /// <summary>Whether one of the phrases stands anywhere on a line.</summary>
+    public static bool Holds(TextLine line, List<string[]> phrases) =>
+        phrases.Count > 0 && Enumerable.Range(0, line.Words.Count).Any(i => StandsAt(line, i, phrases));
+
     /// <summary>Whether a phrase begins at a word of a line.</summary>
     public static bool StandsAt(TextLine line, int at, IEnumerable<string[]> phrases) => phrases.Any(p => Match(line, at, p) is not null);
 

@@ -47,38 +47,36 @@ internal static class Rows
         }
         if (rows.Count == 0)
             return null;
-        return Give([.. rows.Take(FieldReader.MostRows)], search);
+        var cells = rows.Take(FieldReader.MostRows).Select(r => r.Cells.ToDictionary(c => c.Key, c => (r.Page, c.Value))).ToList();
+        return Give(cells, search, cells.Count == 1 ? "one row" : $"{cells.Count} rows");
     }
 
-    private static Found Give(List<Row> rows, Search search)
+    /// <summary>Rows of cells as the value of a table field, each cell with its place.</summary>
+    /// <param name="rows">Words by column, with their page; at least one row with at least one cell.</param>
+    /// <param name="search">What was looked for.</param>
+    /// <param name="says">What was found, in a few words.</param>
+    internal static Found Give(List<Dictionary<string, (int Page, List<Word> Words)>> rows, Search search, string says)
     {
-        var first = rows[0].Page;
         var cells = new List<CellPlace>();
         var texts = new List<Dictionary<string, string>>();
         for (var r = 0; r < rows.Count; r++)
         {
             var row = new Dictionary<string, string>(StringComparer.Ordinal);
-            foreach (var (column, words) in rows[r].Cells)
+            foreach (var (column, (page, words)) in rows[r])
             {
-                row[column] = Text(search.Field.Columns.First(c => c.Key == column), string.Join(' ', words.Select(w => w.Text)));
-                cells.Add(
-                    new CellPlace(
-                        r + 1,
-                        column,
-                        rows[r].Page,
-                        Box.Around(words.Select(w => w.Box))!.Value,
-                        string.Join(' ', words.Select(w => w.Text)),
-                        words.Min(w => w.Confidence)
-                    )
-                );
+                var raw = string.Join(' ', words.Select(w => w.Text));
+                row[column] = Text(search.Field.Columns.First(c => c.Key == column), raw);
+                var box = Box.Around(words.Select(w => w.Box))!.Value;
+                cells.Add(new CellPlace(r + 1, column, page, box, raw, words.Min(w => w.Confidence)));
             }
             texts.Add(row);
         }
         var json = JsonSerializer.Serialize(texts, Written);
-        var box = Box.Around(cells.Where(c => c.Page == first).Select(c => c.Box))!.Value;
-        var evidence = new Evidence(first, box, json, search.Claimed.Text.Method, cells.Min(c => c.Confidence)) { Cells = cells };
-        var pages = rows.Select(r => r.Page).Distinct().Count();
-        return new Found(evidence, rows.Count == 1 ? "one row" : $"{rows.Count} rows{(pages > 1 ? $" on {pages} pages" : "")}", json);
+        var first = cells[0].Page;
+        var around = Box.Around(cells.Where(c => c.Page == first).Select(c => c.Box))!.Value;
+        var evidence = new Evidence(first, around, json, search.Claimed.Text.Method, cells.Min(c => c.Confidence)) { Cells = cells };
+        var pages = cells.Select(c => c.Page).Distinct().Count();
+        return new Found(evidence, pages > 1 ? $"{says} on {pages} pages" : says, json);
     }
 
     // Numbers and dates of a cell as their column keeps them; what cannot be read stays as it stands.
@@ -145,7 +143,7 @@ internal static class Rows
     private static (List<Row> Rows, bool Ended) Body(PageLines page, Head head, double[] bounds, int from, Search search, bool goesOn)
     {
         var rows = new List<Row>();
-        var (ends, leftOut) = (Phrases(search.Finder.Words), Phrases(search.Finder.LeftOut));
+        var (ends, leftOut) = (PageLines.Phrases(search.Finder.Words), PageLines.Phrases(search.Finder.LeftOut));
         var (key, keyField) = (head.Columns[0].Column.Column, search.Field.Columns.First(c => c.Key == head.Columns[0].Column.Column));
         // Left of the first heading and right of the last nothing belongs to the table, within what a wide cell needs.
         var (leftEdge, rightEdge) = (head.Columns[0].Box.X - 0.06, head.Columns[^1].Box.X + head.Columns[^1].Box.W + 0.12);
@@ -154,7 +152,7 @@ internal static class Rows
         for (var at = from; at < page.Lines.Count; at++)
         {
             var line = page.Lines[at];
-            if (Holds(line, ends))
+            if (PageLines.Holds(line, ends))
                 return (rows, true);
             var step = last < 0 ? 0 : line.CentreY - last;
             if (pitch > 0 && step > EndGap * pitch)
@@ -163,7 +161,7 @@ internal static class Rows
             if (cells.Count == 0)
                 continue;
             last = line.CentreY;
-            if (Holds(line, leftOut))
+            if (PageLines.Holds(line, leftOut))
                 continue;
             var begins = cells.TryGetValue(key, out var keyed) && Fits(keyField, keyed);
             if (begins)
@@ -182,11 +180,6 @@ internal static class Rows
         }
         return (rows, false);
     }
-
-    private static List<string[]> Phrases(IEnumerable<string> words) => [.. words.Select(Folding.Words).Where(w => w.Length > 0)];
-
-    private static bool Holds(TextLine line, List<string[]> phrases) =>
-        phrases.Count > 0 && Enumerable.Range(0, line.Words.Count).Any(i => PageLines.StandsAt(line, i, phrases));
 
     // Whether a key cell is one: a number where the column holds numbers, else anything with a letter or digit.
     private static bool Fits(Field field, List<Word> words)

@@ -1,6 +1,7 @@
 // Marks on a page picture: words picked by click or drag, zones drawn, moved, resized and nudged.
 // Places are sent as shares of the page, so they hold at any size.
 import { each, sendToSheet } from "./sheet.js";
+import { chooseWords } from "./words.js";
 
 /** Where a pointer is in the drawing's own units. */
 function pointIn(svg, e) {
@@ -9,12 +10,12 @@ function pointIn(svg, e) {
 }
 
 const stretched = (box, dx, dy) => ({ ...box, w: Math.max(8, box.w + dx), h: Math.max(8, box.h + dy) });
-const boxOf = (rect) => {
+export const boxOf = (rect) => {
   const [x, y, w, h] = ["x", "y", "width", "height"].map((name) => +rect.getAttribute(name));
   return { x, y, w, h };
 };
 
-function put(rect, b) {
+export function put(rect, b) {
   for (const [name, value] of [["x", b.x], ["y", b.y], ["width", b.w], ["height", b.h]]) rect.setAttribute(name, value);
 }
 
@@ -23,12 +24,12 @@ export function shares(svg, b) {
   return { x: b.x / width, y: b.y / height, w: b.w / width, h: b.h / height };
 }
 
-const around = (boxes) => {
+export const around = (boxes) => {
   const x = Math.min(...boxes.map((b) => b.x)), y = Math.min(...boxes.map((b) => b.y));
   return { x, y, w: Math.max(...boxes.map((b) => b.x + b.w)) - x, h: Math.max(...boxes.map((b) => b.y + b.h)) - y };
 };
 
-const grown = (b, by) => ({ x: b.x - by, y: b.y - by, w: b.w + 2 * by, h: b.h + 2 * by });
+export const grown = (b, by) => ({ x: b.x - by, y: b.y - by, w: b.w + 2 * by, h: b.h + 2 * by });
 
 const wordsIn = (svg, b) => [...svg.querySelectorAll(".word")].filter((word) => {
   const w = boxOf(word), cx = w.x + w.w / 2, cy = w.y + w.h / 2;
@@ -72,19 +73,22 @@ export function onRegion(svg, taken) {
 
 function setUpReader(svg) {
   const post = (handler, values) => sendToSheet(`${svg.dataset.marks}?handler=${handler}&sample=${svg.dataset.sample}`, values);
-  onRegion(svg, (box) => {
+  const take = (box) => {
     const tool = document.querySelector("input[name=tool]:checked")?.value ?? "zone";
     if (tool === "picture") {
-      post("Picture", shares(svg, box));
+      return post("Picture", shares(svg, box));
     } else if (tool === "clue" || tool === "landmark") {
       const words = wordsIn(svg, box);
-      if (words.length === 0) return;
+      if (words.length === 0) return null;
       const text = words.map((w) => w.dataset.text).join(" ");
-      post(tool === "clue" ? "Clue" : "Landmark", { text, ...shares(svg, around(words.map(boxOf))) });
+      return post(tool === "clue" ? "Clue" : "Landmark", { text, ...shares(svg, around(words.map(boxOf))) });
     } else {
-      post("Zone", { zone: document.getElementById("zone-field").value, ...shares(svg, grown(box, 3)) });
+      return post("Zone", { zone: document.getElementById("zone-field").value, ...shares(svg, grown(box, 3)) });
     }
-  });
+  };
+  onRegion(svg, take);
+  // What is taken with the keys gives the focus back, so that the next word is an arrow away.
+  chooseWords(svg, (box) => take(box)?.then(() => document.querySelector("svg[data-marks]")?.focus()));
   for (const zone of svg.querySelectorAll(".zone")) setUpZone(svg, zone, post);
 }
 

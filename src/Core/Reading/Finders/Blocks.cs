@@ -1,0 +1,88 @@
+using ClearLexicon.Core.Cleaning;
+using ClearLexicon.Core.Fields;
+
+namespace ClearLexicon.Core.Reading.Finders;
+
+/// <summary>
+/// Groups of labels and values that repeat down the page, each a row of a table. The label that comes first begins each of them; a group
+/// may stand beside another and may go on over the page.
+/// </summary>
+internal static class Blocks
+{
+    private sealed record Label(RowColumn Column, PageLines Page, WordRun Run)
+    {
+        public Box Box { get; } = Run.Box;
+    }
+
+    private sealed class Block(Label key)
+    {
+        public Label Key { get; } = key;
+
+        public bool LeftOut { get; set; }
+
+        public Dictionary<string, (int Page, List<Word> Words)> Cells { get; } = new(StringComparer.Ordinal);
+    }
+
+    public static Found? Find(Search search)
+    {
+        var columns = search.Finder.Columns.Where(c => c.Headings.Count > 0 && search.Field.Columns.Any(f => f.Key == c.Column)).ToList();
+        var (ends, leftOut) = (PageLines.Phrases(search.Finder.Words), PageLines.Phrases(search.Finder.LeftOut));
+        // A value ends where the label of another begins.
+        search = search with
+        {
+            Labels = [.. search.Labels, .. PageLines.Phrases(columns.SelectMany(c => c.Headings))],
+        };
+        var blocks = new List<Block>();
+        RowColumn? first = null;
+        foreach (var page in search.Looked.OrderBy(p => p.Number))
+        {
+            var end = page.Lines.FirstOrDefault(l => PageLines.Holds(l, ends))?.CentreY;
+            var labels = Labels(page, columns, search).Where(l => end is null || l.Run.Line.CentreY < end).ToList();
+            // The words of a label may stand in a sentence too; a label begins what stands together.
+            first ??= (labels.Find(l => BesideLabel.BeginsRun(l.Page, l.Run)) ?? labels.FirstOrDefault())?.Column;
+            var before = blocks.Count > 0 ? blocks[^1] : null;
+            var here = labels.Where(l => l.Column == first).Select(l => new Block(l)).ToList();
+            blocks.AddRange(here);
+            foreach (var label in labels)
+                if (Owner(label, here, before) is { } owner && !owner.Cells.ContainsKey(label.Column.Column))
+                    Read(label, owner, search, leftOut);
+            if (end is not null || blocks.Count > FieldReader.MostRows)
+                break;
+        }
+        var rows = blocks.Where(b => b.Cells.Count > 0 && !b.LeftOut).Select(b => b.Cells).Take(FieldReader.MostRows).ToList();
+        return rows.Count == 0 ? null : Rows.Give(rows, search, rows.Count == 1 ? "one block" : $"{rows.Count} blocks");
+    }
+
+    // Where labels stand, in reading order; of two on the same words the better spelled one.
+    private static List<Label> Labels(PageLines page, List<RowColumn> columns, Search search)
+    {
+        var taken = new List<Label>();
+        var places = columns
+            .SelectMany(c => page.Find(c.Headings).Where(r => search.Allows(r.Box)).Select(r => new Label(c, page, r)))
+            .OrderBy(l => l.Run.Misread)
+            .ThenByDescending(l => l.Run.To - l.Run.From);
+        foreach (var label in places)
+            if (!taken.Exists(t => t.Run.Line == label.Run.Line && t.Run.From < label.Run.To && label.Run.From < t.Run.To))
+                taken.Add(label);
+        return [.. taken.OrderBy(l => l.Run.Line.CentreY).ThenBy(l => l.Run.From)];
+    }
+
+    // The block whose beginning is nearest above and to the left; above any on this page, the last one of the page before.
+    private static Block? Owner(Label label, List<Block> here, Block? before)
+    {
+        var slack = label.Run.Line.Height;
+        var above = here.Where(b => b.Key.Run.Line.CentreY <= label.Run.Line.CentreY + slack / 2).ToList();
+        var left = above.Where(b => b.Key.Box.X <= label.Box.X + slack).ToList();
+        return (left.Count > 0 ? left : above).MaxBy(b => (Math.Round(b.Key.Run.Line.CentreY / slack), b.Key.Box.X))
+            ?? (here.Count == 0 || label.Run.Line.CentreY < here.Min(b => b.Key.Run.Line.CentreY) ? before : null);
+    }
+
+    private static void Read(Label label, Block owner, Search search, List<string[]> leftOut)
+    {
+        var column = search.Field.Columns.First(c => c.Key == label.Column.Column);
+        var (all, words) = BesideLabel.ValueOf(label.Page, label.Run, search with { Field = column });
+        owner.LeftOut |= all.Count > 0 && PageLines.Holds(new TextLine(all), leftOut);
+        if (words.Count > 0)
+            owner.Cells[column.Key] = (label.Page.Number, words);
+    }
+}
