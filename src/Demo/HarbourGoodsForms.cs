@@ -56,7 +56,7 @@ internal static class HarbourGoodsForms
                 ("loaded", Beside("loaded-beside", "Put on board"), DottedDate),
                 (
                     "containers",
-                    new Finder("containers-blocks", "blocks")
+                    new Finder("containers-groups", "groups")
                     {
                         Columns =
                         [

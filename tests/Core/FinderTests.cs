@@ -256,7 +256,7 @@ public sealed class FinderTests
     [Fact]
     public void Groups_of_labels_repeat_down_the_page_and_each_is_a_row()
     {
-        var groups = new Finder("f", "blocks")
+        var groups = new Finder("f", "groups")
         {
             Columns = [new RowColumn("bottom", ["Bottom"]), new RowColumn("point", ["Sounding No"]), new RowColumn("depth", ["Depth"])],
             Words = ["End of soundings"],
@@ -432,7 +432,7 @@ public sealed class FinderTests
     [InlineData("shape", "text", "no shape")]
     [InlineData("shape", "pattern", "pattern")]
     [InlineData("rows", "", "heading")]
-    [InlineData("blocks", "", "label")]
+    [InlineData("groups", "", "label")]
     [InlineData("name", "", "{value}")]
     [InlineData("divining", "", "divining")]
     public void What_a_finder_lacks_is_said(string kind, string shape, string says) =>

@@ -135,7 +135,7 @@ public static class FinderKinds
             Says = static f =>
                 $"rows under “{string.Join("”, “", f.Columns.Select(c => c.Headings is [var first, ..] ? first : c.Column))}”",
         },
-        new("blocks", "groups that repeat", Blocks.Find)
+        new("groups", "groups that repeat", Groups.Find)
         {
             Fills = [FieldKind.Table],
             Finding = static f =>

@@ -236,9 +236,15 @@ public sealed class ReaderModel(TaughtReaders readers, ReaderClues clues, Reader
 
     /// <summary>A needed trust in words.</summary>
     public static string TrustInWords(double share) =>
-        share > 1 ? "any: each is looked at"
-        : share == Evidence.Sure ? $"{share:P0} (usual)"
-        : $"{share:P0}";
+        share > 1 ? "any trust: at each"
+        : share == Evidence.Sure ? $"{share:P0} trust (usual)"
+        : $"{share:P0} trust";
+
+    /// <summary>What a line reads, in its row: of a table how many rows.</summary>
+    public string Shown(CrosswalkLine line, CapturedValue? read) =>
+        read?.Text is not { Length: > 0 } text ? "—"
+        : Type.Find(line.Field)?.Kind == FieldKind.Table && TableText.Rows(text) is { } rows ? Counted.Of(rows.Count, "row")
+        : text;
 
     public IActionResult OnPostTrust(string key, long sample)
     {

@@ -7,14 +7,14 @@ namespace ClearLexicon.Core.Reading.Finders;
 /// Groups of labels and values that repeat down the page, each a row of a table. The label that comes first begins each of them; a group
 /// may stand beside another and may go on over the page.
 /// </summary>
-internal static class Blocks
+internal static class Groups
 {
     private sealed record Label(RowColumn Column, PageLines Page, WordRun Run)
     {
         public Box Box { get; } = Run.Box;
     }
 
-    private sealed class Block(Label key)
+    private sealed class Group(Label key)
     {
         public Label Key { get; } = key;
 
@@ -32,7 +32,7 @@ internal static class Blocks
         {
             Labels = [.. search.Labels, .. PageLines.Phrases(columns.SelectMany(c => c.Headings))],
         };
-        var blocks = new List<Block>();
+        var groups = new List<Group>();
         RowColumn? first = null;
         foreach (var page in search.Looked.OrderBy(p => p.Number))
         {
@@ -40,17 +40,17 @@ internal static class Blocks
             var labels = Labels(page, columns, search).Where(l => end is null || l.Run.Line.CentreY < end).ToList();
             // The words of a label may stand in a sentence too; a label begins what stands together.
             first ??= (labels.Find(l => BesideLabel.BeginsRun(l.Page, l.Run)) ?? labels.FirstOrDefault())?.Column;
-            var before = blocks.Count > 0 ? blocks[^1] : null;
-            var here = labels.Where(l => l.Column == first).Select(l => new Block(l)).ToList();
-            blocks.AddRange(here);
+            var before = groups.Count > 0 ? groups[^1] : null;
+            var here = labels.Where(l => l.Column == first).Select(l => new Group(l)).ToList();
+            groups.AddRange(here);
             foreach (var label in labels)
                 if (Owner(label, here, before) is { } owner && !owner.Cells.ContainsKey(label.Column.Column))
                     Read(label, owner, search, leftOut);
-            if (end is not null || blocks.Count > FieldReader.MostRows)
+            if (end is not null || groups.Count > FieldReader.MostRows)
                 break;
         }
-        var rows = blocks.Where(b => b.Cells.Count > 0 && !b.LeftOut).Select(b => b.Cells).Take(FieldReader.MostRows).ToList();
-        return rows.Count == 0 ? null : Rows.Give(rows, search, rows.Count == 1 ? "one block" : $"{rows.Count} blocks");
+        var rows = groups.Where(b => b.Cells.Count > 0 && !b.LeftOut).Select(b => b.Cells).Take(FieldReader.MostRows).ToList();
+        return rows.Count == 0 ? null : Rows.Give(rows, search, rows.Count == 1 ? "one group" : $"{rows.Count} groups");
     }
 
     // Where labels stand, in reading order; of two on the same words the better spelled one.
@@ -67,8 +67,8 @@ internal static class Blocks
         return [.. taken.OrderBy(l => l.Run.Line.CentreY).ThenBy(l => l.Run.From)];
     }
 
-    // The block whose beginning is nearest above and to the left; above any on this page, the last one of the page before.
-    private static Block? Owner(Label label, List<Block> here, Block? before)
+    // The group whose beginning is nearest above and to the left; above any on this page, the last one of the page before.
+    private static Group? Owner(Label label, List<Group> here, Group? before)
     {
         var slack = label.Run.Line.Height;
         var above = here.Where(b => b.Key.Run.Line.CentreY <= label.Run.Line.CentreY + slack / 2).ToList();
@@ -77,7 +77,7 @@ internal static class Blocks
             ?? (here.Count == 0 || label.Run.Line.CentreY < here.Min(b => b.Key.Run.Line.CentreY) ? before : null);
     }
 
-    private static void Read(Label label, Block owner, Search search, List<string[]> leftOut)
+    private static void Read(Label label, Group owner, Search search, List<string[]> leftOut)
     {
         var column = search.Field.Columns.First(c => c.Key == label.Column.Column);
         var (all, words) = BesideLabel.ValueOf(label.Page, label.Run, search with { Field = column });
