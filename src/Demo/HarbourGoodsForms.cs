@@ -7,7 +7,9 @@ using static ClearLexicon.Demo.HarbourFreeForms;
 
 namespace ClearLexicon.Demo;
 
-/// <summary>Notes of dangerous goods: containers in a table, with places to sign; and in groups that repeat, two beside one another.</summary>
+/// <summary>
+/// Notes of dangerous goods: containers in a table, with places to sign; and in groups that repeat, two beside one another.
+/// </summary>
 internal static class HarbourGoodsForms
 {
     /// <summary>With a table and two signatures.</summary>

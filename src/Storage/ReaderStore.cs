@@ -164,6 +164,14 @@ public static class ReaderStore
             ("$key", readerKey)
         );
 
+    /// <summary>Samples of a reader in the order they were added, without their pages: id, name, and what is true as JSON.</summary>
+    public static List<(long Id, string Name, string Truth)> Truths(SqliteConnection c, string readerKey) =>
+        c.Query(
+            "SELECT id, name, truth FROM samples WHERE reader_key = $key ORDER BY id",
+            r => (r.GetInt64(0), r.GetString(1), r.GetString(2)),
+            ("$key", readerKey)
+        );
+
     /// <summary>One sample, or null.</summary>
     public static Sample? FindSample(SqliteConnection c, long id) =>
         c.Query("SELECT id, reader_key, name, image, page, truth FROM samples WHERE id = $id", Map, ("$id", id)).FirstOrDefault();

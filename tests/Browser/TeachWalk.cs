@@ -129,7 +129,7 @@ public class TeachWalk(HarbourFixture harbour)
         Assert.Empty(_screen.Complaints());
     }
 
-    private List<Outcome> Outcomes() => [.. harbour.Get<TaughtReaders>().Prove("signal-station-note")[0].Cells.Select(c => c.Outcome)];
+    private List<Outcome> Outcomes() => [.. harbour.Get<SampleProofs>().Of("signal-station-note").Rows[0].Cells.Select(c => c.Outcome)];
 
     /// <summary>In points of the page.</summary>
     private void Drag(double x, double y, double w, double h) => _screen.Drag("svg[data-marks]", x / 595, y / 842, w / 595, h / 842);

@@ -145,7 +145,7 @@ public sealed class CorrectionTests : IDisposable
         var taught = _corrections.Teach(document.Id, "Call record", "me").Value;
         Assert.Empty(taught.AlsoClaims);
         // On its own page everything that was typed and stands there is read.
-        var row = Assert.Single(_house.Readers.Prove(taught.Key));
+        var row = Assert.Single(_house.Proofs.Of(taught.Key).Rows);
         Assert.True(row.Claimed);
         Assert.All(row.Cells, c => Assert.Equal(Outcome.Right, c.Outcome));
         Assert.Equal(1, _house.Readers.Publish(taught.Key, "me").Value);

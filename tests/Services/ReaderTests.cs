@@ -1,6 +1,8 @@
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Demo;
+using ClearLexicon.Services.Readers;
+using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;
 
@@ -30,7 +32,7 @@ public sealed class ReaderTests : IDisposable
         Assert.True(_house.Clues.Toggle("my-reader", heading.Text, heading.Box, "me").Ok);
         var cell = PageDesigns.DuesTreasurer.Cells.First(c => c.Field == "total");
         Assert.True(_house.Readers.SetZone("my-reader", "total", cell.Zone, "total", "me").Ok);
-        double Right() => Proof.Share(_house.Readers.Prove("my-reader"), "total")!.Value;
+        double Right() => Proof.Share(_house.Proofs.Of("my-reader").Rows, "total")!.Value;
         var before = Right();
         Assert.True(_house.Readers.SetLine("my-reader", "total", "total", [new CleaningStep("read-number", ".")], "me").Ok);
         Assert.Equal(1, Right());
@@ -60,7 +62,7 @@ public sealed class ReaderTests : IDisposable
 
         // Clicked again the word is a clue no more, and without a clue nothing is claimed.
         Assert.True(_house.Clues.Toggle("my-reader", heading.Text, heading.Box, "me").Ok);
-        Assert.All(_house.Readers.Prove("my-reader"), row => Assert.False(row.Claimed));
+        Assert.All(_house.Proofs.Of("my-reader").Rows, row => Assert.False(row.Claimed));
         Assert.True(_house.Readers.RemoveZone("my-reader", "total", "me").Ok);
         Assert.Empty(_house.Readers.Find("my-reader")!.Crosswalk);
     }
@@ -98,10 +100,41 @@ public sealed class ReaderTests : IDisposable
         var reader = _house.Readers.All().First(r => r.Key == PageDesigns.CallOffice.Key);
         var page = HarbourDocuments.Samples(PageDesigns.CallOffice, 1, 0)[0];
         var id = (await _house.Readers.AddSampleAsync(reader.Key, Drawn(page), new Dictionary<string, string>())).Value;
-        Assert.Empty(_house.Readers.Prove(reader.Key)[0].Cells);
+        Assert.Empty(_house.Proofs.Of(reader.Key).Rows[0].Cells);
         _house.Readers.SetTruth(id, page.Truth);
-        Assert.All(_house.Readers.Prove(reader.Key)[0].Cells, c => Assert.Equal(Outcome.Right, c.Outcome));
-        Assert.Equal(page.Truth.Count, _house.Readers.Prove(reader.Key)[0].Cells.Count);
+        Assert.All(_house.Proofs.Of(reader.Key).Rows[0].Cells, c => Assert.Equal(Outcome.Right, c.Outcome));
+        Assert.Equal(page.Truth.Count, _house.Proofs.Of(reader.Key).Rows[0].Cells.Count);
+    }
+
+    /// <summary>Many samples are tried in the background; what was tried is kept until something changes that it rests on.</summary>
+    [Fact]
+    public async Task Many_samples_are_tried_in_the_background_and_a_few_at_once()
+    {
+        var reader = _house.Readers.All().First(r => r.Key == PageDesigns.CallOffice.Key);
+        var page = HarbourDocuments.Samples(PageDesigns.CallOffice, 1, 0)[0];
+        var id = (await _house.Readers.AddSampleAsync(reader.Key, Drawn(page), page.Truth)).Value;
+        var sample = _house.Readers.Sample(id)!;
+        var wrong = new Dictionary<string, string>(page.Truth) { ["vessel"] = "Another" };
+        const int Many = SampleProofs.AtOnce + 16;
+        _house.Database.Write(c =>
+        {
+            for (var i = 1; i < Many; i++)
+                ReaderStore.AddSample(c, reader.Key, $"{i}.pdf", sample.Image, sample.Page, i == Many - 1 ? wrong : page.Truth);
+        });
+        var few = _house.Proofs.Of(reader.Key);
+        Assert.Equal((SampleProofs.AtOnce, Many, false, 1.0), (few.Rows.Count, few.Samples, few.IsWhole, few.Right!.Value));
+        Assert.NotNull(_house.Proofs.Start("no-such-reader", "me").Problem);
+        var job = _house.Proofs.Start(reader.Key, "me").Value!;
+        await job.Completion;
+        Assert.Equal((Many, Many), (job.Done, job.Total));
+        var all = _house.Proofs.Of(reader.Key);
+        Assert.True(all.IsWhole);
+        // The one that is wrong is among those behind the first.
+        Assert.Equal(Many - 1, Enumerable.Range(0, Many).Single(i => all.Rows[i].Cells.Any(c => c.Outcome == Outcome.Wrong)));
+        Assert.InRange(all.Right!.Value, 0.9, 0.999);
+        Assert.Same(all, _house.Proofs.Of(reader.Key));
+        _house.Readers.SetTruth(id, wrong);
+        Assert.False(_house.Proofs.Of(reader.Key).IsWhole);
     }
 
     public void Dispose()

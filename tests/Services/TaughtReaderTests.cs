@@ -37,7 +37,7 @@ public sealed class TaughtReaderTests : IDisposable
             (taught.Clues.Count, taught.Finders.Count),
             (_house.Readers.Find(key)!.Clues.Count, _house.Readers.Find(key)!.Finders.Count)
         );
-        var cells = _house.Readers.Prove(key).SelectMany(r => r.Cells).ToList();
+        var cells = _house.Proofs.Of(key).Rows.SelectMany(r => r.Cells).ToList();
         Assert.True(
             cells.Count(c => c.Outcome == Outcome.Right) >= 0.85 * cells.Count,
             string.Join(", ", cells.Where(c => c.Outcome != Outcome.Right))

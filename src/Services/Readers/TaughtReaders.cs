@@ -1,5 +1,3 @@
-using System.Collections.Concurrent;
-using System.Runtime.CompilerServices;
 using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
@@ -23,6 +21,10 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
 
     /// <summary>Samples of a reader.</summary>
     public List<Sample> Samples(string key) => database.Read(c => ReaderStore.Samples(c, key));
+
+    /// <summary>Ids and names of a reader's samples in the order they were added.</summary>
+    public List<(long Id, string Name)> SampleNames(string key) =>
+        database.Read(c => ReaderStore.Truths(c, key)).ConvertAll(s => (s.Id, s.Name));
 
     /// <summary>One sample, or null.</summary>
     public Sample? Sample(long id) => database.Read(c => ReaderStore.FindSample(c, id));
@@ -442,35 +444,6 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
     /// <summary>Says what is true on a sample.</summary>
     public void SetTruth(long sampleId, IReadOnlyDictionary<string, string> truth) =>
         database.Write(c => ReaderStore.SetTruth(c, sampleId, truth));
-
-    // The last proof of each reader, as long as nothing has changed that it rests on.
-    private readonly ConcurrentDictionary<string, (string State, List<ProofRow> Rows)> _proofs = new(StringComparer.Ordinal);
-
-    /// <summary>The proof table of a reader.</summary>
-    public List<ProofRow> Prove(string key)
-    {
-        if (Find(key) is not { } reader || TypeOf(reader) is not { } type)
-            return [];
-        var samples = Samples(key);
-        var state = string.Join(
-            '\n',
-            Sql.ToJson(reader),
-            Sql.ToJson(type),
-            Sql.ToJson(samples.ConvertAll(s => s.Truth)),
-            string.Join(' ', samples.Select(s => s.Id)),
-            RuntimeHelpers.GetHashCode(designs.Vocabularies),
-            RuntimeHelpers.GetHashCode(designs.Tables)
-        );
-        if (_proofs.TryGetValue(key, out var kept) && kept.State == state)
-            return kept.Rows;
-        var rows = samples.ConvertAll(s =>
-        {
-            using var ink = InkOf(s);
-            return Proof.Try(s.Name, s.Page, reader, type, s.Truth, designs.Finders(ink, s.Name));
-        });
-        _proofs[key] = (state, rows);
-        return rows;
-    }
 
     /// <summary>What a reader makes of one of its samples, whether or not it claims it.</summary>
     public DocumentRead Read(Reader reader, Claim claim, Sample sample)

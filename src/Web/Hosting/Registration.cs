@@ -85,6 +85,7 @@ public static class Registration
         services.AddSingleton<ReferenceTables>();
         services.AddSingleton<DesignFiles>();
         services.AddSingleton<TaughtReaders>();
+        services.AddSingleton<SampleProofs>();
         services.AddSingleton<ReaderClues>();
         services.AddSingleton<Corrections>();
         services.AddSingleton<Rereadings>();

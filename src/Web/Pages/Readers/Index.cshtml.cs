@@ -8,7 +8,8 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-public sealed class ReadersIndexModel(TaughtReaders readers, PileSorting piles, DeskDocuments desk, Designs designs) : PlacePage
+public sealed class ReadersIndexModel(TaughtReaders readers, SampleProofs proofs, PileSorting piles, DeskDocuments desk, Designs designs)
+    : PlacePage
 {
     public List<(Reader Reader, int Samples, double? Right)> Readers { get; private set; } = [];
 
@@ -74,20 +75,6 @@ public sealed class ReadersIndexModel(TaughtReaders readers, PileSorting piles, 
         (Piles, Unknown) = (piles.All(), piles.Unknown);
         Unpublished = [.. readers.All().Select(r => r.Key).Except(readers.Published().Select(r => r.Key))];
         Types = designs.All();
-        Readers =
-        [
-            .. readers
-                .All()
-                .Select(r =>
-                {
-                    var rows = readers.Prove(r.Key);
-                    var cells = rows.SelectMany(row => row.Cells).ToList();
-                    return (
-                        r,
-                        rows.Count,
-                        cells.Count == 0 ? (double?)null : (double)cells.Count(c => c.Outcome == Outcome.Right) / cells.Count
-                    );
-                }),
-        ];
+        Readers = [.. readers.All().Select(r => proofs.Of(r.Key) is var proof ? (r, proof.Samples, proof.Right) : default)];
     }
 }

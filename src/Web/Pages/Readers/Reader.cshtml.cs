@@ -8,6 +8,7 @@ using ClearLexicon.Core.Reading.Finders;
 using ClearLexicon.Core.Reading.Proposals;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Readers;
+using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using ClearLexicon.Web.Forms;
 using Microsoft.AspNetCore.Mvc;
@@ -15,13 +16,27 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>Teaching one reader: the page with its marks, the crosswalk, the proof table.</summary>
-public sealed class ReaderModel(TaughtReaders readers, ReaderClues clues, ReaderWatch watch, Designs designs) : PlacePage
+public sealed class ReaderModel(
+    TaughtReaders readers,
+    SampleProofs proofs,
+    Jobs jobs,
+    ReaderClues clues,
+    ReaderWatch watch,
+    Designs designs
+) : PlacePage
 {
     public Reader Reader { get; private set; } = null!;
 
     public DocumentType Type { get; private set; } = null!;
 
-    public List<Sample> Samples { get; private set; } = [];
+    /// <summary>Ids and names of the samples.</summary>
+    public List<(long Id, string Name)> Samples { get; private set; } = [];
+
+    /// <summary>Most samples that are shown as pictures, and most rows of the proof table.</summary>
+    public const int MostShown = 100;
+
+    /// <summary>Trying the reader on all its samples, while that is under way.</summary>
+    public Job? Running => jobs.Running(SampleProofs.Subject(Reader.Key));
 
     public Sample? Sample { get; private set; }
 
@@ -44,7 +59,14 @@ public sealed class ReaderModel(TaughtReaders readers, ReaderClues clues, Reader
     /// <summary>What the reader says of the sample besides values.</summary>
     public IReadOnlyList<string> Notices { get; private set; } = [];
 
-    public List<ProofRow> Proof { get; private set; } = [];
+    /// <summary>The reader tried on its samples, those with something wrong first when they are many.</summary>
+    public SampleProof Tried { get; private set; } = new([], 0);
+
+    public IReadOnlyList<ProofRow> Proof => Tried.Rows;
+
+    /// <summary>The rows that are shown.</summary>
+    public IEnumerable<ProofRow> Rows =>
+        Proof.Count <= MostShown ? Proof : Proof.OrderBy(r => r.Cells.All(c => c.Outcome == Outcome.Right)).Take(MostShown);
 
     public string? ChosenZone { get; private set; }
 
@@ -254,6 +276,13 @@ public sealed class ReaderModel(TaughtReaders readers, ReaderClues clues, Reader
         return Load(key, sample);
     }
 
+    /// <summary>Tries the reader on all its samples in the background.</summary>
+    public IActionResult OnPostProve(string key, long sample)
+    {
+        Problem = proofs.Start(key, Who).Problem;
+        return Load(key, sample);
+    }
+
     public IActionResult OnPostPropose(string key, long sample)
     {
         Proposal = readers.Propose(key);
@@ -338,11 +367,15 @@ public sealed class ReaderModel(TaughtReaders readers, ReaderClues clues, Reader
             return NotFound();
         Reader = reader;
         Type = type;
-        Samples = readers.Samples(key);
-        Sample = Samples.FirstOrDefault(s => s.Id == sample) ?? Samples.FirstOrDefault();
+        Samples = readers.SampleNames(key);
+        var shown =
+            Samples.Exists(s => s.Id == sample) ? sample
+            : Samples.Count > 0 ? Samples[0].Id
+            : null;
+        Sample = shown is { } id ? readers.Sample(id) : null;
         State = readers.State(key);
         Watched = watch.Of(key);
-        Proof = readers.Prove(key);
+        Tried = proofs.Of(key);
         if (_started is { } started && type.Find(started.Field) is not null)
             NewFinder = View(started.Form, started.Field);
         if (Sample is null)

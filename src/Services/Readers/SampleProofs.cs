@@ -1,0 +1,117 @@
+using System.Collections.Concurrent;
+using System.Runtime.CompilerServices;
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Formats;
+using ClearLexicon.Services.Work;
+using ClearLexicon.Storage;
+
+namespace ClearLexicon.Services.Readers;
+
+/// <summary>A reader tried on its samples.</summary>
+/// <param name="Rows">One a sample that was tried, in the order in which they were added.</param>
+/// <param name="Samples">How many samples there are.</param>
+public sealed record SampleProof(IReadOnlyList<ProofRow> Rows, int Samples)
+{
+    /// <summary>Whether all samples were tried.</summary>
+    public bool IsWhole => Rows.Count >= Samples;
+
+    /// <summary>Share of right values, 0 to 1; null when nothing is known to be true.</summary>
+    public double? Right =>
+        Rows.SelectMany(r => r.Cells).ToList() is { Count: > 0 } cells
+            ? (double)cells.Count(c => c.Outcome == Outcome.Right) / cells.Count
+            : null;
+}
+
+/// <summary>
+/// Tries readers on their samples. A few are tried at once, whenever somebody looks; many in the background, one after another, so that
+/// whoever works meanwhile has the processor. What was tried is kept in memory as long as nothing has changed that it rests on.
+/// </summary>
+public sealed class SampleProofs
+{
+    /// <summary>So many samples are tried while somebody waits.</summary>
+    public const int AtOnce = 24;
+
+    private readonly Database _database;
+    private readonly DataFolder _folder;
+    private readonly Designs _designs;
+    private readonly TaughtReaders _readers;
+    private readonly Jobs _jobs;
+    private readonly ConcurrentDictionary<string, (string State, SampleProof Proof)> _kept = new(StringComparer.Ordinal);
+
+    /// <summary>Tries readers on their samples.</summary>
+    public SampleProofs(Database database, DataFolder folder, Designs designs, TaughtReaders readers, Jobs jobs)
+    {
+        (_database, _folder, _designs, _readers, _jobs) = (database, folder, designs, readers, jobs);
+        jobs.Add(JobKind.Of("proof", "Trying a reader on all its samples", "design", Try));
+    }
+
+    /// <summary>What its job has as its subject.</summary>
+    public static string Subject(string key) => $"proof of {key}";
+
+    /// <summary>The proof of a reader: of all its samples when they are few or were tried in the background, else of the first.</summary>
+    public SampleProof Of(string key)
+    {
+        if (_readers.Find(key) is not { } reader || _readers.TypeOf(reader) is not { } type)
+            return new SampleProof([], 0);
+        var samples = _database.Read(c => ReaderStore.Truths(c, key));
+        var state = StateOf(reader, type, samples);
+        if (_kept.TryGetValue(key, out var kept) && kept.State == state)
+            return kept.Proof;
+        return Keep(key, state, samples.Take(AtOnce).Select(s => Row(s.Id, reader, type)), samples.Count);
+    }
+
+    /// <summary>Tries all samples in the background.</summary>
+    public Result<Job> Start(string key, string who) =>
+        _readers.Find(key) is null
+            ? Result<Job>.Not("There is no such reader.")
+            : _jobs.Start("proof", Subject(key), $"/Readers/Reader/{key}", key, who);
+
+    private void Try(Job job, CancellationToken cancel)
+    {
+        var key = job.Given<string>();
+        if (_readers.Find(key) is not { } reader || _readers.TypeOf(reader) is not { } type)
+            return;
+        var samples = _database.Read(c => ReaderStore.Truths(c, key));
+        (job.Total, job.Done) = (samples.Count, 0);
+        Keep(
+            key,
+            StateOf(reader, type, samples),
+            samples.Select(s =>
+            {
+                cancel.ThrowIfCancellationRequested();
+                var row = Row(s.Id, reader, type);
+                job.Done++;
+                return row;
+            }),
+            samples.Count
+        );
+    }
+
+    private SampleProof Keep(string key, string state, IEnumerable<ProofRow?> rows, int samples)
+    {
+        var proof = new SampleProof([.. rows.OfType<ProofRow>()], samples);
+        _kept[key] = (state, proof);
+        return proof;
+    }
+
+    // One page at a time in memory; null for a sample that was taken away meanwhile.
+    private ProofRow? Row(long id, Reader reader, DocumentType type)
+    {
+        if (_readers.Sample(id) is not { } sample)
+            return null;
+        using var ink = new PagePictures(_ => _folder.Absolute(sample.Image));
+        return Proof.Try(sample.Name, sample.Page, reader, type, sample.Truth, _designs.Finders(ink, sample.Name));
+    }
+
+    // What a proof rests on: the reader, the type, what is true of the samples, vocabularies and tables.
+    private string StateOf(Reader reader, DocumentType type, List<(long Id, string Name, string Truth)> samples) =>
+        string.Join(
+            '\n',
+            Sql.ToJson(reader),
+            Sql.ToJson(type),
+            string.Join('\n', samples.Select(s => $"{s.Id} {s.Truth}")),
+            RuntimeHelpers.GetHashCode(_designs.Vocabularies),
+            RuntimeHelpers.GetHashCode(_designs.Tables)
+        );
+}
