@@ -218,15 +218,10 @@ public static class DocumentReading
         private readonly Lazy<IReadOnlyList<PageLines>> _lines = new(() =>
             [.. pages.Where(p => p.Number > 0 || p.Number == claimed).OrderBy(p => p.Number).Select(p => new PageLines(p.Number, p.Text))]
         );
-        private readonly Lazy<IReadOnlyList<string[]>> _labels = new(() =>
-            [
-                .. reader
-                    .Finders.Where(f => f.Kind == "beside")
-                    .SelectMany(f => f.Words)
-                    .Concat(reader.Clues.Select(c => c.Text))
-                    .Select(Folding.Words)
-                    .Where(p => p.Length > 0),
-            ]
+        private readonly Lazy<IReadOnlyList<Phrase>> _labels = new(() =>
+            PageLines.Phrases(
+                reader.Finders.Where(f => f.Kind == "beside").SelectMany(f => f.Words).Concat(reader.Clues.Select(c => c.Text))
+            )
         );
 
         public Box? Region(Finder finder) =>

@@ -65,7 +65,7 @@ internal static class BesideLabel
         };
 
     // From a word of a line to the right, until a gap, or until a label of another value begins.
-    private static List<Word> Behind(PageLines page, TextLine line, int from, double edge, IReadOnlyList<string[]> labels)
+    private static List<Word> Behind(PageLines page, TextLine line, int from, double edge, IReadOnlyList<Phrase> labels)
     {
         var taken = new List<Word>();
         var gap = WordGap * line.Height * page.Aspect;
@@ -99,7 +99,7 @@ internal static class BesideLabel
     }
 
     // The nearest line over or under the label that has a word within its width, read from there.
-    private static List<Word> OtherLine(PageLines page, WordRun label, IReadOnlyList<string[]> labels, int way)
+    private static List<Word> OtherLine(PageLines page, WordRun label, IReadOnlyList<Phrase> labels, int way)
     {
         var (box, slack) = (label.Box, label.Line.Height * page.Aspect);
         var near = page

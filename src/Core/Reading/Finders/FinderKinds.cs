@@ -16,7 +16,7 @@ internal sealed record Search(
     IReadOnlyList<PageLines> Pages,
     PageLines Claimed,
     Box? Region,
-    IReadOnlyList<string[]> Labels,
+    IReadOnlyList<Phrase> Labels,
     FinderContext Context
 )
 {

@@ -77,7 +77,7 @@ internal static class Groups
             ?? (here.Count == 0 || label.Run.Line.CentreY < here.Min(b => b.Key.Run.Line.CentreY) ? before : null);
     }
 
-    private static void Read(Label label, Group owner, Search search, List<string[]> leftOut)
+    private static void Read(Label label, Group owner, Search search, List<Phrase> leftOut)
     {
         var column = search.Field.Columns.First(c => c.Key == label.Column.Column);
         var (all, words) = BesideLabel.ValueOf(label.Page, label.Run, search with { Field = column });

@@ -15,6 +15,27 @@ internal readonly record struct WordRun(TextLine Line, int From, int To, double 
     public Box Box => Reading.Box.Around(Words.Select(w => w.Box))!.Value;
 }
 
+/// <summary>A folded word with the letters it has, by which most that are not alike are told apart.</summary>
+internal readonly record struct Piece(string Text, ulong Letters)
+{
+    public static Piece[] Of(string folded) =>
+        [.. folded.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(p => new Piece(p, LettersOf(p)))];
+
+    private static ulong LettersOf(string word)
+    {
+        ulong letters = 0;
+        foreach (var c in word)
+            letters |= 1UL << (c & 63);
+        return letters;
+    }
+}
+
+/// <summary>Words that are looked for.</summary>
+internal sealed class Phrase(Piece[] words)
+{
+    public Piece[] Words { get; } = words;
+}
+
 /// <summary>A line of a page.</summary>
 internal sealed class TextLine(IReadOnlyList<Word> words)
 {
@@ -22,7 +43,14 @@ internal sealed class TextLine(IReadOnlyList<Word> words)
     public IReadOnlyList<Word> Words { get; } = words;
 
     /// <summary>The words folded.</summary>
-    public IReadOnlyList<string> Folded { get; } = [.. words.Select(w => Folding.Fold(w.Text))];
+    public IReadOnlyList<string> Folded => _folded ??= [.. Words.Select(w => Folding.Fold(w.Text))];
+
+    private string[]? _folded;
+
+    /// <summary>What folding makes of each word: most are one piece, a mark is none.</summary>
+    public Piece[][] Pieces => _pieces ??= [.. Folded.Select(Piece.Of)];
+
+    private Piece[][]? _pieces;
 
     /// <summary>Height of its tallest word of letters, in shares of the page.</summary>
     public double Height { get; } = words.Max(w => w.Box.H);
@@ -58,38 +86,41 @@ internal sealed class PageLines
     public IEnumerable<WordRun> Find(IEnumerable<string> phrases)
     {
         var runs = new List<WordRun>();
-        foreach (var phrase in phrases)
-        {
-            var wanted = Folding.Words(phrase);
-            if (wanted.Length == 0)
-                continue;
-            foreach (var line in Lines)
-                for (var at = 0; at < line.Words.Count; at++)
-                    if (Match(line, at, wanted) is { } run)
-                        runs.Add(run);
-        }
+        foreach (var phrase in Phrases(phrases))
+        foreach (var line in Lines)
+            for (var at = 0; at < line.Words.Count; at++)
+                if (Match(line, at, phrase) is { } run)
+                    runs.Add(run);
         return runs.OrderBy(r => r.Misread).ThenBy(r => r.Line.CentreY).ThenBy(r => r.From);
     }
 
     /// <summary>Phrases as they are looked for.</summary>
-    public static List<string[]> Phrases(IEnumerable<string> words) => [.. words.Select(Folding.Words).Where(w => w.Length > 0)];
+    public static List<Phrase> Phrases(IEnumerable<string> phrases) =>
+        [.. phrases.Select(p => new Phrase(Piece.Of(string.Join(' ', Folding.Words(p))))).Where(p => p.Words.Length > 0)];
 
     /// <summary>Whether one of the phrases stands anywhere on a line.</summary>
-    public static bool Holds(TextLine line, List<string[]> phrases) =>
+    public static bool Holds(TextLine line, List<Phrase> phrases) =>
         phrases.Count > 0 && Enumerable.Range(0, line.Words.Count).Any(i => StandsAt(line, i, phrases));
 
     /// <summary>Whether a phrase begins at a word of a line.</summary>
-    public static bool StandsAt(TextLine line, int at, IEnumerable<string[]> phrases) => phrases.Any(p => Match(line, at, p) is not null);
+    public static bool StandsAt(TextLine line, int at, IReadOnlyList<Phrase> phrases)
+    {
+        for (var i = 0; i < phrases.Count; i++)
+            if (Match(line, at, phrases[i]) is not null)
+                return true;
+        return false;
+    }
 
     // A word of the page may hold several of the phrase ("No.:", "Ref/No"); what folding makes of it is compared piece by piece.
-    private static WordRun? Match(TextLine line, int at, string[] wanted)
+    private static WordRun? Match(TextLine line, int at, Phrase phrase)
     {
+        var wanted = phrase.Words;
         var (i, to, misread) = (0, at, 0.0);
         while (i < wanted.Length)
         {
             if (to == line.Words.Count)
                 return null;
-            var pieces = line.Folded[to].Split(' ', StringSplitOptions.RemoveEmptyEntries);
+            var pieces = line.Pieces[to];
             // Marks between the words of a phrase say nothing; before it they are not part of it.
             if (pieces.Length == 0)
             {
@@ -149,26 +180,19 @@ internal sealed class PageLines
     private const double Beside = 0.45;
     private const double Highest = 0.02;
 
-    private static double Far(string wanted, string found)
+    private static double Far(in Piece wanted, in Piece found)
     {
-        if (wanted == found)
+        if (wanted.Text == found.Text)
             return 0;
         // Long words are not compared letter by letter: no label is one, and the cost grows with the square. Nor are words of other lengths
         // or of other letters, which most are.
-        var edits = (int)(OfThree * Math.Max(wanted.Length, found.Length));
+        var (length, other) = (wanted.Text.Length, found.Text.Length);
+        var edits = (int)(OfThree * Math.Max(length, other));
         return
-            wanted.Length is < 3 or > 40
-            || Math.Abs(wanted.Length - found.Length) > edits
-            || System.Numerics.BitOperations.PopCount(Letters(wanted) ^ Letters(found)) > 2 * edits
+            length is < 3 or > 40
+            || Math.Abs(length - other) > edits
+            || System.Numerics.BitOperations.PopCount(wanted.Letters ^ found.Letters) > 2 * edits
             ? 1
-            : Distance.Distance(wanted, found);
-    }
-
-    private static ulong Letters(string word)
-    {
-        ulong letters = 0;
-        foreach (var c in word)
-            letters |= 1UL << (c & 63);
-        return letters;
+            : Distance.Distance(wanted.Text, found.Text);
     }
 }
