@@ -1,3 +1,4 @@
+using System.Text.RegularExpressions;
 using ClearLexicon.Demo;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Interactions;
@@ -12,7 +13,7 @@ internal static class Screens
 }
 
 /// <summary>What a person does in the browser, waiting as a person would until the page has answered.</summary>
-public sealed class Screen(HarbourFixture harbour)
+public sealed partial class Screen(HarbourFixture harbour)
 {
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
 
@@ -93,9 +94,15 @@ public sealed class Screen(HarbourFixture harbour)
     public void Reads(string css, string text) =>
         Until(() => Text(css).Contains(text, StringComparison.Ordinal), $"“{text}” did not appear in {css}");
 
-    /// <summary>Text of all elements, hidden words included.</summary>
+    /// <summary>Text of all elements, hidden words included; where a line of the page's source ends says nothing.</summary>
     public string Text(string css) =>
-        string.Join("\n", Driver.FindElements(By.CssSelector(css)).Select(e => e.GetDomProperty("textContent")));
+        string.Join(
+            "\n",
+            Driver.FindElements(By.CssSelector(css)).Select(e => Break().Replace(e.GetDomProperty("textContent") ?? "", " ").Trim())
+        );
+
+    [GeneratedRegex(@"\s*\n\s*")]
+    private static partial Regex Break();
 
     public void Click(string css)
     {

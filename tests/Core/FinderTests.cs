@@ -288,6 +288,26 @@ public sealed class FinderTests
         Assert.Null(Read([Page((40, "Nothing of the kind"))], Context, [], ("depths", groups)).Of("depths")?.Evidence);
     }
 
+    /// <summary>A page that is nothing but labels gives no more rows than a table takes, and does not keep anybody waiting.</summary>
+    [Theory]
+    [InlineData("groups")]
+    [InlineData("rows")]
+    public void Fifty_thousand_labels_on_a_page_are_no_burden(string kind)
+    {
+        var finder = new Finder("f", kind) { Columns = [new RowColumn("point", ["No"]), new RowColumn("depth", ["Depth"])] };
+        var random = new Random(8);
+        var words = Enumerable
+            .Range(0, 50_000)
+            .Select(i => new Word(
+                i % 4 == 0 ? "No"
+                    : i % 4 == 1 ? "Depth"
+                    : $"{i}",
+                new Box(random.NextDouble() * 0.95, random.NextDouble() * 0.98, 0.03, 0.01)
+            ));
+        var read = Read([new PageText(600, 800, [.. words], "recognised")], Context, [], ("depths", finder));
+        Assert.InRange(TableText.Rows(read.Record.GetValueOrDefault("depths"))?.Count ?? 0, 0, Cleaning.FieldReader.MostRows);
+    }
+
     [Fact]
     public void Boxes_say_what_stands_behind_them_and_a_doubtful_one_is_trusted_less()
     {

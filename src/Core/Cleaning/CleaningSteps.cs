@@ -72,7 +72,12 @@ public static class CleaningSteps
         {
             Refusal = TextCleaning.CharactersFinding,
         },
-        new("take-form", "Take what has a form", "Pattern, e.g. [A-Z]{2}-[0-9]{4}", static (argument, _) => TextCleaning.TakeForm(argument))
+        new(
+            "take-form",
+            "Take the part that fits a pattern",
+            "Pattern, e.g. [A-Z]{2}-[0-9]{4}",
+            static (argument, _) => TextCleaning.TakeForm(argument)
+        )
         {
             Refusal = TextCleaning.FormFinding,
         },

@@ -9,6 +9,9 @@ namespace ClearLexicon.Core.Reading.Finders;
 /// </summary>
 internal static class Groups
 {
+    /// <summary>Most labels of one page; no page on paper has as many.</summary>
+    private const int MostLabels = 4_000;
+
     private sealed record Label(RowColumn Column, PageLines Page, WordRun Run)
     {
         public Box Box { get; } = Run.Box;
@@ -56,15 +59,21 @@ internal static class Groups
     // Where labels stand, in reading order; of two on the same words the better spelled one.
     private static List<Label> Labels(PageLines page, List<RowColumn> columns, Search search)
     {
-        var taken = new List<Label>();
+        var (labels, taken) = (new List<Label>(), new HashSet<(TextLine, int)>());
         var places = columns
             .SelectMany(c => page.Find(c.Headings).Where(r => search.Allows(r.Box)).Select(r => new Label(c, page, r)))
             .OrderBy(l => l.Run.Misread)
-            .ThenByDescending(l => l.Run.To - l.Run.From);
+            .ThenByDescending(l => l.Run.To - l.Run.From)
+            .Take(MostLabels);
         foreach (var label in places)
-            if (!taken.Exists(t => t.Run.Line == label.Run.Line && t.Run.From < label.Run.To && label.Run.From < t.Run.To))
-                taken.Add(label);
-        return [.. taken.OrderBy(l => l.Run.Line.CentreY).ThenBy(l => l.Run.From)];
+        {
+            var words = Enumerable.Range(label.Run.From, label.Run.To - label.Run.From).Select(i => (label.Run.Line, i)).ToList();
+            if (words.Exists(taken.Contains))
+                continue;
+            taken.UnionWith(words);
+            labels.Add(label);
+        }
+        return [.. labels.OrderBy(l => l.Run.Line.CentreY).ThenBy(l => l.Run.From)];
     }
 
     // The group whose beginning is nearest above and to the left; above any on this page, the last one of the page before.

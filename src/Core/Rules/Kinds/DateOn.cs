@@ -47,7 +47,7 @@ public sealed class DateOn : IRuleKind
     public string Code => Kind;
 
     /// <inheritdoc/>
-    public string Title => "A date falls on such a day";
+    public string Title => "A date is a working day, or begins or ends a month or quarter";
 
     /// <inheritdoc/>
     public IReadOnlyList<RuleParameter> Parameters { get; } = [Subject, On];
