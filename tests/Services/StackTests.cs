@@ -254,6 +254,71 @@ public sealed class StackTests(ITestOutputHelper output) : IDisposable
         Assert.NotNull(_house.Stacks.Make(batch, "me").Problem);
     }
 
+    /// <summary>A reader that knows following and last pages cuts a stack of letters of any length, behind each last page.</summary>
+    [Fact]
+    public async Task Letters_of_any_length_are_cut_behind_the_last_page_that_their_reader_knows()
+    {
+        _house.Teach(
+            new Core.Reading.Reader(
+                "notice",
+                "Notice",
+                "hot-work-permit",
+                [
+                    new Clue("Notice to Mariners", default),
+                    new Clue("continued", default) { On = PageRole.Following, Or = ["carried on"] },
+                    new Clue("By order of the Harbour Master", default) { On = PageRole.Last },
+                ],
+                [],
+                []
+            )
+        );
+        Action<SKCanvas> Says(string text) =>
+            canvas =>
+            {
+                using var font = new SKFont(SKTypeface.FromFile(SearchablePdf.FontPath), 14);
+                using var ink = new SKPaint();
+                canvas.DrawText(text, 60, 120, SKTextAlign.Left, font, ink);
+            };
+        var (first, next, last, strange) = (
+            Says("Notice to Mariners"),
+            Says("carried on from the page before"),
+            Says("By order of the Harbour Master"),
+            Says("Tide tables")
+        );
+        var path = Path.Combine(_house.Folder.Drafts, "notices.pdf");
+        var nothing = new Dictionary<string, string>();
+        HarbourFreeForms.Pdf(
+            path,
+            new FreeDocument([first, next, last, first, last, strange, first, strange, last, first, first], nothing)
+        );
+        var way = new WayIn("notices", "Notices")
+        {
+            Separation = new Separation { Method = "reader" },
+            LookFirst = LookFirst.Always,
+        };
+        Assert.Null(_house.WaysIn.Save(way, "me").Problem);
+        var (batch, job, _) = await _house.Intake.BringAsync(
+            "n",
+            [new BroughtFile("notices.pdf", () => File.OpenRead(path))],
+            "me",
+            way.Key
+        );
+        await job!.Completion;
+        var plan = _house.Stacks.Look(batch, "me")!.Plan;
+        Assert.Equal([3, 2, 1, 3, 1, 1], plan.Documents.Select(d => d.Pages.Count));
+        Assert.Equal(
+            [
+                "6: no reader claims it",
+                "8: it does not look like a page of Notice: “continued” is not on this page",
+                "11: the document before ends without the last page that Notice knows",
+            ],
+            plan.Pages.Select((p, at) => (At: at + 1, p.Doubt)).Where(p => p.Doubt is not null).Select(p => $"{p.At}: {p.Doubt}")
+        );
+        Assert.Null(_house.Stacks.Make(batch, "me").Problem);
+        var documents = _house.Desk.Waiting("me", batch).ConvertAll(d => d.Document);
+        Assert.Equal(["notice", "notice", null, "notice", "notice", "notice"], documents.Select(d => d.ReaderKey));
+    }
+
     [Fact]
     public async Task A_batch_that_is_kept_to_some_people_is_seen_by_nobody_else()
     {

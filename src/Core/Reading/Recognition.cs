@@ -24,6 +24,9 @@ public sealed record Claim(Reader Reader, IReadOnlyList<ClueMatch> Matches)
     /// <summary>Whether the reader has clues for such pages at all.</summary>
     public bool Asks(PageRole role) => Of(role).Any();
 
+    /// <summary>Whether all but one of several clues of a first page hold: at least three, so that a single word says nothing.</summary>
+    public bool NearlyHolds => Of(PageRole.First).Count() > 2 && Failing is not null;
+
     /// <summary>Whether all clues of such a page hold, and one of them is more than the absence of something.</summary>
     public bool HoldsAs(PageRole role) => Of(role).All(m => m.Holds) && Of(role).Any(m => !m.Clue.Absent);
 

@@ -257,7 +257,7 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
                 using var ink = new PagePictures(_ => folder.Absolute(p.Image));
                 var claims = readers.ConvertAll(v => Recognition.Try(p.Text, v.Reader, ink));
                 var claim = claims.Where(k => k.Holds).MaxBy(k => k.Score);
-                var nearly = claim is null ? claims.Find(k => k.Matches.Count > 2 && k.Failing is not null) : null;
+                var nearly = claim is null ? claims.Find(k => k.NearlyHolds) : null;
                 return new StackPage(p.Key, p.Text, p.Number == 1)
                 {
                     Claim = claim?.Reader.Name,
