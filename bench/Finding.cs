@@ -172,7 +172,7 @@ internal static partial class Finding
     {
         Console.WriteLine(
             $"{database.Read(c => RepositorySearch.Count(c, new RepositoryQuery()))} documents; milliseconds of {Times} times, after "
-                + $"one that is not counted"
+                + "one that is not counted"
         );
         // The same question asked of a bare index: the first fifty entries of one value.
         var bare = Timed(() =>

@@ -101,7 +101,7 @@ public static class FoundStore
     public static long Number(SqliteConnection c, IReadOnlyList<long> values) =>
         c.Scalar<long>(
             $"SELECT count({(values.Count > 1 ? "DISTINCT document_id" : "*")}) FROM found_in WHERE value_id IN (SELECT value FROM "
-                + $"json_each($values))",
+                + "json_each($values))",
             ("$values", Sql.ToJson(values))
         );
 

@@ -15,7 +15,7 @@ public sealed class NestedWriteException(string outer, string inner)
 public sealed class WriterBusyException(string who, TimeSpan since, TimeSpan waited)
     : TimeoutException(
         $"The database has been busy for {waited.TotalSeconds:0.#} seconds: {who} has been writing for {since.TotalSeconds:0.#} "
-            + $"seconds. Nothing was changed; try again."
+            + "seconds. Nothing was changed; try again."
     );
 
 /// <summary>

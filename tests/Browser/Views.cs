@@ -43,7 +43,7 @@ public class Views(HarbourFixture harbour)
             (
                 "convention",
                 $"/Design/Convention/vessel-call-record?source=inventory-{inventory}&open=Vessel calls/1986&list=Vessel calls/1986/01 "
-                    + $"January",
+                    + "January",
                 null
             ),
             ("", "/Design/Check/harbour-dues-statement", null),

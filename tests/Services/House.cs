@@ -28,7 +28,7 @@ public sealed class House : IDisposable
         Drafts = new Drafts(Database, Designs, Rebuilding, clock);
         var files = new HereReader();
         Readers = new TaughtReaders(Database, Folder, Designs, files, clock);
-        Proofs = new SampleProofs(Database, Folder, Designs, Readers, Jobs);
+        Proofs = new SampleProofs(Database, Designs, Readers, Jobs);
         WaysIn = new WaysIn(Database, Folder, Designs, clock);
         Sheets = new Sheets(Database, Folder, Designs, clock);
         Stacks = new Stacks(Database, Folder, Designs, Sheets, clock);

@@ -42,7 +42,7 @@ public sealed class RedactionTests(ITestOutputHelper output) : IDisposable
         );
         output.WriteLine(
             $"{copies.Count} documents, {copies.Sum(c => c.Hidden)} values hidden, {copies.Sum(c => c.Blocked)} held back until a "
-                + $"person marks them"
+                + "person marks them"
         );
         foreach (var way in copies.GroupBy(c => c.Name.Split(' ')[^1]).OrderBy(g => g.Key))
             output.WriteLine($"{way.Key}: {way.Count()} documents, {way.Sum(c => c.Hidden)} hidden, {way.Sum(c => c.Blocked)} held back");

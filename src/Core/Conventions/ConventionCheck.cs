@@ -41,7 +41,7 @@ public static class ConventionCheck
                 "convention-pieces",
                 Level.Must,
                 $"Folder and name have {convention.Folder.Count + convention.Name.Count} pieces; {CompiledConvention.MostPieces} are "
-                    + $"allowed.",
+                    + "allowed.",
                 "name"
             );
         if (convention.Name.Count(p => p.Kind == PieceKind.Counter) > 1)
@@ -100,7 +100,7 @@ public static class ConventionCheck
                     "convention-hole",
                     Level.Should,
                     $"{field.Label} may be empty, which would leave a hole in the path; such documents are held back. Say what stands "
-                        + $"there instead.",
+                        + "there instead.",
                     place
                 );
             if (field.Kind == FieldKind.Table)

@@ -97,7 +97,7 @@ internal static class WholeDesignCheck
                     "field-unused",
                     Level.Should,
                     $"{field.Label} is neither searched nor shown in results, names no path, stands for no standard term and no rule "
-                        + $"looks at it.",
+                        + "looks at it.",
                     field.Key
                 )
                 {

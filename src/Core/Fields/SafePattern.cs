@@ -129,7 +129,7 @@ public static partial class SafePattern
         {
             problem =
                 $"The pattern “{pattern}” counts too far: its counted groups and open counts weigh {Width(pattern)}, and {Widest} is "
-                + $"the limit for checking that stays fast.";
+                + "the limit for checking that stays fast.";
             return false;
         }
         try

@@ -59,7 +59,7 @@ public sealed record CrosswalkSuggestion(CrosswalkLine Line, string Reason, doub
                     new CrosswalkSuggestion(
                         new CrosswalkLine(column.Name, field.Key, steps),
                         $"name {(name >= 0.99 ? "the same" : name > 0.75 ? "alike" : "different")}; {accepted:P0} of the sampled "
-                            + $"values are accepted",
+                            + "values are accepted",
                         strength
                     )
                 );

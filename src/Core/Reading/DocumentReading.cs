@@ -66,7 +66,7 @@ public static class DocumentReading
         if (placement.Missing > 0)
             notices.Add(
                 $"{placement.Missing} of the {reader.Landmarks.Count} landmarks of {reader.Name} were not found: look whether its "
-                    + $"zones lie right."
+                    + "zones lie right."
             );
         notices.AddRange(Strangers(pages, claimed, claim, context));
         var finding = new Finding(pages, claimed, reader, placement, context);

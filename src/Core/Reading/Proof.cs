@@ -69,10 +69,12 @@ public static class Proof
         return new ProofCell(field.Key, outcome, text, truth, read?.Evidence);
     }
 
-    /// <summary>Share of right values of a field over the samples that know it, 0 to 1; null when none does.</summary>
-    public static double? Share(IEnumerable<ProofRow> rows, string field)
+    /// <summary>Share of right values over the samples that know them, 0 to 1; null when none does.</summary>
+    /// <param name="rows">The samples.</param>
+    /// <param name="field">Of this field only; null for all.</param>
+    public static double? Share(IEnumerable<ProofRow> rows, string? field = null)
     {
-        var cells = rows.SelectMany(r => r.Cells).Where(c => c.Field == field).ToList();
+        var cells = rows.SelectMany(r => r.Cells).Where(c => field is null || c.Field == field).ToList();
         return cells.Count == 0 ? null : (double)cells.Count(c => c.Outcome == Outcome.Right) / cells.Count;
     }
 

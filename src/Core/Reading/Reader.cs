@@ -122,7 +122,10 @@ public sealed record Evidence(int Page, Box Box, string Raw, string Method, doub
 
     /// <summary>Whether nobody has to look at it.</summary>
     [JsonIgnore]
-    public bool IsSure => Confidence >= (Needed ?? Sure);
+    public bool IsSure => Suffices(Confidence);
+
+    /// <summary>Whether so much trust is enough for its field.</summary>
+    public bool Suffices(double trust) => trust >= (Needed ?? Sure);
 
     /// <summary>The trust in words: a share, or that each is looked at; empty when it is sure.</summary>
     [JsonIgnore]

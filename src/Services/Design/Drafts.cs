@@ -169,7 +169,7 @@ public sealed class Drafts(Database database, Designs designs, Rebuilding rebuil
         if (seen is { } newest && newest != state.Version)
             return Not(
                 $"{DesignStore.Versions(c, code)[0].PublishedBy} has published version {state.Version} in between. Look at the "
-                    + $"consequences anew."
+                    + "consequences anew."
             );
         if (!state.DraftOpen)
             return Not($"Nothing has changed since version {state.Version}.");

@@ -53,7 +53,7 @@ public sealed class ServiceAddresses(Database database, TimeProvider clock)
         return All.Select(Parse).OfType<Uri>().Any(listed => Covers(listed, asked))
             ? null
             : $"An administrator has not listed {asked.Scheme}://{asked.Authority} among the services that may be asked (People and "
-                + $"settings).";
+                + "settings).";
     }
 
     private static bool Covers(Uri listed, Uri asked) =>

@@ -96,7 +96,7 @@ public sealed class Sheets(Database database, DataFolder folder, Designs designs
         else if (type is not null && print.Version is { } version && designs.Published[type].Version != version)
             all.Add(
                 $"The cover sheet was printed for version {version} of {print.TypeName}; version {designs.Published[type].Version} is "
-                    + $"in force."
+                    + "in force."
             );
         var values = print
             .Rows[token.Row - 1]

@@ -42,7 +42,7 @@ internal sealed class StackReading(
             if (others.FirstOrDefault(o => claim.Score - o.Score < Recognition.TooClose) is { } rival)
                 notices.Add(
                     $"{claim.Reader.Name} and {rival.Reader.Name} both claim page {number} ({claim.Score:0.0} and {rival.Score:0.0} "
-                        + $"clues); "
+                        + "clues); "
                         + $"it was read as {claim.Reader.Name}. Read it with the other if that is wrong."
                 );
             var read = DocumentReading.Read(pages, number, claim, published[claim.Reader.TypeCode].Type.Type, look(ink, path));

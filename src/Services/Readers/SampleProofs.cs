@@ -2,7 +2,6 @@ using System.Collections.Concurrent;
 using System.Runtime.CompilerServices;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Reading;
-using ClearLexicon.Formats;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 
@@ -17,10 +16,7 @@ public sealed record SampleProof(IReadOnlyList<ProofRow> Rows, int Samples)
     public bool IsWhole => Rows.Count >= Samples;
 
     /// <summary>Share of right values, 0 to 1; null when nothing is known to be true.</summary>
-    public double? Right =>
-        Rows.SelectMany(r => r.Cells).ToList() is { Count: > 0 } cells
-            ? (double)cells.Count(c => c.Outcome == Outcome.Right) / cells.Count
-            : null;
+    public double? Right => Proof.Share(Rows);
 }
 
 /// <summary>
@@ -33,16 +29,15 @@ public sealed class SampleProofs
     public const int AtOnce = 24;
 
     private readonly Database _database;
-    private readonly DataFolder _folder;
     private readonly Designs _designs;
     private readonly TaughtReaders _readers;
     private readonly Jobs _jobs;
     private readonly ConcurrentDictionary<string, (string State, SampleProof Proof)> _kept = new(StringComparer.Ordinal);
 
     /// <summary>Tries readers on their samples.</summary>
-    public SampleProofs(Database database, DataFolder folder, Designs designs, TaughtReaders readers, Jobs jobs)
+    public SampleProofs(Database database, Designs designs, TaughtReaders readers, Jobs jobs)
     {
-        (_database, _folder, _designs, _readers, _jobs) = (database, folder, designs, readers, jobs);
+        (_database, _designs, _readers, _jobs) = (database, designs, readers, jobs);
         jobs.Add(JobKind.Of("proof", "Trying a reader on all its samples", "design", Try));
     }
 
@@ -96,13 +91,8 @@ public sealed class SampleProofs
     }
 
     // One page at a time in memory; null for a sample that was taken away meanwhile.
-    private ProofRow? Row(long id, Reader reader, DocumentType type)
-    {
-        if (_readers.Sample(id) is not { } sample)
-            return null;
-        using var ink = new PagePictures(_ => _folder.Absolute(sample.Image));
-        return Proof.Try(sample.Name, sample.Page, reader, type, sample.Truth, _designs.Finders(ink, sample.Name));
-    }
+    private ProofRow? Row(long id, Reader reader, DocumentType type) =>
+        _readers.Sample(id) is { } sample ? _readers.Try(reader, type, sample) : null;
 
     // What a proof rests on: the reader, the type, what is true of the samples, vocabularies and tables.
     private string StateOf(Reader reader, DocumentType type, List<(long Id, string Name, string Truth)> samples) =>

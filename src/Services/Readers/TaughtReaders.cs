@@ -452,6 +452,13 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
         return DocumentReading.Read([(1, sample.Page)], 1, claim, TypeOf(reader)!, designs.Finders(ink, sample.Name));
     }
 
+    /// <summary>A reader tried on one of its samples, against what is known to be true.</summary>
+    public ProofRow Try(Reader reader, DocumentType type, Sample sample)
+    {
+        using var ink = InkOf(sample);
+        return Proof.Try(sample.Name, sample.Page, reader, type, sample.Truth, designs.Finders(ink, sample.Name));
+    }
+
     /// <summary>Which clues and landmarks of a reader a sample has.</summary>
     public Claim Claim(Reader reader, Sample sample)
     {

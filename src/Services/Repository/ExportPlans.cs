@@ -138,7 +138,7 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
             return $"Two columns are called “{twice.Key}”.";
         if (what.Columns.FirstOrDefault(k => k.Heading.Length > 100 || k.Heading.Any(char.IsControl)) is { } odd)
             return $"The heading “{odd.Heading[..Math.Min(30, odd.Heading.Length)]}…” is longer than 100 characters, or holds control "
-                + $"characters.";
+                + "characters.";
         if (what.Folder.Length is 0 or > LongestName || DataFolder.SafeName(what.Folder) != what.Folder || what.Folder.StartsWith('.'))
             return $"The folder needs a name of up to {LongestName} characters, without / \\ : * ? \" < > | and without a dot at its ends.";
         return !Formats.ContainsKey(what.Format)

@@ -141,7 +141,7 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
                 yield return new(
                     $"Parked: {type.Draft.Name}",
                     $"{(parked > MostCounted ? $"More than {MostCounted:N0} documents" : Counted.Of(parked, "document"))} to complete "
-                        + $"for the new version",
+                        + "for the new version",
                     "",
                     $"/Design/Publish/{type.Draft.Code}#parked"
                 );

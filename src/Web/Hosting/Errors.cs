@@ -18,7 +18,7 @@ public sealed class StartException(string message) : Exception(message)
             or IOException { InnerException: null }
             and not FileNotFoundException =>
                 $"Clear Lexicon cannot write in {Path.GetFullPath(start.Data)}: give it the right to, make room there, or name "
-                    + $"another folder with --data.",
+                    + "another folder with --data.",
             Microsoft.Data.Sqlite.SqliteException { SqliteErrorCode: 11 or 26 } =>
                 $"The database in {Path.GetFullPath(start.Data)} is damaged or no database; restore it from a copy.",
             _ => null,

@@ -96,7 +96,7 @@ internal sealed class ProposedPieces
                 var because =
                     constant
                         ? $"The same in all examples; taken as {(date.Form == "yyyy" ? "the year" : "a part")} of {field.Label}, not "
-                            + $"as fixed text."
+                            + "as fixed text."
                     : group.Count > 1 && date != group[0] ? $"Agrees with {field.Label} elsewhere in the path."
                     : "";
                 _taken[(date.Level, date.From)] = (

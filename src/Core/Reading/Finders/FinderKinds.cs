@@ -125,26 +125,8 @@ public static class FinderKinds
             Fills = [FieldKind.YesNo],
             Says = static _ => "whether something is written by hand",
         },
-        new("rows", "rows of a table", Rows.Find)
-        {
-            Fills = [FieldKind.Table],
-            Finding = static f =>
-                f.Columns.All(c => c.Headings.Count == 0) ? "Write the heading of at least one column."
-                : f.Columns.Sum(c => c.Headings.Count) > Most ? $"A table has at most {Most} headings."
-                : Common(f),
-            Says = static f =>
-                $"rows under “{string.Join("”, “", f.Columns.Select(c => c.Headings is [var first, ..] ? first : c.Column))}”",
-        },
-        new("groups", "groups that repeat", Groups.Find)
-        {
-            Fills = [FieldKind.Table],
-            Finding = static f =>
-                f.Columns.All(c => c.Headings.Count == 0) ? "Write the label of at least one column."
-                : f.Columns.Sum(c => c.Headings.Count) > Most ? $"A group has at most {Most} labels."
-                : Common(f),
-            Says = static f =>
-                $"groups of “{string.Join("”, “", f.Columns.Select(c => c.Headings is [var first, ..] ? first : c.Column))}”",
-        },
+        InTable("rows", "rows of a table", Rows.Find, "rows under", "table", "heading"),
+        InTable("groups", "groups that repeat", Groups.Find, "groups of", "group", "label"),
         new("constant", "always the same", Around.Constant)
         {
             Finding = static f => f.Text.Length == 0 ? "Write the value." : Common(f),
@@ -175,6 +157,18 @@ public static class FinderKinds
             Side.Left => "left of",
             Side.Above => "above",
             _ => "right of",
+        };
+
+    // A kind that fills a table, each column told by words on the page.
+    private static FinderKind InTable(string code, string title, Func<Search, Found?> find, string says, string whole, string word) =>
+        new(code, title, find)
+        {
+            Fills = [FieldKind.Table],
+            Finding = f =>
+                f.Columns.All(c => c.Headings.Count == 0) ? $"Write the {word} of at least one column."
+                : f.Columns.Sum(c => c.Headings.Count) > Most ? $"A {whole} has at most {Most} {word}s."
+                : Common(f),
+            Says = f => $"{says} “{string.Join("”, “", f.Columns.Select(c => c.Headings is [var first, ..] ? first : c.Column))}”",
         };
 
     /// <summary>Which of several, in words.</summary>

@@ -82,8 +82,7 @@ internal static class Groups
         var slack = label.Run.Line.Height;
         var above = here.Where(b => b.Key.Run.Line.CentreY <= label.Run.Line.CentreY + slack / 2).ToList();
         var left = above.Where(b => b.Key.Box.X <= label.Box.X + slack).ToList();
-        return (left.Count > 0 ? left : above).MaxBy(b => (Math.Round(b.Key.Run.Line.CentreY / slack), b.Key.Box.X))
-            ?? (here.Count == 0 || label.Run.Line.CentreY < here.Min(b => b.Key.Run.Line.CentreY) ? before : null);
+        return (left.Count > 0 ? left : above).MaxBy(b => (Math.Round(b.Key.Run.Line.CentreY / slack), b.Key.Box.X)) ?? before;
     }
 
     private static void Read(Label label, Group owner, Search search, List<Phrase> leftOut)

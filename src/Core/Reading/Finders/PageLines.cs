@@ -96,7 +96,7 @@ internal sealed class PageLines
 
     /// <summary>Phrases as they are looked for.</summary>
     public static List<Phrase> Phrases(IEnumerable<string> phrases) =>
-        [.. phrases.Select(p => new Phrase(Piece.Of(string.Join(' ', Folding.Words(p))))).Where(p => p.Words.Length > 0)];
+        [.. phrases.Select(p => new Phrase(Piece.Of(Folding.Fold(p)))).Where(p => p.Words.Length > 0)];
 
     /// <summary>Whether one of the phrases stands anywhere on a line.</summary>
     public static bool Holds(TextLine line, List<Phrase> phrases) =>

@@ -81,7 +81,7 @@ internal static class SecondLook
                 bool Fits(string text) => FieldFit.Fits(column, text, context) && shape.Fits(text);
                 string Clean(string raw) => Rows.Text(column, raw) is var read && shape.Repaired(read) is { } repaired ? repaired : read;
                 foreach (var (cell, i) in cells)
-                    if (Rows.Text(column, cell.Raw) is var text && (!Fits(text) || cell.Confidence < (evidence.Needed ?? Evidence.Sure)))
+                    if (Rows.Text(column, cell.Raw) is var text && (!Fits(text) || !evidence.Suffices(cell.Confidence)))
                         yield return new Doubt(at, i, cell.Page, cell.Box, column, text, Fits, Clean);
             }
             yield break;
