@@ -50,6 +50,7 @@ public static class RecordSchema
         kind switch
         {
             FieldKind.Date => FieldParsing.TryDate(text, out var date) ? date.ToString("O", CultureInfo.InvariantCulture) : null,
+            FieldKind.Time => FieldParsing.TryTime(text, out _) ? $"{FieldParsing.Parse(kind, text, null).Text}:00" : null,
             FieldKind.WholeNumber => decimal.TryParse(text, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var whole)
                 ? whole.ToString(CultureInfo.InvariantCulture)
                 : null,
@@ -74,6 +75,7 @@ public static class RecordSchema
         kind switch
         {
             FieldKind.Date => "xs:date",
+            FieldKind.Time => "xs:time",
             FieldKind.WholeNumber => "xs:integer",
             FieldKind.Decimal => "xs:decimal",
             FieldKind.YesNo => "xs:boolean",

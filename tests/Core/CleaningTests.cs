@@ -56,6 +56,14 @@ public class CleaningTests
     [InlineData("read-date", "d/M/yy|pivot=30", "3/4/30", "2030-04-03")]
     [InlineData("read-date", "d/M/yyyy|M/d/yyyy", "3/4/2024", "3/4/2024")]
     [InlineData("read-date", "d/M/yyyy|M/d/yyyy", "13/4/2024", "2024-04-13")]
+    [InlineData("read-time", "", "2.30 p.m.", "14:30")]
+    [InlineData("read-time", "", "12 am", "00:00")]
+    [InlineData("read-time", "", "14 h 05", "14:05")]
+    [InlineData("read-time", "", "14:30:25 Uhr", "14:30")]
+    [InlineData("read-time", "", "0815", "08:15")]
+    [InlineData("read-time", "", "13 pm", "13 pm")]
+    [InlineData("read-time", "", "25:10", "25:10")]
+    [InlineData("read-time", "", "12", "12")]
     public void A_step_repairs(string kind, string argument, string before, string after) =>
         Assert.Equal(after, Clean(before, Imo, new CleaningStep(kind, argument)));
 

@@ -1,3 +1,4 @@
+using System.Text.RegularExpressions;
 using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
@@ -51,6 +52,76 @@ public class FieldKindTests
         );
         Assert.Equal(kept, value.Text);
         Assert.Equal(code is null ? [] : [code], codes);
+    }
+
+    [Theory]
+    [InlineData("14:30", "14:30", null)]
+    [InlineData("6:05", "06:05", null)]
+    [InlineData("23:59:00", "23:59", null)]
+    [InlineData("05:59", "05:59", "below-least")]
+    [InlineData("24:00", "24:00", "not-a-time")]
+    [InlineData("14:60", "14:60", "not-a-time")]
+    [InlineData("14.30", "14.30", "not-a-time")]
+    [InlineData("1/:00", "1/:00", "not-a-time")]
+    public void A_time_of_day_is_kept_to_the_minute_and_has_limits(string text, string kept, string? code)
+    {
+        var (value, codes) = Judge(new TimeField("at", "Berthed at") { Min = "6:00", Max = "23:59" }, text);
+        Assert.Equal(kept, value.Text);
+        Assert.Equal(code is null ? [] : [code], codes);
+    }
+
+    [Fact]
+    public void Times_are_compared_computed_asked_for_and_exported()
+    {
+        var type = DocumentType.Empty("t", "T") with
+        {
+            Fields =
+            [
+                new TimeField("on", "On berth") { Max = "22:00" },
+                new TimeField("off", "Off berth"),
+                new WholeNumberField("minutes", "Minutes") { DefaultFrom = DefaultSource.Formula, Default = "[off] - [on]" },
+                new YesNoField("night", "Night work") { RequiredWhen = Condition.When("off", Operator.AtLeast, "20:00") },
+            ],
+            Rules =
+            [
+                new Rule(
+                    "r",
+                    "compare",
+                    Level.Must,
+                    new Dictionary<string, string>
+                    {
+                        ["first"] = "off",
+                        ["how"] = "at-least",
+                        ["second"] = "on",
+                        ["shift"] = "plus",
+                        ["by"] = "30",
+                    }
+                ),
+            ],
+        };
+        var compiled = new CompiledType(type, Vocabularies);
+        (string Minutes, string Codes) Of(string on, string off) =>
+            compiled.Judge([on, off, null, null], Harbour.Now) is var j
+                ? (j.Values[2].Text, string.Join(',', j.Problems.Select(p => p.Code)))
+                : default;
+        Assert.Equal(("30", ""), Of("9:30", "10:00"));
+        Assert.Equal(("29", "compare"), Of("9:30", "9:59"));
+        Assert.Equal(("660", "required-when"), Of("09:00", "20:00"));
+        Assert.Equal("Off berth ≥ On berth + 30 min", RuleKinds.Sentence(type.Rules[0], type));
+
+        QuestionText.Read("On berth holds 14", type, out var fault);
+        Assert.Contains("cannot be asked", fault!.Says);
+        QuestionText.Read("On berth is before noon", type, out fault);
+        Assert.Equal("“noon” is not a time. Write 14:30.", fault!.Says);
+        var asked = QuestionText.Read("On berth is from 6:00 to 9:30", type, out fault).On(type, Vocabularies, new DateOnly(2024, 3, 5));
+        Assert.Equal(("06:00", "09:30"), (asked.Conditions[0].Text, asked.Conditions[0].To));
+        Assert.Equal("18:45", SearchKey.Of(FieldKind.Time, " 18:45 "));
+
+        var schema = JsonSchemaExport.Write(compiled)["properties"]!["on"]!;
+        Assert.True(Regex.IsMatch("09:30", (string)schema["pattern"]!) && !Regex.IsMatch("24:30", (string)schema["pattern"]!));
+        var columns = CsvwExport.Write(type, "t.csv")["tableSchema"]!["columns"]!.AsArray();
+        var datatype = columns.Single(c => (string?)c!["name"] == "on")!["datatype"]!;
+        Assert.Equal(("time", "HH:mm", "22:00"), ((string?)datatype["base"], (string?)datatype["format"], (string?)datatype["maximum"]));
     }
 
     [Fact]

@@ -28,6 +28,7 @@ public sealed class FinderTests
             new TermField("berth", "Berth") { Vocabulary = "berths" },
             new TermsField("cargo", "Cargo") { Vocabulary = "berths" },
             new YesNoField("pilot", "Pilot"),
+            new TimeField("berthed", "Berthed at") { Cleaning = [new CleaningStep("read-time")] },
             Depths,
         ]
     );
@@ -187,6 +188,8 @@ public sealed class FinderTests
     [InlineData("total", "amount", Which.Largest, "1,250.40")]
     [InlineData("total", "amount", Which.Nearest, "250.08")]
     [InlineData("total", "amount", Which.Only, null)]
+    [InlineData("berthed", "", Which.First, "7.45 am")]
+    [InlineData("berthed", "", Which.Last, "16:20")]
     public void A_value_is_told_by_its_shape(string field, string shape, Which which, string? expected) =>
         Assert.Equal(
             expected,
@@ -199,7 +202,7 @@ public sealed class FinderTests
                     Words = ["of which tax"],
                 },
                 (40, "Dear Sirs, XVC-2024-000421 call VC-2024-00042 of 2024-03-03"),
-                (60, "ship 9074728 or 9074729, sailed 2024-03-09"),
+                (60, "ship 9074728 or 9074729, sailed 2024-03-09 (part 12.03), 7.45 am to 16:20"),
                 (80, "we ask for 1,250.40 to be paid, of which tax is 250.08 by Friday")
             )
         );

@@ -117,6 +117,7 @@ public class PatternPiecesTests
         Assert.Contains("month before day fits as well", Guess("3/4/2024", "5/6/2024").Because);
         Assert.DoesNotContain("fits as well", Guess("3/4/2024", "25/6/2024").Because);
         Assert.Equal(FieldKind.YesNo, Guess("yes", "No").Field.Kind);
+        Assert.Equal(FieldKind.Time, Guess("9:05", "14:30").Field.Kind);
         Assert.Equal(FieldKind.WholeNumber, Guess("12", "7").Field.Kind);
         Assert.Equal(FieldKind.Text, Guess("007", "012").Field.Kind);
         Assert.Equal(FieldKind.Decimal, Guess("1.5", "2").Field.Kind);

@@ -55,6 +55,7 @@ public static class CleaningSteps
             "Decimal sign: . or ,",
             static (argument, _) => text => TextCleaning.ReadNumber(text, argument.Contains(',') ? ',' : '.')
         ),
+        new("read-time", "Read a time of day", null, static (_, _) => TextCleaning.ReadTime),
         new("capitalise", "Capitalise words", null, static (_, _) => TextCleaning.Capitalise),
         new("put-before", "Put in front of it", "Text", static (argument, _) => TextCleaning.PutBefore(argument)),
         new("upper-case", "Upper case", null, static (_, _) => static text => text.ToUpperInvariant()),

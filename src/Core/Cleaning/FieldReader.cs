@@ -64,7 +64,7 @@ public sealed class FieldReader
             text = _clean(text);
         switch (_kind)
         {
-            case <= FieldKind.Term:
+            case <= FieldKind.Term or FieldKind.Time:
                 return FieldParsing.Parse(_kind, text, _terms);
             case FieldKind.Table:
                 return ReadTable(text);

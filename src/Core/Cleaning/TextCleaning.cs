@@ -155,6 +155,32 @@ public static partial class TextCleaning
         return PlainNumber().IsMatch(read) ? read : text;
     }
 
+    /// <summary>
+    /// A time of day as <c>HH:mm</c>, however clerks write it: 14.30, 1430, 14 h 30, 2.30 pm, 2 p.m., 14:30 Uhr; seconds are left out.
+    /// What is none stays as it is.
+    /// </summary>
+    public static string ReadTime(string text)
+    {
+        if (SpokenTime().Match(text) is not { Success: true } time)
+            return text;
+        var (half, said) = (time.Groups["half"].Value, time.Groups["said"].Success);
+        // A number alone is not yet a time; four digits are.
+        if (!time.Groups["minute"].Success && half.Length == 0 && !said)
+            return text;
+        var hour = int.Parse(time.Groups["hour"].ValueSpan, CultureInfo.InvariantCulture);
+        var minute = time.Groups["minute"] is { Success: true } m ? int.Parse(m.ValueSpan, CultureInfo.InvariantCulture) : 0;
+        if (half.Length > 0)
+            hour = hour is < 1 or > 12 ? 24 : hour % 12 + (half is "p" or "P" ? 12 : 0);
+        return hour > 23 || minute > 59 ? text : $"{hour:00}:{minute:00}";
+    }
+
+    [GeneratedRegex(
+        @"^\s*(?<hour>[0-9]{1,2})(?:\s?[:.hH]?\s?(?<minute>[0-9]{2})(?:[:.][0-9]{2})?)?\s?"
+            + @"(?:(?<half>[AaPp])\.?\s?[Mm]\.?|(?<said>[Uu]hr|[Hh](?:rs?|ours)?))?\s*$",
+        RegexOptions.NonBacktracking
+    )]
+    private static partial Regex SpokenTime();
+
     /// <summary>Capitalises each word: <c>GREY HERON</c> → <c>Grey Heron</c>. Words with digits stay as they are.</summary>
     public static string Capitalise(string text) =>
         Words()

@@ -92,31 +92,16 @@ internal static class Contradictions
     }
 
     private static (decimal Value, string Text)? Least(Field field) =>
-        Value(field, (field as RangedField)?.Min) is { } value ? (value, ((RangedField)field).Min!) : null;
+        FieldParsing.Order(field.Kind, (field as RangedField)?.Min) is { } value ? (value, ((RangedField)field).Min!) : null;
 
     private static (decimal Value, string Text)? Most(Field field) =>
-        Value(field, (field as RangedField)?.Max) is { } value ? (value, ((RangedField)field).Max!) : null;
+        FieldParsing.Order(field.Kind, (field as RangedField)?.Max) is { } value ? (value, ((RangedField)field).Max!) : null;
 
     private static IEnumerable<Stated> Rules(DocumentType type, DateOnly today) =>
         from rule in type.Rules
         where rule is { Level: Level.Must, When: null or { Comparisons.Count: 0 } } && RuleKinds.Finding(rule, type) is null
         from bound in RuleKinds.Find(rule.Kind)!.Bounds(rule, type, today)
         select new Stated(bound, bound.Says ?? RuleKinds.Sentence(rule, type), rule.Id);
-
-    private static decimal? Value(Field field, string? text) =>
-        field.Kind switch
-        {
-            FieldKind.Date => FieldParsing.TryDate(text ?? "", out var date) ? date.DayNumber : null,
-            FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount => decimal.TryParse(
-                text,
-                NumberStyles.Number,
-                CultureInfo.InvariantCulture,
-                out var n
-            )
-                ? n
-                : null,
-            _ => null,
-        };
 
     /// <summary>Why a condition never holds, as half a sentence; null when it can.</summary>
     public static string? Never(Condition? when, DocumentType type, Func<string, bool> isType)
@@ -142,7 +127,7 @@ internal static class Contradictions
             return null;
         if (c.Operator == Operator.IsEmpty && field.Required)
             return $"{field.Label} must be filled, so it is never empty";
-        if (Value(field, c.Value) is not { } value)
+        if (FieldParsing.Order(field.Kind, c.Value) is not { } value)
             return null;
         var above = c.Operator switch
         {
@@ -193,8 +178,8 @@ internal static class Contradictions
                 .Select(c =>
                     c.Operator switch
                     {
-                        Operator.AtMost or Operator.Is => Value(field, c.Value),
-                        Operator.Below => Value(field, c.Value) - Bound.Little,
+                        Operator.AtMost or Operator.Is => FieldParsing.Order(field.Kind, c.Value),
+                        Operator.Below => FieldParsing.Order(field.Kind, c.Value) - Bound.Little,
                         _ => null,
                     }
                 )
@@ -203,8 +188,8 @@ internal static class Contradictions
                 .Select(c =>
                     c.Operator switch
                     {
-                        Operator.AtLeast or Operator.Is => Value(field, c.Value),
-                        Operator.Above => Value(field, c.Value) + Bound.Little,
+                        Operator.AtLeast or Operator.Is => FieldParsing.Order(field.Kind, c.Value),
+                        Operator.Above => FieldParsing.Order(field.Kind, c.Value) + Bound.Little,
                         _ => null,
                     }
                 )

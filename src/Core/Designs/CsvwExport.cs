@@ -82,6 +82,7 @@ public static class CsvwExport
             WholeNumberField number => Base("integer", ("minimum", number.Min), ("maximum", number.Max)),
             DecimalField number => Base("decimal", ("minimum", number.Min), ("maximum", number.Max)),
             DateField date => Base("date", ("format", "yyyy-MM-dd"), ("minimum", date.Min), ("maximum", date.Max)),
+            TimeField time => Base("time", ("format", "HH:mm"), ("minimum", time.Min), ("maximum", time.Max)),
             YesNoField => Base("boolean", ("format", "yes|no")),
             TableField => Base("json"),
             TextField text => Base("string", ("minLength", text.MinLength), ("maxLength", text.MaxLength), ("format", Form(text.Pattern))),

@@ -78,15 +78,7 @@ public sealed record Tightening(string Field)
 
     private static int Compare(Field field, string? now, string? inherited)
     {
-        if (string.IsNullOrEmpty(now) || string.IsNullOrEmpty(inherited))
-            return 0;
-        if (field.Kind == FieldKind.Date)
-            return string.CompareOrdinal(now, inherited);
-        return
-            decimal.TryParse(now, NumberStyles.Number, CultureInfo.InvariantCulture, out var a)
-            && decimal.TryParse(inherited, NumberStyles.Number, CultureInfo.InvariantCulture, out var b)
-            ? a.CompareTo(b)
-            : 0;
+        return FieldParsing.Order(field.Kind, now) is { } a && FieldParsing.Order(field.Kind, inherited) is { } b ? a.CompareTo(b) : 0;
     }
 }
 

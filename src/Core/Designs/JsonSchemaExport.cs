@@ -170,7 +170,7 @@ public static class JsonSchemaExport
                 ),
             },
             FieldKind.Text => new JsonObject { ["pattern"] = $"^(?:{string.Join('|', values.Select(AnyCase))})$" },
-            FieldKind.Date => new JsonObject { ["enum"] = Strings(values) },
+            FieldKind.Date or FieldKind.Time => new JsonObject { ["enum"] = Strings(values) },
             _ => null,
         };
 
@@ -242,6 +242,13 @@ public static class JsonSchemaExport
                 if (!cleaned)
                     property["format"] = "date";
                 break;
+            case TimeField time:
+                property["type"] = "string";
+                if (!cleaned)
+                    property["pattern"] = given ? @"^\s*(?:[01]?[0-9]|2[0-3]):[0-5][0-9](?::00)?\s*$" : "^(?:[01][0-9]|2[0-3]):[0-5][0-9]$";
+                if (time.Min is not null || time.Max is not null)
+                    unsaid.Add($"{field.Label} lies {Within.Words(time.Min ?? "", time.Max ?? "")}");
+                break;
             case YesNoField:
                 property["type"] = "boolean";
                 break;
@@ -291,7 +298,13 @@ public static class JsonSchemaExport
             property["x-standard"] = StandardTerms.Find(standard)?.Uri;
         if (
             field.Example is { Length: > 0 } example
-            && field.Kind is FieldKind.Text or FieldKind.Date or FieldKind.Term or FieldKind.Identifier or FieldKind.Amount
+            && field.Kind
+                is FieldKind.Text
+                    or FieldKind.Date
+                    or FieldKind.Time
+                    or FieldKind.Term
+                    or FieldKind.Identifier
+                    or FieldKind.Amount
         )
             property["examples"] = new JsonArray(example);
         if (field.DefaultFrom == DefaultSource.Constant && field.Default is { Length: > 0 } usual)

@@ -112,6 +112,8 @@ public static class PastedFields
                     : $"Every value is a date written {formats[0]}."
             );
         }
+        if (values.All(v => FieldParsing.TryTime(v, out _)))
+            return As(new TimeField(key, name), "Every value is a time of day.");
         foreach (
             var scheme in CheckSchemes.All.Where(s =>
                 s.Code is "iban" or "imo" or "container" or "lei" or "isin" or "issn" or "isbn-13" or "orcid" or "eu-vat"

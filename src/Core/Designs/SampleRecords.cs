@@ -23,6 +23,7 @@ public static class SampleRecords
             {
                 DateField { Min: { Length: > 0 } least } when string.CompareOrdinal(least, "2024-03-05") > 0 => least,
                 DateField => "2024-03-05",
+                TimeField time => time.Min is { Length: > 0 } least ? least : "14:30",
                 AmountField amount => $"{Least(amount)} {(amount.Currencies is [var currency, ..] ? currency : "EUR")}",
                 RangedField number => Least(number),
                 YesNoField => "yes",

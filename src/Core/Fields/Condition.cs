@@ -142,18 +142,11 @@ public sealed record Condition(Joined Match, IReadOnlyList<Comparison> Compariso
             if (c.Value.Length == 0)
                 return $"The condition on {field.Label} lacks the value to compare with.";
             var ordered = c.Operator is Operator.Below or Operator.AtMost or Operator.Above or Operator.AtLeast;
-            if (ordered && field.Kind is not (FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount or FieldKind.Date))
-                return $"{field.Label} is {FieldKindNames.Of(field.Kind)}; only numbers, amounts and dates can be below or above.";
-            if (
-                ordered
-                && !(
-                    field.Kind == FieldKind.Date
-                        ? FieldParsing.TryDate(c.Value, out _)
-                        : decimal.TryParse(c.Value, NumberStyles.Number, CultureInfo.InvariantCulture, out _)
-                )
-            )
+            if (ordered && field is not RangedField)
+                return $"{field.Label} is {FieldKindNames.Of(field.Kind)}; only numbers, amounts, dates and times can be below or above.";
+            if (ordered && FieldParsing.Order(field.Kind, c.Value.Trim()) is null)
                 return $"The condition compares {field.Label} with “{c.Value}”, which is not a "
-                    + $"{(field.Kind == FieldKind.Date ? "date" : "number")}.";
+                    + $"{(field.Kind is FieldKind.Date or FieldKind.Time ? FieldKindNames.Of(field.Kind) : "number")}.";
             if (c.Operator == Operator.Within && field.Kind is not (FieldKind.Term or FieldKind.Terms))
                 return $"{field.Label} is not a term, so it lies within no branch.";
         }

@@ -34,6 +34,9 @@ public enum FieldKind
 
     /// <summary>Rows whose columns are fields; written as a JSON array of objects.</summary>
     Table,
+
+    /// <summary>A time of day to the minute, ISO 8601 <c>HH:mm</c>, from 00:00 to 23:59.</summary>
+    Time,
 }
 
 /// <summary>Where a field's value comes from when nothing else fills it.</summary>
@@ -69,6 +72,7 @@ public enum DefaultSource
 [JsonDerivedType(typeof(WholeNumberField), nameof(FieldKind.WholeNumber))]
 [JsonDerivedType(typeof(DecimalField), nameof(FieldKind.Decimal))]
 [JsonDerivedType(typeof(DateField), nameof(FieldKind.Date))]
+[JsonDerivedType(typeof(TimeField), nameof(FieldKind.Time))]
 [JsonDerivedType(typeof(YesNoField), nameof(FieldKind.YesNo))]
 [JsonDerivedType(typeof(TermField), nameof(FieldKind.Term))]
 [JsonDerivedType(typeof(AmountField), nameof(FieldKind.Amount))]
@@ -127,6 +131,7 @@ public abstract record Field(string Key, string Label)
             FieldKind.WholeNumber => new WholeNumberField(key, label),
             FieldKind.Decimal => new DecimalField(key, label),
             FieldKind.Date => new DateField(key, label),
+            FieldKind.Time => new TimeField(key, label),
             FieldKind.YesNo => new YesNoField(key, label),
             FieldKind.Term => new TermField(key, label),
             FieldKind.Amount => new AmountField(key, label),

@@ -13,6 +13,7 @@ public static class FieldKindNames
             FieldKind.WholeNumber => "whole number",
             FieldKind.Decimal => "decimal",
             FieldKind.Date => "date",
+            FieldKind.Time => "time of day",
             FieldKind.YesNo => "yes/no",
             FieldKind.Amount => "amount",
             FieldKind.Terms => "several terms",

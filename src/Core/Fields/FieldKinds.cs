@@ -58,6 +58,15 @@ public sealed record DateField(string Key, string Label) : RangedField(Key, Labe
     public override FieldKind Kind => FieldKind.Date;
 }
 
+/// <summary>A field that holds a time of day to the minute (ISO 8601), e.g. <c>14:30</c>.</summary>
+/// <inheritdoc cref="Field"/>
+public sealed record TimeField(string Key, string Label) : RangedField(Key, Label)
+{
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public override FieldKind Kind => FieldKind.Time;
+}
+
 /// <summary>A field that holds an amount with its currency, e.g. <c>1234.50 EUR</c>.</summary>
 /// <inheritdoc cref="Field"/>
 public sealed record AmountField(string Key, string Label) : RangedField(Key, Label)

@@ -58,6 +58,14 @@ public static class FieldParsing
                     State = ValueState.Good,
                 }
                 : Unreadable(text),
+            FieldKind.Time => TryTime(text, out var minutes)
+                ? new FieldValue
+                {
+                    Text = $"{minutes / 60:00}:{minutes % 60:00}",
+                    Number = minutes,
+                    State = ValueState.Good,
+                }
+                : Unreadable(text),
             FieldKind.YesNo => ParseYesNo(text),
             FieldKind.Term => ParseTerm(text, terms),
             _ => Unreadable(text),
@@ -83,6 +91,47 @@ public static class FieldParsing
         }
         return DateOnly.TryParseExact(text, SpokenDates, CultureInfo.InvariantCulture, DateTimeStyles.AllowInnerWhite, out date);
     }
+
+    /// <summary>Reads <c>HH:mm</c> (ISO 8601) or <c>H:mm</c>, also with full seconds of <c>:00</c>.</summary>
+    /// <param name="text">The text.</param>
+    /// <param name="minutes">Minutes since midnight, 0 to 1,439.</param>
+    public static bool TryTime(string text, out int minutes)
+    {
+        minutes = 0;
+        if (text.Length > 5 && text.EndsWith(":00", StringComparison.Ordinal))
+            text = text[..^3];
+        if (
+            text.Length is not (4 or 5)
+            || text[^3] != ':'
+            || !int.TryParse(text.AsSpan(0, text.Length - 3), NumberStyles.None, CultureInfo.InvariantCulture, out var hour)
+            || !int.TryParse(text.AsSpan(text.Length - 2), NumberStyles.None, CultureInfo.InvariantCulture, out var minute)
+            || hour > 23
+            || minute > 59
+        )
+            return false;
+        minutes = hour * 60 + minute;
+        return true;
+    }
+
+    /// <summary>
+    /// Where a text stands in the order of its kind: a number or amount by its size, a date by its day (days since 0001-01-01), a time by
+    /// its minutes since midnight. Null when it is none, and for kinds without an order.
+    /// </summary>
+    public static decimal? Order(FieldKind kind, string? text) =>
+        kind switch
+        {
+            FieldKind.Date => TryDate(text ?? "", out var date) ? date.DayNumber : null,
+            FieldKind.Time => TryTime(text ?? "", out var minutes) ? minutes : null,
+            FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount => decimal.TryParse(
+                text,
+                NumberStyles.Number,
+                CultureInfo.InvariantCulture,
+                out var number
+            )
+                ? number
+                : null,
+            _ => null,
+        };
 
     private static bool IsIso(string text)
     {

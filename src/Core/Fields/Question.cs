@@ -44,6 +44,8 @@ public sealed record Question(bool Any, IReadOnlyList<FieldCondition> Conditions
             var dated = condition with { Text = Day(condition.Text, today), To = Day(condition.To, today) };
             return dated.How == Look.Is && dated.Text.Length < 10 ? dated with { How = Look.Between, To = dated.Text } : dated;
         }
+        if (condition.Kind == FieldKind.Time)
+            return condition with { Text = Time(condition.Text), To = Time(condition.To) };
         if (
             condition.Kind is not (FieldKind.Term or FieldKind.Terms)
             || vocabularies.GetValueOrDefault(fields.FindPart(condition.Field)?.Vocabulary ?? "") is not { } terms
@@ -58,6 +60,8 @@ public sealed record Question(bool Any, IReadOnlyList<FieldCondition> Conditions
             _ => condition,
         };
     }
+
+    private static string Time(string text) => FieldParsing.Parse(FieldKind.Time, text, null).Text;
 
     private static string Day(string text, DateOnly today) =>
         RelativeDate.On(text, today)?.ToString("O", CultureInfo.InvariantCulture)

@@ -40,7 +40,7 @@ public static class QuestionText
     public static IEnumerable<Look> For(FieldKind kind) =>
         kind switch
         {
-            FieldKind.Date => [Look.Between, Look.Is, Look.Before, Look.After, Look.Empty, Look.Filled],
+            FieldKind.Date or FieldKind.Time => [Look.Between, Look.Is, Look.Before, Look.After, Look.Empty, Look.Filled],
             FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount =>
             [
                 Look.Is,
@@ -71,8 +71,8 @@ public static class QuestionText
     public static string Words(Look how, FieldKind kind) =>
         how switch
         {
-            Look.Before => kind == FieldKind.Date ? "is before" : "is below",
-            Look.After => kind == FieldKind.Date ? "is after" : "is above",
+            Look.Before => kind is FieldKind.Date or FieldKind.Time ? "is before" : "is below",
+            Look.After => kind is FieldKind.Date or FieldKind.Time ? "is after" : "is above",
             Look.Between => "is from",
             _ => Ways.First(w => w.How == how).Words,
         };
@@ -329,9 +329,11 @@ public static class QuestionText
                 ? IsDay(value)
                     ? null
                     : $"“{value}” is not a day. Write 2024-03-05, 2024-03, 2024, today, or 30 days ago."
-                : kind is FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount && !SearchKey.IsKeyNumber(kind, value)
-                    ? $"“{value}” is not a number."
-                    : null;
+                : kind == FieldKind.Time && !FieldParsing.TryTime(value, out _)
+                    ? $"“{value}” is not a time. Write 14:30."
+                    : kind is FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount && !SearchKey.IsKeyNumber(kind, value)
+                        ? $"“{value}” is not a number."
+                        : null;
 
         private static bool IsDay(string value) =>
             RelativeDate.On(value, new DateOnly(2000, 1, 1)) is not null

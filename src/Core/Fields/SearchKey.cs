@@ -36,7 +36,7 @@ public static class SearchKey
             return number;
         var key = kind switch
         {
-            FieldKind.Date => text.Trim(),
+            FieldKind.Date or FieldKind.Time => text.Trim(),
             FieldKind.Identifier => CheckScheme.Compact(text).ToLowerInvariant(),
             _ => Folding.Fold(text),
         };

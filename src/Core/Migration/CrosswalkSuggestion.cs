@@ -88,6 +88,8 @@ public sealed record CrosswalkSuggestion(CrosswalkLine Line, string Reason, doub
             case FieldKind.Date:
                 var formats = DateFormats.Where(f => samples.Any(s => DateReading.Reader(f)(s) is var read && read != s)).ToArray();
                 return formats.Length > 0 ? [new CleaningStep("read-date", string.Join('|', formats))] : [];
+            case FieldKind.Time:
+                return samples.Any(s => !FieldParsing.TryTime(s, out _)) ? [new CleaningStep("read-time")] : [];
             case FieldKind.Decimal or FieldKind.WholeNumber or FieldKind.Amount:
                 return samples.Any(s => !FieldParsing.Parse(field.Kind, s, null).IsGood)
                     ?

@@ -98,13 +98,12 @@ public static class Conditions
 
     private static Holds Ordered(Operator how, int at, FieldKind kind, string value)
     {
-        var number = kind == FieldKind.Date ? 0 : decimal.Parse(value, NumberStyles.Number, CultureInfo.InvariantCulture);
-        FieldParsing.TryDate(value, out var date);
+        var limit = FieldParsing.Order(kind, value)!.Value;
         return (record, _) =>
         {
             if (!record[at].IsGood)
                 return false;
-            var order = kind == FieldKind.Date ? record[at].Date.CompareTo(date) : record[at].Number.CompareTo(number);
+            var order = (kind == FieldKind.Date ? record[at].Date.DayNumber : record[at].Number).CompareTo(limit);
             return how switch
             {
                 Operator.Below => order < 0,

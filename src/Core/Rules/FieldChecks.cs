@@ -101,6 +101,7 @@ public static class FieldChecks
                 FieldKind.WholeNumber => new NotAWholeNumber(text),
                 FieldKind.Decimal => new NotANumber(text),
                 FieldKind.Date => new NotADate(text),
+                FieldKind.Time => new NotATime(text),
                 FieldKind.YesNo => new NotYesOrNo(text),
                 FieldKind.Amount => new NotAnAmount(text),
                 FieldKind.Table => new NotATable(field.Label),
@@ -191,14 +192,14 @@ public static class FieldChecks
 
     private static IEnumerable<Check> NumberChecks(RangedField field, int ordinal)
     {
-        if (decimal.TryParse(field.Min, NumberStyles.Number, CultureInfo.InvariantCulture, out var least))
+        if (FieldParsing.Order(field.Kind, field.Min) is { } least)
         {
-            var problem = Found(new BelowLeast(field.Label, field.Min), field);
+            var problem = Found(new BelowLeast(field.Label, field.Min!), field);
             yield return (record, _) => record[ordinal].IsGood && record[ordinal].Number < least ? problem : null;
         }
-        if (decimal.TryParse(field.Max, NumberStyles.Number, CultureInfo.InvariantCulture, out var most))
+        if (FieldParsing.Order(field.Kind, field.Max) is { } most)
         {
-            var problem = Found(new AboveGreatest(field.Label, field.Max), field);
+            var problem = Found(new AboveGreatest(field.Label, field.Max!), field);
             yield return (record, _) => record[ordinal].IsGood && record[ordinal].Number > most ? problem : null;
         }
         if (field is not AmountField amount)

@@ -372,6 +372,7 @@ public sealed class Exports
                                 ["datatype"] = c.Kind switch
                                 {
                                     FieldKind.Date => "date",
+                                    FieldKind.Time => "time",
                                     FieldKind.WholeNumber => "integer",
                                     FieldKind.Decimal => "decimal",
                                     _ => "string",

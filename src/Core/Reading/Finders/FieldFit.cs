@@ -1,4 +1,3 @@
-using System.Globalization;
 using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Fields.CheckDigits;
@@ -35,8 +34,6 @@ internal static class FieldFit
     }
 
     private static bool Within(decimal number, RangedField field) =>
-        !(Limit(field.Min) is { } least && number < least) && !(Limit(field.Max) is { } most && number > most);
-
-    private static decimal? Limit(string? limit) =>
-        decimal.TryParse(limit, NumberStyles.Number, CultureInfo.InvariantCulture, out var number) ? number : null;
+        !(FieldParsing.Order(field.Kind, field.Min) is { } least && number < least)
+        && !(FieldParsing.Order(field.Kind, field.Max) is { } most && number > most);
 }

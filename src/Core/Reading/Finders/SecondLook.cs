@@ -102,7 +102,10 @@ internal static class SecondLook
             );
     }
 
-    private static string CharactersOf(Field field) => field.Kind is FieldKind.WholeNumber or FieldKind.Decimal ? "0123456789.,-" : "";
+    private static string CharactersOf(Field field) =>
+        field.Kind is FieldKind.WholeNumber or FieldKind.Decimal ? "0123456789.,-"
+        : field.Kind == FieldKind.Time ? "0123456789:"
+        : "";
 
     // Whether a wrong reading can be told from a right one.
     private static bool SaysHow(Field field, FinderContext context) =>

@@ -26,6 +26,7 @@ public static partial class Shapes
         ("", "what the field holds"),
         ("text", "any words"),
         ("date", "a date"),
+        ("time", "a time of day"),
         ("number", "a number"),
         ("amount", "an amount with two decimals"),
         ("identifier", "a number whose check digit is right"),
@@ -37,6 +38,7 @@ public static partial class Shapes
         field switch
         {
             DateField => "date",
+            TimeField => "time",
             AmountField => "amount",
             WholeNumberField or DecimalField => "number",
             IdentifierField { Scheme: not null } => "identifier",
@@ -53,6 +55,7 @@ public static partial class Shapes
         var regex = shape switch
         {
             "date" => Date(),
+            "time" => Time(),
             "number" => Number(),
             "amount" => Amount(),
             "pattern" => Anywhere(finder.Pattern.Length > 0 ? finder.Pattern : (field as TextField)?.Pattern ?? ""),
@@ -143,6 +146,13 @@ public static partial class Shapes
         RegexOptions.NonBacktracking
     )]
     private static partial Regex Date();
+
+    // With a point between, only what says that it is a time: 12.03 may be a day.
+    [GeneratedRegex(
+        @"(?:[01]?\d|2[0-3])(?:\s?[:h]\s?[0-5]\d(?:\s?[AaPp]\.?\s?[Mm]\.?)?" + @"|\.[0-5]\d\s?(?:[AaPp]\.?\s?[Mm]\.?|Uhr|hrs?|h))",
+        RegexOptions.NonBacktracking
+    )]
+    private static partial Regex Time();
 
     [GeneratedRegex(@"[-+]?\d{1,3}(?:[ ,.']\d{3})+(?:[.,]\d+)?|[-+]?\d+(?:[.,]\d+)?", RegexOptions.NonBacktracking)]
     private static partial Regex Number();

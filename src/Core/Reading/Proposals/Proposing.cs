@@ -260,6 +260,7 @@ public static class Proposing
             );
         return given.TrueForAll(t => Folding.Fold(t) is "yes" or "no") ? FieldKind.YesNo
             : All("date") ? FieldKind.Date
+            : All("time") ? FieldKind.Time
             : All("amount") ? FieldKind.Decimal
             : All("number") && given.TrueForAll(t => t.Count(c => c is '.' or ',') == 1 && char.IsAsciiDigit(t[^1])) ? FieldKind.Decimal
             : All("number") && !given.Exists(t => t.Any(char.IsLetter)) && given.TrueForAll(t => t.Length < 12) ? FieldKind.WholeNumber

@@ -103,7 +103,7 @@ internal sealed class FormulaCompiler(TypeFields type)
             _fields.Add(key);
         return type.Fields[at].Kind switch
         {
-            FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount => (r, _) =>
+            FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount or FieldKind.Time => (r, _) =>
                 r[at].IsGood ? FormulaValue.Of(r[at].Number) : FormulaValue.Empty,
             FieldKind.Date => (r, _) => r[at].IsGood ? FormulaValue.Of(r[at].Date) : FormulaValue.Empty,
             FieldKind.YesNo => (r, _) => r[at].IsGood ? FormulaValue.Of(r[at].Number == 1) : FormulaValue.Empty,

@@ -26,7 +26,7 @@ internal enum Shifted
 }
 
 /// <summary>
-/// Two fields compare as stated; the second may be shifted by days or months, or multiplied. Holds when either is
+/// Two fields compare as stated; the second may be shifted by days, months, minutes or a number, or multiplied. Holds when either is
 /// missing: “must be filled” is another rule. A month later than the 31st is the last day of that month.
 /// </summary>
 public sealed class Compare : IRuleKind
@@ -34,6 +34,7 @@ public sealed class Compare : IRuleKind
     private static readonly FieldKind[] Comparable =
     [
         FieldKind.Date,
+        FieldKind.Time,
         FieldKind.WholeNumber,
         FieldKind.Decimal,
         FieldKind.Amount,
@@ -61,7 +62,7 @@ public sealed class Compare : IRuleKind
         (Shifted.Not, "", "nothing"),
         (Shifted.Days, "days", "days added"),
         (Shifted.Months, "months", "months added"),
-        (Shifted.Plus, "plus", "a number added"),
+        (Shifted.Plus, "plus", "a number (or minutes) added"),
         (Shifted.Times, "times", "a factor")
     );
     private static readonly NumberBlank By = new("by", "by how much");
@@ -88,7 +89,8 @@ public sealed class Compare : IRuleKind
             second = Second.In(rule, type)!.Kind;
         var numbers = RuleKinds.Numbers.Contains(first) && RuleKinds.Numbers.Contains(second);
         var dates = first == FieldKind.Date && second == FieldKind.Date;
-        if (!numbers && !dates && How.Of(rule) is not (Relation.Equal or Relation.NotEqual))
+        var times = first == FieldKind.Time && second == FieldKind.Time;
+        if (!numbers && !dates && !times && How.Of(rule) is not (Relation.Equal or Relation.NotEqual))
             return $"{FieldKindNames.Of(first)} and {FieldKindNames.Of(second)} can only be equal or not equal.";
         if (Shift.Of(rule) != Shifted.Not && By.Of(rule) is null)
             return "by how much: write a number.";
@@ -96,6 +98,8 @@ public sealed class Compare : IRuleKind
             return "Days and months can only be added to dates.";
         if (Shift.Of(rule) is Shifted.Days or Shifted.Months && By.Count(rule) is null)
             return "Days and months are whole numbers.";
+        if (Shift.Of(rule) == Shifted.Plus && times)
+            return null;
         return Shift.Of(rule) is Shifted.Plus or Shifted.Times && !numbers ? "Only numbers can be added to or multiplied." : null;
     }
 
@@ -110,7 +114,8 @@ public sealed class Compare : IRuleKind
             yield break;
         var by = Shift.Of(rule) == Shifted.Not ? 0 : By.Of(rule) ?? 0;
         var step =
-            first.Kind is FieldKind.Date or FieldKind.WholeNumber && second.Kind is FieldKind.Date or FieldKind.WholeNumber
+            first.Kind is FieldKind.Date or FieldKind.WholeNumber or FieldKind.Time
+            && second.Kind is FieldKind.Date or FieldKind.WholeNumber or FieldKind.Time
                 ? 1
                 : Bound.Little;
         if (how is Relation.AtMost or Relation.Below or Relation.Equal)
@@ -142,7 +147,10 @@ public sealed class Compare : IRuleKind
                     : found;
             };
         }
-        if (RuleKinds.Numbers.Contains(type.Fields[first].Kind))
+        if (
+            type.Fields is var f && f[first].Kind == FieldKind.Time && f[second].Kind == FieldKind.Time
+            || RuleKinds.Numbers.Contains(type.Fields[first].Kind)
+        )
             return (record, _) =>
             {
                 if (!record[first].IsGood || !record[second].IsGood)
@@ -178,6 +186,8 @@ public sealed class Compare : IRuleKind
                 )
                     yield return (field.Key, border.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
             }
+            else if (field.Kind == FieldKind.Time)
+                yield return (field.Key, $"{12 + step:00}:00");
             else if (RuleKinds.Numbers.Contains(field.Kind))
             {
                 var number = 42m;
@@ -230,7 +240,7 @@ public sealed class Compare : IRuleKind
         {
             Shifted.Days => $"{name} {sign} {by.TrimStart('-')} d",
             Shifted.Months => $"{name} {sign} {by.TrimStart('-')} mo",
-            Shifted.Plus => $"{name} {sign} {by.TrimStart('-')}",
+            Shifted.Plus => $"{name} {sign} {by.TrimStart('-')}{(Second.In(rule, type)?.Kind == FieldKind.Time ? " min" : "")}",
             Shifted.Times => $"{name} × {by}",
             _ => name,
         };

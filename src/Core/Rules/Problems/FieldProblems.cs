@@ -84,6 +84,18 @@ public sealed record NotADate(string Text) : ProblemKind("not-a-date")
         };
 }
 
+/// <summary>A text cannot be read as a time of day (ISO 8601).</summary>
+public sealed record NotATime(string Text) : ProblemKind("not-a-time")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"„{Text}“ ist keine Uhrzeit; als 14:30 schreiben.",
+            "fr" => $"« {Text} » n’est pas une heure ; écrivez-la comme 14:30.",
+            _ => $"“{Text}” is not a time of day; write it as 14:30.",
+        };
+}
+
 /// <summary>A date can be read in two ways.</summary>
 public sealed record AmbiguousDate(string Text, string First, string Second) : ProblemKind("ambiguous-date")
 {

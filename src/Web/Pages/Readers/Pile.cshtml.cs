@@ -41,6 +41,7 @@ public sealed class PileModel(PileSorting piles, TaughtReaders readers, Designs 
         (FieldKind.WholeNumber, "whole number"),
         (FieldKind.Decimal, "decimal"),
         (FieldKind.Date, "date"),
+        (FieldKind.Time, "time of day"),
         (FieldKind.YesNo, "yes/no"),
         (FieldKind.Term, "term of a new vocabulary"),
     ];
