@@ -1,5 +1,7 @@
+using System.Globalization;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Reading.Finders;
+using ClearLexicon.Core.Reading.Stacks;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services.Design;
@@ -165,10 +167,29 @@ public sealed class Designs(Database database, TimeProvider clock)
     public string LabelOf(string typeCode, string field) =>
         (Published.TryGetValue(typeCode, out var published) ? published.Type.Type : Find(typeCode)?.Draft)?.LabelOf(field) ?? field;
 
+    /// <summary>How a document came, as far as its batch says.</summary>
+    /// <param name="c">An open connection.</param>
+    /// <param name="path">Sub-folder and name of its file.</param>
+    /// <param name="batchId">Its batch; null for none.</param>
+    internal Arrival ArrivalOf(SqliteConnection c, string path, long? batchId)
+    {
+        if (batchId is not { } id || BatchStore.Find(c, id) is not { } batch)
+            return new Arrival(path);
+        var at = DateTimeOffset.Parse(batch.BroughtAt, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal);
+        var way = (batch.WayIn is { } key ? WayInStore.Find(c, key) : null) ?? WayIn.Upload;
+        return new Arrival(path, DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(at, clock.LocalTimeZone).Date), batch.BroughtBy, way.Name);
+    }
+
+    /// <summary>What readers' finders know of a document besides the page.</summary>
+    /// <param name="pictures">Its pages as pictures.</param>
+    /// <param name="document">The document.</param>
+    public FinderContext Finders(IPagePictures? pictures, StoredDocument document) =>
+        Finders(pictures, database.Read(c => ArrivalOf(c, document.SourceName, document.BatchId)));
+
     /// <summary>What readers' finders know besides the page.</summary>
     /// <param name="pictures">The pages as pictures.</param>
-    /// <param name="path">Sub-folder and name of the file that the document came in.</param>
-    public FinderContext Finders(IPagePictures? pictures, string path = "")
+    /// <param name="arrival">How the document came.</param>
+    public FinderContext Finders(IPagePictures? pictures, Arrival arrival)
     {
         var tables = Tables;
         return new FinderContext
@@ -176,7 +197,7 @@ public sealed class Designs(Database database, TimeProvider clock)
             Vocabularies = Vocabularies,
             Tables = key => tables.GetValueOrDefault(key),
             Pictures = pictures,
-            Path = path,
+            Arrival = arrival,
         };
     }
 

@@ -44,7 +44,7 @@ public sealed class FinderTests
     private static readonly FinderContext Context = new()
     {
         Vocabularies = new Dictionary<string, VocabularyIndex> { ["berths"] = Berths },
-        Path = "copier/scan_0042.pdf",
+        Arrival = new Arrival("copier/scan_0042.pdf", new DateOnly(2024, 3, 5), "Tobias Finch", "Copier, second floor"),
     };
 
     // Lines of words at points; a bar begins the next words at the place it names: "12@300" is "12" at x = 300.
@@ -339,7 +339,84 @@ public sealed class FinderTests
         Assert.Equal("VC-2024-00042", read.Record["reference"]);
         Assert.Contains("VC-2024-00043", Assert.Single(read.Notices));
         Assert.True(read.Of("reference")!.Evidence!.Confidence < 0.6);
-        Assert.Equal("0042", Found("reference", new Finder("n", "name") { Text = "{*}_{value}.pdf" }, (40, "x")));
+    }
+
+    [Theory]
+    [InlineData("reference", "name", "{*}_{value}.pdf", "0042")]
+    [InlineData("reference", "name", "{*}_{value}.tif", null)]
+    [InlineData("reference", "constant", "VC-2024-00001", "VC-2024-00001")]
+    [InlineData("date", "day", "", "2024-03-05")]
+    [InlineData("reference", "person", "", "Tobias Finch")]
+    [InlineData("reference", "way-in", "", "Copier, second floor")]
+    public void A_value_comes_from_around_the_document(string field, string kind, string text, string? expected)
+    {
+        Assert.Equal(expected, Found(field, new Finder("n", kind) { Text = text }, (40, "x")));
+        // Of a sample nobody knows how it came.
+        var unknown = Read([Page((40, "x"))], FinderContext.None, [], (field, new Finder("n", kind) { Text = text }));
+        Assert.Equal(kind == "constant" ? expected : null, unknown.Record.GetValueOrDefault(field));
+    }
+
+    [Fact]
+    public void A_field_is_filled_from_another_with_its_place_and_fields_that_ask_one_another_end()
+    {
+        var page = Page((40, "Ref VC-2024-00042"), (60, "Sailed 2024-03-09"));
+        Finder From(string key, string other) => new(key, "field") { Text = other };
+        var read = Read(
+            [page],
+            Context,
+            [],
+            ("reference", From("r", "date")),
+            ("date", new Finder("d", "shape")),
+            ("cargo", From("c", "berth")),
+            ("berth", From("b", "cargo")),
+            ("pilot", From("p", "gone"))
+        );
+        Assert.Equal(("2024-03-09", "2024-03-09"), (read.Record["reference"], read.Record["date"]));
+        Assert.Equal(read.Of("date")!.Evidence!.Box, read.Of("reference")!.Evidence!.Box);
+        Assert.Equal(["date", "reference"], read.Record.Keys.Order(StringComparer.Ordinal));
+        Assert.Equal("from Date", read.Of("reference")!.How);
+    }
+
+    [Fact]
+    public void A_zone_lies_on_the_first_the_following_or_the_last_page_as_the_words_of_such_pages_say()
+    {
+        PageText Last(double down) =>
+            Page((600 + down, "Signed@50 for@90 the@120 harbour@150"), (640 + down, "Tern@60"), (20, "Sum@50 250.08@300"));
+        PageText[] pages =
+        [
+            Page((40, "Ledger@50 of@120 calls@150"), (80, "VC-2024-00042@50"), (640, "Gull@60")),
+            Page((40, "Sheet@50 behind@120 it@180"), (80, "2024-03-09@50"), (640, "Puffin@60")),
+            Last(30),
+        ];
+        Clue On(PageRole role, int page, int word) =>
+            new(pages[page].Words[word].Text, (page == 2 ? Last(0) : pages[page]).Words[word].Box) { On = role };
+        Box At(PageText page, string word) => page.Words.First(w => w.Text == word).Box;
+        var reader = new Reader(
+            "r",
+            "R",
+            "note",
+            [On(PageRole.First, 0, 0), On(PageRole.Following, 1, 0), On(PageRole.Last, 2, 0), On(PageRole.Last, 2, 3)],
+            [
+                new Zone("a", At(pages[0], "VC-2024-00042")),
+                new Zone("b", At(pages[1], "2024-03-09")) { On = PageRole.Following },
+                new Zone("c", At(Last(0), "Tern")) { On = PageRole.Last },
+            ],
+            [new CrosswalkLine("a", "reference", []), new CrosswalkLine("b", "date", []), new CrosswalkLine("c", "pilot", [])]
+        );
+        DocumentRead Of(params PageText[] of) =>
+            DocumentReading.Read([.. of.Select((p, i) => (i + 1, p))], 1, Recognition.Try(of[0], reader), Type, Context);
+        var read = Of(pages);
+        Assert.Equal(["VC-2024-00042", "2024-03-09", "Tern"], read.Values.Select(v => v.Text));
+        Assert.Equal([1, 2, 3], read.Values.Select(v => v.Evidence!.Page));
+        // What is not there has its empty place on its own page, and a document without such a page has none.
+        var without = Of(pages[0], pages[1] with { Words = [.. pages[1].Words.Take(3)] }, pages[2]);
+        Assert.Equal((2, "empty"), ZoneReading.Places(without.Values, 1)["date"] is var e ? (e.Page, e.Method) : default);
+        Assert.Equal(["reference"], Of(pages[0]).Record.Keys);
+        // A page by itself is read for what lies on such pages, and proved so.
+        var truth = new Dictionary<string, string> { ["pilot"] = "Tern" };
+        var proved = Proof.Try("s", pages[2], reader, Type, truth, Context);
+        Assert.Equal((PageRole.Last, Outcome.Right), (proved.Role, Assert.Single(proved.Cells).Outcome));
+        Assert.Equal(Outcome.Empty, Assert.Single(Proof.Try("s", pages[1], reader, Type, truth, Context).Cells).Outcome);
     }
 
     [Fact]

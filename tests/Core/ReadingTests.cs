@@ -194,7 +194,11 @@ public class ReadingTests
         Assert.Equal((1, 0), Proof.Sure([row], "number"));
         ProofCell Cell(double sure, Outcome outcome) => new("f", outcome, "x", "x", new Evidence(1, default, "x", "recognised", sure));
         ProofRow Rows(double wrong) =>
-            new("s", true, [.. Enumerable.Repeat(Cell(0.97, Outcome.Right), 150), Cell(wrong, Outcome.Wrong), Cell(wrong, Outcome.Wrong)]);
+            new(
+                "s",
+                PageRole.First,
+                [.. Enumerable.Repeat(Cell(0.97, Outcome.Right), 150), Cell(wrong, Outcome.Wrong), Cell(wrong, Outcome.Wrong)]
+            );
         Assert.Equal(0.86, Proof.SureFrom([Rows(0.85)]));
         Assert.Null(Proof.SureFrom([Rows(1)]));
         Assert.Equal(Evidence.Sure, Proof.SureFrom([Rows(0.3)]));

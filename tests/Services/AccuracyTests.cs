@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Reading.Finders;
 using ClearLexicon.Demo;
 using ClearLexicon.Formats;
 using SkiaSharp;
@@ -54,7 +55,13 @@ public sealed class AccuracyTests(ITestOutputHelper output) : IDisposable
                 using var ink = new PagePictures(p => read.FirstOrDefault(r => r.Number == p).ImagePath);
                 var values =
                     claim?.Reader.Key == item.Design.Reader.Key
-                        ? DocumentReading.Read([.. read.Select(r => (r.Number, r.Text))], 1, claim, type, types.Finders(ink))
+                        ? DocumentReading.Read(
+                            [.. read.Select(r => (r.Number, r.Text))],
+                            1,
+                            claim,
+                            type,
+                            types.Finders(ink, new Arrival(""))
+                        )
                         : null;
                 foreach (var (field, truth) in document.Truth)
                 foreach (var cell in Compare(type.Find(field)!, values?.Of(field), truth, item.Design.Reader))

@@ -22,7 +22,7 @@ public sealed class ProposalTests(ITestOutputHelper output) : IDisposable
             var documents = Enumerable.Range(20, 5).Select(make).ToList();
             var pages = await PagesAsync(documents, reader.Key);
             var type = _house.Designs.Published[reader.TypeCode].Type.Type;
-            var proposal = Proposing.From(pages, type, _house.Designs.Finders(null));
+            var proposal = Proposing.From(pages, type, _house.Designs.Finders(null, new Arrival("")));
             Assert.InRange(proposal.Clues.Count, 3, 5);
             var claimed = reader with { Clues = proposal.Clues };
             Assert.All(pages, p => Assert.True(Recognition.Try(p, claimed).Holds, reader.Key));

@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using System.Text;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Reading.Finders;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Formats;
 using ClearLexicon.Services.Repository;
@@ -65,7 +66,13 @@ public sealed class RedactionTests(ITestOutputHelper output) : IDisposable
         using var ink = new PagePictures(p => read.FirstOrDefault(r => r.Number == p).ImagePath);
         var claim = Recognition.Try(pages[0].Text, reader, ink);
         var found = claim.Holds
-            ? DocumentReading.Read([.. pages.Select(r => (r.Number, r.Text))], 1, claim, type.Type, _house.Designs.Finders(ink))
+            ? DocumentReading.Read(
+                [.. pages.Select(r => (r.Number, r.Text))],
+                1,
+                claim,
+                type.Type,
+                _house.Designs.Finders(ink, new Arrival(""))
+            )
             : null;
         var evidence = found is null ? new Dictionary<string, Evidence>() : ZoneReading.Places(found.Values, 1).ToDictionary();
         // What is hidden: what is restricted, and the longest texts. A clerk has put right what was misread, without showing its place.

@@ -76,7 +76,7 @@ public sealed record Clue(string Text, Box Box)
     public const int Longest = 200;
 
     /// <summary>Whether where it stands says how the page lies.</summary>
-    internal bool IsPlaced => On == PageRole.First && !Absent && Kind != ClueKind.Code && Or.Count == 0;
+    internal bool IsPlaced => !Absent && Kind != ClueKind.Code && Or.Count == 0;
 }
 
 /// <summary>A piece of a page as a small picture.</summary>

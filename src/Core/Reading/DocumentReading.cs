@@ -41,12 +41,14 @@ public static class DocumentReading
     /// <param name="claim">The claim.</param>
     /// <param name="type">The document type it fills; lines to fields that are gone are passed over.</param>
     /// <param name="context">Lists and pictures for finders.</param>
+    /// <param name="role">What the claimed page is; one that is not a first page is read by itself, for what lies on such pages.</param>
     public static DocumentRead Read(
         IReadOnlyList<(int Number, PageText Text)> pages,
         int claimed,
         Claim claim,
         TypeFields type,
-        FinderContext? context = null
+        FinderContext? context = null,
+        PageRole role = PageRole.First
     )
     {
         context ??= FinderContext.None;
@@ -61,41 +63,66 @@ public static class DocumentReading
             foreach (var (piece, evidence) in read.Evidence)
                 codes.TryAdd(piece, evidence);
         }
-        var page = pages.First(p => p.Number == claimed).Text;
-        var placement = new PagePlacing(page, claim);
-        if (placement.Missing > 0)
+        var leaves = new Leaves(pages, claimed, claim, role, context);
+        if (leaves.Of(role)!.Placing.Missing is > 0 and var missing)
             notices.Add(
-                $"{placement.Missing} of the {reader.Landmarks.Count} landmarks of {reader.Name} were not found: look whether its "
+                $"{missing} of the {reader.Landmarks.Count(l => l.On == role)} landmarks of {reader.Name} were not found: look whether its "
                     + "zones lie right."
             );
-        notices.AddRange(Strangers(pages, claimed, claim, context));
-        var finding = new Finding(pages, claimed, reader, placement, context);
+        if (role == PageRole.First)
+            notices.AddRange(Strangers(pages, claimed, claim, context));
+        var finding = new Finding(pages, claimed, reader, leaves, context);
+        var known = new Dictionary<string, List<CapturedValue>>(StringComparer.Ordinal);
         List<CapturedValue> values = [],
             together = [];
-        foreach (var lines in reader.Crosswalk.OrderBy(l => !codes.ContainsKey(l.Source)).GroupBy(l => l.Field, StringComparer.Ordinal))
-        {
-            if (type.Find(lines.Key) is not { } field)
-                continue;
-            if (reader.Joined.FirstOrDefault(j => j.Field == field.Key) is { } joined)
-            {
-                // In the order that the steward gave them, whether or not one is a code.
-                var parts = reader.Crosswalk.Where(l => l.Field == field.Key).Select(l => Read(l, field)).OfType<CapturedValue>().ToList();
-                together.AddRange(Join(field, parts, joined.Between));
-            }
-            else
-                values.AddRange(Choose(field, [.. lines.Select(l => Read(l, field)).OfType<CapturedValue>()], type, context, notices));
-        }
-        // A part does not look like the whole, so that nobody could say which reading of it is right.
+        foreach (
+            var key in reader.Crosswalk.OrderBy(l => !codes.ContainsKey(l.Source)).Select(l => l.Field).Distinct(StringComparer.Ordinal)
+        )
+            // A part does not look like the whole, so that nobody could say which reading of it is right.
+            (IsJoined(key) ? together : values).AddRange(ValuesOf(key));
         return new DocumentRead([.. SecondLook.At(values, type, context, LineOf), .. together], notices);
+
+        bool IsJoined(string key) => reader.Joined.Any(j => j.Field == key);
+
+        // What is read for a field; while that is under way nothing, so that fields which are filled from one another end.
+        List<CapturedValue> ValuesOf(string key)
+        {
+            if (known.TryGetValue(key, out var read))
+                return read;
+            known[key] = [];
+            if (type.Find(key) is not { } field)
+                return [];
+            var lines = reader.Crosswalk.Where(l => l.Field == key).ToList();
+            // Parts that are joined stand in the order that the steward gave them, whether or not one is a code.
+            var parts = lines
+                .OrderBy(l => !IsJoined(key) && !codes.ContainsKey(l.Source))
+                .Select(l => Read(l, field))
+                .OfType<CapturedValue>();
+            return known[key] = reader.Joined.FirstOrDefault(j => j.Field == key) is { } joined
+                ? [.. Join(field, [.. parts], joined.Between)]
+                : [.. Choose(field, [.. parts], type, context, notices)];
+        }
 
         CrosswalkLine LineOf(CapturedValue value) => reader.Crosswalk.First(l => l.Source == value.Source && l.Field == value.Field);
 
-        CapturedValue InZone(Zone zone, CrosswalkLine line, Field field)
+        CapturedValue? InZone(Zone zone, CrosswalkLine line, Field field)
         {
-            var (map, trust) = placement.Of(zone);
-            var read = ZoneReading.Read(page, claimed, zone, line, field, map) with { Source = line.Source };
+            if (leaves.Of(zone.On) is not { } leaf)
+                return null;
+            var (map, trust) = leaf.Placing.Of(zone);
+            var read = ZoneReading.Read(leaf.Text, leaf.Number, zone, line, field, map) with
+            {
+                Source = line.Source,
+                ZonePage = leaf.Number,
+            };
             return read.Evidence is { } e && trust < 1 ? read with { Evidence = e with { Confidence = e.Confidence * trust } } : read;
         }
+
+        // What was read for another field, where it was read.
+        Found? Another(Finder finder) =>
+            ValuesOf(finder.Text).FirstOrDefault(v => v.Text.Length > 0) is { } value
+                ? new Found(value.Evidence ?? Evidence.NoPlace, $"from {type.LabelOf(finder.Text)}", value.Text)
+                : null;
 
         CapturedValue? Read(CrosswalkLine line, Field field)
         {
@@ -113,14 +140,57 @@ public static class DocumentReading
             if (codes.TryGetValue(line.Source, out var code))
                 return Carried(line, field, code, code.Raw, code.Box) with { How = code.Method };
             if (reader.Finders.FirstOrDefault(f => f.Key == line.Source) is { } finder)
-                return finding.Find(finder, field) is { } found
-                    ? Carried(line, field, found.Evidence, found.Value ?? found.Evidence.Raw, found.Evidence.Box) with
+            {
+                if ((Around.IsAnotherField(finder) ? Another(finder) : finding.Find(finder, field)) is { } found)
+                    return Carried(line, field, found.Evidence, found.Value ?? found.Evidence.Raw, found.Evidence.Box) with
                     {
                         How = found.Reason,
-                    }
-                    : new CapturedValue(field.Key, "", null, finding.Region(finder) ?? default) { Source = line.Source };
+                    };
+                var (leaf, region) = finding.Region(finder);
+                return new CapturedValue(field.Key, "", null, region ?? default) { Source = line.Source, ZonePage = leaf?.Number ?? 0 };
+            }
             return reader.Zones.FirstOrDefault(z => z.Key == line.Source) is { } zone ? InZone(zone, line, field) : null;
         }
+    }
+
+    // A page of the document with how it lies.
+    private sealed record Leaf(int Number, PageText Text, PagePlacing Placing);
+
+    // The pages of a document by what they are to the reader, each looked for once.
+    private sealed class Leaves(
+        IReadOnlyList<(int Number, PageText Text)> pages,
+        int claimed,
+        Claim claim,
+        PageRole claimedAs,
+        FinderContext context
+    )
+    {
+        private readonly Dictionary<PageRole, Leaf?> _known = [];
+
+        public Leaf? Of(PageRole role) => _known.TryGetValue(role, out var leaf) ? leaf : _known[role] = Find(role);
+
+        private Leaf? Find(PageRole role)
+        {
+            if (role == claimedAs)
+                return new Leaf(claimed, TextOf(claimed), new PagePlacing(TextOf(claimed), claim, role));
+            if (claimedAs != PageRole.First)
+                return null;
+            // Of what the reader does not know as such a page nothing is read: it is told as a stranger.
+            var last = pages.Max(p => p.Number);
+            foreach (
+                var (number, text) in pages
+                    .Where(p => role == PageRole.Last ? p.Number == last : p.Number > claimed)
+                    .OrderBy(p => p.Number)
+            )
+                if (ClaimOf(number) is var of && (!of.Asks(role) || of.HoldsAs(role)))
+                    return new Leaf(number, text, new PagePlacing(text, of, role));
+            return null;
+        }
+
+        private PageText TextOf(int number) => pages.First(p => p.Number == number).Text;
+
+        private Claim ClaimOf(int number) =>
+            number == claimed ? claim : Recognition.Try(TextOf(number), claim.Reader, context.Pictures, number);
     }
 
     // Pages that are not what the reader knows of following and last pages.
@@ -211,7 +281,7 @@ public static class DocumentReading
         IReadOnlyList<(int Number, PageText Text)> pages,
         int claimed,
         Reader reader,
-        PagePlacing placement,
+        Leaves leaves,
         FinderContext context
     )
     {
@@ -224,19 +294,25 @@ public static class DocumentReading
             )
         );
 
-        public Box? Region(Finder finder) =>
-            reader.Zones.FirstOrDefault(z => z.Key == finder.Key) is { } zone ? placement.Of(zone).Map.FromTaught(zone.Box) : null;
+        /// <summary>The page that a finder's region lies on, and the region there; nothing without one, or where there is no such page.</summary>
+        public (Leaf? Leaf, Box? Region) Region(Finder finder) =>
+            reader.Zones.FirstOrDefault(z => z.Key == finder.Key) is { } zone && leaves.Of(zone.On) is { } leaf
+                ? (leaf, leaf.Placing.Of(zone).Map.FromTaught(zone.Box))
+                : (null, null);
 
         public Found? Find(Finder finder, Field field)
         {
             if (FinderKinds.Find(finder.Kind) is not { } kind || finder.Finding is not null)
                 return null;
+            var (leaf, region) = Region(finder);
+            if (region is null && reader.Zones.Any(z => z.Key == finder.Key))
+                return null;
             var search = new Search(
                 finder,
                 field,
                 _lines.Value,
-                _lines.Value.First(p => p.Number == claimed),
-                Region(finder),
+                _lines.Value.First(p => p.Number == (leaf?.Number ?? claimed)),
+                region,
                 _labels.Value,
                 context
             );

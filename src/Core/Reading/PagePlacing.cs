@@ -11,14 +11,15 @@ public sealed class PagePlacing
     /// <summary>Fits landmarks, or the clues of a reader that has none.</summary>
     /// <param name="page">The page.</param>
     /// <param name="claim">What the reader makes of it.</param>
-    public PagePlacing(PageText page, Claim claim)
+    /// <param name="role">What page of a document it is; only landmarks and clues of such pages count.</param>
+    public PagePlacing(PageText page, Claim claim, PageRole role = PageRole.First)
     {
-        _landmarks = claim.Landmarks.Count > 0 ? claim.Landmarks : [.. claim.Matches.Where(m => m.Clue.IsPlaced)];
+        var landmarks = claim.Landmarks.Where(m => m.Clue.On == role).ToList();
+        _landmarks = landmarks.Count > 0 ? landmarks : [.. claim.Matches.Where(m => m.Clue.IsPlaced && m.Clue.On == role)];
         Whole = Registration.Fit(page, _landmarks);
         // Whether a clue is there is what the claim rests on; only landmarks may be missing.
-        var missing = claim.Landmarks.Count(l => l.Found is null);
-        Missing = missing;
-        Trust = claim.Landmarks.Count == 0 ? 1 : 1 - (1 - Unplaced) * missing / claim.Landmarks.Count;
+        Missing = landmarks.Count(l => l.Found is null);
+        Trust = landmarks.Count == 0 ? 1 : 1 - (1 - Unplaced) * Missing / landmarks.Count;
     }
 
     /// <summary>The map of the page as a whole.</summary>

@@ -28,9 +28,13 @@ public sealed record ProofCell(string Field, Outcome Outcome, string Read, strin
 
 /// <summary>One sample of the proof table.</summary>
 /// <param name="Sample">Its file name.</param>
-/// <param name="Claimed">Whether the reader claimed it.</param>
-/// <param name="Cells">One a field that the truth knows; all empty when it was not claimed.</param>
-public sealed record ProofRow(string Sample, bool Claimed, IReadOnlyList<ProofCell> Cells);
+/// <param name="Role">What page of the reader's it is; null when it is none.</param>
+/// <param name="Cells">One a field that the truth knows; all empty when it is no page of the reader's.</param>
+public sealed record ProofRow(string Sample, PageRole? Role, IReadOnlyList<ProofCell> Cells)
+{
+    /// <summary>Whether it is a page of the reader's.</summary>
+    public bool Claimed => Role is not null;
+}
 
 /// <summary>Every sample × every field against ground truth or checked values.</summary>
 public static class Proof
@@ -48,10 +52,11 @@ public static class Proof
         var claim = Recognition.Try(page, reader, context?.Pictures);
         // Of what nothing is known there is nothing to prove.
         var isKnown = type.Fields.Any(f => truth.ContainsKey(f.Key));
-        var read = claim.Holds && isKnown ? DocumentReading.Read([(1, page)], 1, claim, type, context) : null;
+        var role = claim.Role;
+        var read = role is { } it && isKnown ? DocumentReading.Read([(1, page)], 1, claim, type, context, it) : null;
         return new ProofRow(
             sample,
-            claim.Holds,
+            role,
             [.. type.Fields.Where(f => truth.ContainsKey(f.Key)).Select(f => Compare(f, read?.Of(f.Key), truth[f.Key]))]
         );
     }

@@ -19,6 +19,10 @@ public sealed record Zone(string Key, Box Box)
     /// slides down the page takes its zones along.
     /// </summary>
     public string Follows { get; init; } = "";
+
+    /// <summary>The page of a document that it lies on; it lies there as the clues and landmarks of such a page say.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public PageRole On { get; init; }
 }
 
 /// <summary>How one page design is recognised and read.</summary>
@@ -164,6 +168,9 @@ public sealed record CapturedValue(string Field, string Text, Evidence? Evidence
 {
     /// <summary>The source of the crosswalk line that carried it.</summary>
     public string Source { get; init; } = "";
+
+    /// <summary>The page of its zone, from 1; 0 for the one that is claimed.</summary>
+    public int ZonePage { get; init; }
 
     /// <summary>How it was found, in one clause; empty for a zone.</summary>
     public string How { get; init; } = "";

@@ -21,6 +21,13 @@ public sealed record Claim(Reader Reader, IReadOnlyList<ClueMatch> Matches)
     /// <summary>The clue without which it would hold; null when it holds, or more than one fails.</summary>
     public ClueMatch? Failing => FailingAs(PageRole.First) is [var one] ? one : null;
 
+    /// <summary>What a page is by itself: a first one before a last one before a following one; null for none of the reader's.</summary>
+    public PageRole? Role =>
+        Holds ? PageRole.First
+        : HoldsAs(PageRole.Last) ? PageRole.Last
+        : HoldsAs(PageRole.Following) ? PageRole.Following
+        : null;
+
     /// <summary>Whether the reader has clues for such pages at all.</summary>
     public bool Asks(PageRole role) => Of(role).Any();
 

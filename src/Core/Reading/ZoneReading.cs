@@ -36,16 +36,11 @@ public static class ZoneReading
             var chosen = values.OrderBy(v => v.Text.Length == 0).FirstOrDefault(v => v.Evidence is not null)?.Evidence;
             if (chosen is null && values.All(v => v.Zone == default))
                 continue;
-            chosen ??= new Evidence(number, values.First(v => v.Zone != default).Zone, "", "empty", 0);
-            // A zone lies on the page that is claimed; what a finder found may stand on any other.
+            var drawn = values.FirstOrDefault(v => v.Zone != default);
+            chosen ??= new Evidence(PageOf(drawn!), drawn!.Zone, "", "empty", 0);
+            // A zone lies on the page it was drawn for; what a finder found may stand on any other.
             var all = values
-                .SelectMany(v =>
-                    new[]
-                    {
-                        new PagePlace(v.Evidence?.Page ?? number, v.Zone),
-                        new PagePlace(v.Evidence?.Page ?? number, v.Evidence?.Box ?? v.Zone),
-                    }
-                )
+                .SelectMany(v => new[] { new PagePlace(PageOf(v), v.Zone), new PagePlace(PageOf(v), v.Evidence?.Box ?? v.Zone) })
                 .Where(p => p.Box != default)
                 .Distinct()
                 .ToList();
@@ -56,6 +51,8 @@ public static class ZoneReading
             };
         }
         return places;
+
+        int PageOf(CapturedValue value) => value.Evidence?.Page ?? (value.ZonePage > 0 ? value.ZonePage : number);
     }
 
     /// <summary>Reads a region that a person dragged on this very page; null when no word stands in it.</summary>

@@ -2,6 +2,7 @@ using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Designs.Threads;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Reading.Finders;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Formats;
 using ClearLexicon.Services.Repository;
@@ -108,7 +109,9 @@ public sealed class Threads(Database database, DataFolder folder, Designs design
         {
             using var ink = new PagePictures(_ => folder.Absolute(sample.Image));
             var claim = Recognition.Try(sample.Page, reader, ink);
-            var captured = claim.Holds ? DocumentReading.Read([(1, sample.Page)], 1, claim, type, designs.Finders(ink)).Values : [];
+            var captured = claim.Role is { } role
+                ? DocumentReading.Read([(1, sample.Page)], 1, claim, type, designs.Finders(ink, new Arrival(sample.Name)), role).Values
+                : [];
             return new StoredDocument
             {
                 Id = -sample.Id,

@@ -212,7 +212,7 @@ public sealed class DocumentPages
         var (read, _) = new StackReading(able, designs.Published, way, designs.Finders).Read(
             [.. from.Select(p => (p.Number, p.Text))],
             null,
-            document.SourceName,
+            database.Read(c => designs.ArrivalOf(c, document.SourceName, document.BatchId)),
             ink
         );
         var made = 0L;

@@ -17,18 +17,18 @@ internal sealed class StackReading(
     IReadOnlyList<ReaderVersion> readers,
     IReadOnlyDictionary<string, PublishedType> published,
     WayIn way,
-    Func<IPagePictures, string, FinderContext> look
+    Func<IPagePictures, Arrival, FinderContext> look
 )
 {
     /// <summary>The document, not yet kept, and what a person should know of it.</summary>
     /// <param name="pages">Its pages with their numbers, from 1; the page that came before it and vanished is number 0.</param>
     /// <param name="sheet">What its cover sheet says; null without one.</param>
-    /// <param name="path">Sub-folder and name of the file it came in.</param>
+    /// <param name="arrival">How it came.</param>
     /// <param name="ink">Its pages as pictures.</param>
     public (StoredDocument Document, IReadOnlyList<string> Notices) Read(
         IReadOnlyList<(int Number, PageText Text)> pages,
         SheetValues? sheet,
-        string path,
+        Arrival arrival,
         IPagePictures ink
     )
     {
@@ -45,7 +45,7 @@ internal sealed class StackReading(
                         + "clues); "
                         + $"it was read as {claim.Reader.Name}. Read it with the other if that is wrong."
                 );
-            var read = DocumentReading.Read(pages, number, claim, published[claim.Reader.TypeCode].Type.Type, look(ink, path));
+            var read = DocumentReading.Read(pages, number, claim, published[claim.Reader.TypeCode].Type.Type, look(ink, arrival));
             document = document with
             {
                 TypeCode = claim.Reader.TypeCode,
@@ -64,7 +64,7 @@ internal sealed class StackReading(
         foreach (var value in sheet?.Values ?? [])
             if (type.Type.Type.Find(value.Field) is not null)
                 document = With(document, value.Field, value.Text, value.Evidence);
-        foreach (var (field, text) in NameTemplate.Read(way.Names, path).Concat(way.Constants))
+        foreach (var (field, text) in NameTemplate.Read(way.Names, arrival.Path).Concat(way.Constants))
             if (type.Type.Type.Find(field) is not null && !document.Record.ContainsKey(field) && text.Trim().Length > 0)
                 document = With(document, field, text.Trim(), null);
         return (document, notices);

@@ -291,6 +291,7 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
         var pages = view.Pages.ToDictionary(p => p.Key);
         var several = view.Plan.Documents.GroupBy(d => pages[d.Pages[0]].FileId).Where(g => g.Count() > 1).Select(g => g.Key).ToHashSet();
         var made = new List<MadeDocument>();
+        var arrival = database.Read(c => designs.ArrivalOf(c, "", view.Batch.Id));
         foreach (var planned in view.Plan.Documents)
         {
             var own = planned.Pages.Select((key, i) => Stored(pages[key], i + 1)).ToList();
@@ -301,7 +302,10 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
             var (document, notices) = reading.Read(
                 [.. all.Select(p => (p.Number, p.Text))],
                 sheet is null ? null : sheets.Values(sheet),
-                file.Name,
+                arrival with
+                {
+                    Path = file.Name,
+                },
                 ink
             );
             var doubts = planned.Doubts.Select(d => $"The separation is doubtful: {d}.").Concat(notices).ToList();

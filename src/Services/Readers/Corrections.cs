@@ -76,7 +76,8 @@ public sealed class Corrections(Database database, DataFolder folder, Designs de
             shown.Box,
             truth,
             asked,
-            claim.Holds ? claim : null,
+            claim,
+            claim.Role,
             [.. samples.Select(s => s.Page)],
             reader.Crosswalk.FirstOrDefault(l => l.Field == field)?.Steps ?? []
         );
@@ -221,7 +222,7 @@ public sealed class Corrections(Database database, DataFolder folder, Designs de
         foreach (var (number, text) in known.Pages)
             if (Recognition.Try(text, only, ink, number) is { Holds: true } claim)
                 return DocumentReading
-                        .Read(known.Pages, number, claim, type, designs.Finders(needsInk ? ink : null, known.Name))
+                        .Read(known.Pages, number, claim, type, designs.Finders(needsInk ? ink : null, new Arrival(known.Name)))
                         .Record.GetValueOrDefault(field.Key)
                     ?? "";
         return "";

@@ -392,7 +392,13 @@ public sealed class PileSorting
             reader.Value!,
             "took what was proposed",
             who,
-            r => Proposing.Added(r, proposed.Proposal.Clues, fields.Select((f, i) => (f.Value, wanted[i])), designs.Finders(null))
+            r =>
+                Proposing.Added(
+                    r,
+                    proposed.Proposal.Clues,
+                    fields.Select((f, i) => (f.Value, wanted[i])),
+                    designs.Finders(null, new Arrival(""))
+                )
         );
         if (!taught.Ok)
             return Not(taught.Problem!);

@@ -12,10 +12,20 @@ public sealed class ReaderClues(TaughtReaders readers, DataFolder folder)
 
     /// <summary>Marks words as a clue. Words that are a clue already stop being one.</summary>
     public Result Toggle(string key, string text, Box box, string who) =>
-        readers.Change(key, "marked a clue", who, reader => Toggled(reader.Clues, text, box, clues => reader with { Clues = clues }));
+        readers.Change(
+            key,
+            "marked a clue",
+            who,
+            reader => Toggled(reader.Clues, new Clue(text.Trim(), box.OnPage()), clues => reader with { Clues = clues })
+        );
 
     /// <summary>Marks words as a landmark. Words that are one already stop being one; zones that followed it follow all.</summary>
-    public Result ToggleLandmark(string key, string text, Box box, string who) =>
+    /// <param name="key">The reader.</param>
+    /// <param name="text">The words.</param>
+    /// <param name="box">Where they stand.</param>
+    /// <param name="who">Who does it.</param>
+    /// <param name="on">What page of a document they stand on.</param>
+    public Result ToggleLandmark(string key, string text, Box box, string who, PageRole on = PageRole.First) =>
         readers.Change(
             key,
             "marked a landmark",
@@ -23,8 +33,7 @@ public sealed class ReaderClues(TaughtReaders readers, DataFolder folder)
             reader =>
                 Toggled(
                     reader.Landmarks,
-                    text,
-                    box,
+                    new Clue(text.Trim(), box.OnPage()) { On = on },
                     landmarks =>
                         reader with
                         {
@@ -39,11 +48,10 @@ public sealed class ReaderClues(TaughtReaders readers, DataFolder folder)
                 )
         );
 
-    private static Result<Reader> Toggled(IReadOnlyList<Clue> marks, string text, Box box, Func<IReadOnlyList<Clue>, Reader> keep)
+    private static Result<Reader> Toggled(IReadOnlyList<Clue> marks, Clue clue, Func<IReadOnlyList<Clue>, Reader> keep)
     {
-        if (marks.FirstOrDefault(c => c.Text == text && c.Box.Overlaps(box)) is { } same)
+        if (marks.FirstOrDefault(c => c.Text == clue.Text && c.Box.Overlaps(clue.Box)) is { } same)
             return keep([.. marks.Where(c => c != same)]);
-        var clue = new Clue(text.Trim(), box.OnPage());
         return clue.Finding is { } finding ? Result<Reader>.Not(finding)
             : marks.Count >= Most ? Result<Reader>.Not($"A reader has at most {Most} of them.")
             : keep([.. marks, clue]);

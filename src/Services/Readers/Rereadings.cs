@@ -207,7 +207,7 @@ public sealed class Rereadings
                     number,
                     claim,
                     published.Type.Type,
-                    designs.Finders(ink, document.SourceName)
+                    designs.Finders(ink, document)
                 );
                 var places = ZoneReading.Places(read.Values, number);
                 // Pages that are not kept give no place that could be shown.
@@ -381,7 +381,7 @@ public sealed class Rereadings
             number,
             claim,
             published.Type.Type,
-            designs.Finders(ink, document.SourceName)
+            designs.Finders(ink, document)
         );
         var places = ZoneReading.Places(read.Values, number);
         return database.Write<Result>(c =>

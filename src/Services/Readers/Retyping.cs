@@ -298,7 +298,7 @@ public sealed class Retyping
             best.Number,
             best.Claim,
             to,
-            designs.Finders(ink, document.SourceName)
+            designs.Finders(ink, document)
         );
         var places = ZoneReading.Places(read.Values, best.Number);
         foreach (var (field, text) in read.Record)

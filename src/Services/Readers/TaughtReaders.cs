@@ -136,7 +136,13 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
         });
 
     /// <summary>Marks, moves or resizes a zone, which is named after the field it feeds.</summary>
-    public Result SetZone(string key, string zoneKey, Box box, string? field, string who) =>
+    /// <param name="key">The reader.</param>
+    /// <param name="zoneKey">The zone.</param>
+    /// <param name="box">Where it lies on the page it is drawn on.</param>
+    /// <param name="field">The field that a new one feeds.</param>
+    /// <param name="who">Who does it.</param>
+    /// <param name="on">What page of a document it is drawn on.</param>
+    public Result SetZone(string key, string zoneKey, Box box, string? field, string who, PageRole on = PageRole.First) =>
         Change(
             key,
             "set a zone",
@@ -149,8 +155,8 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
                 if (box.W < 0.002 || box.H < 0.002)
                     return Result<Reader>.Not("The zone is too small to hold a word.");
                 var zones = reader.Zones.Any(z => z.Key == zoneKey)
-                    ? reader.Zones.Select(z => z.Key == zoneKey ? z with { Box = box } : z)
-                    : reader.Zones.Append(new Zone(zoneKey, box));
+                    ? reader.Zones.Select(z => z.Key == zoneKey ? z with { Box = box, On = on } : z)
+                    : reader.Zones.Append(new Zone(zoneKey, box) { On = on });
                 var lines =
                     field is null || reader.Crosswalk.Any(l => l.Source == zoneKey)
                         ? reader.Crosswalk
@@ -242,6 +248,8 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
                     return Result<Reader>.Not(finding);
                 if (FinderKinds.For(target).All(k => k.Code != finder.Kind))
                     return Result<Reader>.Not($"{target.Label} cannot be found that way.");
+                if (finder.Kind == "field" && OtherField(TypeOf(reader)!, finder.Text, target) is { } wrong)
+                    return Result<Reader>.Not(wrong);
                 var known = reader.Finders.Any(f => f.Key == finder.Key);
                 if (!known && finder.Key.Length > 0)
                     return Result<Reader>.Not("This reader no longer has that finder.");
@@ -263,6 +271,13 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
         );
         return changed.Ok ? named : Result<string>.Not(changed.Problem!);
     }
+
+    private static string? OtherField(DocumentType type, string key, Field target) =>
+        type.Find(key) is not { } other ? "Choose the field that it is filled from."
+        : other.Key == target.Key ? $"{target.Label} cannot be filled from itself."
+        : other.Restricted && !target.Restricted
+            ? $"{other.Label} is restricted and {target.Label} is not, so that everybody would see what only some may."
+        : null;
 
     /// <summary>Removes a finder with its region and its crosswalk line.</summary>
     public Result RemoveFinder(string key, string finder, string who) =>
@@ -349,7 +364,7 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
     /// <summary>What the samples of a reader have in common and what varies; null when there are too few of them.</summary>
     public ReaderProposal? Propose(string key) =>
         Find(key) is { } reader && TypeOf(reader) is { } type && Samples(key) is { Count: >= Proposing.FewestPages } samples
-            ? Proposing.From([.. samples.Select(s => s.Page)], type, designs.Finders(null))
+            ? Proposing.From([.. samples.Select(s => s.Page)], type, designs.Finders(null, new Arrival("")))
             : null;
 
     /// <summary>Adds what a person chose of a proposal: as one change, so that it is taken or left as a whole.</summary>
@@ -378,7 +393,12 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
                         );
                     chosen.Add((value, field));
                 }
-                var added = Proposing.Added(reader, proposal.Clues.Where(c => clues.Contains(c.Text)), chosen, designs.Finders(null));
+                var added = Proposing.Added(
+                    reader,
+                    proposal.Clues.Where(c => clues.Contains(c.Text)),
+                    chosen,
+                    designs.Finders(null, new Arrival(""))
+                );
                 return added.Finders.Count > MostFinders ? Result<Reader>.Not($"A reader has at most {MostFinders} finders.") : added;
             }
         );
@@ -449,14 +469,21 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
     public DocumentRead Read(Reader reader, Claim claim, Sample sample)
     {
         using var ink = InkOf(sample);
-        return DocumentReading.Read([(1, sample.Page)], 1, claim, TypeOf(reader)!, designs.Finders(ink, sample.Name));
+        return DocumentReading.Read(
+            [(1, sample.Page)],
+            1,
+            claim,
+            TypeOf(reader)!,
+            designs.Finders(ink, new Arrival(sample.Name)),
+            claim.Role ?? PageRole.First
+        );
     }
 
     /// <summary>A reader tried on one of its samples, against what is known to be true.</summary>
     public ProofRow Try(Reader reader, DocumentType type, Sample sample)
     {
         using var ink = InkOf(sample);
-        return Proof.Try(sample.Name, sample.Page, reader, type, sample.Truth, designs.Finders(ink, sample.Name));
+        return Proof.Try(sample.Name, sample.Page, reader, type, sample.Truth, designs.Finders(ink, new Arrival(sample.Name)));
     }
 
     /// <summary>Which clues and landmarks of a reader a sample has.</summary>
@@ -465,6 +492,12 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
         using var ink = InkOf(sample);
         return Recognition.Try(sample.Page, reader, ink);
     }
+
+    /// <summary>What page of a document a sample is to its reader; a first one when it is none.</summary>
+    public PageRole RoleOf(string key, long sampleId) =>
+        Find(key) is { } reader && Sample(sampleId) is { } sample && sample.ReaderKey == key
+            ? Claim(reader, sample).Role ?? PageRole.First
+            : PageRole.First;
 
     private PagePictures InkOf(Sample sample) => new(_ => folder.Absolute(sample.Image));
 

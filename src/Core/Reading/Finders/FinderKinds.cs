@@ -74,6 +74,9 @@ public sealed record FinderKind
     /// <summary>Whether it cannot do without a region drawn on the page.</summary>
     public bool NeedsRegion { get; internal init; }
 
+    /// <summary>Whether what it finds stands on no page, so that it has no region.</summary>
+    public bool IsAround { get; internal init; }
+
     /// <summary>Kinds of fields it can fill; null for all but tables.</summary>
     public IReadOnlyList<FieldKind>? Fills { get; internal init; }
 }
@@ -129,16 +132,27 @@ public static class FinderKinds
         InTable("groups", "groups that repeat", Groups.Find, "groups of", "group", "label"),
         new("constant", "always the same", Around.Constant)
         {
+            IsAround = true,
             Finding = static f => f.Text.Length == 0 ? "Write the value." : Common(f),
             Says = static f => $"always “{f.Text}”",
         },
         new("name", "from the name of the file", Around.FileName)
         {
+            IsAround = true,
             Finding = static f =>
                 !f.Text.Contains("{value}", StringComparison.Ordinal)
                     ? "Write a pattern with {value} where the value stands, such as {*}_{value}.pdf."
                     : Stacks.NameTemplate.Finding(f.Text) ?? Common(f),
             Says = static f => $"from the file’s name, “{f.Text}”",
+        },
+        new("day", "the day it came in", Around.Day) { IsAround = true, Fills = [FieldKind.Date, FieldKind.Text] },
+        new("person", "who brought it in", Around.Person) { IsAround = true, Fills = [FieldKind.Text, FieldKind.Term, FieldKind.Terms] },
+        new("way-in", "the way it came in", Around.WayIn) { IsAround = true, Fills = [FieldKind.Text, FieldKind.Term, FieldKind.Terms] },
+        new("field", "from another field", Around.AnotherField)
+        {
+            IsAround = true,
+            Finding = static f => f.Text.Length == 0 ? "Choose the field that it is filled from." : Common(f),
+            Says = static f => $"from the field “{f.Text}”",
         },
     ];
 

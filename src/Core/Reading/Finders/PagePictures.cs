@@ -47,8 +47,8 @@ public sealed record FinderContext
     /// <summary>The pages as pictures; null when they cannot be looked at, and then marks and signatures are not found.</summary>
     public IPagePictures? Pictures { get; init; }
 
-    /// <summary>Sub-folder and name of the file that the document came in.</summary>
-    public string Path { get; init; } = "";
+    /// <summary>How the document came.</summary>
+    public Arrival Arrival { get; init; } = new("");
 
     /// <summary>Without vocabularies, tables or pictures.</summary>
     public static FinderContext None { get; } = new();

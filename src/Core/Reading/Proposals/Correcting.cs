@@ -32,7 +32,8 @@ public static class Correcting
     /// <param name="shown">The region that was shown.</param>
     /// <param name="truth">The value as it was accepted.</param>
     /// <param name="field">Its field.</param>
-    /// <param name="claim">The claim on this page; null when the page is not the one that is claimed, so that no zone can be drawn.</param>
+    /// <param name="claim">What the reader makes of this page.</param>
+    /// <param name="role">What page of a document it is; null when the reader does not know such pages, so that no zone can be drawn.</param>
     /// <param name="samples">Pages of the same design, which tell print from values.</param>
     /// <param name="steps">Repairs that the reader uses for this field already; tried first.</param>
     public static IReadOnlyList<TaughtWay> Ways(
@@ -40,7 +41,8 @@ public static class Correcting
         Box shown,
         string truth,
         Field field,
-        Claim? claim,
+        Claim claim,
+        PageRole? role,
         IReadOnlyList<PageText> samples,
         IReadOnlyList<CleaningStep> steps
     )
@@ -60,14 +62,23 @@ public static class Correcting
                     reader => Beside(reader, field, side, words, repairs, first)
                 )
             );
-        if (claim is not null)
+        if (role is { } on)
+        {
+            var box = new PagePlacing(page, claim, on).Whole.ToTaught(Grown(value.Box));
+            var place = on switch
+            {
+                PageRole.Last => "the last page",
+                PageRole.Following => "the page behind the first",
+                _ => "the page",
+            };
             foreach (var first in new[] { false, true })
                 ways.Add(
                     new TaughtWay(
-                        $"in this place on the page{(first ? "" : ", when nothing is found otherwise")}",
-                        reader => At(reader, field, new PagePlacing(page, claim).Whole.ToTaught(Grown(value.Box)), repairs, first)
+                        $"in this place on {place}{(first ? "" : ", when nothing is found otherwise")}",
+                        reader => At(reader, field, new Zone("", box.OnPage()) { On = on }, repairs, first)
                     )
                 );
+        }
         return ways;
     }
 
@@ -92,7 +103,7 @@ public static class Correcting
             // Of several places the one with a label that speaks of the field.
             var place = places.MaxBy(p => Labels(lines, p, null).Select(l => FieldMatching.Alike(l.Words, field)).DefaultIfEmpty(0).Max())!;
             var itself = new Claim(new Reader("", "", "", [], [], []), []);
-            var ways = Ways(page, place.Box, truth, field, itself, [], []);
+            var ways = Ways(page, place.Box, truth, field, itself, PageRole.First, [], []);
             if (ways.Count > 0)
                 found.Add(new ValuePlace(field.Key, place.Box, place.Text, ways));
         }
@@ -242,17 +253,10 @@ public static class Correcting
         );
     }
 
-    private static Reader At(Reader reader, Field field, Box box, IReadOnlyList<CleaningStep> steps, bool first)
+    private static Reader At(Reader reader, Field field, Zone zone, IReadOnlyList<CleaningStep> steps, bool first)
     {
         var key = reader.FreeKey(field.Key);
-        return With(
-            reader with
-            {
-                Zones = [.. reader.Zones, new Zone(key, box.OnPage())],
-            },
-            new CrosswalkLine(key, field.Key, steps),
-            first
-        );
+        return With(reader with { Zones = [.. reader.Zones, zone with { Key = key }] }, new CrosswalkLine(key, field.Key, steps), first);
     }
 
     private static Reader With(Reader reader, CrosswalkLine line, bool first) =>

@@ -42,6 +42,18 @@ public sealed class ReaderModel(
 
     public Claim? Claim { get; private set; }
 
+    /// <summary>What page of a document the sample is.</summary>
+    public PageRole Role => Claim?.Role ?? PageRole.First;
+
+    /// <summary>A page of a document in words.</summary>
+    public static string RoleInWords(PageRole role) =>
+        role switch
+        {
+            PageRole.Last => "the last page",
+            PageRole.Following => "a following page",
+            _ => "the first page",
+        };
+
     /// <summary>How the draft stands to what is published.</summary>
     public ReaderState State { get; private set; } = null!;
 
@@ -120,7 +132,7 @@ public sealed class ReaderModel(
 
     public IActionResult OnPostLandmark(string key, long sample)
     {
-        Problem = clues.ToggleLandmark(key, Sent("text"), SentBox(), Who).Problem;
+        Problem = clues.ToggleLandmark(key, Sent("text"), SentBox(), Who, readers.RoleOf(key, sample)).Problem;
         return Load(key, sample);
     }
 
@@ -175,7 +187,7 @@ public sealed class ReaderModel(
     public IActionResult OnPostZone(string key, long sample)
     {
         ChosenZone = Sent("zone");
-        Problem = readers.SetZone(key, ChosenZone, SentBox(), ChosenZone, Who).Problem;
+        Problem = readers.SetZone(key, ChosenZone, SentBox(), ChosenZone, Who, readers.RoleOf(key, sample)).Problem;
         return Load(key, sample);
     }
 
@@ -359,7 +371,13 @@ public sealed class ReaderModel(
     private (Form Form, string Field)? _started;
 
     private FinderView View(Form form, string field) =>
-        new(form, Type.Find(field)!, Sample!.Id, [.. designs.Tables.Values.SelectMany(t => t.Columns.Select(c => $"{t.Key}/{c}"))]);
+        new(
+            form,
+            Type.Find(field)!,
+            Sample!.Id,
+            [.. designs.Tables.Values.SelectMany(t => t.Columns.Select(c => $"{t.Key}/{c}"))],
+            [.. Type.Fields.Where(f => f.Key != field && f.Kind != FieldKind.Table)]
+        );
 
     private IActionResult Load(string key, long? sample)
     {
@@ -392,7 +410,8 @@ public sealed class ReaderModel(
 /// <param name="Field">The field it fills.</param>
 /// <param name="Sample">The sample that is shown.</param>
 /// <param name="Lists">Columns of reference tables, as <c>table/column</c>.</param>
-public sealed record FinderView(Form Form, Field Field, long Sample, IReadOnlyList<string> Lists)
+/// <param name="Others">Fields that it may be filled from.</param>
+public sealed record FinderView(Form Form, Field Field, long Sample, IReadOnlyList<string> Lists, IReadOnlyList<Field> Others)
 {
     /// <summary>What tells its blanks from those of others on the page.</summary>
     public string Id => Form["finder"].Text is { Length: > 0 } key ? key : "new-finder";
