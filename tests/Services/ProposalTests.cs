@@ -20,7 +20,8 @@ public sealed class ProposalTests(ITestOutputHelper output) : IDisposable
         foreach (var (reader, make) in DemoDesigns.All())
         {
             var documents = Enumerable.Range(20, 5).Select(make).ToList();
-            var pages = await PagesAsync(documents, reader.Key);
+            var all = await PagesAsync(documents, reader.Key);
+            var pages = all.ConvertAll(d => d[0]);
             var type = _house.Designs.Published[reader.TypeCode].Type.Type;
             var proposal = Proposing.From(pages, type, _house.Designs.Finders(null, new Arrival("")));
             Assert.InRange(proposal.Clues.Count, 3, 5);
@@ -39,9 +40,18 @@ public sealed class ProposalTests(ITestOutputHelper output) : IDisposable
                 else
                     missing.Add(field);
             }
-            proposed += proposal.Values.Count(v => v.Field is not null);
+            foreach (var table in type.Fields.OfType<TableField>().Where(t => HasRows(reader, t)))
+            {
+                var value = Assert.Single(proposal.Values, v => v.Field == table.Key);
+                var taught = Proposing.Added(claimed with { Finders = [], Crosswalk = [] }, [], [(value, table)], FinderContext.None);
+                var cells = documents.Zip(all).SelectMany(p => Cells(taught, p.Second, type, table, p.First.Truth[table.Key])).ToList();
+                output.WriteLine($"{reader.Key, -22} rows under {value.Label}: {cells.Count(c => c)} of {cells.Count} cells");
+                Assert.True(cells.Count(c => c) >= 0.95 * cells.Count, $"{reader.Key}: {cells.Count(c => c)} of {cells.Count}");
+            }
+            proposed += proposal.Values.Count(v => v.Field is not null && v.Columns.Count == 0);
             nonsense += proposal.Values.Count(v =>
-                v.Field is { } key && !Agrees(type.Find(key)!, v, documents.ConvertAll(d => d.Truth.GetValueOrDefault(key, "")))
+                v is { Field: { } key, Columns.Count: 0 }
+                && !Agrees(type.Find(key)!, v, documents.ConvertAll(d => d.Truth.GetValueOrDefault(key, "")))
             );
             if (Environment.GetEnvironmentVariable("SHOW") == reader.Key)
                 foreach (var v in proposal.Values)
@@ -66,6 +76,20 @@ public sealed class ProposalTests(ITestOutputHelper output) : IDisposable
         && !reader.Codes.Any(c => reader.Crosswalk.Any(l => l.Field == field.Key && c.Feeds(l.Source)))
         && !reader.Finders.Any(f => f.Kind is "mark" or "ink" && reader.Crosswalk.Any(l => l.Source == f.Key && l.Field == field.Key));
 
+    private static bool HasRows(Reader reader, Field field) =>
+        reader.Finders.Any(f => f.Kind == "rows" && reader.Crosswalk.Any(l => l.Source == f.Key && l.Field == field.Key));
+
+    private static IEnumerable<bool> Cells(Reader reader, List<PageText> pages, TypeFields type, TableField table, string truth)
+    {
+        var read = DocumentReading
+            .Read([.. pages.Select((p, i) => (i + 1, p))], 1, Recognition.Try(pages[0], reader), type)
+            .Record.GetValueOrDefault(table.Key, "");
+        var (found, wanted) = (TableText.Rows(read) ?? [], TableText.Rows(truth)!);
+        for (var row = 0; row < wanted.Count; row++)
+            foreach (var (column, text) in wanted[row])
+                yield return row < found.Count && found[row].GetValueOrDefault(column) == text;
+    }
+
     // On most of the pages, cleaned as proposed: one cell that is empty on the page it came from is no mistake.
     private static bool Agrees(Field field, ProposedValue value, List<string> truths)
     {
@@ -77,14 +101,15 @@ public sealed class ProposalTests(ITestOutputHelper output) : IDisposable
                 .Count(same => same) >= 3;
     }
 
-    private async Task<List<PageText>> PagesAsync(List<FreeDocument> documents, string key)
+    private async Task<List<List<PageText>>> PagesAsync(List<FreeDocument> documents, string key)
     {
-        var pages = new List<PageText>();
+        var pages = new List<List<PageText>>();
         for (var i = 0; i < documents.Count; i++)
         {
             var pdf = Path.Combine(_house.Folder.Drafts, $"{key}-{i}.pdf");
             HarbourFreeForms.Pdf(pdf, documents[i]);
-            pages.Add(await Task.Run(() => PageReading.TextLayer(pdf, 1)));
+            var count = documents[i].Pages.Count;
+            pages.Add(await Task.Run(() => Enumerable.Range(1, count).Select(n => PageReading.TextLayer(pdf, n)).ToList()));
         }
         return pages;
     }

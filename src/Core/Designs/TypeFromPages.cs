@@ -31,7 +31,7 @@ public static class TypeFromPages
         for (var i = 0; i < proposal.Values.Count; i++)
         {
             var value = proposal.Values[i];
-            var label = LabelOf(value.Label);
+            var label = value.Columns.Count > 0 ? "Rows" : LabelOf(value.Label);
             if (label.Length == 0 || ShortName.From(label) is not { Length: > 0 } wanted)
                 continue;
             var key = Enumerable.Range(1, 99).Select(n => n == 1 ? wanted : $"{wanted}-{n}").First(taken.Add);
@@ -39,6 +39,8 @@ public static class TypeFromPages
             var terms =
                 value.Kind == FieldKind.Text && Repeat(given) ? given.Distinct(StringComparer.OrdinalIgnoreCase).Order().ToList() : [];
             var field = terms.Count > 0 ? new TermField(key, label) { Vocabulary = key } : Field.Of(value.Kind, key, label);
+            if (field is TableField table)
+                field = table with { Columns = ColumnsOf(value) };
             if (field is TextField text && PatternOf(given) is { } pattern)
                 field = text with { Pattern = pattern };
             fields.Add(
@@ -74,6 +76,18 @@ public static class TypeFromPages
                 number is null ? [Piece.Literal(named + " "), counter] : [Piece.Of(number.Key), counter]
             ),
         };
+    }
+
+    private static List<Field> ColumnsOf(ProposedValue value)
+    {
+        var taken = new HashSet<string>(StringComparer.Ordinal);
+        return
+        [
+            .. value
+                .Columns.Select(c => (Label: LabelOf(c.Heading), c.Values))
+                .Where(c => ShortName.From(c.Label) is { Length: > 0 } key && taken.Add(key))
+                .Select(c => Field.Of(Proposing.KindOf(c.Values), ShortName.From(c.Label), c.Label)),
+        ];
     }
 
     private static string LabelOf(string label)

@@ -178,9 +178,7 @@ public static class DocumentReading
             // Of what the reader does not know as such a page nothing is read: it is told as a stranger.
             var last = pages.Max(p => p.Number);
             foreach (
-                var (number, text) in pages
-                    .Where(p => role == PageRole.Last ? p.Number == last : p.Number > claimed)
-                    .OrderBy(p => p.Number)
+                var (number, text) in pages.Where(p => role == PageRole.Last ? p.Number == last : p.Number > claimed).OrderBy(p => p.Number)
             )
                 if (ClaimOf(number) is var of && (!of.Asks(role) || of.HoldsAs(role)))
                     return new Leaf(number, text, new PagePlacing(text, of, role));

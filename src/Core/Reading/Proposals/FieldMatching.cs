@@ -12,6 +12,15 @@ internal static class FieldMatching
     /// <summary>A value that fills a field less well than this is left to a person.</summary>
     private const double Least = 0.42;
 
+    /// <summary>What a heading counts that says nothing but has cells of a column's kind.</summary>
+    private const double OfKindAlone = 0.5;
+
+    /// <summary>A heading that is less like a column's name is not its heading.</summary>
+    private const double LeastOfColumn = 0.5;
+
+    /// <summary>A heading that is so like a column's name is its heading wherever it stands.</summary>
+    private const double SurelyOfColumn = 0.9;
+
     /// <summary>Share of the judgement that the label has; the rest has whether the values fit.</summary>
     private const double OfLabel = 0.45;
 
@@ -40,6 +49,17 @@ internal static class FieldMatching
             .OrderByDescending(p => p.Judged.Score)
             .ToList();
         var matched = values.ToArray();
+        pairs.RemoveAll(p => values[p.At].Columns.Count > 0);
+        pairs.AddRange(
+            values
+                .SelectMany(
+                    (v, i) =>
+                        type
+                            .Fields.OfType<TableField>()
+                            .Select(t => (At: i, Field: (Field)t, Judged: (Score: Alike(v, t), Steps: (IReadOnlyList<CleaningStep>)[])))
+                )
+                .Where(p => p.Judged.Score >= Least)
+        );
         var taken = new HashSet<string>(StringComparer.Ordinal);
         foreach (var (at, field, judged) in pairs)
             if (matched[at].Field is null && taken.Add(field.Key))
@@ -65,6 +85,47 @@ internal static class FieldMatching
         return matched;
     }
 
+    /// <summary>
+    /// The columns of a table field that headings stand over, each once: all of them in their order when their kinds agree, unless names
+    /// say otherwise; else those with alike names.
+    /// </summary>
+    public static List<(ProposedColumn Heading, Field Column)> Columns(IReadOnlyList<ProposedColumn> proposed, TableField table)
+    {
+        var inOrder = proposed.Zip(table.Columns).ToList();
+        return
+            proposed.Count == table.Columns.Count
+            && inOrder.TrueForAll(c => KindSuits(Proposing.KindOf(c.First.Values), c.Second))
+            && inOrder.Select(c => c.Second.Kind).Distinct().Count() > 1
+            && Named(proposed, table, SurelyOfColumn).TrueForAll(inOrder.Contains)
+            ? inOrder
+            : Named(proposed, table, LeastOfColumn);
+    }
+
+    private static List<(ProposedColumn Heading, Field Column)> Named(
+        IReadOnlyList<ProposedColumn> proposed,
+        TableField table,
+        double least
+    )
+    {
+        var columns = new List<(ProposedColumn Heading, Field Column)>();
+        foreach (
+            var (heading, column, _) in proposed
+                .SelectMany(p => table.Columns.Select(c => (Heading: p, Column: c, Alike: Alike(p.Heading, c))))
+                .Where(p => p.Alike >= least)
+                .OrderByDescending(p => p.Alike)
+        )
+            if (columns.TrueForAll(c => c.Heading != heading && c.Column != column))
+                columns.Add((heading, column));
+        return columns;
+    }
+
+    // How much the headings speak of the field: those with the name of a column, and half as much those with its kind alone.
+    private static double Alike(ProposedValue value, TableField table) =>
+        value.Columns.Count == 0
+            ? 0
+            : Columns(value.Columns, table).Sum(c => Alike(c.Heading.Heading, c.Column) >= LeastOfColumn ? 1 : OfKindAlone)
+                / value.Columns.Count;
+
     // Tables are found by their headings; what the program knows by itself stands on no page.
     private static bool MayStand(Field field) =>
         field.Kind != FieldKind.Table
@@ -76,12 +137,20 @@ internal static class FieldMatching
 
     /// <summary>Repairs that make a value of what stands on a page: those in use when they do, else the first of the usual ones.</summary>
     public static IReadOnlyList<CleaningStep> StepsTo(string raw, string truth, Field field, IReadOnlyList<CleaningStep> inUse) =>
-        Ways.Prepend([.. inUse])
+        WaysFor(field)
+            .Prepend([.. inUse])
             .FirstOrDefault(w => string.Equals(CleaningSteps.Compile(w, field)(raw), truth, StringComparison.OrdinalIgnoreCase))
         ?? inUse;
 
     /// <summary>The usual repairs for a field, ready to be used.</summary>
-    public static IReadOnlyList<Func<string, string>> WaysOf(Field field) => [.. Ways.Select(w => CleaningSteps.Compile(w, field))];
+    public static IReadOnlyList<Func<string, string>> WaysOf(Field field) =>
+        [.. WaysFor(field).Select(w => CleaningSteps.Compile(w, field))];
+
+    // What has the field's pattern may stand among other words: “UN1203, flammable”.
+    private static IEnumerable<CleaningStep[]> WaysFor(Field field) =>
+        field is TextField { Pattern: { Length: > 0 } pattern } && CleaningSteps.Finding(new("take-form", pattern)) is null
+            ? [.. Ways, [new("take-form", pattern)]]
+            : Ways;
 
     private static bool KindSuits(FieldKind kind, Field field) =>
         field.Kind == kind || kind == FieldKind.WholeNumber && field.Kind == FieldKind.Decimal;
@@ -90,7 +159,7 @@ internal static class FieldMatching
     {
         var given = value.Values.Where(v => v.Length > 0).ToList();
         var (best, steps) = (0.0, Ways[0]);
-        foreach (var way in Ways)
+        foreach (var way in WaysFor(field))
         {
             // A date is written as dates are kept, although it could be read as it stands.
             if (way.Length == 0 && field is DateField && !given.TrueForAll(v => v.Length == 10 && v[4] == '-'))

@@ -35,7 +35,7 @@ public static class Proposing
         page.Words.Count <= MostWords ? page : page with { Words = [.. page.Words.Take(MostWords)] };
 
     // A run of words on a line that are all print or all not.
-    private sealed record Run(TextLine Line, int From, int To, bool IsPrint)
+    internal sealed record Run(TextLine Line, int From, int To, bool IsPrint)
     {
         public IReadOnlyList<Word> Words { get; } = [.. Line.Words.Skip(From).Take(To - From)];
 
@@ -66,6 +66,8 @@ public static class Proposing
                     places.TryAdd(i, (label.Run, value));
                 }
         var many = Math.Max(2, (int)Math.Ceiling(OnMany * all.Count));
+        // What stands in the rows of a table is no value by itself.
+        var tables = TableProposals.Of(all, runs, many);
         var values = found
             .Where(f => f.Value.Count >= many)
             .Select(f =>
@@ -75,7 +77,9 @@ public static class Proposing
                 return new ProposedValue(first.Value.Label.Text, f.Key.Side, texts, KindOf(texts), first.Value.Value.Box, first.Key);
             })
             // What says the same on every page is print with figures in it.
+            .Where(v => tables.All(t => t.Areas[v.Page]?.Contains(v.Box.CentreX, v.Box.CentreY) != true))
             .Where(v => all.Count < 3 || v.Values.Where(t => t.Length > 0).Distinct(StringComparer.Ordinal).Count() > 1)
+            .Concat(tables.Select(t => t.Value))
             .OrderBy(v => Math.Round(v.Box.CentreY, 2))
             .ThenBy(v => v.Box.X)
             .Take(MostValues)
@@ -120,6 +124,11 @@ public static class Proposing
         reader = reader with { Clues = [.. reader.Clues, .. clues.Where(c => reader.Clues.All(k => k.Text != c.Text))] };
         foreach (var (value, field) in values)
         {
+            if (field is TableField table)
+            {
+                reader = WithRows(reader, value, table);
+                continue;
+            }
             var label = Bare(value.Label);
             // Once is enough: the same label on the same side finds the same value.
             if (
@@ -143,6 +152,33 @@ public static class Proposing
             };
         }
         return reader;
+    }
+
+    // The finder of a table's rows, unless the reader has one with these headings.
+    private static Reader WithRows(Reader reader, ProposedValue value, TableField table)
+    {
+        var columns = FieldMatching.Columns(value.Columns, table).Select(c => new RowColumn(c.Column.Key, [c.Heading.Heading])).ToList();
+        bool Known(Finder f) =>
+            f.Kind == "rows"
+            && reader.Crosswalk.Any(l => l.Source == f.Key && l.Field == table.Key)
+            && columns.TrueForAll(c => f.Columns.Any(k => k.Column == c.Column && k.Headings.Contains(c.Headings[0])));
+        if (columns.Count == 0 || reader.Finders.Any(Known))
+            return reader;
+        var key = reader.FreeKey($"{table.Key}-rows");
+        return reader with
+        {
+            Finders =
+            [
+                .. reader.Finders,
+                new Finder(key, "rows")
+                {
+                    Columns = columns,
+                    Words = value.Ends,
+                    LeftOut = value.LeftOut,
+                },
+            ],
+            Crosswalk = [.. reader.Crosswalk, new Cleaning.CrosswalkLine(key, table.Key, [])],
+        };
     }
 
     // What is print: words that nearly all pages have at one distance from the left edge, and pairs of words that nearly all have. A value
@@ -249,7 +285,7 @@ public static class Proposing
         return above is { IsPrint: true } ? (above, Side.Below) : null;
     }
 
-    private static FieldKind KindOf(IReadOnlyList<string> texts)
+    internal static FieldKind KindOf(IReadOnlyList<string> texts)
     {
         var given = texts.Where(t => t.Length > 0).ToList();
         bool All(string shape) =>
