@@ -84,7 +84,10 @@ public static class Proposing
             .ThenBy(v => v.Box.X)
             .Take(MostValues)
             .ToList();
-        return new ReaderProposal(Clues(all, runs), FieldMatching.Match(values, type, context));
+        return new ReaderProposal(
+            Clues(all, runs, [.. tables.Select(t => t.Areas[0]).OfType<Box>()]),
+            FieldMatching.Match(values, type, context)
+        );
     }
 
     /// <summary>Print that nearly all pages have, the largest first.</summary>
@@ -304,10 +307,12 @@ public static class Proposing
     }
 
     // The largest print first, which is the heading; then print from all over the page.
-    private static List<Clue> Clues(List<PageLines> pages, List<List<Run>> runs)
+    private static List<Clue> Clues(List<PageLines> pages, List<List<Run>> runs, List<Box> tables)
     {
         var everywhere = runs[0]
             .Where(r => r.IsPrint && r.Key.Count(char.IsLetter) >= 5)
+            // What stands in rows may stand in none of the next page.
+            .Where(r => tables.TrueForAll(t => !t.Contains(r.Box.CentreX, r.Box.CentreY)))
             .Where(r => r.Words.Count <= MostClueWords && r.Words.All(w => w.Text.Any(char.IsLetter)))
             .Where(r => pages.TrueForAll(p => Recognition.Nearest(p.Text, Bare(r.Text), null) <= 0))
             .DistinctBy(r => r.Key)
