@@ -53,6 +53,24 @@ public sealed class StoreTests : IDisposable
     }
 
     [Fact]
+    public void Closed_days_come_in_their_order_and_have_one_name_each()
+    {
+        _db.Write(c =>
+        {
+            ClosedDayStore.Put(c, new ClosedDay(new DateOnly(2024, 12, 25), "Midwinter"));
+            ClosedDayStore.Put(c, new ClosedDay(new DateOnly(2024, 5, 1), ""));
+            ClosedDayStore.Put(c, new ClosedDay(new DateOnly(2024, 12, 25), "Harbour feast"));
+        });
+        Reopen();
+        Assert.Equal(
+            [new ClosedDay(new DateOnly(2024, 5, 1), ""), new ClosedDay(new DateOnly(2024, 12, 25), "Harbour feast")],
+            _db.Read(ClosedDayStore.All)
+        );
+        _db.Write(c => ClosedDayStore.Remove(c, new DateOnly(2024, 5, 1)));
+        Assert.Equal("Harbour feast", Assert.Single(_db.Read(ClosedDayStore.All)).Name);
+    }
+
+    [Fact]
     public void Vocabularies_keep_every_part_of_their_terms_in_order_and_know_their_revision()
     {
         Term[] terms =
