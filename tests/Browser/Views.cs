@@ -82,6 +82,7 @@ public class Views(HarbourFixture harbour)
             ("", "/Repository/IntegrityCheck", null),
             ("", "/Design/Import/cargo", null),
             ("", "/Design/Table/vessel-register", null),
+            ("", "/Design/ClosedDays", null),
             ("", "/Design/File", null),
             ("", "/Design/Version/hot-work-permit/1", null),
             ("", "/Person", null),

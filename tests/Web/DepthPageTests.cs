@@ -422,6 +422,29 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
     }
 
     [Fact]
+    public async Task Closed_days_are_pasted_line_by_line_and_a_removed_one_can_be_saved_again()
+    {
+        const string page = "/Design/ClosedDays";
+        Task<string> Add(string days) => At(page, $"{page}?handler=Add", ("days", days));
+        Assert.Contains("Saved 2 days.", await Add("2031-05-01 Spring tide\n\n2031-12-25\tMidwinter, feast\n"));
+        var refused = await Add("2031-06-01 Kept in the form\n2031-02-29 No such day");
+        Assert.Contains("Line 2: “2031-02-29” is not a date", refused);
+        Assert.Contains("2031-06-01 Kept in the form", refused);
+        Assert.Contains("at most 80 characters", await Add("2031-06-01 " + new string('x', 81)));
+        Assert.Contains("at least one date", await Add(" \n "));
+        Assert.Contains(
+            "At most 2,000",
+            await Add(string.Join('\n', Enumerable.Range(0, 2_001).Select(i => $"{new DateOnly(2032, 1, 1).AddDays(i):yyyy-MM-dd}")))
+        );
+        Assert.Equal(["Spring tide", "Midwinter, feast"], app.Get<ClosedDays>().All().Where(d => d.Day.Year == 2031).Select(d => d.Name));
+        var removed = await At(page, $"{page}?handler=Remove", ("day", "2031-05-01"));
+        Assert.Matches("<textarea[^>]*>\\s*2031-05-01 Spring tide</textarea>", removed);
+        Assert.Contains("not in the list any more", await At(page, $"{page}?handler=Remove", ("day", "2031-05-01")));
+        Assert.Contains("Choose a day of the list", await At(page, $"{page}?handler=Remove", ("day", "never")));
+        Assert.Contains("2031-12-25", await At(page, $"{page}?handler=Remove", ("day", "2031-12-25")));
+    }
+
+    [Fact]
     public async Task A_reference_table_shows_what_a_newer_file_changes_and_the_design_travels_as_a_file()
     {
         var page = await Upload("/Design/Table/payers", "payers.csv", "Payer,Place,Account\nEbbwell Lines,Elsewhere,\n");

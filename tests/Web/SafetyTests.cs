@@ -70,6 +70,7 @@ public partial class SafetyTests(HarbourApp app)
             "/Design/Vocabulary/berths",
             "/Design/Review/cargo",
             "/Design/Table/vessels",
+            "/Design/ClosedDays",
             "/Design/Import/berths",
             "/Design/File",
             "/Design/Paths/vessel-call-record",

@@ -83,6 +83,7 @@ public static class Registration
         services.AddSingleton<Vocabularies>();
         services.AddSingleton<ServiceAddresses>();
         services.AddSingleton<ReferenceTables>();
+        services.AddSingleton<ClosedDays>();
         services.AddSingleton<DesignFiles>();
         services.AddSingleton<TaughtReaders>();
         services.AddSingleton<SampleProofs>();
