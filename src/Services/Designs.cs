@@ -151,7 +151,10 @@ public sealed class Designs(Database database, TimeProvider clock)
     public CheckContext Now(EntryChannel channel, string who) => database.Read(c => Now(c, channel, who));
 
     internal CheckContext Now(SqliteConnection c, EntryChannel channel, string who) =>
-        new(DateOnly.FromDateTime(clock.GetLocalNow().Date), channel, who.Length == 0 ? [] : PeopleStore.Find(c, who)?.Roles ?? [], who);
+        new(DateOnly.FromDateTime(clock.GetLocalNow().Date), channel, who.Length == 0 ? [] : PeopleStore.Find(c, who)?.Roles ?? [], who)
+        {
+            Closed = ClosedDayStore.All(c).Select(d => d.Day).ToHashSet(),
+        };
 
     // What others take parts of is its published state; a draft only as long as nothing is published.
     internal static DocumentType? Source(SqliteConnection c, string code) =>

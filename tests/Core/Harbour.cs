@@ -69,7 +69,11 @@ internal static class Harbour
         );
 
     /// <summary>What surrounds every record of these tests: the day is 1 June 2024.</summary>
-    public static CheckContext Now { get; } = new(new DateOnly(2024, 6, 1), EntryChannel.Desk, ["indexer"], "Tobias Finch");
+    public static CheckContext Now { get; } =
+        new(new DateOnly(2024, 6, 1), EntryChannel.Desk, ["indexer"], "Tobias Finch")
+        {
+            Closed = new HashSet<DateOnly> { new(2024, 5, 1) },
+        };
 
     public static CompiledType Compiled { get; } = new(Call, Vocabularies);
 

@@ -437,6 +437,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
             await Add(string.Join('\n', Enumerable.Range(0, 2_001).Select(i => $"{new DateOnly(2032, 1, 1).AddDays(i):yyyy-MM-dd}")))
         );
         Assert.Equal(["Spring tide", "Midwinter, feast"], app.Get<ClosedDays>().All().Where(d => d.Day.Year == 2031).Select(d => d.Name));
+        Assert.Contains(new DateOnly(2031, 5, 1), app.Get<Designs>().Now(EntryChannel.Desk, "").Closed);
         var removed = await At(page, $"{page}?handler=Remove", ("day", "2031-05-01"));
         Assert.Matches("<textarea[^>]*>\\s*2031-05-01 Spring tide</textarea>", removed);
         Assert.Contains("not in the list any more", await At(page, $"{page}?handler=Remove", ("day", "2031-05-01")));

@@ -1,3 +1,5 @@
+using System.Collections.Frozen;
+
 namespace ClearLexicon.Core.Rules;
 
 /// <summary>By which way a record comes to be judged.</summary>
@@ -35,6 +37,9 @@ public sealed record CheckContext(
 {
     /// <summary>The record before this one in its batch, as texts by key; for defaults that carry on.</summary>
     public IReadOnlyDictionary<string, string>? Previous { get; init; }
+
+    /// <summary>Days on which the office is closed besides Saturdays and Sundays.</summary>
+    public IReadOnlySet<DateOnly> Closed { get; init; } = FrozenSet<DateOnly>.Empty;
 
     /// <summary>The file it came as, with the path it had; empty when it is none.</summary>
     public string Original { get; init; } = "";

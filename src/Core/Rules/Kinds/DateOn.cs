@@ -23,9 +23,12 @@ public enum Day
 
     /// <summary>The last of March, June, September or December.</summary>
     QuarterEnds,
+
+    /// <summary>Monday to Friday, but none of <see cref="CheckContext.Closed"/>.</summary>
+    Open,
 }
 
-/// <summary>A date falls on a day of the week, or begins or ends a month or quarter. Days of the Gregorian calendar.</summary>
+/// <summary>A date falls on a working day, or begins or ends a month or quarter. Days of the Gregorian calendar.</summary>
 public sealed class DateOn : IRuleKind
 {
     private static readonly FieldBlank Subject = new("field", "Date", FieldKind.Date);
@@ -33,6 +36,7 @@ public sealed class DateOn : IRuleKind
         "on",
         "falls on",
         (Day.Working, "working-day", "Monday to Friday"),
+        (Day.Open, "open-day", "a day on which the office is open"),
         (Day.NotSunday, "not-sunday", "Monday to Saturday"),
         (Day.MonthBegins, "month-begins", "the first day of a month"),
         (Day.MonthEnds, "month-ends", "the last day of a month"),
@@ -61,8 +65,8 @@ public sealed class DateOn : IRuleKind
         var at = Subject.At(rule, scope.Type);
         var on = On.Of(rule);
         var label = Subject.LabelIn(rule, scope.Type);
-        return (record, _) =>
-            record[at].IsGood && !Falls(record[at].Date, on)
+        return (record, now) =>
+            record[at].IsGood && (!Falls(record[at].Date, on) || on == Day.Open && now.Closed.Contains(record[at].Date))
                 ? rule.Found(new OnAnotherDay(label, Written(record[at].Date), on), Subject.Of(rule))
                 : null;
     }
@@ -78,7 +82,7 @@ public sealed class DateOn : IRuleKind
     private static bool Falls(DateOnly date, Day on) =>
         on switch
         {
-            Day.Working => date.DayOfWeek is not (DayOfWeek.Saturday or DayOfWeek.Sunday),
+            Day.Working or Day.Open => date.DayOfWeek is not (DayOfWeek.Saturday or DayOfWeek.Sunday),
             Day.NotSunday => date.DayOfWeek != DayOfWeek.Sunday,
             Day.MonthBegins => date.Day == 1,
             Day.MonthEnds => date.Day == DateTime.DaysInMonth(date.Year, date.Month),
@@ -108,6 +112,7 @@ public sealed record OnAnotherDay(string Label, string Date, Day On) : ProblemKi
         "the last day of a month",
         "the first day of a quarter",
         "the last day of a quarter",
+        "a day on which the office is open",
     ];
 
     private static readonly string[] German =
@@ -118,6 +123,7 @@ public sealed record OnAnotherDay(string Label, string Date, Day On) : ProblemKi
         "der letzte Tag eines Monats",
         "der erste Tag eines Quartals",
         "der letzte Tag eines Quartals",
+        "ein Tag, an dem das Amt geöffnet ist",
     ];
 
     private static readonly string[] French =
@@ -128,5 +134,6 @@ public sealed record OnAnotherDay(string Label, string Date, Day On) : ProblemKi
         "le dernier jour d’un mois",
         "le premier jour d’un trimestre",
         "le dernier jour d’un trimestre",
+        "un jour d’ouverture du bureau",
     ];
 }
