@@ -51,7 +51,7 @@ public static class PageReading
     /// <summary>Most words of one page.</summary>
     public const int MostWords = 100_000;
 
-    private static readonly TimeSpan PageLimit = TimeSpan.FromSeconds(60);
+    internal static readonly TimeSpan PageLimit = TimeSpan.FromSeconds(60);
 
     /// <summary>Reads pages of a file that <see cref="IntakeCheck"/> let through.</summary>
     /// <param name="path">The file.</param>
@@ -70,11 +70,12 @@ public static class PageReading
     {
         Directory.CreateDirectory(imageFolder);
         using var pdf = kind == FileKind.Pdf ? PdfDocument.Open(path) : null;
+        using var drawing = pdf is null ? null : new PdfDrawing(path, pdf, wanted, imageFolder);
         var taken = new List<TakenPage>();
         for (var number = wanted.First; number < wanted.First + wanted.Count; number++)
         {
             cancel.ThrowIfCancellationRequested();
-            taken.Add(await ReadPageAsync(path, kind, pdf, number, wanted, Path.Combine(imageFolder, $"{number}.png"), cancel));
+            taken.Add(await ReadPageAsync(path, kind, drawing, number, wanted, Path.Combine(imageFolder, $"{number}.png"), cancel));
         }
         return taken;
     }
@@ -91,19 +92,19 @@ public static class PageReading
     private static async Task<TakenPage> ReadPageAsync(
         string path,
         FileKind kind,
-        PdfDocument? pdf,
+        PdfDrawing? drawing,
         int number,
         WantedPages wanted,
         string image,
         CancellationToken cancel
     )
     {
-        var layer = pdf is null ? null : PdfPageText.Read(pdf, number);
+        var layer = drawing?.Layer(number);
         // A page without words is a picture: it is drawn as finely as it came, and set upright as a scan is.
         var isPicture = layer is null or { Text.Words.Count: 0 };
         using var came = layer is null
             ? Decode(path, kind, number)
-            : layer.Scanned(LeastScanDpi, ScanDpi) ?? await DrawPdfPageAsync(path, number, Resolution(layer, isPicture), image, cancel);
+            : layer.Scanned(LeastScanDpi, ScanDpi) ?? await drawing!.DrawAsync(number, cancel);
         if (layer is { Text.Words.Count: > 0, IsScan: true } && !TextOverInk.Trusts(layer.Text, came))
             isPicture = true;
         // A picture is kept as it came, as a page that can be filed; a page of a PDF is taken from it.
@@ -182,7 +183,7 @@ public static class PageReading
     {
         using var gray = Pictures.Gray(page);
         using var small = Pictures.Small(gray, CodeReading.Side);
-        Pictures.Save(page, image);
+        Pictures.Save(page, gray, image);
         Pictures.SaveSmall(small, SmallOf(image));
         var number = int.Parse(Path.GetFileNameWithoutExtension(image), CultureInfo.InvariantCulture);
         return new TakenPage(number, image, WithMarks(text, gray, small), notice);
@@ -193,42 +194,6 @@ public static class PageReading
     {
         using var pdf = PdfDocument.Open(path);
         return PdfPageText.Read(pdf, number).Text;
-    }
-
-    private static int Resolution(PdfPageText page, bool isPicture)
-    {
-        var wanted = !isPicture
-            ? page.IsScan
-                ? Math.Max(Dpi, page.PictureDpi ?? 0)
-                : Dpi
-            : page.PictureDpi is { } own
-                ? Math.Clamp(own, LeastScanDpi, ScanDpi)
-                : ScanDpi;
-        return (int)Math.Max(10, Math.Min(wanted, Math.Sqrt(MostPixels / (page.Text.Width * page.Text.Height)) * 72));
-    }
-
-    private static async Task<SKBitmap> DrawPdfPageAsync(string path, int number, int dpi, string image, CancellationToken cancel)
-    {
-        var page = number.ToString();
-        var stem = image[..^".png".Length];
-        var run = await ExternalProgram.RunAsync(
-            "pdftoppm",
-            // By the crop box, which is what the words are measured in too.
-            ["-r", dpi.ToString(), "-cropbox", "-singlefile", "-f", page, "-l", page, path, stem],
-            PageLimit,
-            cancel
-        );
-        var drawn = stem + ".ppm";
-        if (run.ExitCode != 0 || !File.Exists(drawn))
-            throw new InvalidDataException($"page {number} cannot be drawn.");
-        try
-        {
-            return Pictures.Load(drawn);
-        }
-        finally
-        {
-            File.Delete(drawn);
-        }
     }
 
     private static SKBitmap Decode(string path, FileKind kind, int number)

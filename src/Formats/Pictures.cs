@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using OpenCvSharp;
 using SkiaSharp;
 
@@ -22,6 +23,41 @@ internal static class Pictures
         return page;
     }
 
+    /// <summary>A pixmap in colours (PPM, <c>P6</c>) that was drawn here; its pixels are taken as they lie in the file.</summary>
+    /// <exception cref="InvalidDataException">It is none.</exception>
+    public static SKBitmap LoadPixmap(string image)
+    {
+        var bytes = File.ReadAllBytes(image);
+        var (at, header) = (0, new int[3]);
+        if (bytes is not [(byte)'P', (byte)'6', ..])
+            throw new InvalidDataException("a page could not be drawn.");
+        at = 2;
+        for (var i = 0; i < header.Length; i++)
+        {
+            while (at < bytes.Length && bytes[at] is (byte)' ' or (byte)'\n')
+                at++;
+            for (; at < bytes.Length && char.IsAsciiDigit((char)bytes[at]); at++)
+                header[i] = header[i] * 10 + bytes[at] - '0';
+        }
+        at++;
+        var (width, height) = (header[0], header[1]);
+        if (width < 1 || height < 1 || header[2] != 255 || bytes.Length - at < 3L * width * height)
+            throw new InvalidDataException("a page could not be drawn.");
+        var page = new SKBitmap(new SKImageInfo(width, height, SKColorType.Rgba8888, SKAlphaType.Opaque));
+        using var pixels = Pixels(page);
+        var pinned = GCHandle.Alloc(bytes, GCHandleType.Pinned);
+        try
+        {
+            using var colours = Mat.FromPixelData(height, width, MatType.CV_8UC3, pinned.AddrOfPinnedObject() + at);
+            Cv2.CvtColor(colours, pixels, ColorConversionCodes.RGB2RGBA);
+        }
+        finally
+        {
+            pinned.Free();
+        }
+        return page;
+    }
+
     /// <summary>A page picture that was written here, in gray.</summary>
     /// <exception cref="InvalidDataException">It cannot be decoded.</exception>
     public static Mat LoadGray(string image)
@@ -30,10 +66,45 @@ internal static class Pictures
         return gray is null || gray.Empty() ? throw new InvalidDataException("a page could not be drawn.") : gray;
     }
 
+    /// <summary>Writes a page picture as PNG; one without colours in gray, which is a third of the work and the size.</summary>
+    /// <param name="page">The page.</param>
+    /// <param name="gray">The same in gray.</param>
+    /// <param name="image">The file.</param>
+    public static void Save(SKBitmap page, Mat gray, string image)
+    {
+        if (!IsGray(page, gray))
+        {
+            Save(page, image);
+            return;
+        }
+        using var plain = new SKPixmap(
+            new SKImageInfo(gray.Width, gray.Height, SKColorType.Gray8, SKAlphaType.Opaque),
+            gray.Data,
+            (int)gray.Step()
+        );
+        Write(plain, image);
+    }
+
+    // Gray in RGBA is the same number three times.
+    private static bool IsGray(SKBitmap page, Mat gray)
+    {
+        if (page is not { ColorType: SKColorType.Rgba8888, AlphaType: SKAlphaType.Opaque })
+            return page.ColorType == SKColorType.Gray8;
+        using var colours = Pixels(page);
+        using var same = new Mat();
+        Cv2.CvtColor(gray, same, ColorConversionCodes.GRAY2RGBA);
+        return Cv2.Norm(colours, same, NormTypes.INF) == 0;
+    }
+
     /// <summary>Writes a page picture as PNG.</summary>
     public static void Save(SKBitmap page, string image)
     {
         using var pixels = page.PeekPixels();
+        Write(pixels, image);
+    }
+
+    private static void Write(SKPixmap? pixels, string image)
+    {
         using var data = pixels?.Encode(Quickly) ?? throw new InvalidDataException("a page could not be drawn.");
         using var file = File.Create(image);
         data.SaveTo(file);

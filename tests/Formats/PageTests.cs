@@ -48,6 +48,75 @@ public sealed class PageTests : IDisposable
         Assert.Null(Deskew.Straighten(straight));
     }
 
+    /// <summary>Pages with words are drawn several at a time; each is what it is when it is drawn alone.</summary>
+    [Fact]
+    public async Task Pages_drawn_together_are_those_drawn_alone()
+    {
+        const int pages = 20;
+        using (var file = File.Create(At("text.pdf")))
+        using (var pdf = SKDocument.CreatePdf(file))
+        using (var font = new SKFont(SKTypeface.FromFile(SearchablePdf.FontPath), 20))
+        {
+            for (var n = 1; n <= pages; n++)
+            {
+                // One lies across, one is poster-sized and so drawn less finely, one has no word and is drawn as a scan would be.
+                var (width, height) = n switch
+                {
+                    4 => (842, 595),
+                    11 => (4_000, 6_000),
+                    _ => (595, 842),
+                };
+                using var canvas = pdf.BeginPage(width, height);
+                using var ink = new SKPaint { Color = n == 6 ? SKColors.Firebrick : SKColors.Black, IsAntialias = true };
+                if (n == 9)
+                    canvas.DrawRect(100, 100, 30, 30, ink);
+                else
+                    canvas.DrawText($"Leaf {n * 37} of the ledger", 80, 40 + n * 30, SKTextAlign.Left, font, ink);
+                pdf.EndPage();
+            }
+            pdf.Close();
+        }
+        var together = await PageReading.ReadAsync(
+            At("text.pdf"),
+            FileKind.Pdf,
+            new WantedPages(1, pages),
+            At("together"),
+            CancellationToken.None
+        );
+        Assert.Equal(Enumerable.Range(1, pages), together.Select(p => p.Number));
+        foreach (var page in together)
+        {
+            var alone = Assert.Single(
+                await PageReading.ReadAsync(
+                    At("text.pdf"),
+                    FileKind.Pdf,
+                    new WantedPages(page.Number, 1),
+                    At("alone"),
+                    CancellationToken.None
+                )
+            );
+            Assert.Equal(await File.ReadAllBytesAsync(alone.ImagePath), await File.ReadAllBytesAsync(page.ImagePath));
+            if (page.Number == 9)
+                continue;
+            Assert.Contains(page.Text.Words, w => w.Text == $"{page.Number * 37}");
+            // Where the words are said to stand there is ink, in the colour it came in.
+            using var picture = SKBitmap.Decode(page.ImagePath);
+            var word = page.Text.Words[0].Box;
+            var ink = Enumerable
+                .Range(0, 400)
+                .Select(i =>
+                    picture.GetPixel(
+                        (int)((word.X + word.W * (i % 20) / 20) * picture.Width),
+                        (int)((word.Y + word.H * (i / 20) / 20) * picture.Height)
+                    )
+                )
+                .MinBy(c => c.Red + c.Green + c.Blue);
+            Assert.True(ink.Green < 120, $"page {page.Number}: {ink}");
+            Assert.Equal(page.Number == 6, ink.Red > ink.Green + 60);
+        }
+        Assert.Empty(Directory.GetFiles(At("together"), "*.ppm"));
+    }
+
     [Fact]
     public async Task A_scan_is_recognised_with_boxes_and_confidences()
     {
