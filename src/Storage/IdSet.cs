@@ -7,6 +7,24 @@ internal sealed class IdSet
 {
     private ulong[] _bits = new ulong[1024];
 
+    /// <summary>Reads ids that are written in figures with commas between (UTF-8).</summary>
+    public static IdSet Read(ReadOnlySpan<byte> ids)
+    {
+        var set = new IdSet();
+        var id = 0L;
+        foreach (var c in ids)
+            if (c == ',')
+            {
+                set.Add(id);
+                id = 0;
+            }
+            else
+                id = id * 10 + c - '0';
+        if (ids.Length > 0)
+            set.Add(id);
+        return set;
+    }
+
     /// <summary>How many it has.</summary>
     public long Count => _bits.Sum(b => (long)BitOperations.PopCount(b));
 

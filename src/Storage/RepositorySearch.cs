@@ -396,18 +396,33 @@ public static class RepositorySearch
                 return near;
             var set = apart.Select(r => IdsOf(c, plan, r)).Aggregate((all, one) => all.And(one));
             plan.Join(apart, set);
-            if (!plan.BySet)
-            {
-                using var ordered = Stream(c, plan, after, before, []).GetEnumerator();
-                var found = new List<long>();
-                while (found.Count < take && ordered.MoveNext())
-                    if (set.Has(ordered.Current))
-                        found.Add(ordered.Current);
+            if (!plan.BySet && AlongOrder(c, plan, set, after, before, take) is { } found)
                 return found;
-            }
         }
         var sql = Ordered(c, plan, after, before, []) + $" LIMIT {take}";
         return c.Query(sql, r => r.GetInt64(0), plan.For(sql));
+    }
+
+    // A page of those of a set that come next in the order. When a long stretch of it has too few, what is asked of the order itself is
+    // laid together with the set; null when that makes it small, so that it is walked instead.
+    private static List<long>? AlongOrder(SqliteConnection c, Plan plan, IdSet set, long? after, long? before, int take)
+    {
+        var own = plan.All.Where(plan.IsOfOrder).ToList();
+        using var ordered = Stream(c, plan, after, before, []).GetEnumerator();
+        var found = new List<long>();
+        for (var walked = 1; found.Count < take && ordered.MoveNext(); walked++)
+        {
+            if (set.Has(ordered.Current))
+                found.Add(ordered.Current);
+            if (walked != plan.Most || own.Count == 0)
+                continue;
+            var both = own.Select(r => IdsOf(c, plan, r)).Aggregate(set, (all, one) => all.And(one));
+            if (both.Count > plan.Most)
+                continue;
+            plan.Join([], both);
+            return null;
+        }
+        return found;
     }
 
     // A page of those that come next in the order; null when so many of them do not make one.
@@ -438,10 +453,9 @@ public static class RepositorySearch
 
     private static IdSet IdsOf(SqliteConnection c, Plan plan, Restriction restriction)
     {
-        var set = new IdSet();
-        foreach (var id in c.Stream(restriction.Ids!, r => r.GetInt64(0), plan.For(restriction.Ids!)))
-            set.Add(id);
-        return set;
+        // All of them as one text: fetching row by row takes four times as long.
+        var sql = $"SELECT CAST(group_concat(id) AS BLOB) FROM ({restriction.Ids})";
+        return IdSet.Read(c.Query(sql, r => r.IsDBNull(0) ? [] : r.GetFieldValue<byte[]>(0), plan.For(sql))[0]);
     }
 
     /// <summary>All that a query finds, in order, streamed; the connection is busy meanwhile.</summary>
