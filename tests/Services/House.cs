@@ -35,6 +35,7 @@ public sealed class House : IDisposable
         Intake = new Intake(Database, Folder, Stacks, files, Jobs, clock);
         Following = new Following(Database, Designs, Jobs, clock);
         Vocabularies = new Vocabularies(Database, Designs, Following, Folder, files, clock);
+        FromPages = new FieldsFromPages(Designs, Drafts, Vocabularies);
         Services = new ServiceAddresses(Database, clock);
         Tables = new ReferenceTables(Database, Designs, Folder, files, Services, new PlainClients(), clock);
         Files = new DesignFiles(Database, Designs, Drafts, Services, clock);
@@ -73,6 +74,8 @@ public sealed class House : IDisposable
     public Designs Designs { get; }
     public Drafts Drafts { get; }
     public Vocabularies Vocabularies { get; }
+
+    public FieldsFromPages FromPages { get; }
     public ReferenceTables Tables { get; }
     public DesignFiles Files { get; }
     public TaughtReaders Readers { get; }

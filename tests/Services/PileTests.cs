@@ -128,7 +128,7 @@ public sealed class PileTests(ITestOutputHelper output)
             house.Folder,
             house.Designs,
             house.Drafts,
-            house.Vocabularies,
+            house.FromPages,
             house.Readers,
             new HereReader(),
             house.Jobs,

@@ -1,7 +1,10 @@
 using System.Net;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Design;
 using ClearLexicon.Services.Readers;
+using ClearLexicon.Web.Pages;
 
 namespace ClearLexicon.Web.Tests;
 
@@ -39,6 +42,43 @@ public sealed class ReaderPageTests(HarbourApp app)
         while (Reader.Trust.Count > 0 || Reader.Clues[^1].On != PageRole.First)
             Assert.Contains("Undone", await Send("Undo"), StringComparison.Ordinal);
         Assert.Equal(clue with { Or = [] }, Reader.Clues[^1] with { Or = [] });
+    }
+
+    [Fact]
+    public async Task A_proposed_value_that_no_field_holds_becomes_a_field_of_the_draft()
+    {
+        const string key = "dangerous-goods-note-signed";
+        const string page = $"/Readers/Reader/{key}";
+        var (readers, designs) = (app.Get<TaughtReaders>(), app.Get<Designs>());
+        var reader = readers.Find(key)!;
+        var before = designs.Find(reader.TypeCode)!.Draft;
+        var client = await app.SignedIn(Roles.Steward);
+        async Task<string> Take(string value, string fills) =>
+            WebUtility.HtmlDecode(
+                await (
+                    await HarbourApp.Post(client, page, $"{page}?handler=Take", ("take", value), ($"fills.{value}", fills))
+                ).Content.ReadAsStringAsync()
+            );
+        var value = readers.Propose(key)!.Values.First(v => v.Label.StartsWith("Total mass", StringComparison.Ordinal));
+        Assert.Contains("Nothing can be called after “no such”", await Take("Right|no such", ReaderModel.NewField));
+        Assert.Equal(before.Fields.Count, designs.Find(reader.TypeCode)!.Draft.Fields.Count);
+
+        Assert.Contains("The new fields are in the draft", await Take($"{value.Side}|{value.Label}", ReaderModel.NewField));
+        var field = Assert.Single(designs.Find(reader.TypeCode)!.Draft.Fields.ExceptBy(before.Fields.Select(f => f.Key), f => f.Key));
+        Assert.Equal(("total-mass", "Total mass", FieldKind.Decimal, false), (field.Key, field.Label, field.Kind, field.Required));
+        var line = Assert.Single(readers.Find(key)!.Crosswalk, l => l.Field == field.Key);
+        Assert.Contains(readers.Find(key)!.Finders, f => f.Key == line.Source && f.Words.Contains("Total mass"));
+        // Taken once more, it is another field: nothing is lost under a name that is taken.
+        await Take($"{value.Side}|{value.Label}", ReaderModel.NewField);
+        Assert.NotNull(designs.Find(reader.TypeCode)!.Draft.Find("total-mass-2"));
+
+        // The page of a reader whose line names a field that the type has no more says so, and shows all the same.
+        while (designs.Find(reader.TypeCode)!.Draft.Fields.Count > before.Fields.Count)
+            app.Get<Drafts>().Undo(reader.TypeCode, "Maren Holt");
+        Assert.Contains("total-mass", await client.GetStringAsync(page));
+
+        while (readers.Find(key)!.Crosswalk.Count > reader.Crosswalk.Count)
+            readers.Undo(key, "Maren Holt");
     }
 
     [Fact]

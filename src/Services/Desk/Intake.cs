@@ -48,7 +48,7 @@ public sealed class Intake
     private const int MostBrokenOff = 10;
 
     /// <summary>Pages that a worker reads at one asking.</summary>
-    private const int PagesAtOnce = 4;
+    private const int PagesAtOnce = 8;
 
     /// <summary>Files that are begun at once.</summary>
     private const int FilesAtOnce = 4;

@@ -54,7 +54,7 @@ public sealed class PileSorting
     private readonly DataFolder folder;
     private readonly Designs designs;
     private readonly Drafts drafts;
-    private readonly Vocabularies vocabularies;
+    private readonly FieldsFromPages fromPages;
     private readonly TaughtReaders readers;
     private readonly IFileReader files;
     private readonly Jobs jobs;
@@ -66,7 +66,7 @@ public sealed class PileSorting
         DataFolder folder,
         Designs designs,
         Drafts drafts,
-        Vocabularies vocabularies,
+        FieldsFromPages fromPages,
         TaughtReaders readers,
         IFileReader files,
         Jobs jobs,
@@ -74,7 +74,7 @@ public sealed class PileSorting
     )
     {
         (this.database, this.folder, this.designs, this.drafts) = (database, folder, designs, drafts);
-        (this.vocabularies, this.readers, this.files, this.jobs, this.clock) = (vocabularies, readers, files, jobs, clock);
+        (this.fromPages, this.readers, this.files, this.jobs, this.clock) = (fromPages, readers, files, jobs, clock);
         jobs.Add(new JobKind("pile", "Reading and sorting a pile", "design", SortAsync));
     }
 
@@ -359,34 +359,16 @@ public sealed class PileSorting
         if (!made.Ok)
             return Not(made.Problem!);
         var code = made.Value!;
-        var wanted = fields.ConvertAll(f =>
-            f.Field is VocabularyField v ? (Field)(v with { Vocabulary = VocabularyKey(code, f.Field) }) : f.Field
-        );
-        var changed = drafts.Change(
+        var put = fromPages.Put(
             code,
+            [.. fields.Select(f => (f.Field, f.Terms))],
             "took fields from pages",
             who,
-            type => TypeFromPages.Made(code, type.Name, wanted),
-            c =>
-                fields
-                    .Where(f => f.Field is VocabularyField)
-                    .Select(f =>
-                        vocabularies.Make(
-                            c,
-                            VocabularyName(code, f.Field),
-                            string.Join('\n', f.Terms),
-                            who,
-                            Core.Vocabularies.Growth.WithReview
-                        )
-                    )
-                    .FirstOrDefault(r => !r.Ok)
-                    is { Problem: { } problem }
-                    ? problem
-                    : Result.Done
+            (type, made) => TypeFromPages.Made(code, type.Name, made)
         );
-        designs.Forget();
-        if (!changed.Ok)
-            return Not(changed.Problem!);
+        if (!put.Ok)
+            return Not(put.Problem!);
+        var wanted = put.Value!;
         var reader = readers.Create(name, code, who);
         if (!reader.Ok)
             return Not(reader.Problem!);
@@ -409,10 +391,6 @@ public sealed class PileSorting
 
         static Result<(string, string)> Not(string problem) => Result<(string, string)>.Not(problem);
     }
-
-    private static string VocabularyName(string code, Field field) => $"{field.Label} ({code})";
-
-    private static string VocabularyKey(string code, Field field) => ShortName.From(VocabularyName(code, field));
 
     // A sample keeps its picture when the pile is thrown away.
     private void KeepSamples(SortedGroup group, string reader)

@@ -385,7 +385,7 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
                 var chosen = new List<(ProposedValue, Field)>();
                 foreach (var (side, label, fieldKey) in values)
                 {
-                    if (TypeOf(reader)?.Find(fieldKey) is not { } field)
+                    if (FieldOf(reader, fieldKey) is not { } field)
                         return Result<Reader>.Not($"Choose the field that the value beside “{label}” fills, or do not take it.");
                     if (proposal.Values.FirstOrDefault(v => v.Side == side && v.Label == label) is not { } value)
                         return Result<Reader>.Not(
@@ -504,6 +504,10 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
     /// <summary>The type a reader fills: as published, or its draft while nothing is.</summary>
     public DocumentType? TypeOf(Reader reader) =>
         designs.Published.TryGetValue(reader.TypeCode, out var published) ? published.Type.Type : designs.Find(reader.TypeCode)?.Draft;
+
+    /// <summary>A field that a reader fills, of its type or of the draft of that: one that was taken from pages is published later.</summary>
+    public Field? FieldOf(Reader reader, string key) =>
+        TypeOf(reader)?.Find(key) ?? (designs.Find(reader.TypeCode) is { } state ? designs.Resolve(state.Draft).Find(key) : null);
 
     private static Box Clamp(Box b)
     {

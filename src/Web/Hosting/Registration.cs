@@ -90,6 +90,7 @@ public static class Registration
         services.AddSingleton<ReaderClues>();
         services.AddSingleton<Corrections>();
         services.AddSingleton<Rereadings>();
+        services.AddSingleton<FieldsFromPages>();
         services.AddSingleton<PileSorting>();
         services.AddSingleton<ReaderWatch>();
         services.AddSingleton<WaysIn>();

@@ -22,6 +22,7 @@ public sealed class ReaderModel(
     Jobs jobs,
     ReaderClues clues,
     ReaderWatch watch,
+    FieldsFromPages fromPages,
     Designs designs
 ) : PlacePage
 {
@@ -314,12 +315,36 @@ public sealed class ReaderModel(
                 (Side: Enum.TryParse<Side>(t[0], out var side) ? side : Side.Right, Label: t[1], Field: Sent($"fills.{t[0]}|{t[1]}"))
             )
             .ToList();
+        var wanted = values.Where(v => v.Field == NewField).Select(v => (v.Side, v.Label)).ToList();
+        if (wanted.Count > 0)
+        {
+            var made = MakeFields(key, wanted);
+            if (!made.Ok)
+            {
+                (Problem, Proposal) = (made.Problem, readers.Propose(key));
+                return Load(key, sample);
+            }
+            values = values.ConvertAll(v => v.Field == NewField ? v with { Field = made.Value![(v.Side, v.Label)] } : v);
+        }
         var taken = readers.Take(key, SentMany("clue"), values, Who);
-        Note(taken, "Taken, and tried on all samples.");
+        Note(
+            taken,
+            wanted.Count == 0
+                ? "Taken, and tried on all samples."
+                : "Taken. The new fields are in the draft of the document type: publish it, and they are filled."
+        );
         if (!taken.Ok)
             Proposal = readers.Propose(key);
         return Load(key, sample);
     }
+
+    /// <summary>What a value fills that no field of the type holds yet.</summary>
+    public const string NewField = "+";
+
+    private Result<IReadOnlyDictionary<(Side Side, string Label), string>> MakeFields(string key, List<(Side, string)> wanted) =>
+        readers.Find(key) is { } reader && readers.Propose(key) is { } proposal
+            ? fromPages.Add(reader, proposal, wanted, Who)
+            : Result<IReadOnlyDictionary<(Side Side, string Label), string>>.Not("The samples are gone; add some pages of this design.");
 
     public IActionResult OnPostCodes(string key, long sample)
     {
@@ -373,7 +398,8 @@ public sealed class ReaderModel(
     private FinderView View(Form form, string field) =>
         new(
             form,
-            Type.Find(field)!,
+            // A line may name a field that the type has no more.
+            readers.FieldOf(Reader, field) ?? new TextField(field, field),
             Sample!.Id,
             [.. designs.Tables.Values.SelectMany(t => t.Columns.Select(c => $"{t.Key}/{c}"))],
             [.. Type.Fields.Where(f => f.Key != field && f.Kind != FieldKind.Table)]
