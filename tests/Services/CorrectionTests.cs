@@ -1,5 +1,6 @@
 using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Reading.Finders;
 using ClearLexicon.Demo;
 using ClearLexicon.Services.Readers;
 using ClearLexicon.Storage;
@@ -148,11 +149,28 @@ public sealed class CorrectionTests : IDisposable
         var row = Assert.Single(_house.Proofs.Of(taught.Key).Rows);
         Assert.True(row.Claimed);
         Assert.All(row.Cells, c => Assert.Equal(Outcome.Right, c.Outcome));
+        // What stands on no page comes from around it: when it came, by whom, by which way, and from another field.
+        foreach (
+            var (kind, field, text) in new[] { ("day", "entered-on", ""), ("person", "entered-by", ""), ("field", "handling", "berth") }
+        )
+            Assert.True(_house.Readers.SetFinder(taught.Key, new Finder("", kind) { Text = text }, field, "me").Ok, kind);
+        Assert.Contains(
+            "from itself",
+            _house.Readers.SetFinder(taught.Key, new Finder("", "field") { Text = "berth" }, "berth", "me").Problem
+        );
         Assert.Equal(1, _house.Readers.Publish(taught.Key, "me").Value);
 
         // And on pages it has never seen: vessels, dates and numbers of other lengths in the same places.
         var others = await BringAsync(_pages.Skip(1).Take(5));
         Assert.All(others, d => Assert.Equal(taught.Key, d.ReaderKey));
+        Assert.All(
+            others,
+            d =>
+                Assert.Equal(
+                    (DateTime.Now.ToString("yyyy-MM-dd"), "me", d.Record["berth"]),
+                    (d.Record["entered-on"], d.Record["entered-by"], d.Record["handling"])
+                )
+        );
         var (of, read) = (0, 0);
         foreach (var (field, text) in others.SelectMany(d => PageOf(d).Truth.Select(t => (d.Record.GetValueOrDefault(t.Key), t.Value))))
             (of, read) = (of + 1, read + (field == text ? 1 : 0));
