@@ -70,10 +70,10 @@ internal static class Pages
 
     private static Task ReadAsync(string stack, FileKind kind, int count, string output) =>
         Parallel.ForEachAsync(
-            Enumerable.Range(0, (count + 3) / 4),
+            Enumerable.Range(0, (count + 7) / 8),
             new ParallelOptions { MaxDegreeOfParallelism = 2 },
             async (chunk, cancel) =>
-                await PageReading.ReadAsync(stack, kind, new WantedPages(chunk * 4 + 1, Math.Min(4, count - chunk * 4)), output, cancel)
+                await PageReading.ReadAsync(stack, kind, new WantedPages(chunk * 8 + 1, Math.Min(8, count - chunk * 8)), output, cancel)
         );
 
     private static async Task<double> Timed(Func<Task> work)
