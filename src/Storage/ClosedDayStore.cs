@@ -1,12 +1,8 @@
 using System.Globalization;
+using ClearLexicon.Core.Rules;
 using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Storage;
-
-/// <summary>A day on which the office is closed.</summary>
-/// <param name="Day">The day.</param>
-/// <param name="Name">What it is called; may be empty.</param>
-public sealed record ClosedDay(DateOnly Day, string Name);
 
 /// <summary>Days on which the office is closed.</summary>
 public static class ClosedDayStore

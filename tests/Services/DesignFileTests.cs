@@ -19,6 +19,8 @@ public sealed class DesignFileTests : IDisposable
     public void A_design_brought_into_an_empty_installation_behaves_the_same_and_exports_the_same()
     {
         _house.WithDesigns();
+        var feast = new ClosedDay(new DateOnly(2026, 12, 25), "Midwinter feast");
+        _house.Database.Write(c => ClosedDayStore.Put(c, feast));
         var text = DesignFiles.Write(_house.Files.Export());
         var schema = JsonSchema.FromText(DesignFiles.Schema().ToJsonString());
         var valid = schema.Evaluate(
@@ -41,6 +43,15 @@ public sealed class DesignFileTests : IDisposable
         Assert.Null(_other.Files.Import(read.Value!, "me").Problem);
         Assert.Equal(text, DesignFiles.Write(_other.Files.Export()));
         Assert.All(_other.Files.Plan(read.Value!).Items, i => Assert.Equal("same", i.State));
+        Assert.Contains(feast.Day, _other.Designs.Now(EntryChannel.Desk, "me").Closed);
+        Assert.Contains(
+            "stands in the file twice",
+            Assert.Single(_other.Files.Plan(read.Value! with { ClosedDays = [feast, feast with { Name = "" }] }).Problems)
+        );
+        Assert.Contains(
+            "no sound name",
+            Assert.Single(_other.Files.Plan(read.Value! with { ClosedDays = [feast with { Name = "\ud800" }] }).Problems)
+        );
 
         var random = new Random(3);
         foreach (var (code, here) in _house.Designs.Published)

@@ -1,4 +1,6 @@
+using System.Text.Json.Serialization;
 using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Designs;
@@ -40,6 +42,10 @@ public sealed record DesignFile(
     IReadOnlyList<Reader> Readers
 )
 {
+    /// <summary>Days on which the office is closed; null in files that earlier releases wrote.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public IReadOnlyList<ClosedDay>? ClosedDays { get; init; }
+
     /// <summary>Name of the format.</summary>
     public const string FormatName = "clear-lexicon-design";
 

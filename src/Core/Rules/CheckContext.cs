@@ -21,6 +21,18 @@ public enum EntryChannel
     Migration,
 }
 
+/// <summary>A day on which the office is closed.</summary>
+/// <param name="Day">The day.</param>
+/// <param name="Name">What it is called, in at most <see cref="LongestName"/> characters; may be empty.</param>
+public sealed record ClosedDay(DateOnly Day, string Name)
+{
+    /// <summary>Most days that are kept.</summary>
+    public const int Most = 2_000;
+
+    /// <summary>Longest name of a day, in characters.</summary>
+    public const int LongestName = 80;
+}
+
 /// <summary>What surrounds a record when it is judged and no field says.</summary>
 /// <param name="Today">The current date where the records are kept.</param>
 /// <param name="Channel">By which way it comes.</param>

@@ -1,4 +1,5 @@
 using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Rules;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Design;
@@ -6,12 +7,6 @@ namespace ClearLexicon.Services.Design;
 /// <summary>Days on which the office is closed: what rules about working days ask for besides Saturdays and Sundays.</summary>
 public sealed class ClosedDays(Database database, TimeProvider clock)
 {
-    /// <summary>Most days that are kept.</summary>
-    public const int Most = 2_000;
-
-    /// <summary>Longest name of a day, in characters.</summary>
-    public const int LongestName = 80;
-
     /// <summary>All of them, the earliest first.</summary>
     public List<ClosedDay> All() => database.Read(ClosedDayStore.All);
 
@@ -30,8 +25,8 @@ public sealed class ClosedDays(Database database, TimeProvider clock)
             if (!FieldParsing.TryDate(parts[0], out var day))
                 return Result<int>.Not($"Line {number}: “{parts[0]}” is not a date; write it as 2024-12-25, then the name.");
             var name = parts.Length > 1 ? parts[1].Trim() : "";
-            if (name.Length > LongestName)
-                return Result<int>.Not($"Line {number}: a name has at most {LongestName} characters.");
+            if (name.Length > ClosedDay.LongestName)
+                return Result<int>.Not($"Line {number}: a name has at most {ClosedDay.LongestName} characters.");
             days.Add(new ClosedDay(day, name));
         }
         if (days.Count == 0)
@@ -39,8 +34,8 @@ public sealed class ClosedDays(Database database, TimeProvider clock)
         return database.Write<Result<int>>(c =>
         {
             var known = ClosedDayStore.All(c);
-            if (known.Select(d => d.Day).Union(days.Select(d => d.Day)).Count() > Most)
-                return Result<int>.Not($"At most {Most:N0} days can be kept; remove those of years long past.");
+            if (known.Select(d => d.Day).Union(days.Select(d => d.Day)).Count() > ClosedDay.Most)
+                return Result<int>.Not($"At most {ClosedDay.Most:N0} days can be kept; remove those of years long past.");
             foreach (var day in days)
                 ClosedDayStore.Put(c, day);
             LedgerStore.Append(

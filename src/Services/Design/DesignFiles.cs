@@ -57,7 +57,10 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
                     .Select(t => new TypeInFile(t.Version > 0 ? DesignStore.Versions(c, t.Draft.Code)[0].Source : t.Draft, t.Version > 0)),
             ],
             ReaderStore.All(c)
-        ));
+        )
+        {
+            ClosedDays = ClosedDayStore.All(c),
+        });
 
     /// <summary>A design as text.</summary>
     public static string Write(DesignFile file) => JsonSerializer.Serialize(file, Strict);
@@ -213,6 +216,13 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
             foreach (var twice in keys.GroupBy(k => k, StringComparer.Ordinal).Where(g => g.Count() > 1))
                 yield return $"The {what} “{twice.Key}” stands in the file twice.";
         }
+        var days = file.ClosedDays ?? [];
+        if (days.Count > ClosedDay.Most)
+            yield return $"The file names {days.Count:N0} closed days; {ClosedDay.Most:N0} are the most.";
+        if (days.FirstOrDefault(d => d.Name.Length > ClosedDay.LongestName || !CodePoints.AreSound(d.Name)) is { } odd)
+            yield return $"The closed day {odd.Day:yyyy-MM-dd} has no sound name of at most {ClosedDay.LongestName} characters.";
+        if (days.GroupBy(d => d.Day).FirstOrDefault(g => g.Count() > 1) is { } twofold)
+            yield return $"The closed day {twofold.Key:yyyy-MM-dd} stands in the file twice.";
         foreach (var table in file.Tables)
         {
             if (table.Columns.Count == 0)
@@ -280,6 +290,21 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
             );
             if (t.Rows is not null)
                 tables[t.Key] = new ReferenceTable(t.Key, t.Name, t.Columns, t.Rows) { Address = t.Address };
+        }
+        if (file.ClosedDays is { Count: > 0 } days)
+        {
+            var known = database.Read(ClosedDayStore.All);
+            var added = days.Except(known).Count();
+            items.Add(
+                new(
+                    "closed days",
+                    "Days on which the office is closed",
+                    added == 0 ? "same"
+                        : known.Count == 0 ? "new"
+                        : "changed",
+                    added == 0 ? [] : [$"{added} new or named anew"]
+                )
+            );
         }
         var coming = file.Types.Select(t => t.Design).DistinctBy(t => t.Code).ToDictionary(t => t.Code, StringComparer.Ordinal);
         DocumentType? Find(string code) => coming.GetValueOrDefault(code) ?? designs.Find(code)?.Draft;
@@ -362,6 +387,8 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
             ReferenceStore.RemoveRows(c, t.Key, gone);
             ReferenceStore.PutRows(c, t.Key, t.Rows!);
         }
+        foreach (var day in file.ClosedDays ?? [])
+            ClosedDayStore.Put(c, day);
         foreach (var (design, _) in file.InOrder())
             if (!DesignStore.Add(c, design) && Sql.ToJson(DesignStore.Find(c, design.Code)!.Draft) != Sql.ToJson(design))
                 DesignStore.SaveDraft(c, design, "imported a design file");

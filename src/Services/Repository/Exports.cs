@@ -371,11 +371,12 @@ public sealed class Exports
                                 ["titles"] = c.Heading,
                                 ["datatype"] = c.Kind switch
                                 {
-                                    FieldKind.Date => "date",
-                                    FieldKind.Time => "time",
-                                    FieldKind.WholeNumber => "integer",
-                                    FieldKind.Decimal => "decimal",
-                                    _ => "string",
+                                    FieldKind.Date => JsonValue.Create("date"),
+                                    // Without seconds, which the recommendation has unless it is told.
+                                    FieldKind.Time => new JsonObject { ["base"] = "time", ["format"] = "HH:mm" },
+                                    FieldKind.WholeNumber => JsonValue.Create("integer"),
+                                    FieldKind.Decimal => JsonValue.Create("decimal"),
+                                    _ => JsonValue.Create("string"),
                                 },
                             }
                     ),

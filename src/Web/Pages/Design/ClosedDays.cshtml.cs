@@ -1,6 +1,6 @@
 using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Rules;
 using ClearLexicon.Services.Design;
-using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
