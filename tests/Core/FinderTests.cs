@@ -369,11 +369,16 @@ public sealed class FinderTests
             ("date", new Finder("d", "shape")),
             ("cargo", From("c", "berth")),
             ("berth", From("b", "cargo")),
-            ("pilot", From("p", "gone"))
+            ("pilot", From("p", "gone")),
+            // One of two that ask each other has a place of its own: then both have its value, whichever is asked first.
+            ("total", From("t", "imo")),
+            ("imo", From("i", "total")),
+            ("imo", new Finder("n", "constant") { Text = "9074729" })
         );
         Assert.Equal(("2024-03-09", "2024-03-09"), (read.Record["reference"], read.Record["date"]));
         Assert.Equal(read.Of("date")!.Evidence!.Box, read.Of("reference")!.Evidence!.Box);
-        Assert.Equal(["date", "reference"], read.Record.Keys.Order(StringComparer.Ordinal));
+        Assert.Equal(["date", "imo", "reference", "total"], read.Record.Keys.Order(StringComparer.Ordinal));
+        Assert.Equal(("9074729", "9074729"), (read.Record["imo"], read.Record["total"]));
         Assert.Equal("from Date", read.Of("reference")!.How);
     }
 

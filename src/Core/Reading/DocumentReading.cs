@@ -63,7 +63,7 @@ public static class DocumentReading
             foreach (var (piece, evidence) in read.Evidence)
                 codes.TryAdd(piece, evidence);
         }
-        var leaves = new Leaves(pages, claimed, claim, role, context);
+        var leaves = new DocumentLeaves(pages, claimed, claim, role, context);
         if (leaves.Of(role)!.Placing.Missing is > 0 and var missing)
             notices.Add(
                 $"{missing} of the {reader.Landmarks.Count(l => l.On == role)} landmarks of {reader.Name} were not found: look whether its "
@@ -72,35 +72,53 @@ public static class DocumentReading
         if (role == PageRole.First)
             notices.AddRange(Strangers(pages, claimed, claim, context));
         var finding = new Finding(pages, claimed, reader, leaves, context);
-        var known = new Dictionary<string, List<CapturedValue>>(StringComparer.Ordinal);
+        var keys = reader
+            .Crosswalk.OrderBy(l => !codes.ContainsKey(l.Source))
+            .Select(l => l.Field)
+            .Distinct(StringComparer.Ordinal)
+            .ToList();
+        var (once, told) = (new Dictionary<CrosswalkLine, CapturedValue?>(), new Dictionary<string, CapturedValue>(StringComparer.Ordinal));
+        // A field that is filled from another waits for it; those that wait for one another end after as many rounds as there are.
+        var changed = true;
+        for (var rounds = reader.Finders.Count(Around.IsAnotherField); rounds > 0 && changed; rounds--)
+        {
+            changed = false;
+            foreach (var key in keys)
+                changed |= Tell(key);
+        }
         List<CapturedValue> values = [],
             together = [];
-        foreach (
-            var key in reader.Crosswalk.OrderBy(l => !codes.ContainsKey(l.Source)).Select(l => l.Field).Distinct(StringComparer.Ordinal)
-        )
+        foreach (var key in keys)
             // A part does not look like the whole, so that nobody could say which reading of it is right.
-            (IsJoined(key) ? together : values).AddRange(ValuesOf(key));
+            (IsJoined(key) ? together : values).AddRange(ValuesOf(key, notices));
         return new DocumentRead([.. SecondLook.At(values, type, context, LineOf), .. together], notices);
 
         bool IsJoined(string key) => reader.Joined.Any(j => j.Field == key);
 
-        // What is read for a field; while that is under way nothing, so that fields which are filled from one another end.
-        List<CapturedValue> ValuesOf(string key)
+        IEnumerable<CapturedValue> ValuesOf(string key, List<string> says)
         {
-            if (known.TryGetValue(key, out var read))
-                return read;
-            known[key] = [];
             if (type.Find(key) is not { } field)
                 return [];
-            var lines = reader.Crosswalk.Where(l => l.Field == key).ToList();
             // Parts that are joined stand in the order that the steward gave them, whether or not one is a code.
-            var parts = lines
+            var parts = reader
+                .Crosswalk.Where(l => l.Field == key)
                 .OrderBy(l => !IsJoined(key) && !codes.ContainsKey(l.Source))
                 .Select(l => Read(l, field))
-                .OfType<CapturedValue>();
-            return known[key] = reader.Joined.FirstOrDefault(j => j.Field == key) is { } joined
-                ? [.. Join(field, [.. parts], joined.Between)]
-                : [.. Choose(field, [.. parts], type, context, notices)];
+                .OfType<CapturedValue>()
+                .ToList();
+            return reader.Joined.FirstOrDefault(j => j.Field == key) is { } joined
+                ? Join(field, parts, joined.Between)
+                : Choose(field, parts, type, context, says);
+        }
+
+        // Notes what a field says so far; whether it says something else than before.
+        bool Tell(string key)
+        {
+            var before = told.GetValueOrDefault(key)?.Text;
+            if (ValuesOf(key, []).FirstOrDefault(v => v.Text.Length > 0) is not { } value)
+                return told.Remove(key);
+            told[key] = value;
+            return value.Text != before;
         }
 
         CrosswalkLine LineOf(CapturedValue value) => reader.Crosswalk.First(l => l.Source == value.Source && l.Field == value.Field);
@@ -120,19 +138,26 @@ public static class DocumentReading
 
         // What was read for another field, where it was read.
         Found? Another(Finder finder) =>
-            ValuesOf(finder.Text).FirstOrDefault(v => v.Text.Length > 0) is { } value
-                ? new Found(value.Evidence ?? Evidence.NoPlace, $"from {type.LabelOf(finder.Text)}", value.Text)
+            told.GetValueOrDefault(finder.Text) is { } value
+                ? new Found(
+                    value.Evidence is { } place ? place with { Needed = null } : Evidence.NoPlace,
+                    $"from {type.LabelOf(finder.Text)}",
+                    value.Text
+                )
                 : null;
 
+        // Each line is read once, but for those that ask another field, which may say more later.
         CapturedValue? Read(CrosswalkLine line, Field field)
         {
-            var read = Captured(line, field);
-            return reader.Trust.FirstOrDefault(t => t.Field == field.Key) is { } need && read?.Evidence is { } evidence
-                ? read with
+            var asks = reader.Finders.Any(f => f.Key == line.Source && Around.IsAnotherField(f));
+            if (asks || !once.TryGetValue(line, out var value))
+                once[line] = value = Captured(line, field);
+            return reader.Trust.FirstOrDefault(t => t.Field == field.Key) is { } need && value?.Evidence is { } evidence
+                ? value with
                 {
                     Evidence = evidence with { Needed = need.Least },
                 }
-                : read;
+                : value;
         }
 
         CapturedValue? Captured(CrosswalkLine line, Field field)
@@ -151,44 +176,6 @@ public static class DocumentReading
             }
             return reader.Zones.FirstOrDefault(z => z.Key == line.Source) is { } zone ? InZone(zone, line, field) : null;
         }
-    }
-
-    // A page of the document with how it lies.
-    private sealed record Leaf(int Number, PageText Text, PagePlacing Placing);
-
-    // The pages of a document by what they are to the reader, each looked for once.
-    private sealed class Leaves(
-        IReadOnlyList<(int Number, PageText Text)> pages,
-        int claimed,
-        Claim claim,
-        PageRole claimedAs,
-        FinderContext context
-    )
-    {
-        private readonly Dictionary<PageRole, Leaf?> _known = [];
-
-        public Leaf? Of(PageRole role) => _known.TryGetValue(role, out var leaf) ? leaf : _known[role] = Find(role);
-
-        private Leaf? Find(PageRole role)
-        {
-            if (role == claimedAs)
-                return new Leaf(claimed, TextOf(claimed), new PagePlacing(TextOf(claimed), claim, role));
-            if (claimedAs != PageRole.First)
-                return null;
-            // Of what the reader does not know as such a page nothing is read: it is told as a stranger.
-            var last = pages.Max(p => p.Number);
-            foreach (
-                var (number, text) in pages.Where(p => role == PageRole.Last ? p.Number == last : p.Number > claimed).OrderBy(p => p.Number)
-            )
-                if (ClaimOf(number) is var of && (!of.Asks(role) || of.HoldsAs(role)))
-                    return new Leaf(number, text, new PagePlacing(text, of, role));
-            return null;
-        }
-
-        private PageText TextOf(int number) => pages.First(p => p.Number == number).Text;
-
-        private Claim ClaimOf(int number) =>
-            number == claimed ? claim : Recognition.Try(TextOf(number), claim.Reader, context.Pictures, number);
     }
 
     // Pages that are not what the reader knows of following and last pages.
@@ -279,7 +266,7 @@ public static class DocumentReading
         IReadOnlyList<(int Number, PageText Text)> pages,
         int claimed,
         Reader reader,
-        Leaves leaves,
+        DocumentLeaves leaves,
         FinderContext context
     )
     {
@@ -293,7 +280,7 @@ public static class DocumentReading
         );
 
         /// <summary>The page that a finder's region lies on, and the region there; nothing without one, or where there is no such page.</summary>
-        public (Leaf? Leaf, Box? Region) Region(Finder finder) =>
+        public (DocumentLeaf? Leaf, Box? Region) Region(Finder finder) =>
             reader.Zones.FirstOrDefault(z => z.Key == finder.Key) is { } zone && leaves.Of(zone.On) is { } leaf
                 ? (leaf, leaf.Placing.Of(zone).Map.FromTaught(zone.Box))
                 : (null, null);
