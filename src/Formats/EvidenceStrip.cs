@@ -14,7 +14,7 @@ public static class EvidenceStrip
     /// <returns>PNG.</returns>
     public static byte[] Png(string imagePath, Box place, double margin, IReadOnlyList<Box> masks)
     {
-        using var page = SKBitmap.Decode(imagePath) ?? throw new IOException($"The picture {Path.GetFileName(imagePath)} cannot be read.");
+        using var page = Pictures.Decode(imagePath) ?? throw new IOException($"The picture {Path.GetFileName(imagePath)} cannot be read.");
         SearchablePdf.Mask(page, masks);
         var around = (int)Math.Round(Math.Clamp(margin, 0, 0.05) * page.Width);
         var inner = SKRectI.Intersect(

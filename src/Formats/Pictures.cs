@@ -58,6 +58,15 @@ internal static class Pictures
         return page;
     }
 
+    /// <summary>A page picture to draw on: one that is kept in gray in colours too. Null when it cannot be decoded.</summary>
+    public static SKBitmap? Decode(string image)
+    {
+        using var codec = SKCodec.Create(image);
+        return codec is null
+            ? null
+            : SKBitmap.Decode(codec, codec.Info.WithColorType(SKColorType.Rgba8888).WithAlphaType(SKAlphaType.Opaque));
+    }
+
     /// <summary>A page picture that was written here, in gray.</summary>
     /// <exception cref="InvalidDataException">It cannot be decoded.</exception>
     public static Mat LoadGray(string image)

@@ -34,7 +34,7 @@ public static class SearchablePdf
         foreach (var page in pages)
         {
             using var bitmap =
-                SKBitmap.Decode(page.ImagePath) ?? throw new IOException($"The picture {Path.GetFileName(page.ImagePath)} cannot be read.");
+                Pictures.Decode(page.ImagePath) ?? throw new IOException($"The picture {Path.GetFileName(page.ImagePath)} cannot be read.");
             const float width = 595;
             var height = width * bitmap.Height / bitmap.Width;
             using var canvas = document.BeginPage(width, height);
@@ -76,7 +76,8 @@ public static class SearchablePdf
     /// <summary>A copy of a picture with regions blacked out, as PNG.</summary>
     public static byte[] MaskedPng(string imagePath, IReadOnlyList<Box> masks)
     {
-        using var bitmap = SKBitmap.Decode(imagePath);
+        using var bitmap =
+            Pictures.Decode(imagePath) ?? throw new IOException($"The picture {Path.GetFileName(imagePath)} cannot be read.");
         Mask(bitmap, masks);
         using var data = bitmap.Encode(SKEncodedImageFormat.Png, 90);
         return data.ToArray();

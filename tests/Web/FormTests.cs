@@ -57,6 +57,7 @@ public class FormTests
             new DateField("k", "L") { Min = "2024-01-01" },
             new AmountField("k", "L") { Currencies = ["EUR", "NOK"], Max = "5" },
             new YesNoField("k", "L") { Default = "no" },
+            new TimeField("k", "L") { Min = "06:00", Max = "22:00" },
             new TermField("k", "L")
             {
                 Vocabulary = "v",

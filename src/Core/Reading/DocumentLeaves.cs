@@ -8,7 +8,9 @@ namespace ClearLexicon.Core.Reading;
 /// <param name="Placing">How it lies against the page that its reader was taught on.</param>
 internal sealed record DocumentLeaf(int Number, PageText Text, PagePlacing Placing);
 
-/// <summary>The pages of a claimed document by what they are to its reader: the first, one that follows, the last. Each is looked for once.</summary>
+/// <summary>
+/// The pages of a claimed document by what they are to its reader: the first, one that follows, the last. Each is looked for once.
+/// </summary>
 /// <param name="pages">All pages with their numbers.</param>
 /// <param name="claimed">Number of the page that is claimed.</param>
 /// <param name="claim">The claim on it.</param>

@@ -279,7 +279,9 @@ public static class DocumentReading
             )
         );
 
-        /// <summary>The page that a finder's region lies on, and the region there; nothing without one, or where there is no such page.</summary>
+        /// <summary>
+        /// The page that a finder's region lies on, and the region there; nothing without one, or where there is no such page.
+        /// </summary>
         public (DocumentLeaf? Leaf, Box? Region) Region(Finder finder) =>
             reader.Zones.FirstOrDefault(z => z.Key == finder.Key) is { } zone && leaves.Of(zone.On) is { } leaf
                 ? (leaf, leaf.Placing.Of(zone).Map.FromTaught(zone.Box))

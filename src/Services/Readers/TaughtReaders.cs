@@ -505,7 +505,9 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
     public DocumentType? TypeOf(Reader reader) =>
         designs.Published.TryGetValue(reader.TypeCode, out var published) ? published.Type.Type : designs.Find(reader.TypeCode)?.Draft;
 
-    /// <summary>A field that a reader fills, of its type or of the draft of that: one that was taken from pages is published later.</summary>
+    /// <summary>
+    /// A field that a reader fills, of its type or of the draft of that: one that was taken from pages is published later.
+    /// </summary>
     public Field? FieldOf(Reader reader, string key) =>
         TypeOf(reader)?.Find(key) ?? (designs.Find(reader.TypeCode) is { } state ? designs.Resolve(state.Draft).Find(key) : null);
 

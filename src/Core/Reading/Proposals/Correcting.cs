@@ -33,7 +33,7 @@ public static class Correcting
     /// <param name="truth">The value as it was accepted.</param>
     /// <param name="field">Its field.</param>
     /// <param name="claim">What the reader makes of this page.</param>
-    /// <param name="role">What page of a document it is; null when the reader does not know such pages, so that no zone can be drawn.</param>
+    /// <param name="role">What page of a document it is; null when the reader knows no such pages: then no zone is drawn.</param>
     /// <param name="samples">Pages of the same design, which tell print from values.</param>
     /// <param name="steps">Repairs that the reader uses for this field already; tried first.</param>
     public static IReadOnlyList<TaughtWay> Ways(
