@@ -10,19 +10,6 @@ internal static class Pictures
     // Scanned paper is noise: trying harder makes the file a few percent smaller and takes five times as long.
     private static readonly SKPngEncoderOptions Quickly = new(SKPngEncoderFilterFlags.Sub, 2);
 
-    /// <summary>A page picture that was written here: PNG, or a pixmap without packing.</summary>
-    /// <exception cref="InvalidDataException">It cannot be decoded.</exception>
-    public static SKBitmap Load(string image)
-    {
-        using var colours = Cv2.ImRead(image);
-        if (colours is null || colours.Empty())
-            throw new InvalidDataException("a page could not be drawn.");
-        var page = new SKBitmap(new SKImageInfo(colours.Width, colours.Height, SKColorType.Rgba8888, SKAlphaType.Opaque));
-        using var pixels = Pixels(page);
-        Cv2.CvtColor(colours, pixels, ColorConversionCodes.BGR2RGBA);
-        return page;
-    }
-
     /// <summary>A pixmap in colours (PPM, <c>P6</c>) that was drawn here; its pixels are taken as they lie in the file.</summary>
     /// <exception cref="InvalidDataException">It is none.</exception>
     public static SKBitmap LoadPixmap(string image)

@@ -1,5 +1,4 @@
 using System.Globalization;
-using ClearLexicon.Core.Fields;
 using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Storage;

@@ -1,4 +1,3 @@
-using System.Globalization;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;

@@ -1,4 +1,3 @@
-using System.Globalization;
 using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
@@ -76,10 +75,8 @@ public sealed record Tightening(string Field)
         return Compare(field, Max, ranged.Max) > 0 ? $"{field.Label} already ends at {ranged.Max}; {Max} would loosen it." : null;
     }
 
-    private static int Compare(Field field, string? now, string? inherited)
-    {
-        return FieldParsing.Order(field.Kind, now) is { } a && FieldParsing.Order(field.Kind, inherited) is { } b ? a.CompareTo(b) : 0;
-    }
+    private static int Compare(Field field, string? now, string? inherited) =>
+        FieldParsing.Order(field.Kind, now) is { } a && FieldParsing.Order(field.Kind, inherited) is { } b ? a.CompareTo(b) : 0;
 }
 
 /// <summary>Makes whole document types from what a type says itself, what it refines and the groups it places.</summary>

@@ -133,6 +133,9 @@ public static class FieldParsing
             _ => null,
         };
 
+    /// <summary>Where a value that was understood stands in the same order; only of kinds that have one.</summary>
+    public static decimal Order(FieldKind kind, in FieldValue value) => kind == FieldKind.Date ? value.Date.DayNumber : value.Number;
+
     private static bool IsIso(string text)
     {
         if (text.Length != 10 || text[4] != '-' || text[7] != '-')

@@ -71,13 +71,13 @@ public static class DocumentReading
             );
         if (role == PageRole.First)
             notices.AddRange(Strangers(pages, claimed, claim, context));
-        var finding = new Finding(pages, claimed, reader, leaves, context);
+        var (once, told) = (new Dictionary<CrosswalkLine, CapturedValue?>(), new Dictionary<string, CapturedValue>(StringComparer.Ordinal));
+        var finding = new Finding(pages, claimed, reader, leaves, context, Another);
         var keys = reader
             .Crosswalk.OrderBy(l => !codes.ContainsKey(l.Source))
             .Select(l => l.Field)
             .Distinct(StringComparer.Ordinal)
             .ToList();
-        var (once, told) = (new Dictionary<CrosswalkLine, CapturedValue?>(), new Dictionary<string, CapturedValue>(StringComparer.Ordinal));
         // A field that is filled from another waits for it; those that wait for one another end after as many rounds as there are.
         var changed = true;
         for (var rounds = reader.Finders.Count(Around.IsAnotherField); rounds > 0 && changed; rounds--)
@@ -137,11 +137,11 @@ public static class DocumentReading
         }
 
         // What was read for another field, where it was read.
-        Found? Another(Finder finder) =>
-            told.GetValueOrDefault(finder.Text) is { } value
+        Found? Another(string key) =>
+            told.GetValueOrDefault(key) is { } value
                 ? new Found(
                     value.Evidence is { } place ? place with { Needed = null } : Evidence.NoPlace,
-                    $"from {type.LabelOf(finder.Text)}",
+                    $"from {type.LabelOf(key)}",
                     value.Text
                 )
                 : null;
@@ -166,7 +166,7 @@ public static class DocumentReading
                 return Carried(line, field, code, code.Raw, code.Box) with { How = code.Method };
             if (reader.Finders.FirstOrDefault(f => f.Key == line.Source) is { } finder)
             {
-                if ((Around.IsAnotherField(finder) ? Another(finder) : finding.Find(finder, field)) is { } found)
+                if (finding.Find(finder, field) is { } found)
                     return Carried(line, field, found.Evidence, found.Value ?? found.Evidence.Raw, found.Evidence.Box) with
                     {
                         How = found.Reason,
@@ -267,7 +267,8 @@ public static class DocumentReading
         int claimed,
         Reader reader,
         DocumentLeaves leaves,
-        FinderContext context
+        FinderContext context,
+        Func<string, Found?> another
     )
     {
         private readonly Lazy<IReadOnlyList<PageLines>> _lines = new(() =>
@@ -302,7 +303,10 @@ public static class DocumentReading
                 region,
                 _labels.Value,
                 context
-            );
+            )
+            {
+                Other = another,
+            };
             return kind.Find(search) is { } found ? found with { Evidence = Within(found.Evidence) } : null;
         }
 

@@ -1,4 +1,3 @@
-using System.Globalization;
 using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Vocabularies;
@@ -103,7 +102,7 @@ public static class Conditions
         {
             if (!record[at].IsGood)
                 return false;
-            var order = (kind == FieldKind.Date ? record[at].Date.DayNumber : record[at].Number).CompareTo(limit);
+            var order = FieldParsing.Order(kind, record[at]).CompareTo(limit);
             return how switch
             {
                 Operator.Below => order < 0,

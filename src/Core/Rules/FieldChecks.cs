@@ -1,4 +1,3 @@
-using System.Globalization;
 using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Fields.CheckDigits;
@@ -31,8 +30,7 @@ public static class FieldChecks
         var own = field switch
         {
             TextField text => TextChecks(text, ordinal),
-            DateField date => DateChecks(date, ordinal),
-            RangedField number => NumberChecks(number, ordinal),
+            RangedField ranged => RangeChecks(ranged, ordinal),
             VocabularyField term when terms is not null => TermChecks(term, ordinal, terms),
             IdentifierField identifier => IdentifierChecks(identifier, ordinal),
             _ => [],
@@ -190,17 +188,17 @@ public static class FieldChecks
                     : null;
     }
 
-    private static IEnumerable<Check> NumberChecks(RangedField field, int ordinal)
+    private static IEnumerable<Check> RangeChecks(RangedField field, int ordinal)
     {
         if (FieldParsing.Order(field.Kind, field.Min) is { } least)
         {
             var problem = Found(new BelowLeast(field.Label, field.Min!), field);
-            yield return (record, _) => record[ordinal].IsGood && record[ordinal].Number < least ? problem : null;
+            yield return (record, _) => record[ordinal].IsGood && FieldParsing.Order(field.Kind, record[ordinal]) < least ? problem : null;
         }
         if (FieldParsing.Order(field.Kind, field.Max) is { } most)
         {
             var problem = Found(new AboveGreatest(field.Label, field.Max!), field);
-            yield return (record, _) => record[ordinal].IsGood && record[ordinal].Number > most ? problem : null;
+            yield return (record, _) => record[ordinal].IsGood && FieldParsing.Order(field.Kind, record[ordinal]) > most ? problem : null;
         }
         if (field is not AmountField amount)
             yield break;
@@ -217,20 +215,6 @@ public static class FieldChecks
                 ? Found(new AmountPlaces(currency, places), field)
                 : null;
         };
-    }
-
-    private static IEnumerable<Check> DateChecks(DateField field, int ordinal)
-    {
-        if (field.Min is { } from && FieldParsing.TryDate(from, out var least))
-        {
-            var problem = Found(new BelowLeast(field.Label, from), field);
-            yield return (record, _) => record[ordinal].IsGood && record[ordinal].Date < least ? problem : null;
-        }
-        if (field.Max is { } to && FieldParsing.TryDate(to, out var most))
-        {
-            var problem = Found(new AboveGreatest(field.Label, to), field);
-            yield return (record, _) => record[ordinal].IsGood && record[ordinal].Date > most ? problem : null;
-        }
     }
 
     private static Problem Found(ProblemKind kind, Field field) => new(kind, Level.Must, field.Key);

@@ -31,8 +31,7 @@ internal static class Around
 
     public static Found? WayIn(Search search) => Known(search.Context.Arrival.WayIn, "the way it came");
 
-    /// <summary>Other fields are known to the reading of the document only; by itself a place has none.</summary>
-    public static Found? AnotherField(Search search) => null;
+    public static Found? AnotherField(Search search) => search.Other(search.Finder.Text);
 
     private static Found? Known(string? text, string reason) =>
         string.IsNullOrEmpty(text) ? null : new Found(Evidence.NoPlace with { Raw = text }, reason);

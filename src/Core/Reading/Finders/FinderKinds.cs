@@ -20,6 +20,9 @@ internal sealed record Search(
     FinderContext Context
 )
 {
+    /// <summary>What was read for another field of the document, by its key; nothing where no other is known.</summary>
+    public Func<string, Found?> Other { get; init; } = static _ => null;
+
     /// <summary>The pages that are looked at: the one asked for; with a region the claimed one; else all, the claimed one first.</summary>
     public IEnumerable<PageLines> Looked =>
         Region is not null

@@ -43,23 +43,17 @@ internal static class FieldMatching
     {
         var pairs = values
             .SelectMany(
-                (v, i) => type.Fields.Where(f => f.Kind != FieldKind.Table).Select(f => (At: i, Field: f, Judged: Judge(v, f, context)))
+                (v, i) =>
+                    type
+                        .Fields.Where(f => f is TableField == v.Columns.Count > 0)
+                        .Select(f =>
+                            (At: i, Field: f, Judged: f is TableField table ? (Score: Alike(v, table), Steps: []) : Judge(v, f, context))
+                        )
             )
             .Where(p => p.Judged.Score >= Least)
             .OrderByDescending(p => p.Judged.Score)
             .ToList();
         var matched = values.ToArray();
-        pairs.RemoveAll(p => values[p.At].Columns.Count > 0);
-        pairs.AddRange(
-            values
-                .SelectMany(
-                    (v, i) =>
-                        type
-                            .Fields.OfType<TableField>()
-                            .Select(t => (At: i, Field: (Field)t, Judged: (Score: Alike(v, t), Steps: (IReadOnlyList<CleaningStep>)[])))
-                )
-                .Where(p => p.Judged.Score >= Least)
-        );
         var taken = new HashSet<string>(StringComparer.Ordinal);
         foreach (var (at, field, judged) in pairs)
             if (matched[at].Field is null && taken.Add(field.Key))
@@ -121,10 +115,7 @@ internal static class FieldMatching
 
     // How much the headings speak of the field: those with the name of a column, and half as much those with its kind alone.
     private static double Alike(ProposedValue value, TableField table) =>
-        value.Columns.Count == 0
-            ? 0
-            : Columns(value.Columns, table).Sum(c => Alike(c.Heading.Heading, c.Column) >= LeastOfColumn ? 1 : OfKindAlone)
-                / value.Columns.Count;
+        Columns(value.Columns, table).Sum(c => Alike(c.Heading.Heading, c.Column) >= LeastOfColumn ? 1 : OfKindAlone) / value.Columns.Count;
 
     // Tables are found by their headings; what the program knows by itself stands on no page.
     private static bool MayStand(Field field) =>

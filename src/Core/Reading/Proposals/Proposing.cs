@@ -66,7 +66,6 @@ public static class Proposing
                     places.TryAdd(i, (label.Run, value));
                 }
         var many = Math.Max(2, (int)Math.Ceiling(OnMany * all.Count));
-        // What stands in the rows of a table is no value by itself.
         var tables = TableProposals.Of(all, runs, many);
         var values = found
             .Where(f => f.Value.Count >= many)
@@ -76,8 +75,9 @@ public static class Proposing
                 var texts = Enumerable.Range(0, all.Count).Select(i => f.Value.TryGetValue(i, out var v) ? v.Value.Text : "").ToList();
                 return new ProposedValue(first.Value.Label.Text, f.Key.Side, texts, KindOf(texts), first.Value.Value.Box, first.Key);
             })
-            // What says the same on every page is print with figures in it.
+            // What stands in the rows of a table is no value by itself.
             .Where(v => tables.All(t => t.Areas[v.Page]?.Contains(v.Box.CentreX, v.Box.CentreY) != true))
+            // What says the same on every page is print with figures in it.
             .Where(v => all.Count < 3 || v.Values.Where(t => t.Length > 0).Distinct(StringComparer.Ordinal).Count() > 1)
             .Concat(tables.Select(t => t.Value))
             .OrderBy(v => Math.Round(v.Box.CentreY, 2))
