@@ -49,9 +49,11 @@ internal static class Pictures
     public static SKBitmap? Decode(string image)
     {
         using var codec = SKCodec.Create(image);
-        return codec is null
-            ? null
-            : SKBitmap.Decode(codec, codec.Info.WithColorType(SKColorType.Rgba8888).WithAlphaType(SKAlphaType.Opaque));
+        if (codec is null)
+            return null;
+        // What may be seen through is decoded as such: Skia refuses to take it for opaque.
+        var alpha = codec.Info.AlphaType == SKAlphaType.Opaque ? SKAlphaType.Opaque : SKAlphaType.Premul;
+        return SKBitmap.Decode(codec, codec.Info.WithColorType(SKColorType.Rgba8888).WithAlphaType(alpha));
     }
 
     /// <summary>A page picture that was written here, in gray.</summary>
