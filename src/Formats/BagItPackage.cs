@@ -64,7 +64,7 @@ public static class BagItPackage
         var declared = Path.Combine(bag, "bagit.txt");
         if (!File.Exists(declared) || new FileInfo(declared).Length > 1_000)
         {
-            yield return "It is no package: there is no bagit.txt in it.";
+            yield return "It is not a package: there is no bagit.txt in it.";
             yield break;
         }
         var lines = File.ReadAllLines(declared);

@@ -67,7 +67,7 @@ public static class IntakeCheck
             default,
             name.EndsWith(".pdf", StringComparison.OrdinalIgnoreCase)
                 ? $"“{name}” is called a PDF but its content is not one."
-                : $"“{name}” is none of PDF, PNG, JPEG or TIFF."
+                : $"“{name}” is not a PDF, PNG, JPEG or TIFF."
         );
     }
 

@@ -80,7 +80,7 @@ public static class InventoryCsv
         if (columns.FirstOrDefault(string.IsNullOrWhiteSpace) is not null)
             return (null, $"“{name}”, line 1: column {columns.ToList().FindIndex(string.IsNullOrWhiteSpace) + 1} has no heading.");
         if (columns.GroupBy(c => c, StringComparer.OrdinalIgnoreCase).FirstOrDefault(g => g.Count() > 1) is { } twice)
-            return (null, $"“{name}”, line 1: the heading “{twice.Key}” stands twice.");
+            return (null, $"“{name}”, line 1: the heading “{twice.Key}” appears twice.");
         writer.Write(heading);
         writer.Write('\n');
 

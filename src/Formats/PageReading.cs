@@ -72,12 +72,48 @@ public static class PageReading
         using var pdf = kind == FileKind.Pdf ? PdfDocument.Open(path) : null;
         using var drawing = pdf is null ? null : new PdfDrawing(path, pdf, wanted, imageFolder);
         var taken = new List<TakenPage>();
-        for (var number = wanted.First; number < wanted.First + wanted.Count; number++)
+        var waiting = new List<(int At, WaitingPage Page)>();
+        try
         {
-            cancel.ThrowIfCancellationRequested();
-            taken.Add(await ReadPageAsync(path, kind, drawing, number, wanted, Path.Combine(imageFolder, $"{number}.png"), cancel));
+            for (var number = wanted.First; number < wanted.First + wanted.Count; number++)
+            {
+                cancel.ThrowIfCancellationRequested();
+                var (page, cleaned) = await TakeAsync(path, kind, drawing, number, Path.Combine(imageFolder, $"{number}.png"), cancel);
+                if (cleaned is not null)
+                    waiting.Add((taken.Count, cleaned));
+                taken.Add(page);
+            }
+        }
+        catch
+        {
+            waiting.ForEach(w => File.Delete(w.Page.Cleaned));
+            throw;
+        }
+        var next = 0;
+        WaitingPage[] pages = [.. waiting.Select(w => w.Page)];
+        await foreach (var read in TextRecognition.ReadAsync(pages, wanted.Languages, !wanted.AsTheyLie, PageLimit, cancel))
+        {
+            var at = waiting[next++].At;
+            using var upright = read.Upright;
+            taken[at] = Recognised(taken[at], read);
         }
         return taken;
+    }
+
+    // The page with what recognition says of it; one that was turned is kept upright.
+    private static TakenPage Recognised(TakenPage page, RecognisedPage read)
+    {
+        var (text, notice) = (page.Text, read.Notice ?? page.Notice);
+        if (read.Text is null)
+            return page with { Notice = notice };
+        if (read.Upright is not { } upright)
+            return page with
+            {
+                Text = read.Text with { Codes = text.Codes, Unread = text.Unread, Ink = text.Ink, Lay = text.Lay, Size = text.Size },
+                Notice = notice,
+            };
+        var size = text.Size is { } s && read.Turned % 180 != 0 ? new PageSize(s.Height, s.Width) : text.Size;
+        return Keep(upright, page.ImagePath, read.Text with { Lay = new PageLay(text.Lay.Skew, read.Turned), Size = size }, notice);
     }
 
     /// <summary>The small picture that lies beside a page picture.</summary>
@@ -89,12 +125,12 @@ public static class PageReading
     /// <summary>The page as it came, as a PDF of one page, that lies beside a page picture when that is no page of a PDF itself.</summary>
     public static string PageOf(string image) => image[..^".png".Length] + ".page.pdf";
 
-    private static async Task<TakenPage> ReadPageAsync(
+    // The page with its own words, or without words and cleaned for the recogniser.
+    private static async Task<(TakenPage Page, WaitingPage? Waiting)> TakeAsync(
         string path,
         FileKind kind,
         PdfDrawing? drawing,
         int number,
-        WantedPages wanted,
         string image,
         CancellationToken cancel
     )
@@ -110,32 +146,22 @@ public static class PageReading
         // A picture is kept as it came, as a page that can be filed; a page of a PDF is taken from it.
         var size = layer is not null ? new PageSize(layer.Text.Width, layer.Text.Height) : AsCame(path, kind, number, came, PageOf(image));
         if (!isPicture)
-            return KeepOwn(came, image, layer!, size);
+            return (KeepOwn(came, image, layer!, size), null);
         // Text that was brought beside the file is taken for its own where it stands over the ink; then the picture stays as it lies.
         string? notBrought = null;
         if (File.Exists(TextBeside(path)))
         {
             var (brought, problem) = RecognisedText.Read(TextBeside(path), number);
             if (brought is not null && (brought.Words.Count == 0 || TextOverInk.Trusts(brought, came)))
-                return Keep(came, image, brought with { Size = size }, null);
+                return (Keep(came, image, brought with { Size = size }, null), null);
             notBrought =
                 problem
-                ?? "The text beside it stands where this page has no ink, so it belongs to another page; the page was recognised anew.";
+                ?? "The text beside it stands where this page has no ink, so it belongs to another page; the page was recognised again.";
         }
         using var straight = Deskew.Straighten(came, out var skew);
-        var read = await TextRecognition.ReadAsync(straight ?? came, image, wanted.Languages, !wanted.AsTheyLie, PageLimit, cancel);
-        using var turned = read.Upright;
-        var upright = read.Turned % 180 == 0 ? size : new PageSize(size.Height, size.Width);
-        return Keep(
-            turned ?? straight ?? came,
-            image,
-            read.Text with
-            {
-                Lay = new PageLay(skew, read.Turned),
-                Size = upright,
-            },
-            read.Notice ?? notBrought
-        );
+        var upright = straight ?? came;
+        var unread = new PageText(upright.Width, upright.Height, [], "none") { Lay = new PageLay(skew, 0), Size = size };
+        return (Keep(upright, image, unread, notBrought), TextRecognition.Prepare(upright, image));
     }
 
     /// <summary>A page's text with what is seen of it besides words: its codes, what looks like one, and its ink.</summary>

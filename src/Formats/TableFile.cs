@@ -57,7 +57,7 @@ public static class TableFile
                 if (Array.FindIndex(columns, c => c.Length == 0) is >= 0 and var nameless)
                     return (null, [], $"“{name}”, line {line}: column {nameless + 1} has no heading.");
                 if (columns.GroupBy(c => c, StringComparer.OrdinalIgnoreCase).FirstOrDefault(g => g.Count() > 1) is { } twice)
-                    return (null, [], $"“{name}”, line {line}: the heading “{twice.Key}” stands twice.");
+                    return (null, [], $"“{name}”, line {line}: the heading “{twice.Key}” appears twice.");
                 continue;
             }
             if (cells.Length > columns.Length)
@@ -69,7 +69,7 @@ public static class TableFile
             if (cells[0].Length == 0)
                 return (null, [], $"“{name}”, line {line}: the key {columns[0]} is empty.");
             if (!keys.TryAdd(cells[0], line))
-                return (null, [], $"“{name}”, line {line}: the key “{cells[0]}” stands in line {keys[cells[0]]} already.");
+                return (null, [], $"“{name}”, line {line}: the key “{cells[0]}” is in line {keys[cells[0]]} already.");
             rows.Add(cells);
             if (rows.Count > MostRows)
                 return (null, [], $"“{name}” has more than {MostRows:N0} rows.");

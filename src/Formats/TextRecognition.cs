@@ -1,15 +1,23 @@
 using System.Globalization;
+using System.Runtime.CompilerServices;
 using ClearLexicon.Core.Reading;
 using SkiaSharp;
 
 namespace ClearLexicon.Formats;
 
+/// <summary>A page that waits to be recognised.</summary>
+/// <param name="Image">Its picture, which is kept.</param>
+/// <param name="Cleaned">The cleaned picture for the recogniser, which is removed when it is read.</param>
+/// <param name="Width">Of the cleaned one, in pixels.</param>
+/// <param name="Height">Of the cleaned one, in pixels.</param>
+internal sealed record WaitingPage(string Image, string Cleaned, int Width, int Height);
+
 /// <summary>What recognition made of a page.</summary>
-/// <param name="Text">Its words.</param>
+/// <param name="Text">Its words; null when it could not be read.</param>
 /// <param name="Notice">What the person should know; null for nothing.</param>
 /// <param name="Upright">The page turned upright; null when it was not turned. The caller disposes it.</param>
 /// <param name="Turned">By how many degrees it was turned, clockwise.</param>
-internal sealed record RecognisedPage(PageText Text, string? Notice, SKBitmap? Upright, int Turned);
+internal sealed record RecognisedPage(PageText? Text, string? Notice, SKBitmap? Upright, int Turned);
 
 /// <summary>Reads the text of a page picture with Tesseract, as words with boxes and confidences (its TSV output).</summary>
 public static class TextRecognition
@@ -35,47 +43,68 @@ public static class TextRecognition
 
     private static readonly Lazy<Task<(string Usual, IReadOnlyList<string> All)>> Installed = new(LookAsync);
 
+    /// <summary>Cleans a page for the recogniser, into a file beside its picture.</summary>
+    internal static WaitingPage Prepare(SKBitmap page, string image)
+    {
+        // Without packing: it lives for one run.
+        var cleaned = image + ".clean.pgm";
+        var (width, height) = PageCleaning.Clean(page, cleaned);
+        return new WaitingPage(image, cleaned, width, height);
+    }
+
     /// <summary>
-    /// Recognises one page. One that lies on its side or its head is turned and recognised again; what the page says must be surer for
-    /// it, or it stays as it came.
+    /// Recognises pages, all by one run: half of what a short page takes is the loading of the languages. When that run fails, each is
+    /// recognised alone. One that lies on its side or its head is turned and recognised again; what the page says must be surer for it, or
+    /// it stays as it came.
     /// </summary>
-    /// <param name="page">The page.</param>
-    /// <param name="image">Where its picture may be written for the recogniser; other files are made beside it and removed.</param>
-    /// <param name="turns">Whether it may be turned; not when a person has said how it lies.</param>
+    /// <param name="pages">The pages; their cleaned pictures are removed.</param>
+    /// <param name="turns">Whether they may be turned; not when a person has said how they lie.</param>
     /// <param name="wanted">Languages by Tesseract's names with plus signs between; empty for the usual ones.</param>
     /// <param name="limit">Longest time of each run.</param>
     /// <param name="cancel">Stops.</param>
-    internal static async Task<RecognisedPage> ReadAsync(
-        SKBitmap page,
-        string image,
+    /// <returns>An answer for each, in their order.</returns>
+    internal static async IAsyncEnumerable<RecognisedPage> ReadAsync(
+        IReadOnlyList<WaitingPage> pages,
         string wanted,
         bool turns,
         TimeSpan limit,
-        CancellationToken cancel
+        [EnumeratorCancellation] CancellationToken cancel
     )
     {
-        if (!Available)
-            return new RecognisedPage(new PageText(page.Width, page.Height, [], "none"), Missing, null, 0);
-        var installed = await Installed.Value;
-        var languages = Known(wanted, installed.All) ?? installed.Usual;
-        var read = await RunAsync(page, image, languages, limit, cancel);
-        var sure = read is null ? 0 : read.Words.Count(w => w.Confidence >= Sure) / (double)Math.Max(1, read.Words.Count);
-        if (turns && installed.All.Contains("osd") && sure < SureShare && await TurnAsync(page, image, limit, cancel) is { } degrees)
+        try
         {
-            var upright = Turned(page, degrees);
-            var again = await RunAsync(upright, image, languages, limit, cancel);
-            if (again is not null && again.Words.Sum(w => w.Confidence) > (read?.Words.Sum(w => w.Confidence) ?? 0))
-                return new RecognisedPage(again, null, upright, degrees);
-            upright.Dispose();
+            if (!Available)
+            {
+                foreach (var _ in pages)
+                    yield return new RecognisedPage(null, Missing, null, 0);
+                yield break;
+            }
+            var installed = await Installed.Value;
+            var languages = Known(wanted, installed.All) ?? installed.Usual;
+            var together = pages.Count > 1 ? await TogetherAsync(pages, languages, limit, cancel) : null;
+            for (var i = 0; i < pages.Count; i++)
+            {
+                var page = pages[i];
+                var read = together is not null ? together[i] : await RunAsync(page, languages, limit, cancel);
+                var sure = read is null ? 0 : read.Words.Count(w => w.Confidence >= Sure) / (double)Math.Max(1, read.Words.Count);
+                var upright =
+                    turns && installed.All.Contains("osd") && sure < SureShare
+                        ? await UprightAsync(page, read, languages, limit, cancel)
+                        : null;
+                yield return upright
+                    ?? new RecognisedPage(
+                        read,
+                        read is null ? "Text recognition could not read this page; fill the fields by hand." : null,
+                        null,
+                        0
+                    );
+            }
         }
-        return read is null
-            ? new RecognisedPage(
-                new PageText(page.Width, page.Height, [], "none"),
-                "Text recognition could not read this page; fill the fields by hand.",
-                null,
-                0
-            )
-            : new RecognisedPage(read, null, null, 0);
+        finally
+        {
+            foreach (var page in pages)
+                File.Delete(page.Cleaned);
+        }
     }
 
     /// <summary>The languages that are recognised unless others are asked for, by Tesseract's names with plus signs between.</summary>
@@ -92,22 +121,67 @@ public static class TextRecognition
         return known.Count == 0 ? null : string.Join('+', known);
     }
 
-    private static async Task<PageText?> RunAsync(SKBitmap page, string image, string languages, TimeSpan limit, CancellationToken cancel)
+    // Page segmentation 11 looks for text wherever it stands, which suits forms: boxes and rules do not chain cells together.
+    private static Task<ExternalProgram.Result> RunAsync(string cleaned, string languages, TimeSpan limit, CancellationToken cancel) =>
+        ExternalProgram.RunAsync("tesseract", [cleaned, "stdout", "--dpi", "300", "--psm", "11", "-l", languages, "tsv"], limit, cancel);
+
+    private static async Task<PageText?> RunAsync(WaitingPage page, string languages, TimeSpan limit, CancellationToken cancel)
     {
-        // Without packing: it lives for one run.
-        var cleaned = image + ".clean.pgm";
-        var (width, height) = PageCleaning.Clean(page, cleaned);
-        // Page segmentation 11 looks for text wherever it stands, which suits forms: boxes and rules do not chain cells together.
-        string[] how = [cleaned, "stdout", "--dpi", "300", "--psm", "11", "-l", languages, "tsv"];
-        var run = await ExternalProgram.RunAsync("tesseract", how, limit, cancel);
-        File.Delete(cleaned);
-        return run.ExitCode == 0 ? new PageText(width, height, Parse(run.Output, width, height), "recognised") : null;
+        var run = await RunAsync(page.Cleaned, languages, limit, cancel);
+        return run.ExitCode == 0 ? TextOf(page, run.Output, 1) : null;
+    }
+
+    // Null when one of them ends the run or holds it up.
+    private static async Task<IReadOnlyList<PageText>?> TogetherAsync(
+        IReadOnlyList<WaitingPage> pages,
+        string languages,
+        TimeSpan limit,
+        CancellationToken cancel
+    )
+    {
+        var list = pages[0].Cleaned + ".list";
+        try
+        {
+            await File.WriteAllLinesAsync(list, pages.Select(p => p.Cleaned), cancel);
+            var run = await RunAsync(list, languages, limit, cancel);
+            return run.ExitCode == 0 ? [.. pages.Select((p, i) => TextOf(p, run.Output, i + 1))] : null;
+        }
+        catch (Exception e) when (e is TimeoutException or InvalidDataException)
+        {
+            return null;
+        }
+        finally
+        {
+            File.Delete(list);
+        }
+    }
+
+    private static PageText TextOf(WaitingPage page, string tsv, int number) =>
+        new(page.Width, page.Height, Parse(tsv, number, page.Width, page.Height), "recognised");
+
+    // The page turned upright and recognised so; null when it cannot be told how, or when it says less so.
+    private static async Task<RecognisedPage?> UprightAsync(
+        WaitingPage page,
+        PageText? read,
+        string languages,
+        TimeSpan limit,
+        CancellationToken cancel
+    )
+    {
+        if (await TurnAsync(page.Image, limit, cancel) is not { } degrees)
+            return null;
+        using var came = Pictures.Decode(page.Image) ?? throw new InvalidDataException("a page could not be drawn.");
+        var upright = Turned(came, degrees);
+        var again = await RunAsync(Prepare(upright, page.Image), languages, limit, cancel);
+        if (again is not null && again.Words.Sum(w => w.Confidence) > (read?.Words.Sum(w => w.Confidence) ?? 0))
+            return new RecognisedPage(again, null, upright, degrees);
+        upright.Dispose();
+        return null;
     }
 
     // By how many degrees, clockwise, the page is to be turned to stand upright; null when that cannot be told.
-    private static async Task<int?> TurnAsync(SKBitmap page, string image, TimeSpan limit, CancellationToken cancel)
+    private static async Task<int?> TurnAsync(string image, TimeSpan limit, CancellationToken cancel)
     {
-        Pictures.Save(page, image);
         var run = await ExternalProgram.RunAsync(
             "tesseract",
             [image, "stdout", "--dpi", "200", "--psm", "0", "-l", "osd", "-c", $"min_characters_to_try={LeastCharacters}"],
@@ -148,14 +222,19 @@ public static class TextRecognition
         return (languages.Count > 0 ? string.Join('+', languages) : "eng", known);
     }
 
-    /// <summary>Parses Tesseract's TSV: level 5 lines are words; confidence is 0 to 100.</summary>
-    public static IReadOnlyList<Word> Parse(string tsv, double width, double height)
+    /// <summary>Words of one page of Tesseract's TSV: those of level 5; confidence is 0 to 100.</summary>
+    /// <param name="tsv">Its table, of any number of pages.</param>
+    /// <param name="number">The page, from 1.</param>
+    /// <param name="width">Of the picture, in pixels.</param>
+    /// <param name="height">Of the picture, in pixels.</param>
+    public static IReadOnlyList<Word> Parse(string tsv, int number, double width, double height)
     {
+        var page = number.ToString(CultureInfo.InvariantCulture);
         var words = new List<Word>();
         foreach (var line in tsv.Split('\n').Skip(1))
         {
             var cells = line.TrimEnd('\r').Split('\t');
-            if (cells.Length < 12 || cells[0] != "5" || string.IsNullOrWhiteSpace(cells[11]))
+            if (cells.Length < 12 || cells[0] != "5" || cells[1] != page || string.IsNullOrWhiteSpace(cells[11]))
                 continue;
             double At(int i) => double.Parse(cells[i], CultureInfo.InvariantCulture);
             var box = new Box(At(6) / width, At(7) / height, At(8) / width, At(9) / height);

@@ -9,7 +9,7 @@ namespace ClearLexicon.Storage;
 /// <param name="Roles">One or more of steward, indexer, searcher, administrator.</param>
 /// <param name="Language">Language of the messages they read (BCP 47).</param>
 /// <param name="Stamp">Changes whenever their rights or password do; sessions that carry another one have ended.</param>
-/// <param name="OneTimeUntil">Until when the one-time word is good that they have for a password, ISO 8601 in UTC; null when they have a
+/// <param name="OneTimeUntil">Until when their one-time password is good, ISO 8601 in UTC; null when they have a
 /// password of their own.</param>
 public sealed record Person(
     long Id,
@@ -75,7 +75,7 @@ public static class PeopleStore
         EndSessions(c, id);
     }
 
-    /// <summary>Sets a password, or a one-time word, which ends the sessions of the person.</summary>
+    /// <summary>Sets a password, or a one-time password, which ends the sessions of the person.</summary>
     public static void SetPassword(SqliteConnection c, long id, string hash, string? oneTimeUntil)
     {
         c.Execute(

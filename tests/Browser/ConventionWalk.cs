@@ -6,7 +6,7 @@ using OpenQA.Selenium;
 
 namespace ClearLexicon.Browser.Tests;
 
-/// <summary>From paths as they ought to look to documents that stand there; a changed convention, applied and taken back.</summary>
+/// <summary>From paths as they should look to documents that stand there; a changed convention, applied and taken back.</summary>
 public class ConventionWalk(HarbourFixture harbour)
 {
     private readonly Screen _screen = new(harbour);
@@ -140,9 +140,9 @@ public class ConventionWalk(HarbourFixture harbour)
                 .Order(StringComparer.Ordinal),
             OnDisk
         );
-        _screen.Reads("h2", "Every document stands where its convention puts it");
+        _screen.Reads("h2", "Every document is where its convention puts it");
         _screen.Click("[id^=undo-]");
-        _screen.Reads("#runs", "taken back");
+        _screen.Reads("#runs", "undone");
         Assert.Equal(before, OnDisk);
 
         // A publish that would break seven documents: seen beforehand, parked afterwards, and one of them completed.
@@ -187,7 +187,7 @@ public class ConventionWalk(HarbourFixture harbour)
         string? Towing(long id) => harbour.Get<Database>().Read(c => DocumentStore.Find(c, id))!.Record.GetValueOrDefault("towing-vessel");
         Assert.Equal("Grey Heron", Towing(brought[0]));
         _screen.Click("#runs form[hx-post*=Back] button");
-        _screen.Reads("#runs", "taken back");
+        _screen.Reads("#runs", "undone");
         Assert.Null(Towing(brought[0]));
         _screen.Click("#runs form[hx-post*=Again] button");
         _screen.Until(() => Towing(brought[0]) == "Grey Heron", "it was not carried once more");

@@ -36,7 +36,7 @@ public class DepthWalk(HarbourFixture harbour)
                 + "B;6.3.2024;8,00;rope;8\nCL-2024-003;Crane A;16.3.2024;9,25;chain;8\nCL-2024-004;Crane B;17.3.2024;11,00;chain;6"
         );
         _screen.Keys(Keys.Tab, Keys.Enter);
-        _screen.Reads("form[hx-post*=AddPasted]", "Every value has one form: two capital letters, dash, year, dash, three digits.");
+        _screen.Reads("form[hx-post*=AddPasted]", "Every value has the same form: two capital letters, dash, year, dash, three digits.");
         _screen.Reads("form[hx-post*=AddPasted]", "Every value is a date written d.M.yyyy.");
         Assert.Equal("Term", _screen.Find("#guess-sling").GetDomProperty("value"));
         _screen.Choose("#guess-sling", "text");
@@ -80,12 +80,12 @@ public class DepthWalk(HarbourFixture harbour)
             "Crane is filled"
         );
         Rule(
-            "A date stands near today or another date",
+            "A date is near today or another date",
             () => _screen.Choose("#date-today-field-new-rule", "Lifted on"),
             "Lifted on is not in the future"
         );
         Rule(
-            "A number lies within limits",
+            "A number is within limits",
             () =>
             {
                 _screen.Choose("#number-within-field-new-rule", "Hours");

@@ -60,7 +60,7 @@ public class MigrationWalk(HarbourFixture harbour)
         _screen.Go("/Migration");
         _screen.Click("tbody a");
         _screen.Click("form[hx-post*=Undo] button");
-        _screen.Reads("#wave-list", "taken back");
+        _screen.Reads("#wave-list", "undone");
         Assert.Equal(before, Filed);
 
         // From here to another installation.

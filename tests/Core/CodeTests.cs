@@ -42,11 +42,11 @@ public class CodeTests
                 "it is QR, not Code 128",
                 "it has 10 characters, not 12",
                 "it does not follow the pattern",
-                "it stands outside of the region",
+                "it is outside the region",
                 "it is number 1 of those that pass, not number 2",
                 null,
                 "it is number 3 of those that pass, not number 2",
-                "it stands on page 2, not on page 1",
+                "it is on page 2, not on page 1",
             ],
             sifted.Select(s => s.Ignored)
         );
@@ -75,7 +75,7 @@ public class CodeTests
     [InlineData("widths", "2,3", "ABCD", "it has 4 characters, and the widths ask for 5")]
     [InlineData("elements", "", "0105901234123458", "(01) 05901234123458 has a wrong check digit")]
     [InlineData("elements", "", "01059012341", "(01) is too short")]
-    [InlineData("elements", "", "ABC", "no application identifier stands at character 1")]
+    [InlineData("elements", "", "ABC", "there is no application identifier at character 1")]
     [InlineData("elements", "", "17ABCDEF", "(17) holds more than digits")]
     [InlineData("widths", "0,2", "AB", "Write the widths as numbers from 1 with commas between, such as 4,3,5; at most 60.")]
     public void What_cannot_be_divided_says_why(string way, string with, string text, string why) =>

@@ -84,7 +84,7 @@ public class ConventionTests
                 )
             ).Problem?.Code
         );
-        Assert.Contains("lead out of the repository", Place(Named(Piece.Literal(".."))).Problem!.Message);
+        Assert.Contains("lead outside the repository", Place(Named(Piece.Literal(".."))).Problem!.Message);
     }
 
     [Fact]

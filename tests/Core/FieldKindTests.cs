@@ -110,7 +110,7 @@ public class FieldKindTests
         Assert.Equal("Off berth ≥ On berth + 30 min", RuleKinds.Sentence(type.Rules[0], type));
 
         QuestionText.Read("On berth holds 14", type, out var fault);
-        Assert.Contains("cannot be asked", fault!.Says);
+        Assert.Contains("cannot be compared", fault!.Says);
         QuestionText.Read("On berth is before noon", type, out fault);
         Assert.Equal("“noon” is not a time. Write 14:30.", fault!.Says);
         var asked = QuestionText.Read("On berth is from 6:00 to 9:30", type, out fault).On(type, Vocabularies, new DateOnly(2024, 3, 5));

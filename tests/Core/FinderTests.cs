@@ -534,7 +534,7 @@ public sealed class FinderTests
 
     [Theory]
     [InlineData("beside", "", "label")]
-    [InlineData("shape", "text", "no shape")]
+    [InlineData("shape", "text", "not a shape")]
     [InlineData("shape", "pattern", "pattern")]
     [InlineData("rows", "", "heading")]
     [InlineData("groups", "", "label")]

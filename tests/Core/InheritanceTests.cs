@@ -108,8 +108,8 @@ public class InheritanceTests
         var deep = Enumerable.Range(0, 9).ToDictionary(i => $"t{i}", i => Refining($"t{i}", i == 8 ? null : $"t{i + 1}"));
         Assert.Contains("limit", Inheritance.Findings(deep["t0"], deep.GetValueOrDefault).First().Text);
         Assert.Empty(Inheritance.Findings(deep["t4"], deep.GetValueOrDefault));
-        Assert.Contains("no longer there", Inheritance.Findings(Child with { Refines = "gone", Tightened = [] }, Find).First().Text);
-        Assert.Contains("no longer there", Inheritance.Findings(Child with { Groups = ["gone"] }, Find).First().Text);
+        Assert.Contains("no longer exists", Inheritance.Findings(Child with { Refines = "gone", Tightened = [] }, Find).First().Text);
+        Assert.Contains("no longer exists", Inheritance.Findings(Child with { Groups = ["gone"] }, Find).First().Text);
     }
 
     [Fact]

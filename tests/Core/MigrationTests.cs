@@ -80,7 +80,7 @@ public class MigrationTests
         );
         judge.Judge([path, "", "", "", ""], 1);
         Assert.Equal((number, number.Length > 0 ? "Skua" : "", ""), (Text(judge, "number"), Text(judge, "vessel"), Text(judge, "arrived")));
-        Assert.Contains("does not stand in the convention", PassKinds.Finding(By("berth"), type.Type, Columns));
+        Assert.Contains("is not in the convention", PassKinds.Finding(By("berth"), type.Type, Columns));
     }
 
     [Fact]

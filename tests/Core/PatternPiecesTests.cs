@@ -149,9 +149,9 @@ public class PatternPiecesTests
             var (text, why) in new[]
             {
                 (" ", "Paste field names"),
-                ("a\tb\ta\n", "stands twice"),
+                ("a\tb\ta\n", "appears twice"),
                 ("a\t\tb", "Column 2 has no name"),
-                (string.Join('\t', Enumerable.Range(0, 61).Select(i => $"c{i}")), "60 at most"),
+                (string.Join('\t', Enumerable.Range(0, 61).Select(i => $"c{i}")), "at most 60"),
             }
         )
             Assert.Contains(why, PastedFields.Read(text, new Dictionary<string, VocabularyIndex>()).Problem);

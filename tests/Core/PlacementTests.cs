@@ -133,7 +133,7 @@ public class PlacementTests
         var torn = page with { Words = [.. page.Words.Where(w => w.Text is not ("Harbour" or "Office"))] };
         var read = Read(reader, torn);
         Assert.Equal(("right", 0.833), (read.Of("depth")!.Text, Math.Round(read.Of("depth")!.Evidence!.Confidence, 3)));
-        Assert.Equal("2 of the 6 landmarks of R were not found: look whether its zones lie right.", Assert.Single(read.Notices));
+        Assert.Equal("2 of the 6 landmarks of R were not found: check that its zones are in the right place.", Assert.Single(read.Notices));
     }
 
     /// <summary>Clues of following and last pages claim nothing, move no zone, and say which page of a document is a stranger.</summary>

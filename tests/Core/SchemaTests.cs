@@ -55,8 +55,8 @@ public class SchemaTests
 
     [Theory]
     [InlineData("[0-9", "character")]
-    [InlineData(@"(a)\1", "refers back")]
-    [InlineData("(?=a)", "looks around")]
+    [InlineData(@"(a)\1", "back-references")]
+    [InlineData("(?=a)", "uses look-around")]
     [InlineData("a)(b", "character")]
     public void A_pattern_that_cannot_be_used_says_why(string pattern, string reason)
     {

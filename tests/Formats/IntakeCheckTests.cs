@@ -107,7 +107,7 @@ public sealed class IntakeCheckTests : IDisposable
     public void A_text_called_pdf() => Assert.Contains("its content is not one", Problem("x.pdf", "Dear harbour master"u8.ToArray()));
 
     [Fact]
-    public void Something_else() => Assert.Contains("none of PDF, PNG, JPEG or TIFF", Problem("x.exe", "MZ and more bytes"u8.ToArray()));
+    public void Something_else() => Assert.Contains("not a PDF, PNG, JPEG or TIFF", Problem("x.exe", "MZ and more bytes"u8.ToArray()));
 
     [Fact]
     public void A_pdf_of_5000_pages() => Assert.Contains("5000 pages; at most 2000", Problem("x.pdf", Pdf(5_000)));

@@ -214,16 +214,6 @@ public sealed class PageTests : IDisposable
         Assert.Contains(Enumerable.Range(150, 300), x => At(x, 390) < 80);
     }
 
-    [Fact]
-    public void Only_words_are_taken_from_the_recognisers_table()
-    {
-        const string tsv =
-            "level\tpage_num\tblock_num\tpar_num\tline_num\tword_num\tleft\ttop\twidth\theight\tconf\ttext\n"
-            + "4\t1\t1\t1\t1\t0\t10\t10\t100\t20\t-1\t\n5\t1\t1\t1\t1\t1\t10\t10\t50\t20\t96.5\tGrey\n5\t1\t1\t1\t1\t2\t70\t10\t1\t20\t30\t|\n5\t1\t1\t1\t1\t3\t70\t10\t40\t20\t91\t \n";
-        var word = Assert.Single(TextRecognition.Parse(tsv, 200, 100));
-        Assert.Equal(new Word("Grey", new Box(0.05, 0.1, 0.25, 0.2), 0.965), word);
-    }
-
     /// <summary>Pictures in every form that scanners and people save: read, and packed into a page without loss.</summary>
     [Theory]
     [InlineData("gray 16", 0, 16)]

@@ -339,10 +339,10 @@ public sealed class TermFileTests : IDisposable
         var (columns, rows, _) = Of("a.csv", "IMO;Name\n9074729;\"Grey; Heron\"\n\n9074730;Corvina\n");
         Assert.Equal(["IMO", "Name"], columns!);
         Assert.Equal(["Grey; Heron", "Corvina"], rows.Select(r => r[1]));
-        Assert.Contains("line 3: the key “1” stands in line 2", Of("b.csv", "a,b\n1,x\n1,y\n").Problem);
+        Assert.Contains("line 3: the key “1” is in line 2", Of("b.csv", "a,b\n1,x\n1,y\n").Problem);
         Assert.Contains("line 2: the key a is empty", Of("c.csv", "a,b\n,y\n").Problem);
         Assert.Contains("line 2: it has 3 cells", Of("d.csv", "a,b\n1,2,3\n").Problem);
-        Assert.Contains("“a” stands twice", Of("e.csv", "a,A\n1,2\n").Problem);
+        Assert.Contains("“a” appears twice", Of("e.csv", "a,A\n1,2\n").Problem);
         Assert.Contains("no rows", Of("f.csv", "a,b\n").Problem);
         Assert.Contains("cannot be read as a table", Of("g.xlsx", "no workbook").Problem);
         var workbook = Path.Combine(_folder, "h.xlsx");

@@ -64,7 +64,7 @@ public sealed class CorrectionTests : IDisposable
         Assert.Equal((5, 0, 5), (trial.Better, trial.Worse, trial.Pages.Count));
         Assert.Equal(1, _house.Readers.PublishedOf(wrong.Key)!.Version);
 
-        Assert.Contains("changed meanwhile", _corrections.Keep(documents[0].Id, "vessel", "left of it", "me").Problem);
+        Assert.Contains("changed in the meantime", _corrections.Keep(documents[0].Id, "vessel", "left of it", "me").Problem);
         Assert.Equal(2, _corrections.Keep(documents[0].Id, "vessel", trial.Way.Says, "me").Value);
         var sample = Assert.Single(_house.Readers.Samples(wrong.Key));
         Assert.Equal(PageOf(documents[0]).Truth["vessel"], sample.Truth["vessel"]);

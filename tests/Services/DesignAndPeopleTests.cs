@@ -68,7 +68,7 @@ public sealed class DesignAndPeopleTests : IDisposable
     public void Passwords_are_checked_and_two_administrators_remain()
     {
         Assert.True(_house.People.NobodyYet);
-        Assert.Contains("set-up word", _house.People.AddFirst("Ada", Long, "guessed").Problem);
+        Assert.Contains("set-up code", _house.People.AddFirst("Ada", Long, "guessed").Problem);
         Assert.True(_house.People.AddFirst("Ada", Long, _house.People.SetUpWord).Ok);
         Assert.False(_house.People.AddFirst("Eve", Long, _house.People.SetUpWord).Ok);
         Assert.Contains("at least", _house.People.Add("Bo", "short", [Roles.Indexer], "Ada").Problem);

@@ -45,7 +45,7 @@ public sealed class DesignFileTests : IDisposable
         Assert.All(_other.Files.Plan(read.Value!).Items, i => Assert.Equal("same", i.State));
         Assert.Contains(feast.Day, _other.Designs.Now(EntryChannel.Desk, "me").Closed);
         Assert.Contains(
-            "stands in the file twice",
+            "is in the file twice",
             Assert.Single(_other.Files.Plan(read.Value! with { ClosedDays = [feast, feast with { Name = "" }] }).Problems)
         );
         Assert.Contains(
@@ -187,7 +187,7 @@ public sealed class DesignFileTests : IDisposable
         _house.Tables.Bring("Register", difference, "me");
         Assert.Equal(["1 A", "2 Bee", "4 D"], _house.Designs.Tables["register"].Rows.Select(r => string.Join(' ', r)));
         Assert.Contains("has the columns IMO, Name", (await Compare("IMO,Flag\n1,NO\n")).Problem);
-        Assert.Contains("stands in line 2 already", (await Compare("IMO,Name\n1,A\n1,B\n")).Problem);
+        Assert.Contains("is in line 2 already", (await Compare("IMO,Name\n1,A\n1,B\n")).Problem);
     }
 
     [Fact]

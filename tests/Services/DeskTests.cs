@@ -125,7 +125,7 @@ public sealed class DeskTests : IDisposable
         var ids = await Brought();
         _house.Person(Roles.Indexer);
         Assert.Contains("Say why", _house.Desk.Park(ids[1], " ", "", "", "ann").Problem);
-        Assert.Contains("is no role", _house.Desk.Park(ids[1], "no master", "Nobody", "", "ann").Problem);
+        Assert.Contains("is not a role", _house.Desk.Park(ids[1], "no master", "Nobody", "", "ann").Problem);
         Assert.Contains("not a day", _house.Desk.Park(ids[1], "no master", "", "yesterday", "ann").Problem);
         Assert.Null(_house.Desk.Park(ids[1], "Master is missing", Roles.Indexer, "in 2 weeks", "ann").Problem);
         Assert.DoesNotContain(ids[1], _house.Desk.Queue("ann"));
@@ -149,7 +149,7 @@ public sealed class DeskTests : IDisposable
     {
         var scanner = new WayIn(Intake.ScannerWay, "Scanner") { LookFirst = LookFirst.Never };
         Assert.Contains("say why", _house.WaysIn.Save(scanner with { Parks = [new("master", "", "")] }, "ann").Problem);
-        Assert.Contains("is no role", _house.WaysIn.Save(scanner with { Parks = [new("master", "No master", "nobody")] }, "ann").Problem);
+        Assert.Contains("not a role", _house.WaysIn.Save(scanner with { Parks = [new("master", "No master", "nobody")] }, "ann").Problem);
         Assert.Null(
             _house
                 .WaysIn.Save(

@@ -158,7 +158,7 @@ public sealed class DocumentPagesTests : IDisposable
         Assert.Null(_house.Desk.SetValue(cut.Value, "vessel", "Gull", null, "ann").Problem);
         Assert.Contains("worked on", _house.Pages.Undo(first, "ann").Problem);
         // Who saw the pages otherwise does nothing to them; nor does who does not choose, or leaves none.
-        Assert.Contains("meanwhile", _house.Pages.TakeOut(first, "other", [1], "bob").Problem);
+        Assert.Contains("in the meantime", _house.Pages.TakeOut(first, "other", [1], "bob").Problem);
         Assert.Contains("stays", _house.Pages.TakeOut(first, Mark(first), [1], "ann").Problem);
         Assert.Contains("Choose", _house.Pages.Move(first, Mark(first), [7], 1, "ann").Problem);
         Assert.Contains("first page", _house.Pages.Cut(first, Mark(first), 1, "ann").Problem);

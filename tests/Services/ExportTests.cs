@@ -382,7 +382,7 @@ public sealed class ExportTests : IDisposable
         Directory.Delete(Path.Combine(_house.Folder.Exports, $".run-{Last(kept).Id}"), recursive: true);
         var again = _house.Exports.GoOn(Last(kept).Id, Roles.Steward).Value!;
         await again.Completion;
-        Assert.Contains("not any more", again.Problem);
+        Assert.Contains("no longer there", again.Problem);
         Assert.Equal("stopped", Last(kept).State);
         Assert.Equal(ids.Count, Directory.GetFiles(final, "*.pdf", SearchOption.AllDirectories).Length);
     }

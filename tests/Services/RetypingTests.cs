@@ -180,7 +180,7 @@ public sealed class RetypingTests : IDisposable
         run = await Looked(Code, ids[0], rereads: true);
         var look = _house.Retyping.Of(_house.Retyping.Find(run)!.Value.Run)!;
         Assert.Equal([new LostValue("Payer", "Somebody")], look.Lost);
-        Assert.Equal("read anew", look.Values.Single(v => v.Field.Key == "vessel").From);
+        Assert.Equal("read again", look.Values.Single(v => v.Field.Key == "vessel").From);
         await _house.Retyping.Start(run, "me").Ended();
         Assert.Equal(
             (own.Record["vessel"], own.ReaderKey, false),

@@ -135,7 +135,7 @@ public sealed class VocabularyTests : IDisposable
             _house.Vocabularies.Apply("cargo", i => VocabularyEditing.Put(i, i.Vocabulary.Terms[0] with { Label = "TIMBER" }), "me").Problem
         );
         Assert.Contains(
-            "lies below itself",
+            "is below itself",
             _house.Vocabularies.Apply("cargo", i => VocabularyEditing.Move(i, "timber", "timber"), "me").Problem
         );
         Assert.Equal("Grain", Value(id, "one"));
@@ -209,7 +209,7 @@ public sealed class VocabularyTests : IDisposable
             _house.Drafts.Change("facts", "clash", "me", t => t with { Fields = [.. t.Fields, new TextField("number", "Number")] }).Problem
         );
         var refused = _house.Drafts.Publish("facts", "me").Problem;
-        Assert.Contains("Slip takes parts of this, and would not do any more: Number: the key “number” stands twice.", refused);
+        Assert.Contains("Slip takes parts of this, and would no longer work: Number: the key “number” is used twice.", refused);
         Assert.Equal((2, 3), (_house.Designs.Versions("facts").Count, _house.Designs.Versions("slip").Count));
         Assert.Contains("Publish “Loose” first", Placed("Loose"));
 

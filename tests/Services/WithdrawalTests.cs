@@ -46,7 +46,7 @@ public sealed class WithdrawalTests : IDisposable
         Assert.Null(_house.Desk.SetValue(ids[1], "vessel", "Auk", null, "ann").Problem);
         Assert.Null(_house.Filer.File(ids[1], "ann").Problem);
         Assert.Contains("Auk", _house.Get(ids[1]).Name);
-        Assert.Contains("filed anew", Withdrawals.PutBack(ids[1], "ann").Problem);
+        Assert.Contains("filed again", Withdrawals.PutBack(ids[1], "ann").Problem);
         // A file that somebody changed by hand is left as it is.
         File.AppendAllText(_house.Folder.InRepository(after.Folder!, after.Name!), "x");
         Assert.Contains("changed by hand", Withdrawals.Withdraw(ids[0], false, "x", "ann").Problem);

@@ -104,13 +104,13 @@ public sealed class WorkTests : IDisposable
         var job = Blocked(_house, "slow", gate);
         Assert.Same(job, _house.Jobs.Start("slow", "thing 1", "/", 2, "you").Value);
         _house.Jobs.Add(JobKind.Of("other", "Other", "design", (_, _) => { }));
-        Assert.Contains("“slow” is under way", _house.Jobs.Start("other", "thing 1", "/", 1, "you").Problem);
+        Assert.Contains("“slow” is running", _house.Jobs.Start("other", "thing 1", "/", 1, "you").Problem);
         await _house.Jobs.Start("other", "thing 2", "/", 1, "you").Ended();
         // Also for another process on the same database, which the index alone can tell.
         using var second = new Database(_house.Folder.DatabaseFile);
         var jobs = new Jobs(second, TimeProvider.System);
         jobs.Add(JobKind.Of("slow", "slow", "design", (_, _) => { }));
-        Assert.Contains("under way", jobs.Start("slow", "thing 1", "/", 1, "they").Problem);
+        Assert.Contains("is running", jobs.Start("slow", "thing 1", "/", 1, "they").Problem);
         gate.SetResult(true);
         await job.Completion;
         await _house.Jobs.Start("other", "thing 1", "/", 1, "you").Ended();

@@ -199,7 +199,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
     {
         const string Pasted = "No\tColour\tSeen\n1\tred\t5.3.2024\n2\tblue\t6.3.2024\n3\tred\t17.3.2024\n4\tred\t18.3.2024";
         var page = await Send("Paste", ("pasted", Pasted));
-        Assert.Contains("Only 2 different words stand in 4 rows", page);
+        Assert.Contains("Only 2 different words in 4 rows", page);
         Assert.Contains("Every value is a date written d.M.yyyy", page);
         await Send(
             "AddPasted",
@@ -222,7 +222,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         var again = await Send("AddPasted", ("pasted", Pasted), ("take-no", "on"), ("kind-no", "Text"));
         Assert.Contains("There is a field with the key “no” already", again);
         Assert.Contains("18.3.2024", again);
-        Assert.Contains("“A” stands twice", await Send("Paste", ("pasted", "A\tA\n1\t2")));
+        Assert.Contains("“A” appears twice", await Send("Paste", ("pasted", "A\tA\n1\t2")));
     }
 
     [Fact]
@@ -415,7 +415,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         await At($"/Design/Import/{key}", $"/Design/Import/{key}?handler=Apply", ("ticket", Ticket(plan)));
         Assert.Equal(2, app.Get<Designs>().Vocabularies[key].Level(app.Get<Designs>().Vocabularies[key].IndexOf("Cone")));
         Assert.Contains(
-            "no longer kept",
+            "has expired",
             await At($"/Design/Import/{key}", $"/Design/Import/{key}?handler=Apply", ("ticket", Ticket(plan)))
         );
         Assert.Contains("neither CSV", await Upload($"/Design/Import/{key}", "b.pdf", "x"));
@@ -440,7 +440,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         Assert.Contains(new DateOnly(2031, 5, 1), app.Get<Designs>().Now(EntryChannel.Desk, "").Closed);
         var removed = await At(page, $"{page}?handler=Remove", ("day", "2031-05-01"));
         Assert.Matches("<textarea[^>]*>\\s*2031-05-01 Spring tide</textarea>", removed);
-        Assert.Contains("not in the list any more", await At(page, $"{page}?handler=Remove", ("day", "2031-05-01")));
+        Assert.Contains("no longer in the list", await At(page, $"{page}?handler=Remove", ("day", "2031-05-01")));
         Assert.Contains("Choose a day of the list", await At(page, $"{page}?handler=Remove", ("day", "never")));
         Assert.Contains("2031-12-25", await At(page, $"{page}?handler=Remove", ("day", "2031-12-25")));
     }
@@ -457,7 +457,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         var export = await _steward.GetStringAsync("/Design/File?handler=Export");
         Assert.Contains("\"clear-lexicon-design\"", export);
         var plan = await Upload("/Design/File", "design.json", export);
-        Assert.Contains("Import all of it", plan);
+        Assert.Contains("Import everything", plan);
         Assert.Contains("at line 1", await Upload("/Design/File", "design.json", "{"));
         Assert.Contains("Imported: ", await At("/Design/File", "/Design/File?handler=Apply", ("ticket", Ticket(plan))));
     }
@@ -490,7 +490,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
     {
         var people = app.Get<Accounts>();
         Assert.Null(people.Add($"Greta {_code}", "tide-and-lantern", [Roles.Indexer], "test").Problem);
-        Assert.Contains("no messages in “xx”", people.SetLanguage($"Greta {_code}", "xx").Problem);
+        Assert.Contains("not available in “xx”", people.SetLanguage($"Greta {_code}", "xx").Problem);
         Assert.Null(people.SetLanguage($"Greta {_code}", "de").Problem);
         var filed = app.Get<Database>()
             .Read(c => RepositorySearch.Find(c, new RepositoryQuery { TypeCode = "vessel-call-record" }, 1).Documents)[0];

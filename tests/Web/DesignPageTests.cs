@@ -285,7 +285,7 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
         var page = WebUtility.HtmlDecode(await _steward.GetStringAsync($"/Design/Check/{_code}"));
         Assert.Contains("data-code=\"field-unused\"", page);
         Assert.Contains($"href=\"/Design/Type/{_code}#row-note\"", page);
-        Assert.Contains("People fill it for nothing.", page);
+        Assert.Contains("People fill it in for nothing.", page);
         Assert.Contains("so nothing exists that could change", await _steward.GetStringAsync($"/Design/Publish/{_code}"));
         Assert.Contains("Version 1 is published", await Post("Publish", "", [("seen", "0")]));
         await Field("More", "Text");
@@ -293,7 +293,7 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
         await Post("Publish", "Look", []);
         for (var i = 0; i < 100 && app.Get<Publishing>().Last(_code) is null; i++)
             await Task.Delay(50);
-        Assert.Contains("Nothing that exists is judged or named otherwise.", await _steward.GetStringAsync($"/Design/Publish/{_code}"));
+        Assert.Contains("Nothing that exists would be checked", await _steward.GetStringAsync($"/Design/Publish/{_code}"));
         Assert.StartsWith("What,Document or row", await _steward.GetStringAsync($"/Design/Publish/{_code}?handler=List"));
         Assert.Contains("has published version 1 in between", await Post("Publish", "", [("seen", "0")]));
         Assert.Contains("Version 2 is published", await Post("Publish", "", [("seen", "1"), ("existing", "Recheck")]));

@@ -73,7 +73,7 @@ public class FirstStartTests(HarbourApp app)
                 ("/", "Create the first document type"),
                 ("/Design", "No document types yet"),
                 ("/Readers", "No readers yet"),
-                ("/Desk", "Nothing waits to be checked"),
+                ("/Desk", "Nothing is waiting to be checked"),
                 ("/Repository", "Nothing filed yet"),
                 ("/Migration", "No inventory yet"),
             }

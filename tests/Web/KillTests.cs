@@ -78,7 +78,7 @@ public sealed class KillTests : IAsyncLifetime
                     "ended re-file run",
                     "undid re-file run",
                     "edited in bulk",
-                    "took a bulk edit back",
+                    "undid a bulk edit",
                 },
                 act => Assert.Contains(act, done.Keys)
             );

@@ -33,7 +33,7 @@ public class MigrationPageTests(HarbourApp app)
         var steward = await app.SignedIn(Roles.Steward);
         var before = app.Get<Migrations>().All().Count;
         Assert.Contains(
-            "“a.csv”, line 1: the heading “Path” stands twice",
+            "“a.csv”, line 1: the heading “Path” appears twice",
             await Upload(steward, "/Migration", "a.csv", "Path,Path\nx,y\n"u8.ToArray())
         );
         Assert.Contains("not a text file", await Upload(steward, "/Migration", "b.csv", [80, 0, 1, 2, 44, 10]));

@@ -283,7 +283,7 @@ public partial class RepositoryPageTests(HarbourApp app)
         await HarbourApp.Post(indexer, "/Repository/IntegrityCheck", "/Repository/IntegrityCheck?handler=Look");
         for (var i = 0; i < 100 && app.Get<IntegrityCheck>().Last is null; i++)
             await Task.Delay(50);
-        Assert.Contains("Everything stands where its record says", await Page("/Repository/IntegrityCheck"));
+        Assert.Contains("Everything is where its record says", await Page("/Repository/IntegrityCheck"));
         Assert.Equal(
             HttpStatusCode.Redirect,
             (await (await app.SignedIn(Roles.Searcher)).GetAsync("/Repository/IntegrityCheck")).StatusCode

@@ -318,7 +318,7 @@ public partial class SafetyTests(HarbourApp app)
             WebUtility.HtmlDecode(
                 await (await HarbourApp.Post(steward, page, $"{page}?handler={handler}", fields)).Content.ReadAsStringAsync()
             );
-        Assert.Contains("looks around or refers back", await Send("Field", ("label", "A"), ("kind", "Text"), ("pattern", @"(a)\1")));
+        Assert.Contains("look-around or back-references", await Send("Field", ("label", "A"), ("kind", "Text"), ("pattern", @"(a)\1")));
         Assert.Contains("cannot be read at character", await Send("Field", ("label", "A"), ("kind", "Text"), ("pattern", "[")));
         Assert.Empty(app.Get<Designs>().Find(made)!.Draft.Fields);
         Assert.DoesNotContain(

@@ -47,7 +47,7 @@ public sealed class TrustTests(HarbourApp app)
         foreach (var client in new[] { first, second, third })
             Assert.False(await IsIn(client));
 
-        // The one-time word leads to one's own page only, until it is replaced.
+        // The one-time password leads to one's own page only, until it is replaced.
         var again = await SignIn(reset.Name, word);
         Assert.Equal("/Person", (await again.GetAsync("/Repository")).Headers.Location?.ToString());
         var other = await SignIn(reset.Name, word);

@@ -99,7 +99,7 @@ public static class ConventionCheck
                 yield return new Finding(
                     "convention-hole",
                     Level.Should,
-                    $"{field.Label} may be empty, which would leave a hole in the path; such documents are held back. Say what stands "
+                    $"{field.Label} may be empty, which would leave a gap in the path; such documents are held back. Say what stands "
                         + "there instead.",
                     place
                 );

@@ -10,7 +10,7 @@ public sealed record PathHole(string Label) : ProblemKind("path-hole")
         {
             "de" => $"{Label} ist leer und würde eine Lücke im Pfad lassen.",
             "fr" => $"{Label} est vide, ce qui laisserait un trou dans le chemin.",
-            _ => $"{Label} is empty, which would leave a hole in the path.",
+            _ => $"{Label} is empty, which would leave a gap in the path.",
         };
 }
 
@@ -46,7 +46,7 @@ public sealed record PathLeavesRoot(string Segment) : ProblemKind("path-leaves-r
         {
             "de" => $"„{Segment}“ als Ordner- oder Dateiname führte aus dem Bestand hinaus.",
             "fr" => $"« {Segment} » comme nom de dossier ou de fichier sortirait du dépôt.",
-            _ => $"“{Segment}” as a folder or file name would lead out of the repository.",
+            _ => $"“{Segment}” as a folder or file name would lead outside the repository.",
         };
 }
 
@@ -58,7 +58,7 @@ public sealed record PathReservedName(string Segment) : ProblemKind("path-reserv
         {
             "de" => $"„{Segment}“ ist ein Name, den Dateisysteme für Geräte freihalten.",
             "fr" => $"« {Segment} » est un nom réservé aux périphériques.",
-            _ => $"“{Segment}” is a name that file systems keep for devices.",
+            _ => $"“{Segment}” is a name that file systems reserve for devices.",
         };
 }
 
@@ -70,7 +70,7 @@ public sealed record PathSegmentTooLong(string Segment, int Length, int Most) : 
         {
             "de" => $"„{Segment}…“ hat {Length} Zeichen; ein Ordner- oder Dateiname darf {Most} haben.",
             "fr" => $"« {Segment}… » a {Length} caractères ; un nom peut en avoir {Most}.",
-            _ => $"“{Segment}…” is {Length} characters long; a folder or file name may have {Most}.",
+            _ => $"“{Segment}…” is {Length} characters long; {Most} are allowed in a folder or file name.",
         };
 }
 
@@ -82,7 +82,7 @@ public sealed record PathTooDeep(int Depth, int Most) : ProblemKind("path-too-de
         {
             "de" => $"Der Pfad hat {Depth} Ordner ineinander; er darf {Most} haben.",
             "fr" => $"Le chemin a {Depth} dossiers imbriqués ; il peut en avoir {Most}.",
-            _ => $"The path has {Depth} folders inside one another; it may have {Most}.",
+            _ => $"The path is {Depth} folders deep; {Most} are allowed.",
         };
 }
 
@@ -94,7 +94,7 @@ public sealed record PathTaken(string Name) : ProblemKind("path-taken")
         {
             "de" => $"An dieser Stelle liegt schon ein Dokument: {Name}.",
             "fr" => $"Un document occupe déjà cette place : {Name}.",
-            _ => $"There is a document in this place already: {Name}.",
+            _ => $"There is already a document in this place: {Name}.",
         };
 }
 
@@ -106,6 +106,6 @@ public sealed record PathTooLong(int Length, int Most) : ProblemKind("path-too-l
         {
             "de" => $"Der ganze Pfad hat {Length} Zeichen; er darf {Most} haben.",
             "fr" => $"Le chemin entier a {Length} caractères ; il peut en avoir {Most}.",
-            _ => $"The whole path is {Length} characters long; it may have {Most}.",
+            _ => $"The whole path is {Length} characters long; {Most} are allowed.",
         };
 }

@@ -110,7 +110,7 @@ public sealed class ConsequenceJudge
             ({ } p, null) => (Effect.NewlyPassing, Cause(p)),
             (null, null) when from != to => (
                 Effect.OtherPath,
-                _causes.GetValueOrDefault("folder") ?? _causes.GetValueOrDefault("name") ?? "The path is made otherwise."
+                _causes.GetValueOrDefault("folder") ?? _causes.GetValueOrDefault("name") ?? "The path is made differently."
             ),
             _ => (Effect.None, ""),
         };

@@ -176,7 +176,7 @@ public static partial class DesignCheck
                 yield return new Finding(
                     "condition-term",
                     terms.Vocabulary.Growth == Growth.Fixed ? Level.Must : Level.Should,
-                    $"A condition on {field.Label} names “{value}”, which is no term of {terms.Vocabulary.Name}.",
+                    $"A condition on {field.Label} names “{value}”, which is not a term of {terms.Vocabulary.Name}.",
                     c.Subject
                 );
         }
@@ -194,7 +194,7 @@ public static partial class DesignCheck
         if (!KeyForm().IsMatch(field.Key))
             yield return ("field-key", $"the key “{field.Key}” must be lower-case letters, digits and dashes, beginning with a letter.");
         if (type.Fields.Count(f => f.Key == field.Key) > 1)
-            yield return ("field-key-twice", $"the key “{field.Key}” stands twice.");
+            yield return ("field-key-twice", $"the key “{field.Key}” is used twice.");
         if (string.IsNullOrWhiteSpace(field.Label))
             yield return ("field-label", "the label is missing.");
         foreach (var finding in KindFindings(field, around))

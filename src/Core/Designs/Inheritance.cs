@@ -128,7 +128,7 @@ public static class Inheritance
         {
             if (find(code) is not { IsGroup: false } refined)
             {
-                yield return ("fields", $"The document type “{code}” that {at.Name} refines is no longer there.");
+                yield return ("fields", $"The document type “{code}” that {at.Name} refines no longer exists.");
                 break;
             }
             if (!seen.Add(code))
@@ -148,7 +148,7 @@ public static class Inheritance
         }
         foreach (var code in type.Groups)
             if (find(code) is not { IsGroup: true })
-                yield return ("fields", $"The field group “{code}” is no longer there.");
+                yield return ("fields", $"The field group “{code}” no longer exists.");
         var bare = Resolve(type with { Tightened = [] }, find);
         foreach (var tightening in type.Tightened)
         {

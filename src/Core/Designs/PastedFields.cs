@@ -48,18 +48,18 @@ public static class PastedFields
     {
         var lines = text.ReplaceLineEndings("\n").Split('\n').Where(l => !string.IsNullOrWhiteSpace(l)).ToArray();
         if (lines.Length == 0)
-            return ([], "Paste field names, one a line, or the header row of a spreadsheet with some rows below it.");
+            return ([], "Paste field names, one per line, or the header row of a spreadsheet with some rows below it.");
         var separator = new[] { '\t', ';', ',' }.FirstOrDefault(s => lines[0].Contains(s));
         var names =
             separator == default ? lines.Select(l => l.Trim()).ToArray() : lines[0].Split(separator, StringSplitOptions.TrimEntries);
         if (names.Length > Most)
-            return ([], $"These are {names.Length} fields; paste {Most} at most.");
+            return ([], $"These are {names.Length} fields; at most {Most} can be pasted at once.");
         if (Array.FindIndex(names, n => ShortName.From(n).Length == 0) is >= 0 and var nameless)
-            return ([], $"Column {nameless + 1} has no name with letters.");
+            return ([], $"Column {nameless + 1} has no name with letters in it.");
         if (names.FirstOrDefault(n => n.Length > DesignCheck.LongestName) is { } endless)
             return ([], $"“{CodePoints.First(endless, 40)}…” is longer than {DesignCheck.LongestName} characters.");
         if (names.GroupBy(ShortName.From).FirstOrDefault(g => g.Count() > 1) is { } twice)
-            return ([], $"“{twice.First()}” stands twice.");
+            return ([], $"“{twice.First()}” appears twice.");
         var rows =
             separator == default ? [] : lines.Skip(1).Take(500).Select(l => l.Split(separator, StringSplitOptions.TrimEntries)).ToArray();
         return ([.. names.Select((name, i) => Guess(name, [.. rows.Select(r => i < r.Length ? r[i] : "")], vocabularies))], null);
@@ -108,7 +108,7 @@ public static class PastedFields
             return As(
                 new DateField(key, name) { Cleaning = [new CleaningStep("read-date", formats[0])] },
                 both
-                    ? "Every value is a date; day before month was taken, but month before day fits as well: check this."
+                    ? "Every value is a date; day before month was assumed, but month before day fits as well: check this."
                     : $"Every value is a date written {formats[0]}."
             );
         }
@@ -159,11 +159,11 @@ public static class PastedFields
         var distinct = values.Distinct(StringComparer.OrdinalIgnoreCase).ToList();
         var shapes = values.Select(v => PatternPieces.Write(PatternPieces.FromExample(v))).Distinct().ToList();
         if (shapes is [var only] && values.Count >= 2 && values.Any(v => v.Any(char.IsAsciiDigit)))
-            return As(text with { Pattern = only }, $"Every value has one form: {PatternPieces.InWords(only)}.");
+            return As(text with { Pattern = only }, $"Every value has the same form: {PatternPieces.InWords(only)}.");
         if (values.Count >= 4 && distinct.Count <= Math.Max(2, values.Count / 2) && distinct.All(d => d.Length <= 40))
             return As(
                 new TermField(key, name),
-                $"Only {distinct.Count} different words stand in {values.Count} rows: a vocabulary of their own.",
+                $"Only {distinct.Count} different words in {values.Count} rows: a vocabulary of its own.",
                 distinct
             );
         return As(text, distinct.Count == values.Count ? "Every value is different text." : "Text of many kinds.");

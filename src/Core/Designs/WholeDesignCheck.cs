@@ -96,12 +96,12 @@ internal static class WholeDesignCheck
                 yield return new Finding(
                     "field-unused",
                     Level.Should,
-                    $"{field.Label} is neither searched nor shown in results, names no path, stands for no standard term and no rule "
-                        + "looks at it.",
+                    $"{field.Label} is neither searched nor shown in results, is not in the path, maps to no standard term, and no rule "
+                        + "checks it.",
                     field.Key
                 )
                 {
-                    Consequence = "People fill it for nothing.",
+                    Consequence = "People fill it in for nothing.",
                 };
         }
     }
@@ -140,9 +140,9 @@ internal static class WholeDesignCheck
             )
                 twin = $"{field.Label} must be filled";
             if (twin is not null)
-                yield return new Finding("rules-same", Level.Should, $"{sentence}: the same is said already by “{twin}”.", rule.Id)
+                yield return new Finding("rules-same", Level.Should, $"{sentence}: “{twin}” already says the same.", rule.Id)
                 {
-                    Consequence = "Who changes one and not the other is surprised.",
+                    Consequence = "Anyone who changes one and not the other will be surprised.",
                 };
             if (
                 rule.Kind == Unique.Kind
@@ -231,7 +231,7 @@ internal static class WholeDesignCheck
                         rule.Id
                     )
                     {
-                        Consequence = "Who chooses the term cannot file the document.",
+                        Consequence = "Anyone who chooses the term cannot file the document.",
                     };
             }
         }
@@ -297,7 +297,7 @@ internal static class WholeDesignCheck
                     "name"
                 )
                 {
-                    Consequence = "Documents of both types stand mixed, and their names are numbered apart.",
+                    Consequence = "Documents of both types are mixed, and their names are told apart by numbers.",
                 };
     }
 

@@ -75,6 +75,6 @@ public sealed record BulkChange(string Field, BulkAct Act, string Text = "", str
             BulkAct.Replace => $"In {type.LabelOf(Field)}, replace “{Text}” by “{With}”",
             BulkAct.Add => $"Add “{Text}” to {type.LabelOf(Field)}",
             BulkAct.Remove => $"Remove “{Text}” from {type.LabelOf(Field)}",
-            _ => $"Work out {type.LabelOf(Field)} anew",
+            _ => $"Work out {type.LabelOf(Field)} again",
         };
 }

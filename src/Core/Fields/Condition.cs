@@ -147,7 +147,7 @@ public sealed record Condition(Joined Match, IReadOnlyList<Comparison> Compariso
                 return $"The condition compares {field.Label} with “{c.Value}”, which is not a "
                     + $"{(field.Kind is FieldKind.Date or FieldKind.Time ? FieldKindNames.Of(field.Kind) : "number")}.";
             if (c.Operator == Operator.Within && field.Kind is not (FieldKind.Term or FieldKind.Terms))
-                return $"{field.Label} is not a term, so it lies within no branch.";
+                return $"{field.Label} is not a term, so it has no branches.";
         }
         return null;
     }

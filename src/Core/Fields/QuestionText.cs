@@ -231,7 +231,7 @@ public static class QuestionText
                 Skip();
                 Last = (_at, null, -1, -1);
                 if (_at == _text.Length)
-                    Fail(here, $"A condition is missing behind “{(or ? "or" : "and")}”.");
+                    Fail(here, $"A condition is missing after “{(or ? "or" : "and")}”.");
             }
             return new Question(any == true, conditions);
         }
@@ -259,10 +259,10 @@ public static class QuestionText
             var here = _at;
             Last = (begin, named.Field, here, -1);
             if (Ways.FirstOrDefault(w => Follows(w.Words)) is not { Words: { } words, How: var how })
-                return Fail(here, $"Behind {named.Field.Label} stands how it is asked: is, holds, starts with, is from … to, is empty …");
+                return Fail(here, $"After {named.Field.Label} comes how it is compared: is, holds, starts with, is from … to, is empty …");
             _at += words.Length;
             if (!For(named.Field.Kind).Contains(how))
-                return Fail(here, $"{named.Field.Label} cannot be asked with “{words}”.");
+                return Fail(here, $"{named.Field.Label} cannot be compared with “{words}”.");
             var condition = new FieldCondition(named.Key, named.Field.Kind, how);
             if (how is Look.Empty or Look.Filled)
                 return condition;

@@ -165,7 +165,7 @@ public static partial class SafePattern
         }
         catch (NotSupportedException)
         {
-            problem = $"The pattern “{pattern}” looks around or refers back, which could make checking hang; write it without.";
+            problem = $"The pattern “{pattern}” uses look-around or back-references, which could make checking hang.";
             return false;
         }
     }

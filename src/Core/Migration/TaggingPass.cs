@@ -107,7 +107,7 @@ public static class PassKinds
         : type.Find(pass.Field) is not { } field ? $"The field “{pass.Field}” is not in {type.Name}."
         : kind.NeedsSource && !columns.Contains(pass.Source) ? $"The inventory has no column “{pass.Source}”."
         : pass.Kind == ByConvention && type.Convention.Pieces.All(p => p.Kind != PieceKind.Field || p.Field != pass.Field)
-            ? $"{field.Label} does not stand in the convention of {type.Name}."
+            ? $"{field.Label} is not in the convention of {type.Name}."
         : kind.Finding(pass, field) ?? pass.Steps.Select(CleaningSteps.Finding).FirstOrDefault(f => f is not null);
 
     private static Func<string, string?> Piece(string pattern)

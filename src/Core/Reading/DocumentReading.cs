@@ -66,8 +66,8 @@ public static class DocumentReading
         var leaves = new DocumentLeaves(pages, claimed, claim, role, context);
         if (leaves.Of(role)!.Placing.Missing is > 0 and var missing)
             notices.Add(
-                $"{missing} of the {reader.Landmarks.Count(l => l.On == role)} landmarks of {reader.Name} were not found: look whether its "
-                    + "zones lie right."
+                $"{missing} of the {reader.Landmarks.Count(l => l.On == role)} landmarks of {reader.Name} were not found: check that its "
+                    + "zones are in the right place."
             );
         if (role == PageRole.First)
             notices.AddRange(Strangers(pages, claimed, claim, context));

@@ -66,7 +66,7 @@ public static class TermImport
                     : index.Vocabulary.Terms[known].Id;
             if (!ids.TryAdd(term.Id, id))
             {
-                broken.Add((line, $"“{term.Label}” stands a second time."));
+                broken.Add((line, $"“{term.Label}” appears a second time."));
                 continue;
             }
             lines[id] = line;

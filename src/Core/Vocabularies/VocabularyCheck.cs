@@ -16,7 +16,7 @@ public static class VocabularyCheck
         foreach (var term in terms)
         {
             if (!byId.TryAdd(term.Id, term))
-                yield return (term.Id, $"The id “{term.Id}” stands twice.");
+                yield return (term.Id, $"The id “{term.Id}” appears twice.");
             var folded = Folding.Fold(term.Label);
             if (folded.Length == 0)
                 yield return (term.Id, $"A term ({term.Id}) has no preferred label.");
@@ -49,7 +49,7 @@ public static class VocabularyCheck
                     yield return (term.Id, $"“{term.Label}” names the {name} term “{id}”, which is not in the vocabulary.");
         }
         foreach (var term in Cycles(terms, byId))
-            yield return (term.Id, $"“{term.Label}” lies below itself by way of its broader terms.");
+            yield return (term.Id, $"“{term.Label}” is below itself through its broader terms.");
     }
 
     // Takes away terms whose broader terms are all taken away; what is left is in a cycle or below one.

@@ -57,7 +57,7 @@ public sealed class ClosedDays(Database database, TimeProvider clock)
         database.Write<Result<string>>(c =>
         {
             if (ClosedDayStore.All(c).Find(d => d.Day == day) is not { } known)
-                return Result<string>.Not("That day is not in the list any more.");
+                return Result<string>.Not("That day is no longer in the list.");
             ClosedDayStore.Remove(c, day);
             var line = $"{known.Day:yyyy-MM-dd} {known.Name}".Trim();
             LedgerStore.Append(c, clock.GetUtcNow(), who, "removed a closed day", "closed days", line);

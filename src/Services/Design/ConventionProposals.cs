@@ -43,7 +43,7 @@ public sealed class ConventionProposals(Designs designs, Drafts drafts, Vocabula
     )
     {
         if (_held.Take(ticket) is not { } proposal)
-            return ("This proposal is no longer held; paste the paths again.", "", null);
+            return ("This proposal has expired; paste the paths again.", "", null);
         // The vocabularies that its fields need are made in the transaction that changes the draft.
         var wanted = new List<(string Name, IReadOnlyList<string> Words)>();
         var result = drafts.Change(

@@ -190,7 +190,7 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
         }
         catch (Exception e) when (e is not OutOfMemoryException)
         {
-            return new DesignPlan([], ["The parts of this design do not fit together; compare it with one that was exported here."]);
+            return new DesignPlan([], ["The parts of this design do not fit together; compare the file with one that was exported here."]);
         }
     }
 
@@ -214,7 +214,7 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
             )
                 yield return $"“{CodePoints.First(key, 40)}” is no key of a {what}; it has letters, digits and dashes, {MostKey} at most.";
             foreach (var twice in keys.GroupBy(k => k, StringComparer.Ordinal).Where(g => g.Count() > 1))
-                yield return $"The {what} “{twice.Key}” stands in the file twice.";
+                yield return $"The {what} “{twice.Key}” is in the file twice.";
         }
         var days = file.ClosedDays ?? [];
         if (days.Count > ClosedDay.Most)
@@ -222,7 +222,7 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
         if (days.FirstOrDefault(d => d.Name.Length > ClosedDay.LongestName || !CodePoints.AreSound(d.Name)) is { } odd)
             yield return $"The closed day {odd.Day:yyyy-MM-dd} has no sound name of at most {ClosedDay.LongestName} characters.";
         if (days.GroupBy(d => d.Day).FirstOrDefault(g => g.Count() > 1) is { } twofold)
-            yield return $"The closed day {twofold.Key:yyyy-MM-dd} stands in the file twice.";
+            yield return $"The closed day {twofold.Key:yyyy-MM-dd} is in the file twice.";
         foreach (var table in file.Tables)
         {
             if (table.Columns.Count == 0)
@@ -230,7 +230,7 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
             if (table.Rows?.Any(r => r.Length != table.Columns.Count || r.Any(c => c is null)) == true)
                 yield return $"A row of the reference table “{table.Name}” has not as many cells as it has columns.";
             if (table.Rows?.GroupBy(r => r.FirstOrDefault(), StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } key)
-                yield return $"The key “{key.Key}” stands twice in the reference table “{table.Name}”.";
+                yield return $"The key “{key.Key}” appears twice in the reference table “{table.Name}”.";
             if (table.Address is { } address && services.Error(address) is { } finding)
                 yield return $"The reference table “{table.Name}” asks a service: {finding}";
         }
@@ -302,7 +302,7 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
                     added == 0 ? "same"
                         : known.Count == 0 ? "new"
                         : "changed",
-                    added == 0 ? [] : [$"{added} new or named anew"]
+                    added == 0 ? [] : [$"{added} new or renamed"]
                 )
             );
         }

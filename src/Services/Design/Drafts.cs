@@ -169,7 +169,7 @@ public sealed class Drafts(Database database, Designs designs, Rebuilding rebuil
         if (seen is { } newest && newest != state.Version)
             return Not(
                 $"{DesignStore.Versions(c, code)[0].PublishedBy} has published version {state.Version} in between. Look at the "
-                    + "consequences anew."
+                    + "consequences again."
             );
         if (!state.DraftOpen)
             return Not($"Nothing has changed since version {state.Version}.");
@@ -195,7 +195,7 @@ public sealed class Drafts(Database database, Designs designs, Rebuilding rebuil
                 if (source is null || !(source.Groups.Contains(changed) || source.Refines == changed) || !met.Add(dependent.Draft.Code))
                     continue;
                 if (Findings(c, source, known).FirstOrDefault(f => f.Level == Level.Must) is { } blocks)
-                    return Not($"{dependent.Draft.Name} takes parts of this, and would not do any more: {blocks.Text}");
+                    return Not($"{dependent.Draft.Name} takes parts of this, and would no longer work: {blocks.Text}");
                 var next = Put(source, draftStays: true);
                 LedgerStore.Append(
                     c,

@@ -14,7 +14,7 @@ public static class FieldEditing
         if (string.IsNullOrEmpty(table))
             return edit(type);
         if (type.Find(table) is not TableField field)
-            return Result<DocumentType>.Not($"There is not a table “{table}”.");
+            return Result<DocumentType>.Not($"There is no table “{table}”.");
         var rows = edit(DocumentType.OfRows(field));
         if (!rows.Ok)
             return rows;

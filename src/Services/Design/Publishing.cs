@@ -88,7 +88,7 @@ public sealed class Publishing
         if (designs.Find(code) is not { Draft.IsGroup: false })
             return Result<Job>.Not($"There is no document type “{code}”.");
         if (!designs.Published.ContainsKey(code))
-            return Result<Job>.Not("Nothing is published yet, so nothing exists that could change.");
+            return Result<Job>.Not("Nothing is published yet, so there is nothing that could change.");
         return jobs.Start("look", Designs.Subject(code), Address(code), new OfType(code), who);
     }
 
@@ -197,7 +197,7 @@ public sealed class Publishing
             );
         // A look or a run under way holds the type; it would be judged by another version than the one it began with.
         if (jobs.Running(Designs.Subject(code)) is { } running)
-            return Result<(int, int)>.Not($"“{running.Title}” is under way for this type. Wait until it has ended, or stop it.");
+            return Result<(int, int)>.Not($"“{running.Title}” is running for this type. Wait until it is finished, or stop it.");
         var parked = 0;
         string? enlisted = null;
         var result = drafts.Publish(

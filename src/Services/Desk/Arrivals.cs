@@ -50,7 +50,7 @@ public sealed class Arrivals(Database database, DataFolder folder, WaysIn ways, 
         var result = database.Write<Result>(c =>
         {
             if (BatchStore.FindFile(c, fileId) is not { State: "refused" } file)
-                return "This file was not refused, or is tried again already.";
+                return "This file was not refused, or is already being tried again.";
             if (BatchStore.Find(c, file.BatchId) is not { } batch || !WaysIn.Sees(c, batch.Id, who))
                 return "There is no such file.";
             if (batch.State == "given up")
@@ -83,7 +83,7 @@ public sealed class Arrivals(Database database, DataFolder folder, WaysIn ways, 
             return Result<string>.Not("The copier has no more stacks for this folder.");
         var target = Path.Combine(ways.PathOf(found), Path.GetFileName(next));
         if (File.Exists(target))
-            return Result<string>.Not($"“{Path.GetFileName(next)}” lies in the folder already.");
+            return Result<string>.Not($"“{Path.GetFileName(next)}” is in the folder already.");
         Directory.CreateDirectory(Path.GetDirectoryName(target)!);
         File.Move(next, target);
         return Path.GetFileName(next);

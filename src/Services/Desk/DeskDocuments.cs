@@ -12,7 +12,7 @@ namespace ClearLexicon.Services.Desk;
 /// <param name="Document">The document.</param>
 /// <param name="Text">The value; empty when there is none.</param>
 /// <param name="Place">Where it was read; null when nowhere.</param>
-/// <param name="Problems">What stands against it.</param>
+/// <param name="Problems">Problems.</param>
 public sealed record DeskValue(StoredDocument Document, string Text, Evidence? Place, IReadOnlyList<Problem> Problems)
 {
     /// <summary>Whether nothing stands against it and it was read, or confirmed, with trust.</summary>
@@ -71,7 +71,7 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
             if (reason.Length is 0 or > LongestReason)
                 return $"Say why, in up to {LongestReason} characters.";
             if (!WorksThere(c, forWhom))
-                return $"“{forWhom}” is no role, and nobody of that name works at the desk.";
+                return $"“{forWhom}” is not a role, and nobody of that name works at the desk.";
             var today = DateOnly.FromDateTime(clock.GetLocalNow().Date);
             var day = RelativeDate.On(due, today) ?? (FieldParsing.TryDate(due.Trim(), out var date) ? date : null);
             if (due.Trim().Length > 0 && (day is null || day < today))
@@ -197,7 +197,7 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
                 || !designs.Published.TryGetValue(code, out var published)
                 || published.Type.Type.Find(field) is not { } known
             )
-                return "This document is no longer on the desk, or has no such field.";
+                return "This document is no longer on the desk, or does not have that field.";
             if (HeldStore.Of(c, who, code).Exists(h => h.Field == field && (h.Text == text.Trim() || text.Trim().Length == 0)))
                 HeldStore.Release(c, who, code, field);
             else if (text.Trim().Length == 0)
@@ -225,7 +225,7 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
         database.Write<Result>(c =>
         {
             var queue = Queue(c, who);
-            return queue.IndexOf(id) is not (> 0 and var at) ? "No document stands before this one."
+            return queue.IndexOf(id) is not (> 0 and var at) ? "There is no document before this one."
                 : Find(c, queue[at - 1], who)?.Record.GetValueOrDefault(field) is not { Length: > 0 } text
                     ? "The document before holds nothing in this field."
                 : Set(c, id, field, text, null, who, "as in the document before");
@@ -266,7 +266,7 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
                 && last.Who != who
                 && last.Who != document.ReaderKey
             )
-                return $"{last.Who} has set it to “{now}” meanwhile. Open the document anew to change that.";
+                return $"{last.Who} has set it to “{now}” in the meantime. Open the document again to change that.";
             return Set(c, id, field, text, evidence, who);
         });
 
@@ -298,7 +298,7 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
 
     /// <summary>
     /// Takes a value as a person says it is: the one that was read, which is sure from then on, or another one. One that the person has not
-    /// seen, because it was changed meanwhile, is not taken.
+    /// seen, because it was changed in the meantime, is not taken.
     /// </summary>
     /// <param name="id">The document.</param>
     /// <param name="field">Key of the field.</param>
@@ -312,7 +312,7 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
                 return "This document is no longer on the desk.";
             var now = document.Record.GetValueOrDefault(field, "");
             if (now != seen)
-                return $"Somebody has changed it to “{now}” meanwhile.";
+                return $"Somebody has changed it to “{now}” in the meantime.";
             if (text.Trim() != now)
                 return Set(c, id, field, text, null, who);
             if (document.Evidence.GetValueOrDefault(field) is not { } evidence)

@@ -57,7 +57,7 @@ public sealed class DeskLookUps(Database database, Designs designs, DeskDocument
             return "This document is no longer on the desk, or no table fills this field.";
         var (table, columns) = found;
         if (table.Rows.FirstOrDefault(r => r[0] == rowKey) is not { } row)
-            return $"{table.Name} has no such row any more.";
+            return $"{table.Name} no longer has that row.";
         var values = database.Read(c =>
             columns
                 .Where(k => k.Value == field || !DocumentStore.IsTouched(c, id, k.Value))
@@ -112,7 +112,7 @@ public sealed class DeskLookUps(Database database, Designs designs, DeskDocument
     public Result<int> Fetch(long id, long other, string who, Rights rights)
     {
         if (Of(id, who) is not { } type || desk.Find(id, who) is not { } here || Beside(other, rights) is not { } there)
-            return Result<int>.Not("One of the two documents is gone.");
+            return Result<int>.Not("One of the two documents no longer exists.");
         var values = type
             .Fields.Where(
                 (f, i) => here.Judged!.Values[i].IsEmpty && there.Type.Find(f.Key) is { } same && same.Kind == f.Kind && rights.Sees(same)

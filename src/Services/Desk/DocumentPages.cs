@@ -30,7 +30,7 @@ public sealed record PageSet(
 public sealed class DocumentPages
 {
     private const string Gone = "This document is no longer on the desk.";
-    private const string Changed = "Somebody changed these pages meanwhile; look again.";
+    private const string Changed = "Somebody has changed these pages in the meantime; look again.";
 
     private static readonly WantedPages AsItLies = new(1, 1) { AsTheyLie = true };
 
@@ -126,7 +126,7 @@ public sealed class DocumentPages
                 if (Chosen(own, pages) is not { } chosen)
                     return "Choose the pages first.";
                 if (chosen.Count == own.Count)
-                    return "One page at least stays. To be rid of all, remove the document from the desk.";
+                    return "At least one page has to stay. To remove them all, remove the document from the desk.";
                 own.RemoveAll(chosen.Contains);
                 return null;
             }

@@ -34,7 +34,7 @@ public sealed class FilingRuns
         (this.database, this.desk, this.filer, this.withdrawals) = (database, desk, filer, withdrawals);
         (this.jobs, this.clock) = (jobs, clock);
         jobs.Add(JobKind.Of("filing", "Filing what is ready", "desk", File));
-        jobs.Add(JobKind.Of("filing-undo", "Taking a filing back", "desk", TakeBack));
+        jobs.Add(JobKind.Of("filing-undo", "Undoing a filing", "desk", TakeBack));
     }
 
     /// <summary>What its jobs have as their subject.</summary>
@@ -84,7 +84,7 @@ public sealed class FilingRuns
         if (look.Ready.Count == 0)
             return Result<(long, Job)>.Not("Nothing is ready to be filed.");
         if (mark is not null && mark != look.Mark)
-            return Result<(long, Job)>.Not("What is ready has changed meanwhile; look again.");
+            return Result<(long, Job)>.Not("What is ready has changed in the meantime; look again.");
         var run = 0L;
         var started = jobs.Start(
             "filing",
@@ -155,7 +155,7 @@ public sealed class FilingRuns
             var problem =
                 onDesk ? null
                 : !database.Read(c => FilingRunStore.IsUntouched(c, document)) ? "Somebody has worked on it since."
-                : withdrawals.Withdraw(document.Document, isOut: false, "The filing was taken back", job.Who).Problem;
+                : withdrawals.Withdraw(document.Document, isOut: false, "The filing was undone", job.Who).Problem;
             database.Write(c => FilingRunStore.Set(c, run, document.Document, problem is null ? "back" : "stays", problem ?? ""));
             jobs.Step(job);
         }

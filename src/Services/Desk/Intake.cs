@@ -231,7 +231,7 @@ public sealed class Intake
                     await task;
                 }
                 var waiting = database.Read(c => BatchStore.Files(c, "waiting")).Where(f => !begun.ContainsKey(f.Id)).ToList();
-                job.Problem = HasRoom ? null : "Reading waits for room on the disk, and goes on by itself.";
+                job.Problem = HasRoom ? null : "Reading is waiting for room on the disk, and continues by itself.";
                 if (job.Problem is null)
                     foreach (var file in waiting.Take(FilesAtOnce - begun.Count))
                     {
@@ -323,7 +323,7 @@ public sealed class Intake
             throw new FileRefusedException($"“{file.Name}” could not be read from the disk {times} times; add it again.");
         if (file.Tried >= MostTries && !anew)
             throw new FileRefusedException(
-                $"“{file.Name}” was being read {file.Tried} times when the program ended; it is not tried again."
+                $"“{file.Name}” was being read {file.Tried} times when the program ended; it will not be tried again."
             );
         // Marked before it is tried, so that one on which the whole program dies is not tried for ever.
         if (!anew)

@@ -30,7 +30,7 @@ public static class PastedRows
             if (field is null)
                 return Not($"{type.Name} has no field “{name}”; the first line of the list names fields.");
             if (fields.Contains(field))
-                return Not($"The field “{name}” stands twice in the first line of the list.");
+                return Not($"The field “{name}” appears twice in the first line of the list.");
             fields.Add(field);
         }
         var rows = new List<IReadOnlyDictionary<string, string>>();

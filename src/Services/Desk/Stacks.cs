@@ -14,7 +14,7 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
     /// <summary>Most steps that are kept for undo.</summary>
     public const int MostSteps = 500;
 
-    private const string Changed = "Somebody else changed this stack meanwhile; look again.";
+    private const string Changed = "Somebody else has changed this stack in the meantime; look again.";
 
     private readonly Lock _making = new();
 
@@ -233,8 +233,8 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
             documents.Values.Order(StringComparer.Ordinal).SequenceEqual(plan.Documents.Select(Pages).Order(StringComparer.Ordinal)),
             batch.State == "given up" ? "This batch was given up."
                 : filed > 0
-                    ? filed == 1 ? "A document of this stack is filed, so it can no longer be separated anew."
-                        : $"{filed} documents of this stack are filed, so it can no longer be separated anew."
+                    ? filed == 1 ? "A document of this stack is filed, so it can no longer be separated again."
+                        : $"{filed} documents of this stack are filed, so it can no longer be separated again."
                 : reading > 0 ? "Its pages are still being read."
                 : null,
             steps.Count,

@@ -201,7 +201,7 @@ public sealed class WatchedFolders(Database database, WaysIn ways, Intake intake
         if (database.Read(c => WayInStore.Taken(c, way.Key, hash)) is not { } before)
             return hash;
         // Taken, but the program ended before it was put away; or the very same once more.
-        return before.IsPutAway ? Refuse(root, name, $"The same file was taken before, as “{before.Name}”, on {before.At} UTC.") : null;
+        return before.IsPutAway ? Refuse(root, name, $"The same file was taken in before, as “{before.Name}”, on {before.At} UTC.") : null;
     }
 
     // Files of the same name but for their ending.

@@ -52,7 +52,7 @@ public sealed class WaysIn(Database database, DataFolder folder, Designs designs
         if (way.Parks.FirstOrDefault(p => p.Reason.Length is 0 or > DeskDocuments.LongestReason) is { } park)
             return Result<string>.Not($"{park.Field}: say why it is parked, in up to {DeskDocuments.LongestReason} characters.");
         if (way.Parks.FirstOrDefault(p => !database.Read(c => DeskDocuments.WorksThere(c, p.ForWhom))) is { } whose)
-            return Result<string>.Not($"“{whose.ForWhom}” is no role, and nobody of that name works at the desk.");
+            return Result<string>.Not($"“{whose.ForWhom}” is not a role, and nobody of that name works at the desk.");
         var named = way with { Key = key, Name = way.Name.Trim() };
         // One that lies elsewhere may be a disk that is not there just now.
         if (named.Folder.Length > 0 && PathOf(named).StartsWith(folder.Root + Path.DirectorySeparatorChar, StringComparison.Ordinal))
@@ -63,7 +63,7 @@ public sealed class WaysIn(Database database, DataFolder folder, Designs designs
             if (way.Key.Length == 0 && (key == WayIn.Upload.Key || all.Exists(w => w.Key == key)))
                 return Result<string>.Not($"There is a way in called “{named.Name}” already.");
             if (all.Count >= Most && !all.Exists(w => w.Key == key))
-                return Result<string>.Not($"There are {Most} ways in, which is the most.");
+                return Result<string>.Not($"There are {Most} ways in already; no more can be added.");
             if (
                 named.Folder.Length > 0
                 && all.Find(w => w.Key != key && w.Folder.Length > 0 && Nested(PathOf(w), PathOf(named))) is { } other
@@ -94,7 +94,7 @@ public sealed class WaysIn(Database database, DataFolder folder, Designs designs
         if (way.Folder.Length == 0)
             return null;
         if (way.Folder.Length > 1_000 || way.Folder.Any(char.IsControl))
-            return "This is no name of a folder.";
+            return "This is not the name of a folder.";
         var path = PathOf(way);
         var ours = new[]
         {

@@ -38,8 +38,8 @@ public sealed class Takeovers
         (this.database, this.folder, this.files, this.designs) = (database, folder, files, designs);
         (this.jobs, this.clock) = (jobs, clock);
         jobs.Add(JobKind.Of("package look", "Looking through the package", "design", Look));
-        jobs.Add(JobKind.Of("take over", "Taking the package over", "design", Take));
-        jobs.Add(JobKind.Of("give back", "Taking the documents away again", "design", TakeAway));
+        jobs.Add(JobKind.Of("take over", "Importing the package", "design", Take));
+        jobs.Add(JobKind.Of("give back", "Removing the documents again", "design", TakeAway));
     }
 
     /// <summary>What its jobs have as their subject.</summary>
@@ -63,12 +63,12 @@ public sealed class Takeovers
     public string? WhyNot() =>
         database.Read(TakeoverStore.IsEmpty)
             ? null
-            : "This installation holds documents or document types already. A whole repository is taken over by an empty one.";
+            : "This installation holds documents or document types already. A whole repository can only be imported into an empty one.";
 
     /// <summary>Looks through a package.</summary>
     public Result<Job> StartLook(string package, string who) =>
         !Waiting().Contains(package)
-            ? Result<Job>.Not("There is no such folder in packages/ any more.")
+            ? Result<Job>.Not("This folder is no longer in packages/.")
             : jobs.Start(
                 "package look",
                 Subject,
@@ -86,8 +86,8 @@ public sealed class Takeovers
                 ? Result<Job>.Not(problem)
                 : jobs.GoOn("take over", Subject, Address, new Of(id), who, c => TakeoverStore.SetState(c, id, "taking")),
             { State: "taking" } => jobs.Start("take over", Subject, Address, new Of(id), who),
-            { State: "looked" } => Result<Job>.Not("Something is wrong with this package; it is not taken over."),
-            _ => Result<Job>.Not("This package was taken over, or was not looked through to its end."),
+            { State: "looked" } => Result<Job>.Not("Something is wrong with this package, so it is not imported."),
+            _ => Result<Job>.Not("This package was taken over, or was the check of it was not finished."),
         };
 
     /// <summary>Takes the documents of a package away again; those that somebody has touched since stay.</summary>
@@ -233,7 +233,7 @@ public sealed class Takeovers
     {
         var takeover = Given(job);
         var package = PathOf(takeover);
-        var house = WholePackage.Find(package) ?? throw new RefusedException("The package is not there any more, or was changed.");
+        var house = WholePackage.Find(package) ?? throw new RefusedException("The package is no longer there, or was changed.");
         job.Total = house.Documents;
         if (takeover.Reached < 0)
             TakeDesign(takeover, package, house, job.Who);
@@ -412,7 +412,7 @@ public sealed class Takeovers
                 c,
                 clock.GetUtcNow(),
                 job.Who,
-                "took the documents of a package away again",
+                "removed the documents of a package again",
                 $"package {takeover.Folder}",
                 stays == 0 ? "" : $"{Counted.Of(stays, "document")} stay, which were changed since"
             );

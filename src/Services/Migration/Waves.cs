@@ -53,7 +53,7 @@ public sealed class Waves
                 WhenUnfinished = static (c, job) => WaveStore.SetState(c, job.Given<OfWave>().Id, "stopped"),
             }
         );
-        jobs.Add(JobKind.Of("wave-undo", "Taking the wave back", "design", TakeBack));
+        jobs.Add(JobKind.Of("wave-undo", "Undoing the wave", "design", TakeBack));
     }
 
     /// <summary>Called before each chunk; tests stop here.</summary>
@@ -77,7 +77,7 @@ public sealed class Waves
             who,
             c =>
                 WaveStore.Of(c, inventoryId).FirstOrDefault(w => w.State is "running" or "stopped" or "undoing") is { } open
-                    ? Result<OfWave>.Not($"Wave {open.Id} is not finished. Go on with it, or take it back.")
+                    ? Result<OfWave>.Not($"Wave {open.Id} is not finished. Continue it, or undo it.")
                     : new OfWave(WaveStore.Begin(c, inventoryId, reason, who, _clock.GetUtcNow()))
         );
     }

@@ -36,7 +36,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
     /// <summary>Longest name.</summary>
     public const int LongestName = 80;
 
-    /// <summary>How long a one-time word is good.</summary>
+    /// <summary>How long a one-time password is good.</summary>
     public static readonly TimeSpan OneTime = TimeSpan.FromDays(2);
 
     /// <summary>Longest wait after failed sign-ins.</summary>
@@ -101,7 +101,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
                 PeopleStore.AddFailure(c, key, now);
             LedgerStore.Append(c, now, person?.Name ?? "somebody", "failed to sign in", person?.Name ?? "an unknown name", address);
         });
-        return late ? new SignInVerdict(null, "This one-time word is too old; ask an administrator for another.")
+        return late ? new SignInVerdict(null, "This one-time password has expired; ask an administrator for another.")
             : right ? new SignInVerdict(person, null)
             : new SignInVerdict(null, NotTogether);
     }
@@ -142,7 +142,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
         : roles.FirstOrDefault(r => !Roles.All.Contains(r)) is { } unknown ? $"There is no role “{unknown}”."
         : null;
 
-    /// <summary>The very first administrator, who shows the set-up word; refused once anybody has an account.</summary>
+    /// <summary>The very first administrator, who shows the set-up code; refused once anybody has an account.</summary>
     public Result AddFirst(string name, string password, string word) =>
         database.WriteIf<Result>(
             c =>
@@ -156,7 +156,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
                         Encoding.UTF8.GetBytes(SetUpWord)
                     )
                 )
-                    return "This is not the set-up word that the program printed when it started.";
+                    return "This is not the set-up code that the program printed when it started.";
                 return Add(c, name, password, [Roles.Administrator], name.Trim());
             },
             static r => r.Ok
@@ -166,11 +166,11 @@ public sealed class Accounts(Database database, TimeProvider clock)
     public Result ChangePassword(string name, string old, string password)
     {
         if (Find(name) is not { } person)
-            return "There is no such person.";
+            return "This person does not exist.";
         if (old.Length > Passwords.Most || Hasher.VerifyHashedPassword("", person.PasswordHash, old) == PasswordVerificationResult.Failed)
-            return "The present password is not this one.";
+            return "That is not your current password.";
         if (old == password)
-            return "The new password is the old one; take another.";
+            return "The new password is the same as the old one; choose another.";
         if (Passwords.Error(password, name) is { } weak)
             return weak;
         database.Write(c =>
@@ -181,7 +181,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
         return Result.Done;
     }
 
-    /// <summary>Gives a person a one-time word for a password, which is shown once; their sessions end.</summary>
+    /// <summary>Gives a person a one-time password instead of their own, which is shown once; their sessions end.</summary>
     public Result<string> Reset(long id, string who)
     {
         var word = Passwords.OneTimeWord();
@@ -189,7 +189,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
             c =>
             {
                 if (PeopleStore.All(c).FirstOrDefault(p => p.Id == id) is not { } person)
-                    return Result<string>.Not("There is no such person.");
+                    return Result<string>.Not("This person does not exist.");
                 PeopleStore.SetPassword(c, id, Hasher.HashPassword("", word), Moment(clock.GetUtcNow() + OneTime));
                 LedgerStore.Append(c, clock.GetUtcNow(), who, "reset a password", person.Name);
                 return word;
@@ -204,7 +204,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
             c =>
             {
                 if (PeopleStore.All(c).FirstOrDefault(p => p.Id == id) is not { } person)
-                    return "There is no such person.";
+                    return "This person does not exist.";
                 if (RolesError(roles) is { } error)
                     return error;
                 if (!roles.Contains(Roles.Administrator) && LastTwo(c, person))
@@ -235,7 +235,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
     public Result SetLanguage(string name, string language)
     {
         if (Core.Rules.Messages.Languages.All(l => l.Code != language))
-            return $"There are no messages in “{language}”.";
+            return $"Messages are not available in “{language}”.";
         database.Write(c => PeopleStore.SetLanguage(c, name, language));
         return Result.Done;
     }
@@ -256,7 +256,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
                 || address.Address != email
             )
         )
-            return $"“{Core.Vocabularies.CodePoints.First(email, 60)}” is no mail address.";
+            return $"“{Core.Vocabularies.CodePoints.First(email, 60)}” is not a mail address.";
         database.Write(c => PeopleStore.SetEmail(c, name, email));
         return Result.Done;
     }
@@ -267,7 +267,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
             c =>
             {
                 if (PeopleStore.All(c).FirstOrDefault(p => p.Id == id) is not { } person)
-                    return "There is no such person.";
+                    return "This person does not exist.";
                 if (LastTwo(c, person))
                     return "At least two administrators must remain; add another one first.";
                 PeopleStore.Remove(c, id);

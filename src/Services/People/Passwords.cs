@@ -25,16 +25,16 @@ public static class Passwords
         if (password.Length < Least)
             return $"The password needs at least {Least} characters.";
         if (password.Length > Most)
-            return $"The password may have at most {Most} characters.";
+            return $"The password can have at most {Most} characters.";
         if (password.All(char.IsWhiteSpace))
-            return "The password needs more than blanks.";
+            return "The password cannot be only spaces.";
         if (password.Distinct().Count() < 4)
-            return "The password repeats the same few characters; take others.";
+            return "The password repeats the same few characters; choose another.";
         var judged = new Zxcvbn.Zxcvbn().EvaluatePassword(
             password[..Math.Min(password.Length, 64)],
             [.. name.ToLowerInvariant().Split(' '), "clear", "lexicon"]
         );
-        return judged.Entropy < LeastEntropy ? "This password is among the first that anybody would try; take another." : null;
+        return judged.Entropy < LeastEntropy ? "This password is among the first that anybody would try; choose another." : null;
     }
 
     /// <summary>A word of twelve letters and digits in groups of four.</summary>

@@ -67,7 +67,7 @@ public sealed class Corrections(Database database, DataFolder folder, Designs de
             || pages.Find(p => p.Number == shown.Page) is not { } page
             || document.Record.GetValueOrDefault(field) is not { Length: > 0 } truth
         )
-            return Result<CorrectionTrial>.Not($"Show first where {asked.Label} stands: click the word, or drag a box around it.");
+            return Result<CorrectionTrial>.Not($"First show where {asked.Label} is: click the word, or drag a box around it.");
         using var ink = folder.PicturesOf(pages);
         var claim = Recognition.Try(page.Text, reader, ink, page.Number);
         var samples = readers.Samples(key);
@@ -135,7 +135,7 @@ public sealed class Corrections(Database database, DataFolder folder, Designs de
             return Result<int>.Not(trial.Problem!);
         var way = trial.Value!.Way;
         if (way.Says != says)
-            return Result<int>.Not("The documents it was tried on changed meanwhile; look at it again.");
+            return Result<int>.Not("The documents it was tried on have changed in the meantime; look at it again.");
         var image = CopyOfPage(id, trial.Value.Claimed);
         return database.Write<Result<int>>(c =>
         {
@@ -144,7 +144,7 @@ public sealed class Corrections(Database database, DataFolder folder, Designs de
                 || ReaderStore.Find(c, key) is not { } draft
                 || ReaderStore.Newest(c, key) is not { } newest
             )
-                return Result<int>.Not("The document or its reader changed meanwhile; look at it again.");
+                return Result<int>.Not("The document or its reader has changed in the meantime; look at it again.");
             if (draft.Finders.Count >= TaughtReaders.MostFinders)
                 return Result<int>.Not($"A reader has at most {TaughtReaders.MostFinders} finders.");
             var change = $"learned from {document.SourceName}: {trial.Value.Field.Label} {way.Says}";
@@ -169,7 +169,7 @@ public sealed class Corrections(Database database, DataFolder folder, Designs de
             .Select(p => (Page: p, Places: Correcting.Places(p.Text, document.Record, published.Type.Type)))
             .MaxBy(p => p.Places.Count);
         if (places.Count == 0)
-            return Not("None of the values stands on the page as it was typed. Fill in a few that do, such as a number or a date.");
+            return Not("None of the values is on the page as it was typed. Fill in a few that are, such as a number or a date.");
         var made = readers.Create(name, code, who);
         if (!made.Ok)
             return Not(made.Problem!);

@@ -25,14 +25,14 @@ public sealed class FieldsFromPages(Designs designs, Drafts drafts, Design.Vocab
     )
     {
         if (designs.Find(reader.TypeCode) is not { } state)
-            return Not("The document type that this reader fills is gone.");
+            return Not("The document type that this reader fills no longer exists.");
         var taken = designs.Resolve(state.Draft).Fields.Select(f => f.Key).ToHashSet(StringComparer.Ordinal);
         var proposed = TypeFromPages.Fields(proposal);
         var fields = new List<(Field Field, IReadOnlyList<string> Terms)>();
         foreach (var (side, label) in values)
         {
             if (proposed.FirstOrDefault(f => proposal.Values[f.At] is var v && v.Side == side && v.Label == label) is not { } known)
-                return Not($"Nothing can be called after “{label}”; choose a field that exists, or do not take it.");
+                return Not($"Nothing can be called after “{label}”; choose a field that exists, or leave it unticked.");
             var key = Enumerable.Range(1, 99).Select(n => n == 1 ? known.Field.Key : $"{known.Field.Key}-{n}").First(taken.Add);
             // Documents that are there already have none.
             fields.Add((known.Field with { Key = key, Required = false }, known.Terms));

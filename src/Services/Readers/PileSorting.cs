@@ -285,7 +285,7 @@ public sealed class PileSorting
     public Result Join(long pile, int number, string reader, string who)
     {
         if (Group(pile, number) is not { } group || readers.Find(reader) is null)
-            return "There is no such group or reader any more.";
+            return "This group or reader no longer exists.";
         KeepSamples(group, reader);
         return database.Write<Result>(c =>
         {
@@ -299,7 +299,7 @@ public sealed class PileSorting
     public Result<string> MakeReader(long pile, int number, string name, string typeCode, string who)
     {
         if (Group(pile, number) is not { } group)
-            return Result<string>.Not("There is no such group any more.");
+            return Result<string>.Not("This group no longer exists.");
         var made = readers.Create(name, typeCode, who);
         if (made.Ok)
             KeepSamples(group, made.Value!);
@@ -328,12 +328,12 @@ public sealed class PileSorting
     public Result<(string Type, string Reader)> MakeType(long pile, int number, string name, IReadOnlyList<DecidedField> chosen, string who)
     {
         if (Propose(pile, number) is not { } proposed || Group(pile, number) is not { } group)
-            return Not("There is no such group any more; look at the pile again.");
+            return Not("This group no longer exists; look at the pile again.");
         var fields = new List<(Field Field, ProposedValue Value, IReadOnlyList<string> Terms)>();
         foreach (var each in chosen)
         {
             if (proposed.Fields.FirstOrDefault(f => f.At == each.At) is not { } known)
-                return Not("The pages of the group changed meanwhile; look at them again.");
+                return Not("The pages of the group have changed in the meantime; look at them again.");
             var label = each.Label.Trim();
             if (ShortName.From(label) is not { Length: > 0 } key || label.Length > DesignCheck.LongestName)
                 return Not($"“{label}” is not a label; write one with letters, of at most {DesignCheck.LongestName} characters.");

@@ -123,7 +123,7 @@ public sealed class ReaderClues(TaughtReaders readers, DataFolder folder)
             reader =>
                 at >= 0 && at < reader.Clues.Count && reader.Clues[at] is var clue && clue.Text == text
                     ? edit(reader, clue)
-                    : Result<Reader>.Not("The clues changed meanwhile; look at them again.")
+                    : Result<Reader>.Not("The clues have changed in the meantime; look at them again.")
         );
 
     /// <summary>Says what a zone moves with.</summary>

@@ -43,7 +43,7 @@ public sealed class Rereadings
         (this.asking, this.files, this.jobs, this.clock) = (asking, files, jobs, clock);
         jobs.Add(new JobKind("reread-look", "Looking at what reading again would set", "design", LookAsync));
         jobs.Add(JobKind.Of("reread-apply", "Setting what was read again", "design", Apply));
-        jobs.Add(JobKind.Of("reread-undo", "Taking back what was read again", "design", TakeBack));
+        jobs.Add(JobKind.Of("reread-undo", "Undoing what was read again", "design", TakeBack));
     }
 
     /// <summary>What its jobs have as their subject.</summary>
@@ -102,7 +102,7 @@ public sealed class Rereadings
 
     private Result<Job> Go(long run, string kind, string[] from, string state, string who) =>
         database.Read(c => RereadStore.Find(c, run)) is not { } found || !from.Contains(found.State)
-            ? Result<Job>.Not("This run is not in a state for that any more; look again.")
+            ? Result<Job>.Not("This run can no longer do that; look again.")
             : jobs.GoOn(kind, Subject(found.Reader), Address(found.Reader), new OfRun(run), who, c => RereadStore.SetState(c, run, state));
 
     private async Task LookAsync(Job job, CancellationToken cancel)
@@ -276,7 +276,7 @@ public sealed class Rereadings
         if (DocumentStore.Find(c, value.Document) is not { } document)
             RereadStore.Settle(c, value.Id, "left", "the document is no longer there");
         else if (document.Record.GetValueOrDefault(value.Field, "") != value.Before)
-            RereadStore.Settle(c, value.Id, "left", "it was changed meanwhile");
+            RereadStore.Settle(c, value.Id, "left", "it was changed in the meantime");
         else if (document.Filed && WhyNot(c, document, value, who) is { } problem)
             RereadStore.Settle(c, value.Id, "left", problem);
         else
@@ -322,7 +322,7 @@ public sealed class Rereadings
                     RereadStore.Settle(c, value.Id, "stays", "it was changed after that");
                 else
                 {
-                    Put(c, document, value.Field, value.Before, value.EvidenceBefore, "taken back", job.Who);
+                    Put(c, document, value.Field, value.Before, value.EvidenceBefore, "undone", job.Who);
                     RereadStore.Settle(c, value.Id, "back");
                 }
             },
@@ -331,7 +331,7 @@ public sealed class Rereadings
         database.Write(c =>
         {
             RereadStore.SetState(c, run.Id, "undone");
-            LedgerStore.Append(c, clock.GetUtcNow(), job.Who, "took back what was read again", Subject(run.Reader), $"{job.Done} values");
+            LedgerStore.Append(c, clock.GetUtcNow(), job.Who, "undid what was read again", Subject(run.Reader), $"{job.Done} values");
         });
     }
 

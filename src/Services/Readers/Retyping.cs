@@ -58,7 +58,7 @@ public sealed class Retyping
         (this.moves, this.jobs, this.clock) = (moves, jobs, clock);
         jobs.Add(JobKind.Of("retype-look", "Looking at what another type would make of them", "desk", Look));
         jobs.Add(JobKind.Of("retype-apply", "Changing the document type", "desk", Apply));
-        jobs.Add(JobKind.Of("retype-undo", "Taking the change of type back", "desk", TakeBack));
+        jobs.Add(JobKind.Of("retype-undo", "Undoing the change of type", "desk", TakeBack));
     }
 
     /// <summary>What its jobs have as their subject.</summary>
@@ -111,7 +111,7 @@ public sealed class Retyping
         else if (one.TypeCode == toType)
             return Result<long>.Not("It is of this type already.");
         else if (one is { Filed: true, HasFile: false })
-            return Result<long>.Not("It came by a migration, which gives it its type; take it back with its wave.");
+            return Result<long>.Not("It came by a migration, which gives it its type; undo its wave instead.");
         var run = 0L;
         var begun = jobs.Start(
             "retype-look",
@@ -123,7 +123,7 @@ public sealed class Retyping
         );
         return !begun.Ok ? Result<long>.Not(begun.Problem!)
             : run > 0 ? run
-            : Result<long>.Not("Somebody is looking at another change of type; wait until that has ended.");
+            : Result<long>.Not("Somebody is previewing another change of type; wait until that is finished.");
     }
 
     /// <summary>Changes what a look has planned.</summary>
@@ -134,7 +134,7 @@ public sealed class Retyping
 
     private Result<Job> Go(long run, string kind, string[] from, string state, string who) =>
         database.Read(c => RetypeStore.Find(c, run)) is not { } found || !from.Contains(found.State)
-            ? Result<Job>.Not("This is not in a state for that any more; look again.")
+            ? Result<Job>.Not("This can no longer be done here; look again.")
             : jobs.GoOn(kind, Subject, Address(run), new OfRun(run), who, c => RetypeStore.SetState(c, run, state));
 
     private void Look(Job job, CancellationToken cancel)
@@ -253,7 +253,7 @@ public sealed class Retyping
                     record.GetValueOrDefault(f.Key, ""),
                     sources.GetValueOrDefault(f.Key) is { } source
                         ? source.Length == 0
-                            ? "read anew"
+                            ? "read again"
                             : from?.LabelOf(source) ?? source
                         : ""
                 )),
@@ -337,7 +337,7 @@ public sealed class Retyping
     {
         if (DocumentStore.Find(c, id) is not { } document || Plan(c, document, run.ToType, run.Rereads, who) is not { } plan)
         {
-            RetypeStore.Set(c, run.Id, id, "left", "It is gone, or has another type by now.");
+            RetypeStore.Set(c, run.Id, id, "left", "It no longer exists, or has another type by now.");
             return;
         }
         if (document.Filed && Against(plan, run.Reason) is { } against)

@@ -128,7 +128,7 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
             if (!ReaderStore.State(c, key).DraftOpen)
                 return Result<int>.Not("Nothing has changed since it was published.");
             if (reader.Clues.Count == 0)
-                return Result<int>.Not("Without a clue a reader claims nothing: mark words that every page of this design has.");
+                return Result<int>.Not("A reader without clues claims nothing: mark words that every page of this design has.");
             var version = ReaderStore.Publish(c, reader, clock.GetUtcNow(), who);
             ReaderStore.ForgetChanges(c, key);
             LedgerStore.Append(c, clock.GetUtcNow(), who, $"published version {version}", $"reader {key}");
@@ -386,7 +386,7 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
                 foreach (var (side, label, fieldKey) in values)
                 {
                     if (FieldOf(reader, fieldKey) is not { } field)
-                        return Result<Reader>.Not($"Choose the field that the value beside “{label}” fills, or do not take it.");
+                        return Result<Reader>.Not($"Choose the field that the value beside “{label}” fills, or leave it unticked.");
                     if (proposal.Values.FirstOrDefault(v => v.Side == side && v.Label == label) is not { } value)
                         return Result<Reader>.Not(
                             $"The samples changed meanwhile: nothing stands beside “{label}” any more. Propose again."

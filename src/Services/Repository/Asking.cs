@@ -46,7 +46,7 @@ public sealed class Asking(Designs designs, Rebuilding rebuilding, TimeProvider 
         QuestionFault? fault = null;
         if (asks.Ask.Trim().Length > 0)
             if (asks.Type.Length > 0 && type is null)
-                fault = new QuestionFault(0, $"There is no published document type “{asks.Type}” any more.");
+                fault = new QuestionFault(0, $"The document type “{asks.Type}” is no longer published.");
             else if (type is null)
                 fault = new QuestionFault(0, "Choose a document type first: fields belong to types.");
             else

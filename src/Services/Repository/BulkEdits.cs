@@ -33,7 +33,7 @@ public sealed class BulkEdits
         (this.moves, this.jobs, this.clock) = (moves, jobs, clock);
         jobs.Add(JobKind.Of("bulk-look", "Looking at what would change", "desk", Look));
         jobs.Add(JobKind.Of("bulk-apply", "Changing documents", "desk", Apply));
-        jobs.Add(JobKind.Of("bulk-undo", "Taking a bulk edit back", "desk", TakeBack));
+        jobs.Add(JobKind.Of("bulk-undo", "Undoing a bulk edit", "desk", TakeBack));
     }
 
     /// <summary>What its jobs have as their subject: edits of one type wait for one another.</summary>
@@ -75,7 +75,7 @@ public sealed class BulkEdits
         );
         return !begun.Ok ? Result<long>.Not(begun.Problem!)
             : edit > 0 ? edit
-            : Result<long>.Not("Somebody is looking at another bulk edit of this document type; wait until that has ended.");
+            : Result<long>.Not("Somebody is previewing another bulk edit of this document type; wait until that is finished.");
     }
 
     /// <summary>Sets what a look has planned.</summary>
@@ -86,7 +86,7 @@ public sealed class BulkEdits
 
     private Result<Job> Go(long edit, string kind, string[] from, string state, string who) =>
         database.Read(c => BulkStore.Find(c, edit)) is not { } found || !from.Contains(found.State)
-            ? Result<Job>.Not("This bulk edit is not in a state for that any more; look again.")
+            ? Result<Job>.Not("This bulk edit can no longer do that; look again.")
             : jobs.GoOn(kind, Subject(found.TypeCode), Address(edit), new OfEdit(edit), who, c => BulkStore.SetState(c, edit, state));
 
     private void Look(Job job, CancellationToken cancel)
@@ -154,7 +154,7 @@ public sealed class BulkEdits
                 held ??= problem.In(Messages.English);
             else if (problem.Level == Level.Should && !known.Contains(problem.Id) && !changed.Overrides.ContainsKey(problem.Id))
                 if (order.Reason.Length == 0)
-                    held ??= $"{problem.In(Messages.English)} A reason would override it.";
+                    held ??= $"{problem.In(Messages.English)} Give a reason to override it.";
                 else
                     changed = changed with { Overrides = JudgedDocument.With(changed.Overrides, problem.Id, order.Reason) };
         // Of another value nobody has said yet that no page shows it.
@@ -180,10 +180,10 @@ public sealed class BulkEdits
                 if (DocumentStore.Find(c, value.Document) is not { Filed: true } document)
                     BulkStore.Settle(c, value.Id, "left", "It is no longer filed.");
                 else if (document.Record.GetValueOrDefault(edit.Order.What.Field, "") != value.Before)
-                    BulkStore.Settle(c, value.Id, "left", "It was changed meanwhile.");
+                    BulkStore.Settle(c, value.Id, "left", "It was changed in the meantime.");
                 // Judged once more: by now another document may have the same number.
                 else if (Would(c, document, edit.Order, job.Who) is not { } change)
-                    BulkStore.Settle(c, value.Id, "left", "Nothing would change any more.");
+                    BulkStore.Settle(c, value.Id, "left", "There is nothing left to change.");
                 else if (change.Held is { } problem)
                     BulkStore.Settle(c, value.Id, "left", problem);
                 else
@@ -221,14 +221,14 @@ public sealed class BulkEdits
                 else
                 {
                     var back = document with { Record = JudgedDocument.With(document.Record, field, value.Before) };
-                    Put(c, back, field, value.After, value.Before, $"bulk edit {edit.Id} taken back", job.Who);
+                    Put(c, back, field, value.After, value.Before, $"bulk edit {edit.Id} undone", job.Who);
                     BulkStore.Settle(c, value.Id, "back");
                 }
             },
             cancel
         );
         Move(job, edit, "back", moved: true, cancel);
-        End(edit, job, "undone", "back", "took a bulk edit back");
+        End(edit, job, "undone", "back", "undid a bulk edit");
     }
 
     private void End(BulkEdit edit, Job job, string state, string counted, string act) =>

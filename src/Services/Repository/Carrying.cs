@@ -35,7 +35,7 @@ public sealed class Carrying
                 },
             }
         );
-        jobs.Add(JobKind.Of("carry-undo", "Taking documents back", "design", TakeBack));
+        jobs.Add(JobKind.Of("carry-undo", "Undoing what was carried through", "design", TakeBack));
     }
 
     private static string Address(string code) => $"/Design/Publish/{code}";
@@ -239,7 +239,7 @@ public sealed class Carrying
     public Result<Job> StartUndo(long runId, string who)
     {
         if (database.Read(c => CarryStore.Run(c, runId)) is not { State: "carried" or "stopped" } run)
-            return Result<Job>.Not("This run cannot be taken back.");
+            return Result<Job>.Not("This run cannot be undone.");
         return jobs.Start("carry-undo", Designs.Subject(run.TypeCode), Address(run.TypeCode), new OfRun(runId), who);
     }
 
@@ -282,7 +282,7 @@ public sealed class Carrying
                             },
                             carried.Parked,
                             type,
-                            $"taken back from version {run.Version}",
+                            $"undone from version {run.Version}",
                             job.Who
                         );
                         CarryStore.Drop(c, run.Id, carried.DocumentId);
@@ -301,7 +301,7 @@ public sealed class Carrying
     public Result<Job> StartAgain(long runId, string who)
     {
         if (database.Read(c => CarryStore.Run(c, runId)) is not { State: "undone" } run)
-            return Result<Job>.Not("Only a run that was taken back can be done again.");
+            return Result<Job>.Not("Only a run that was undone can be done again.");
         return Start(
             database.Write(c => CarryStore.Begin(c, run.TypeCode, run.VersionBefore, run.Version, run.Lines, who, clock.GetUtcNow())),
             who

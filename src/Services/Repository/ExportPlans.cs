@@ -78,7 +78,7 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
                 : fields.FindNamed(name) is { } field ? (field.Key, field.Label)
                 : default;
             if (found.Key is null)
-                return Result<List<ExportColumn>>.Not($"“{name}” is no field of this document type.");
+                return Result<List<ExportColumn>>.Not($"“{name}” is not a field of this document type.");
             columns.Add(new ExportColumn(found.Key, heading.Length > 0 ? heading : found.Label));
         }
         return columns;
@@ -96,7 +96,7 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
         return database.Write<Result<long>>(c =>
         {
             if (id > 0 && ExportStore.Find(c, id) is null)
-                return Result<long>.Not("There is no such plan any more.");
+                return Result<long>.Not("This plan no longer exists.");
             var kept = ExportStore.Save(c, id, name, who, what, clock.GetUtcNow());
             ExportStore.SetNext(c, kept, Next(what));
             LedgerStore.Append(c, clock.GetUtcNow(), who, id == 0 ? "made an export plan" : "changed an export plan", name);
@@ -131,7 +131,7 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
         if (what.Columns.Count == 0)
             return "Name at least one column.";
         if (what.Columns.FirstOrDefault(k => !k.Key.StartsWith('@') && asked.Fields.Find(k.Key) is null) is { } gone)
-            return $"The column “{gone.Heading}” is of a field that is not in the document type, or that you may not see.";
+            return $"The column “{gone.Heading}” belongs to a field that is not in the document type, or that you may not see.";
         if (what.Columns.FirstOrDefault(k => what.Hide.Contains(k.Key)) is { } hidden)
             return $"“{hidden.Heading}” is hidden on the copies, so it cannot be a column.";
         if (what.Columns.GroupBy(k => k.Heading, StringComparer.OrdinalIgnoreCase).FirstOrDefault(g => g.Count() > 1) is { } twice)
@@ -148,10 +148,10 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
             || what.Naming is not ("tree" or "flat" or "number")
             || what.Taken is not ("beside" or "replace" or "stop")
             || ExportSchedule.All.All(e => e.Word != what.Every)
-                ? "The plan holds a choice that there is not."
-            : what.Every.Length > 0 && ExportSchedule.Time(what.At) is null ? $"“{what.At}” is no time of day. Write 02:30."
+                ? "The plan contains an option that does not exist."
+            : what.Every.Length > 0 && ExportSchedule.Time(what.At) is null ? $"“{what.At}” is not a time of day. Write 02:30."
             : what is { Every.Length: > 0, Taken: "stop" }
-                ? "By itself it would run once only: say that the folder is replaced, or that a new one is made beside it."
+                ? "It could only run once by itself: choose that the folder is replaced, or that a new one is made beside it."
             : what is { Files: "marked", Pages: "pdfa" }
                 ? "Squares are annotations, which PDF/A does not keep as they are: choose PDF for marked copies."
             : what.Files is "marked" or "strips" ? DocumentCopies.Look(what).Finding
@@ -283,9 +283,9 @@ internal sealed class Leaving
         {
             "none" => null,
             "redacted" => RedactedCopy.WhyNot(Redaction(document), pages, _type.Type),
-            _ => !document.HasFile ? "Its file stands where the migration found it, and not in the repository."
+            _ => !document.HasFile ? "Its file is where the migration found it, not in the repository."
             : _what.Files == "strips" ? null
-            : !File.Exists(_folder.InRepository(document.Folder!, document.Name!)) ? "No file stands where the repository has it."
+            : !File.Exists(_folder.InRepository(document.Folder!, document.Name!)) ? "There is no file where the repository should have it."
             : null,
         };
 

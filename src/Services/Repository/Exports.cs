@@ -72,8 +72,8 @@ public sealed class Exports
             var owner = database.Read(c => PeopleStore.Find(c, plan.Owner));
             // That it is run and when it is run next are one transaction: a stop neither loses nor doubles a run.
             var run =
-                owner is null ? Result<Job>.Not($"{plan.Owner}, whose plan it is, is not here any more.")
-                : jobs.Running(Subject(plan.Id)) is not null ? Result<Job>.Not("A run of this plan is still under way.")
+                owner is null ? Result<Job>.Not($"{plan.Owner}, who owns this plan, no longer has an account.")
+                : jobs.Running(Subject(plan.Id)) is not null ? Result<Job>.Not("This plan is still running.")
                 : Start(plan.Id, owner.Name, new Rights(owner.Roles), c => ExportStore.SetNext(c, plan.Id, next));
             if (run.Ok)
                 started++;
@@ -93,14 +93,14 @@ public sealed class Exports
     private Result<Job> Start(long plan, string who, Rights rights, Action<Microsoft.Data.Sqlite.SqliteConnection> also)
     {
         if (plans.Find(plan) is not { } found)
-            return Result<Job>.Not("There is no such plan any more.");
+            return Result<Job>.Not("This plan no longer exists.");
         if (plans.WhyNot(found.What, rights) is { } problem)
             return Result<Job>.Not(problem);
         var target = found.What.Folder;
         if (Directory.Exists(Path.Combine(folder.Exports, target)))
             if (found.What.Taken == "stop")
                 return Result<Job>.Not(
-                    $"The folder exports/{target} is there already. Name another one, or say in the plan what becomes of it."
+                    $"The folder exports/{target} is there already. Choose another name, or say in the plan what happens to it."
                 );
             else if (found.What.Taken == "beside")
                 for (var n = 2; Directory.Exists(Path.Combine(folder.Exports, target)); n++)
@@ -410,7 +410,7 @@ public sealed class Exports
                 return;
             foreach (var file in files)
                 if (new FileInfo(Path.Combine(payload, file.Path)) is not { Exists: true } there || there.Length != file.Bytes)
-                    throw new RefusedException($"“{file.Path}” was there and is not any more, or was changed. Begin a new run.");
+                    throw new RefusedException($"“{file.Path}” is no longer there, or was changed. Start a new run.");
             after = files[^1].Path;
         }
     }

@@ -45,7 +45,7 @@ public sealed class Following
 
     /// <summary>Why a vocabulary cannot be changed now; null when it can.</summary>
     public string? UnderWay(string key) =>
-        _jobs.Running(Subject(key)) is { } job ? $"“{job.Title}” is under way; change the vocabulary when it has ended." : null;
+        _jobs.Running(Subject(key)) is { } job ? $"“{job.Title}” is running; change the vocabulary when it is finished." : null;
 
     /// <summary>Fields, and columns of tables, that take their terms from a vocabulary.</summary>
     public IEnumerable<(string Type, string Field, string? Column)> Places(string key) =>

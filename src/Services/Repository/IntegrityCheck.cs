@@ -101,7 +101,7 @@ public sealed class IntegrityCheck
                         if (!File.Exists(file))
                         {
                             missing.TryAdd(document.FileHash ?? "", document);
-                            Found(new Misplaced(Misplacement.Missing, path, "no file stands there", document.Id));
+                            Found(new Misplaced(Misplacement.Missing, path, "there is no file", document.Id));
                         }
                         else if (DataFolder.HashOf(file) != document.FileHash)
                             Found(new Misplaced(Misplacement.Changed, path, "its content is not what was filed", document.Id));
@@ -166,7 +166,7 @@ public sealed class IntegrityCheck
         if (DataFolder.HashOf(from) != document.FileHash)
             return $"“{path}” is not the file that was filed.";
         if (database.Read(c => RepositoryStore.At(c, inside, name)) is not null)
-            return $"“{path}” is where another document stands.";
+            return $"“{path}” is the place of another document.";
         try
         {
             folder.Disk.Move(from, to);

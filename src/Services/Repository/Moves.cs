@@ -104,7 +104,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
         lock (_oneAtATime)
         {
             if (Of(documentId).FirstOrDefault() is not { State: "done" } last || last.Id != moveId)
-                return "Only the last move of a document can be taken back.";
+                return "Only the last move of a document can be undone.";
             return OnDisk(() => Undo(last, who));
         }
     }
@@ -154,7 +154,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
             if (document.FileHash is { Length: > 0 } hash && DataFolder.HashOf(from) != hash)
                 return $"The file “{document.Folder}/{document.Name}” was changed by hand since it was filed; it is left as it is.";
             if (File.Exists(to))
-                return $"A file that no record knows stands at “{toFolder}/{toName}”.";
+                return $"There is a file at “{toFolder}/{toName}” that no record knows.";
         }
         // Place and number are taken in one transaction, so that nobody else gets them.
         var journal = database.Write(c =>

@@ -54,7 +54,7 @@ public sealed class NoticeMail(Database database, DataFolder folder, Notices not
     public Result Set(MailSettings settings, string who, string password = "")
     {
         if (!MailboxAddress.TryParse(settings.From, out _) || settings.From.Any(char.IsControl))
-            return $"“{settings.From}” is no mail address.";
+            return $"“{settings.From}” is not a mail address.";
         if (settings.Server.Length > 0 && Server(settings.Server) is null)
             return "Write the server as host:port, such as mail.harbour.test:587.";
         if (settings.Site.Length > 0 && !(Uri.TryCreate(settings.Site, UriKind.Absolute, out var site) && site.Scheme is "http" or "https"))
@@ -65,7 +65,7 @@ public sealed class NoticeMail(Database database, DataFolder folder, Notices not
         var before = Settings;
         var isSame = before.Server == settings.Server && before.User == settings.User;
         if (settings.User.Length > 0 && password.Length == 0 && !(isSame && HasPassword))
-            return $"Type the password of {settings.User}.";
+            return $"Enter the password of {settings.User}.";
         if (settings.User.Length == 0)
             File.Delete(PasswordFile);
         else if (password.Length > 0)

@@ -39,7 +39,7 @@ public sealed class Notices(Database database, Asking asking, TimeProvider clock
             return fault.Says;
         if (asked.Type is null)
             return "Choose a document type first: fields belong to types.";
-        return database.Read(c => People(c, rule.ToWhom)).Count == 0 ? $"“{rule.ToWhom}” is no role and nobody’s name." : null;
+        return database.Read(c => People(c, rule.ToWhom)).Count == 0 ? $"“{rule.ToWhom}” is neither a role nor a person’s name." : null;
     }
 
     /// <summary>Keeps a rule.</summary>
@@ -50,7 +50,7 @@ public sealed class Notices(Database database, Asking asking, TimeProvider clock
         return database.Write<Result>(c =>
         {
             if (rule.Id != 0 && NoticeStore.All(c).All(r => r.Id != rule.Id))
-                return "Somebody has removed this rule meanwhile.";
+                return "Somebody has removed this rule in the meantime.";
             NoticeStore.Put(c, rule with { Name = rule.Name.Trim(), MadeBy = who });
             // What happened before anybody asked to be told is told to nobody.
             if (SettingStore.Find(c, PlaceKey) is null)

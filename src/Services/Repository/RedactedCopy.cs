@@ -28,11 +28,11 @@ public static class RedactedCopy
     public static string? WhyNot(Redaction redaction, IReadOnlyList<StoredPage> pages, DocumentType type)
     {
         if (pages.Count == 0)
-            return "Its pages are not kept here, so that nobody knows where its values stand.";
+            return "Its pages are not kept here, so nobody knows where its values are.";
         // A file's own text holds all that it shows; of what was recognised nobody knows what was missed.
         var unknown = pages.All(p => p.Text.Method == "text layer") ? redaction.Unplaced : [.. redaction.Unplaced, .. redaction.Unread];
         return unknown.Count > 0
-            ? $"{type.LabelsOf(unknown)}: nobody has said where on the pages it stands. Mark the place, or say that no page shows it."
+            ? $"{type.LabelsOf(unknown)}: nobody has said where on the pages it is. Mark the place, or say that no page shows it."
             : null;
     }
 

@@ -56,7 +56,7 @@ public sealed class Refiling
         (this.database, this.designs, this.moves, this.jobs, this.clock) = (database, designs, moves, jobs, clock);
         jobs.Add(JobKind.Of("refile-plan", "Looking at what would move", "design", LookAhead));
         // A stop by a person, or a disk that takes nothing more: what has moved stays moved and can be taken back.
-        jobs.Add(JobKind.Of("refile", "Filing anew", "design", Apply) with { WhenUnfinished = (c, job) => End(c, job, "stopped") });
+        jobs.Add(JobKind.Of("refile", "Refiling", "design", Apply) with { WhenUnfinished = (c, job) => End(c, job, "stopped") });
         jobs.Add(JobKind.Of("refile-undo", "Moving back", "design", TakeBack));
     }
 
@@ -292,7 +292,7 @@ public sealed class Refiling
             if (free)
                 return plan;
         }
-        throw new RefusedException("So much is being filed here that the numbers change while they are being worked out. Try again later.");
+        throw new RefusedException("So much is being filed here that the numbers keep changing. Try again later.");
     }
 
     // Somewhat more than is needed now: more documents may need one by the time the plan is made again.
@@ -371,7 +371,7 @@ public sealed class Refiling
     public Result<Job> StartUndo(long runId, string who)
     {
         if (database.Read(c => MoveStore.Run(c, runId)) is not { State: "applied" or "stopped" } run)
-            return Result<Job>.Not("This run cannot be taken back.");
+            return Result<Job>.Not("This run cannot be undone.");
         return jobs.Start("refile-undo", Designs.Subject(run.TypeCode), Address(run.TypeCode), new OfRun(runId), who);
     }
 

@@ -80,7 +80,7 @@ public sealed class Views(Database database, Asking asking, TimeProvider clock)
             if (fields.FindNamed(name) is { } field)
                 keys.Add(field.Key);
             else
-                return Result<List<string>>.Not($"“{name}” is no field of this document type.");
+                return Result<List<string>>.Not($"“{name}” is not a field of this document type.");
         return keys.Distinct(StringComparer.Ordinal).ToList();
     }
 

@@ -40,10 +40,10 @@ public sealed class Withdrawals(Database database, DataFolder folder, Designs de
             if (database.Read(c => DocumentStore.Find(c, id)) is not { Filed: true } document)
                 return "There is no such filed document.";
             if (!document.HasFile)
-                return "It came by a migration, which has its file; take it back with its wave.";
+                return "It came by a migration, which has its file; undo its wave instead.";
             var from = folder.InRepository(document.Folder!, document.Name!);
             if (!File.Exists(from) || DataFolder.HashOf(from) != document.FileHash)
-                return "The file is not where its record says, or was changed by hand. The integrity check says more.";
+                return "The file is not where its record says, or was changed by hand. See the integrity check.";
             var kept = folder.Relative(Path.Combine(folder.Withdrawn, $"{id}-{Guid.NewGuid():N}{Path.GetExtension(document.Name)}"));
             var withdrawal = database.Write(c => WithdrawalStore.Begin(c, document, kept, isOut, reason.Trim(), clock.GetUtcNow(), who));
             return OnDisk(
@@ -76,16 +76,16 @@ public sealed class Withdrawals(Database database, DataFolder folder, Designs de
         {
             var (document, withdrawal) = database.Read(c => (DocumentStore.Find(c, id), WithdrawalStore.Of(c, id)));
             if (document is not { Filed: false, TypeCode: { } code } || withdrawal is not { State: "done" } before)
-                return "This document is not withdrawn, or has been filed anew.";
+                return "This document is not withdrawn, or has been filed again.";
             if (!designs.Published.TryGetValue(code, out var published))
                 return "Its document type is no longer published.";
             if (database.Read(c => PageStore.NewestAct(c, id)) is not null)
                 return "Its pages were changed since, so that its file is another one; file it from the desk.";
             var (from, to) = (folder.Absolute(before.Kept), folder.InRepository(before.Folder, before.Name));
             if (!File.Exists(from) || DataFolder.HashOf(from) != document.FileHash)
-                return "Its file is not kept any more, or was changed by hand.";
+                return "Its file is no longer kept, or was changed by hand.";
             if (File.Exists(to) || database.Read(c => RepositoryStore.At(c, before.Folder, before.Name, id)) is not null)
-                return $"Another document stands at “{before.Folder}/{before.Name}” now; file it from the desk.";
+                return $"Another document is at “{before.Folder}/{before.Name}” now; file it from the desk.";
             var judged = database.Read(c => JudgedDocument.Of(c, designs, document, who));
             if (judged.Judged?.Problems.FirstOrDefault(p => p.Level == Level.Must) is { } problem)
                 return problem.In(Messages.English);

@@ -42,7 +42,7 @@ public static class Failures
                     SqliteErrorCode: SqliteFull or SqliteIoError or SqliteReadOnly or SqliteCannotOpen or SqliteBusy or SqliteLocked
                 };
 
-    private const string DiskFull = "the disk takes nothing more, or cannot be written. What was done before stays; make room and go on.";
+    private const string DiskFull = "the disk is full, or cannot be written to. What was done before stays; make room and continue.";
 }
 
 /// <summary>A failure of the disk that says which document it met, in our words.</summary>

@@ -15,7 +15,7 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
     private const int KeptEvery = 20;
     private const int Remembered = 50;
     private static readonly TimeSpan Retry = TimeSpan.FromMilliseconds(500);
-    private const string UnderWay = "Something else is under way here. Wait until it has ended.";
+    private const string UnderWay = "Something else is running here. Wait until it is finished.";
 
     private readonly ConcurrentDictionary<string, Job> _jobs = new(StringComparer.Ordinal);
     private readonly Dictionary<string, JobKind> _kinds = new(StringComparer.Ordinal);
@@ -47,11 +47,11 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
         lock (_starting)
         {
             if (_draining)
-                return Result<Job>.Not("The program is being stopped; try again when it runs.");
+                return Result<Job>.Not("The program is being stopped; try again when it is running.");
             if (Running(subject) is { } running)
                 return running.Kind == kind
                     ? running
-                    : Result<Job>.Not($"“{running.Title}” is under way here. Wait until it has ended, or stop it.");
+                    : Result<Job>.Not($"“{running.Title}” is running here. Wait until it is finished, or stop it.");
             var begun = database.WriteIf<Result<StoredJob>>(
                 c =>
                 {
@@ -190,8 +190,8 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
             if (!_kinds.TryGetValue(stored.Kind, out var kind) || stored.Tries >= MostTries)
             {
                 var why = kind is null
-                    ? "It was begun by another version of the program."
-                    : $"The program ended {MostTries} times while this ran, and it got no further.";
+                    ? "It was started by another version of the program."
+                    : $"The program ended {MostTries} times while this was running, and it got no further.";
                 database.Write(c =>
                 {
                     JobStore.End(c, stored.Id, "failed", stored.Total, stored.Done, why, clock.GetUtcNow());
@@ -233,7 +233,7 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
         }
         catch (OperationCanceledException) when (job.StoppedBy is null && _draining)
         {
-            job.Problem = "The program was stopped; this goes on when it runs again.";
+            job.Problem = "The program was stopped; this continues when it runs again.";
         }
         catch (OperationCanceledException)
         {

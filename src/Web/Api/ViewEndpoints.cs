@@ -67,7 +67,7 @@ public static class ViewEndpoints
             return ApiEndpoints.Problem(404, $"There is no view “{name}”.");
         var asked = asking.For(view.Asks, rights);
         if (asked.Fault is { } fault)
-            return ApiEndpoints.Problem(409, $"The view cannot be asked any more: {fault.Says}");
+            return ApiEndpoints.Problem(409, $"The view no longer works: {fault.Says}");
         RecordColumn Column(Field f) => new(f.Key, f.Key, f.Kind, [.. f.Columns.Select(Column)]);
         List<RecordColumn> columns =
         [

@@ -38,7 +38,7 @@ public static class FinderForm
             if (int.TryParse(typed, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number))
                 page = number;
             else
-                form.Refuse("page", $"“{typed}” is not the number of a page; -1 is the last.");
+                form.Refuse("page", $"“{typed}” is not a page number; -1 is the last page.");
         }
         return new Finder(form.Text("finder") ?? "", form.Text("kind") ?? "")
         {

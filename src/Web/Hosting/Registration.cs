@@ -271,7 +271,7 @@ public static class Registration
             );
         }
         if (people.NobodyYet)
-            Console.WriteLine($"Set-up word for the first administrator: {people.SetUpWord}");
+            Console.WriteLine($"Set-up code for the first administrator: {people.SetUpWord}");
         app.Services.GetRequiredService<WithJobs>().MakeKnown();
         app.Services.GetRequiredService<Jobs>().TakeUp();
         app.Services.GetRequiredService<Rebuilding>().StartDue();

@@ -53,7 +53,7 @@ public static class Sessions
         await context.HttpContext.SignOutAsync(CookieAuthenticationDefaults.AuthenticationScheme);
     }
 
-    /// <summary>Who has a one-time word for a password can go nowhere before it is replaced.</summary>
+    /// <summary>Who signed in with a one-time password can go nowhere before it is replaced.</summary>
     public static void UsePasswordFirst(this IApplicationBuilder app) =>
         app.Use(
             async (context, next) =>

@@ -33,9 +33,9 @@ public sealed class ErrorModel : PlacePage
                         "The page could not read this",
                         "What was sent is not what this page expects. Nothing was changed; go back and try again."
                     ),
-                    403 => ("This place is not yours", "Your role does not reach here. An administrator can change that."),
-                    404 => ("There is no such page", "It may have been moved or removed meanwhile."),
-                    405 => ("This cannot be asked here", "The page does not take what was sent. Nothing was changed."),
+                    403 => ("You cannot open this page", "Your role does not include it. An administrator can change that."),
+                    404 => ("There is no such page", "It may have been moved or removed in the meantime."),
+                    405 => ("This cannot be done here", "The page does not accept what was sent. Nothing was changed."),
                     413 => ("This is too large", "More was sent than is taken at once. Nothing was changed."),
                     429 => ("Too many attempts", "Wait a minute, then try again."),
                     _ => (

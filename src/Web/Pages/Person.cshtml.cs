@@ -9,7 +9,7 @@ namespace ClearLexicon.Web.Pages;
 /// <summary>A person's own settings: the language of messages, their password.</summary>
 public sealed class PersonModel(Accounts people) : PlacePage
 {
-    /// <summary>Whether a one-time word has to be replaced before anything else.</summary>
+    /// <summary>Whether a one-time password has to be replaced before anything else.</summary>
     public bool MustChange { get; private set; }
 
     public string Email { get; private set; } = "";
@@ -41,11 +41,11 @@ public sealed class PersonModel(Accounts people) : PlacePage
         var result =
             Sent("password") == Sent("again")
                 ? people.ChangePassword(Who, Sent("old"), Sent("password"))
-                : "The new password was not typed the same twice.";
+                : "The two new passwords are not the same.";
         // This session goes on; all others of the person have ended.
         if (result.Ok)
             await Sessions.BeginAsync(HttpContext, people.Find(Who)!);
-        Note(result, "Your password is changed. Where else you were signed in, you sign in anew.");
+        Note(result, "Your password is changed. Wherever else you were signed in, you have to sign in again.");
         OnGet();
         return Page();
     }

@@ -11,7 +11,7 @@ public sealed class SettingsModel(Accounts people, ServiceAddresses services, No
 {
     /// <summary>Longest life of a token that is offered, in days.</summary>
     public static IReadOnlyList<(int? Days, string Words)> Lives { get; } =
-    [(30, "30 days"), (90, "90 days"), (365, "a year"), (null, "no end")];
+    [(30, "30 days"), (90, "90 days"), (365, "a year"), (null, "no limit")];
 
     public List<Person> Everybody { get; private set; } = [];
 
@@ -19,7 +19,7 @@ public sealed class SettingsModel(Accounts people, ServiceAddresses services, No
 
     public string? NewToken { get; private set; }
 
-    /// <summary>A one-time word that was just made, and for whom.</summary>
+    /// <summary>A one-time password that was just made, and for whom.</summary>
     public (string Name, string Word)? NewWord { get; private set; }
 
     /// <summary>Addresses of services that may be asked.</summary>
@@ -35,7 +35,7 @@ public sealed class SettingsModel(Accounts people, ServiceAddresses services, No
 
     public IActionResult OnPostRoles(long id)
     {
-        Note(people.SetRoles(id, SentMany("role"), Who), "Their roles are changed; where they are signed in, they sign in anew.");
+        Note(people.SetRoles(id, SentMany("role"), Who), "Their roles are changed; where they were signed in, they have to sign in again.");
         if (Problem is not null)
             Open = $"person-{id}";
         return Loaded();

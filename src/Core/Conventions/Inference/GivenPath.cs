@@ -36,7 +36,7 @@ public sealed record GivenPath(int Line, string[] Levels, string Extension)
         else if (text.Length > 1 && text[1] == ':' && char.IsAsciiLetter(text[0]))
             text = text[2..];
         if (text.EndsWith('/') || text.Length == 0)
-            return (null, "names a folder, no file");
+            return (null, "names a folder, not a file");
         var levels = text.Split('/', StringSplitOptions.RemoveEmptyEntries);
         if (levels.Any(l => l is "." or ".."))
             return (null, "goes up or stays with . or ..; write the whole path");

@@ -24,7 +24,7 @@ public sealed record ProposedField(Field Field, IReadOnlyList<string> NewTerms);
 /// <param name="Sample">The first of them.</param>
 public sealed record UnexplainedGroup(string Form, int Count, string Sample);
 
-/// <summary>A convention proposed from paths as they ought to look.</summary>
+/// <summary>A convention proposed from paths as they should look.</summary>
 /// <param name="Folder">Pieces of the folder line.</param>
 /// <param name="Name">Pieces of the name line.</param>
 /// <param name="Fields">Fields to be made.</param>
@@ -76,7 +76,7 @@ public static class PathInference
     )
     {
         if (lines.Count > Most)
-            return (null, $"These are {lines.Count} paths; {Most} at most are looked at together.");
+            return (null, $"These are {lines.Count} paths; at most {Most} can be compared at once.");
         var limits = convention.Limits ?? PathLimits.FileShare;
         var refused = new List<(int, string, string)>();
         var paths = new List<GivenPath>(lines.Count);
@@ -94,8 +94,8 @@ public static class PathInference
             return (
                 null,
                 refused is [var (line, text, why), ..]
-                    ? $"No line is a path that can be taken. Line {line}, “{text}”, {why}."
-                    : "Write or paste some paths as they ought to look, one a line."
+                    ? $"No line is a path that can be used. Line {line}, “{text}”, {why}."
+                    : "Write or paste some paths as they should look, one per line."
             );
 
         var notes = new List<string>();
@@ -105,9 +105,9 @@ public static class PathInference
                 $"The paths are of different depth; {depths[0].Count()} of {paths.Count} have {depths[0].Key - 1} folders, which was taken."
             );
         if (paths.Select(p => p.Extension.ToLowerInvariant()).Distinct().Count() is > 1 and var kinds)
-            notes.Add($"{kinds} different extensions stand in the paths; an extension is no part of a convention.");
+            notes.Add($"{kinds} different extensions stand in the paths; an extension is not part of a convention.");
         if (paths.Count == 1)
-            notes.Add("One example does not tell what varies; a second one makes this surer.");
+            notes.Add("One example does not show what varies; a second one makes this more certain.");
         var main = depths[0].ToArray();
         // A listing is looked at evenly; all of it is checked afterwards.
         var looked =
@@ -129,7 +129,7 @@ public static class PathInference
             && paths.Count > 1
         )
             notes.Add(
-                "These examples have no structure in common; each folder and name was taken as text. Examples that are alike tell more."
+                "These examples have no structure in common, so each folder and name was taken as text. Examples that are alike show more."
             );
         return (
             new ProposedConvention(draft.Folder, draft.Name, draft.Fields, paths.Count, fits.Count(f => f), unexplained, refused, notes),

@@ -310,7 +310,7 @@ internal sealed class ProposedPieces
                 {
                     Vocabulary = field.Key,
                 },
-                $"Only {distinct.Count} different words: a vocabulary of their own.",
+                $"Only {distinct.Count} different words: a vocabulary of its own.",
                 true,
                 distinct
             );

@@ -54,7 +54,7 @@ public static class Weaving
             if (type.Fields[i] is { NotSearched: true, NotInResults: true } && !used.Contains(fields + i))
                 ends[fields + i] = ends[fields + i] with
                 {
-                    NoUse = "leads nowhere: it names no path, no rule looks at it, and it is neither searched nor shown",
+                    NoUse = "leads nowhere: no path uses it, no rule checks it, and it is neither searched nor shown",
                 };
         return new ThreadPicture(ends, threads, segments);
     }
@@ -201,7 +201,7 @@ public static class Weaving
                     NoSource =
                         !isHole ? null
                         : field is null ? $"names “{piece.Field}”, which is not a field of this type"
-                        : $"{field.Label} is empty, which would leave a hole in the path; the document is held back",
+                        : $"{field.Label} is empty, which would leave a gap in the path; the document is held back",
                 }
             );
         }

@@ -52,8 +52,8 @@ public sealed record CodeFilter
         if (Pattern.Length > 0 && !(SafePattern.TryWhole(Pattern, out var regex, out _) && SafePattern.Matches(regex!, code.Text) == true))
             return "it does not follow the pattern";
         if (Region is { } region && !region.Contains(code.Box.CentreX, code.Box.CentreY))
-            return "it stands outside of the region";
-        return Page is { } wanted && page != wanted ? $"it stands on page {page}, not on page {wanted}" : null;
+            return "it is outside the region";
+        return Page is { } wanted && page != wanted ? $"it is on page {page}, not on page {wanted}" : null;
     }
 
     /// <summary>Every code of some pages with the reason why it is passed over, in reading order.</summary>

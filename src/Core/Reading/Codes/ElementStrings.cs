@@ -57,7 +57,7 @@ public static class ElementStrings
             }
             var digits = IdentifierLength(text.AsSpan(at));
             if (digits == 0 || at + digits > text.Length)
-                return (elements, $"no application identifier stands at character {at + 1}");
+                return (elements, $"there is no application identifier at character {at + 1}");
             var identifier = text.Substring(at, digits);
             int to;
             if (Fixed.TryGetValue(identifier[..2], out var length))
@@ -87,7 +87,7 @@ public static class ElementStrings
         {
             var close = text.IndexOf(')', at);
             if (text[at] != '(' || close < at + 2 || close - at - 1 != IdentifierLength(text.AsSpan(at + 1)))
-                return (elements, $"no application identifier stands at character {at + 1}");
+                return (elements, $"there is no application identifier at character {at + 1}");
             var next = text.IndexOf('(', close);
             // A bracket that opens no identifier belongs to the data.
             while (

@@ -104,7 +104,7 @@ public static class FinderKinds
         {
             Finding = static f =>
                 f.Which == Which.Nearest && f.Words.Count == 0 ? "Write the words that the value is nearest to."
-                : f.Shape == "text" ? "Any words at all are no shape: choose another."
+                : f.Shape == "text" ? "Any words at all is not a shape: choose another."
                 : Common(f),
             Says = static f =>
                 f.Which == Which.Nearest

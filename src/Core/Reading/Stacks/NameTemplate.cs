@@ -21,10 +21,10 @@ public static class NameTemplate
         if (template.Length > Longest)
             return $"The pattern of names is longer than {Longest} characters.";
         var fields = Fields(template);
-        return fields is null ? "In the pattern of names a brace is open that is not closed, or the other way round."
+        return fields is null ? "The pattern of names has a brace that is not opened or not closed."
             : fields.Count > Most ? $"The pattern of names has more than {Most} values."
             : fields.Contains("") ? "In the pattern of names, write a field key or * between the braces."
-            : fields.Where(f => f != "*").GroupBy(f => f).Any(g => g.Count() > 1) ? "In the pattern of names a field stands twice."
+            : fields.Where(f => f != "*").GroupBy(f => f).Any(g => g.Count() > 1) ? "In the pattern of names a field appears twice."
             : null;
     }
 

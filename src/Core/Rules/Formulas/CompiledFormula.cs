@@ -42,7 +42,7 @@ public sealed class CompiledFormula
         }
         catch (FormulaException e)
         {
-            problem = e.At >= 0 ? $"The formula goes wrong at character {e.At + 1}: {e.Message}" : $"The formula goes wrong: {e.Message}";
+            problem = e.At >= 0 ? $"Error in the formula at character {e.At + 1}: {e.Message}" : $"Error in the formula: {e.Message}";
             return false;
         }
     }

@@ -49,7 +49,7 @@ internal sealed class FormulaCompiler(TypeFields type)
                 {
                     { Kind: FormulaKind.Truth } v => FormulaValue.Of(v.Number == 0),
                     { Kind: FormulaKind.Empty or FormulaKind.Failed } none => none,
-                    _ => FormulaValue.Failed("“not” stands before something that is neither yes nor no"),
+                    _ => FormulaValue.Failed("“not” comes before something that is neither yes nor no"),
                 }
             : (r, n) =>
                 of(r, n) switch
@@ -188,7 +188,7 @@ internal sealed class FormulaCompiler(TypeFields type)
 
     internal static FormulaValue Day(decimal number) =>
         number < 0 || number > DateOnly.MaxValue.DayNumber
-            ? FormulaValue.Failed("the date leaves the calendar")
+            ? FormulaValue.Failed("the date is outside the calendar")
             : new FormulaValue(FormulaKind.Date, decimal.Truncate(number), "");
 
     private static Part Comparing(Part left, Part right, Func<int, bool> holds) =>

@@ -16,8 +16,8 @@ public static class FormulaFunctions
     /// <summary>All, in the order help lists them; Sum and Count take a table or its column.</summary>
     public static IReadOnlyList<FormulaFunction> All { get; } =
     [
-        new("IsEmpty", 1, 1, "nothing stands there"),
-        new("IsFilled", 1, 1, "something stands there"),
+        new("IsEmpty", 1, 1, "nothing is there"),
+        new("IsFilled", 1, 1, "something is there"),
         new("If", 3, 3, "one of two values by a condition"),
         new("Sum", 1, 1, "sum of a table’s column"),
         new("Count", 1, 1, "rows of a table"),
@@ -35,7 +35,7 @@ public static class FormulaFunctions
         new("Upper", 1, 1, "capital letters"),
         new("Lower", 1, 1, "small letters"),
         new("Left", 2, 2, "first characters"),
-        new("Contains", 2, 2, "text stands in text"),
+        new("Contains", 2, 2, "text is in text"),
         new("BeginsWith", 2, 2, "text begins with text"),
     ];
 
@@ -105,7 +105,7 @@ public static class FormulaFunctions
     private static FormulaValue AddMonths(in FormulaValue date, decimal months) =>
         Math.Abs(months) <= 120_000 && Exact.AddMonths(Date(date), (int)months) is { } later
             ? FormulaValue.Of(later)
-            : FormulaValue.Failed("the date leaves the calendar");
+            : FormulaValue.Failed("the date is outside the calendar");
 
     private static DateOnly Date(in FormulaValue value) => DateOnly.FromDayNumber((int)value.Number);
 

@@ -216,7 +216,7 @@ internal static class FormulaGrammar
                     text[open] == '\'' ? "the text that begins there is not closed." : "the bracket that begins there is not closed.",
                     open
                 );
-            throw new FormulaException(at < text.Length ? $"“{text[at]}” has no meaning here." : "it ends too early.", at);
+            throw new FormulaException(at < text.Length ? $"“{text[at]}” means nothing here." : "it ends too soon.", at);
         }
         if (TooDeep(tokens.Value))
             throw new FormulaException($"it is nested more than {Deepest} deep.", -1);
@@ -227,8 +227,8 @@ internal static class FormulaGrammar
         var position = read.ErrorPosition.HasValue ? read.ErrorPosition.Absolute : rest?.Position.Absolute ?? text.Length;
         throw new FormulaException(
             position < text.Length
-                ? $"“{Shown(text, position)}” cannot stand here."
-                : "it ends too early; a value or a closing bracket is missing.",
+                ? $"“{Shown(text, position)}” cannot be used here."
+                : "it ends too soon; a value or a closing bracket is missing.",
             position
         );
     }

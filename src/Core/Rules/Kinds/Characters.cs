@@ -90,6 +90,6 @@ public sealed record CharacterRefused(string Label, string Character, int Positi
         {
             "de" => $"{Label} darf „{Character}“ nicht enthalten (Zeichen {Position}).",
             "fr" => $"{Label} ne peut pas contenir « {Character} » (caractère {Position}).",
-            _ => $"{Label} may not hold “{Character}” (character {Position}).",
+            _ => $"{Label} may not contain “{Character}” (character {Position}).",
         };
 }

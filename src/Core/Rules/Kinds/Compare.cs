@@ -26,7 +26,7 @@ internal enum Shifted
 }
 
 /// <summary>
-/// Two fields compare as stated; the second may be shifted by days, months, minutes or a number, or multiplied. Holds when either is
+/// Two fields are compared as stated; the second may be shifted by days, months, minutes or a number, or multiplied. Holds when either is
 /// missing: “must be filled” is another rule. A month later than the 31st is the last day of that month.
 /// </summary>
 public sealed class Compare : IRuleKind
@@ -74,7 +74,7 @@ public sealed class Compare : IRuleKind
     public string Code => Kind;
 
     /// <inheritdoc/>
-    public string Title => "Two fields compare";
+    public string Title => "Two fields are compared";
 
     /// <inheritdoc/>
     public IReadOnlyList<RuleParameter> Parameters { get; } = [First, How, Second, Shift, By];
@@ -279,6 +279,6 @@ public sealed record DateBeyond(string Shifted) : ProblemKind("date-beyond")
         {
             "de" => $"{Shifted} verlässt den Kalender und lässt sich nicht vergleichen.",
             "fr" => $"{Shifted} sort du calendrier et ne peut pas être comparé.",
-            _ => $"{Shifted} leaves the calendar, so it cannot be compared.",
+            _ => $"{Shifted} is outside the calendar, so it cannot be compared.",
         };
 }

@@ -37,7 +37,7 @@ public sealed class DateToday : IRuleKind
     public string Code => Kind;
 
     /// <inheritdoc/>
-    public string Title => "A date stands near today or another date";
+    public string Title => "A date is near today or another date";
 
     /// <inheritdoc/>
     public IReadOnlyList<RuleParameter> Parameters { get; } = [Subject, How, Days, Other];
@@ -121,7 +121,7 @@ public sealed record InTheFuture(string Label) : ProblemKind("date-not-future")
         {
             "de" => $"{Label} liegt in der Zukunft.",
             "fr" => $"{Label} est dans le futur.",
-            _ => $"{Label} lies in the future.",
+            _ => $"{Label} is in the future.",
         };
 }
 
@@ -133,7 +133,7 @@ public sealed record InThePast(string Label) : ProblemKind("date-not-past")
         {
             "de" => $"{Label} liegt in der Vergangenheit.",
             "fr" => $"{Label} est dans le passé.",
-            _ => $"{Label} lies in the past.",
+            _ => $"{Label} is in the past.",
         };
 }
 
@@ -145,7 +145,7 @@ public sealed record NotInThePast(string Label) : ProblemKind("date-past")
         {
             "de" => $"{Label} muss in der Vergangenheit liegen.",
             "fr" => $"{Label} doit être dans le passé.",
-            _ => $"{Label} must lie in the past.",
+            _ => $"{Label} must be in the past.",
         };
 }
 
@@ -157,7 +157,7 @@ public sealed record NotInTheFuture(string Label) : ProblemKind("date-future")
         {
             "de" => $"{Label} muss in der Zukunft liegen.",
             "fr" => $"{Label} doit être dans le futur.",
-            _ => $"{Label} must lie in the future.",
+            _ => $"{Label} must be in the future.",
         };
 }
 
@@ -169,7 +169,7 @@ public sealed record NotNearToday(string Label, int Days) : ProblemKind("date-ne
         {
             "de" => $"{Label} muss höchstens {Days} Tage von heute entfernt sein.",
             "fr" => $"{Label} doit être à {Days} jours au plus d’aujourd’hui.",
-            _ => $"{Label} must lie within {Days} days of today.",
+            _ => $"{Label} must be within {Days} days of today.",
         };
 }
 
@@ -181,6 +181,6 @@ public sealed record NotNearOther(string Label, int Days, string Other) : Proble
         {
             "de" => $"{Label} muss höchstens {Days} Tage von {Other} entfernt sein.",
             "fr" => $"{Label} doit être à {Days} jours au plus de {Other}.",
-            _ => $"{Label} must lie within {Days} days of {Other}.",
+            _ => $"{Label} must be within {Days} days of {Other}.",
         };
 }

@@ -17,7 +17,7 @@ public sealed class DateWithin : IRuleKind
     public string Code => Kind;
 
     /// <inheritdoc/>
-    public string Title => "A date lies within dates";
+    public string Title => "A date is within dates";
 
     /// <inheritdoc/>
     public IReadOnlyList<RuleParameter> Parameters { get; } = [Subject, Earliest, Latest];

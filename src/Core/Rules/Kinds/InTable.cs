@@ -90,7 +90,7 @@ public sealed record NotInTable(string Labels, string Values, string Table) : Pr
         {
             "de" => $"{Labels} „{Values}“ steht nicht in {Table}.",
             "fr" => $"{Labels} « {Values} » ne figure pas dans {Table}.",
-            _ => $"{Labels} “{Values}” does not stand in {Table}.",
+            _ => $"{Labels} “{Values}” is not in {Table}.",
         };
 }
 

@@ -3,7 +3,7 @@ using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Rules;
 
-/// <summary>A number lies within limits, both inclusive, in the field's own unit.</summary>
+/// <summary>A number is within limits, both inclusive, in the field's own unit.</summary>
 public sealed class NumberWithin : IRuleKind
 {
     private static readonly FieldBlank Subject = new("field", "Number", RuleKinds.Numbers);
@@ -17,7 +17,7 @@ public sealed class NumberWithin : IRuleKind
     public string Code => Kind;
 
     /// <inheritdoc/>
-    public string Title => "A number lies within limits";
+    public string Title => "A number is within limits";
 
     /// <inheritdoc/>
     public IReadOnlyList<RuleParameter> Parameters { get; } = [Subject, Least, Most];

@@ -92,6 +92,6 @@ public sealed record DoesNotRepeat(string Text, string Source, string Piece) : P
         {
             "de" => $"„{Text}“ enthält {Source} nicht ({Piece}).",
             "fr" => $"« {Text} » ne contient pas {Source} ({Piece}).",
-            _ => $"“{Text}” does not hold {Source} ({Piece}).",
+            _ => $"“{Text}” does not contain {Source} ({Piece}).",
         };
 }

@@ -18,7 +18,7 @@ public sealed class TermIn : IRuleKind
     public string Code => Kind;
 
     /// <inheritdoc/>
-    public string Title => "A term is reviewed and lies within a branch";
+    public string Title => "A term is reviewed and within a branch";
 
     /// <inheritdoc/>
     public IReadOnlyList<RuleParameter> Parameters { get; } = [Subject, Branch];
@@ -81,6 +81,6 @@ public sealed record TermNotWithin(string Term, string Branch) : ProblemKind("te
         {
             "de" => $"„{Term}“ liegt nicht in {Branch}.",
             "fr" => $"« {Term} » ne se trouve pas dans {Branch}.",
-            _ => $"“{Term}” does not lie within {Branch}.",
+            _ => $"“{Term}” is not within {Branch}.",
         };
 }

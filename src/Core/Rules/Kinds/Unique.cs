@@ -3,7 +3,7 @@ using ClearLexicon.Core.Fields;
 namespace ClearLexicon.Core.Rules;
 
 /// <summary>
-/// A combination of fields stands only once in the repository, the batch and the inventory. No record can answer this
+/// A combination of fields occurs only once in the repository, the batch and the inventory. No record can answer this
 /// alone: <see cref="Compile"/> is null, and whoever holds the other records asks <see cref="Key"/> in batches.
 /// </summary>
 public sealed class Unique : IRuleKind
@@ -18,7 +18,7 @@ public sealed class Unique : IRuleKind
     public string Code => Kind;
 
     /// <inheritdoc/>
-    public string Title => "A combination of fields stands only once";
+    public string Title => "A combination of fields occurs only once";
 
     /// <inheritdoc/>
     public IReadOnlyList<RuleParameter> Parameters { get; } = [Named];

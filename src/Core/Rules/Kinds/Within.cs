@@ -40,6 +40,6 @@ public sealed record NotWithin(string Label, string Limits) : ProblemKind("not-w
         {
             "de" => $"{Label} muss in {Limits} liegen.",
             "fr" => $"{Label} doit être dans {Limits}.",
-            _ => $"{Label} must lie within {Limits}.",
+            _ => $"{Label} must be within {Limits}.",
         };
 }

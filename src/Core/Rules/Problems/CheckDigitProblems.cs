@@ -22,7 +22,7 @@ public sealed record WrongCharacter(string Text, string Character, int Position)
         {
             "de" => $"„{Text}“ enthält „{Character}“ an einer Stelle, wo es nicht stehen kann (Zeichen {Position}).",
             "fr" => $"« {Text} » contient « {Character} » là où il ne peut pas être (caractère {Position}).",
-            _ => $"“{Text}” holds “{Character}” where it cannot stand (character {Position}).",
+            _ => $"“{Text}” has “{Character}” where it is not allowed (character {Position}).",
         };
 }
 
@@ -46,7 +46,7 @@ public sealed record NoBirthDate(string Text, string Digits) : ProblemKind("chec
         {
             "de" => $"„{Text}“ enthält in {Digits} kein Geburtsdatum.",
             "fr" => $"« {Text} » ne contient pas de date de naissance dans {Digits}.",
-            _ => $"“{Text}” holds no date of birth in {Digits}.",
+            _ => $"“{Text}” has no date of birth in {Digits}.",
         };
 }
 

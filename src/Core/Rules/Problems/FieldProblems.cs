@@ -164,7 +164,7 @@ public sealed record NotInBranch(string Term, string Branch) : ProblemKind("not-
         {
             "de" => $"„{Term}“ liegt nicht unter {Branch}.",
             "fr" => $"« {Term} » ne se trouve pas sous {Branch}.",
-            _ => $"“{Term}” does not lie below {Branch}.",
+            _ => $"“{Term}” is not below {Branch}.",
         };
 }
 
@@ -284,7 +284,7 @@ public sealed record NotUnicode(string Label) : ProblemKind("not-unicode")
         {
             "de" => $"{Label} enthält ein Zeichen, das nicht aufbewahrt werden kann (NUL oder ein halbes Paar).",
             "fr" => $"{Label} contient un caractère qui ne peut pas être conservé (NUL ou une demi-paire).",
-            _ => $"{Label} holds a character that cannot be kept (NUL, or half of a pair).",
+            _ => $"{Label} contains a character that cannot be kept (NUL, or half of a pair).",
         };
 }
 
@@ -344,6 +344,6 @@ public sealed record TooLarge(string Computed) : ProblemKind("too-large")
         {
             "de" => $"{Computed} wird zu groß, um berechnet zu werden.",
             "fr" => $"{Computed} devient trop grand pour être calculé.",
-            _ => $"{Computed} becomes too large to be computed.",
+            _ => $"{Computed} is too large to be computed.",
         };
 }

@@ -43,7 +43,7 @@ public sealed class FileModel(DesignFiles files) : PlacePage
     {
         if (files.Take(Sent("ticket")) is not { } design)
         {
-            Problem = "That plan is no longer kept; import the file again.";
+            Problem = "That plan has expired; import the file again.";
             return Page();
         }
         Note(

@@ -47,7 +47,7 @@ public sealed class ImportModel(Designs designs, Vocabularies vocabularies) : Pl
             return gone;
         if (vocabularies.Take(Sent("ticket")) is not { } brought)
         {
-            Problem = "That plan is no longer kept; import the file again.";
+            Problem = "That plan has expired; import the file again.";
             return Page();
         }
         var result = vocabularies.Import(key, brought, Who);

@@ -66,7 +66,7 @@ public sealed class DesignIndexModel(Designs designs, Drafts drafts, Vocabularie
         Problem =
             file is null ? "Choose a file."
             : designs.Tables.ContainsKey(ShortName.From(name))
-                ? $"There is a reference table called “{name}” already; open it to bring it anew."
+                ? $"There is a reference table called “{name}” already; open it to import a newer file."
             : null;
         if (Problem is null)
         {

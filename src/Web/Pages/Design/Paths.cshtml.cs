@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-/// <summary>Starts a convention from the end: from paths as they ought to look.</summary>
+/// <summary>Starts a convention from the end: from paths as they should look.</summary>
 public sealed class PathsModel(Designs designs, ConventionProposals proposals, Migrations migrations) : PlacePage
 {
     public TypeState State { get; private set; } = null!;

@@ -51,7 +51,7 @@ public sealed class TableModel(Designs designs, ReferenceTables tables) : PlaceP
         if (designs.Tables.GetValueOrDefault(key) is not { } table)
             return NotFound();
         if (tables.Take(Sent("ticket")) is not { } difference)
-            Problem = "That plan is no longer kept; import the file again.";
+            Problem = "That plan has expired; import the file again.";
         else
             Note(tables.Bring(table.Name, difference, Who) is { Ok: false } bad ? bad.Problem! : Result.Done, "Imported.");
         return Load(key, null);

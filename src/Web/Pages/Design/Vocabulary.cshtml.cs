@@ -126,7 +126,7 @@ public sealed class VocabularyModel(Designs designs, Vocabularies vocabularies) 
         Apply(
             key,
             index => VocabularyEditing.SetStatus(index, term, status, by),
-            status == TermStatus.Retired ? "Retired. Documents that carry it keep it; new ones cannot choose it." : "It may be chosen."
+            status == TermStatus.Retired ? "Retired. Documents that carry it keep it; new ones cannot choose it." : "It can be chosen now."
         );
         return Load(key, null, term);
     }

@@ -153,7 +153,7 @@ public sealed class DeskDocumentModel(
 
     public IActionResult OnPostUnpark(long id)
     {
-        Note(desk.Unpark(id, Who), "It waits among the others again.");
+        Note(desk.Unpark(id, Who), "It is back among the others.");
         return Load(id);
     }
 

@@ -18,7 +18,7 @@ public sealed class DeskStackModel(Stacks stacks, Jobs jobs) : PlacePage
     /// <summary>The separation in its form.</summary>
     public Form Separation { get; private set; } = new();
 
-    /// <summary>Whether another separation is only looked at.</summary>
+    /// <summary>Whether another separation is only previewed.</summary>
     public bool Trying { get; private set; }
 
     /// <summary>Documents of the ribbon, each with its pages and the vanished ones before them.</summary>

@@ -50,7 +50,7 @@ public sealed class DeskWayInModel(WaysIn ways, TaughtReaders readers, Designs d
             return await LoadAsync(Posted);
         }
         Key = saved.Value!;
-        Done = "Saved. What arrives from now on is taken so.";
+        Done = "Saved. It applies to what arrives from now on.";
         return await LoadAsync(null);
     }
 

@@ -39,8 +39,8 @@ public sealed class InventoryModel(Migrations migrations, Waves waves, Designs d
     public static string InWords(Wave wave, bool running) =>
         wave.State switch
         {
-            "undone" => "taken back",
-            "undoing" => running ? "being taken back" : "partly taken back",
+            "undone" => "undone",
+            "undoing" => running ? "being undone" : "partly undone",
             "running" or "stopped" when !running => "stopped on the way",
             _ => wave.State,
         };
@@ -127,7 +127,7 @@ public sealed class InventoryModel(Migrations migrations, Waves waves, Designs d
     public IActionResult OnPostGoOn(long id, long wave) => Started(id, () => waves.GoOn(wave, Who));
 
     public IActionResult OnPostUndo(long id, long wave) =>
-        Started(id, () => waves.StartUndo(wave, Who), $"Wave {wave} is taken back completely.");
+        Started(id, () => waves.StartUndo(wave, Who), $"Wave {wave} is undone completely.");
 
     /// <summary>The rows that were left, with their reasons.</summary>
     public IActionResult OnGetLeft(long id)

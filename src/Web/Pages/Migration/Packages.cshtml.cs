@@ -44,11 +44,11 @@ public sealed class PackagesModel(Packages packages, Takeovers takeovers, Jobs j
     public static string InWords(Takeover one) =>
         one.State switch
         {
-            "looking" => "not looked through to its end",
-            "looked" => one.Look!.Problems.Count == 0 ? "sound" : "not taken: something is wrong with it",
-            "taking" => "taken over in part",
+            "looking" => "the check of it was not finished",
+            "looked" => one.Look!.Problems.Count == 0 ? "sound" : "not imported: something is wrong with it",
+            "taking" => "imported in part",
             "taken" => "taken over",
-            "returning" => "taken away again in part",
-            _ => "taken away again",
+            "returning" => "removed again in part",
+            _ => "removed again",
         };
 }

@@ -45,7 +45,7 @@ public sealed class BulkEditModel(BulkEdits edits, Asking asking, Designs design
             BulkAct.Replace => "replace",
             BulkAct.Add => "add the term",
             BulkAct.Remove => "remove the term",
-            _ => "work out anew",
+            _ => "work out again",
         };
 
     /// <summary>Label of a bulk edit's change.</summary>

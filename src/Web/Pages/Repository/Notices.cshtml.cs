@@ -68,7 +68,7 @@ public sealed class NoticesModel(Notices notices, Asking asking, Designs designs
             return Forbid();
         Read();
         var saved = notices.Save(Rule, Who, Rights);
-        Note(saved, "Kept. It tells of what happens from now on.");
+        Note(saved, "Saved. It applies to what happens from now on.");
         return saved.Ok ? OnGet(null) : Load();
     }
 
@@ -76,7 +76,7 @@ public sealed class NoticesModel(Notices notices, Asking asking, Designs designs
     {
         if (!Rights.WorksTheDesk)
             return Forbid();
-        Note(notices.Remove(rule, Who), "It is gone, with what it has told.");
+        Note(notices.Remove(rule, Who), "It is removed, with the notices it gave.");
         return OnGet(null);
     }
 
