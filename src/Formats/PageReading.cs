@@ -51,6 +51,9 @@ public static class PageReading
     /// <summary>Most words of one page.</summary>
     public const int MostWords = 100_000;
 
+    /// <summary>Pages that are recognised by one run; their cleaned pictures lie on the disk meanwhile.</summary>
+    private const int RecognisedAtOnce = 8;
+
     internal static readonly TimeSpan PageLimit = TimeSpan.FromSeconds(60);
 
     /// <summary>Reads pages of a file that <see cref="IntakeCheck"/> let through.</summary>
@@ -72,48 +75,56 @@ public static class PageReading
         using var pdf = kind == FileKind.Pdf ? PdfDocument.Open(path) : null;
         using var drawing = pdf is null ? null : new PdfDrawing(path, pdf, wanted, imageFolder);
         var taken = new List<TakenPage>();
-        var waiting = new List<(int At, WaitingPage Page)>();
+        var waiting = new List<WaitingPage>();
         try
         {
             for (var number = wanted.First; number < wanted.First + wanted.Count; number++)
             {
                 cancel.ThrowIfCancellationRequested();
                 var (page, cleaned) = await TakeAsync(path, kind, drawing, number, Path.Combine(imageFolder, $"{number}.png"), cancel);
-                if (cleaned is not null)
-                    waiting.Add((taken.Count, cleaned));
                 taken.Add(page);
+                if (cleaned is not null)
+                    waiting.Add(cleaned);
+                if (waiting.Count == RecognisedAtOnce)
+                    await RecogniseAsync();
             }
+            await RecogniseAsync();
+            return taken;
         }
-        catch
+        finally
         {
-            waiting.ForEach(w => File.Delete(w.Page.Cleaned));
-            throw;
+            waiting.ForEach(w => File.Delete(w.Cleaned));
         }
-        var next = 0;
-        WaitingPage[] pages = [.. waiting.Select(w => w.Page)];
-        await foreach (var read in TextRecognition.ReadAsync(pages, wanted.Languages, !wanted.AsTheyLie, PageLimit, cancel))
+
+        async Task RecogniseAsync()
         {
-            var at = waiting[next++].At;
-            using var upright = read.Upright;
-            taken[at] = Recognised(taken[at], read);
+            var next = 0;
+            await foreach (var read in TextRecognition.ReadAsync(waiting, wanted.Languages, !wanted.AsTheyLie, PageLimit, cancel))
+            {
+                var image = waiting[next++].Image;
+                var at = taken.FindIndex(t => t.ImagePath == image);
+                using var upright = read.Upright;
+                taken[at] = Recognised(taken[at], read, wanted.Languages);
+            }
+            waiting.Clear();
         }
-        return taken;
     }
 
     // The page with what recognition says of it; one that was turned is kept upright.
-    private static TakenPage Recognised(TakenPage page, RecognisedPage read)
+    private static TakenPage Recognised(TakenPage page, RecognisedPage read, string languages)
     {
         var (text, notice) = (page.Text, read.Notice ?? page.Notice);
-        if (read.Text is null)
+        if (read.Text is not { } words)
             return page with { Notice = notice };
+        words = words with { Languages = languages.Length > 0 ? languages : null };
         if (read.Upright is not { } upright)
             return page with
             {
-                Text = read.Text with { Codes = text.Codes, Unread = text.Unread, Ink = text.Ink, Lay = text.Lay, Size = text.Size },
+                Text = words with { Codes = text.Codes, Unread = text.Unread, Ink = text.Ink, Lay = text.Lay, Size = text.Size },
                 Notice = notice,
             };
         var size = text.Size is { } s && read.Turned % 180 != 0 ? new PageSize(s.Height, s.Width) : text.Size;
-        return Keep(upright, page.ImagePath, read.Text with { Lay = new PageLay(text.Lay.Skew, read.Turned), Size = size }, notice);
+        return Keep(upright, page.ImagePath, words with { Lay = new PageLay(text.Lay.Skew, read.Turned), Size = size }, notice);
     }
 
     /// <summary>The small picture that lies beside a page picture.</summary>

@@ -111,8 +111,18 @@ public static class TextRecognition
     internal static string Usual => Installed.Value.GetAwaiter().GetResult().Usual;
 
     /// <summary>Languages that are installed, by Tesseract's names.</summary>
-    public static async Task<IReadOnlyList<string>> LanguagesAsync() =>
-        Available ? [.. (await Installed.Value).All.Where(l => l != "osd")] : [];
+    public static IReadOnlyList<string> Languages =>
+        Available ? [.. Installed.Value.GetAwaiter().GetResult().All.Where(l => l != "osd")] : [];
+
+    /// <summary>A language as people call it; Tesseract's name where no other is known here.</summary>
+    public static string NameOf(string language) =>
+        language switch
+        {
+            "eng" => "English",
+            "deu" => "German",
+            "fra" => "French",
+            _ => language,
+        };
 
     // Those of the wanted languages that are installed; null when none is.
     private static string? Known(string wanted, IReadOnlyList<string> installed)

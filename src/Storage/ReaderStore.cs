@@ -198,6 +198,10 @@ public static class ReaderStore
     public static void SetTruth(SqliteConnection c, long id, IReadOnlyDictionary<string, string> truth) =>
         c.Execute("UPDATE samples SET truth = $truth WHERE id = $id", ("$id", id), ("$truth", Sql.ToJson(truth)));
 
+    /// <summary>Sets what was recognised on a sample.</summary>
+    public static void SetPage(SqliteConnection c, long id, PageText page) =>
+        c.Execute("UPDATE samples SET page = $page WHERE id = $id", ("$id", id), ("$page", Sql.ToJson(page)));
+
     private static Sample Map(SqliteDataReader r) =>
         new(
             r.GetInt64(0),

@@ -136,7 +136,7 @@ public class DepthWalk(HarbourFixture harbour)
         Press("#row-rule-r6");
         _screen.Fill(R6 + "[name='example-0-of-weight']", "24");
         _screen.Press(R6 + "[name='example-0-of-weight']", Keys.Enter);
-        _screen.Reads("#findings", "Nothing stands against publishing");
+        _screen.Reads("#findings", "Nothing stops it from being published");
         Press("#row-rule-r6");
         Press(R6 + "[hx-post*=Suggest]");
         _screen.Until(() => _screen.Has(R6 + "[name='example-1-passes']"), "no example was suggested");

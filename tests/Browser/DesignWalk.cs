@@ -59,7 +59,7 @@ public class DesignWalk(HarbourFixture harbour)
 
         // A rule as a sentence.
         _screen.Click("#row-new-rule");
-        _screen.Choose("#kind-new-rule", "Two fields compare");
+        _screen.Choose("#kind-new-rule", "Two fields are compared");
         _screen.Choose("#compare-first-new-rule", "Read on");
         _screen.Choose("#compare-second-new-rule", "Checked on");
         _screen.Click("form[hx-post*='handler=Rule'] button.plain");

@@ -94,7 +94,7 @@ public class StackWalk(HarbourFixture harbour)
         _screen.Click(".heading form button.do");
         _screen.Reads("h1 + span", "2 documents");
         _screen.Choose("#method", "each file is one document");
-        _screen.Reads("#sheet", "This is only a look");
+        _screen.Reads("#sheet", "This is only a preview");
         _screen.Reads("h1 + span", "1 document");
         _screen.Go($"/Desk/Stack/{batch}");
         _screen.Click("#ribbon button[value^='cut']");

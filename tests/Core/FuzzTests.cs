@@ -436,7 +436,7 @@ public class FuzzTests
             else
             {
                 wrong++;
-                Assert.StartsWith("Error in the formula", problem);
+                Assert.Contains("formula", problem);
             }
         }
         Assert.InRange(good, 1_000, 19_000);

@@ -24,11 +24,11 @@ public sealed class RecognitionTests : IDisposable
         Assert.Empty(TextRecognition.Parse(tsv, 3, 100, 100));
     }
 
-    /// <summary>A scanned stack: upright, skewed, blank, on its head, with words of its own, on its side.</summary>
+    /// <summary>A scanned stack: skewed, on its side, blank, with words of its own.</summary>
     [Fact]
     public async Task A_stack_recognised_by_one_run_says_what_its_pages_say_alone()
     {
-        float[] degrees = [0, 1.8f, 0, 180, 0, 90];
+        float[] degrees = [1.8f, 90, 0, 0];
         using (var file = File.Create(At("stack.pdf")))
         using (var pdf = SKDocument.CreatePdf(file))
         {
@@ -39,8 +39,8 @@ public sealed class RecognitionTests : IDisposable
                 using var ink = new SKPaint { Color = SKColors.Black };
                 using var page = Drawn(n, degrees[n - 1]);
                 using var picture = SKImage.FromBitmap(page);
-                if (n == 5)
-                    canvas.DrawText("Leaf 5 of its own words", 80, 100, SKTextAlign.Left, font, ink);
+                if (n == 4)
+                    canvas.DrawText("Leaf 4 of its own words", 80, 100, SKTextAlign.Left, font, ink);
                 else
                     canvas.DrawImage(picture, new SKRect(0, 0, 595, 842), SKSamplingOptions.Default);
                 pdf.EndPage();
@@ -56,16 +56,13 @@ public sealed class RecognitionTests : IDisposable
             Assert.Equal((alone.Text.Lay, alone.Text.Size, alone.Text.Ink), (page.Text.Lay, page.Text.Size, page.Text.Ink));
             Assert.Equal(await File.ReadAllBytesAsync(alone.ImagePath), await File.ReadAllBytesAsync(page.ImagePath));
         }
-        Assert.Equal([0, 0, 0, 180, 0, 270], together.Select(p => p.Text.Lay.Turned));
-        Assert.Equal(
-            ["recognised", "recognised", "recognised", "recognised", "text layer", "recognised"],
-            together.Select(p => p.Text.Method)
-        );
-        foreach (var n in new[] { 1, 2, 4, 5, 6 })
-            Assert.Contains(together[n - 1].Text.Words, w => w.Text == (n == 5 ? "5" : $"{n * 1237}"));
+        Assert.Equal([0, 270, 0, 0], together.Select(p => p.Text.Lay.Turned));
+        Assert.Equal(["recognised", "recognised", "recognised", "text layer"], together.Select(p => p.Text.Method));
+        foreach (var n in new[] { 1, 2, 4 })
+            Assert.Contains(together[n - 1].Text.Words, w => w.Text == (n == 4 ? "4" : $"{n * 1237}"));
         Assert.Empty(together[2].Text.Words);
         // The page on its side is kept as it is read, with its sides changed over.
-        Assert.Equal((842, 595), (Math.Round(together[5].Text.Size!.Value.Width), Math.Round(together[5].Text.Size!.Value.Height)));
+        Assert.Equal((842, 595), (Math.Round(together[1].Text.Size!.Value.Width), Math.Round(together[1].Text.Size!.Value.Height)));
         Assert.DoesNotContain(Directory.GetFiles(At("together")), f => f.Contains(".clean", StringComparison.Ordinal));
 
         Task<IReadOnlyList<TakenPage>> Read(WantedPages wanted, string folder) =>
@@ -102,7 +99,7 @@ public sealed class RecognitionTests : IDisposable
         canvas.RotateDegrees(degrees, 620, 877);
         using var font = new SKFont(SKTypeface.FromFile(SearchablePdf.FontPath), 34);
         using var ink = new SKPaint { Color = SKColors.Black, IsAntialias = true };
-        for (var i = 0; i < 12 && number != 3; i++)
+        for (var i = 0; i < 7 && number != 3; i++)
             canvas.DrawText(
                 i == 4 ? $"Tonnage {number * 1237} of the vessel" : "The harbour office keeps a record of each call",
                 across ? 60 : 150,

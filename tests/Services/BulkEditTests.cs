@@ -58,7 +58,7 @@ public sealed class BulkEditTests : IDisposable
         Assert.Equal(("undone", 1L), (Now(edit.Id).State, Number(edit, "stays")));
         Assert.Equal("Late Bird", _house.Get(ids[1]).Record["agent"]);
         Assert.All(ids.Skip(2), id => Assert.Equal(before[id], _house.Get(id).Record));
-        Assert.Contains("not in a state", _house.BulkEdits.StartUndo(edit.Id, "me").Problem);
+        Assert.Contains("can no longer do that", _house.BulkEdits.StartUndo(edit.Id, "me").Problem);
     }
 
     [Fact]

@@ -140,7 +140,7 @@ public sealed class CorrectionTests : IDisposable
         Assert.Null(document.ReaderKey);
         Assert.NotNull(_corrections.Teach(document.Id, "Call record", "me").Problem);
         Assert.Null(_house.Desk.SetType(document.Id, PageDesigns.CallOffice.TypeCode, "me").Problem);
-        Assert.Contains("None of the values stands", _corrections.Teach(document.Id, "Call record", "me").Problem);
+        Assert.Contains("None of the values is", _corrections.Teach(document.Id, "Call record", "me").Problem);
         var truth = PageOf(document).Truth;
         Assert.Null(_house.Desk.SetValues(document.Id, truth.ToDictionary(), "me").Problem);
         var taught = _corrections.Teach(document.Id, "Call record", "me").Value;

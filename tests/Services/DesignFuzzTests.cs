@@ -18,13 +18,13 @@ public sealed class DesignFuzzTests : IDisposable
     {
         var original = DesignFiles.Write(_house.Files.Export());
         var (refused, taken) = (0, 0);
-        for (var seed = 0; seed < 400; seed++)
+        var before = DesignFiles.Write(_house.Files.Export());
+        for (var seed = 0; seed < 300; seed++)
         {
             var random = new Random(seed);
             var mutated = JsonNode.Parse(original)!;
             for (var i = random.Next(1, 3); i > 0; i--)
                 Mutate(mutated, random);
-            var before = DesignFiles.Write(_house.Files.Export());
             try
             {
                 var read = DesignFiles.Read(mutated.ToJsonString());
@@ -32,6 +32,7 @@ public sealed class DesignFuzzTests : IDisposable
                 {
                     taken++;
                     Works();
+                    before = DesignFiles.Write(_house.Files.Export());
                 }
                 else
                 {
@@ -45,7 +46,7 @@ public sealed class DesignFuzzTests : IDisposable
                 throw new InvalidOperationException($"seed {seed}", e);
             }
         }
-        Assert.True(refused > 100 && taken > 20, $"{refused} refused, {taken} taken");
+        Assert.True(refused > 75 && taken > 15, $"{refused} refused, {taken} taken");
         // Putting the original back mends everything.
         Assert.Null(_house.Files.Import(DesignFiles.Read(original).Value!, "me").Problem);
         Works();

@@ -195,7 +195,7 @@ public sealed class DeskTests : IDisposable
         Assert.Equal(row[register.ColumnOf("IMO number")], _house.Get(ids[0]).Record["imo"]);
         Assert.Equal(row[register.ColumnOf("Vessel type")], _house.Get(ids[0]).Record["vessel-type"]);
         Assert.Equal("4711", _house.Get(ids[0]).Record["gross-tonnage"]);
-        Assert.Contains("no such row", lookUps.TakeRow(ids[0], "imo", "gone", "ann").Problem);
+        Assert.Contains("no longer has that row", lookUps.TakeRow(ids[0], "imo", "gone", "ann").Problem);
 
         // A filed call is found by a value from the call on the desk; what is empty there is taken over, but for what no two calls share.
         Assert.Null(_house.Filer.File(ids[1], "ann").Problem);

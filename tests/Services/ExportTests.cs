@@ -407,7 +407,7 @@ public sealed class ExportTests : IDisposable
     {
         var ids = await _house.FiledAsync(Code);
         Assert.Contains("time of day", _house.Plans.WhyNot(Plan(Code, p => p with { Every = "day", At = "25:00" }), Steward));
-        Assert.Contains("once only", _house.Plans.WhyNot(Plan(Code, p => p with { Every = "day", Taken = "stop" }), Steward));
+        Assert.Contains("only run once", _house.Plans.WhyNot(Plan(Code, p => p with { Every = "day", Taken = "stop" }), Steward));
         var kept = Kept(Plan(Code, p => p with { Every = "day", Columns = [.. p.Columns, new("master", "Master")] }));
         var byHand = Kept(Plan(Code));
         Assert.Equal(0, _house.Exports.StartDue());
@@ -475,7 +475,7 @@ public sealed class ExportTests : IDisposable
         Assert.Contains("may not see", _house.Plans.WhyNot(Plan(Code) with { Columns = [new("master", "M")] }, searcher));
         Assert.DoesNotContain(Plan(Code).Columns, c => c.Key == "master");
         Assert.Contains(
-            "no field",
+            "not a field",
             ExportPlans.Columns("Vessel\nBoat = x", _house.Asking.For(new ViewDefinition { Type = Code }, Steward).Fields).Problem
         );
         Assert.Contains("Two columns", _house.Plans.WhyNot(Plan(Code) with { Columns = [new("vessel", "M"), new("imo", "m")] }, Steward));

@@ -52,7 +52,7 @@ public sealed class NoticeTests : IDisposable
         Assert.Null(_house.Notices.Save(Rule($"Master is {master} and Call number is {number}", Roles.Searcher), "ann", Desk).Problem);
         Assert.Null(_house.Notices.Save(Rule($"Master is {master} and Call number is {number}", "ann"), "ann", Desk).Problem);
         Assert.Null(_house.Notices.Save(Rule($"Call number is {number}", Roles.Searcher, changed: false), "ann", Desk).Problem);
-        Assert.Contains("no role", _house.Notices.Save(Rule("", "nobody"), "ann", Desk).Problem);
+        Assert.Contains("neither a role", _house.Notices.Save(Rule("", "nobody"), "ann", Desk).Problem);
         Assert.Contains("filed, or when", _house.Notices.Save(Rule("", "ann", false, false), "ann", Desk).Problem);
         Assert.NotNull(_house.Notices.Save(Rule("Weather is bad", "ann"), "ann", Desk).Problem);
 
@@ -91,7 +91,7 @@ public sealed class NoticeTests : IDisposable
         Person("ann", Roles.Indexer, "ann@harbour.test");
         Person("bob", Roles.Indexer);
         foreach (var odd in new[] { "ann", "a b@c.d", "a@b.c\r\nBcc: x@y.z", "a@b.c, d@e.f", "x <a@b.c>" })
-            Assert.Contains("no mail address", _house.People.SetEmail("ann", odd).Problem);
+            Assert.Contains("not a mail address", _house.People.SetEmail("ann", odd).Problem);
         Assert.Null(_house.Notices.Save(Rule("", "ann", changed: false) with { Name = "All\r\nBcc: x@y.z" }, "me", Desk).Problem);
         Assert.Null(_house.Notices.Save(Rule("", Roles.Indexer, changed: false, daily: true) with { Name = "Daily" }, "me", Desk).Problem);
         foreach (var id in ids.Take(2))
@@ -143,7 +143,7 @@ public sealed class NoticeTests : IDisposable
 
         // One that asks for a name gets it; the password is in no database, and another server does not get it.
         var signed = new MailSettings($"127.0.0.1:{port}", "harbour@harbour.test", "", "harbour");
-        Assert.Contains("Type the password", later.Set(signed, "me").Problem);
+        Assert.Contains("Enter the password", later.Set(signed, "me").Problem);
         Assert.Null(later.Set(signed, "me", "salt water").Problem);
         Assert.Null(later.Set(signed, "me").Problem);
         var kept = new FileInfo(Path.Combine(_house.Folder.Keys, "mail-password"));
@@ -153,7 +153,7 @@ public sealed class NoticeTests : IDisposable
         _house.Notices.Tick();
         Assert.Equal(2, await later.SendAsync());
         Assert.Contains(Convert.ToBase64String("\0harbour\0salt water"u8), got[2], StringComparison.Ordinal);
-        Assert.Contains("Type the password", later.Set(signed with { Server = "mail.elsewhere.test:587" }, "me").Problem);
+        Assert.Contains("Enter the password", later.Set(signed with { Server = "mail.elsewhere.test:587" }, "me").Problem);
         // On the line to another machine, or to what may be one, it goes encrypted or not at all.
         using var other = new TcpListener(IPAddress.Parse("127.0.0.2"), 0);
         other.Start();

@@ -22,7 +22,7 @@ public sealed class RedactionTests(ITestOutputHelper output) : IDisposable
     private const int Ways = 4;
 
     /// <summary>How many documents; REDACTED=200 makes as many.</summary>
-    private static int Documents => int.TryParse(Environment.GetEnvironmentVariable("REDACTED"), out var n) ? n : 22;
+    private static int Documents => int.TryParse(Environment.GetEnvironmentVariable("REDACTED"), out var n) ? n : 14;
 
     private sealed record Copied(string Name, int Hidden, int Blocked, IReadOnlyList<string> Leaks);
 

@@ -149,7 +149,7 @@ public sealed class RefilingTests : IDisposable
         Publish(ByVessel with { Collision = Collision.Refuse });
         var refused = Bring("1", "a");
         Assert.Equal("must", _house.Desk.Find(refused, "me")!.State);
-        Assert.Contains("in this place already: 1.pdf", _house.Filer.File(refused, "me").Problem);
+        Assert.Contains("already a document in this place: 1.pdf", _house.Filer.File(refused, "me").Problem);
     }
 
     [Fact]
@@ -263,7 +263,7 @@ public sealed class RefilingTests : IDisposable
         Assert.Equal(
             [
                 "Changed Slips/Corvina/2.pdf: its content is not what was filed",
-                "Missing Slips/Corvina/1.pdf: no file stands there",
+                "Missing Slips/Corvina/1.pdf: there is no file",
                 "OtherValues Slips/Corvina/3.pdf: the path says Vessel Corvina, the record Skua",
                 "Stray Elsewhere/one.pdf: is the file of Slips/Corvina/1.pdf",
                 "Stray Slips/notes.txt: no document has it",
@@ -360,7 +360,7 @@ public sealed class RefilingTests : IDisposable
             run.Left,
             l => Assert.Contains("1.pdf” was changed by hand", l),
             l => Assert.Contains("2.pdf” is not where its record says", l),
-            l => Assert.Contains("no record knows stands at “New/3.pdf”", l)
+            l => Assert.Contains("a file at “New/3.pdf” that no record knows", l)
         );
         Assert.Equal("stray", File.ReadAllText(_house.Folder.InRepository("New", "3.pdf")));
         Assert.True(File.Exists(_house.Folder.InRepository("Slips/a", "3.pdf")));
@@ -376,7 +376,7 @@ public sealed class RefilingTests : IDisposable
         _house.Folder.Disk = new FillingDisk(4);
         var run = await Refile();
         Assert.Equal(("stopped", 4L), (run.State, run.Moved));
-        Assert.Contains("the disk takes nothing more", Assert.Single(run.Left));
+        Assert.Contains("the disk is full", Assert.Single(run.Left));
         Assert.Equal(10, Stands().Length);
         Assert.Equal(6, _house.Refiling.Plan("slip")!.Moves.Count);
         _house.Folder.Disk = new Disk();

@@ -414,10 +414,7 @@ public sealed class DepthPageTests(HarbourApp app) : IAsyncLifetime
         Assert.Single(app.Get<Designs>().Vocabularies[key].Vocabulary.Terms);
         await At($"/Design/Import/{key}", $"/Design/Import/{key}?handler=Apply", ("ticket", Ticket(plan)));
         Assert.Equal(2, app.Get<Designs>().Vocabularies[key].Level(app.Get<Designs>().Vocabularies[key].IndexOf("Cone")));
-        Assert.Contains(
-            "has expired",
-            await At($"/Design/Import/{key}", $"/Design/Import/{key}?handler=Apply", ("ticket", Ticket(plan)))
-        );
+        Assert.Contains("has expired", await At($"/Design/Import/{key}", $"/Design/Import/{key}?handler=Apply", ("ticket", Ticket(plan))));
         Assert.Contains("neither CSV", await Upload($"/Design/Import/{key}", "b.pdf", "x"));
     }
 

@@ -286,7 +286,7 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
         Assert.Contains("data-code=\"field-unused\"", page);
         Assert.Contains($"href=\"/Design/Type/{_code}#row-note\"", page);
         Assert.Contains("People fill it in for nothing.", page);
-        Assert.Contains("so nothing exists that could change", await _steward.GetStringAsync($"/Design/Publish/{_code}"));
+        Assert.Contains("so there is nothing that could change", await _steward.GetStringAsync($"/Design/Publish/{_code}"));
         Assert.Contains("Version 1 is published", await Post("Publish", "", [("seen", "0")]));
         await Field("More", "Text");
         Assert.Contains("Not looked at yet", await _steward.GetStringAsync($"/Design/Publish/{_code}"));
@@ -324,7 +324,7 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
         );
         Assert.Equal("Dues / 2024 / ‹Dues number: 4 digits› ‹Vessel›", Pages.TypeModel.Outline(Draft));
         Assert.Equal(["dues-number", "vessel"], Draft.Fields.Select(f => f.Key));
-        Assert.Contains("no longer held", await Post("Paths", "Take", [("ticket", ticket)]));
+        Assert.Contains("has expired", await Post("Paths", "Take", [("ticket", ticket)]));
         Assert.Contains("No line is a path", await Post("Paths", "", [("lines", "../x")]));
         Assert.Contains("Nothing is published yet", await _steward.GetStringAsync($"/Design/Refile/{_code}"));
     }

@@ -146,7 +146,7 @@ public sealed class DocumentApiTests(HarbourApp app) : IDisposable
         Assert.DoesNotContain("stack.pdf", await client.GetStringAsync("/Desk/WaysIn?state=filed&way=goods"), StringComparison.Ordinal);
         // A look at another method keeps nothing.
         var looked = await client.GetStringAsync(page + "?method=pages&pages=5&ends-with-file=on");
-        Assert.Contains("This is only a look", looked, StringComparison.Ordinal);
+        Assert.Contains("This is only a preview", looked, StringComparison.Ordinal);
         Assert.Contains("10 pages → 2 documents", WebUtility.HtmlDecode(looked), StringComparison.Ordinal);
         Assert.Contains(
             "is not a number of pages",

@@ -329,7 +329,7 @@ public partial class SafetyTests(HarbourApp app)
         foreach (
             var (text, said) in new[]
             {
-                ("..", "lead out of the repository"),
+                ("..", "lead outside the repository"),
                 ("CON", "keep for devices"),
                 (new string('x', 290), "a folder or file name may have 120"),
             }

@@ -1,3 +1,5 @@
+using System.Text.Json.Serialization;
+
 namespace ClearLexicon.Core.Reading;
 
 /// <summary>A rectangle on a page in shares of its width and height, from the top left; 0 to 1, so it holds at any resolution.</summary>
@@ -89,6 +91,12 @@ public sealed record PageText(double Width, double Height, IReadOnlyList<Word> W
 
     /// <summary>Size of the upright page on paper; null for pages read before it was noted.</summary>
     public PageSize? Size { get; init; }
+
+    /// <summary>
+    /// Languages it was recognised in, by the recogniser's names with plus signs between; empty for the usual ones and for a text layer.
+    /// </summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public string? Languages { get; init; }
 
     /// <summary>How the picture that came was set upright; the words stand on the upright one.</summary>
     public PageLay Lay { get; init; }

@@ -59,6 +59,12 @@ public sealed record Reader(
     /// <summary>Fields that need another trust than <see cref="Evidence.Sure"/>.</summary>
     public IReadOnlyList<NeededTrust> Trust { get; init; } = [];
 
+    /// <summary>
+    /// Languages its pages are recognised in, by the recogniser's names with plus signs between; empty for those in which they came.
+    /// </summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public string? Languages { get; init; }
+
     /// <summary>A name that no source of this reader has: the one wanted, or with a number behind it.</summary>
     public string FreeKey(string wanted)
     {

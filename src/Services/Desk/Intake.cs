@@ -1,6 +1,8 @@
 using System.Collections.Concurrent;
+using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Reading.Stacks;
 using ClearLexicon.Formats;
+using ClearLexicon.Services.Readers;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
@@ -338,7 +340,8 @@ public sealed class Intake
         job.More(check.Pages - 1);
         for (var i = 0; i < Math.Min(read.Count, check.Pages - 1); i++)
             job.Step();
-        var languages = database.Read(c => WaysIn.Of(c, BatchStore.Find(c, file.BatchId)?.WayIn)).Languages;
+        var way = database.Read(c => WaysIn.Of(c, BatchStore.Find(c, file.BatchId)?.WayIn));
+        var readers = stacks.Readers(way);
         var kept = read.Count;
         await Parallel.ForEachAsync(
             Chunks(check.Pages, read),
@@ -346,14 +349,14 @@ public sealed class Intake
             async (wanted, stop) =>
             {
                 // What is written down ends with a page of its own, so that a full disk spoils at most these.
-                var taken = await files.PagesAsync(path, file.Name, check.Kind, wanted with { Languages = languages }, images, stop);
+                var taken = await files.PagesAsync(path, file.Name, check.Kind, wanted with { Languages = way.Languages }, images, stop);
+                var texts = new List<PageText>();
+                foreach (var page in taken)
+                    texts.Add(await InLanguages.ReadAsync(files, page.ImagePath, page.Text, readers, page.ImagePath + ".again", stop));
                 database.Write(c =>
                 {
-                    foreach (var page in taken)
-                        StackStore.Put(
-                            c,
-                            new StackedPage(file.Id, page.Number, folder.Relative(page.ImagePath), page.Text, page.Notice, null)
-                        );
+                    foreach (var (page, text) in taken.Zip(texts))
+                        StackStore.Put(c, new StackedPage(file.Id, page.Number, folder.Relative(page.ImagePath), text, page.Notice, null));
                     BatchStore.GotFurther(c, file.Id);
                 });
                 _reading.Enqueue((clock.GetUtcNow(), taken.Count));

@@ -273,6 +273,9 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
         ];
     }
 
+    /// <summary>Readers of published types that may claim what comes in so.</summary>
+    internal List<Reader> Readers(WayIn way) => database.Read(c => Readers(c, way)).ConvertAll(v => v.Reader);
+
     private List<ReaderVersion> Readers(SqliteConnection c, WayIn way) =>
         [
             .. ReaderStore

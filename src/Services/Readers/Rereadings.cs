@@ -195,6 +195,13 @@ public sealed class Rereadings
         {
             if (pages.Count == 0)
                 pages = await PagesOfFileAsync(document, drawn, cancel);
+            if (reader.Languages is not null)
+                for (var i = 0; i < pages.Count; i++)
+                    if (pages[i] is { Image: { } image } page)
+                    {
+                        var text = await InLanguages.ReadAsync(files, image, page.Text, [reader, .. others], drawn + "-page", cancel);
+                        pages[i] = page with { Text = text };
+                    }
             using var ink = new PagePictures(n => pages.Find(p => p.Number == n) is { Image: not null } page ? page.Image : null);
             foreach (var (number, text, _) in pages.Where(p => p.Number > 0))
             {

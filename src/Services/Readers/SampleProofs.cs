@@ -38,7 +38,7 @@ public sealed class SampleProofs
     public SampleProofs(Database database, Designs designs, TaughtReaders readers, Jobs jobs)
     {
         (_database, _designs, _readers, _jobs) = (database, designs, readers, jobs);
-        jobs.Add(JobKind.Of("proof", "Trying a reader on all its samples", "design", Try));
+        jobs.Add(new JobKind("proof", "Trying a reader on all its samples", "design", TryAsync));
     }
 
     /// <summary>What its job has as its subject.</summary>
@@ -62,25 +62,22 @@ public sealed class SampleProofs
             ? Result<Job>.Not("There is no such reader.")
             : _jobs.Start("proof", Subject(key), $"/Readers/Reader/{key}", key, who);
 
-    private void Try(Job job, CancellationToken cancel)
+    private async Task TryAsync(Job job, CancellationToken cancel)
     {
         var key = job.Given<string>();
         if (_readers.Find(key) is not { } reader || _readers.TypeOf(reader) is not { } type)
             return;
         var samples = _database.Read(c => ReaderStore.Truths(c, key));
         (job.Total, job.Done) = (samples.Count, 0);
-        Keep(
-            key,
-            StateOf(reader, type, samples),
-            samples.Select(s =>
-            {
-                cancel.ThrowIfCancellationRequested();
-                var row = Row(s.Id, reader, type);
-                job.Done++;
-                return row;
-            }),
-            samples.Count
-        );
+        var rows = new List<ProofRow?>();
+        foreach (var sample in samples)
+        {
+            cancel.ThrowIfCancellationRequested();
+            await _readers.RecogniseAsync(reader, sample.Id, cancel);
+            rows.Add(Row(sample.Id, reader, type));
+            job.Done++;
+        }
+        Keep(key, StateOf(reader, type, samples), rows, samples.Count);
     }
 
     private SampleProof Keep(string key, string state, IEnumerable<ProofRow?> rows, int samples)

@@ -5,6 +5,7 @@ using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Reading.Codes;
 using ClearLexicon.Core.Reading.Finders;
 using ClearLexicon.Core.Reading.Proposals;
+using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Formats;
 using ClearLexicon.Storage;
 
@@ -62,14 +63,21 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
             await from.CopyToAsync(to, cancel);
         try
         {
-            if (Find(key) is null)
+            if (Find(key) is not { } reader)
                 return Result<long>.Not("There is no such reader.");
             if (IntakeCheck.Sniff(path, file.Name) is { } refused)
                 return Result<long>.Not(refused);
             var check = await files.CheckAsync(path, file.Name, cancel);
             if (check.Problem is { } problem)
                 return Result<long>.Not(problem);
-            var pages = await files.PagesAsync(path, file.Name, check.Kind, 1, Path.Combine(folder.Pages, "s" + id), cancel);
+            var pages = await files.PagesAsync(
+                path,
+                file.Name,
+                check.Kind,
+                new WantedPages(1, 1) { Languages = reader.Languages ?? "" },
+                Path.Combine(folder.Pages, "s" + id),
+                cancel
+            );
             if (pages[0].Notice is { } notice && pages[0].Text.Words.Count == 0)
                 return Result<long>.Not(notice);
             return database.Write(c => ReaderStore.AddSample(c, key, file.Name, folder.Relative(pages[0].ImagePath), pages[0].Text, truth));
@@ -337,6 +345,37 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
                     ],
                 }
         );
+
+    /// <summary>Sets in which languages its pages are recognised; its samples follow when it is tried on them.</summary>
+    /// <param name="key">The reader.</param>
+    /// <param name="languages">The recogniser's names of them; none for those in which pages come.</param>
+    /// <param name="who">Who.</param>
+    public Result SetLanguages(string key, IReadOnlyList<string> languages, string who) =>
+        Change(
+            key,
+            "set in which languages pages are recognised",
+            who,
+            reader =>
+                languages.Except(TextRecognition.Languages).FirstOrDefault() is { } unknown
+                    ? Result<Reader>.Not($"The language “{CodePoints.First(unknown, 20)}” is not installed for text recognition here.")
+                    : reader with
+                    {
+                        Languages = languages.Count > 0 ? string.Join('+', languages.Distinct()) : null,
+                    }
+        );
+
+    /// <summary>Recognises a sample once more when it was recognised in other languages than its reader names.</summary>
+    /// <returns>Whether it was.</returns>
+    internal async Task<bool> RecogniseAsync(Reader reader, long id, CancellationToken cancel)
+    {
+        if (Sample(id) is not { Page: { Method: "recognised" } page } sample || page.Languages == reader.Languages)
+            return false;
+        var image = folder.Absolute(sample.Image);
+        if (await InLanguages.RecogniseAsync(files, image, page, reader.Languages, image + ".again", cancel) is not { } read)
+            return false;
+        database.Write(c => ReaderStore.SetPage(c, id, read));
+        return true;
+    }
 
     /// <summary>Sets how much trust a field needs.</summary>
     /// <param name="key">The reader.</param>

@@ -1,7 +1,6 @@
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Reading.Stacks;
-using ClearLexicon.Formats;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Desk;
 using ClearLexicon.Services.People;
@@ -26,32 +25,30 @@ public sealed class DeskWayInModel(WaysIn ways, TaughtReaders readers, Designs d
 
     public IReadOnlyList<DocumentType> Types => [.. designs.Published.Values.Select(p => p.Type.Type)];
 
-    public IReadOnlyList<string> Languages { get; private set; } = [];
-
     public IReadOnlyList<string> People => [.. people.All().Where(p => new Rights(p.Roles).WorksTheDesk).Select(p => p.Name)];
 
     public bool MayRemove => Key.Length > 0 && Key != WayIn.Upload.Key;
 
     /// <summary>With a method asked for, the blanks are those that were typed, with what that method needs.</summary>
-    public Task<IActionResult> OnGetAsync() => LoadAsync(Queried.Has("method") ? Queried : null);
+    public IActionResult OnGet() => Load(Queried.Has("method") ? Queried : null);
 
-    public async Task<IActionResult> OnPostSaveAsync()
+    public IActionResult OnPostSave()
     {
         var way = WayInForm.Read(Posted, Key);
         if (Posted.Problem is { } wrong)
         {
             Problem = wrong;
-            return await LoadAsync(Posted);
+            return Load(Posted);
         }
         var saved = ways.Save(way, Who);
         if (!saved.Ok)
         {
             Problem = saved.Problem;
-            return await LoadAsync(Posted);
+            return Load(Posted);
         }
         Key = saved.Value!;
         Done = "Saved. It applies to what arrives from now on.";
-        return await LoadAsync(null);
+        return Load(null);
     }
 
     public IActionResult OnPostRemove()
@@ -60,7 +57,7 @@ public sealed class DeskWayInModel(WaysIn ways, TaughtReaders readers, Designs d
         return result.Ok ? RedirectToPage("/Desk/WaysIn") : NotFound();
     }
 
-    private async Task<IActionResult> LoadAsync(Form? typed)
+    private IActionResult Load(Form? typed)
     {
         var way =
             Key.Length == 0
@@ -73,7 +70,6 @@ public sealed class DeskWayInModel(WaysIn ways, TaughtReaders readers, Designs d
             return NotFound();
         Name = way.Name;
         Form = typed ?? WayInForm.Write(way);
-        Languages = await TextRecognition.LanguagesAsync();
         return Page();
     }
 }

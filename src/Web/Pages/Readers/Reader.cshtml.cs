@@ -6,6 +6,7 @@ using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Reading.Codes;
 using ClearLexicon.Core.Reading.Finders;
 using ClearLexicon.Core.Reading.Proposals;
+using ClearLexicon.Formats;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Readers;
 using ClearLexicon.Services.Work;
@@ -45,6 +46,16 @@ public sealed class ReaderModel(
 
     /// <summary>What page of a document the sample is.</summary>
     public PageRole Role => Claim?.Role ?? PageRole.First;
+
+    /// <summary>Languages that are installed or that the reader names, and which it names.</summary>
+    public IReadOnlyList<(string Code, bool Ticked)> Languages
+    {
+        get
+        {
+            var named = Reader.Languages?.Split('+') ?? [];
+            return [.. TextRecognition.Languages.Union(named).Select(l => (l, named.Contains(l)))];
+        }
+    }
 
     /// <summary>A page of a document in words.</summary>
     public static string RoleInWords(PageRole role) =>
@@ -280,6 +291,17 @@ public sealed class ReaderModel(
         read?.Text is not { Length: > 0 } text ? "—"
         : Type.Find(line.Field)?.Kind == FieldKind.Table && TableText.Rows(text) is { } rows ? Counted.Of(rows.Count, "row")
         : text;
+
+    public IActionResult OnPostLanguages(string key, long sample)
+    {
+        Problem = readers.SetLanguages(key, [.. SentMany("language")], Who).Problem;
+        if (Problem is null)
+        {
+            proofs.Start(key, Who);
+            Done = "Saved. The samples are being recognised in these languages.";
+        }
+        return Load(key, sample);
+    }
 
     public IActionResult OnPostTrust(string key, long sample)
     {
