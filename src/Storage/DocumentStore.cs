@@ -3,128 +3,7 @@ using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Storage;
 
-/// <summary>A document on the desk or in the repository.</summary>
-public sealed record StoredDocument
-{
-    /// <summary>Id, from the moment it is taken in.</summary>
-    public long Id { get; init; }
-
-    /// <summary>Whether it is filed; otherwise it is on the desk.</summary>
-    public bool Filed { get; init; }
-
-    /// <summary>Its document type; null while nobody has said.</summary>
-    public string? TypeCode { get; init; }
-
-    /// <summary>Version of the design it was last checked against.</summary>
-    public int? Version { get; init; }
-
-    /// <summary>The reader that claimed it; null when none did.</summary>
-    public string? ReaderKey { get; init; }
-
-    /// <summary>The version of that reader; null when none did, and for documents read before it was noted.</summary>
-    public int? ReaderVersion { get; init; }
-
-    /// <summary>The batch it came in.</summary>
-    public long? BatchId { get; init; }
-
-    /// <summary>The file it came as.</summary>
-    public required string SourceName { get; init; }
-
-    /// <summary>That file, relative to the data folder; null for a tagged legacy row.</summary>
-    public string? SourceFile { get; init; }
-
-    /// <summary>Field texts by key.</summary>
-    public IReadOnlyDictionary<string, string> Record { get; init; } = new Dictionary<string, string>();
-
-    /// <summary>Evidence by field key.</summary>
-    public IReadOnlyDictionary<string, Evidence> Evidence { get; init; } = new Dictionary<string, Evidence>();
-
-    /// <summary>Reasons of overridden should-problems by problem id.</summary>
-    public IReadOnlyDictionary<string, string> Overrides { get; init; } = new Dictionary<string, string>();
-
-    /// <summary>Folder in the repository.</summary>
-    public string? Folder { get; init; }
-
-    /// <summary>File name in the repository, with extension.</summary>
-    public string? Name { get; init; }
-
-    /// <summary>SHA-256 of the filed PDF.</summary>
-    public string? FileHash { get; init; }
-
-    /// <summary>When it was filed.</summary>
-    public string? FiledAt { get; init; }
-
-    /// <summary>Who filed it.</summary>
-    public string? FiledBy { get; init; }
-
-    /// <summary>Whether its file stands in the repository; that of a legacy document stays where it lies.</summary>
-    public bool HasFile => FileHash is not null;
-
-    /// <summary>The wave that tagged it.</summary>
-    public long? WaveId { get; init; }
-
-    /// <summary>Where a legacy document lies.</summary>
-    public string? LegacyPath { get; init; }
-
-    /// <summary>What it was named by besides its values; null for one filed before that was kept.</summary>
-    public Naming? Naming { get; init; }
-
-    /// <summary>The number that a counter gave it; 0 when none did.</summary>
-    public int Number => Naming?.Counter ?? 0;
-
-    /// <summary>The number its path is rendered with: the one a counter gave it, or 1 for the first or only one.</summary>
-    public int PlaceNumber => Math.Max(1, Number);
-
-    /// <summary>SHA-256 of the file it came as.</summary>
-    public string? SourceHash { get; init; }
-
-    /// <summary>The document that this one is a later version of.</summary>
-    public long? VersionOf { get; init; }
-
-    /// <summary>Why it is parked; null when it is not.</summary>
-    public string? Parked { get; init; }
-}
-
-/// <summary>What surrounded a document when it was named, so that its path can be made again.</summary>
-/// <param name="Today">The date of filing, ISO 8601.</param>
-/// <param name="Person">Who filed it.</param>
-/// <param name="Batch">Name of its batch.</param>
-/// <param name="NumberInBatch">Its number in the batch.</param>
-/// <param name="Pages">Its pages.</param>
-/// <param name="Original">The file it came as.</param>
-/// <param name="Counter">The number that a counter gave it, from 1; 0 when none did.</param>
-public sealed record Naming(string Today, string Person, string Batch, int NumberInBatch, int Pages, string Original, int Counter);
-
-/// <summary>A page of a document.</summary>
-/// <param name="Number">From 1; 0 for the sheet that came before the document and is no page of it.</param>
-/// <param name="Image">Picture, relative to the data folder.</param>
-/// <param name="Text">Its words.</param>
-/// <param name="Notice">What the person should know about its text.</param>
-public sealed record StoredPage(int Number, string Image, PageText Text, string? Notice)
-{
-    /// <summary>The file it came in; null for pages that were read before that was noted.</summary>
-    public long? FileId { get; init; }
-
-    /// <summary>Its number in that file, from 1.</summary>
-    public int? FilePage { get; init; }
-
-    /// <summary>That file, relative to the data folder.</summary>
-    public string? FileStored { get; init; }
-
-    /// <summary>Whether the document has as many pages as that file.</summary>
-    public bool IsWholeFile { get; init; }
-}
-
-/// <summary>A change of a value.</summary>
-/// <param name="Field">Key of the field.</param>
-/// <param name="Before">Text before.</param>
-/// <param name="After">Text after.</param>
-/// <param name="How">read, picked, typed, overridden …</param>
-/// <param name="At">When.</param>
-/// <param name="Who">Who.</param>
-public sealed record ValueChange(string Field, string Before, string After, string How, string At, string Who);
-
-/// <summary>Documents, their pages and the history of their values.</summary>
+/// <summary>Documents, their pages and their full text.</summary>
 public static class DocumentStore
 {
     internal const string Columns = """
@@ -205,17 +84,6 @@ public static class DocumentStore
     /// <summary>Documents that a reader read, the newest first.</summary>
     public static List<StoredDocument> ReadBy(SqliteConnection c, string reader, int most) =>
         c.Query(Columns + " WHERE reader_key = $reader ORDER BY id DESC LIMIT $most", Map, ("$reader", reader), ("$most", most));
-
-    /// <summary>Whether a field of a document was set after it was read.</summary>
-    public static bool IsTouched(SqliteConnection c, long id, string field) =>
-        c.Scalar<long>(
-            """
-            SELECT EXISTS (SELECT 1 FROM value_history WHERE document_id = $id AND field = $field
-              AND who <> (SELECT coalesce(reader_key, '') FROM documents WHERE id = $id))
-            """,
-            ("$id", id),
-            ("$field", field)
-        ) == 1;
 
     /// <summary>Documents of a type on the desk.</summary>
     public static List<StoredDocument> OnDeskOf(SqliteConnection c, string typeCode) =>
@@ -424,77 +292,6 @@ public static class DocumentStore
             ("$id", id)
         );
 
-    /// <summary>Puts a change of a value into its history.</summary>
-    public static void AddChange(
-        SqliteConnection c,
-        long id,
-        string field,
-        string before,
-        string after,
-        string how,
-        DateTimeOffset at,
-        string who
-    ) =>
-        c.Execute(
-            "INSERT INTO value_history (document_id, field, before, after, how, at, who) "
-                + "VALUES ($id, $field, $before, $after, $how, $at, $who)",
-            ("$id", id),
-            ("$field", field),
-            ("$before", before),
-            ("$after", after),
-            ("$how", how),
-            ("$at", Sql.Stamp(at)),
-            ("$who", who)
-        );
-
-    /// <summary>The history of a document's values, oldest first.</summary>
-    public static List<ValueChange> Changes(SqliteConnection c, long id) =>
-        c.Query(
-            "SELECT field, before, after, how, at, who FROM value_history WHERE document_id = $id ORDER BY id",
-            r => new ValueChange(r.GetString(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetString(5)),
-            ("$id", id)
-        );
-
-    /// <summary>Replaces a document's unique combinations.</summary>
-    public static void SetUniqueKeys(SqliteConnection c, long id, string typeCode, IEnumerable<(string RuleId, string Key)> keys)
-    {
-        c.Execute("DELETE FROM unique_keys WHERE document_id = $id", ("$id", id));
-        foreach (var (rule, key) in keys)
-            c.Execute(
-                "INSERT INTO unique_keys (type_code, rule_id, key, document_id) VALUES ($type, $rule, $key, $id)",
-                ("$type", typeCode),
-                ("$rule", rule),
-                ("$key", key),
-                ("$id", id)
-            );
-    }
-
-    /// <summary>
-    /// How other documents with the same combination are called. On the desk only earlier documents count, so that of two equal ones the
-    /// later is the duplicate; of a record that is not kept (id 0), none on the desk.
-    /// </summary>
-    public static List<(string Name, long Id)> OthersWith(
-        SqliteConnection c,
-        string typeCode,
-        string ruleId,
-        string key,
-        long exceptId,
-        int most
-    ) =>
-        c.Query(
-            """
-            SELECT coalesce(d.name, d.source_name || ' on the desk'), d.id FROM unique_keys k JOIN documents d ON d.id = k.document_id
-            WHERE k.type_code = $type AND k.rule_id = $rule AND k.key = $key AND k.document_id <> $id
-              AND (d.state = 'filed' OR k.document_id < $id) LIMIT $most
-            """,
-            r => (r.GetString(0), r.GetInt64(1)),
-            ("$type", typeCode),
-            ("$rule", ruleId),
-            ("$key", key),
-            ("$id", exceptId),
-            ("$most", most)
-        );
-
     /// <summary>How many filed documents of a type are parked, counted to a bound.</summary>
     public static long CountParked(SqliteConnection c, string typeCode, int most) =>
         c.Scalar<long>(
@@ -502,26 +299,6 @@ public static class DocumentStore
                 + "LIMIT $most)",
             ("$type", typeCode),
             ("$most", most)
-        );
-
-    /// <summary>Which of many unique combinations some document has.</summary>
-    public static HashSet<string> TakenKeys(SqliteConnection c, string typeCode, string ruleId, IEnumerable<string?> keys) =>
-        c.Query(
-                "SELECT DISTINCT key FROM unique_keys WHERE type_code = $type AND rule_id = $rule AND key IN (SELECT value "
-                    + "FROM json_each($keys))",
-                r => r.GetString(0),
-                ("$type", typeCode),
-                ("$rule", ruleId),
-                ("$keys", Sql.ToJson(keys.OfType<string>()))
-            )
-            .ToHashSet(StringComparer.Ordinal);
-
-    /// <summary>All unique combinations of a type, for judging an inventory against them.</summary>
-    public static List<(string RuleId, string Key, long DocumentId)> UniqueKeys(SqliteConnection c, string typeCode) =>
-        c.Query(
-            "SELECT rule_id, key, document_id FROM unique_keys WHERE type_code = $type",
-            r => (r.GetString(0), r.GetString(1), r.GetInt64(2)),
-            ("$type", typeCode)
         );
 
     /// <summary>Puts a document's text into the full-text index; words of restricted regions apart.</summary>

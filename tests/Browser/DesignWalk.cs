@@ -77,7 +77,7 @@ public class DesignWalk(HarbourFixture harbour)
         _screen.Reads("#preview", "Tide slips / 2024 /");
         _screen.Reads("#findings", "no pieces yet");
         Piece("name", "Kind");
-        _screen.Reads("#findings", "Kind may be empty, which would leave a hole");
+        _screen.Reads("#findings", "Kind may be empty, which would leave a gap");
         _screen.Click("#piece-name-0");
         _screen.Choose("#empty-name-0", "write …");
         _screen.Fill("#if-empty-name-0", "unsorted");

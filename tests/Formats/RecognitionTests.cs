@@ -69,6 +69,42 @@ public sealed class RecognitionTests : IDisposable
             PageReading.ReadAsync(At("stack.pdf"), FileKind.Pdf, wanted, At(folder), CancellationToken.None);
     }
 
+    /// <summary>A long stack is recognised by several runs, some pages each; no page gets the words of another.</summary>
+    [Fact]
+    public async Task Pages_beyond_those_of_one_run_get_their_own_words()
+    {
+        const int pages = 18;
+        using (var file = File.Create(At("long.pdf")))
+        using (var pdf = SKDocument.CreatePdf(file))
+        {
+            for (var n = 1; n <= pages; n++)
+            {
+                using var canvas = pdf.BeginPage(300, 100);
+                using var strip = new SKBitmap(new SKImageInfo(1250, 416, SKColorType.Rgba8888, SKAlphaType.Opaque));
+                using (var on = new SKCanvas(strip))
+                using (var font = new SKFont(SKTypeface.FromFile(SearchablePdf.FontPath), 60))
+                using (var ink = new SKPaint { Color = SKColors.Black })
+                {
+                    on.Clear(SKColors.White);
+                    on.DrawText($"Sounding {1000 + n * 37}", 80, 200, SKTextAlign.Left, font, ink);
+                }
+                using var picture = SKImage.FromBitmap(strip);
+                canvas.DrawImage(picture, new SKRect(0, 0, 300, 100), SKSamplingOptions.Default);
+                pdf.EndPage();
+            }
+            pdf.Close();
+        }
+        var taken = await PageReading.ReadAsync(
+            At("long.pdf"),
+            FileKind.Pdf,
+            new WantedPages(1, pages),
+            At("long"),
+            CancellationToken.None
+        );
+        Assert.Equal(Enumerable.Range(1, pages).Select(n => $"{1000 + n * 37}"), taken.Select(p => p.Text.Words[^1].Text));
+        Assert.All(taken, p => Assert.Equal($"{p.Number}.png", Path.GetFileName(p.ImagePath)));
+    }
+
     /// <summary>What the recogniser cannot read ends the run for all; then each is read alone, and only that one has no words.</summary>
     [Fact]
     public async Task A_page_that_ends_the_run_costs_only_its_own_words()

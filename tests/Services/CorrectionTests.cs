@@ -105,7 +105,7 @@ public sealed class CorrectionTests : IDisposable
             for (var i = 0; i < filed.Count; i++)
             {
                 if (i < 5)
-                    DocumentStore.AddChange(c, filed[i].Id, "master", filed[i].Record["master"], "Somebody Else", "typed", today, "me");
+                    ValueHistoryStore.Add(c, filed[i].Id, "master", filed[i].Record["master"], "Somebody Else", "typed", today, "me");
                 c.Execute(
                     "UPDATE documents SET state = 'filed', folder = 'f', name = $name, place_key = $name, filed_at = $at WHERE id = $id",
                     ("$id", filed[i].Id),
@@ -153,10 +153,10 @@ public sealed class CorrectionTests : IDisposable
         foreach (
             var (kind, field, text) in new[] { ("day", "entered-on", ""), ("person", "entered-by", ""), ("field", "handling", "berth") }
         )
-            Assert.True(_house.Readers.SetFinder(taught.Key, new Finder("", kind) { Text = text }, field, "me").Ok, kind);
+            Assert.True(_house.Sources.SetFinder(taught.Key, new Finder("", kind) { Text = text }, field, "me").Ok, kind);
         Assert.Contains(
             "from itself",
-            _house.Readers.SetFinder(taught.Key, new Finder("", "field") { Text = "berth" }, "berth", "me").Problem
+            _house.Sources.SetFinder(taught.Key, new Finder("", "field") { Text = "berth" }, "berth", "me").Problem
         );
         Assert.Equal(1, _house.Readers.Publish(taught.Key, "me").Value);
 

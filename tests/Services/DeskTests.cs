@@ -49,7 +49,7 @@ public sealed class DeskTests : IDisposable
         Assert.Equal([("Gull", ids[3]), ("Tern", ids[2]), ("Tern", ids[0]), ("Auk", ids[1]), ("Auk", ids[4])], Order());
         Assert.Null(_house.Desk.Accept(ids[3], "vessel", "Gull", "Gull ", "ann").Problem);
         Assert.True(_house.Desk.ValueOf(ids[3], "vessel", "ann")!.IsSure);
-        Assert.True(_house.Database.Read(c => DocumentStore.IsTouched(c, ids[3], "vessel")));
+        Assert.True(_house.Database.Read(c => ValueHistoryStore.IsTouched(c, ids[3], "vessel")));
         Assert.Null(_house.Desk.Accept(ids[2], "vessel", "Tern", "Fern", "ann").Problem);
         Assert.Equal("Fern", _house.Get(ids[2]).Record["vessel"]);
         // Somebody else was faster: nothing is written over.

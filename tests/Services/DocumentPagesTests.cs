@@ -148,7 +148,7 @@ public sealed class DocumentPagesTests : IDisposable
         Assert.Null(_house.Pages.Undo(first, "ann").Problem);
         Assert.Equal("Tern", _house.Get(first).Record["vessel"]);
         Assert.Equal("Fathom & Sons", _house.Get(second).Record["agent"]);
-        Assert.Contains(_house.Database.Read(c => DocumentStore.Changes(c, second)), h => h is { Field: "agent", Who: "ann" });
+        Assert.Contains(_house.Database.Read(c => ValueHistoryStore.Of(c, second)), h => h is { Field: "agent", Who: "ann" });
 
         // Cut off again, a page is read as if it had come by itself; what somebody set in it since keeps the act from being undone.
         Assert.Null(_house.Pages.Join(first, Mark(first), second, "ann").Problem);
@@ -159,7 +159,7 @@ public sealed class DocumentPagesTests : IDisposable
         Assert.Contains("worked on", _house.Pages.Undo(first, "ann").Problem);
         // Who saw the pages otherwise does nothing to them; nor does who does not choose, or leaves none.
         Assert.Contains("in the meantime", _house.Pages.TakeOut(first, "other", [1], "bob").Problem);
-        Assert.Contains("stays", _house.Pages.TakeOut(first, Mark(first), [1], "ann").Problem);
+        Assert.Contains("has to stay", _house.Pages.TakeOut(first, Mark(first), [1], "ann").Problem);
         Assert.Contains("Choose", _house.Pages.Move(first, Mark(first), [7], 1, "ann").Problem);
         Assert.Contains("first page", _house.Pages.Cut(first, Mark(first), 1, "ann").Problem);
     }

@@ -48,7 +48,7 @@ public sealed class FilingTests : IDisposable
             HarbourTables.Register.Rows.Single(r => r[0] == Sound.Truth["imo"])[2],
             _house.Designs.Vocabularies["flags"].Find(stored.Record["flag"])!.Code
         );
-        Assert.Equal(Sound.Truth.Count, _house.Database.Read(c => DocumentStore.Changes(c, stored.Id)).Count);
+        Assert.Equal(Sound.Truth.Count, _house.Database.Read(c => ValueHistoryStore.Of(c, stored.Id)).Count);
         Assert.False(_house.Filer.File(stored.Id, "me").Ok);
     }
 
@@ -249,7 +249,7 @@ public sealed class FilingTests : IDisposable
         Assert.Contains("not in the vocabulary", _house.Filed.Edit(id, "berth", "West Basin 9", "", "you").Problem);
         Assert.True(_house.Filed.Edit(id, "berth", "old coal staith", "", "you").Ok);
         Assert.Equal("North Quay 1", _house.Desk.Find(id, "me")!.Document.Record["berth"]);
-        var change = _house.Database.Read(c => DocumentStore.Changes(c, id))[^1];
+        var change = _house.Database.Read(c => ValueHistoryStore.Of(c, id))[^1];
         Assert.Equal((Sound.Truth["berth"], "North Quay 1", "you"), (change.Before, change.After, change.Who));
         Assert.Equal(
             1,

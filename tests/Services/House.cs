@@ -16,7 +16,7 @@ namespace ClearLexicon.Services.Tests;
 /// <summary>All services over a data folder of their own, deleted afterwards.</summary>
 public sealed class House : IDisposable
 {
-    public House(string? root = null)
+    public House(string? root = null, IFileReader? files = null)
     {
         Folder = new DataFolder(root ?? Directory.CreateTempSubdirectory("house").FullName);
         Database = new Database(Folder.DatabaseFile);
@@ -26,7 +26,7 @@ public sealed class House : IDisposable
         Designs = new Designs(Database, clock);
         Rebuilding = new Rebuilding(Database, Designs, Jobs);
         Drafts = new Drafts(Database, Designs, Rebuilding, clock);
-        var files = new HereReader();
+        files ??= new RememberingReader();
         Readers = new TaughtReaders(Database, Folder, Designs, files, clock);
         Proofs = new SampleProofs(Database, Designs, Readers, Jobs);
         WaysIn = new WaysIn(Database, Folder, Designs, clock);
@@ -158,6 +158,7 @@ public sealed class House : IDisposable
 
     public Rebuilding Rebuilding { get; }
     public ReaderClues Clues => new(Readers, Folder);
+    public ReaderSources Sources => new(Readers);
     public ConventionPreview Preview { get; }
     public ConventionProposals Proposals { get; }
 

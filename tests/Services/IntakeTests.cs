@@ -8,7 +8,7 @@ namespace ClearLexicon.Services.Tests;
 
 public sealed class IntakeTests : IDisposable
 {
-    private readonly House _house = new House().WithDesigns();
+    private readonly House _house = new House(files: new HereReader()).WithDesigns();
 
     [Fact]
     public async Task The_scanner_draws_ten_pages_at_a_press_until_the_tray_is_empty()
@@ -73,7 +73,7 @@ public sealed class IntakeTests : IDisposable
         var document = Assert.Single(_house.Desk.Waiting("me")).Document;
         Assert.Equal(scan.Design.Key, document.ReaderKey);
         Assert.All(document.Evidence.Values, e => Assert.InRange(e.Confidence, 0, 1));
-        Assert.Contains(_house.Database.Read(c => DocumentStore.Changes(c, document.Id)), h => h.How == "read by text recognition");
+        Assert.Contains(_house.Database.Read(c => ValueHistoryStore.Of(c, document.Id)), h => h.How == "read by text recognition");
         var filed = document.Record["statement-number"];
         var judged = _house.Desk.Find(document.Id, "me")!;
         if (judged.State != "ready")

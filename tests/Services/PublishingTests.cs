@@ -200,7 +200,7 @@ public sealed class PublishingTests : IDisposable
             (_house.Database.Read(c => DocumentStore.Find(c, 1))!.Version, _house.Database.Read(c => DocumentStore.Find(c, 3))!.Version)
         );
         Assert.Contains(
-            _house.Database.Read(c => DocumentStore.Changes(c, 1)),
+            _house.Database.Read(c => ValueHistoryStore.Of(c, 1)),
             h => h is { Field: "ship", Before: "", After: "Heron", How: "carried through to version 2" }
         );
         // The words of the new field are found.

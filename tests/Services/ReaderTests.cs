@@ -31,39 +31,39 @@ public sealed class ReaderTests : IDisposable
         var heading = sample.Page.Words.First(w => w.Text == "Payable");
         Assert.True(_house.Clues.Toggle("my-reader", heading.Text, heading.Box, "me").Ok);
         var cell = PageDesigns.DuesTreasurer.Cells.First(c => c.Field == "total");
-        Assert.True(_house.Readers.SetZone("my-reader", "total", cell.Zone, "total", "me").Ok);
+        Assert.True(_house.Sources.SetZone("my-reader", "total", cell.Zone, "total", "me").Ok);
         double Right() => Proof.Share(_house.Proofs.Of("my-reader").Rows, "total")!.Value;
         var before = Right();
-        Assert.True(_house.Readers.SetLine("my-reader", "total", "total", [new CleaningStep("read-number", ".")], "me").Ok);
+        Assert.True(_house.Sources.SetLine("my-reader", "total", "total", [new CleaningStep("read-number", ".")], "me").Ok);
         Assert.Equal(1, Right());
         Assert.True(before < 1, "printed with thousands, the amount must need its cleaning");
 
         // One place fills several fields, each line with cleaning of its own; a line goes without its place, the last one with it.
-        Assert.NotNull(_house.Readers.AlsoFill("my-reader", "total", "total", "me").Problem);
-        Assert.NotNull(_house.Readers.AlsoFill("my-reader", "nowhere", "vessel", "me").Problem);
-        Assert.True(_house.Readers.AlsoFill("my-reader", "total", "vessel", "me").Ok);
-        Assert.True(_house.Readers.SetLine("my-reader", "total", "vessel", [new CleaningStep("take-part", ". 1")], "me", "vessel").Ok);
-        Assert.NotNull(_house.Readers.SetLine("my-reader", "total", "vessel", [], "me", "total").Problem);
+        Assert.NotNull(_house.Sources.AlsoFill("my-reader", "total", "total", "me").Problem);
+        Assert.NotNull(_house.Sources.AlsoFill("my-reader", "nowhere", "vessel", "me").Problem);
+        Assert.True(_house.Sources.AlsoFill("my-reader", "total", "vessel", "me").Ok);
+        Assert.True(_house.Sources.SetLine("my-reader", "total", "vessel", [new CleaningStep("take-part", ". 1")], "me", "vessel").Ok);
+        Assert.NotNull(_house.Sources.SetLine("my-reader", "total", "vessel", [], "me", "total").Problem);
         var reader = _house.Readers.Find("my-reader")!;
         var read = _house.Readers.Read(reader, _house.Readers.Claim(reader, sample), sample);
         Assert.Equal(read.Of("total")!.Evidence!.Raw.Split('.')[0], read.Of("vessel")!.Text);
         Assert.Equal(read.Of("total")!.Evidence!.Box, read.Of("vessel")!.Evidence!.Box);
         Assert.Equal(1, Right());
         // A field that needs more trust than any value has is looked at each time, and the usual trust is not written down.
-        Assert.NotNull(_house.Readers.Need("my-reader", "total", 0.123, "me").Problem);
-        Assert.NotNull(_house.Readers.Need("my-reader", "nowhere", 0.9, "me").Problem);
-        Assert.True(_house.Readers.Need("my-reader", "total", NeededTrust.Always, "me").Ok);
+        Assert.NotNull(_house.Sources.Need("my-reader", "total", 0.123, "me").Problem);
+        Assert.NotNull(_house.Sources.Need("my-reader", "nowhere", 0.9, "me").Problem);
+        Assert.True(_house.Sources.Need("my-reader", "total", NeededTrust.Always, "me").Ok);
         reader = _house.Readers.Find("my-reader")!;
         Assert.False(_house.Readers.Read(reader, _house.Readers.Claim(reader, sample), sample).Of("total")!.Evidence!.IsSure);
-        Assert.True(_house.Readers.Need("my-reader", "total", Evidence.Sure, "me").Ok);
+        Assert.True(_house.Sources.Need("my-reader", "total", Evidence.Sure, "me").Ok);
         Assert.Empty(_house.Readers.Find("my-reader")!.Trust);
-        Assert.True(_house.Readers.RemoveLine("my-reader", "total", "vessel", "me").Ok);
-        Assert.NotNull(_house.Readers.RemoveLine("my-reader", "total", "total", "me").Problem);
+        Assert.True(_house.Sources.RemoveLine("my-reader", "total", "vessel", "me").Ok);
+        Assert.NotNull(_house.Sources.RemoveLine("my-reader", "total", "total", "me").Problem);
 
         // Clicked again the word is a clue no more, and without a clue nothing is claimed.
         Assert.True(_house.Clues.Toggle("my-reader", heading.Text, heading.Box, "me").Ok);
         Assert.All(_house.Proofs.Of("my-reader").Rows, row => Assert.False(row.Claimed));
-        Assert.True(_house.Readers.RemoveZone("my-reader", "total", "me").Ok);
+        Assert.True(_house.Sources.RemoveZone("my-reader", "total", "me").Ok);
         Assert.Empty(_house.Readers.Find("my-reader")!.Crosswalk);
     }
 
@@ -71,13 +71,13 @@ public sealed class ReaderTests : IDisposable
     public void Zones_stay_on_the_page_and_are_never_too_small()
     {
         var key = _house.Readers.All()[0].Key;
-        Assert.Contains("too small", _house.Readers.SetZone(key, "vessel", new Box(0.5, 0.5, 0.001, 0.2), null, "me").Problem);
-        Assert.Contains("Choose the field", _house.Readers.SetZone(key, "", new Box(0.5, 0.5, 0.1, 0.2), null, "me").Problem);
-        Assert.True(_house.Readers.SetZone(key, "vessel", new Box(-0.2, 0.9, 3, 0.5), null, "me").Ok);
+        Assert.Contains("too small", _house.Sources.SetZone(key, "vessel", new Box(0.5, 0.5, 0.001, 0.2), null, "me").Problem);
+        Assert.Contains("Choose the field", _house.Sources.SetZone(key, "", new Box(0.5, 0.5, 0.1, 0.2), null, "me").Problem);
+        Assert.True(_house.Sources.SetZone(key, "vessel", new Box(-0.2, 0.9, 3, 0.5), null, "me").Ok);
         var box = _house.Readers.Find(key)!.Zones.First(z => z.Key == "vessel").Box;
         Assert.Equal((0, 0.9, 1), (box.X, box.Y, box.W));
         Assert.Equal(0.1, box.H, 6);
-        Assert.Contains("missing", _house.Readers.SetLine(key, "vessel", "vessel", [new CleaningStep("drop-words")], "me").Problem);
+        Assert.Contains("missing", _house.Sources.SetLine(key, "vessel", "vessel", [new CleaningStep("drop-words")], "me").Problem);
     }
 
     [Fact]

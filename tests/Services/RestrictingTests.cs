@@ -150,20 +150,20 @@ public sealed class RestrictingTests : IDisposable
     public async Task Keys_that_were_kept_in_an_earlier_form_are_made_anew_at_start()
     {
         var id = await Filed();
-        var before = _house.Database.Read(c => DocumentStore.UniqueKeys(c, Code));
+        var before = _house.Database.Read(c => UniqueKeyStore.Of(c, Code));
         Assert.NotEmpty(before);
         while (_house.Jobs.Running($"text {Code}") is { } job)
             await job.Completion;
         _house.Database.Write(c =>
         {
-            DocumentStore.SetUniqueKeys(c, id, Code, [(before[0].RuleId, "as it was written before")]);
+            UniqueKeyStore.Set(c, id, Code, [(before[0].RuleId, "as it was written before")]);
             SettingStore.Set(c, "rebuilt-form", "1");
         });
         _house = _house.Restarted();
         _house.Rebuilding.StartDue();
         while (_house.Jobs.Running($"text {Code}") is { } job)
             await job.Completion;
-        Assert.Equal(before, _house.Database.Read(c => DocumentStore.UniqueKeys(c, Code)));
+        Assert.Equal(before, _house.Database.Read(c => UniqueKeyStore.Of(c, Code)));
     }
 
     [Fact]

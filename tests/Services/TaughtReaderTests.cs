@@ -49,7 +49,7 @@ public sealed class TaughtReaderTests : IDisposable
     {
         var readers = _house.Readers;
         var key = readers.Create("Slips", "vessel-call-record", Steward).Value!;
-        Result<string> Set(Finder finder, string field) => readers.SetFinder(key, finder, field, Steward);
+        Result<string> Set(Finder finder, string field) => _house.Sources.SetFinder(key, finder, field, Steward);
         Assert.Contains("label", Set(new Finder("", "beside"), "vessel").Problem);
         Assert.Contains(
             "cannot be found that way",
@@ -59,21 +59,21 @@ public sealed class TaughtReaderTests : IDisposable
         var first = Set(new Finder("", "beside") { Words = ["Ship"] }, "vessel").Value!;
         var second = Set(new Finder("", "beside") { Words = ["Vessel"] }, "vessel").Value!;
         Assert.NotEqual(first, second);
-        Assert.True(readers.AskEarlier(key, second, Steward).Ok);
+        Assert.True(_house.Sources.AskEarlier(key, second, Steward).Ok);
         Assert.Equal([second, first], readers.Find(key)!.Crosswalk.Select(l => l.Source));
-        Assert.True(readers.SetZone(key, first, new Box(0.1, 0.1, 0.5, 0.1), null, Steward).Ok);
+        Assert.True(_house.Sources.SetZone(key, first, new Box(0.1, 0.1, 0.5, 0.1), null, Steward).Ok);
         // Two places of one field are one value, or again the first that fits.
-        Assert.Contains("one place only", readers.Join(key, "berth", " ", Steward).Problem);
-        Assert.Contains("at most 10", readers.Join(key, "vessel", new string('-', 11), Steward).Problem);
-        Assert.True(readers.Join(key, "vessel", " ", Steward).Ok && readers.Join(key, "vessel", ", ", Steward).Ok);
+        Assert.Contains("one place only", _house.Sources.Join(key, "berth", " ", Steward).Problem);
+        Assert.Contains("at most 10", _house.Sources.Join(key, "vessel", new string('-', 11), Steward).Problem);
+        Assert.True(_house.Sources.Join(key, "vessel", " ", Steward).Ok && _house.Sources.Join(key, "vessel", ", ", Steward).Ok);
         Assert.Equal([new JoinedPlaces("vessel", ", ")], readers.Find(key)!.Joined);
-        Assert.True(readers.Join(key, "vessel", null, Steward).Ok);
+        Assert.True(_house.Sources.Join(key, "vessel", null, Steward).Ok);
         Assert.Empty(readers.Find(key)!.Joined);
         // The region of a finder goes by itself; the finder takes its region along.
-        Assert.True(readers.RemoveZone(key, first, Steward).Ok);
+        Assert.True(_house.Sources.RemoveZone(key, first, Steward).Ok);
         Assert.Equal(2, readers.Find(key)!.Crosswalk.Count);
-        Assert.True(readers.SetZone(key, first, new Box(0.1, 0.1, 0.5, 0.1), null, Steward).Ok);
-        Assert.True(readers.RemoveFinder(key, first, Steward).Ok);
+        Assert.True(_house.Sources.SetZone(key, first, new Box(0.1, 0.1, 0.5, 0.1), null, Steward).Ok);
+        Assert.True(_house.Sources.RemoveFinder(key, first, Steward).Ok);
         var left = readers.Find(key)!;
         Assert.Equal((second, 0), (Assert.Single(left.Crosswalk).Source, left.Zones.Count));
     }

@@ -100,10 +100,10 @@ public sealed class VocabularyTests : IDisposable
         Assert.Equal(("Grain; Timber", "Timber", "Timber"), (Value(id, "many"), Value(table, "one"), Value(table, "many")));
         Assert.Equal("""[{"what":"Timber","n":"2"},{"what":"Grain"}]""", Value(table, "lines"));
         Assert.Contains(
-            _house.Database.Read(c => DocumentStore.Changes(c, table)),
+            _house.Database.Read(c => ValueHistoryStore.Of(c, table)),
             h => h is { Field: "one", How: "followed the vocabulary: Timbre → Timber" }
         );
-        Assert.NotEmpty(_house.Database.Read(c => DocumentStore.OthersWith(c, "slip", "u", "timber", 0, 1)));
+        Assert.NotEmpty(_house.Database.Read(c => UniqueKeyStore.OthersWith(c, "slip", "u", "timber", 0, 1)));
         Assert.Contains(_house.Database.Read(c => LedgerStore.Newest(c, 5)), e => e.Action == "merged “Timbre” into “Timber”");
 
         Assert.Equal("merged “Timbre” into “Timber”", _house.Vocabularies.Undo("cargo", "me"));

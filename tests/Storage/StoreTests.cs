@@ -315,12 +315,12 @@ public sealed class StoreTests : IDisposable
             _db.Write(c =>
             {
                 var id = DocumentStore.Add(c, new StoredDocument { SourceName = name, TypeCode = "call" }, []);
-                DocumentStore.SetUniqueKeys(c, id, "call", [("r1", "vc 1")]);
+                UniqueKeyStore.Set(c, id, "call", [("r1", "vc 1")]);
                 return id;
             });
         long first = Brought("first.pdf"),
             second = Brought("second.pdf");
-        string? Other(long id) => _db.Read(c => DocumentStore.OthersWith(c, "call", "r1", "vc 1", id, 1)).FirstOrDefault().Name;
+        string? Other(long id) => _db.Read(c => UniqueKeyStore.OthersWith(c, "call", "r1", "vc 1", id, 1)).FirstOrDefault().Name;
         Assert.Null(Other(first));
         Assert.Equal("first.pdf on the desk", Other(second));
         Assert.Null(Other(0));
@@ -339,8 +339,8 @@ public sealed class StoreTests : IDisposable
         );
         Assert.Equal("second.pdf", Other(first));
         Assert.Equal("second.pdf", Other(0));
-        Assert.Equal(2, _db.Read(c => DocumentStore.UniqueKeys(c, "call")).Count);
-        _db.Write(c => DocumentStore.SetUniqueKeys(c, second, "call", []));
+        Assert.Equal(2, _db.Read(c => UniqueKeyStore.Of(c, "call")).Count);
+        _db.Write(c => UniqueKeyStore.Set(c, second, "call", []));
         Assert.Null(Other(first));
     }
 

@@ -8,6 +8,7 @@ using ClearLexicon.Services;
 using ClearLexicon.Services.Design;
 using ClearLexicon.Services.Migration;
 using ClearLexicon.Storage;
+using ClearLexicon.TestSupport;
 using ClearLexicon.Web.Pages;
 
 namespace ClearLexicon.Web.Tests;
@@ -35,7 +36,7 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
     private async Task<string> Post(string page, string handler, (string, string)[] fields) =>
         WebUtility.HtmlDecode(
             await (
-                await HarbourApp.Post(_steward, $"/Design/{page}/{_code}", $"/Design/{page}/{_code}?handler={handler}", fields)
+                await PageForms.Post(_steward, $"/Design/{page}/{_code}", $"/Design/{page}/{_code}?handler={handler}", fields)
             ).Content.ReadAsStringAsync()
         );
 
@@ -533,7 +534,7 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
             Content = new FormUrlEncodedContent(new Dictionary<string, string> { ["label"] = "One more", ["kind"] = "Text" }),
             Headers =
             {
-                { "X-Antiforgery", await HarbourApp.AntiforgeryOf(_steward, $"/Design/Type/{_code}") },
+                { "X-Antiforgery", await PageForms.AntiforgeryOf(_steward, $"/Design/Type/{_code}") },
                 { "Accept-Encoding", "br" },
             },
         };

@@ -3,6 +3,7 @@ using ClearLexicon.Demo;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Desk;
 using ClearLexicon.Storage;
+using ClearLexicon.TestSupport;
 
 namespace ClearLexicon.Web.Tests;
 
@@ -44,7 +45,7 @@ public sealed class DeskPageTests(HarbourApp app) : IAsyncLifetime
 
     private async Task<string> Send(string handler, params (string, string)[] fields) =>
         WebUtility.HtmlDecode(
-            await (await HarbourApp.Post(_indexer, Address, $"{Address}?handler={handler}", fields)).Content.ReadAsStringAsync()
+            await (await PageForms.Post(_indexer, Address, $"{Address}?handler={handler}", fields)).Content.ReadAsStringAsync()
         );
 
     private StoredDocument Document => app.Get<DeskDocuments>().Find(_id, "Maren Holt")!.Document;
@@ -59,7 +60,7 @@ public sealed class DeskPageTests(HarbourApp app) : IAsyncLifetime
         Assert.Equal(Wrong.Truth["imo"], Document.Record["imo"]);
         Assert.DoesNotContain("fails its check", await Send("Value&field=imo", ("text", right)));
         Assert.Equal(right, Document.Record["imo"]);
-        var change = app.Get<Database>().Read(c => DocumentStore.Changes(c, _id))[^1];
+        var change = app.Get<Database>().Read(c => ValueHistoryStore.Of(c, _id))[^1];
         Assert.Equal((Wrong.Truth["imo"], right, "typed", "Tobias Finch"), (change.Before, change.After, change.How, change.Who));
     }
 
@@ -96,7 +97,7 @@ public sealed class DeskPageTests(HarbourApp app) : IAsyncLifetime
     public async Task A_document_taken_off_the_desk_is_gone_and_the_next_comes_up()
     {
         var before = app.Get<DeskDocuments>().Waiting("Maren Holt").Count;
-        var answer = await HarbourApp.Post(_indexer, Address, $"{Address}?handler=Discard");
+        var answer = await PageForms.Post(_indexer, Address, $"{Address}?handler=Discard");
         Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
         Assert.StartsWith("/Desk", answer.Headers.Location!.OriginalString);
         Assert.Equal(before - 1, app.Get<DeskDocuments>().Waiting("Maren Holt").Count);

@@ -9,6 +9,7 @@ using ClearLexicon.Services;
 using ClearLexicon.Services.Desk;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
+using ClearLexicon.TestSupport;
 
 namespace ClearLexicon.Web.Tests;
 
@@ -140,7 +141,7 @@ public sealed class DocumentApiTests(HarbourApp app) : IDisposable
         var client = await app.SignedIn(Roles.Indexer);
         var page = $"/Desk/Stack/{batch}";
         async Task<string> Send(string handler, params (string, string)[] fields) =>
-            await (await HarbourApp.Post(client, page, $"{page}?handler={handler}", fields)).Content.ReadAsStringAsync();
+            await (await PageForms.Post(client, page, $"{page}?handler={handler}", fields)).Content.ReadAsStringAsync();
         Assert.Contains("waits for a person", await client.GetStringAsync("/Desk/WaysIn"), StringComparison.Ordinal);
         Assert.Contains("stack.pdf", await client.GetStringAsync("/Desk/WaysIn?state=look&way=goods"), StringComparison.Ordinal);
         Assert.DoesNotContain("stack.pdf", await client.GetStringAsync("/Desk/WaysIn?state=filed&way=goods"), StringComparison.Ordinal);
@@ -174,7 +175,7 @@ public sealed class DocumentApiTests(HarbourApp app) : IDisposable
         var client = await app.SignedIn(Roles.Steward);
         async Task<string> Save(params (string, string)[] fields) =>
             WebUtility.HtmlDecode(
-                await (await HarbourApp.Post(client, "/Desk/WayIn", "/Desk/WayIn?handler=Save", fields)).Content.ReadAsStringAsync()
+                await (await PageForms.Post(client, "/Desk/WayIn", "/Desk/WayIn?handler=Save", fields)).Content.ReadAsStringAsync()
             );
         (string, string)[] sound =
         [
@@ -225,7 +226,7 @@ public sealed class DocumentApiTests(HarbourApp app) : IDisposable
         Assert.Contains("20.5", shown, StringComparison.Ordinal);
         Assert.Equal(
             HttpStatusCode.Redirect,
-            (await HarbourApp.Post(client, "/Desk/WayIn?key=night-post", "/Desk/WayIn?handler=Remove&key=night-post")).StatusCode
+            (await PageForms.Post(client, "/Desk/WayIn?key=night-post", "/Desk/WayIn?handler=Remove&key=night-post")).StatusCode
         );
         Assert.Null(app.Get<WaysIn>().Find("night-post"));
     }
@@ -234,11 +235,11 @@ public sealed class DocumentApiTests(HarbourApp app) : IDisposable
     public async Task Sheets_are_a_pdf_or_a_reason()
     {
         var client = await app.SignedIn(Roles.Indexer);
-        var made = await HarbourApp.Post(client, "/Desk/Sheets", "/Desk/Sheets?handler=Separators", ("count", "3"));
+        var made = await PageForms.Post(client, "/Desk/Sheets", "/Desk/Sheets?handler=Separators", ("count", "3"));
         Assert.Equal("application/pdf", made.Content.Headers.ContentType!.MediaType);
         using (var pdf = UglyToad.PdfPig.PdfDocument.Open(await made.Content.ReadAsByteArrayAsync()))
             Assert.Equal(3, pdf.NumberOfPages);
-        made = await HarbourApp.Post(
+        made = await PageForms.Post(
             client,
             "/Desk/Sheets?type=pilotage-certificate",
             "/Desk/Sheets?handler=Covers&type=pilotage-certificate",
@@ -248,7 +249,7 @@ public sealed class DocumentApiTests(HarbourApp app) : IDisposable
         );
         using (var pdf = UglyToad.PdfPig.PdfDocument.Open(await made.Content.ReadAsByteArrayAsync()))
             Assert.Contains("Z. Lind", string.Join(' ', pdf.GetPage(2).GetWords().Select(w => w.Text)), StringComparison.Ordinal);
-        var refused = await HarbourApp.Post(client, "/Desk/Sheets", "/Desk/Sheets?handler=Separators", ("count", "501"));
+        var refused = await PageForms.Post(client, "/Desk/Sheets", "/Desk/Sheets?handler=Separators", ("count", "501"));
         Assert.Contains("1 to 500 sheets", await refused.Content.ReadAsStringAsync(), StringComparison.Ordinal);
     }
 

@@ -2,6 +2,7 @@ using System.Net;
 using ClearLexicon.Services;
 using ClearLexicon.Services.People;
 using ClearLexicon.Storage;
+using ClearLexicon.TestSupport;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace ClearLexicon.Web.Tests;
@@ -26,7 +27,7 @@ public class FirstStartTests(HarbourApp app)
             "at least 10",
             WebUtility.HtmlDecode(
                 await (
-                    await HarbourApp.Post(
+                    await PageForms.Post(
                         client,
                         "/FirstAdministrator",
                         "/FirstAdministrator",
@@ -40,7 +41,7 @@ public class FirstStartTests(HarbourApp app)
         Assert.Equal(
             "/SignIn",
             (
-                await HarbourApp.Post(
+                await PageForms.Post(
                     client,
                     "/FirstAdministrator",
                     "/FirstAdministrator",
@@ -54,10 +55,10 @@ public class FirstStartTests(HarbourApp app)
                 ?.OriginalString
         );
         Assert.DoesNotContain("demo-people", await client.GetStringAsync("/SignIn"));
-        await HarbourApp.Post(client, "/SignIn", "/SignIn", ("name", "Ada"), ("password", "anchor-below-lamp-30"));
+        await PageForms.Post(client, "/SignIn", "/SignIn", ("name", "Ada"), ("password", "anchor-below-lamp-30"));
         Assert.Contains("Add a steward", await client.GetStringAsync("/"));
 
-        await HarbourApp.Post(
+        await PageForms.Post(
             client,
             "/Settings",
             "/Settings?handler=Add",
@@ -65,8 +66,8 @@ public class FirstStartTests(HarbourApp app)
             ("password", "kettle-under-moss-71"),
             ("role", "steward")
         );
-        await HarbourApp.Post(client, "/", "/SignIn?handler=Out");
-        await HarbourApp.Post(client, "/SignIn", "/SignIn", ("name", "Sten"), ("password", "kettle-under-moss-71"));
+        await PageForms.Post(client, "/", "/SignIn?handler=Out");
+        await PageForms.Post(client, "/SignIn", "/SignIn", ("name", "Sten"), ("password", "kettle-under-moss-71"));
         foreach (
             var (address, words) in new[]
             {
@@ -86,7 +87,7 @@ public class FirstStartTests(HarbourApp app)
     {
         var client = app.App.CreateClient(new() { AllowAutoRedirect = false, HandleCookies = true });
         async Task<HttpResponseMessage> SignIn(string name, string password) =>
-            await HarbourApp.Post(
+            await PageForms.Post(
                 client,
                 "/SignIn",
                 "/SignIn?returnUrl=https%3A%2F%2Felsewhere.example%2F",
@@ -116,9 +117,7 @@ public class FirstStartTests(HarbourApp app)
         var administrator = await app.SignedIn(Roles.Administrator);
         async Task<string> Send(string handler, params (string, string)[] fields) =>
             WebUtility.HtmlDecode(
-                await (
-                    await HarbourApp.Post(administrator, "/Settings", $"/Settings?handler={handler}", fields)
-                ).Content.ReadAsStringAsync()
+                await (await PageForms.Post(administrator, "/Settings", $"/Settings?handler={handler}", fields)).Content.ReadAsStringAsync()
             );
         var people = app.Get<Accounts>();
         Assert.Contains(

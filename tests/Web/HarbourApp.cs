@@ -1,5 +1,4 @@
 using System.Net;
-using System.Text.RegularExpressions;
 using ClearLexicon.Demo;
 using ClearLexicon.Services;
 using ClearLexicon.Services.People;
@@ -17,7 +16,7 @@ using Xunit.v3;
 namespace ClearLexicon.Web.Tests;
 
 /// <summary>One application for all tests of this project.</summary>
-public sealed partial class HarbourApp : IAsyncLifetime
+public sealed class HarbourApp : IAsyncLifetime
 {
     public App App { get; } = new();
 
@@ -45,27 +44,10 @@ public sealed partial class HarbourApp : IAsyncLifetime
     {
         var client = App.CreateDefaultClient(new AsRead(), new CookieContainerHandler());
         var person = HarbourSeed.People.First(p => p.Role == role);
-        var answer = await Post(client, "/SignIn", "/SignIn", ("name", person.Name), ("password", person.Password));
+        var answer = await PageForms.Post(client, "/SignIn", "/SignIn", ("name", person.Name), ("password", person.Password));
         Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
         return client;
     }
 
-    /// <summary>Posts a form with the antiforgery token of a page.</summary>
-    public static async Task<HttpResponseMessage> Post(HttpClient client, string page, string address, params (string, string)[] fields)
-    {
-        var token = await AntiforgeryOf(client, page);
-        using var form = new FormUrlEncodedContent(fields.Select(f => new KeyValuePair<string, string>(f.Item1, f.Item2)));
-        using var request = new HttpRequestMessage(HttpMethod.Post, address) { Content = form };
-        request.Headers.Add("X-Antiforgery", token);
-        return await client.SendAsync(request);
-    }
-
-    /// <summary>The antiforgery token that a page gives its forms.</summary>
-    public static async Task<string> AntiforgeryOf(HttpClient client, string page) =>
-        TokenField().Match(WebUtility.HtmlDecode(await client.GetStringAsync(page))).Groups[1].Value;
-
     public ValueTask DisposeAsync() => App.DisposeAsync();
-
-    [GeneratedRegex("\"X-Antiforgery\":\"([^\"]+)\"")]
-    private static partial Regex TokenField();
 }

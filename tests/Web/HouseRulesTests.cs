@@ -2,14 +2,13 @@ using System.Text.Json;
 using System.Text.RegularExpressions;
 using ArchUnitNET.Domain;
 using ArchUnitNET.Loader;
+using ClearLexicon.TestSupport;
 
 namespace ClearLexicon.Web.Tests;
 
 /// <summary>What keeps the code and its notices as they are meant to be.</summary>
 public partial class HouseRulesTests
 {
-    internal static readonly string Root = FindRoot();
-
     private static readonly string[] Projects = ["Core", "Formats", "Storage", "Services", "Demo", "Web"];
 
     private static readonly Architecture House = new ArchLoader()
@@ -38,7 +37,7 @@ public partial class HouseRulesTests
     public void No_page_reads_the_request_s_form_itself()
     {
         var readers = new[] { "*.cs", "*.cshtml" }
-            .SelectMany(p => Directory.EnumerateFiles(Path.Combine(Root, "src", "Web", "Pages"), p, SearchOption.AllDirectories))
+            .SelectMany(p => Directory.EnumerateFiles(Path.Combine(SourceTree.Root, "src", "Web", "Pages"), p, SearchOption.AllDirectories))
             .Where(f => File.ReadAllText(f).Contains("Request.Form", StringComparison.Ordinal))
             .Select(Path.GetFileName);
         Assert.Equal(["PlacePage.cs"], readers);
@@ -82,9 +81,9 @@ public partial class HouseRulesTests
     public void No_line_has_more_than_140_characters()
     {
         var tooLong = new List<string>();
-        foreach (var file in Directory.EnumerateFiles(Path.Combine(Root, "src"), "*", SearchOption.AllDirectories))
+        foreach (var file in Directory.EnumerateFiles(Path.Combine(SourceTree.Root, "src"), "*", SearchOption.AllDirectories))
         {
-            if (!Own().IsMatch(file[Root.Length..].Replace('\\', '/')))
+            if (!Own().IsMatch(file[SourceTree.Root.Length..].Replace('\\', '/')))
                 continue;
             var (number, verbatim) = (0, false);
             foreach (var line in File.ReadLines(file))
@@ -93,7 +92,7 @@ public partial class HouseRulesTests
                 var quoted = verbatim || line.Contains("\"\"\"", StringComparison.Ordinal);
                 verbatim ^= line.Split("\"\"\"").Length % 2 == 0;
                 if (line.Length > 140 && !quoted)
-                    tooLong.Add($"{Path.GetRelativePath(Root, file)}:{number}");
+                    tooLong.Add($"{Path.GetRelativePath(SourceTree.Root, file)}:{number}");
             }
         }
         Assert.Equal("", string.Join('\n', tooLong));
@@ -122,7 +121,7 @@ public partial class HouseRulesTests
                 ["System.IO.File", "System.Data", "Microsoft.AspNetCore", "Microsoft.Data.Sqlite", "System.Diagnostics.Process"]
         )
             Assert.Empty(Uses("ClearLexicon.Core", far));
-        foreach (var file in Directory.GetFiles(Path.Combine(Root, "src/Core"), "*.cs", SearchOption.AllDirectories))
+        foreach (var file in Directory.GetFiles(Path.Combine(SourceTree.Root, "src/Core"), "*.cs", SearchOption.AllDirectories))
             Assert.DoesNotMatch(@"DateTime(Offset)?\.(Utc)?(Now|Today)", File.ReadAllText(file));
     }
 
@@ -138,7 +137,11 @@ public partial class HouseRulesTests
     public void The_notices_name_exactly_what_ships()
     {
         var shipped = new HashSet<string>(StringComparer.Ordinal);
-        foreach (var lockFile in Directory.GetDirectories(Path.Combine(Root, "src")).Select(d => Path.Combine(d, "packages.lock.json")))
+        foreach (
+            var lockFile in Directory
+                .GetDirectories(Path.Combine(SourceTree.Root, "src"))
+                .Select(d => Path.Combine(d, "packages.lock.json"))
+        )
         foreach (var framework in JsonDocument.Parse(File.ReadAllText(lockFile)).RootElement.GetProperty("dependencies").EnumerateObject())
         foreach (var package in framework.Value.EnumerateObject())
             // The analyzer only builds; it does not ship.
@@ -146,25 +149,17 @@ public partial class HouseRulesTests
                 shipped.Add($"{package.Name} {package.Value.GetProperty("resolved").GetString()}");
         foreach (
             var package in JsonDocument
-                .Parse(File.ReadAllText(Path.Combine(Root, "src/Web/package-lock.json")))
+                .Parse(File.ReadAllText(Path.Combine(SourceTree.Root, "src/Web/package-lock.json")))
                 .RootElement.GetProperty("packages")
                 .EnumerateObject()
         )
             if (package.Name.Length > 0 && !package.Value.TryGetProperty("dev", out _))
                 shipped.Add($"{package.Name["node_modules/".Length..]} {package.Value.GetProperty("version").GetString()}");
         var named = Line()
-            .Matches(File.ReadAllText(Path.Combine(Root, "THIRD-PARTY-NOTICES.md")))
+            .Matches(File.ReadAllText(Path.Combine(SourceTree.Root, "THIRD-PARTY-NOTICES.md")))
             .Select(m => $"{m.Groups[1].Value} {m.Groups[2].Value}")
             .ToHashSet();
         Assert.Equal(shipped.Order(StringComparer.Ordinal), named.Order(StringComparer.Ordinal));
-    }
-
-    private static string FindRoot()
-    {
-        var folder = AppContext.BaseDirectory;
-        while (!File.Exists(Path.Combine(folder, "ClearLexicon.slnx")))
-            folder = Path.GetDirectoryName(folder)!;
-        return folder;
     }
 
     [GeneratedRegex(@"^\| ([@\w./-]+) \| (\d[\w.-]*) \|", RegexOptions.Multiline)]

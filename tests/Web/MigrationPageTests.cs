@@ -4,6 +4,7 @@ using System.Text;
 using System.Text.RegularExpressions;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Migration;
+using ClearLexicon.TestSupport;
 
 namespace ClearLexicon.Web.Tests;
 
@@ -52,8 +53,8 @@ public class MigrationPageTests(HarbourApp app)
         var id = long.Parse(address.Split('/')[^1]);
         for (var i = 0; i < 100 && app.Get<Migrations>().Find(id)!.Profile is null; i++)
             await Task.Delay(50);
-        await HarbourApp.Post(steward, address, $"{address}?handler=Type", ("type", "vessel-call-record"));
-        await HarbourApp.Post(steward, address, $"{address}?handler=DryRun");
+        await PageForms.Post(steward, address, $"{address}?handler=Type", ("type", "vessel-call-record"));
+        await PageForms.Post(steward, address, $"{address}?handler=DryRun");
         for (var i = 0; i < 100 && app.Get<Migrations>().Find(id)!.DryRun is null; i++)
             await Task.Delay(50);
         var run = app.Get<Migrations>().Find(id)!.DryRun!;
@@ -72,7 +73,7 @@ public class MigrationPageTests(HarbourApp app)
             await Task.Delay(50);
         async Task<string> Send(string handler, params (string, string)[] fields) =>
             WebUtility.HtmlDecode(
-                await (await HarbourApp.Post(steward, address, $"{address}?handler={handler}", fields)).Content.ReadAsStringAsync()
+                await (await PageForms.Post(steward, address, $"{address}?handler={handler}", fields)).Content.ReadAsStringAsync()
             );
         Core.Migration.MigrationPlan Plan() => app.Get<Migrations>().Find(id)!.Plan!;
 

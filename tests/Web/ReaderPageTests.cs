@@ -4,6 +4,7 @@ using ClearLexicon.Core.Reading;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Design;
 using ClearLexicon.Services.Readers;
+using ClearLexicon.TestSupport;
 using ClearLexicon.Web.Pages;
 
 namespace ClearLexicon.Web.Tests;
@@ -22,7 +23,7 @@ public sealed class ReaderPageTests(HarbourApp app)
         var client = await app.SignedIn(Roles.Steward);
         async Task<string> Send(string handler, params (string, string)[] fields) =>
             WebUtility.HtmlDecode(
-                await (await HarbourApp.Post(client, Page, $"{Page}?handler={handler}", fields)).Content.ReadAsStringAsync()
+                await (await PageForms.Post(client, Page, $"{Page}?handler={handler}", fields)).Content.ReadAsStringAsync()
             );
         var field = Reader.Crosswalk[0].Field;
         Assert.Contains("value=\"0.9\" selected", await Send("Trust", ("field", field), ("least", "0.9")), StringComparison.Ordinal);
@@ -56,7 +57,7 @@ public sealed class ReaderPageTests(HarbourApp app)
         async Task<string> Take(string value, string fills) =>
             WebUtility.HtmlDecode(
                 await (
-                    await HarbourApp.Post(client, page, $"{page}?handler=Take", ("take", value), ($"fills.{value}", fills))
+                    await PageForms.Post(client, page, $"{page}?handler=Take", ("take", value), ($"fills.{value}", fills))
                 ).Content.ReadAsStringAsync()
             );
         var value = readers.Propose(key)!.Values.First(v => v.Label.StartsWith("Total mass", StringComparison.Ordinal));
@@ -85,7 +86,7 @@ public sealed class ReaderPageTests(HarbourApp app)
     public async Task Only_stewards_try_a_reader_on_its_samples_and_there_must_be_one()
     {
         var steward = await app.SignedIn(Roles.Steward);
-        var answer = await HarbourApp.Post(steward, Page, $"{Page}?handler=Prove");
+        var answer = await PageForms.Post(steward, Page, $"{Page}?handler=Prove");
         Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
         Assert.True(app.Get<SampleProofs>().Of(Key).IsWhole);
         Assert.NotNull(app.Get<SampleProofs>().Start("no-such-reader", "me").Problem);

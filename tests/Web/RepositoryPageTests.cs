@@ -4,6 +4,7 @@ using ClearLexicon.Services;
 using ClearLexicon.Services.Desk;
 using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
+using ClearLexicon.TestSupport;
 
 namespace ClearLexicon.Web.Tests;
 
@@ -130,7 +131,7 @@ public partial class RepositoryPageTests(HarbourApp app)
     {
         var steward = await app.SignedIn(Roles.Steward);
         var address = "/Repository?type=vessel-call-record&ask=Arrived%20is%20from%202023";
-        var saved = await HarbourApp.Post(
+        var saved = await PageForms.Post(
             steward,
             address,
             $"{address}&handler=SaveView",
@@ -223,24 +224,22 @@ public partial class RepositoryPageTests(HarbourApp app)
         Assert.Contains(document.FileHash![..16], page);
         Assert.Contains("read from the text layer", page);
         Assert.DoesNotContain("it belongs at", page);
-        var answer = await HarbourApp.Post(indexer, address, $"{address}?handler=Edit&field=sailed", ("text", "1 January 2025"));
+        var answer = await PageForms.Post(indexer, address, $"{address}?handler=Edit&field=sailed", ("text", "1 January 2025"));
         page = WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync());
         Assert.Contains("2025-01-01", page);
         Assert.Contains("Kept; the history tells.", page);
-        answer = await HarbourApp.Post(indexer, address, $"{address}?handler=Edit&field=arrived", ("text", "2024-12-24"));
+        answer = await PageForms.Post(indexer, address, $"{address}?handler=Edit&field=arrived", ("text", "2024-12-24"));
         page = WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync());
         Assert.Contains("it belongs at", page);
         Assert.Contains("Vessel calls / 2024 / 12 December", page);
         // Moved where it belongs, and back.
-        page = WebUtility.HtmlDecode(
-            await (await HarbourApp.Post(indexer, address, $"{address}?handler=Move")).Content.ReadAsStringAsync()
-        );
+        page = WebUtility.HtmlDecode(await (await PageForms.Post(indexer, address, $"{address}?handler=Move")).Content.ReadAsStringAsync());
         Assert.Contains($"moved from {document.Folder}/{document.Name} to Vessel calls/2024/12 December/", page);
         var move = app.Get<Moves>().Of(document.Id)[0];
         Assert.Contains(
             "Moved back.",
             WebUtility.HtmlDecode(
-                await (await HarbourApp.Post(indexer, address, $"{address}?handler=MoveBack&move={move.Id}")).Content.ReadAsStringAsync()
+                await (await PageForms.Post(indexer, address, $"{address}?handler=MoveBack&move={move.Id}")).Content.ReadAsStringAsync()
             )
         );
         Assert.Equal(
@@ -250,7 +249,7 @@ public partial class RepositoryPageTests(HarbourApp app)
                 app.Get<DeskDocuments>().Find(document.Id, "Maren Holt")!.Document.Name
             )
         );
-        answer = await HarbourApp.Post(indexer, address, $"{address}?handler=Edit&field=arrived", ("text", "2025-06-01"));
+        answer = await PageForms.Post(indexer, address, $"{address}?handler=Edit&field=arrived", ("text", "2025-06-01"));
         Assert.Contains("A vessel cannot sail before it has arrived.", WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()));
         Assert.Equal("2024-12-24", app.Get<DeskDocuments>().Find(document.Id, "Maren Holt")!.Document.Record["arrived"]);
         // Back to what was filed, for whoever looks next.
@@ -269,7 +268,7 @@ public partial class RepositoryPageTests(HarbourApp app)
         var address = $"/Repository/Document/{document.Id}";
         async Task<string> Post(string handler, params (string, string)[] fields) =>
             WebUtility.HtmlDecode(
-                await (await HarbourApp.Post(indexer, address, $"{address}?handler={handler}", fields)).Content.ReadAsStringAsync()
+                await (await PageForms.Post(indexer, address, $"{address}?handler={handler}", fields)).Content.ReadAsStringAsync()
             );
         Assert.DoesNotContain("Or the path is right", await Page(address));
         var page = await Post("Edit&field=vessel", ("text", "Wrong Name"), ("reason", "a test"));
@@ -280,7 +279,7 @@ public partial class RepositoryPageTests(HarbourApp app)
         Assert.DoesNotContain("Or the path is right", page);
 
         Assert.Contains("Not looked at yet", await Page("/Repository/IntegrityCheck"));
-        await HarbourApp.Post(indexer, "/Repository/IntegrityCheck", "/Repository/IntegrityCheck?handler=Look");
+        await PageForms.Post(indexer, "/Repository/IntegrityCheck", "/Repository/IntegrityCheck?handler=Look");
         for (var i = 0; i < 100 && app.Get<IntegrityCheck>().Last is null; i++)
             await Task.Delay(50);
         Assert.Contains("Everything is where its record says", await Page("/Repository/IntegrityCheck"));

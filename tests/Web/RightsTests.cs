@@ -2,6 +2,7 @@ using System.Net;
 using ClearLexicon.Services;
 using ClearLexicon.Services.People;
 using ClearLexicon.Storage;
+using ClearLexicon.TestSupport;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Http;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -21,7 +22,7 @@ public sealed class RightsTests(HarbourApp app)
         public override string ToString() => $"{Verb} {Path}{(Handler.Length > 0 ? " " + Handler : "")}";
     }
 
-    private static readonly string File = Path.Combine(HouseRulesTests.Root, "tests/Web/rights.txt");
+    private static readonly string File = Path.Combine(SourceTree.Root, "tests/Web/rights.txt");
 
     private async Task<List<Way>> Ways()
     {

@@ -7,6 +7,7 @@ using ClearLexicon.Services.Desk;
 using ClearLexicon.Services.Migration;
 using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
+using ClearLexicon.TestSupport;
 
 namespace ClearLexicon.Web.Tests;
 
@@ -202,11 +203,11 @@ public partial class SafetyTests(HarbourApp app)
     public async Task An_indexer_cannot_post_what_only_a_steward_may()
     {
         var indexer = await app.SignedIn(Roles.Indexer);
-        var answer = await HarbourApp.Post(indexer, "/Desk", "/Design/Type/vessel-call-record?handler=RemoveField&key=vessel");
+        var answer = await PageForms.Post(indexer, "/Desk", "/Design/Type/vessel-call-record?handler=RemoveField&key=vessel");
         Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
         Assert.NotNull(app.Get<Designs>().Find("vessel-call-record")!.Draft.Find("vessel"));
         var searcher = await app.SignedIn(Roles.Searcher);
-        answer = await HarbourApp.Post(
+        answer = await PageForms.Post(
             searcher,
             "/Repository",
             $"/Repository/Document/{FiledCall}?handler=Edit&field=agent",
@@ -259,7 +260,7 @@ public partial class SafetyTests(HarbourApp app)
         var document = app.Get<DeskDocuments>().Find(FiledCall, "Maren Holt")!.Document;
         var (address, surname) = ($"/Repository/Document/{document.Id}", document.Record["master"].Split(' ')[^1]);
         database.Write(c =>
-            DocumentStore.AddChange(c, document.Id, "master", "", document.Record["master"], "typed", DateTimeOffset.UtcNow, "Tobias Finch")
+            ValueHistoryStore.Add(c, document.Id, "master", "", document.Record["master"], "typed", DateTimeOffset.UtcNow, "Tobias Finch")
         );
         var searcher = await app.SignedIn(Roles.Searcher);
         var before = await searcher.GetByteArrayAsync($"/picture/document/{document.Id}/1");
@@ -316,7 +317,7 @@ public partial class SafetyTests(HarbourApp app)
         var page = $"/Design/Type/{made}";
         async Task<string> Send(string handler, params (string, string)[] fields) =>
             WebUtility.HtmlDecode(
-                await (await HarbourApp.Post(steward, page, $"{page}?handler={handler}", fields)).Content.ReadAsStringAsync()
+                await (await PageForms.Post(steward, page, $"{page}?handler={handler}", fields)).Content.ReadAsStringAsync()
             );
         Assert.Contains("look-around or back-references", await Send("Field", ("label", "A"), ("kind", "Text"), ("pattern", @"(a)\1")));
         Assert.Contains("cannot be read at character", await Send("Field", ("label", "A"), ("kind", "Text"), ("pattern", "[")));
@@ -330,13 +331,13 @@ public partial class SafetyTests(HarbourApp app)
             var (text, said) in new[]
             {
                 ("..", "lead outside the repository"),
-                ("CON", "keep for devices"),
+                ("CON", "reserve for devices"),
                 (new string('x', 290), "a folder or file name may have 120"),
             }
         )
         {
-            await HarbourApp.Post(steward, page, $"/Design/Convention/{made}?handler=Piece&line=folder", ("text", text));
-            await HarbourApp.Post(steward, page, $"/Design/Convention/{made}?handler=Piece&line=name", ("text", "A"));
+            await PageForms.Post(steward, page, $"/Design/Convention/{made}?handler=Piece&line=folder", ("text", text));
+            await PageForms.Post(steward, page, $"/Design/Convention/{made}?handler=Piece&line=name", ("text", "A"));
             var answer = await Send("Publish");
             Assert.Contains(said, answer);
             Assert.Contains("notice problem", answer);

@@ -5,6 +5,7 @@ using ClearLexicon.Services.Desk;
 using ClearLexicon.Services.People;
 using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
+using ClearLexicon.TestSupport;
 
 namespace ClearLexicon.Web.Tests;
 
@@ -27,7 +28,7 @@ public sealed class TrustTests(HarbourApp app)
     private async Task<HttpClient> SignIn(string name, string password)
     {
         var client = app.App.CreateClient(new() { AllowAutoRedirect = false, HandleCookies = true });
-        await HarbourApp.Post(client, "/SignIn", "/SignIn", ("name", name), ("password", password));
+        await PageForms.Post(client, "/SignIn", "/SignIn", ("name", name), ("password", password));
         return client;
     }
 
@@ -51,7 +52,7 @@ public sealed class TrustTests(HarbourApp app)
         var again = await SignIn(reset.Name, word);
         Assert.Equal("/Person", (await again.GetAsync("/Repository")).Headers.Location?.ToString());
         var other = await SignIn(reset.Name, word);
-        await HarbourApp.Post(
+        await PageForms.Post(
             again,
             "/Person",
             "/Person?handler=Password",
@@ -180,7 +181,7 @@ public sealed class TrustTests(HarbourApp app)
                     ("$id", id),
                     ("$name", $"call of {surname.ToUpperInvariant()}s.pdf")
                 );
-                DocumentStore.AddChange(c, id, "master", "", document.Record["master"], "typed", DateTimeOffset.UtcNow, "Tobias Finch");
+                ValueHistoryStore.Add(c, id, "master", "", document.Record["master"], "typed", DateTimeOffset.UtcNow, "Tobias Finch");
                 FullText.Index(c, DocumentStore.Find(c, id)!, designs.Published["vessel-call-record"].Type, DocumentStore.Pages(c, id));
             });
             string Seen(HttpClient client, string address) =>
@@ -232,7 +233,7 @@ public sealed class TrustTests(HarbourApp app)
             await File.WriteAllBytesAsync(copy, await searcher.GetByteArrayAsync($"/file/{id}"));
             Assert.Empty(Formats.PageReading.TextLayer(copy, 1).Words);
             Assert.Contains("No page shows it", Seen(indexer, $"/Repository/Document/{id}"));
-            await HarbourApp.Post(indexer, $"/Repository/Document/{id}", $"/Repository/Document/{id}?handler=Place", ("field", "master"));
+            await PageForms.Post(indexer, $"/Repository/Document/{id}", $"/Repository/Document/{id}?handler=Place", ("field", "master"));
             Assert.Contains("<image", Seen(searcher, $"/Repository/Document/{id}"));
         }
         finally

@@ -103,6 +103,8 @@ public static class FieldParsing
         if (
             text.Length is not (4 or 5)
             || text[^3] != ':'
+            // Numbers are read with what stands behind a NUL left out.
+            || text.Contains('\0', StringComparison.Ordinal)
             || !int.TryParse(text.AsSpan(0, text.Length - 3), NumberStyles.None, CultureInfo.InvariantCulture, out var hour)
             || !int.TryParse(text.AsSpan(text.Length - 2), NumberStyles.None, CultureInfo.InvariantCulture, out var minute)
             || hour > 23

@@ -50,7 +50,7 @@ internal sealed class Arrangement(SqliteConnection c, Designs designs, TimeProvi
             id = _parts.Values.First(p => p.Pages.Count > 0).Now.Id;
         var before = _parts
             .Values.Where(p => p.Before is not null)
-            .Select(p => new DocumentThen(p.Before!, p.Had, p.Pages.Count == 0 ? DocumentStore.Changes(c, p.Before!.Id) : []))
+            .Select(p => new DocumentThen(p.Before!, p.Had, p.Pages.Count == 0 ? ValueHistoryStore.Of(c, p.Before!.Id) : []))
             .ToList();
         var numbers = _parts.Values.SelectMany(p => p.Pages.Select((image, i) => (image, (p.Now.Id, Number: i + 1)))).ToDictionary();
         var values = _parts.ToDictionary(p => p.Key, p => p.Value.Now);
@@ -83,7 +83,7 @@ internal sealed class Arrangement(SqliteConnection c, Designs designs, TimeProvi
                 return $"Document {then.Document.Id} is no longer on the desk, so this cannot be undone.";
             if (!PageStore.Of(c, now.Id).SequenceEqual(then.Pages))
                 return $"The pages of document {now.Id} were changed since; undo that first.";
-            if (act.Before.All(b => b.Document.Id != now.Id) && now.Record.Keys.Any(f => DocumentStore.IsTouched(c, now.Id, f)))
+            if (act.Before.All(b => b.Document.Id != now.Id) && now.Record.Keys.Any(f => ValueHistoryStore.IsTouched(c, now.Id, f)))
                 return $"Somebody has worked on document {now.Id} since. Join it with this one instead.";
             _parts[now.Id] = new Part(now, now, then.Pages, []);
         }
@@ -121,7 +121,7 @@ internal sealed class Arrangement(SqliteConnection c, Designs designs, TimeProvi
     {
         var id = DocumentStore.Add(c, then.Document, []);
         foreach (var change in then.History)
-            DocumentStore.AddChange(
+            ValueHistoryStore.Add(
                 c,
                 id,
                 change.Field,
@@ -192,7 +192,7 @@ internal sealed class Arrangement(SqliteConnection c, Designs designs, TimeProvi
             Set(places, field, PageMoves.Follow(place, n => In(n, document.Id)));
             if (place.Page == 0 || places.ContainsKey(field) || !record.TryGetValue(field, out var text))
                 continue;
-            var touched = DocumentStore.IsTouched(c, document.Id, field);
+            var touched = ValueHistoryStore.IsTouched(c, document.Id, field);
             var given = At(place.Page) is { } to && Give(values, to.Id, field, text, PageMoves.Follow(place, n => In(n, to.Id)), touched);
             if (given || !touched)
                 record.Remove(field);
@@ -240,7 +240,7 @@ internal sealed class Arrangement(SqliteConnection c, Designs designs, TimeProvi
                 (before.Record.GetValueOrDefault(field, ""), document.Record.GetValueOrDefault(field, "")) is var (old, text)
                 && old != text
             )
-                DocumentStore.AddChange(
+                ValueHistoryStore.Add(
                     c,
                     document.Id,
                     field,

@@ -262,7 +262,7 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
                 && document.Record.GetValueOrDefault(field, "") is var now
                 && now != seen
                 && now != text.Trim()
-                && DocumentStore.Changes(c, id).LastOrDefault(h => h.Field == field) is { } last
+                && ValueHistoryStore.Of(c, id).LastOrDefault(h => h.Field == field) is { } last
                 && last.Who != who
                 && last.Who != document.ReaderKey
             )
@@ -291,7 +291,7 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
             Version = published.Version,
         };
         DocumentStore.Save(c, changed);
-        DocumentStore.AddChange(c, id, field, before, text.Trim(), evidence is null ? how : "picked on the page", clock.GetUtcNow(), who);
+        ValueHistoryStore.Add(c, id, field, before, text.Trim(), evidence is null ? how : "picked on the page", clock.GetUtcNow(), who);
         RecordJudge.KeepKeys(c, changed, published.Type);
         return Result.Done;
     }
@@ -320,7 +320,7 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
             var evidences = document.Evidence.ToDictionary(StringComparer.Ordinal);
             evidences[field] = evidence.LookedAt();
             DocumentStore.Save(c, document with { Evidence = evidences });
-            DocumentStore.AddChange(c, id, field, now, now, "looked at", clock.GetUtcNow(), who);
+            ValueHistoryStore.Add(c, id, field, now, now, "looked at", clock.GetUtcNow(), who);
             return Result.Done;
         });
 
@@ -388,16 +388,7 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
             if (problem.Level == Level.Must)
                 return "This must hold; it cannot be overridden.";
             DocumentStore.Save(c, document with { Overrides = JudgedDocument.With(document.Overrides, problemId, reason) });
-            DocumentStore.AddChange(
-                c,
-                id,
-                problem.Field ?? "",
-                "",
-                problem.Message,
-                $"overridden: {reason.Trim()}",
-                clock.GetUtcNow(),
-                who
-            );
+            ValueHistoryStore.Add(c, id, problem.Field ?? "", "", problem.Message, $"overridden: {reason.Trim()}", clock.GetUtcNow(), who);
             LedgerStore.Append(
                 c,
                 clock.GetUtcNow(),

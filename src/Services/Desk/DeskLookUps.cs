@@ -60,7 +60,7 @@ public sealed class DeskLookUps(Database database, Designs designs, DeskDocument
             return $"{table.Name} no longer has that row.";
         var values = database.Read(c =>
             columns
-                .Where(k => k.Value == field || !DocumentStore.IsTouched(c, id, k.Value))
+                .Where(k => k.Value == field || !ValueHistoryStore.IsTouched(c, id, k.Value))
                 .Select(k => (Field: k.Value, Text: row[table.ColumnOf(k.Key)]))
                 .Where(v => v.Text.Length > 0)
                 .ToDictionary(v => v.Field, v => v.Text, StringComparer.Ordinal)

@@ -237,7 +237,7 @@ public sealed class DocumentPages
                 };
                 made = DocumentStore.Add(c, begun, []);
                 foreach (var (field, text) in begun.Record)
-                    DocumentStore.AddChange(c, made, field, "", text, "read when it was cut off", clock.GetUtcNow(), begun.ReaderKey ?? "");
+                    ValueHistoryStore.Add(c, made, field, "", text, "read when it was cut off", clock.GetUtcNow(), begun.ReaderKey ?? "");
                 act.Begin(begun with { Id = made });
                 var own = act.Of(id);
                 act.Of(made).AddRange(own[(page - 1)..]);

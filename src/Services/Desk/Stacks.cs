@@ -393,7 +393,7 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
             var evidence = document.Evidence.GetValueOrDefault(field);
             if (evidence is { Raw.Length: 0 })
                 continue;
-            DocumentStore.AddChange(
+            ValueHistoryStore.Add(
                 c,
                 id,
                 field,

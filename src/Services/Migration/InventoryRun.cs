@@ -48,7 +48,7 @@ internal sealed class InventoryRun
             var names = Placing.Taken(c);
             var now = designs.Now(EntryChannel.Migration, who);
             var conditional = published.Type.Uniques.Where(u => u.When is not null).ToDictionary(u => u.Rule.Id, StringComparer.Ordinal);
-            foreach (var (rule, key, id) in DocumentStore.UniqueKeys(c, published.Type.Type.Code))
+            foreach (var (rule, key, id) in UniqueKeyStore.Of(c, published.Type.Type.Code))
                 // What a condition asks is asked of each document that has such a combination.
                 if (
                     !conditional.TryGetValue(rule, out var unique)

@@ -148,7 +148,7 @@ public sealed class Packages
                     .PagesAndSheet(c, d.Id)
                     .Select(p => new PackagedPage(p.Number, p.Image, p.Text, p.Notice, p.FileStored, p.FilePage, p.IsWholeFile)),
             ],
-            DocumentStore.Changes(c, d.Id)
+            ValueHistoryStore.Of(c, d.Id)
         );
 
     // A document as it is now, with its files; null when it is filed no more. People go on working meanwhile, so one that was moved since

@@ -372,7 +372,7 @@ public sealed class Takeovers
         DocumentStore.MarkFiled(c, document with { VersionOf = null }, Stamped(document.FiledAt!)!.Value, document.FiledBy!);
         TakeoverStore.Complete(c, document);
         foreach (var h in packaged.History)
-            DocumentStore.AddChange(c, document.Id, h.Field, h.Before, h.After, h.How, Stamped(h.At)!.Value, h.Who);
+            ValueHistoryStore.Add(c, document.Id, h.Field, h.Before, h.After, h.How, Stamped(h.At)!.Value, h.Who);
         Rebuilding.Keep(c, document, published.Type, [.. pages.Where(p => p.Number > 0)]);
     }
 
@@ -424,5 +424,5 @@ public sealed class Takeovers
         && (now.Folder, now.Name, now.FileHash, now.Parked)
             == (packaged.Document.Folder, packaged.Document.Name, packaged.Document.FileHash, packaged.Document.Parked)
         && Sql.ToJson(now.Record) == Sql.ToJson(packaged.Document.Record)
-        && DocumentStore.Changes(c, now.Id).Count == packaged.History.Count;
+        && ValueHistoryStore.Of(c, now.Id).Count == packaged.History.Count;
 }

@@ -145,8 +145,8 @@ public sealed class Corrections(Database database, DataFolder folder, Designs de
                 || ReaderStore.Newest(c, key) is not { } newest
             )
                 return Result<int>.Not("The document or its reader has changed in the meantime; look at it again.");
-            if (draft.Finders.Count >= TaughtReaders.MostFinders)
-                return Result<int>.Not($"A reader has at most {TaughtReaders.MostFinders} finders.");
+            if (draft.Finders.Count >= ReaderSources.MostFinders)
+                return Result<int>.Not($"A reader has at most {ReaderSources.MostFinders} finders.");
             var change = $"learned from {document.SourceName}: {trial.Value.Field.Label} {way.Says}";
             ReaderStore.SaveDraft(c, way.Apply(draft), change);
             var version = ReaderStore.Publish(c, way.Apply(newest.Reader), clock.GetUtcNow(), who);
@@ -200,7 +200,7 @@ public sealed class Corrections(Database database, DataFolder folder, Designs de
                 .Where(d => d.Id != but)
                 .Take(MostDocuments)
                 // What nobody has looked at yet says nothing of what is true.
-                .Where(d => d.Filed || DocumentStore.IsTouched(c, d.Id, field))
+                .Where(d => d.Filed || ValueHistoryStore.IsTouched(c, d.Id, field))
                 .Select(d => Of(d, DocumentStore.Pages(c, d.Id), d.Record.GetValueOrDefault(field, ""))),
         ];
 

@@ -177,7 +177,9 @@ public sealed class Rereadings
     private static bool Wanted(SqliteConnection c, StoredDocument document, string field, string text, bool onlyEmpty)
     {
         var before = document.Record.GetValueOrDefault(field, "");
-        return text.Length > 0 && before != text && (before.Length == 0 || !onlyEmpty && !DocumentStore.IsTouched(c, document.Id, field));
+        return text.Length > 0
+            && before != text
+            && (before.Length == 0 || !onlyEmpty && !ValueHistoryStore.IsTouched(c, document.Id, field));
     }
 
     // What a reader reads of a document that it claims better than every other; nothing when it does not.
@@ -357,7 +359,7 @@ public sealed class Rereadings
             evidences[field] = evidence;
         var changed = document with { Record = JudgedDocument.With(document.Record, field, text), Evidence = evidences };
         DocumentStore.Save(c, changed);
-        DocumentStore.AddChange(c, document.Id, field, document.Record.GetValueOrDefault(field, ""), text, how, clock.GetUtcNow(), who);
+        ValueHistoryStore.Add(c, document.Id, field, document.Record.GetValueOrDefault(field, ""), text, how, clock.GetUtcNow(), who);
         if (document.TypeCode is { } code && designs.Published.TryGetValue(code, out var published))
             Rebuilding.Keep(c, changed, published.Type);
         return changed;
@@ -396,7 +398,7 @@ public sealed class Rereadings
             if (DocumentStore.Find(c, id) is not { Filed: false } now)
                 return "This document is no longer on the desk.";
             // What a person has set stays; what another reader read goes.
-            var kept = now.Record.Where(r => DocumentStore.IsTouched(c, id, r.Key) && published.Type.Type.Find(r.Key) is not null);
+            var kept = now.Record.Where(r => ValueHistoryStore.IsTouched(c, id, r.Key) && published.Type.Type.Find(r.Key) is not null);
             var record = read.Record.Concat(kept).GroupBy(r => r.Key).ToDictionary(g => g.Key, g => g.Last().Value, StringComparer.Ordinal);
             var changed = now with
             {
@@ -413,7 +415,7 @@ public sealed class Rereadings
             DocumentStore.Save(c, changed);
             foreach (var (field, text) in record)
                 if (now.Record.GetValueOrDefault(field, "") is var before && before != text)
-                    DocumentStore.AddChange(c, id, field, before, text, $"read with {version.Reader.Name}", clock.GetUtcNow(), key);
+                    ValueHistoryStore.Add(c, id, field, before, text, $"read with {version.Reader.Name}", clock.GetUtcNow(), key);
             RecordJudge.KeepKeys(c, changed, published.Type);
             LedgerStore.Append(c, clock.GetUtcNow(), who, "read a document with another reader", $"document {id}", key);
             return Result.Done;

@@ -303,7 +303,7 @@ public sealed class Retyping
         var places = ZoneReading.Places(read.Values, best.Number);
         foreach (var (field, text) in read.Record)
         {
-            if (sources.TryGetValue(field, out var source) && DocumentStore.IsTouched(c, document.Id, source))
+            if (sources.TryGetValue(field, out var source) && ValueHistoryStore.IsTouched(c, document.Id, source))
                 continue;
             (record[field], sources[field]) = (text, "");
             evidence.Remove(field);
@@ -372,7 +372,7 @@ public sealed class Retyping
         }
         foreach (var field in before.Record.Keys.Union(after.Record.Keys))
             if ((before.Record.GetValueOrDefault(field, ""), after.Record.GetValueOrDefault(field, "")) is var (old, text) && old != text)
-                DocumentStore.AddChange(c, after.Id, field, old, text, how, clock.GetUtcNow(), who);
+                ValueHistoryStore.Add(c, after.Id, field, old, text, how, clock.GetUtcNow(), who);
         if (after.TypeCode is { } code && designs.Published.TryGetValue(code, out var published))
             Rebuilding.Keep(c, after, published.Type);
     }

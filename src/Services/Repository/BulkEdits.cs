@@ -259,7 +259,7 @@ public sealed class BulkEdits
     private void Put(SqliteConnection c, StoredDocument changed, string field, string before, string after, string how, string who)
     {
         DocumentStore.Save(c, changed);
-        DocumentStore.AddChange(c, changed.Id, field, before, after, how, clock.GetUtcNow(), who);
+        ValueHistoryStore.Add(c, changed.Id, field, before, after, how, clock.GetUtcNow(), who);
         if (designs.Published.TryGetValue(changed.TypeCode!, out var published))
             Rebuilding.Keep(c, changed, published.Type);
     }

@@ -229,7 +229,7 @@ public sealed class Carrying
         DocumentStore.Park(c, now.Id, parked);
         foreach (var key in now.Record.Keys.Union(before.Record.Keys))
             if (now.Record.GetValueOrDefault(key, "") is var after && before.Record.GetValueOrDefault(key, "") is var was && was != after)
-                DocumentStore.AddChange(c, now.Id, key, was, after, how, clock.GetUtcNow(), who);
+                ValueHistoryStore.Add(c, now.Id, key, was, after, how, clock.GetUtcNow(), who);
         Rebuilding.Keep(c, now, type);
     }
 

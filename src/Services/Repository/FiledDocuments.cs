@@ -19,7 +19,7 @@ public sealed class FiledDocuments(Database database, Designs designs, TimeProvi
         database.Read(c => DocumentStore.Find(c, id)) is { } document ? $"{document.Folder}/{document.Name}" : null;
 
     /// <summary>What became of its values, the newest first.</summary>
-    public List<ValueChange> Changes(long id) => database.Read(c => DocumentStore.Changes(c, id));
+    public List<ValueChange> Changes(long id) => database.Read(c => ValueHistoryStore.Of(c, id));
 
     /// <summary>Pages of a document.</summary>
     public List<StoredPage> Pages(long id) => database.Read(c => DocumentStore.Pages(c, id));
@@ -70,7 +70,7 @@ public sealed class FiledDocuments(Database database, Designs designs, TimeProvi
         DocumentStore.Save(c, changed);
         if (document.Parked is not null && judged.Problems.All(p => p.Level != Level.Must))
             DocumentStore.Park(c, id, null);
-        DocumentStore.AddChange(
+        ValueHistoryStore.Add(
             c,
             id,
             field,

@@ -224,7 +224,7 @@ public sealed class Following
             Record = document.Record.Where(r => r.Key != field).Append(new(field, text)).ToDictionary(StringComparer.Ordinal),
         };
         DocumentStore.Save(c, changed);
-        DocumentStore.AddChange(c, document.Id, field, document.Record.GetValueOrDefault(field, ""), text, how, _clock.GetUtcNow(), who);
+        ValueHistoryStore.Add(c, document.Id, field, document.Record.GetValueOrDefault(field, ""), text, how, _clock.GetUtcNow(), who);
         if (_designs.Published.TryGetValue(document.TypeCode!, out var published))
             Rebuilding.Keep(c, changed, published.Type);
         return changed;

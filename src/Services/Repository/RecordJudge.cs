@@ -95,7 +95,7 @@ public static class RecordJudge
         {
             for (var i = 0; i < keys.Length; i++)
                 keys[i] = unique.Applies(records[i].Values, now) ? unique.KeyOf(records[i].Values) : null;
-            var taken = DocumentStore.TakenKeys(c, type.Type.Code, unique.Rule.Id, keys);
+            var taken = UniqueKeyStore.Taken(c, type.Type.Code, unique.Rule.Id, keys);
             if (taken.Count == 0)
                 continue;
             for (var i = 0; i < keys.Length; i++)
@@ -118,7 +118,7 @@ public static class RecordJudge
     )
     {
         foreach (
-            var other in DocumentStore.OthersWith(c, type.Type.Code, unique.Rule.Id, key, exceptId, unique.When is null ? 1 : MostAsked)
+            var other in UniqueKeyStore.OthersWith(c, type.Type.Code, unique.Rule.Id, key, exceptId, unique.When is null ? 1 : MostAsked)
         )
             if (
                 unique.When is null
@@ -137,7 +137,7 @@ public static class RecordJudge
     {
         if (type.Uniques.Count == 0)
         {
-            DocumentStore.SetUniqueKeys(c, document.Id, document.TypeCode!, []);
+            UniqueKeyStore.Set(c, document.Id, document.TypeCode!, []);
             return;
         }
         // As kept: what a default would fill later is no part of the combination yet.
@@ -145,6 +145,6 @@ public static class RecordJudge
         var texts = Texts(type, document.Record);
         for (var i = 0; i < values.Length; i++)
             values[i] = type.ReaderOf(i).Read(texts[i]);
-        DocumentStore.SetUniqueKeys(c, document.Id, document.TypeCode!, type.UniqueKeys(values));
+        UniqueKeyStore.Set(c, document.Id, document.TypeCode!, type.UniqueKeys(values));
     }
 }

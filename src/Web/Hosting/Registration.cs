@@ -88,6 +88,7 @@ public static class Registration
         services.AddSingleton<TaughtReaders>();
         services.AddSingleton<SampleProofs>();
         services.AddSingleton<ReaderClues>();
+        services.AddSingleton<ReaderSources>();
         services.AddSingleton<Corrections>();
         services.AddSingleton<Rereadings>();
         services.AddSingleton<FieldsFromPages>();

@@ -22,6 +22,7 @@ public sealed class ReaderModel(
     SampleProofs proofs,
     Jobs jobs,
     ReaderClues clues,
+    ReaderSources sources,
     ReaderWatch watch,
     FieldsFromPages fromPages,
     Designs designs
@@ -199,13 +200,13 @@ public sealed class ReaderModel(
     public IActionResult OnPostZone(string key, long sample)
     {
         ChosenZone = Sent("zone");
-        Problem = readers.SetZone(key, ChosenZone, SentBox(), ChosenZone, Who, readers.RoleOf(key, sample)).Problem;
+        Problem = sources.SetZone(key, ChosenZone, SentBox(), ChosenZone, Who, readers.RoleOf(key, sample)).Problem;
         return Load(key, sample);
     }
 
     public IActionResult OnPostRemoveZone(string key, long sample)
     {
-        readers.RemoveZone(key, Sent("zone"), Who);
+        sources.RemoveZone(key, Sent("zone"), Who);
         return Load(key, sample);
     }
 
@@ -213,7 +214,7 @@ public sealed class ReaderModel(
     {
         var was = Posted.Text("was");
         Note(
-            readers.SetLine(key, zone, Sent("field"), StepsForm.Read(Posted, "step", "argument"), Who, was),
+            sources.SetLine(key, zone, Sent("field"), StepsForm.Read(Posted, "step", "argument"), Who, was),
             "Kept, and tried on all samples."
         );
         Open = zone;
@@ -222,14 +223,14 @@ public sealed class ReaderModel(
 
     public IActionResult OnPostAlso(string key, long sample)
     {
-        Problem = readers.AlsoFill(key, Sent("source"), Sent("also"), Who).Problem;
+        Problem = sources.AlsoFill(key, Sent("source"), Sent("also"), Who).Problem;
         Open = Sent("source");
         return Load(key, sample);
     }
 
     public IActionResult OnPostRemoveLine(string key, long sample)
     {
-        Problem = readers.RemoveLine(key, Sent("source"), Sent("field"), Who).Problem;
+        Problem = sources.RemoveLine(key, Sent("source"), Sent("field"), Who).Problem;
         return Load(key, sample);
     }
 
@@ -250,7 +251,7 @@ public sealed class ReaderModel(
     public IActionResult OnPostFinder(string key, long sample)
     {
         var finder = FinderForm.Read(Posted);
-        var set = Posted.Problem is { } wrong ? Result<string>.Not(wrong) : readers.SetFinder(key, finder, Sent("field"), Who);
+        var set = Posted.Problem is { } wrong ? Result<string>.Not(wrong) : sources.SetFinder(key, finder, Sent("field"), Who);
         Problem = set.Problem;
         if (!set.Ok)
             _started = (Posted, Sent("field"));
@@ -264,19 +265,19 @@ public sealed class ReaderModel(
 
     public IActionResult OnPostRemoveFinder(string key, long sample)
     {
-        Problem = readers.RemoveFinder(key, Sent("finder"), Who).Problem;
+        Problem = sources.RemoveFinder(key, Sent("finder"), Who).Problem;
         return Load(key, sample);
     }
 
     public IActionResult OnPostEarlier(string key, long sample)
     {
-        Problem = readers.AskEarlier(key, Sent("source"), Who).Problem;
+        Problem = sources.AskEarlier(key, Sent("source"), Who).Problem;
         return Load(key, sample);
     }
 
     public IActionResult OnPostJoin(string key, long sample)
     {
-        Problem = readers.Join(key, Sent("field"), Posted["apart"].Text.Length > 0 ? null : Sent("between"), Who).Problem;
+        Problem = sources.Join(key, Sent("field"), Posted["apart"].Text.Length > 0 ? null : Sent("between"), Who).Problem;
         return Load(key, sample);
     }
 
@@ -306,7 +307,7 @@ public sealed class ReaderModel(
     public IActionResult OnPostTrust(string key, long sample)
     {
         var least = double.TryParse(Sent("least"), NumberStyles.Float, CultureInfo.InvariantCulture, out var share) ? share : double.NaN;
-        Problem = readers.Need(key, Sent("field"), least, Who).Problem;
+        Problem = sources.Need(key, Sent("field"), least, Who).Problem;
         Open = Sent("source");
         return Load(key, sample);
     }
@@ -374,14 +375,14 @@ public sealed class ReaderModel(
         if (Posted.Problem is { } wrong)
             Problem = wrong;
         else
-            Note(readers.SetCodes(key, source, Who), "Kept, and tried on this sample.");
+            Note(sources.SetCodes(key, source, Who), "Kept, and tried on this sample.");
         OpenCodes = source.Key;
         return Load(key, sample);
     }
 
     public IActionResult OnPostRemoveCodes(string key, long sample)
     {
-        Problem = readers.RemoveCodes(key, Sent("name"), Who).Problem;
+        Problem = sources.RemoveCodes(key, Sent("name"), Who).Problem;
         return Load(key, sample);
     }
 

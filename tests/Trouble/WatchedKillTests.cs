@@ -4,7 +4,7 @@ using ClearLexicon.Services;
 using ClearLexicon.Storage;
 using SkiaSharp;
 
-namespace ClearLexicon.Web.Tests;
+namespace ClearLexicon.Trouble.Tests;
 
 /// <summary>
 /// The real program, killed (SIGKILL) at random moments while it takes a watched folder of many files: each ends in exactly one document

@@ -11,7 +11,7 @@ using ClearLexicon.Storage;
 using ClearLexicon.TestSupport;
 using Microsoft.Extensions.DependencyInjection;
 
-namespace ClearLexicon.Web.Tests;
+namespace ClearLexicon.Trouble.Tests;
 
 /// <summary>The program as a process of its own over the harbour, so that it can be killed, starved and locked out.</summary>
 /// <param name="data">An empty data folder; a temporary one when not said.</param>
@@ -85,7 +85,7 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
         foreach (var (client, role) in new[] { (Indexer, Roles.Indexer), (Steward, Roles.Steward) })
         {
             var person = HarbourSeed.People.First(p => p.Role == role);
-            using var answer = await HarbourApp.Post(client, "/SignIn", "/SignIn", ("name", person.Name), ("password", person.Password));
+            using var answer = await PageForms.Post(client, "/SignIn", "/SignIn", ("name", person.Name), ("password", person.Password));
             Assert.Equal("/", answer.Headers.Location?.ToString());
         }
     }
@@ -113,7 +113,7 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
                     "--data",
                     Data,
                     $"--urls=http://127.0.0.1:{_port}",
-                    $"--contentRoot={Path.Combine(HouseRulesTests.Root, "src/Web")}",
+                    $"--contentRoot={Path.Combine(SourceTree.Root, "src/Web")}",
                 ]
         )
             start.ArgumentList.Add(argument);
@@ -321,7 +321,7 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
     /// <summary>Posts a form. What is refused is an answer, and is counted; anything else but a page is not.</summary>
     public async Task<HttpStatusCode> Send(HttpClient client, string page, string handler, params (string, string)[] fields)
     {
-        using var answer = await HarbourApp.Post(client, page, handler.Length == 0 ? page : $"{page}?handler={handler}", fields);
+        using var answer = await PageForms.Post(client, page, handler.Length == 0 ? page : $"{page}?handler={handler}", fields);
         Assert.NotEqual(HttpStatusCode.Redirect, answer.StatusCode);
         Assert.True(
             (int)answer.StatusCode < 500 || answer.StatusCode is HttpStatusCode.ServiceUnavailable or HttpStatusCode.InsufficientStorage,

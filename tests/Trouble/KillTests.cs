@@ -1,7 +1,7 @@
 using ClearLexicon.Demo;
 using ClearLexicon.Storage;
 
-namespace ClearLexicon.Web.Tests;
+namespace ClearLexicon.Trouble.Tests;
 
 /// <summary>
 /// The real program, killed (SIGKILL) at random moments while people file, apply waves and take them back, publish, carry, re-file,

@@ -9,7 +9,7 @@ using ClearLexicon.TestSupport;
 using Microsoft.Data.Sqlite;
 using Microsoft.Extensions.DependencyInjection;
 
-namespace ClearLexicon.Web.Tests;
+namespace ClearLexicon.Trouble.Tests;
 
 /// <summary>
 /// What comes from outside: a disk that fills at any write, a folder that cannot be written, a database that another program holds, a clock

@@ -1,0 +1,58 @@
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Storage;
+
+/// <summary>A change of a value.</summary>
+/// <param name="Field">Key of the field.</param>
+/// <param name="Before">Text before.</param>
+/// <param name="After">Text after.</param>
+/// <param name="How">read, picked, typed, overridden …</param>
+/// <param name="At">When.</param>
+/// <param name="Who">Who.</param>
+public sealed record ValueChange(string Field, string Before, string After, string How, string At, string Who);
+
+/// <summary>The history of the values of documents.</summary>
+public static class ValueHistoryStore
+{
+    /// <summary>Puts a change of a value into its history.</summary>
+    public static void Add(
+        SqliteConnection c,
+        long id,
+        string field,
+        string before,
+        string after,
+        string how,
+        DateTimeOffset at,
+        string who
+    ) =>
+        c.Execute(
+            "INSERT INTO value_history (document_id, field, before, after, how, at, who) "
+                + "VALUES ($id, $field, $before, $after, $how, $at, $who)",
+            ("$id", id),
+            ("$field", field),
+            ("$before", before),
+            ("$after", after),
+            ("$how", how),
+            ("$at", Sql.Stamp(at)),
+            ("$who", who)
+        );
+
+    /// <summary>The history of a document's values, oldest first.</summary>
+    public static List<ValueChange> Of(SqliteConnection c, long id) =>
+        c.Query(
+            "SELECT field, before, after, how, at, who FROM value_history WHERE document_id = $id ORDER BY id",
+            r => new ValueChange(r.GetString(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetString(5)),
+            ("$id", id)
+        );
+
+    /// <summary>Whether a field of a document was set after it was read.</summary>
+    public static bool IsTouched(SqliteConnection c, long id, string field) =>
+        c.Scalar<long>(
+            """
+            SELECT EXISTS (SELECT 1 FROM value_history WHERE document_id = $id AND field = $field
+              AND who <> (SELECT coalesce(reader_key, '') FROM documents WHERE id = $id))
+            """,
+            ("$id", id),
+            ("$field", field)
+        ) == 1;
+}
