@@ -47,6 +47,9 @@ public static class RecordFiles
     /// <summary>Most records of an XLSX file: its rows less the heading.</summary>
     public const int MostXlsx = 1_048_575;
 
+    // The calendar of the format has a 29 February 1900, so that every earlier day would be shown as another one.
+    private static readonly DateOnly FirstDay = new(1900, 3, 1);
+
     // Longest text of a cell there.
     private const int LongestCell = 32_767;
 
@@ -158,9 +161,7 @@ public static class RecordFiles
     private static object? Cell(FieldKind kind, string text) =>
         text.Length == 0 ? null
         : NumberOf(kind, text) is { } number ? number
-        // Days that the format's calendar has.
-        : kind == FieldKind.Date && FieldParsing.TryDate(text, out var date) && date.Year is >= 1900 and <= 9999
-            ? date.ToDateTime(TimeOnly.MinValue)
+        : kind == FieldKind.Date && FieldParsing.TryDate(text, out var date) && date >= FirstDay ? date.ToDateTime(TimeOnly.MinValue)
         : XmlSound(text.Length > LongestCell ? text[..(LongestCell - 1)] + "…" : text);
 
     private static void WriteJson(Stream file, IReadOnlyList<RecordColumn> columns, IEnumerable<RecordRow> rows)

@@ -15,7 +15,7 @@ internal static class Screens
 /// <summary>What a person does in the browser, waiting as a person would until the page has answered.</summary>
 public sealed partial class Screen(HarbourFixture harbour)
 {
-    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(45);
 
     private IWebDriver Driver => harbour.Driver;
 
@@ -63,6 +63,8 @@ public sealed partial class Screen(HarbourFixture harbour)
 
     public void SignIn(string role)
     {
+        // What asks nothing: an answer that an earlier page still waits for would bring its cookies back.
+        Driver.Navigate().GoToUrl(harbour.Address + "/favicon.svg");
         Driver.Manage().Cookies.DeleteAllCookies();
         var person = HarbourSeed.People.First(p => p.Role == role);
         Go("/SignIn");

@@ -1,4 +1,3 @@
-using System.Diagnostics;
 using System.Globalization;
 using System.Text.RegularExpressions;
 using ClearLexicon.Core.Reading;
@@ -283,16 +282,7 @@ public sealed partial class AsCameTests : IDisposable
         return [.. jpeg[..2], 0xFF, 0xE1, 0, (byte)(exif.Length + 2), .. exif, .. jpeg[2..]];
     }
 
-    private static string Run(string name, params string[] arguments)
-    {
-        using var process = Process.Start(
-            new ProcessStartInfo(name, arguments) { RedirectStandardOutput = true, UseShellExecute = false }
-        )!;
-        var output = process.StandardOutput.ReadToEnd();
-        process.WaitForExit();
-        Assert.Equal(0, process.ExitCode);
-        return output;
-    }
+    private static string Run(string name, params string[] arguments) => OtherProgram.Run(name, arguments);
 
     [GeneratedRegex(
         "<word xMin=\"(?<x0>[^\"]+)\" yMin=\"(?<y0>[^\"]+)\" xMax=\"(?<x1>[^\"]+)\" yMax=\"(?<y1>[^\"]+)\">(?<text>[^<]*)</word>"

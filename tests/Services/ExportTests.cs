@@ -19,21 +19,7 @@ public sealed class ExportTests : IDisposable
 
     private readonly House _house = new();
 
-    private static string Run(string name, string folder, params string[] arguments)
-    {
-        using var process = Process.Start(
-            new ProcessStartInfo(name, arguments)
-            {
-                RedirectStandardOutput = true,
-                UseShellExecute = false,
-                WorkingDirectory = folder,
-            }
-        )!;
-        var output = process.StandardOutput.ReadToEnd();
-        process.WaitForExit();
-        Assert.Equal(0, process.ExitCode);
-        return output;
-    }
+    private static string Run(string name, string folder, params string[] arguments) => OtherProgram.Run(name, arguments, folder);
 
     private static string Python(string folder, string script) => Run("python3", folder, "-c", script);
 

@@ -20,7 +20,7 @@ public sealed class KillTests : IAsyncLifetime
     // A wave whose documents were carried or followed a term is not taken back; that comes in the later rounds.
     private bool Late => _round * 5 > Rounds * 3;
 
-    public async ValueTask InitializeAsync() => await _program.SeedAsync(new DemoSize(InventoryRows: 3_000, SamplePdfs: 1, SampleScans: 0));
+    public async ValueTask InitializeAsync() => await _program.SeedAsync();
 
     [Fact]
     public async Task Killed_at_any_moment_file_record_journal_full_text_counters_and_ledger_agree()

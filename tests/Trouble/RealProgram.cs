@@ -37,11 +37,15 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
     /// <summary>Whether it runs.</summary>
     public bool Runs => _process is { HasExited: false };
 
-    /// <summary>Fills the folder with the harbour, whose vessel calls are numbered.</summary>
-    public async Task SeedAsync(DemoSize size)
+    private static readonly Lazy<Task<string>> Harbour = new(FillAsync);
+
+    /// <summary>Fills the folder with the harbour, whose vessel calls are numbered; it is made once for all.</summary>
+    public async Task SeedAsync() => Copy(await Harbour.Value, Data);
+
+    private static async Task<string> FillAsync()
     {
         await using var app = new App();
-        await app.SeedAsync(size);
+        await app.SeedAsync(new DemoSize(InventoryRows: 3_000, SamplePdfs: 1, SampleScans: 0));
         var drafts = app.Services.GetRequiredService<Drafts>();
         Assert.Null(
             drafts
@@ -68,7 +72,10 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
         Assert.Null(drafts.Publish(Code, "test").Problem);
         using (var database = new Database(new DataFolder(app.Data).DatabaseFile))
             database.Read(c => c.Execute("PRAGMA wal_checkpoint(TRUNCATE)"));
-        Copy(app.Data, Data);
+        var kept = Directory.CreateTempSubdirectory("harbour").FullName;
+        AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(kept, recursive: true);
+        Copy(app.Data, kept);
+        return kept;
     }
 
     private HttpClient Client() =>

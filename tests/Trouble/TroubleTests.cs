@@ -24,7 +24,7 @@ public sealed class TroubleTests
     {
         using var disk = SmallDisk.Mounted(160);
         await using var program = new RealProgram(disk.Folder);
-        await program.SeedAsync(Small);
+        await program.SeedAsync();
         for (var i = 0; i < 20; i++)
             program.Draw();
         program.Start();
@@ -102,7 +102,7 @@ public sealed class TroubleTests
     {
         using var disk = SmallDisk.Mounted(160);
         await using var program = new RealProgram(disk.Folder);
-        await program.SeedAsync(Small);
+        await program.SeedAsync();
         disk.ReadOnly(true);
         Assert.Equal(
             $"Clear Lexicon cannot write in {disk.Folder}: give it the right to, make room there, or name another folder with --data.",
@@ -120,7 +120,7 @@ public sealed class TroubleTests
     public async Task A_database_that_another_program_holds_keeps_writers_waiting_and_nobody_else()
     {
         await using var program = new RealProgram();
-        await program.SeedAsync(Small);
+        await program.SeedAsync();
         program.Start();
         await program.SignIn();
         using var other = new SqliteConnection($"Data Source={new DataFolder(program.Data).DatabaseFile};Pooling=False");

@@ -332,7 +332,7 @@ public partial class SafetyTests(HarbourApp app)
             {
                 ("..", "lead outside the repository"),
                 ("CON", "reserve for devices"),
-                (new string('x', 290), "a folder or file name may have 120"),
+                (new string('x', 290), "120 are allowed in a folder or file name"),
             }
         )
         {

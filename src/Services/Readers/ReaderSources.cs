@@ -7,7 +7,7 @@ using ClearLexicon.Core.Reading.Finders;
 
 namespace ClearLexicon.Services.Readers;
 
-/// <summary>Where the values of a reader come from: zones, codes and finders, and the crosswalk lines that carry them into fields.</summary>
+/// <summary>Where the values of a reader come from: zones, codes and finders, and the crosswalk lines that carry them on.</summary>
 public sealed class ReaderSources(TaughtReaders readers)
 {
     /// <summary>Marks, moves or resizes a zone, which is named after the field it feeds.</summary>
