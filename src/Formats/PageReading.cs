@@ -183,11 +183,11 @@ public static class PageReading
         return WithMarks(text, gray, small);
     }
 
-    // Ink is measured on the page itself: made small twice, what is pale would be paler than it is.
+    // Ink is measured on the page itself: made small twice, what is pale would be paler than it is. What was drawn from letters is not.
     private static PageText WithMarks(PageText text, Mat gray, Mat small)
     {
         var (codes, unread) = CodeReading.Read(gray, small);
-        return text with { Codes = codes, Unread = unread, Ink = InkShare.Measure(gray) };
+        return text with { Codes = codes, Unread = unread, Ink = InkShare.Measure(text.Method == "text layer" ? small : gray) };
     }
 
     // A picture that can be seen but not carried over is drawn anew when it is filed.

@@ -30,7 +30,10 @@ internal sealed class PdfDrawing(string path, PdfDocument pdf, WantedPages wante
     public PdfPageText Layer(int number) =>
         _layers.TryGetValue(number, out var layer) ? layer : _layers[number] = PdfPageText.Read(pdf, number);
 
-    /// <summary>A page as it looks, by its crop box, which is what the words are measured in too; the caller disposes it.</summary>
+    /// <summary>
+    /// A page as it looks, by its crop box, which is what the words are measured in too; one with words and without colours in gray. The
+    /// caller disposes it.
+    /// </summary>
     /// <exception cref="InvalidDataException">It cannot be drawn.</exception>
     public async Task<SKBitmap> DrawAsync(int number, CancellationToken cancel)
     {
@@ -48,10 +51,11 @@ internal sealed class PdfDrawing(string path, PdfDocument pdf, WantedPages wante
             await DrawAsync(number, number, cancel);
         if (!_drawn.Remove(number, out var drawn))
             throw new InvalidDataException($"page {number} cannot be drawn.");
+        var plain = IsText(number);
         _layers.Remove(number);
         try
         {
-            return Pictures.LoadPixmap(drawn);
+            return Pictures.LoadPixmap(drawn, plain);
         }
         finally
         {

@@ -11,8 +11,10 @@ internal static class Pictures
     private static readonly SKPngEncoderOptions Quickly = new(SKPngEncoderFilterFlags.Sub, 2);
 
     /// <summary>A pixmap in colours (PPM, <c>P6</c>) that was drawn here; its pixels are taken as they lie in the file.</summary>
+    /// <param name="image">The file.</param>
+    /// <param name="plain">Whether a page without colours is wanted in gray.</param>
     /// <exception cref="InvalidDataException">It is none.</exception>
-    public static SKBitmap LoadPixmap(string image)
+    public static SKBitmap LoadPixmap(string image, bool plain)
     {
         var bytes = File.ReadAllBytes(image);
         var (at, header) = (0, new int[3]);
@@ -30,6 +32,8 @@ internal static class Pictures
         var (width, height) = (header[0], header[1]);
         if (width < 1 || height < 1 || header[2] != 255 || bytes.Length - at < 3L * width * height)
             throw new InvalidDataException("a page could not be drawn.");
+        if (plain && InGray(bytes.AsSpan(at), width, height) is { } gray)
+            return gray;
         var page = new SKBitmap(new SKImageInfo(width, height, SKColorType.Rgba8888, SKAlphaType.Opaque));
         using var pixels = Pixels(page);
         var pinned = GCHandle.Alloc(bytes, GCHandleType.Pinned);
@@ -41,6 +45,29 @@ internal static class Pictures
         finally
         {
             pinned.Free();
+        }
+        return page;
+    }
+
+    // Gray is the same number three times; null at the first pixel that is not.
+    private static SKBitmap? InGray(ReadOnlySpan<byte> colours, int width, int height)
+    {
+        var page = new SKBitmap(new SKImageInfo(width, height, SKColorType.Gray8, SKAlphaType.Opaque));
+        var pixels = page.GetPixelSpan();
+        var from = 0;
+        for (var y = 0; y < height; y++)
+        {
+            var row = pixels.Slice(y * page.RowBytes, width);
+            for (var x = 0; x < row.Length; x++, from += 3)
+            {
+                var level = colours[from];
+                if (colours[from + 1] != level || colours[from + 2] != level)
+                {
+                    page.Dispose();
+                    return null;
+                }
+                row[x] = level;
+            }
         }
         return page;
     }
@@ -151,6 +178,11 @@ internal static class Pictures
             var bright = new Mat();
             Cv2.CvtColor(colours, bright, ColorConversionCodes.RGBA2GRAY);
             return bright;
+        }
+        if (page.ColorType == SKColorType.Gray8)
+        {
+            using var same = Mat.FromPixelData(page.Height, page.Width, MatType.CV_8UC1, page.GetPixels(), page.RowBytes);
+            return same.Clone();
         }
         using var gray = new SKBitmap(new SKImageInfo(page.Width, page.Height, SKColorType.Gray8, SKAlphaType.Opaque));
         using (var canvas = new SKCanvas(gray))
