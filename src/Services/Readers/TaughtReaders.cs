@@ -150,7 +150,7 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
     public Result SetLanguages(string key, IReadOnlyList<string> languages, string who) =>
         Change(
             key,
-            "set in which languages pages are recognised",
+            "set the languages of its pages",
             who,
             reader =>
                 languages.Except(TextRecognition.Languages).FirstOrDefault() is { } unknown
