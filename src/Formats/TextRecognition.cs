@@ -153,7 +153,8 @@ public static class TextRecognition
         try
         {
             await File.WriteAllLinesAsync(list, pages.Select(p => p.Cleaned), cancel);
-            var run = await RunAsync(list, languages, limit, cancel);
+            // Time enough for several of the largest; a page that hangs is found when each is read alone.
+            var run = await RunAsync(list, languages, limit * 2, cancel);
             return run.ExitCode == 0 ? [.. pages.Select((p, i) => TextOf(p, run.Output, i + 1))] : null;
         }
         catch (Exception e) when (e is TimeoutException or InvalidDataException)

@@ -46,6 +46,12 @@ public sealed class LanguageTests : IDisposable
         Assert.NotNull(came[0].Page.Ink);
         Assert.Empty(Directory.GetDirectories(_house.Folder.Pages, "*.again", SearchOption.AllDirectories));
 
+        // A page that a person turns is recognised in them too.
+        var id = came[0].Document.Id;
+        Assert.Null((await _house.Pages.Turn(id, _house.Pages.Look(id, "me")!.Mark, [1], 180, "me").Ended()).Problem);
+        Assert.Equal("eng", _house.Database.Read(c => DocumentStore.Pages(c, id))[0].Text.Languages);
+        Assert.Null(_house.Pages.Undo(id, "me").Problem);
+
         // Read again by a version that names others, its values are read from the page as those read it; the kept page stays.
         var emptied = came[0].Document;
         _house.Database.Write(c =>
@@ -66,6 +72,23 @@ public sealed class LanguageTests : IDisposable
         var planned = again.Values(again.Runs(office.Key)[0].Id, "planned", 100).Where(v => v.Document == emptied.Id).ToList();
         Assert.Equal(scan.Truth["vessel"], planned.First(v => v.Field == "vessel").After);
         Assert.Equal("eng", _house.Database.Read(c => DocumentStore.Pages(c, emptied.Id))[0].Text.Languages);
+    }
+
+    /// <summary>A design from elsewhere may name what is not here, or no language at all: pages are read in those that are.</summary>
+    [Theory]
+    [InlineData("zzz")]
+    [InlineData("../../etc/passwd+-l")]
+    [InlineData("+++")]
+    public async Task Languages_that_are_not_here_keep_no_page_from_being_read(string languages)
+    {
+        var office = HarbourReaders.Teach(PageDesigns.CallOffice);
+        _house.Teach(office with { Languages = languages });
+        var scan = HarbourDocuments.Samples(PageDesigns.CallOffice, 0, 1)[0];
+        var came = (await Bring(scan))[0];
+        Assert.Equal(scan.Truth["vessel"], came.Document.Record["vessel"]);
+        Assert.Empty(_house.Failures);
+        // It is not read over and over.
+        Assert.Equal(languages, came.Page.Languages);
     }
 
     [Fact]

@@ -65,6 +65,30 @@ public sealed class TrustTests(HarbourApp app)
         Assert.False(await IsIn(await SignIn(reset.Name, word)));
     }
 
+    /// <summary>A second click, sent when the first has signed them in, has a token of nobody.</summary>
+    [Fact]
+    public async Task Sign_in_clicked_twice_leads_where_one_click_does_and_a_foreign_form_signs_nobody_in_or_out()
+    {
+        var (person, _) = await Somebody(Roles.Searcher);
+        using var client = app.App.CreateClient(new() { AllowAutoRedirect = false, HandleCookies = true });
+        var token = await PageForms.AntiforgeryOf(client, "/SignIn");
+        async Task<HttpResponseMessage> Click(string address, string with)
+        {
+            using var request = new HttpRequestMessage(HttpMethod.Post, address)
+            {
+                Content = new FormUrlEncodedContent(new Dictionary<string, string> { ["name"] = person.Name, ["password"] = Password }),
+            };
+            request.Headers.Add("X-Antiforgery", with);
+            return await client.SendAsync(request, TestContext.Current.CancellationToken);
+        }
+        Assert.Equal(HttpStatusCode.BadRequest, (await Click("/SignIn", "of another page")).StatusCode);
+        Assert.False(await IsIn(client));
+        foreach (var _ in new[] { 1, 2 })
+            Assert.Equal("/", (await Click("/SignIn", token)).Headers.Location?.ToString());
+        Assert.Equal("/", (await Click("/SignIn?handler=Out", "of another page")).Headers.Location?.ToString());
+        Assert.True(await IsIn(client));
+    }
+
     [Fact]
     public async Task Guessing_is_slowed_by_name_and_written_down_and_the_right_password_waits_too()
     {

@@ -328,7 +328,8 @@ public sealed class DocumentPages
             var read = Path.Combine(place, "read");
             try
             {
-                var taken = await files.PagesAsync(picture, $"page {page.Number}", FileKind.Image, AsItLies, read, cancel);
+                var wanted = AsItLies with { Languages = page.Text.Languages ?? "" };
+                var taken = await files.PagesAsync(picture, $"page {page.Number}", FileKind.Image, wanted, read, cancel);
                 picture = taken[0].ImagePath;
                 TurnedPicture.KeepPage(folder.Absolute(page.Image), picture);
                 notice = taken[0].Notice;

@@ -1,13 +1,19 @@
 using System.Security.Claims;
 using ClearLexicon.Services.People;
 using ClearLexicon.Web.Hosting;
+using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-public sealed class SignInModel(Accounts people, StartOptions start) : PlacePage
+/// <summary>
+/// Signing in and out. The token of its form is looked at here: who clicks twice sends it a second time when the first has signed them in,
+/// and a token of nobody is none of theirs.
+/// </summary>
+[IgnoreAntiforgeryToken]
+public sealed class SignInModel(Accounts people, StartOptions start, IAntiforgery antiforgery) : PlacePage
 {
     public bool Demo => start.Demo;
 
@@ -15,6 +21,8 @@ public sealed class SignInModel(Accounts people, StartOptions start) : PlacePage
 
     public async Task<IActionResult> OnPostAsync(string? returnUrl)
     {
+        if (await RefusedAsync() is { } refused)
+            return refused;
         var verdict = people.SignIn(Sent("name"), Sent("password"), HttpContext.Connection.RemoteIpAddress?.ToString() ?? "");
         if (verdict.Person is not { } person)
         {
@@ -31,7 +39,14 @@ public sealed class SignInModel(Accounts people, StartOptions start) : PlacePage
 
     public async Task<IActionResult> OnPostOutAsync()
     {
+        if (await RefusedAsync() is { } refused)
+            return refused;
         await HttpContext.SignOutAsync();
         return Redirect("/SignIn");
     }
+
+    private async Task<IActionResult?> RefusedAsync() =>
+        await antiforgery.IsRequestValidAsync(HttpContext) ? null
+        : User.Identity?.IsAuthenticated == true ? LocalRedirect("/")
+        : BadRequest();
 }
