@@ -63,8 +63,6 @@ public sealed partial class Screen(HarbourFixture harbour)
 
     public void SignIn(string role)
     {
-        // What asks nothing: an answer that an earlier page still waits for would bring its cookies back.
-        Driver.Navigate().GoToUrl(harbour.Address + "/favicon.svg");
         Driver.Manage().Cookies.DeleteAllCookies();
         var person = HarbourSeed.People.First(p => p.Role == role);
         Go("/SignIn");
