@@ -1,17 +1,13 @@
 using System.Net;
 using System.Net.Http.Headers;
 using System.Text;
-using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Design;
 using ClearLexicon.Services.Desk;
-using ClearLexicon.Services.People;
 using ClearLexicon.Services.Repository;
-using ClearLexicon.Storage;
 using ClearLexicon.TestSupport;
 
 namespace ClearLexicon.Web.Tests;

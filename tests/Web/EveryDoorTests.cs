@@ -1,5 +1,4 @@
 using System.Net;
-using System.Net.Http.Headers;
 using System.Text;
 using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Designs;
