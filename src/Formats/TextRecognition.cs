@@ -53,7 +53,7 @@ public static class TextRecognition
     }
 
     /// <summary>
-    /// Recognises pages, all by one run: half of what a short page takes is the loading of the languages. When that run fails, each is
+    /// Recognises pages, all by one run: a quarter of what a page takes is the loading of the languages. When that run fails, each is
     /// recognised alone. One that lies on its side or its head is turned and recognised again; what the page says must be surer for it, or
     /// it stays as it came.
     /// </summary>

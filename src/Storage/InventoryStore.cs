@@ -41,7 +41,7 @@ public sealed record Inventory(
 /// <param name="Row">Number from 1.</param>
 /// <param name="Verdict">Questionable or held.</param>
 /// <param name="Title">Its path or title.</param>
-/// <param name="Reasons">Problems.</param>
+/// <param name="Reasons">What stands against it.</param>
 public sealed record LeftRow(int Row, RowVerdict Verdict, string Title, IReadOnlyList<string> Reasons);
 
 /// <summary>Inventories, their plans and the rows left over.</summary>

@@ -1,5 +1,6 @@
 using System.Text.RegularExpressions;
 using ClearLexicon.Demo;
+using ClearLexicon.TestSupport;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Interactions;
 using OpenQA.Selenium.Support.UI;
@@ -240,14 +241,5 @@ public sealed partial class Screen(HarbourFixture harbour)
                 ),
         ];
 
-    private static string AxePath
-    {
-        get
-        {
-            var folder = AppContext.BaseDirectory;
-            while (!System.IO.File.Exists(Path.Combine(folder, "ClearLexicon.slnx")))
-                folder = Path.GetDirectoryName(folder)!;
-            return Path.Combine(folder, "src/Web/node_modules/axe-core/axe.min.js");
-        }
-    }
+    private static string AxePath => Path.Combine(SourceTree.Root, "src/Web/node_modules/axe-core/axe.min.js");
 }

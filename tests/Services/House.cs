@@ -55,6 +55,7 @@ public sealed class House : IDisposable
         Preview = new ConventionPreview(Database, Folder, Designs, clock);
         Proposals = new ConventionProposals(Designs, Drafts, Vocabularies);
         Asking = new Asking(Designs, Rebuilding, clock);
+        Rereadings = new Rereadings(Database, Folder, Designs, Asking, files, Jobs, clock);
         Views = new Views(Database, Asking, clock);
         BulkEdits = new BulkEdits(Database, Designs, Asking, Moves, Jobs, clock);
         Retyping = new Retyping(Database, Folder, Designs, Asking, Moves, Jobs, clock);
@@ -96,6 +97,7 @@ public sealed class House : IDisposable
     public ServiceAddresses Services { get; }
     public Moves Moves { get; }
     public Refiling Refiling { get; }
+    public Rereadings Rereadings { get; }
     public IntegrityCheck IntegrityCheck { get; }
     public Carrying Carrying { get; }
     public Publishing Publishing { get; }

@@ -59,17 +59,11 @@ public sealed class LanguageTests : IDisposable
         );
         Assert.Null(_house.Readers.SetLanguages(office.Key, ["deu", "eng"], "me").Problem);
         Assert.Null(_house.Readers.Publish(office.Key, "me").Problem);
-        var again = new Readers.Rereadings(
-            _house.Database,
-            _house.Folder,
-            _house.Designs,
-            _house.Asking,
-            new Formats.HereReader(),
-            _house.Jobs,
-            TimeProvider.System
-        );
-        await again.Look(office.Key, "desk", true, "me").Ended();
-        var planned = again.Values(again.Runs(office.Key)[0].Id, "planned", 100).Where(v => v.Document == emptied.Id).ToList();
+        await _house.Rereadings.Look(office.Key, "desk", true, "me").Ended();
+        var planned = _house
+            .Rereadings.Values(_house.Rereadings.Runs(office.Key)[0].Id, "planned", 100)
+            .Where(v => v.Document == emptied.Id)
+            .ToList();
         Assert.Equal(scan.Truth["vessel"], planned.First(v => v.Field == "vessel").After);
         Assert.Equal("eng", _house.Database.Read(c => DocumentStore.Pages(c, emptied.Id))[0].Text.Languages);
     }

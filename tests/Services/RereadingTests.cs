@@ -10,23 +10,10 @@ namespace ClearLexicon.Services.Tests;
 public sealed class RereadingTests : IDisposable
 {
     private readonly House _house = new();
-    private readonly Rereadings _again;
     private readonly IReadOnlyList<HarbourPage> _pages = HarbourDocuments.Samples(PageDesigns.CallOffice, 8, 0);
     private static readonly Reader Whole = HarbourReaders.Teach(PageDesigns.CallOffice);
 
-    public RereadingTests()
-    {
-        Assert.Null(_house.Files.Import(HarbourSeed.Design with { Readers = [] }, "test").Problem);
-        _again = new Rereadings(
-            _house.Database,
-            _house.Folder,
-            _house.Designs,
-            _house.Asking,
-            new Formats.HereReader(),
-            _house.Jobs,
-            TimeProvider.System
-        );
-    }
+    public RereadingTests() => Assert.Null(_house.Files.Import(HarbourSeed.Design with { Readers = [] }, "test").Problem);
 
     private async Task<List<long>> BringAsync(int count)
     {
@@ -48,8 +35,8 @@ public sealed class RereadingTests : IDisposable
 
     private async Task<Rereading> Look(string scope, bool onlyEmpty)
     {
-        await _again.Look(Whole.Key, scope, onlyEmpty, "me").Ended();
-        return _again.Runs(Whole.Key)[0];
+        await _house.Rereadings.Look(Whole.Key, scope, onlyEmpty, "me").Ended();
+        return _house.Rereadings.Runs(Whole.Key)[0];
     }
 
     [Fact]
@@ -66,17 +53,17 @@ public sealed class RereadingTests : IDisposable
         // Only what is empty: berths. Nothing has changed by looking.
         var run = await Look("desk", onlyEmpty: true);
         Assert.Equal(("looked", 5L), (run.State, run.Looked));
-        Assert.All(_again.Values(run.Id, "planned", 99), v => Assert.Equal(("berth", ""), (v.Field, v.Before)));
+        Assert.All(_house.Rereadings.Values(run.Id, "planned", 99), v => Assert.Equal(("berth", ""), (v.Field, v.Before)));
         Assert.All(ids, id => Assert.False(Get(id).Record.ContainsKey("berth")));
 
         // All: the master of the one that a person has set stays.
         run = await Look("both", onlyEmpty: false);
-        Assert.Equal(9, _again.Values(run.Id, "planned", 99).Count);
-        Assert.NotNull(_again.StartUndo(run.Id, "me").Problem);
+        Assert.Equal(9, _house.Rereadings.Values(run.Id, "planned", 99).Count);
+        Assert.NotNull(_house.Rereadings.StartUndo(run.Id, "me").Problem);
         // Changed between look and setting: left as it is, and said.
         Assert.Null(_house.Desk.SetValue(ids[1], "berth", "South Quay 1", null, "me").Problem);
-        await _again.Start(run.Id, "me").Ended();
-        Assert.Equal((8L, 1L), (_again.Counts(run.Id)["set"], _again.Counts(run.Id)["left"]));
+        await _house.Rereadings.Start(run.Id, "me").Ended();
+        Assert.Equal((8L, 1L), (_house.Rereadings.Counts(run.Id)["set"], _house.Rereadings.Counts(run.Id)["left"]));
         Assert.Equal("Somebody Else", Get(ids[0]).Record["master"]);
         foreach (var id in ids.Skip(2))
         {
@@ -89,13 +76,13 @@ public sealed class RereadingTests : IDisposable
 
         // Taken back as a whole, but for what somebody has changed since.
         Assert.Null(_house.Desk.SetValue(ids[2], "master", "A Third", null, "me").Problem);
-        await _again.StartUndo(run.Id, "me").Ended();
-        Assert.Equal((7L, 1L), (_again.Counts(run.Id)["back"], _again.Counts(run.Id)["stays"]));
+        await _house.Rereadings.StartUndo(run.Id, "me").Ended();
+        Assert.Equal((7L, 1L), (_house.Rereadings.Counts(run.Id)["back"], _house.Rereadings.Counts(run.Id)["stays"]));
         Assert.Equal("A Third", Get(ids[2]).Record["master"]);
         Assert.Equal(TruthOf(ids[3])["agent"], Get(ids[3]).Record["master"]);
         Assert.False(Get(ids[3]).Record.ContainsKey("berth"));
-        Assert.Equal("undone", _again.Runs(Whole.Key)[0].State);
-        Assert.NotNull(_again.Start(run.Id, "me").Problem);
+        Assert.Equal("undone", _house.Rereadings.Runs(Whole.Key)[0].State);
+        Assert.NotNull(_house.Rereadings.Start(run.Id, "me").Problem);
     }
 
     [Fact]
@@ -111,17 +98,21 @@ public sealed class RereadingTests : IDisposable
         var steward = new Rights([Roles.Steward]);
         var number = Get(ids[1]).Record["call-number"];
         var asks = new ViewDefinition { Type = Whole.TypeCode, Ask = $"Call number is {number}" };
-        await _again.Look(Whole.Key, "desk", true, Roles.Steward, asks, steward).Ended();
-        var run = _again.Runs(Whole.Key)[0];
+        await _house.Rereadings.Look(Whole.Key, "desk", true, Roles.Steward, asks, steward).Ended();
+        var run = _house.Rereadings.Runs(Whole.Key)[0];
         Assert.Equal(("filed", 1L, "looked"), (run.Scope, run.Looked, run.State));
-        Assert.Equal([ids[1]], _again.Values(run.Id, "planned", 99).Select(v => v.Document).Distinct());
-        await _again.Start(run.Id, Roles.Steward).Ended();
+        Assert.Equal([ids[1]], _house.Rereadings.Values(run.Id, "planned", 99).Select(v => v.Document).Distinct());
+        await _house.Rereadings.Start(run.Id, Roles.Steward).Ended();
         Assert.Equal(TruthOf(ids[1])["sailed"], Get(ids[1]).Record["sailed"]);
         Assert.DoesNotContain("sailed", Get(ids[0]).Record.Keys);
-        Assert.NotNull(_again.Look(Whole.Key, "desk", true, Roles.Steward, asks with { Ask = "Weather is bad" }, steward).Problem);
+        Assert.NotNull(
+            _house.Rereadings.Look(Whole.Key, "desk", true, Roles.Steward, asks with { Ask = "Weather is bad" }, steward).Problem
+        );
         Assert.Contains(
             "another document type",
-            _again.Look(Whole.Key, "desk", true, Roles.Steward, new ViewDefinition { Type = "harbour-dues-statement" }, steward).Problem
+            _house
+                .Rereadings.Look(Whole.Key, "desk", true, Roles.Steward, new ViewDefinition { Type = "harbour-dues-statement" }, steward)
+                .Problem
         );
     }
 
@@ -140,16 +131,16 @@ public sealed class RereadingTests : IDisposable
         };
         Change(bad, Whole.Key);
         var run = await Look("filed", onlyEmpty: false);
-        await _again.Start(run.Id, "me").Ended();
+        await _house.Rereadings.Start(run.Id, "me").Ended();
         Assert.All(ids, id => Assert.Equal(TruthOf(id)["agent"], Get(id).Record["agent"]));
         Assert.All(ids, id => Assert.Equal(TruthOf(id)["gross-tonnage"], Get(id).Record["gross-tonnage"]));
-        Assert.All(_again.Values(run.Id, "left", 99), v => Assert.Equal("gross-tonnage", v.Field));
-        Assert.NotEmpty(_again.Values(run.Id, "left", 99));
+        Assert.All(_house.Rereadings.Values(run.Id, "left", 99), v => Assert.Equal("gross-tonnage", v.Field));
+        Assert.NotEmpty(_house.Rereadings.Values(run.Id, "left", 99));
         var found = _house.Database.Read(c =>
             RepositorySearch.Find(c, new RepositoryQuery { TypeCode = Whole.TypeCode }.Holding("agent", TruthOf(ids[1])["agent"]), 50)
         );
         Assert.Contains(found.Documents, d => d.Id == ids[1]);
-        await _again.StartUndo(run.Id, "me").Ended();
+        await _house.Rereadings.StartUndo(run.Id, "me").Ended();
         Assert.All(ids, id => Assert.False(Get(id).Record.ContainsKey("agent")));
     }
 
@@ -165,14 +156,14 @@ public sealed class RereadingTests : IDisposable
         _house.Teach(Whole);
         var ids = await BringAsync(2);
         _house.Teach(other);
-        Assert.NotNull(_again.ReadWith(ids[0], "nobody", "me").Problem);
+        Assert.NotNull(_house.Rereadings.ReadWith(ids[0], "nobody", "me").Problem);
         Assert.Null(_house.Desk.SetValue(ids[0], "berth", "South Quay 1", null, "me").Problem);
-        Assert.Null(_again.ReadWith(ids[0], "other", "me").Problem);
+        Assert.Null(_house.Rereadings.ReadWith(ids[0], "other", "me").Problem);
         var read = Get(ids[0]);
         Assert.Equal(("other", 1, TruthOf(ids[0])["vessel"]), (read.ReaderKey, read.ReaderVersion, read.Record["master"]));
         Assert.Equal("South Quay 1", read.Record["berth"]);
         Assert.False(read.Record.ContainsKey("vessel"));
-        Assert.NotNull(_again.Look("other", "everything", true, "me").Problem);
+        Assert.NotNull(_house.Rereadings.Look("other", "everything", true, "me").Problem);
 
         // Two readers know the next page equally well: it is read with one, and a person is told of the other.
         var next = (await BringAsync(1)).Max();

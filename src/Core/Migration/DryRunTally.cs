@@ -32,7 +32,7 @@ public sealed record ProblemCount(string Code, Level Level, string? Field, strin
 /// <param name="Folder">Folder it would get.</param>
 /// <param name="Name">Name it would get.</param>
 /// <param name="Collided">Whether the plain name was taken.</param>
-/// <param name="Messages">Problems.</param>
+/// <param name="Messages">What stands against it.</param>
 public sealed record SampleRow(
     int Number,
     RowVerdict Verdict,

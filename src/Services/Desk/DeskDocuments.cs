@@ -12,7 +12,7 @@ namespace ClearLexicon.Services.Desk;
 /// <param name="Document">The document.</param>
 /// <param name="Text">The value; empty when there is none.</param>
 /// <param name="Place">Where it was read; null when nowhere.</param>
-/// <param name="Problems">Problems.</param>
+/// <param name="Problems">What stands against it.</param>
 public sealed record DeskValue(StoredDocument Document, string Text, Evidence? Place, IReadOnlyList<Problem> Problems)
 {
     /// <summary>Whether nothing stands against it and it was read, or confirmed, with trust.</summary>

@@ -352,7 +352,7 @@ public sealed class Intake
                 var taken = await files.PagesAsync(path, file.Name, check.Kind, wanted with { Languages = way.Languages }, images, stop);
                 var texts = new List<PageText>();
                 foreach (var page in taken)
-                    texts.Add(await InLanguages.ReadAsync(files, page.ImagePath, page.Text, readers, page.ImagePath + ".again", stop));
+                    texts.Add(await InLanguages.ReadAsync(files, page.ImagePath, page.Text, readers, stop));
                 database.Write(c =>
                 {
                     foreach (var (page, text) in taken.Zip(texts))

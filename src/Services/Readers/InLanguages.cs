@@ -14,14 +14,12 @@ internal static class InLanguages
     /// <param name="image">Its picture.</param>
     /// <param name="text">What was recognised first.</param>
     /// <param name="readers">Who may claim it.</param>
-    /// <param name="folder">A folder for the time of the reading; it is removed.</param>
     /// <param name="cancel">Stops.</param>
     public static async Task<PageText> ReadAsync(
         IFileReader files,
         string image,
         PageText text,
         IReadOnlyList<Reader> readers,
-        string folder,
         CancellationToken cancel
     )
     {
@@ -33,7 +31,7 @@ internal static class InLanguages
             ?? readers.Select(r => Recognition.Try(text, r, ink)).FirstOrDefault(c => c.Role is not null);
         if (claim?.Reader is not { Languages: { } languages } reader || languages == text.Languages)
             return text;
-        var again = await RecogniseAsync(files, image, text, languages, folder, cancel);
+        var again = await RecogniseAsync(files, image, text, languages, cancel);
         return again is null || Recognition.Try(again, reader, ink).Role is null ? text : again;
     }
 
@@ -44,10 +42,10 @@ internal static class InLanguages
         string image,
         PageText text,
         string? languages,
-        string folder,
         CancellationToken cancel
     )
     {
+        var folder = image + ".again";
         try
         {
             var wanted = new WantedPages(1, 1) { Languages = languages ?? "", AsTheyLie = true };

@@ -201,7 +201,7 @@ public sealed class Rereadings
                 for (var i = 0; i < pages.Count; i++)
                     if (pages[i] is { Image: { } image } page)
                     {
-                        var text = await InLanguages.ReadAsync(files, image, page.Text, [reader, .. others], drawn + "-page", cancel);
+                        var text = await InLanguages.ReadAsync(files, image, page.Text, [reader, .. others], cancel);
                         pages[i] = page with { Text = text };
                     }
             using var ink = new PagePictures(n => pages.Find(p => p.Number == n) is { Image: not null } page ? page.Image : null);

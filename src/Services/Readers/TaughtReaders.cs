@@ -162,16 +162,12 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
         );
 
     /// <summary>Recognises a sample once more when it was recognised in other languages than its reader names.</summary>
-    /// <returns>Whether it was.</returns>
-    internal async Task<bool> RecogniseAsync(Reader reader, long id, CancellationToken cancel)
+    internal async Task RecogniseAsync(Reader reader, long id, CancellationToken cancel)
     {
         if (Sample(id) is not { Page: { Method: "recognised" } page } sample || page.Languages == reader.Languages)
-            return false;
-        var image = folder.Absolute(sample.Image);
-        if (await InLanguages.RecogniseAsync(files, image, page, reader.Languages, image + ".again", cancel) is not { } read)
-            return false;
-        database.Write(c => ReaderStore.SetPage(c, id, read));
-        return true;
+            return;
+        if (await InLanguages.RecogniseAsync(files, folder.Absolute(sample.Image), page, reader.Languages, cancel) is { } read)
+            database.Write(c => ReaderStore.SetPage(c, id, read));
     }
 
     /// <summary>What the samples of a reader have in common and what varies; null when there are too few of them.</summary>

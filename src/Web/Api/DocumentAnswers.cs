@@ -28,7 +28,7 @@ public sealed record DocumentProblem(string Code, string Level, string? Field, s
 /// <param name="Batch">The batch it came in.</param>
 /// <param name="Pages">How many pages it has.</param>
 /// <param name="Values">Values by field key; those that the person may not see are left out.</param>
-/// <param name="Problems">Problems.</param>
+/// <param name="Problems">What stands against it.</param>
 /// <param name="Folder">Folder it has, or would have.</param>
 /// <param name="Name">Name it has, or would have.</param>
 public sealed record DocumentAnswer(
