@@ -30,8 +30,8 @@ internal static class Pages
             bare.Add(await Timed(() => RecogniseAsync(pictures)));
             foreach (var picture in pictures)
                 using (var page = SkiaSharp.SKBitmap.Decode(picture))
-                    PageCleaning.Clean(page, picture + ".pgm");
-            string[] cleaned = [.. pictures.Select(p => p + ".pgm")];
+                    PageCleaning.Clean(page, picture + ".bmp");
+            string[] cleaned = [.. pictures.Select(p => p + ".bmp")];
             given.Add(await Timed(() => RecogniseAsync(cleaned)));
             // By as few runs as ours are.
             var lists = cleaned.Chunk(8).Select((chunk, i) => (Name: Path.Combine(output, $"{i}.list"), chunk)).ToList();

@@ -26,9 +26,13 @@ public static class Deskew
         // The edge of the glass, and a line along it, are straight however the paper lies.
         var (x, y) = ((int)(page.Width * Edge), (int)(page.Height * Edge));
         using var gray = whole.SubMat(new Rect(x, y, page.Width - 2 * x, page.Height - 2 * y));
-        using var small = new Mat();
         var scale = Math.Min(1, (double)Side / Math.Max(page.Width, page.Height));
-        Cv2.Resize(gray, small, new Size(), scale, scale, InterpolationFlags.Area);
+        // Averaged to the end: what is only picked makes steps of its own in nearly level lines.
+        using var small = Pictures.Smaller(
+            gray,
+            new Size(Math.Max(1, (int)Math.Round(gray.Width * scale)), Math.Max(1, (int)Math.Round(gray.Height * scale))),
+            InterpolationFlags.Area
+        );
         using var even = Pictures.Evened(small);
         using var ink = Pictures.Ink(even, Darker);
         var upright = Points(ink);

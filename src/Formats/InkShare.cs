@@ -16,8 +16,7 @@ internal static class InkShare
     public static double Measure(Mat gray)
     {
         using var small = Pictures.Small(gray, Side);
-        var (x, y) = ((int)(small.Width * Border), (int)(small.Height * Border));
-        using var inside = small.SubMat(new Rect(x, y, Math.Max(1, small.Width - 2 * x), Math.Max(1, small.Height - 2 * y)));
+        using var inside = Inside(small);
         using var ink = Pictures.Ink(inside, Darker);
         using var labels = new Mat();
         using var stats = new Mat();
@@ -28,6 +27,21 @@ internal static class InkShare
         for (var i = 1; i < count; i++)
             area += facts[i * 5 + 4] > Speck ? facts[i * 5 + 4] : 0;
         return (double)area / (inside.Width * inside.Height);
+    }
+
+    /// <summary>The same of a page that was drawn from letters and lines, which has no specks.</summary>
+    /// <param name="small">The page, made smaller.</param>
+    public static double MeasureDrawn(Mat small)
+    {
+        using var inside = Inside(small);
+        using var ink = Pictures.Ink(inside, Darker);
+        return (double)Cv2.CountNonZero(ink) / (inside.Width * inside.Height);
+    }
+
+    private static Mat Inside(Mat page)
+    {
+        var (x, y) = ((int)(page.Width * Border), (int)(page.Height * Border));
+        return page.SubMat(new Rect(x, y, Math.Max(1, page.Width - 2 * x), Math.Max(1, page.Height - 2 * y)));
     }
 
     private const int Speck = 3;

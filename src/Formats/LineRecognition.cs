@@ -50,8 +50,8 @@ internal static class LineRecognition
                 Cv2.CopyMakeBorder(line, framed, Margin, Margin, Margin, Margin, BorderTypes.Constant, new Scalar(Pictures.Paper(line)));
                 using var sized = new Mat();
                 Cv2.Resize(framed, sized, new Size(), size, size, InterpolationFlags.Cubic);
-                var file = Path.Combine(folder, $"{files.Count}.pgm");
-                sized.SaveImage(file);
+                var file = Path.Combine(folder, $"{files.Count}.bmp");
+                Pictures.SaveForReading(sized, file);
                 files.Add(file);
             }
             var list = Path.Combine(folder, "list.txt");

@@ -22,7 +22,9 @@ public static class PageCleaning
     private const int Darker = 50;
     private const double Enlarged = 1.25;
 
-    /// <summary>The cleaned copy, as a picture of the kind its name ends with.</summary>
+    /// <summary>Writes the cleaned copy.</summary>
+    /// <param name="page">The page.</param>
+    /// <param name="picture">The file, a BMP.</param>
     /// <returns>Its width and height in pixels.</returns>
     public static (int Width, int Height) Clean(SKBitmap page, string picture)
     {
@@ -43,7 +45,7 @@ public static class PageCleaning
 
         using var large = new Mat();
         Cv2.Resize(gray, large, new Size(), Enlarged, Enlarged, InterpolationFlags.Cubic);
-        large.SaveImage(picture);
+        Pictures.SaveForReading(large, picture);
         return (large.Width, large.Height);
     }
 

@@ -205,9 +205,8 @@ public sealed class PagePictures(Func<int, string?> imageOf) : IPagePictures, ID
     {
         if (Page(page) is not { Width: > 0 } gray)
             return null;
-        var small = new Mat();
         var share = (double)Compared / gray.Width;
-        Cv2.Resize(gray, small, new Size(Compared, Math.Max(1, (int)Math.Round(gray.Height * share))), 0, 0, InterpolationFlags.Area);
+        var small = Pictures.Smaller(gray, new Size(Compared, Math.Max(1, (int)Math.Round(gray.Height * share))));
         Cv2.GaussianBlur(small, small, new Size(3, 3), 0);
         return small;
     }

@@ -187,7 +187,12 @@ public static class PageReading
     private static PageText WithMarks(PageText text, Mat gray, Mat small)
     {
         var (codes, unread) = CodeReading.Read(gray, small);
-        return text with { Codes = codes, Unread = unread, Ink = InkShare.Measure(text.Method == "text layer" ? small : gray) };
+        return text with
+        {
+            Codes = codes,
+            Unread = unread,
+            Ink = text.Method == "text layer" ? InkShare.MeasureDrawn(small) : InkShare.Measure(gray),
+        };
     }
 
     // A picture that can be seen but not carried over is drawn anew when it is filed.

@@ -13,6 +13,9 @@ internal sealed record PdfPageText(PageText Text, int? PictureDpi)
     /// <summary>The page's picture when that is all there is on it (<see cref="ScannedPicture"/>); the caller disposes it.</summary>
     public required Func<int, int, SkiaSharp.SKBitmap?> Scanned { get; init; }
 
+    /// <summary>Whether nothing on it can have a colour (<see cref="PlainPage"/>).</summary>
+    public required bool IsPlain { get; init; }
+
     private const double MostOfIt = 0.8;
 
     /// <summary>Whether a picture covers most of the page, so that words on it were recognised by somebody.</summary>
@@ -44,6 +47,7 @@ internal sealed record PdfPageText(PageText Text, int? PictureDpi)
         return new PdfPageText(new PageText(w, h, words, "text layer"), Resolution(page, w, h))
         {
             Scanned = (least, most) => ScannedPicture.Of(page, least, most),
+            IsPlain = PlainPage.Is(pdf, page),
         };
     }
 

@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text.Json.Nodes;
 using System.Xml;
 using ClearLexicon.Core.Fields;
 
@@ -131,4 +132,35 @@ public static class RecordSchema
         Open(writer, name, attributes);
         writer.WriteEndElement();
     }
+
+    /// <summary>What a CSV of records says of its columns (W3C Recommendation “Metadata Vocabulary for Tabular Data”).</summary>
+    /// <param name="columns">Its columns, in order.</param>
+    public static JsonObject CsvMetadata(IReadOnlyList<RecordColumn> columns) =>
+        new()
+        {
+            ["@context"] = "http://www.w3.org/ns/csvw",
+            ["url"] = "records.csv",
+            ["tableSchema"] = new JsonObject
+            {
+                ["columns"] = new JsonArray([
+                    .. columns.Select(c =>
+                        (JsonNode)
+                            new JsonObject
+                            {
+                                ["name"] = c.Key.TrimStart('@').Replace('-', '_'),
+                                ["titles"] = c.Heading,
+                                ["datatype"] = c.Kind switch
+                                {
+                                    FieldKind.Date => JsonValue.Create("date"),
+                                    // Without seconds, which the recommendation has unless it is told.
+                                    FieldKind.Time => new JsonObject { ["base"] = "time", ["format"] = "HH:mm" },
+                                    FieldKind.WholeNumber => JsonValue.Create("integer"),
+                                    FieldKind.Decimal => JsonValue.Create("decimal"),
+                                    _ => JsonValue.Create("string"),
+                                },
+                            }
+                    ),
+                ]),
+            },
+        };
 }

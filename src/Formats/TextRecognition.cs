@@ -46,8 +46,7 @@ public static class TextRecognition
     /// <summary>Cleans a page for the recogniser, into a file beside its picture.</summary>
     internal static WaitingPage Prepare(SKBitmap page, string image)
     {
-        // Without packing: it lives for one run.
-        var cleaned = image + ".clean.pgm";
+        var cleaned = image + ".clean.bmp";
         var (width, height) = PageCleaning.Clean(page, cleaned);
         return new WaitingPage(image, cleaned, width, height);
     }

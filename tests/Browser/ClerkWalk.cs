@@ -18,6 +18,8 @@ public class ClerkWalk(HarbourFixture harbour)
 
     private DeskDocuments Desk => harbour.Get<DeskDocuments>();
 
+    private ParkedDocuments Parked => harbour.Get<ParkedDocuments>();
+
     private StoredDocument Get(long id) => harbour.Get<Database>().Read(c => DocumentStore.Find(c, id))!;
 
     private void Type(string text)
@@ -121,12 +123,12 @@ public class ClerkWalk(HarbourFixture harbour)
                     break;
             }
             var id = ids[at];
-            _screen.Until(() => at == 7 ? Desk.ParkingOf(id) is not null : Get(id).Filed, $"document {at + 1} was not done");
+            _screen.Until(() => at == 7 ? Parked.Find(id) is not null : Get(id).Filed, $"document {at + 1} was not done");
         }
         Console.WriteLine($"Ten documents at the desk: {_keys} keystrokes (at most {MostKeys}), {pointer} pointer move");
         Assert.Equal("Kelp", Get(ids[3]).Record["cargo"]);
         Assert.Equal(right[2], Get(ids[2]).Record["imo"]);
-        Assert.Equal("Master missing", Desk.ParkingOf(ids[7])!.Reason);
+        Assert.Equal("Master missing", Parked.Find(ids[7])!.Reason);
         Assert.InRange(_keys, 1, MostKeys);
         Assert.InRange(pointer, 0, MostPointerMoves);
 

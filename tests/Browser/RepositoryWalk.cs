@@ -86,7 +86,7 @@ public class RepositoryWalk(HarbourFixture harbour)
         _screen.Fill("#park-reason", "The agent has to confirm the berth");
         _screen.Fill("#park-for", "indexer");
         _screen.Press("#park-due", "tomorrow" + Keys.Enter);
-        _screen.Until(() => harbour.Get<DeskDocuments>().ParkingOf(ids[0]) is { ForWhom: "indexer" }, "it was not parked");
+        _screen.Until(() => harbour.Get<ParkedDocuments>().Find(ids[0]) is { ForWhom: "indexer" }, "it was not parked");
         _screen.Go("/Desk");
         _screen.Reads("#parked", "The agent has to confirm the berth");
         _screen.Click($"#parked a[href='/Desk/Document/{ids[0]}']");
@@ -104,7 +104,7 @@ public class RepositoryWalk(HarbourFixture harbour)
             _screen.Chord(Keys.Control, Keys.Enter);
             _screen.Until(() => Get(id).Filed, $"{Get(id).SourceName} was not filed");
         }
-        Assert.DoesNotContain(harbour.Get<DeskDocuments>().Parked("Maren Holt"), p => ids.Contains(p.Document.Id));
+        Assert.DoesNotContain(harbour.Get<ParkedDocuments>().All("Maren Holt"), p => ids.Contains(p.Document.Id));
 
         // Asked for in one sentence, which is completed; narrowed; saved.
         _screen.Go($"/Repository?type={Code}");

@@ -5,7 +5,6 @@ using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Reading.Finders;
 using ClearLexicon.Demo;
 using ClearLexicon.Formats;
-using SkiaSharp;
 
 namespace ClearLexicon.Services.Tests;
 
@@ -20,12 +19,7 @@ public sealed class AccuracyTests(ITestOutputHelper output) : IDisposable
     /// </summary>
     private static int? Asked => int.TryParse(Environment.GetEnvironmentVariable("ACCURACY"), out var n) ? n : null;
 
-    private static readonly (string Name, double Least, Func<SKBitmap, int, SKBitmap> Wear)[] Scans =
-    [
-        ("office scan", 0.97, static (page, _) => page.Copy()),
-        ("fax", 0.90, static (page, _) => Faxed(page)),
-        ("photo", 0.80, Photographed),
-    ];
+    private static readonly (string Name, double Least)[] Scans = [("office scan", 0.97), ("fax", 0.90), ("photo", 0.80)];
 
     private sealed record Cell(string Design, string Field, string Kind, string Scan, bool Right, string Says);
 
@@ -49,8 +43,7 @@ public sealed class AccuracyTests(ITestOutputHelper output) : IDisposable
             async (item, cancel) =>
             {
                 var (name, document) = (item.Scan < 0 ? "clean" : Scans[item.Scan].Name, item.Design.Make(item.Number));
-                var folder = Path.Combine(_house.Folder.Drafts, $"{item.Design.Reader.Key}-{name}-{item.Number}");
-                var read = await ReadAsync(document, item.Scan, item.Number, folder, cancel);
+                var read = await ReadDesigns.PagesAsync(item.Design, item.Scan, item.Number).WaitAsync(cancel);
                 Interlocked.Add(ref pages, read.Count);
                 var claim = Recognition.Recognise(read[0].Text, readers);
                 if (claim is not null && claim.Reader.Key != item.Design.Reader.Key)
@@ -70,7 +63,6 @@ public sealed class AccuracyTests(ITestOutputHelper output) : IDisposable
                 foreach (var (field, truth) in document.Truth)
                 foreach (var cell in Compare(type.Find(field)!, values?.Of(field), truth, item.Design.Reader))
                     cells.Add(new Cell(item.Design.Reader.Key, field, cell.Kind, name, cell.Right, $"{cell.Read} ≠ {cell.Truth}"));
-                Directory.Delete(folder, recursive: true);
             }
         );
 
@@ -98,7 +90,7 @@ public sealed class AccuracyTests(ITestOutputHelper output) : IDisposable
 
         Assert.Empty(wrongly);
         Assert.True(Share(cells.Where(c => c.Scan == "clean")) >= 0.995, "clean");
-        foreach (var (name, least, _) in Scans)
+        foreach (var (name, least) in Scans)
             Assert.True(Share(plain.Where(c => c.Scan == name)) >= least, name);
         Assert.True(Share(cells.Where(c => c.Kind == "mark")) >= 0.97, "marks");
         Assert.True(Share(cells.Where(c => c.Kind == "ink")) >= 0.97, "signatures");
@@ -130,76 +122,5 @@ public sealed class AccuracyTests(ITestOutputHelper output) : IDisposable
             }
         for (var r = want.Count; r < have.Count; r++)
             yield return ("cell", false, "a row too many", "");
-    }
-
-    internal static async Task<List<(int Number, PageText Text, string ImagePath)>> ReadAsync(
-        FreeDocument document,
-        int scan,
-        int number,
-        string folder,
-        CancellationToken cancel
-    )
-    {
-        Directory.CreateDirectory(folder);
-        var read = new List<(int, PageText, string)>();
-        if (scan < 0)
-        {
-            var pdf = Path.Combine(folder, "document.pdf");
-            HarbourFreeForms.Pdf(pdf, document);
-            foreach (var page in await PageReading.ReadAsync(pdf, FileKind.Pdf, document.Pages.Count, folder, cancel))
-                read.Add((page.Number, page.Text, page.ImagePath));
-            return read;
-        }
-        for (var i = 0; i < document.Pages.Count; i++)
-        {
-            var leaf = new Leaf(document.Pages[i], false, false) { Skew = ((number + i) * 7 % 9 - 4) * 0.4f };
-            using var drawn = StackDrawing.Picture(leaf, 200, new Random(number * 31 + i));
-            using var worn = Scans[scan].Wear(drawn, number);
-            var path = Path.Combine(folder, $"page{i}.jpg");
-            using (var file = File.Create(path))
-                worn.Encode(SKEncodedImageFormat.Jpeg, 80).SaveTo(file);
-            var page = (await PageReading.ReadAsync(path, FileKind.Image, 1, Path.Combine(folder, $"{i + 1}"), cancel))[0];
-            read.Add((i + 1, page.Text, page.ImagePath));
-        }
-        return read;
-    }
-
-    private static SKBitmap Faxed(SKBitmap page)
-    {
-        var fax = page.Copy();
-        var pixels = System.Runtime.InteropServices.MemoryMarshal.Cast<byte, uint>(fax.GetPixelSpan());
-        var random = new Random(pixels.Length);
-        for (var i = 0; i < pixels.Length; i++)
-            pixels[i] = (pixels[i] & 0xFF) > 140 ^ random.Next(2500) == 0 ? 0xFFFFFFFF : 0xFF000000;
-        return fax;
-    }
-
-    // A sheet on a table under one lamp, held not quite level.
-    private static SKBitmap Photographed(SKBitmap page, int number)
-    {
-        var random = new Random(number);
-        float Off() => (float)(random.NextDouble() * 2 - 1);
-        var photo = new SKBitmap(page.Info);
-        using var canvas = new SKCanvas(photo);
-        canvas.Clear(new SKColor(0xD8, 0xD6, 0xD0));
-        canvas.Translate(page.Width / 2f, page.Height / 2f);
-        // Three degrees out of level at one and a half times the page's height away.
-        var tilt = 0.035f / page.Height;
-        var matrix = SKMatrix.CreateIdentity();
-        (matrix.Persp0, matrix.Persp1) = (tilt * Off(), tilt * Off());
-        canvas.Concat(matrix);
-        canvas.Scale(0.97f);
-        canvas.DrawBitmap(page, -page.Width / 2f, -page.Height / 2f, new SKSamplingOptions(SKCubicResampler.Mitchell));
-        canvas.ResetMatrix();
-        using var shade = SKShader.CreateRadialGradient(
-            new SKPoint(page.Width * 0.3f, page.Height * 0.25f),
-            page.Height,
-            [new SKColor(0, 0, 0, 0), new SKColor(0, 0, 0, 90)],
-            null,
-            SKShaderTileMode.Clamp
-        );
-        using var lamp = new SKPaint { Shader = shade };
-        canvas.DrawRect(0, 0, page.Width, page.Height, lamp);
-        return photo;
     }
 }

@@ -21,8 +21,8 @@ public sealed class DesignFileTests : IDisposable
         _house.WithDesigns();
         var feast = new ClosedDay(new DateOnly(2026, 12, 25), "Midwinter feast");
         _house.Database.Write(c => ClosedDayStore.Put(c, feast));
-        var text = DesignFiles.Write(_house.Files.Export());
-        var schema = JsonSchema.FromText(DesignFiles.Schema().ToJsonString());
+        var text = DesignFileJson.Write(_house.Files.Export());
+        var schema = JsonSchema.FromText(DesignFileJson.Schema().ToJsonString());
         var valid = schema.Evaluate(
             System.Text.Json.JsonDocument.Parse(text).RootElement,
             new EvaluationOptions { OutputFormat = OutputFormat.List }
@@ -34,14 +34,14 @@ public sealed class DesignFileTests : IDisposable
                 valid.Details.Where(d => d.HasErrors).Take(10).Select(d => $"{d.InstanceLocation}: {string.Join("; ", d.Errors!.Values)}")
             )
         );
-        var read = DesignFiles.Read(text);
+        var read = DesignFileJson.Read(text);
         Assert.True(read.Ok, read.Problem);
         var plan = _other.Files.Plan(read.Value!);
         Assert.Empty(plan.Problems);
         Assert.All(plan.Items, i => Assert.Equal("new", i.State));
         Assert.Empty(_other.Designs.All());
         Assert.Null(_other.Files.Import(read.Value!, "me").Problem);
-        Assert.Equal(text, DesignFiles.Write(_other.Files.Export()));
+        Assert.Equal(text, DesignFileJson.Write(_other.Files.Export()));
         Assert.All(_other.Files.Plan(read.Value!).Items, i => Assert.Equal("same", i.State));
         Assert.Contains(feast.Day, _other.Designs.Now(EntryChannel.Desk, "me").Closed);
         Assert.Contains(
@@ -121,7 +121,7 @@ public sealed class DesignFileTests : IDisposable
         "line 3, types[0].design.fields[0].kind"
     )]
     [InlineData("""{"format":"clear-lexicon-design","version":1,"vocabularys":[]}""", "vocabularys")]
-    public void A_file_that_is_no_design_says_where(string text, string where) => Assert.Contains(where, DesignFiles.Read(text).Problem);
+    public void A_file_that_is_no_design_says_where(string text, string where) => Assert.Contains(where, DesignFileJson.Read(text).Problem);
 
     [Fact]
     public void Rules_of_earlier_designs_are_carried_into_the_kinds_of_today()
@@ -157,14 +157,14 @@ public sealed class DesignFileTests : IDisposable
                {"leavesOnly":true,"vocabulary":"v","key":"b","label":"B","kind":"Terms","pattern":"x"},
                {"key":"t","label":"T","kind":"Table","leavesOnly":false,"columns":[{"key":"c","label":"C","kind":"Amount","currencies":["EUR"],"leavesOnly":false}]}]}}]}
             """;
-        var read = DesignFiles.Read(Old);
+        var read = DesignFileJson.Read(Old);
         Assert.Null(read.Problem);
         Field[] fields = [.. read.Value!.Types[0].Design.Fields];
         Assert.Equal(new TextField("a", "A") { Required = true, MaxLength = 9 }, fields[0]);
         Assert.Equal(new TermsField("b", "B") { Vocabulary = "v", LeavesOnly = true }, fields[1]);
         Assert.Equal("EUR", Assert.IsType<AmountField>(Assert.Single(fields[2].Columns)).Currencies!.Single());
-        Assert.Contains("versions 1 to 2", DesignFiles.Read(Old.Replace("\"version\":1", "\"version\":3")).Problem);
-        Assert.Contains("fields", DesignFiles.Read(Old.Replace("\"version\":1", "\"version\":2")).Problem);
+        Assert.Contains("versions 1 to 2", DesignFileJson.Read(Old.Replace("\"version\":1", "\"version\":3")).Problem);
+        Assert.Contains("fields", DesignFileJson.Read(Old.Replace("\"version\":1", "\"version\":2")).Problem);
 
         // As drafts are stored: what a kind does not have is passed over, whichever place the kind stands at.
         Assert.Null(_house.Drafts.Create("Old", "me").Problem);

@@ -16,9 +16,9 @@ public sealed class DesignFuzzTests : IDisposable
     [Fact]
     public void A_mutated_design_file_never_throws_and_leaves_all_or_nothing()
     {
-        var original = DesignFiles.Write(_house.Files.Export());
+        var original = DesignFileJson.Write(_house.Files.Export());
         var (refused, taken) = (0, 0);
-        var before = DesignFiles.Write(_house.Files.Export());
+        var before = DesignFileJson.Write(_house.Files.Export());
         for (var seed = 0; seed < 300; seed++)
         {
             var random = new Random(seed);
@@ -27,18 +27,18 @@ public sealed class DesignFuzzTests : IDisposable
                 Mutate(mutated, random);
             try
             {
-                var read = DesignFiles.Read(mutated.ToJsonString());
+                var read = DesignFileJson.Read(mutated.ToJsonString());
                 if (read.Ok && _house.Files.Import(read.Value!, "me") is { Ok: true })
                 {
                     taken++;
                     Works();
-                    before = DesignFiles.Write(_house.Files.Export());
+                    before = DesignFileJson.Write(_house.Files.Export());
                 }
                 else
                 {
                     // What is as it was works as it did.
                     refused++;
-                    Assert.Equal(before, DesignFiles.Write(_house.Files.Export()));
+                    Assert.Equal(before, DesignFileJson.Write(_house.Files.Export()));
                 }
             }
             catch (Exception e) when (e is not Xunit.Sdk.XunitException)
@@ -48,7 +48,7 @@ public sealed class DesignFuzzTests : IDisposable
         }
         Assert.True(refused > 75 && taken > 15, $"{refused} refused, {taken} taken");
         // Putting the original back mends everything.
-        Assert.Null(_house.Files.Import(DesignFiles.Read(original).Value!, "me").Problem);
+        Assert.Null(_house.Files.Import(DesignFileJson.Read(original).Value!, "me").Problem);
         Works();
     }
 

@@ -124,24 +124,24 @@ public sealed class DeskTests : IDisposable
     {
         var ids = await Brought();
         _house.Person(Roles.Indexer);
-        Assert.Contains("Say why", _house.Desk.Park(ids[1], " ", "", "", "ann").Problem);
-        Assert.Contains("is not a role", _house.Desk.Park(ids[1], "no master", "Nobody", "", "ann").Problem);
-        Assert.Contains("not a day", _house.Desk.Park(ids[1], "no master", "", "yesterday", "ann").Problem);
-        Assert.Null(_house.Desk.Park(ids[1], "Master is missing", Roles.Indexer, "in 2 weeks", "ann").Problem);
+        Assert.Contains("Say why", _house.Parked.Park(ids[1], " ", "", "", "ann").Problem);
+        Assert.Contains("is not a role", _house.Parked.Park(ids[1], "no master", "Nobody", "", "ann").Problem);
+        Assert.Contains("not a day", _house.Parked.Park(ids[1], "no master", "", "yesterday", "ann").Problem);
+        Assert.Null(_house.Parked.Park(ids[1], "Master is missing", Roles.Indexer, "in 2 weeks", "ann").Problem);
         Assert.DoesNotContain(ids[1], _house.Desk.Queue("ann"));
         Assert.DoesNotContain(_house.Desk.Waiting("ann"), d => d.Document.Id == ids[1]);
-        var (parking, document) = Assert.Single(_house.Desk.Parked("bob"));
+        var (parking, document) = Assert.Single(_house.Parked.All("bob"));
         Assert.Equal(("Master is missing", Roles.Indexer, ids[1]), (parking.Reason, parking.ForWhom, document.Id));
         Assert.Equal(DateOnly.FromDateTime(DateTime.Today).AddDays(14), DateOnly.Parse(parking.Due!));
         // Filing everything that is ready leaves it where it is.
         _house.Filer.FileReady(null, "ann");
         Assert.False(_house.Get(ids[1]).Filed);
-        Assert.Null(_house.Desk.Unpark(ids[1], "bob").Problem);
+        Assert.Null(_house.Parked.Release(ids[1], "bob").Problem);
         Assert.Contains(ids[1], _house.Desk.Queue("ann"));
-        Assert.Null(_house.Desk.Park(ids[1], "again", "", "", "ann").Problem);
+        Assert.Null(_house.Parked.Park(ids[1], "again", "", "", "ann").Problem);
         Assert.Null(_house.Filer.File(ids[1], "bob").Problem);
-        Assert.Empty(_house.Desk.Parked("ann"));
-        Assert.Contains("not parked", _house.Desk.Unpark(ids[1], "bob").Problem);
+        Assert.Empty(_house.Parked.All("ann"));
+        Assert.Contains("not parked", _house.Parked.Release(ids[1], "bob").Problem);
     }
 
     [Fact]
@@ -173,7 +173,7 @@ public sealed class DeskTests : IDisposable
         Assert.Equal(pages[0].FileName, _house.Get(Assert.Single(_house.Desk.Queue("ann"))).SourceName);
         Assert.Equal(
             [(pages[1].FileName, "The agent must say who the master is", Roles.Indexer), (pages[2].FileName, "Wrong number", "")],
-            _house.Desk.Parked("ann").Select(p => (p.Document.SourceName, p.Parking.Reason, p.Parking.ForWhom)).Order()
+            _house.Parked.All("ann").Select(p => (p.Document.SourceName, p.Parking.Reason, p.Parking.ForWhom)).Order()
         );
     }
 
@@ -181,7 +181,7 @@ public sealed class DeskTests : IDisposable
     public async Task A_row_fills_what_nobody_has_set_and_filed_documents_with_the_same_value_are_found_and_taken_from()
     {
         var ids = await Brought();
-        var lookUps = new DeskLookUps(_house.Database, _house.Designs, _house.Desk);
+        var lookUps = new DeskLookUps(_house.Database, _house.Designs, _house.Tables, _house.Desk);
         var register = _house.Designs.Tables["vessel-register"];
         var row = register.Rows[3];
         var name = row[register.ColumnOf("Vessel")];

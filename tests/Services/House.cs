@@ -10,6 +10,7 @@ using ClearLexicon.Services.Readers;
 using ClearLexicon.Services.Repository;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services.Tests;
 
@@ -19,6 +20,10 @@ public sealed class House : IDisposable
     public House(string? root = null, IFileReader? files = null)
     {
         Folder = new DataFolder(root ?? Directory.CreateTempSubdirectory("house").FullName);
+        // One key for all, so that a ledger that is copied is still signed.
+        Directory.CreateDirectory(Folder.Keys);
+        if (root is null)
+            File.WriteAllBytes(Path.Combine(Folder.Keys, "ledger.key"), new byte[32]);
         Database = new Database(Folder.DatabaseFile);
         var clock = TimeProvider.System;
         Jobs = new Jobs(Database, clock, e => Failures.Add(e.ToString()));
@@ -31,15 +36,16 @@ public sealed class House : IDisposable
         Proofs = new SampleProofs(Database, Designs, Readers, Jobs);
         WaysIn = new WaysIn(Database, Folder, Designs, clock);
         Sheets = new Sheets(Database, Folder, Designs, clock);
-        Stacks = new Stacks(Database, Folder, Designs, Sheets, clock);
+        Stacks = new Stacks(Database, Folder, Designs, new StackDocuments(Database, Folder, Designs, Sheets, clock), clock);
         Intake = new Intake(Database, Folder, Stacks, files, Jobs, clock);
         Following = new Following(Database, Designs, Jobs, clock);
         Vocabularies = new Vocabularies(Database, Designs, Following, Folder, files, clock);
-        FromPages = new FieldsFromPages(Designs, Drafts, Vocabularies);
+        FromPages = new FieldsFromPages(Designs, new NewFields(Designs, Drafts, Vocabularies));
         Services = new ServiceAddresses(Database, clock);
         Tables = new ReferenceTables(Database, Designs, Folder, files, Services, new PlainClients(), clock);
         Files = new DesignFiles(Database, Designs, Drafts, Services, clock);
         Desk = new DeskDocuments(Database, Designs, clock);
+        Parked = new ParkedDocuments(Database, clock);
         Pages = new DocumentPages(Database, Folder, Designs, Desk, files, Jobs, clock);
         Filed = new FiledDocuments(Database, Designs, clock);
         Filer = new Filer(Database, Folder, Desk, Designs, clock);
@@ -86,6 +92,7 @@ public sealed class House : IDisposable
     public Sheets Sheets { get; }
     public Stacks Stacks { get; }
     public DeskDocuments Desk { get; }
+    public ParkedDocuments Parked { get; }
     public DocumentPages Pages { get; }
     public FiledDocuments Filed { get; }
     public Filer Filer { get; }
@@ -122,15 +129,10 @@ public sealed class House : IDisposable
             return role;
         });
 
-    /// <summary>The sound pages of the harbour, brought and filed; ids of the documents of a type.</summary>
+    /// <summary>The sound pages of the harbour, brought and filed, in a house where nothing has happened; ids of the documents of a type.</summary>
     public async Task<List<long>> FiledAsync(string typeCode)
     {
-        WithDesigns();
-        foreach (var page in HarbourDocuments.AlreadyFiled())
-            HarbourDocuments.Draw(page, Folder.Tray);
-        await (await Intake.ScanAsync("me"))!.Value.Job!.Completion;
-        foreach (var id in Desk.Queue("me"))
-            Filer.File(id, "me");
+        Take(await WithFiled.Value);
         return Database.Read(c =>
             RepositorySearch.Find(c, new RepositoryQuery { TypeCode = typeCode }, 100).Documents.ConvertAll(d => d.Id)
         );
@@ -176,10 +178,74 @@ public sealed class House : IDisposable
     /// <summary>The harbour's designs, vocabularies and readers without samples.</summary>
     public House WithDesigns()
     {
+        if (Database.Read(c => LedgerStore.Newest(c, 1).Count) == 0)
+            Take(Designed.Value.GetAwaiter().GetResult());
+        else
+            Design();
+        return this;
+    }
+
+    private void Design()
+    {
         Assert.Null(Files.Import(HarbourSeed.Design, "test").Problem);
         foreach (var design in PageDesigns.Known)
             Teach(HarbourReaders.Teach(design));
-        return this;
+    }
+
+    // What most tests begin with is made once in a run and copied: making it takes longer than most of what is tested.
+    private static readonly Lazy<Task<string>> Designed = new(() =>
+        KeptAsync(house =>
+        {
+            house.Design();
+            return Task.CompletedTask;
+        })
+    );
+
+    private static readonly Lazy<Task<string>> WithFiled = new(() =>
+        KeptAsync(async house =>
+        {
+            house.WithDesigns();
+            foreach (var page in HarbourDocuments.AlreadyFiled())
+                HarbourDocuments.Draw(page, house.Folder.Tray);
+            await (await house.Intake.ScanAsync("me"))!.Value.Job!.Completion;
+            foreach (var id in house.Desk.Queue("me"))
+                house.Filer.File(id, "me");
+        })
+    );
+
+    private static async Task<string> KeptAsync(Func<House, Task> fill)
+    {
+        var house = new House();
+        AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(house.Folder.Root, recursive: true);
+        await fill(house);
+        await house.Jobs.DrainAsync(TimeSpan.FromSeconds(20));
+        house.Database.Dispose();
+        // Read by many at once, and never written again.
+        using var kept = new SqliteConnection($"Data Source={house.Folder.DatabaseFile};Pooling=False");
+        kept.Open();
+        Assert.Equal("delete", kept.Scalar<string>("PRAGMA journal_mode = DELETE"));
+        return house.Folder.Root;
+    }
+
+    // Everything of a house that is kept, in this one, where nothing has happened.
+    private void Take(string kept)
+    {
+        Assert.Empty(Database.Read(c => LedgerStore.Newest(c, 1)));
+        using (var from = new SqliteConnection($"Data Source={new DataFolder(kept).DatabaseFile};Pooling=False"))
+        using (var to = new SqliteConnection($"Data Source={Folder.DatabaseFile};Pooling=False"))
+        {
+            from.Open();
+            to.Open();
+            from.BackupDatabase(to);
+        }
+        foreach (var file in Directory.GetFiles(kept, "*", SearchOption.AllDirectories))
+            if (Path.GetDirectoryName(file) != kept)
+            {
+                var target = Path.Combine(Folder.Root, Path.GetRelativePath(kept, file));
+                Directory.CreateDirectory(Path.GetDirectoryName(target)!);
+                File.Copy(file, target, overwrite: true);
+            }
+        Designs.Forget();
     }
 
     /// <summary>A reader that reads what comes in.</summary>

@@ -53,7 +53,13 @@ public sealed class IntakeTests : IDisposable
         var again = new Intake(
             database,
             _house.Folder,
-            new Stacks(database, _house.Folder, _house.Designs, sheets, TimeProvider.System),
+            new Stacks(
+                database,
+                _house.Folder,
+                _house.Designs,
+                new StackDocuments(database, _house.Folder, _house.Designs, sheets, TimeProvider.System),
+                TimeProvider.System
+            ),
             new HereReader(),
             new Jobs(database, TimeProvider.System),
             TimeProvider.System

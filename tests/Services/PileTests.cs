@@ -127,11 +127,19 @@ public sealed class PileTests(ITestOutputHelper output)
             house.Database,
             house.Folder,
             house.Designs,
-            house.Drafts,
-            house.FromPages,
             house.Readers,
             new HereReader(),
             house.Jobs,
+            TimeProvider.System
+        );
+        var making = new PileReaders(
+            house.Database,
+            house.Folder,
+            house.Designs,
+            house.Drafts,
+            house.FromPages,
+            house.Readers,
+            piles,
             TimeProvider.System
         );
         var folder = Directory.CreateTempSubdirectory("pile").FullName;
@@ -149,7 +157,7 @@ public sealed class PileTests(ITestOutputHelper output)
         Assert.Contains("not.pdf", Assert.Single(piles.Refused(pile)).Problem);
 
         // Its fields: a number with a pattern, a date, a term of few, a name, a whole number.
-        var fields = piles.Propose(pile, 1)!.Value.Fields;
+        var fields = making.Propose(pile, 1)!.Value.Fields;
         Assert.Equal(["Note number", "Delivered on", "Ship", "Hydrant", "Tons"], fields.Select(f => f.Field.Label));
         Assert.Equal(
             [FieldKind.Text, FieldKind.Date, FieldKind.Text, FieldKind.Term, FieldKind.WholeNumber],
@@ -160,12 +168,15 @@ public sealed class PileTests(ITestOutputHelper output)
         Assert.Equal(["Coal Staith", "North Quay", "South Quay"], fields[3].Terms);
 
         DecidedField[] all = [.. fields.Select(f => new DecidedField(f.At, f.Field.Label, f.Field.Kind))];
-        Assert.Contains("Two fields", piles.MakeType(pile, 1, "Water note", [all[0], all[1] with { Label = "Note number" }], "me").Problem);
-        Assert.Contains("not a label", piles.MakeType(pile, 1, "Water note", [all[0] with { Label = "…" }], "me").Problem);
-        Assert.NotNull(piles.MakeType(pile, 1, "Water note", [], "me").Problem);
-        Assert.NotNull(piles.MakeType(pile, 7, "Water note", all, "me").Problem);
-        Assert.NotNull(piles.MakeType(pile, 1, PageDesigns.CallOffice.Key, all, "me").Problem);
-        var made = piles.MakeType(pile, 1, "Water note", all, "me").Value;
+        Assert.Contains(
+            "Two fields",
+            making.MakeType(pile, 1, "Water note", [all[0], all[1] with { Label = "Note number" }], "me").Problem
+        );
+        Assert.Contains("not a label", making.MakeType(pile, 1, "Water note", [all[0] with { Label = "…" }], "me").Problem);
+        Assert.NotNull(making.MakeType(pile, 1, "Water note", [], "me").Problem);
+        Assert.NotNull(making.MakeType(pile, 7, "Water note", all, "me").Problem);
+        Assert.NotNull(making.MakeType(pile, 1, PageDesigns.CallOffice.Key, all, "me").Problem);
+        var made = making.MakeType(pile, 1, "Water note", all, "me").Value;
         Assert.Equal(1, house.Drafts.Publish(made.Type, "me").Value.Version);
         Assert.Equal(1, house.Readers.Publish(made.Reader, "me").Value);
         Assert.Equal(9, house.Readers.Samples(made.Reader).Count);

@@ -4,6 +4,7 @@ using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Reading.Finders;
 using ClearLexicon.Core.Vocabularies;
+using ClearLexicon.Demo;
 using ClearLexicon.Formats;
 using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
@@ -36,9 +37,10 @@ public sealed class RedactionTests(ITestOutputHelper output) : IDisposable
             new ParallelOptions { MaxDegreeOfParallelism = 2, CancellationToken = TestContext.Current.CancellationToken },
             async (n, cancel) =>
             {
-                // The way goes on by one each time the designs are through, so that each design comes in each way.
+                // The way goes on by one each time the designs are through, so that each design comes in each way; a new document
+                // when it was each.
                 var (design, way) = (designs[n % designs.Count], (n + n / designs.Count) % Ways - 1);
-                copies.Add(await CopyAsync(design.Reader, design.Make(10 + n), way, n, cancel));
+                copies.Add(await CopyAsync(design, n / (designs.Count * Ways) * (Ways - 1) + 10 + Math.Max(0, way), way, n, cancel));
             }
         );
         output.WriteLine(
@@ -52,12 +54,20 @@ public sealed class RedactionTests(ITestOutputHelper output) : IDisposable
         Assert.Empty(copies.SelectMany(c => c.Leaks.Select(l => $"{c.Name}: {l}")));
     }
 
-    private async Task<Copied> CopyAsync(Reader reader, Demo.FreeDocument document, int way, int n, CancellationToken cancel)
+    private async Task<Copied> CopyAsync(
+        (Reader Reader, Func<int, FreeDocument> Make) design,
+        int number,
+        int way,
+        int n,
+        CancellationToken cancel
+    )
     {
+        var (reader, document) = (design.Reader, design.Make(number));
         var name = $"{reader.Key} {n} {(way < 0 ? "clean" : new[] { "scan", "fax", "photo" }[way])}";
         var place = Path.Combine(_house.Folder.Drafts, name.Replace(' ', '-'));
-        var read = await AccuracyTests.ReadAsync(document, way, n, place, cancel);
-        List<StoredPage> pages = [.. read.Select(p => new StoredPage(p.Number, _house.Folder.Relative(p.ImagePath), p.Text, null))];
+        Directory.CreateDirectory(place);
+        var read = await ReadDesigns.PagesAsync(design, way, number).WaitAsync(cancel);
+        List<StoredPage> pages = [.. read.Select(p => new StoredPage(p.Number, p.ImagePath, p.Text, null))];
         // Of some, nothing at all was recognised.
         var failed = n % 9 == 8;
         if (failed)
@@ -122,8 +132,8 @@ public sealed class RedactionTests(ITestOutputHelper output) : IDisposable
         );
         texts.Add(Encoding.Latin1.GetString(await File.ReadAllBytesAsync(target + ".raw", cancel)));
         texts.Add(await OutAsync("pdftotext", [target, "-"], cancel));
-        await ExternalProgram.RunAsync("pdftoppm", ["-r", "200", "-png", target, target + ".page"], TimeSpan.FromMinutes(2), cancel);
-        foreach (var picture in Directory.GetFiles(place, "copy.pdf.page*.png"))
+        await ExternalProgram.RunAsync("pdftoppm", ["-r", "200", "-gray", target, target + ".page"], TimeSpan.FromMinutes(2), cancel);
+        foreach (var picture in Directory.GetFiles(place, "copy.pdf.page*.pgm"))
             texts.Add(await OutAsync("tesseract", [picture, "-"], cancel));
         var glued = texts.ConvertAll(t => Folding.Fold(t).Replace(" ", "", StringComparison.Ordinal));
         Assert.True(glued[^1].Length > 40, $"{name}: the copy shows nothing at all");

@@ -40,7 +40,10 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
     private static readonly Lazy<Task<string>> Harbour = new(FillAsync);
 
     /// <summary>Fills the folder with the harbour, whose vessel calls are numbered; it is made once for all.</summary>
-    public async Task SeedAsync() => Copy(await Harbour.Value, Data);
+    public Task SeedAsync() => SeedAsync(Data);
+
+    /// <summary>Fills any empty data folder so.</summary>
+    public static async Task SeedAsync(string folder) => Copy(await Harbour.Value, folder);
 
     private static async Task<string> FillAsync()
     {
@@ -124,6 +127,8 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
                 ]
         )
             start.ArgumentList.Add(argument);
+        // It is started often and serves for seconds: what matters is how soon it begins.
+        start.Environment["DOTNET_TC_QuickJit"] = "1";
         _process = Process.Start(start)!;
         var (said, serving) = (new List<string>(), new ManualResetEventSlim());
         void Heard(object _, DataReceivedEventArgs e)

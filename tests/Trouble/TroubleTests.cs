@@ -17,8 +17,6 @@ namespace ClearLexicon.Trouble.Tests;
 /// </summary>
 public sealed class TroubleTests
 {
-    private static readonly DemoSize Small = new(InventoryRows: 1_000, SamplePdfs: 1, SampleScans: 0);
-
     [Fact]
     public async Task A_disk_that_fills_at_any_write_gives_a_message_and_ends_nothing()
     {
@@ -145,7 +143,7 @@ public sealed class TroubleTests
     {
         var clock = new SetClock();
         await using var app = new App(clock);
-        await app.SeedAsync(Small);
+        await RealProgram.SeedAsync(app.Data);
         var people = app.Services.GetRequiredService<Accounts>();
         var (tobias, word) = HarbourSeed.People.Where(p => p.Role == Roles.Indexer).Select(p => (p.Name, p.Password)).First();
         for (var i = 0; i < 40; i++)

@@ -225,6 +225,8 @@ public sealed class WorkerReader(WorkerStart start) : IFileReader, IDisposable
         foreach (var argument in start.Arguments)
             info.ArgumentList.Add(argument);
         info.Environment["DOTNET_gcServer"] = "0";
+        // Nobody waits for it but who gave it the file: garbage need not be collected beside the work.
+        info.Environment["DOTNET_gcConcurrent"] = "0";
         // It lives for one file: what matters is how soon it begins.
         info.Environment["DOTNET_TC_QuickJit"] = "1";
         info.Environment["DOTNET_GCHeapHardLimit"] = $"0x{start.Memory:X}";

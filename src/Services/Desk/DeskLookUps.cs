@@ -1,6 +1,7 @@
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
+using ClearLexicon.Services.Design;
 using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 
@@ -27,7 +28,7 @@ public sealed record FiledBeside(StoredDocument Document, DocumentType Type);
 /// Looks values up from a field of the desk: in rows of reference tables while somebody types, and among filed documents with the same
 /// value.
 /// </summary>
-public sealed class DeskLookUps(Database database, Designs designs, DeskDocuments desk)
+public sealed class DeskLookUps(Database database, Designs designs, ReferenceTables tables, DeskDocuments desk)
 {
     /// <summary>Most rows, and most filed documents, that are offered.</summary>
     public const int Most = 8;
@@ -145,5 +146,52 @@ public sealed class DeskLookUps(Database database, Designs designs, DeskDocument
                 return (table, columns.Where(k => table.ColumnOf(k.Key) >= 0 && type.Find(k.Value) is not null).ToDictionary());
         }
         return null;
+    }
+
+    /// <summary>Asks the services that fill fields of a document; what they know is set where nothing stands.</summary>
+    /// <param name="id">The document.</param>
+    /// <param name="who">Who asks.</param>
+    /// <param name="language">Language of what is said.</param>
+    /// <param name="cancel">Stops asking.</param>
+    /// <returns>Whether anything was set, and what they said besides or could not tell; null when the document is not there.</returns>
+    public async Task<(bool Filled, List<string> Said)?> AskAsync(long id, string who, string language, CancellationToken cancel)
+    {
+        if (desk.Find(id, who) is not { Judged: { } judged, Published: { } published })
+            return null;
+        var (filled, said, type) = (false, new List<string>(), published.Type.Type);
+        string Value(string field) =>
+            published.Type.OrdinalOf(field) is >= 0 and var at && judged.Values[at].IsGood ? judged.Values[at].Text : "";
+        foreach (var filling in type.Fillings)
+        {
+            if (designs.Tables.GetValueOrDefault(filling.Table) is not { Address: not null } table)
+                continue;
+            var keys = filling.Keys.ToDictionary(k => k.Key, k => Value(k.Value));
+            if (keys.Values.Any(v => v.Length == 0))
+                continue;
+            var answer = await tables.AskAsync(table, keys, cancel);
+            if (answer.Problem is { } problem)
+                said.Add(
+                    new Problem(new NotLookedUp(type.LabelsOf(filling.Keys.Values), table.Name, problem), Level.Should, null).In(language)
+                );
+            else if (answer.Rows.Count == 0)
+                said.Add($"{table.Name} has no row for {string.Join(", ", keys.Values)}.");
+            else
+                foreach (var (column, field) in filling.Targets)
+                {
+                    var values = answer.Rows.Select(r => r.GetValueOrDefault(column, "")).Where(v => v.Length > 0).Distinct().ToList();
+                    var now = Value(field);
+                    var free = filling.Always || now.Length == 0;
+                    if (values is [var only])
+                    {
+                        if (only != now && free)
+                            filled |= desk.SetValue(id, field, only, null, who).Ok;
+                        else if (only != now)
+                            said.Add($"{type.LabelOf(field)}: {table.Name} says {only}.");
+                    }
+                    else if (values.Count > 1 && free)
+                        said.Add($"{type.LabelOf(field)}: {table.Name} says {string.Join(" or ", values)}.");
+                }
+        }
+        return (filled, said);
     }
 }

@@ -32,13 +32,11 @@ public sealed class DocumentPages
     private const string Gone = "This document is no longer on the desk.";
     private const string Changed = "Somebody has changed these pages in the meantime; look again.";
 
-    private static readonly WantedPages AsItLies = new(1, 1) { AsTheyLie = true };
-
     private readonly Database database;
     private readonly DataFolder folder;
     private readonly Designs designs;
     private readonly DeskDocuments desk;
-    private readonly IFileReader files;
+    private readonly PageTurning _turning;
     private readonly Jobs jobs;
     private readonly TimeProvider clock;
 
@@ -54,7 +52,8 @@ public sealed class DocumentPages
     )
     {
         (this.database, this.folder, this.designs, this.desk) = (database, folder, designs, desk);
-        (this.files, this.jobs, this.clock) = (files, jobs, clock);
+        (this.jobs, this.clock) = (jobs, clock);
+        _turning = new PageTurning(folder, files);
         jobs.Add(new JobKind("turning", "Turning pages", "desk", TurnAsync));
     }
 
@@ -231,7 +230,7 @@ public sealed class DocumentPages
                     BatchId = document.BatchId,
                     SourceName =
                         from[0].FileId is { } file && BatchStore.FindFile(c, file) is { } brought
-                            ? $"{brought.Name}, {Stacks.Range(from)}"
+                            ? $"{brought.Name}, {StackDocuments.Range(from)}"
                             : $"{document.SourceName}, from page {page}",
                     SourceFile = from[0].FileStored ?? document.SourceFile,
                 };
@@ -278,7 +277,7 @@ public sealed class DocumentPages
         foreach (var page in pages)
         {
             cancel.ThrowIfCancellationRequested();
-            turned[page.Image] = await TurnedAsync(page, degrees, cancel);
+            turned[page.Image] = await _turning.TurnedAsync(page, degrees, cancel);
             jobs.Step(job);
         }
         // All or none, so that a stop between leaves the pages as they lay.
@@ -313,34 +312,6 @@ public sealed class DocumentPages
         );
         if (done.Problem is { } problem)
             throw new RefusedException(problem);
-    }
-
-    private async Task<StoredPage> TurnedAsync(StoredPage page, int degrees, CancellationToken cancel)
-    {
-        var place = Path.Combine(folder.Pages, "turned", Guid.NewGuid().ToString("N"));
-        var picture = Path.Combine(place, "1.png");
-        TurnedPicture.Write(folder.Absolute(page.Image), degrees, picture);
-        var text = PageMoves.Turned(page.Text, degrees);
-        var notice = page.Notice;
-        // What stood on its side was hardly recognised; text that the file brought is its own.
-        if (page.Text.Method == "recognised")
-        {
-            var read = Path.Combine(place, "read");
-            try
-            {
-                var wanted = AsItLies with { Languages = page.Text.Languages ?? "" };
-                var taken = await files.PagesAsync(picture, $"page {page.Number}", FileKind.Image, wanted, read, cancel);
-                picture = taken[0].ImagePath;
-                TurnedPicture.KeepPage(folder.Absolute(page.Image), picture);
-                notice = taken[0].Notice;
-                text = taken[0].Text with { Size = text.Size, Lay = text.Lay with { Skew = text.Lay.Skew + taken[0].Text.Lay.Skew } };
-            }
-            catch (FileRefusedException e)
-            {
-                notice = e.Message;
-            }
-        }
-        return page with { Image = folder.Relative(picture), Text = text, Notice = notice };
     }
 
     /// <summary>Adds pages that were brought for a document behind its own; false when it is not on the desk any more.</summary>

@@ -49,9 +49,9 @@ public sealed class WaysIn(Database database, DataFolder folder, Designs designs
             return Result<string>.Not("Write a name with letters.");
         if (Outside(way) is { } outside)
             return Result<string>.Not(outside);
-        if (way.Parks.FirstOrDefault(p => p.Reason.Length is 0 or > DeskDocuments.LongestReason) is { } park)
-            return Result<string>.Not($"{park.Field}: say why it is parked, in up to {DeskDocuments.LongestReason} characters.");
-        if (way.Parks.FirstOrDefault(p => !database.Read(c => DeskDocuments.WorksThere(c, p.ForWhom))) is { } whose)
+        if (way.Parks.FirstOrDefault(p => p.Reason.Length is 0 or > ParkedDocuments.LongestReason) is { } park)
+            return Result<string>.Not($"{park.Field}: say why it is parked, in up to {ParkedDocuments.LongestReason} characters.");
+        if (way.Parks.FirstOrDefault(p => !database.Read(c => ParkedDocuments.WorksThere(c, p.ForWhom))) is { } whose)
             return Result<string>.Not($"“{whose.ForWhom}” is not a role, and nobody of that name works at the desk.");
         var named = way with { Key = key, Name = way.Name.Trim() };
         // One that lies elsewhere may be a disk that is not there just now.

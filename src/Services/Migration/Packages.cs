@@ -114,7 +114,7 @@ public sealed class Packages
                 last = ids[^1];
             }
         // Behind the documents, so that it has every type that one of them has.
-        File.WriteAllText(WholePackage.Design(work), DesignFiles.Write(files.Export()));
+        File.WriteAllText(WholePackage.Design(work), DesignFileJson.Write(files.Export()));
         var counters = new Dictionary<string, int>(StringComparer.Ordinal);
         database.Read(c =>
         {

@@ -1,5 +1,3 @@
-using System.Globalization;
-using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Formats;
 using ClearLexicon.Services.Design;
@@ -20,15 +18,14 @@ public sealed class Takeovers
 {
     private const int MostListed = 20;
 
-    // Sets of documents are kept as bits, and the next ones count on from here.
-    private const long LargestNumber = 100_000_000;
-
     private readonly Database database;
     private readonly DataFolder folder;
     private readonly DesignFiles files;
     private readonly Designs designs;
     private readonly Jobs jobs;
     private readonly TimeProvider clock;
+
+    private readonly PackageContents _contents;
 
     private sealed record Of(long Takeover);
 
@@ -37,6 +34,7 @@ public sealed class Takeovers
     {
         (this.database, this.folder, this.files, this.designs) = (database, folder, files, designs);
         (this.jobs, this.clock) = (jobs, clock);
+        _contents = new PackageContents(folder, files);
         jobs.Add(JobKind.Of("package look", "Looking through the package", "design", Look));
         jobs.Add(JobKind.Of("take over", "Importing the package", "design", Take));
         jobs.Add(JobKind.Of("give back", "Removing the documents again", "design", TakeAway));
@@ -129,7 +127,7 @@ public sealed class Takeovers
         {
             try
             {
-                problems.AddRange(LookInside(package, house!, types, out design, cancel));
+                problems.AddRange(_contents.Problems(package, house!, WhyNot() is null, types, out design, cancel));
             }
             catch (RefusedException e)
             {
@@ -139,95 +137,6 @@ public sealed class Takeovers
         var look = new PackageLook(types.Values.Sum(), bytes, types, design, [.. problems.Take(BagItPackage.MostProblems)]);
         database.Write(c => TakeoverStore.SetLook(c, takeover.Id, look));
     }
-
-    private List<string> LookInside(
-        string package,
-        PackagedHouse house,
-        Dictionary<string, long> types,
-        out string design,
-        CancellationToken cancel
-    )
-    {
-        design = "";
-        var read = File.Exists(WholePackage.Design(package))
-            ? DesignFiles.Read(File.ReadAllText(WholePackage.Design(package)))
-            : Result<DesignFile>.Not("There is no design.json in it.");
-        if (!read.Ok)
-            return [read.Problem!];
-        var file = read.Value!;
-        design =
-            $"{Counted.Of(file.Types.Count, "document type")}, {file.Vocabularies.Count} "
-            + $"{(file.Vocabularies.Count == 1 ? "vocabulary" : "vocabularies")}, "
-            + $"{Counted.Of(file.Tables.Count, "reference table")}, {Counted.Of(file.Readers.Count, "reader")}";
-        var published = file.Types.Where(t => t.Published && !t.Design.IsGroup).ToDictionary(t => t.Design.Code, t => t.Design.Name);
-        // What is here already is said when it is to be taken over.
-        var problems = WhyNot() is null ? [.. files.Plan(file).Problems] : new List<string>();
-        var (last, places) = (0L, new HashSet<string>(StringComparer.Ordinal));
-        foreach (var packaged in WholePackage.Read(package, 0))
-        {
-            cancel.ThrowIfCancellationRequested();
-            if (problems.Count >= BagItPackage.MostProblems)
-                break;
-            var document = packaged.Document;
-            if (Wrong(package, packaged, published) is { } wrong)
-                problems.Add($"Document {document.Id}: {wrong}");
-            else if (document.Id <= last)
-                problems.Add($"Document {document.Id} stands behind document {last}; they must rise.");
-            else if (!places.Add(Database.PlaceKey(document.Folder!, document.Name!)))
-                problems.Add($"Document {document.Id}: “{document.Folder}/{document.Name}” is the place of another one too.");
-            else
-                types[published[document.TypeCode!]] = types.GetValueOrDefault(published[document.TypeCode!]) + 1;
-            last = document.Id;
-        }
-        if (problems.Count == 0 && types.Values.Sum() != house.Documents)
-            problems.Add($"It says that it holds {house.Documents} documents, and holds {types.Values.Sum()}.");
-        return problems;
-    }
-
-    // What is wrong with a document; null when nothing is.
-    private string? Wrong(string package, PackagedDocument packaged, Dictionary<string, string> published)
-    {
-        var d = packaged.Document;
-        if (!d.Filed || d.Folder is null || d.Name is null || d.FiledAt is null || d.FiledBy is null || d.SourceName is null)
-            return "it is not a filed one.";
-        if (d.Id > LargestNumber)
-            return $"its number is larger than {LargestNumber:N0}.";
-        if (d.TypeCode is null || !published.ContainsKey(d.TypeCode))
-            return $"its type “{d.TypeCode}” is not a published one of the design.";
-        if (
-            d.Record is null
-            || d.Evidence is null
-            || d.Overrides is null
-            || packaged.Pages.Any(p => p is not { Text: not null, Image: not null })
-        )
-            return "a part of it is missing.";
-        if (packaged.Pages.Any(p => !p.Image.EndsWith(".png", StringComparison.Ordinal)))
-            return "the picture of a page is none.";
-        if (Stamped(d.FiledAt) is null || packaged.History.Any(h => h is null || Stamped(h.At) is null))
-            return "it has a time that is none.";
-        var path = WholePackage.PathOf(d);
-        if (
-            d.Folder.Split('/').Append(d.Name).Any(part => part.Length == 0 || DataFolder.SafeName(part) != part)
-            || Path.GetFullPath(Path.Combine(folder.Root, path)) != Path.Combine(folder.Root, path)
-        )
-            return $"“{d.Folder}/{d.Name}” cannot be a place in the repository.";
-        if (d.HasFile && !File.Exists(Path.Combine(WholePackage.Payload(package), path)))
-            return $"its file “{path}” is not in the package.";
-        return WholePackage.FilesOf(packaged).FirstOrDefault(f => !WholePackage.IsOwn(f)) is { } strange
-            ? $"“{CodePoints.First(strange, 60)}” leads out of the package."
-            : null;
-    }
-
-    private static DateTimeOffset? Stamped(string at) =>
-        DateTimeOffset.TryParseExact(
-            at,
-            "yyyy-MM-dd HH:mm",
-            CultureInfo.InvariantCulture,
-            DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal,
-            out var stamp
-        )
-            ? stamp
-            : null;
 
     private void Take(Job job, CancellationToken cancel)
     {
@@ -253,7 +162,7 @@ public sealed class Takeovers
             foreach (var packaged in chunk)
             {
                 // As it was looked at: what was changed since is not taken.
-                if (Wrong(package, packaged, published) is { } wrong)
+                if (_contents.Wrong(package, packaged, published) is { } wrong)
                     throw new RefusedException($"Document {packaged.Document.Id}: {wrong}");
                 CopyFiles(package, packaged);
             }
@@ -291,7 +200,7 @@ public sealed class Takeovers
 
     private void TakeDesign(Takeover takeover, string package, PackagedHouse house, string who)
     {
-        var file = DesignFiles.Read(File.ReadAllText(WholePackage.Design(package)));
+        var file = DesignFileJson.Read(File.ReadAllText(WholePackage.Design(package)));
         if (!file.Ok)
             throw new RefusedException(file.Problem!);
         // A kill may have come behind it.
@@ -369,10 +278,18 @@ public sealed class Takeovers
             }),
         ];
         DocumentStore.Add(c, document, pages);
-        DocumentStore.MarkFiled(c, document with { VersionOf = null }, Stamped(document.FiledAt!)!.Value, document.FiledBy!);
+        DocumentStore.MarkFiled(
+            c,
+            document with
+            {
+                VersionOf = null,
+            },
+            PackageContents.Stamped(document.FiledAt!)!.Value,
+            document.FiledBy!
+        );
         TakeoverStore.Complete(c, document);
         foreach (var h in packaged.History)
-            ValueHistoryStore.Add(c, document.Id, h.Field, h.Before, h.After, h.How, Stamped(h.At)!.Value, h.Who);
+            ValueHistoryStore.Add(c, document.Id, h.Field, h.Before, h.After, h.How, PackageContents.Stamped(h.At)!.Value, h.Who);
         Rebuilding.Keep(c, document, published.Type, [.. pages.Where(p => p.Number > 0)]);
     }
 

@@ -3,13 +3,12 @@ using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Reading.Finders;
 using ClearLexicon.Core.Reading.Proposals;
-using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services.Design;
 
 namespace ClearLexicon.Services.Readers;
 
 /// <summary>Fields that pages propose, put into the draft of a document type with the vocabularies they need.</summary>
-public sealed class FieldsFromPages(Designs designs, Drafts drafts, Design.Vocabularies vocabularies)
+public sealed class FieldsFromPages(Designs designs, NewFields newFields)
 {
     /// <summary>Adds fields for values that no field of the reader's type holds, to the draft of that type.</summary>
     /// <param name="reader">The reader.</param>
@@ -63,28 +62,12 @@ public sealed class FieldsFromPages(Designs designs, Drafts drafts, Design.Vocab
         string change,
         string who,
         Func<DocumentType, List<Field>, DocumentType> into
-    )
-    {
-        var wanted = fields
-            .Select(f => f.Field is VocabularyField v ? v with { Vocabulary = ShortName.From(NameOf(code, f.Field)) } : f.Field)
-            .ToList();
-        var changed = drafts.Change(
+    ) =>
+        newFields.Put(
             code,
+            [.. fields.Select(f => new NewField(f.Field, f.Field is VocabularyField ? $"{f.Field.Label} ({code})" : null, f.Terms))],
             change,
             who,
-            type => into(type, wanted),
-            c =>
-                fields
-                    .Where(f => f.Field is VocabularyField)
-                    .Select(f => vocabularies.Make(c, NameOf(code, f.Field), string.Join('\n', f.Terms), who, Growth.WithReview))
-                    .FirstOrDefault(r => !r.Ok)
-                    is { Problem: { } problem }
-                    ? problem
-                    : Result.Done
+            (type, added) => into(type, added)
         );
-        designs.Forget();
-        return changed.Ok ? wanted : Result<List<Field>>.Not(changed.Problem!);
-    }
-
-    private static string NameOf(string code, Field field) => $"{field.Label} ({code})";
 }

@@ -10,28 +10,6 @@ using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services.Readers;
 
-/// <summary>A value as a document of another type would hold it.</summary>
-/// <param name="Field">Field of the new type.</param>
-/// <param name="Text">Its value; empty for none.</param>
-/// <param name="From">Where it comes from: label of the field of before, or <c>read anew</c>; empty for none.</param>
-public sealed record RetypedValue(Field Field, string Text, string From);
-
-/// <summary>What another type would make of a document.</summary>
-/// <param name="Changed">The document with its new type and values.</param>
-/// <param name="Values">Its values, in the order of the new type.</param>
-/// <param name="Lost">What the new type has no place for.</param>
-/// <param name="Judged">What the new type's rules say.</param>
-/// <param name="Path">Where it belongs then, with extension; empty when it has no place.</param>
-/// <param name="Reader">Name of the reader of the new type that read it; null when none claims it, or none was asked.</param>
-public sealed record RetypeLook(
-    StoredDocument Changed,
-    IReadOnlyList<RetypedValue> Values,
-    IReadOnlyList<LostValue> Lost,
-    Judgement Judged,
-    string Path,
-    string? Reader
-);
-
 /// <summary>
 /// Gives documents another type, on the desk and filed: what fits is carried over, the rest is read anew when wanted, what would be lost is
 /// shown first. Filed ones move where they belong then. Each can be taken back while nobody has worked on it since.
@@ -44,18 +22,19 @@ public sealed class Retyping
     private const int LongestReason = 200;
 
     private readonly Database database;
-    private readonly DataFolder folder;
     private readonly Designs designs;
     private readonly Asking asking;
     private readonly Moves moves;
     private readonly Jobs jobs;
     private readonly TimeProvider clock;
+    private readonly RetypePlanning _planning;
 
     /// <summary>Makes the kinds of its jobs known.</summary>
     public Retyping(Database database, DataFolder folder, Designs designs, Asking asking, Moves moves, Jobs jobs, TimeProvider clock)
     {
-        (this.database, this.folder, this.designs, this.asking) = (database, folder, designs, asking);
+        (this.database, this.designs, this.asking) = (database, designs, asking);
         (this.moves, this.jobs, this.clock) = (moves, jobs, clock);
+        _planning = new RetypePlanning(folder, designs);
         jobs.Add(JobKind.Of("retype-look", "Looking at what another type would make of them", "desk", Look));
         jobs.Add(JobKind.Of("retype-apply", "Changing the document type", "desk", Apply));
         jobs.Add(JobKind.Of("retype-undo", "Undoing the change of type", "desk", TakeBack));
@@ -85,7 +64,7 @@ public sealed class Retyping
     /// <summary>What a run would make of its one document, in full; null when it is not of one, or that is of the type already.</summary>
     public RetypeLook? Of(RetypeRun run) =>
         run.Document is { } id
-            ? database.Read(c => DocumentStore.Find(c, id) is { } d ? Plan(c, d, run.ToType, run.Rereads, run.Who) : null)
+            ? database.Read(c => DocumentStore.Find(c, id) is { } d ? _planning.Look(c, d, run.ToType, run.Rereads, run.Who) : null)
             : null;
 
     /// <summary>Looks at what another type would make of one document, or of all that a question finds; nothing is changed.</summary>
@@ -147,7 +126,7 @@ public sealed class Retyping
         foreach (var some in documents.Chunk(AtOnce))
         {
             cancel.ThrowIfCancellationRequested();
-            var planned = some.Select(d => (Document: d, Plan: Plan(reading, d, run.ToType, run.Rereads, run.Who))).ToList();
+            var planned = some.Select(d => (Document: d, Plan: _planning.Look(reading, d, run.ToType, run.Rereads, run.Who))).ToList();
             database.Write(c =>
             {
                 foreach (var (document, plan) in planned)
@@ -170,7 +149,7 @@ public sealed class Retyping
 
     private static RetypedDocument Planned(StoredDocument document, RetypeLook look, string reason)
     {
-        var held = document.Filed ? Against(look, reason) : null;
+        var held = document.Filed ? RetypePlanning.Against(look, reason) : null;
         return new RetypedDocument(
             document.Id,
             document.Name ?? document.SourceName,
@@ -182,137 +161,6 @@ public sealed class Retyping
             null,
             0
         );
-    }
-
-    // A filed document must stand as its new type demands; what should hold needs a reason.
-    private static string? Against(RetypeLook look, string reason) =>
-        look.Judged.Problems.FirstOrDefault(p => p.Level == Level.Must) is { } must ? must.In(Messages.English)
-        : look.Judged.Placement.Problem is { } place ? place.Message
-        : look.Judged.Problems.FirstOrDefault(p => !look.Changed.Overrides.ContainsKey(p.Id)) is { } should && reason.Length == 0
-            ? $"{should.In(Messages.English)} Give a reason to change it all the same."
-        : null;
-
-    // What the new type makes of a document; null when it is of that type, or came by a migration.
-    private RetypeLook? Plan(SqliteConnection c, StoredDocument document, string toType, bool rereads, string who)
-    {
-        if (
-            document.TypeCode == toType
-            || document is { Filed: true, HasFile: false }
-            || !designs.Published.TryGetValue(toType, out var published)
-        )
-            return null;
-        var to = published.Type.Type;
-        var from = document.TypeCode is { } code && designs.Published.TryGetValue(code, out var before) ? before.Type.Type : null;
-        var lines = from is null ? [] : CompiledCarrying.Suggest(from, to);
-        var carrying = from is null ? null : new CompiledCarrying(lines, from, to);
-        var carried = carrying?.Carry(document.Record) ?? document.Record;
-        var places = carrying?.Carry(document.Evidence) ?? document.Evidence;
-        var (record, evidence, sources) = (
-            new Dictionary<string, string>(StringComparer.Ordinal),
-            new Dictionary<string, Evidence>(StringComparer.Ordinal),
-            new Dictionary<string, string>(StringComparer.Ordinal)
-        );
-        foreach (var (field, i) in to.Fields.Select((f, i) => (f, i)))
-            // A value fits when the field can hold it; one that is restricted goes into no open field.
-            if (
-                carried.GetValueOrDefault(field.Key, "") is { Length: > 0 } text
-                && published.Type.ReaderOf(i).Read(text).IsGood
-                && (from?.Find(SourceOf(field.Key)) is not { Restricted: true } || field.Restricted)
-            )
-            {
-                (record[field.Key], sources[field.Key]) = (text, SourceOf(field.Key));
-                if (places.GetValueOrDefault(field.Key) is { } place)
-                    evidence[field.Key] = place;
-            }
-        string SourceOf(string key) => lines.FirstOrDefault(l => l.Field == key && !document.Record.ContainsKey(key))?.From[0] ?? key;
-
-        var reader = rereads ? Reread(c, document, to, record, evidence, sources) : null;
-        var kept = sources.Values.ToHashSet(StringComparer.Ordinal);
-        var lost = document
-            .Record.Where(r => r.Value.Length > 0 && !kept.Contains(r.Key) && !record.ContainsValue(r.Value))
-            .Select(r => new LostValue(from?.LabelOf(r.Key) ?? r.Key, r.Value))
-            .ToList();
-        var changed = document with
-        {
-            TypeCode = toType,
-            Version = published.Version,
-            ReaderKey = reader?.Reader.Key,
-            ReaderVersion = reader?.Version,
-            Record = record,
-            Evidence = evidence,
-            Overrides = new Dictionary<string, string>(),
-            // Another convention counts for itself.
-            Naming = document.Naming is { } naming ? naming with { Counter = 0 } : null,
-        };
-        var judged = JudgedDocument.Of(c, designs, changed, who).Judged!;
-        return new RetypeLook(
-            changed,
-            [
-                .. to.Fields.Select(f => new RetypedValue(
-                    f,
-                    record.GetValueOrDefault(f.Key, ""),
-                    sources.GetValueOrDefault(f.Key) is { } source
-                        ? source.Length == 0
-                            ? "read again"
-                            : from?.LabelOf(source) ?? source
-                        : ""
-                )),
-            ],
-            lost,
-            judged,
-            judged.Placement.Problem is null
-                ? judged.Placement.Path + (Path.GetExtension(document.Name) ?? CompiledConvention.Extension)
-                : "",
-            reader?.Reader.Name
-        );
-    }
-
-    // The reader of the new type that claims a page best, and what it reads; what a person has set stays.
-    private ReaderVersion? Reread(
-        SqliteConnection c,
-        StoredDocument document,
-        DocumentType to,
-        Dictionary<string, string> record,
-        Dictionary<string, Evidence> evidence,
-        Dictionary<string, string> sources
-    )
-    {
-        var pages = DocumentStore.PagesAndSheet(c, document.Id);
-        using var ink = folder.PicturesOf(pages);
-        var best = ReaderStore
-            .Published(c)
-            .Where(v => v.Reader.TypeCode == to.Code)
-            .SelectMany(v =>
-                pages
-                    .Where(p => p.Number > 0)
-                    .Take(AtOnce)
-                    .Select(p => (Version: v, p.Number, Claim: Recognition.Try(p.Text, v.Reader, ink, p.Number)))
-            )
-            .Where(t => t.Claim.Holds)
-            .OrderByDescending(t => t.Claim.Score)
-            .FirstOrDefault();
-        if (best.Version is null)
-            return null;
-        var read = DocumentReading.Read(
-            [.. pages.Select(p => (p.Number, p.Text))],
-            best.Number,
-            best.Claim,
-            to,
-            designs.Finders(ink, document)
-        );
-        var places = ZoneReading.Places(read.Values, best.Number);
-        foreach (var (field, text) in read.Record)
-        {
-            if (sources.TryGetValue(field, out var source) && ValueHistoryStore.IsTouched(c, document.Id, source))
-                continue;
-            (record[field], sources[field]) = (text, "");
-            evidence.Remove(field);
-            if (places.GetValueOrDefault(field) is { } place)
-                evidence[field] = place;
-        }
-        foreach (var (field, place) in places)
-            evidence.TryAdd(field, place);
-        return best.Version;
     }
 
     private void Apply(Job job, CancellationToken cancel)
@@ -335,12 +183,12 @@ public sealed class Retyping
     // Judged again in the transaction that changes it: somebody may have worked on it since the look.
     private void Change(SqliteConnection c, RetypeRun run, long id, string who)
     {
-        if (DocumentStore.Find(c, id) is not { } document || Plan(c, document, run.ToType, run.Rereads, who) is not { } plan)
+        if (DocumentStore.Find(c, id) is not { } document || _planning.Look(c, document, run.ToType, run.Rereads, who) is not { } plan)
         {
             RetypeStore.Set(c, run.Id, id, "left", "It no longer exists, or has another type by now.");
             return;
         }
-        if (document.Filed && Against(plan, run.Reason) is { } against)
+        if (document.Filed && RetypePlanning.Against(plan, run.Reason) is { } against)
         {
             RetypeStore.Set(c, run.Id, id, "left", against);
             return;

@@ -1,9 +1,7 @@
 using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
-using System.Text.Json.Nodes;
 using ClearLexicon.Core.Fields;
-using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Formats;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
@@ -18,8 +16,6 @@ namespace ClearLexicon.Services.Repository;
 public sealed class Exports
 {
     private sealed record OfRun(long Run);
-
-    private const int AtOnce = 100;
 
     private readonly Database database;
     private readonly DataFolder folder;
@@ -181,14 +177,15 @@ public sealed class Exports
         var payload = what.Package ? Path.Combine(work, "data") : work;
         Directory.CreateDirectory(payload);
         (job.Total, job.Done) = (database.Read(c => RepositorySearch.Count(c, asked.Query)).Number * (IsEach(what) ? 2 : 1), 0);
+        var writing = new ExportWriting(database, folder, jobs, run, asked.Query, leaving, payload, job, cancel);
         if (IsEach(what))
-            WriteEach(run, asked.Query, leaving, payload, job, cancel);
+            writing.EachDocument();
         if (what.FileEach)
             job.Done *= 2;
         else
-            WriteRecords(run, asked.Query, leaving, payload, job, cancel);
-        WriteSchemas(run, leaving, asked.Type!.Code, payload);
-        CheckAllThere(run, payload, cancel);
+            writing.Records();
+        writing.Beside(asked.Type!.Code);
+        writing.CheckAllThere();
         if (what.Package)
             BagItPackage.Close(
                 work,
@@ -215,204 +212,6 @@ public sealed class Exports
         Directory.Move(work, final);
         if (Directory.Exists(old))
             Directory.Delete(old, recursive: true);
-    }
-
-    private void WriteEach(ExportRun run, RepositoryQuery query, Leaving leaving, string payload, Job job, CancellationToken cancel)
-    {
-        var what = run.What;
-        // Names alone may be equal; folders with names never are.
-        var names = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
-        for (long? after = null; ; )
-        {
-            var page = database.Read(c => RepositorySearch.Find(c, query, AtOnce, after));
-            foreach (var document in page.Documents)
-            {
-                cancel.ThrowIfCancellationRequested();
-                var path = leaving.PathOf(document);
-                if (!names.Add(path))
-                    names.Add(
-                        path = $"{CodePoints.First(Path.GetFileNameWithoutExtension(path), 50)} ({document.Id}){Path.GetExtension(path)}"
-                    );
-                if (!database.Read(c => ExportStore.IsSettled(c, run.Id, document.Id)))
-                    WriteOne(run, what, document, path, leaving, payload);
-                jobs.Step(job);
-            }
-            if (!page.After)
-                return;
-            after = page.Documents[^1].Id;
-        }
-    }
-
-    private void WriteOne(ExportRun run, ExportDefinition what, StoredDocument document, string path, Leaving leaving, string payload)
-    {
-        var pages = database.Read(c => DocumentStore.Pages(c, document.Id));
-        var files = new List<ExportedFile>();
-        if (leaving.WhyNot(document, pages) is { } reason)
-        {
-            database.Write(c => ExportStore.AddLeft(c, run.Id, document.Id, reason));
-            return;
-        }
-        try
-        {
-            if (what.Files != "none")
-                using (var copies = new DocumentCopies(what, leaving, folder, document, pages))
-                    foreach (var (name, write) in copies.Of(path))
-                        files.Add(Written(payload, what.Package ? $"files/{name}" : name, document.Id, write));
-        }
-        catch (RefusedException e)
-        {
-            // All of its files, or none.
-            foreach (var file in files)
-                File.Delete(Path.Combine(payload, file.Path));
-            database.Write(c => ExportStore.AddLeft(c, run.Id, document.Id, e.Message));
-            return;
-        }
-        if (what.FileEach)
-            files.Add(
-                Written(
-                    payload,
-                    Path.ChangeExtension(path, RecordFiles.Extension(ExportPlans.Formats[what.Format])),
-                    document.Id,
-                    target =>
-                        RecordFiles.Write(
-                            target,
-                            ExportPlans.Formats[what.Format],
-                            document.TypeCode!,
-                            leaving.Columns,
-                            leaving.Shape,
-                            [leaving.Row(document)]
-                        )
-                )
-            );
-        database.Write(c => files.ForEach(f => ExportStore.AddFile(c, run.Id, f)));
-    }
-
-    private void WriteRecords(ExportRun run, RepositoryQuery query, Leaving leaving, string payload, Job job, CancellationToken cancel)
-    {
-        void Records(string format)
-        {
-            using var c = database.Connect();
-            var begun = job.Done;
-            var file = Written(
-                payload,
-                "records" + RecordFiles.Extension(ExportPlans.Formats[format]),
-                null,
-                target =>
-                    RecordFiles.Write(
-                        target,
-                        ExportPlans.Formats[format],
-                        query.TypeCode!,
-                        leaving.Columns,
-                        leaving.Shape,
-                        RepositorySearch
-                            .All(c, query)
-                            .Select(d =>
-                            {
-                                cancel.ThrowIfCancellationRequested();
-                                job.Step();
-                                return leaving.Row(d);
-                            })
-                    )
-            );
-            job.Total = Math.Max(job.Total, job.Done);
-            database.Write(w => ExportStore.AddFile(w, run.Id, file));
-            if (format != run.What.Format)
-                job.Done = begun;
-        }
-        // A package is taken up by other programs: both of the formats that they read.
-        foreach (var also in run.What.Package ? new[] { "jsonl", "csv" }.Where(f => f != run.What.Format) : [])
-            Records(also);
-        Records(run.What.Format);
-    }
-
-    private void WriteSchemas(ExportRun run, Leaving leaving, string type, string payload)
-    {
-        void Beside(string name, Action<string> write)
-        {
-            var file = Written(payload, name, null, write);
-            database.Write(c => ExportStore.AddFile(c, run.Id, file));
-        }
-        if (run.What.Files == "strips")
-            Beside("strips.csv", target => WriteIndex(run, leaving, target));
-        if (run.What.Format == "xml")
-            Beside("records.xsd", target => RecordSchema.Write(target, type, leaving.Columns));
-        if (run.What.Package)
-            Beside("records.csv-metadata.json", target => File.WriteAllText(target, CsvMetadata(leaving.Columns).ToJsonString()));
-    }
-
-    // Which strip shows what: a line each, by the names that the strips bear.
-    private void WriteIndex(ExportRun run, Leaving leaving, string target)
-    {
-        using var writer = new StreamWriter(target);
-        SafeCsv.WriteLine(writer, ["file", "document", "field", "page", "value"]);
-        for (var after = ""; database.Read(c => ExportStore.Files(c, run.Id, after, 1_000)) is { Count: > 0 } files; after = files[^1].Path)
-            foreach (var file in files.Where(f => f.Document is not null && f.Path.EndsWith(".png", StringComparison.Ordinal)))
-            {
-                var (field, page) = DocumentCopies.StripOf(file.Path);
-                var value = database.Read(c => DocumentStore.Find(c, file.Document!.Value))?.Record.GetValueOrDefault(field, "") ?? "";
-                SafeCsv.WriteLine(writer, [file.Path, $"{file.Document}", leaving.LabelOf(field), page, value]);
-            }
-    }
-
-    // W3C Recommendation “Metadata Vocabulary for Tabular Data”.
-    private static JsonObject CsvMetadata(IReadOnlyList<RecordColumn> columns) =>
-        new()
-        {
-            ["@context"] = "http://www.w3.org/ns/csvw",
-            ["url"] = "records.csv",
-            ["tableSchema"] = new JsonObject
-            {
-                ["columns"] = new JsonArray([
-                    .. columns.Select(c =>
-                        (JsonNode)
-                            new JsonObject
-                            {
-                                ["name"] = c.Key.TrimStart('@').Replace('-', '_'),
-                                ["titles"] = c.Heading,
-                                ["datatype"] = c.Kind switch
-                                {
-                                    FieldKind.Date => JsonValue.Create("date"),
-                                    // Without seconds, which the recommendation has unless it is told.
-                                    FieldKind.Time => new JsonObject { ["base"] = "time", ["format"] = "HH:mm" },
-                                    FieldKind.WholeNumber => JsonValue.Create("integer"),
-                                    FieldKind.Decimal => JsonValue.Create("decimal"),
-                                    _ => JsonValue.Create("string"),
-                                },
-                            }
-                    ),
-                ]),
-            },
-        };
-
-    // A file is written under another name, and bears its own when it is whole.
-    private ExportedFile Written(string payload, string path, long? document, Action<string> write)
-    {
-        var target = Path.GetFullPath(Path.Combine(payload, path));
-        if (!target.StartsWith(payload + Path.DirectorySeparatorChar, StringComparison.Ordinal))
-            throw new RefusedException($"“{path}” leads out of the export.");
-        Directory.CreateDirectory(Path.GetDirectoryName(target)!);
-        var part = Path.Combine(payload, ".part");
-        if (File.Exists(part))
-            File.Delete(part);
-        write(part);
-        folder.Disk.FlushFile(part);
-        File.Move(part, target, overwrite: true);
-        return new ExportedFile(path, document, new FileInfo(target).Length, DataFolder.HashOf(target));
-    }
-
-    private void CheckAllThere(ExportRun run, string payload, CancellationToken cancel)
-    {
-        for (var after = ""; ; )
-        {
-            cancel.ThrowIfCancellationRequested();
-            var files = database.Read(c => ExportStore.Files(c, run.Id, after, 1_000));
-            if (files.Count == 0)
-                return;
-            foreach (var file in files)
-                if (new FileInfo(Path.Combine(payload, file.Path)) is not { Exists: true } there || there.Length != file.Bytes)
-                    throw new RefusedException($"“{file.Path}” is no longer there, or was changed. Start a new run.");
-            after = files[^1].Path;
-        }
     }
 
     // One hash that stands for all files of a run, in the order of their paths.

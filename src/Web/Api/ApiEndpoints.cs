@@ -230,7 +230,7 @@ public static class ApiEndpoints
                 (bool? byReference, HttpContext context, DesignFiles files, Ledger ledger) =>
                 {
                     ledger.Exported(context.User.Identity?.Name ?? "", "design.json", context.Request.Path);
-                    return Results.Text(DesignFiles.Write(files.Export(byReference == true)), "application/json");
+                    return Results.Text(DesignFileJson.Write(files.Export(byReference == true)), "application/json");
                 }
             )
             .RequireAuthorization("api-design")
@@ -243,7 +243,7 @@ public static class ApiEndpoints
                 "schema",
                 () =>
                     Results.Text(
-                        DesignFiles.Schema().ToJsonString(new JsonSerializerOptions { WriteIndented = true }),
+                        DesignFileJson.Schema().ToJsonString(new JsonSerializerOptions { WriteIndented = true }),
                         "application/schema+json"
                     )
             )
@@ -258,7 +258,7 @@ public static class ApiEndpoints
                 {
                     if (await BodyAsync(request.HttpContext, MaxJsonBytes) is not { } body)
                         return Problem(413, $"A design file may have {MaxJsonBytes / 1_000_000} MB.");
-                    var file = DesignFiles.Read(body);
+                    var file = DesignFileJson.Read(body);
                     if (!file.Ok)
                         return Problem(400, file.Problem!);
                     var made = files.Plan(file.Value!);

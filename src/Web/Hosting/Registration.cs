@@ -78,6 +78,7 @@ public static class Registration
             );
         services.AddSingleton<Designs>();
         services.AddSingleton<Drafts>();
+        services.AddSingleton<NewFields>();
         services.AddSingleton<IFileReader>(p => new WorkerReader(Worker(p.GetRequiredService<DataFolder>())));
         services.AddSingleton<Following>();
         services.AddSingleton<Vocabularies>();
@@ -93,9 +94,11 @@ public static class Registration
         services.AddSingleton<Rereadings>();
         services.AddSingleton<FieldsFromPages>();
         services.AddSingleton<PileSorting>();
+        services.AddSingleton<PileReaders>();
         services.AddSingleton<ReaderWatch>();
         services.AddSingleton<WaysIn>();
         services.AddSingleton<Sheets>();
+        services.AddSingleton<StackDocuments>();
         services.AddSingleton<Stacks>();
         services.AddSingleton<Intake>();
         services.AddSingleton<WatchedFolders>();
@@ -103,6 +106,7 @@ public static class Registration
         services.AddHostedService<Watching>();
         services.AddHostedService<ByItself>();
         services.AddSingleton<DeskDocuments>();
+        services.AddSingleton<ParkedDocuments>();
         services.AddSingleton<DeskPresence>();
         services.AddSingleton<DocumentPages>();
         services.AddSingleton<Notices>();

@@ -15,7 +15,7 @@ public sealed class FileModel(DesignFiles files) : PlacePage
     public void OnGet() { }
 
     public IActionResult OnGetExport(bool byReference) =>
-        File(System.Text.Encoding.UTF8.GetBytes(DesignFiles.Write(files.Export(byReference))), "application/json", "design.json");
+        File(System.Text.Encoding.UTF8.GetBytes(DesignFileJson.Write(files.Export(byReference))), "application/json", "design.json");
 
     public async Task<IActionResult> OnPostAsync(IFormFile? file)
     {
@@ -27,7 +27,7 @@ public sealed class FileModel(DesignFiles files) : PlacePage
         FileName = file.FileName;
         using var reader = new StreamReader(file.OpenReadStream());
         var text = await reader.ReadToEndAsync(HttpContext.RequestAborted);
-        var read = DesignFiles.Read(text);
+        var read = DesignFileJson.Read(text);
         if (!read.Ok)
         {
             Problem = $"“{file.FileName}”: {read.Problem}";

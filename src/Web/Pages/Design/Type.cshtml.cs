@@ -13,35 +13,8 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-/// <summary>A row of the design that is not open.</summary>
-/// <param name="What">field, rule or inherited.</param>
-/// <param name="Key">Key or id; empty for a row that adds one.</param>
-/// <param name="Table">The table in which it stands; null for the type itself.</param>
-/// <param name="Row">Its name among the rows.</param>
-public sealed record UnopenedRow(string What, string Key, string? Table, string Row)
-{
-    /// <summary>How what stands in it is asked for.</summary>
-    public string Asked => $"what={What}&key={Uri.EscapeDataString(Key)}{(Table is null ? "" : $"&table={Uri.EscapeDataString(Table)}")}";
-
-    /// <summary>What the page is told to have it open.</summary>
-    public string Opened => Table is null ? Row : $"{Table}|{Row}";
-}
-
-/// <summary>A rule in its opened row.</summary>
-/// <param name="Form">Its form.</param>
-/// <param name="Rule">The rule that the form describes; null while it has no kind.</param>
-/// <param name="Named">Keys of the fields that its examples give.</param>
-/// <param name="Examples">Its examples, and what becomes of each today.</param>
-public sealed record RuleView(
-    RuleForm Form,
-    Rule? Rule,
-    IReadOnlyList<string> Named,
-    IReadOnlyList<(RuleExample Example, ExampleOutcome Today)> Examples
-);
-
 /// <summary>One page a document type or field group: its fields, its rules, its convention, and in the margin what they lead to.</summary>
-public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocabularies, TaughtReaders readers, FiledSearch search)
-    : PlacePage
+public sealed class TypeModel(Designs designs, Drafts drafts, NewFields newFields, TaughtReaders readers, FiledSearch search) : PlacePage
 {
     public TypeState State { get; private set; } = null!;
 
@@ -260,18 +233,22 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
     {
         Pasted = Sent("pasted");
         (Guesses, Problem) = PastedFields.Read(Pasted, designs.Vocabularies);
-        var chosen = Guesses.Where(g => Sent($"take-{g.Field.Key}") == "on").Select(Chosen).ToList();
-        if (Problem is null)
-            Change(
+        var chosen = new PastedForm(Posted).Chosen(Guesses, designs.Vocabularies);
+        Problem ??= newFields
+            .Put(
                 code,
+                chosen,
                 $"added {chosen.Count} pasted fields",
-                type =>
-                {
-                    if (chosen.FirstOrDefault(f => type.Find(f.Key) is not null) is { } twice)
-                        return Result<DocumentType>.Not($"There is a field with the key “{twice.Key}” already.");
-                    return type with { Fields = [.. type.Fields, .. chosen] };
-                }
-            );
+                Who,
+                (type, added) =>
+                    added.Find(f => type.Find(f.Key) is not null) is { } twice
+                        ? Result<DocumentType>.Not($"There is a field with the key “{twice.Key}” already.")
+                        : type with
+                        {
+                            Fields = [.. type.Fields, .. added],
+                        }
+            )
+            .Problem;
         if (Problem is not null)
         {
             Open = "paste";
@@ -280,25 +257,6 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
         Guesses = [];
         Done = $"{chosen.Count} fields added.";
         return Load(code);
-    }
-
-    // The kind as corrected; a new vocabulary is made from the words under the heading.
-    private Field Chosen(GuessedField guess)
-    {
-        var kind = Enum.TryParse<FieldKind>(Sent($"kind-{guess.Field.Key}"), out var k) ? k : guess.Field.Kind;
-        var field = guess.Field with { Required = Sent($"must-{guess.Field.Key}") == "on" };
-        if (kind != guess.Field.Kind)
-        {
-            var dates = kind == FieldKind.Date ? PastedFields.Guess(field.Label, guess.Values, designs.Vocabularies).Field.Cleaning : null;
-            field = Field.Of(kind, field.Key, field.Label) with { Required = field.Required, Cleaning = dates };
-        }
-        if (field is VocabularyField { Vocabulary: null } terms)
-        {
-            var words = guess.NewTerms.Count > 0 ? guess.NewTerms : [.. guess.Values.Distinct(StringComparer.OrdinalIgnoreCase)];
-            var made = vocabularies.Create(field.Label, string.Join('\n', words), Who, Growth.WithReview);
-            field = terms with { Vocabulary = made.Ok ? made.Value : ShortName.From(field.Label) };
-        }
-        return field;
     }
 
     public IActionResult OnPostRule(string code, string? table)
@@ -374,7 +332,7 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
 
     public IActionResult OnPostFilling(string code)
     {
-        var filling = new Filling(Sent("table"), Pairs(Sent("keys")), Pairs(Sent("targets")), Sent("always") == "on");
+        var filling = new FillingForm(Posted).Read();
         var at = SentNumber("at");
         Change(
             code,
@@ -386,14 +344,6 @@ public sealed class TypeModel(Designs designs, Drafts drafts, Vocabularies vocab
                 }
         );
         return Load(code);
-
-        static Dictionary<string, string> Pairs(string text) =>
-            InTablePairs(text).DistinctBy(p => p.Column).ToDictionary(p => p.Column, p => p.Field);
-        static IEnumerable<(string Field, string Column)> InTablePairs(string text) =>
-            text.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
-                .Select(p => p.Split('=', 2, StringSplitOptions.TrimEntries))
-                .Where(p => p.Length == 2)
-                .Select(p => (p[0], p[1]));
     }
 
     public IActionResult OnPostRemoveFilling(string code, int at)

@@ -17,12 +17,12 @@ namespace ClearLexicon.Web.Pages;
 /// <summary>Checking by document: every field's input under the strip of page it was read from.</summary>
 public sealed class DeskDocumentModel(
     DeskDocuments desk,
+    ParkedDocuments parked,
     Filer filer,
     TaughtReaders readers,
     Corrections corrections,
     Rereadings again,
     Designs designs,
-    ReferenceTables tables,
     Withdrawals withdrawals,
     DeskPresence presence,
     DeskLookUps lookUps
@@ -134,10 +134,10 @@ public sealed class DeskDocumentModel(
     public IActionResult OnPostPark(long id)
     {
         var next = NextOf(id);
-        var parked = desk.Park(id, Sent("reason"), Sent("for"), Sent("due"), Who);
-        if (parked.Ok)
+        var setAside = parked.Park(id, Sent("reason"), Sent("for"), Sent("due"), Who);
+        if (setAside.Ok)
             return Go(next);
-        Problem = parked.Problem;
+        Problem = setAside.Problem;
         return Load(id);
     }
 
@@ -153,7 +153,7 @@ public sealed class DeskDocumentModel(
 
     public IActionResult OnPostUnpark(long id)
     {
-        Note(desk.Unpark(id, Who), "It is back among the others.");
+        Note(parked.Release(id, Who), "It is back among the others.");
         return Load(id);
     }
 
@@ -168,51 +168,8 @@ public sealed class DeskDocumentModel(
     /// <summary>Asks the services; what they know is filled in where nothing stands, what they could not tell is said.</summary>
     public async Task<IActionResult> OnPostLookUpAsync(long id)
     {
-        if (desk.Find(id, Who) is not { Judged: { } judged, Published: { } published })
+        if (await lookUps.AskAsync(id, Who, Language, HttpContext.RequestAborted) is not var (filled, said))
             return NotFound();
-        var said = new List<(bool Good, string Text)>();
-        var filled = false;
-        foreach (var filling in published.Type.Type.Fillings)
-        {
-            if (designs.Tables.GetValueOrDefault(filling.Table) is not { Address: not null } table)
-                continue;
-            string Value(string field) =>
-                published.Type.OrdinalOf(field) is >= 0 and var at && judged.Values[at].IsGood ? judged.Values[at].Text : "";
-            var keys = filling.Keys.ToDictionary(k => k.Key, k => Value(k.Value));
-            if (keys.Values.Any(v => v.Length == 0))
-                continue;
-            var answer = await tables.AskAsync(table, keys, HttpContext.RequestAborted);
-            if (answer.Problem is { } problem)
-            {
-                said.Add(
-                    (
-                        false,
-                        new Problem(
-                            new NotLookedUp(published.Type.Type.LabelsOf(filling.Keys.Values), table.Name, problem),
-                            Level.Should,
-                            null
-                        ).In(Language)
-                    )
-                );
-                continue;
-            }
-            if (answer.Rows.Count == 0)
-            {
-                said.Add((false, $"{table.Name} has no row for {string.Join(", ", keys.Values)}."));
-                continue;
-            }
-            foreach (var (column, field) in filling.Targets)
-            {
-                var values = answer.Rows.Select(r => r.GetValueOrDefault(column, "")).Where(v => v.Length > 0).Distinct().ToList();
-                var now = Value(field);
-                if (values.Count == 1 && values[0] != now && (filling.Always || now.Length == 0))
-                    filled |= desk.SetValue(id, field, values[0], null, Who).Ok;
-                else if (values.Count > 1 && (filling.Always || now.Length == 0))
-                    said.Add((true, $"{published.Type.Type.LabelOf(field)}: {table.Name} says {string.Join(" or ", values)}."));
-                else if (values.Count == 1 && now != values[0])
-                    said.Add((true, $"{published.Type.Type.LabelOf(field)}: {table.Name} says {values[0]}."));
-            }
-        }
         if (filled)
         {
             Response.Headers["HX-Location"] =
@@ -428,7 +385,7 @@ public sealed class DeskDocumentModel(
     {
         if (Judged is { Judged: { } judged, Published: { } published })
             Choices = [.. published.Type.Fillings.Choices(judged.Values, published.Type.Type)];
-        Parking = desk.ParkingOf(Document.Id);
+        Parking = parked.Find(Document.Id);
         Withdrawal = withdrawals.Of(Document.Id);
         Held = Type is null ? [] : desk.Held(Type.Code, Who);
         Pages = desk.PagesAndSheet(Document.Id);

@@ -8,7 +8,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Jobs jobs, DeskPresence presence) : PlacePage
+public sealed class DeskIndexModel(DeskDocuments desk, ParkedDocuments parked, Intake intake, Jobs jobs, DeskPresence presence) : PlacePage
 {
     private const int MostRefused = 12;
 
@@ -76,7 +76,7 @@ public sealed class DeskIndexModel(DeskDocuments desk, Intake intake, Jobs jobs,
     private void Load()
     {
         Waiting = desk.Waiting(Who, Batch);
-        Parked = desk.Parked(Who);
+        Parked = parked.All(Who);
         if (Batch is { } batch)
             BatchName = desk.BatchName(batch);
         Running = jobs.Running(Intake.Subject) ?? jobs.Running(FilingRuns.Subject);

@@ -11,7 +11,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>A pile of unlabelled pages: its groups, and what a person makes of one.</summary>
-public sealed class PileModel(PileSorting piles, TaughtReaders readers, Designs designs, Jobs jobs) : PlacePage
+public sealed class PileModel(PileSorting piles, PileReaders making, TaughtReaders readers, Designs designs, Jobs jobs) : PlacePage
 {
     public Pile Pile { get; private set; } = null!;
 
@@ -65,16 +65,16 @@ public sealed class PileModel(PileSorting piles, TaughtReaders readers, Designs 
 
     public IActionResult OnPostJoin(long id, int group)
     {
-        var joined = piles.Join(id, group, Sent("reader"), Who);
+        var joined = making.Join(id, group, Sent("reader"), Who);
         Problem = joined.Problem;
         return joined.Ok ? Redirect($"/Readers/Reader/{Sent("reader")}") : Load(id, group);
     }
 
     public IActionResult OnPostReader(long id, int group)
     {
-        var made = piles.MakeReader(id, group, Sent("name"), Sent("type"), Who);
-        Problem = made.Problem;
-        return made.Ok ? Redirect($"/Readers/Reader/{made.Value}?propose=true") : Load(id, group);
+        var reader = making.MakeReader(id, group, Sent("name"), Sent("type"), Who);
+        Problem = reader.Problem;
+        return reader.Ok ? Redirect($"/Readers/Reader/{reader.Value}?propose=true") : Load(id, group);
     }
 
     public IActionResult OnPostType(long id, int group)
@@ -83,9 +83,9 @@ public sealed class PileModel(PileSorting piles, TaughtReaders readers, Designs 
             .Select(t => int.TryParse(t, out var at) ? at : -1)
             .Select(at => new DecidedField(at, Sent($"label.{at}"), Posted.Choice<FieldKind>($"kind.{at}")))
             .ToList();
-        var made = piles.MakeType(id, group, Sent("name"), fields, Who);
-        Problem = made.Problem;
-        return made.Ok ? Redirect($"/Design/Type/{made.Value.Type}") : Load(id, group);
+        var type = making.MakeType(id, group, Sent("name"), fields, Who);
+        Problem = type.Problem;
+        return type.Ok ? Redirect($"/Design/Type/{type.Value.Type}") : Load(id, group);
     }
 
     private IActionResult Load(long id, int? group)
@@ -97,7 +97,7 @@ public sealed class PileModel(PileSorting piles, TaughtReaders readers, Designs 
         (Groups, Known) = piles.Groups(id);
         Chosen = Groups.FirstOrDefault(g => g.Number == group);
         if (Chosen is not null)
-            Proposed = piles.Propose(id, Chosen.Number);
+            Proposed = making.Propose(id, Chosen.Number);
         return Page();
     }
 }
