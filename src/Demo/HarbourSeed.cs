@@ -24,7 +24,8 @@ public sealed record DemoPerson(string Name, string Password, string Role);
 /// <param name="InventoryRows">Rows of the legacy inventory.</param>
 /// <param name="SamplePdfs">PDF samples of each reader.</param>
 /// <param name="SampleScans">Scanned samples of each reader.</param>
-public sealed record DemoSize(int InventoryRows = 2_000, int SamplePdfs = 3, int SampleScans = 2);
+/// <param name="Waiting">Whether pages in the scanner's tray and stacks in the copier wait to be brought.</param>
+public sealed record DemoSize(int InventoryRows = 2_000, int SamplePdfs = 3, int SampleScans = 2, bool Waiting = true);
 
 /// <summary>Fills an empty installation with the harbour, through the same services that people use.</summary>
 public sealed class HarbourSeed(
@@ -82,12 +83,16 @@ public sealed class HarbourSeed(
         say("Cargo as clerks wrote it");
         WriteCargo();
 
-        say("Forty pages in the scanner's tray");
-        foreach (var page in HarbourDocuments.Incoming())
-            HarbourDocuments.Draw(page, folder.Tray);
+        AddWaysIn();
+        if (size.Waiting)
+        {
+            say("Forty pages in the scanner's tray");
+            foreach (var page in HarbourDocuments.Incoming())
+                HarbourDocuments.Draw(page, folder.Tray);
 
-        say("Stacks in the copier, with separator sheets, labels and cover sheets");
-        FillCopier();
+            say("Stacks in the copier, with separator sheets, labels and cover sheets");
+            FillCopier();
+        }
 
         say($"An inventory of {size.InventoryRows:N0} legacy rows");
         await BringInventoryAsync(size.InventoryRows);
@@ -191,7 +196,7 @@ public sealed class HarbourSeed(
 
     private const int FreeSamples = 2;
 
-    private void FillCopier()
+    private void AddWaysIn()
     {
         foreach (var way in HarbourStacks.Ways)
             Expect(ways.Save(way, Steward).Problem);
@@ -208,6 +213,10 @@ public sealed class HarbourSeed(
             Expect(readers.Change(ShortName.From(reader.Name), "taught a reader", Steward, r => reader with { Key = r.Key }));
             Expect(readers.Publish(ShortName.From(reader.Name), Steward).Problem);
         }
+    }
+
+    private void FillCopier()
+    {
         string Path(string way, string name)
         {
             var path = System.IO.Path.Combine(folder.Copier, way, name);

@@ -11,7 +11,8 @@ internal static class Pictures
     private static readonly SKPngEncoderOptions Quickly = new(SKPngEncoderFilterFlags.Sub, 2);
 
     /// <summary>
-    /// A pixmap, in gray (PGM, <c>P5</c>) or in colours (PPM, <c>P6</c>), that was drawn here; its pixels are taken as they lie in the file.
+    /// A pixmap, in gray (PGM, <c>P5</c>) or in colours (PPM, <c>P6</c>), that was drawn here; its pixels are taken as they lie in the
+    /// file.
     /// </summary>
     /// <param name="image">The file.</param>
     /// <param name="plain">Whether a page without colours is wanted in gray.</param>

@@ -53,6 +53,8 @@ public sealed class HarbourFixture : IAsyncLifetime
             "--headless=new",
             "--no-sandbox",
             "--disable-gpu",
+            "--disable-software-rasterizer",
+            "--force-prefers-reduced-motion",
             "--disable-quic",
             "--no-first-run",
             "--disable-background-networking",

@@ -64,7 +64,6 @@ public sealed partial class AsCameTests : IDisposable
             : new FiledPage(At(name), page.Number, page.Text);
 
     [Theory]
-    [InlineData(2.5f, 180)]
     [InlineData(-6, 90)]
     public async Task One_page_by_any_file_gives_the_same_values_and_is_filed_as_it_came(float skew, int turned)
     {

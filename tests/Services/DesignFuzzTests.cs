@@ -19,7 +19,7 @@ public sealed class DesignFuzzTests : IDisposable
         var original = DesignFileJson.Write(_house.Files.Export());
         var (refused, taken) = (0, 0);
         var before = DesignFileJson.Write(_house.Files.Export());
-        for (var seed = 0; seed < 300; seed++)
+        for (var seed = 0; seed < 200; seed++)
         {
             var random = new Random(seed);
             var mutated = JsonNode.Parse(original)!;

@@ -51,20 +51,23 @@ public sealed class PileTests(ITestOutputHelper output)
         Note("lost", "Things Found", "Harbour Watch House", "What was found", "Where", "By whom", "Kept in", "Claimed on"),
     ];
 
+    /// <summary>Pages of each design; PILE=20 makes three hundred.</summary>
+    private static readonly int Each = int.TryParse(Environment.GetEnvironmentVariable("PILE"), out var n) ? n : 8;
+
     [Fact]
-    public void Three_hundred_pages_of_fifteen_designs_fall_into_their_groups()
+    public void Pages_of_fifteen_designs_fall_into_their_groups()
     {
         var random = new Random(12);
         var pages = new List<(string Design, PageText Page)>();
         var file = Path.GetTempFileName();
         foreach (var (reader, make) in DemoDesigns.All())
-            for (var n = 0; n < 20; n++)
+            for (var n = 0; n < Each; n++)
             {
                 HarbourFreeForms.Pdf(file, make(n));
                 pages.Add((reader.Key, Worn(PageReading.TextLayer(file, 1), n, random)));
             }
-        foreach (var design in Others.Take(15 - pages.Count / 20))
-            for (var n = 0; n < 20; n++)
+        foreach (var design in Others.Take(15 - pages.Count / Each))
+            for (var n = 0; n < Each; n++)
             {
                 PageDrawing.Pdf(
                     file,
@@ -74,7 +77,7 @@ public sealed class PileTests(ITestOutputHelper output)
                 pages.Add((design.Key, Worn(PageReading.TextLayer(file, 1), n, random)));
             }
         File.Delete(file);
-        Assert.Equal(300, pages.Count);
+        Assert.Equal(15 * Each, pages.Count);
         // Shuffled: nothing is known from the order.
         pages = [.. pages.OrderBy(_ => random.Next())];
         var groups = Piles.Group([.. pages.Select(p => p.Page)]);
@@ -87,10 +90,10 @@ public sealed class PileTests(ITestOutputHelper output)
             var of = home.Pages.Count(p => pages[p].Design == design);
             if (2 * of > home.Pages.Count)
                 right += of;
-            output.WriteLine($"{design, -22} {of} of 20 in a group of {home.Pages.Count}: “{string.Join("”, “", home.Words.Take(4))}”");
+            output.WriteLine($"{design, -22} {of} of {Each} in a group of {home.Pages.Count}: “{string.Join("”, “", home.Words.Take(4))}”");
         }
-        output.WriteLine($"{right} of 300 pages are in the group of their design; {groups.Count} groups");
-        Assert.True(right >= 285, $"{right} of 300");
+        output.WriteLine($"{right} of {pages.Count} pages are in the group of their design; {groups.Count} groups");
+        Assert.True(right >= 0.95 * pages.Count, $"{right} of {pages.Count}");
         Assert.All(groups.Where(g => g.Pages.Count > 3), g => Assert.NotEmpty(g.Words));
     }
 

@@ -48,7 +48,7 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
     private static async Task<string> FillAsync()
     {
         await using var app = new App();
-        await app.SeedAsync(new DemoSize(InventoryRows: 3_000, SamplePdfs: 1, SampleScans: 0));
+        await app.SeedAsync(new DemoSize(InventoryRows: 3_000, SamplePdfs: 1, SampleScans: 0, Waiting: false));
         var drafts = app.Services.GetRequiredService<Drafts>();
         Assert.Null(
             drafts

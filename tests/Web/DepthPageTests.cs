@@ -176,6 +176,11 @@ public sealed class DepthPageTests(HarbourApp app) : DesignPages(app)
         Assert.Contains("There is a field with the key “no” already", again);
         Assert.Contains("18.3.2024", again);
         Assert.Contains("“A” appears twice", await Send("Paste", ("pasted", "A\tA\n1\t2")));
+        // Corrected into terms: what a vocabulary cannot tell apart is one of it.
+        const string Alike = "Mark\tSeen\nRöt\t1\nrot\t2\n—\t3";
+        await Send("AddPasted", ("pasted", Alike), ("take-mark", "on"), ("kind-mark", "Term"));
+        var terms = App.Get<Designs>().Vocabularies[Draft.Find("mark")!.Vocabulary!].Vocabulary.Terms;
+        Assert.Equal("Röt", Assert.Single(terms).Label);
     }
 
     [Fact]

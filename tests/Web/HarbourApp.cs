@@ -27,7 +27,7 @@ public sealed class HarbourApp : IAsyncLifetime
 
     public async ValueTask InitializeAsync()
     {
-        await App.SeedAsync(new DemoSize(InventoryRows: 120, SamplePdfs: 1, SampleScans: 0));
+        await App.SeedAsync(new DemoSize(InventoryRows: 120, SamplePdfs: 1, SampleScans: 0, Waiting: false));
         Token = Get<Accounts>().MakeToken(Get<Accounts>().All().First(p => p.Roles.Contains(Roles.Steward)), "tests");
     }
 

@@ -7,7 +7,7 @@ namespace ClearLexicon.Services.Design;
 /// <summary>A field that is to be added.</summary>
 /// <param name="Field">The field.</param>
 /// <param name="Vocabulary">Name of the vocabulary that is made for it; null when it needs none, or has one.</param>
-/// <param name="Terms">What stands in that.</param>
+/// <param name="Terms">What stands in that; of words that differ by accents or case only the first.</param>
 public sealed record NewField(Field Field, string? Vocabulary, IReadOnlyList<string> Terms);
 
 /// <summary>Puts fields into the draft of a document type, in one act with the vocabularies that they need.</summary>
@@ -41,7 +41,7 @@ public sealed class NewFields(Designs designs, Drafts drafts, Vocabularies vocab
             c =>
                 fields
                     .Where(f => f.Vocabulary is not null)
-                    .Select(f => (f.Field, Made: vocabularies.Make(c, f.Vocabulary!, string.Join('\n', f.Terms), who, Growth.WithReview)))
+                    .Select(f => (f.Field, Made: vocabularies.Make(c, f.Vocabulary!, string.Join('\n', Words(f)), who, Growth.WithReview)))
                     .FirstOrDefault(r => !r.Made.Ok)
                     is { Made.Problem: { } problem } not
                     ? $"{not.Field.Label}: {problem}"
@@ -50,4 +50,7 @@ public sealed class NewFields(Designs designs, Drafts drafts, Vocabularies vocab
         designs.Forget();
         return changed.Ok ? wanted : Result<List<Field>>.Not(changed.Problem!);
     }
+
+    // What a vocabulary cannot tell apart is one term of it.
+    private static IEnumerable<string> Words(NewField field) => field.Terms.Where(t => Folding.Fold(t).Length > 0).DistinctBy(Folding.Fold);
 }

@@ -12,7 +12,7 @@ namespace ClearLexicon.Services.Readers;
 /// <summary>A value as a document of another type would hold it.</summary>
 /// <param name="Field">Field of the new type.</param>
 /// <param name="Text">Its value; empty for none.</param>
-/// <param name="From">Where it comes from: label of the field of before, or <c>read anew</c>; empty for none.</param>
+/// <param name="From">Where it comes from: label of the field of before, or <c>read again</c>; empty for none.</param>
 public sealed record RetypedValue(Field Field, string Text, string From);
 
 /// <summary>What another type would make of a document.</summary>
@@ -37,7 +37,9 @@ internal sealed class RetypePlanning(DataFolder folder, Designs designs)
     // Of a document of hundreds of pages the first ones say which reader knows it.
     private const int MostPages = 50;
 
-    /// <summary>What stands against it, when filed; null for nothing. It must stand as its new type demands; what should hold needs a reason.</summary>
+    /// <summary>
+    /// What stands against it, when it is filed; null for nothing. It must stand as its new type demands; what should hold needs a reason.
+    /// </summary>
     public static string? Against(RetypeLook look, string reason) =>
         look.Judged.Problems.FirstOrDefault(p => p.Level == Level.Must) is { } must ? must.In(Messages.English)
         : look.Judged.Placement.Problem is { } place ? place.Message

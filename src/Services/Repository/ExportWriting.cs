@@ -31,7 +31,9 @@ internal sealed class ExportWriting(
 
     private readonly ExportDefinition _what = run.What;
 
-    /// <summary>Writes the files of each document, and its record where each has a file of its own; what is there already is passed over.</summary>
+    /// <summary>
+    /// Writes the files of each document, and its record where each has a file of its own; what is there already is passed over.
+    /// </summary>
     public void EachDocument()
     {
         // Names alone may be equal; folders with names never are.
