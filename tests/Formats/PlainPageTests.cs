@@ -61,7 +61,6 @@ public sealed class PlainPageTests : IDisposable
             { "a font that draws itself", false, true },
             { "a note", false, true },
             { "fonts said elsewhere", false, false },
-            { "resources that lead nowhere", false, false },
         };
 
     private string Made(string kind) =>
@@ -108,7 +107,6 @@ public sealed class PlainPageTests : IDisposable
                 Stream("/Type /XObject /Subtype /Form /BBox [0 0 100 50]", "1 0 0 rg 0 0 100 50 re f")
             ),
             "fonts said elsewhere" => Pdf(Words, "", "", "", Here(Font)),
-            "resources that lead nowhere" => Pdf(Words, "/Resources 99 0 R", "", ""),
             _ => Pdf($"0 g 0.5 G {Words} 72 600 300 1 re S", Here(Font), "", ""),
         };
 
