@@ -28,11 +28,7 @@ public static class Deskew
         using var gray = whole.SubMat(new Rect(x, y, page.Width - 2 * x, page.Height - 2 * y));
         var scale = Math.Min(1, (double)Side / Math.Max(page.Width, page.Height));
         // Averaged to the end: what is only picked makes steps of its own in nearly level lines.
-        using var small = Pictures.Smaller(
-            gray,
-            new Size(Math.Max(1, (int)Math.Round(gray.Width * scale)), Math.Max(1, (int)Math.Round(gray.Height * scale))),
-            InterpolationFlags.Area
-        );
+        using var small = Pictures.Smaller(gray, scale, InterpolationFlags.Area);
         using var even = Pictures.Evened(small);
         using var ink = Pictures.Ink(even, Darker);
         var upright = Points(ink);

@@ -205,8 +205,7 @@ public sealed class PagePictures(Func<int, string?> imageOf) : IPagePictures, ID
     {
         if (Page(page) is not { Width: > 0 } gray)
             return null;
-        var share = (double)Compared / gray.Width;
-        var small = Pictures.Smaller(gray, new Size(Compared, Math.Max(1, (int)Math.Round(gray.Height * share))));
+        var small = Pictures.Smaller(gray, (double)Compared / gray.Width);
         Cv2.GaussianBlur(small, small, new Size(3, 3), 0);
         return small;
     }

@@ -105,7 +105,7 @@ internal sealed class PdfDrawing(string path, PdfDocument pdf, WantedPages wante
                 "-r",
                 Text(Resolution(Layer(first))),
                 "-cropbox",
-                // A third of the pixels, and a third of the time.
+                // A third of what is written, and two thirds of the time.
                 .. IsText(first) && Layer(first).IsPlain ? new[] { "-gray" } : [],
                 "-f",
                 Text(first),

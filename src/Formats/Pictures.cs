@@ -168,9 +168,7 @@ internal static class Pictures
     /// <summary>A page made smaller, so that its longer side has at most so many pixels; most measures need no more.</summary>
     public static Mat Small(Mat gray, int side)
     {
-        var scale = Math.Min(1, (double)side / Math.Max(gray.Width, gray.Height));
-        int Scaled(int length) => Math.Max(1, (int)Math.Round(length * scale));
-        return Smaller(gray, new Size(Scaled(gray.Width), Scaled(gray.Height)));
+        return Smaller(gray, Math.Min(1, (double)side / Math.Max(gray.Width, gray.Height)));
     }
 
     /// <summary>
@@ -178,11 +176,13 @@ internal static class Pictures
     /// parts of pixels, which takes ten times as long. At the right and below, less than one pixel of the smaller page is left out.
     /// </summary>
     /// <param name="gray">The page.</param>
-    /// <param name="size">Its size then, no larger than it is.</param>
+    /// <param name="scale">By how much, at most 1; a page that is to be larger is made so.</param>
     /// <param name="rest">How what is left is done.</param>
-    public static Mat Smaller(Mat gray, Size size, InterpolationFlags rest = InterpolationFlags.Linear)
+    public static Mat Smaller(Mat gray, double scale, InterpolationFlags rest = InterpolationFlags.Linear)
     {
         var small = new Mat();
+        int Scaled(int length) => Math.Max(1, (int)Math.Round(length * scale));
+        var size = new Size(Scaled(gray.Width), Scaled(gray.Height));
         var step = Math.Min(gray.Width / size.Width, gray.Height / size.Height);
         if (step < 2)
         {

@@ -7,7 +7,7 @@ namespace ClearLexicon.Formats;
 
 /// <summary>
 /// The schema (W3C XML Schema 1.0) of the XML in which records of a type leave: an element a field, of its kind. What a record holds that
-/// is not of its kind stands in the attribute <c>as-written</c> of an element that is nil.
+/// is not of its kind stands in the attribute <c>as-written</c> of an element that is nil. And what a CSV of them says of its columns.
 /// </summary>
 public static class RecordSchema
 {

@@ -1,5 +1,5 @@
-using System.Text;
 using ClearLexicon.Formats;
+using ClearLexicon.TestSupport;
 using SkiaSharp;
 using UglyToad.PdfPig;
 
@@ -18,7 +18,7 @@ public sealed class PlainPageTests : IDisposable
 
     private string At(string name) => Path.Combine(_folder, name);
 
-    /// <summary>A PDF of one page, written by hand.</summary>
+    /// <summary>A PDF of one page.</summary>
     private string Pdf(string content, string resources, string page, string more, string pages = "")
     {
         string[] objects =
@@ -26,21 +26,10 @@ public sealed class PlainPageTests : IDisposable
             "<< /Type /Catalog /Pages 2 0 R >>",
             $"<< /Type /Pages /Kids [3 0 R] /Count 1 {pages} >>",
             $"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 595 842] /Contents 4 0 R {resources} {page} >>",
-            $"<< /Length {content.Length} >>\nstream\n{content}\nendstream",
+            Stream("", content),
             .. more.Length > 0 ? new[] { more } : [],
         ];
-        var text = new StringBuilder("%PDF-1.7\n");
-        var places = new List<int>();
-        for (var i = 0; i < objects.Length; i++)
-        {
-            places.Add(text.Length);
-            text.Append($"{i + 1} 0 obj\n{objects[i]}\nendobj\n");
-        }
-        var table = text.Length;
-        text.Append($"xref\n0 {objects.Length + 1}\n0000000000 65535 f \n");
-        places.ForEach(p => text.Append($"{p:0000000000} 00000 n \n"));
-        text.Append($"trailer\n<< /Size {objects.Length + 1} /Root 1 0 R >>\nstartxref\n{table}\n%%EOF\n");
-        File.WriteAllText(At("page.pdf"), text.ToString(), Encoding.Latin1);
+        File.WriteAllBytes(At("page.pdf"), HandPdf.Of(objects));
         return At("page.pdf");
     }
 

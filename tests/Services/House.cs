@@ -10,6 +10,7 @@ using ClearLexicon.Services.Readers;
 using ClearLexicon.Services.Repository;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
+using ClearLexicon.TestSupport;
 using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services.Tests;
@@ -22,8 +23,8 @@ public sealed class House : IDisposable
         Folder = new DataFolder(root ?? Directory.CreateTempSubdirectory("house").FullName);
         // One key for all, so that a ledger that is copied is still signed.
         Directory.CreateDirectory(Folder.Keys);
-        if (root is null)
-            File.WriteAllBytes(Path.Combine(Folder.Keys, "ledger.key"), new byte[32]);
+        if (Path.Combine(Folder.Keys, "ledger.key") is var key && !File.Exists(key))
+            File.WriteAllBytes(key, new byte[32]);
         Database = new Database(Folder.DatabaseFile);
         var clock = TimeProvider.System;
         Jobs = new Jobs(Database, clock, e => Failures.Add(e.ToString()));
@@ -215,8 +216,7 @@ public sealed class House : IDisposable
 
     private static async Task<string> KeptAsync(Func<House, Task> fill)
     {
-        var house = new House();
-        AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(house.Folder.Root, recursive: true);
+        var house = new House(RunFolder.Made("kept"));
         await fill(house);
         await house.Jobs.DrainAsync(TimeSpan.FromSeconds(20));
         house.Database.Dispose();

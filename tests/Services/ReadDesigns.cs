@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Demo;
 using ClearLexicon.Formats;
+using ClearLexicon.TestSupport;
 using SkiaSharp;
 using Pages = System.Collections.Generic.IReadOnlyList<(int Number, ClearLexicon.Core.Reading.PageText Text, string ImagePath)>;
 
@@ -13,7 +14,7 @@ namespace ClearLexicon.Services.Tests;
 /// </summary>
 internal static class ReadDesigns
 {
-    private static readonly string Root = Directory.CreateTempSubdirectory("designs").FullName;
+    private static readonly string Root = RunFolder.Made("designs");
     private static readonly ConcurrentDictionary<(string, int, int), Lazy<Task<Pages>>> Known = new();
 
     private static readonly Func<SKBitmap, int, SKBitmap>[] Ways =
@@ -22,8 +23,6 @@ internal static class ReadDesigns
         static (page, _) => Faxed(page),
         Photographed,
     ];
-
-    static ReadDesigns() => AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(Root, recursive: true);
 
     /// <summary>Pages of a document as they are read.</summary>
     /// <param name="design">Its design.</param>

@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using System.Security.Cryptography;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Formats;
+using ClearLexicon.TestSupport;
 
 namespace ClearLexicon.Services.Tests;
 
@@ -13,11 +14,9 @@ internal sealed class RememberingReader : IFileReader
 {
     private sealed record Kept(string Folder, IReadOnlyList<TakenPage> Pages);
 
-    private static readonly string Root = Directory.CreateTempSubdirectory("read").FullName;
+    private static readonly string Root = RunFolder.Made("read");
     private static readonly ConcurrentDictionary<string, Lazy<Task<Kept>>> Known = new(StringComparer.Ordinal);
     private readonly HereReader _here = new();
-
-    static RememberingReader() => AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(Root, recursive: true);
 
     public Task<IntakeResult> CheckAsync(string path, string name, CancellationToken cancel) => _here.CheckAsync(path, name, cancel);
 

@@ -75,8 +75,7 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
         Assert.Null(drafts.Publish(Code, "test").Problem);
         using (var database = new Database(new DataFolder(app.Data).DatabaseFile))
             database.Read(c => c.Execute("PRAGMA wal_checkpoint(TRUNCATE)"));
-        var kept = Directory.CreateTempSubdirectory("harbour").FullName;
-        AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(kept, recursive: true);
+        var kept = RunFolder.Made("harbour");
         Copy(app.Data, kept);
         return kept;
     }

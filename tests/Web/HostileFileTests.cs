@@ -6,6 +6,7 @@ using ClearLexicon.Services;
 using ClearLexicon.Services.Desk;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
+using ClearLexicon.TestSupport;
 using SkiaSharp;
 
 namespace ClearLexicon.Web.Tests;
@@ -194,7 +195,7 @@ public sealed class HostileFileTests(HarbourApp app) : IDisposable
             ("d.tif", HostileFiles.Tiff()),
             (
                 "e.pdf",
-                HostileFiles.Pdf(
+                HandPdf.Of(
                     "<</Type/Catalog/Pages 2 0 R>>",
                     "<</Type/Pages/Kids[3 0 R]/Count 1>>",
                     "<</Type/Page/Parent 2 0 R/MediaBox[0 0 300 300]>>"

@@ -1,5 +1,6 @@
 using System.IO.Compression;
 using System.Text;
+using ClearLexicon.TestSupport;
 using SkiaSharp;
 
 namespace ClearLexicon.Web.Tests;
@@ -7,26 +8,8 @@ namespace ClearLexicon.Web.Tests;
 /// <summary>Files that were made to do harm, and sound ones to be mutated.</summary>
 internal static class HostileFiles
 {
-    /// <summary>A PDF of the given objects, with a sound cross-reference table.</summary>
-    public static byte[] Pdf(params string[] objects)
-    {
-        var text = new StringBuilder("%PDF-1.4\n");
-        var places = new List<int>();
-        for (var i = 0; i < objects.Length; i++)
-        {
-            places.Add(text.Length);
-            text.Append($"{i + 1} 0 obj\n{objects[i]}\nendobj\n");
-        }
-        var xref = text.Length;
-        text.Append($"xref\n0 {objects.Length + 1}\n0000000000 65535 f \n");
-        foreach (var place in places)
-            text.Append($"{place:0000000000} 00000 n \n");
-        text.Append($"trailer\n<</Size {objects.Length + 1}/Root 1 0 R>>\nstartxref\n{xref}\n%%EOF\n");
-        return Encoding.Latin1.GetBytes(text.ToString());
-    }
-
     private static byte[] Page(string contents, string page = "/MediaBox[0 0 300 300]") =>
-        Pdf(
+        HandPdf.Of(
             "<</Type/Catalog/Pages 2 0 R>>",
             "<</Type/Pages/Kids[3 0 R]/Count 1>>",
             $"<</Type/Page/Parent 2 0 R{page}/Contents 4 0 R/Resources<</Font<</F1<</Type/Font/Subtype/Type1/BaseFont/Helvetica>>>>>>>>",

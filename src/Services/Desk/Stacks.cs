@@ -73,7 +73,7 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
                 return why;
             if (view.Plan.Documents.Count == 0)
                 return "No page of this stack would stay; keep at least one.";
-            var made = making.Read(view, database.Read(c => Readers(c, view.Way)));
+            var made = Read(view);
             return database.Write<Result>(c =>
             {
                 if (BatchStore.Find(c, batchId) is not { } now || now.Cutting != view.Batch.Cutting || now.State == "given up")
@@ -143,7 +143,7 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
                 database.Write(c => BatchStore.SetState(c, batchId, "look"));
                 return;
             }
-            var made = making.Read(view, database.Read(c => Readers(c, view.Way)));
+            var made = Read(view);
             database.Write(c =>
             {
                 // Given up, or made by a person, meanwhile.
@@ -275,6 +275,8 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
 
     /// <summary>Readers of published types that may claim what comes in so.</summary>
     internal List<Reader> Readers(WayIn way) => database.Read(c => Readers(c, way)).ConvertAll(v => v.Reader);
+
+    private List<StackDocuments.MadeDocument> Read(StackView view) => making.Read(view, database.Read(c => Readers(c, view.Way)));
 
     private List<ReaderVersion> Readers(SqliteConnection c, WayIn way) =>
         [

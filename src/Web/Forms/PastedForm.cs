@@ -13,12 +13,12 @@ public sealed class PastedForm(Form form)
     /// <param name="guesses">What was guessed.</param>
     /// <param name="vocabularies">The vocabularies that are there.</param>
     public List<NewField> Chosen(IEnumerable<GuessedField> guesses, IReadOnlyDictionary<string, VocabularyIndex> vocabularies) =>
-        [.. guesses.Where(g => form[$"take-{g.Field.Key}"].Text == "on").Select(g => Corrected(g, vocabularies))];
+        [.. guesses.Where(g => form.Ticked($"take-{g.Field.Key}")).Select(g => Corrected(g, vocabularies))];
 
     private NewField Corrected(GuessedField guess, IReadOnlyDictionary<string, VocabularyIndex> vocabularies)
     {
-        var kind = Enum.TryParse<FieldKind>(form[$"kind-{guess.Field.Key}"].Text, out var k) ? k : guess.Field.Kind;
-        var field = guess.Field with { Required = form[$"must-{guess.Field.Key}"].Text == "on" };
+        var kind = form.Choice($"kind-{guess.Field.Key}", guess.Field.Kind);
+        var field = guess.Field with { Required = form.Ticked($"must-{guess.Field.Key}") };
         if (kind != guess.Field.Kind)
         {
             var dates = kind == FieldKind.Date ? PastedFields.Guess(field.Label, guess.Values, vocabularies).Field.Cleaning : null;
