@@ -1,4 +1,5 @@
 using BenchmarkDotNet.Running;
+using ClearLexicon.Formats;
 
 namespace ClearLexicon.Bench;
 
@@ -6,7 +7,9 @@ public static class Program
 {
     public static void Main(string[] args)
     {
-        if (args is ["unique", ..])
+        if (args is [FileWorker.Switch, ..])
+            FileWorker.RunAsync().GetAwaiter().GetResult();
+        else if (args is ["unique", ..])
             Uniqueness.Measure(1_000_000);
         else if (args is ["dry-run", ..])
             DryRunRatio.Measure(args.Length > 1 ? int.Parse(args[1]) : 1_000_000);
@@ -16,6 +19,8 @@ public static class Program
             Checking.MeasureAsync(args.Length > 1 ? int.Parse(args[1]) : 200_000).GetAwaiter().GetResult();
         else if (args is ["pages", ..])
             Pages.RunAsync(args.Length > 1 ? int.Parse(args[1]) : 40).GetAwaiter().GetResult();
+        else if (args is ["texts", ..])
+            Pages.TextAsync(args.Length > 1 ? int.Parse(args[1]) : 320).GetAwaiter().GetResult();
         else if (args is ["finders", ..])
             FinderCost.Run();
         else if (args is ["finding", ..])

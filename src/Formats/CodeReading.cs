@@ -24,6 +24,7 @@ public static class CodeReading
     internal const int Side = 1200;
 
     private const double LeastInk = 0.3;
+    private const double LeastFilled = 0.4;
     private const double OneWay = 0.5;
     private const double LeastContrast = 40;
     private const double LargestCut = 900;
@@ -64,18 +65,11 @@ public static class CodeReading
     internal static (IReadOnlyList<PageCode> Codes, IReadOnlyList<Box> Unread) Read(Mat gray, Mat small)
     {
         var scale = (double)small.Width / gray.Width;
-        Cv2.MinMaxLoc(small, out double darkest, out double lightest);
-        if (lightest - darkest < LeastContrast)
-            return ([], []);
-        using var ink = new Mat();
-        Cv2.Threshold(small, ink, 0, 255, ThresholdTypes.BinaryInv | ThresholdTypes.Otsu);
         Rect Full(Rect r) => new((int)(r.X / scale), (int)(r.Y / scale), (int)(r.Width / scale), (int)(r.Height / scale));
         var codes = new List<(Rect Block, PageCode Code)>();
         var unread = new List<Rect>();
         var tries = MostTries;
-        // A coarse code would fall apart, so that a part of it is read as a shorter one; a fine one runs into the text beside it.
-        foreach (var gap in Gaps)
-        foreach (var block in Blocks(small, ink, gap).Select(Full).Where(b => !codes.Exists(c => c.Block.IntersectsWith(b))))
+        foreach (var block in Blocks(small).Select(Full).Where(b => !codes.Exists(c => c.Block.IntersectsWith(b))))
         {
             var place = Share(block, gray.Size());
             if (PatchReading.Read(gray, block) is { } patch)
@@ -103,7 +97,23 @@ public static class CodeReading
             (double)block.Height / page.Height
         );
 
-    // Blocks of ink, closed over the gaps that a code has within it, dense, and neither as low as a line of text nor as large as the page.
+    /// <summary>What may be a code, the coarse before the fine.</summary>
+    /// <param name="small">The page with at most <see cref="Side"/> pixels a side.</param>
+    internal static IEnumerable<Rect> Blocks(Mat small)
+    {
+        Cv2.MinMaxLoc(small, out double darkest, out double lightest);
+        if (lightest - darkest < LeastContrast)
+            yield break;
+        using var ink = new Mat();
+        Cv2.Threshold(small, ink, 0, 255, ThresholdTypes.BinaryInv | ThresholdTypes.Otsu);
+        // A coarse code would fall apart, so that a part of it is read as a shorter one; a fine one runs into the text beside it.
+        foreach (var gap in Gaps)
+        foreach (var block in Blocks(small, ink, gap))
+            yield return block;
+    }
+
+    // Blocks of ink, closed over the gaps that a code has within it, dense, filled out, and neither as low as a line of text nor as large as
+    // the page.
     private static IEnumerable<Rect> Blocks(Mat small, Mat ink, double gapShare)
     {
         using var closed = new Mat();
@@ -123,6 +133,9 @@ public static class CodeReading
             // A code that lies askew fills a part of its box only, so its ink is compared with what its own outline holds.
             using var part = ink.SubMat(block);
             var area = Math.Max(1, Cv2.ContourArea(contour));
+            // The frame of a box that is to be filled has little within its own outline, which runs along both its sides.
+            if (area < LeastFilled * Cv2.ContourArea(Cv2.ConvexHull(contour)))
+                continue;
             if (Cv2.CountNonZero(part) / area is >= LeastInk and < 0.95 && (IsSquare(contour, area) || RunsOneWay(small, block)))
                 found.Add(block);
         }

@@ -51,11 +51,10 @@ internal sealed class PdfDrawing(string path, PdfDocument pdf, WantedPages wante
             await DrawAsync(number, number, cancel);
         if (!_drawn.Remove(number, out var drawn))
             throw new InvalidDataException($"page {number} cannot be drawn.");
-        var plain = IsText(number);
         _layers.Remove(number);
         try
         {
-            return Pictures.LoadPixmap(drawn, plain);
+            return Pictures.LoadPixmap(drawn);
         }
         finally
         {

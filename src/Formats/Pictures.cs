@@ -1,4 +1,3 @@
-using System.Runtime.InteropServices;
 using OpenCvSharp;
 using SkiaSharp;
 
@@ -10,80 +9,22 @@ internal static class Pictures
     // Scanned paper is noise: trying harder makes the file a few percent smaller and takes five times as long.
     private static readonly SKPngEncoderOptions Quickly = new(SKPngEncoderFilterFlags.Sub, 2);
 
-    /// <summary>
-    /// A pixmap, in gray (PGM, <c>P5</c>) or in colours (PPM, <c>P6</c>), that was drawn here; its pixels are taken as they lie in the
-    /// file.
-    /// </summary>
-    /// <param name="image">The file.</param>
-    /// <param name="plain">Whether a page without colours is wanted in gray.</param>
+    /// <summary>A pixmap, in gray (PGM) or in colours (PPM), that was drawn here.</summary>
     /// <exception cref="InvalidDataException">It is none.</exception>
-    public static SKBitmap LoadPixmap(string image, bool plain)
+    public static SKBitmap LoadPixmap(string image)
     {
-        var bytes = File.ReadAllBytes(image);
-        var (at, header) = (0, new int[3]);
-        if (bytes is not [(byte)'P', (byte)'5' or (byte)'6', ..])
+        using var drawn = Cv2.ImRead(image, ImreadModes.Unchanged);
+        if (drawn is null || drawn.Empty())
             throw new InvalidDataException("a page could not be drawn.");
-        var channels = bytes[1] == '5' ? 1 : 3;
-        at = 2;
-        for (var i = 0; i < header.Length; i++)
-        {
-            while (at < bytes.Length && bytes[at] is (byte)' ' or (byte)'\n')
-                at++;
-            for (; at < bytes.Length && char.IsAsciiDigit((char)bytes[at]); at++)
-                header[i] = header[i] * 10 + bytes[at] - '0';
-        }
-        at++;
-        var (width, height) = (header[0], header[1]);
-        if (width < 1 || height < 1 || header[2] != 255 || bytes.Length - at < (long)channels * width * height)
-            throw new InvalidDataException("a page could not be drawn.");
-        if (channels == 1)
-            return OfGray(bytes.AsSpan(at), width, height);
-        if (plain && InGray(bytes.AsSpan(at), width, height) is { } gray)
-            return gray;
-        var page = new SKBitmap(new SKImageInfo(width, height, SKColorType.Rgba8888, SKAlphaType.Opaque));
-        using var pixels = Pixels(page);
-        var pinned = GCHandle.Alloc(bytes, GCHandleType.Pinned);
-        try
-        {
-            using var colours = Mat.FromPixelData(height, width, MatType.CV_8UC3, pinned.AddrOfPinnedObject() + at);
-            Cv2.CvtColor(colours, pixels, ColorConversionCodes.RGB2RGBA);
-        }
-        finally
-        {
-            pinned.Free();
-        }
-        return page;
-    }
-
-    private static SKBitmap OfGray(ReadOnlySpan<byte> levels, int width, int height)
-    {
-        var page = new SKBitmap(new SKImageInfo(width, height, SKColorType.Gray8, SKAlphaType.Opaque));
-        var pixels = page.GetPixelSpan();
-        for (var y = 0; y < height; y++)
-            levels.Slice(y * width, width).CopyTo(pixels[(y * page.RowBytes)..]);
-        return page;
-    }
-
-    // Gray is the same number three times; null at the first pixel that is not.
-    private static SKBitmap? InGray(ReadOnlySpan<byte> colours, int width, int height)
-    {
-        var page = new SKBitmap(new SKImageInfo(width, height, SKColorType.Gray8, SKAlphaType.Opaque));
-        var pixels = page.GetPixelSpan();
-        var from = 0;
-        for (var y = 0; y < height; y++)
-        {
-            var row = pixels.Slice(y * page.RowBytes, width);
-            for (var x = 0; x < row.Length; x++, from += 3)
-            {
-                var level = colours[from];
-                if (colours[from + 1] != level || colours[from + 2] != level)
-                {
-                    page.Dispose();
-                    return null;
-                }
-                row[x] = level;
-            }
-        }
+        var isGray = drawn.Channels() == 1;
+        var page = new SKBitmap(
+            new SKImageInfo(drawn.Width, drawn.Height, isGray ? SKColorType.Gray8 : SKColorType.Rgba8888, SKAlphaType.Opaque)
+        );
+        using var pixels = isGray ? Levels(page) : Pixels(page);
+        if (isGray)
+            drawn.CopyTo(pixels);
+        else
+            Cv2.CvtColor(drawn, pixels, ColorConversionCodes.BGR2RGBA);
         return page;
     }
 
@@ -213,6 +154,10 @@ internal static class Pictures
     /// <summary>The pixels of a page in RGBA, shared with it.</summary>
     public static Mat Pixels(SKBitmap page) => Mat.FromPixelData(page.Height, page.Width, MatType.CV_8UC4, page.GetPixels(), page.RowBytes);
 
+    // The pixels of a page in gray, shared with it.
+    private static Mat Levels(SKBitmap page) =>
+        Mat.FromPixelData(page.Height, page.Width, MatType.CV_8UC1, page.GetPixels(), page.RowBytes);
+
     /// <summary>A page in gray.</summary>
     public static Mat Gray(SKBitmap page)
     {
@@ -225,7 +170,7 @@ internal static class Pictures
         }
         if (page.ColorType == SKColorType.Gray8)
         {
-            using var same = Mat.FromPixelData(page.Height, page.Width, MatType.CV_8UC1, page.GetPixels(), page.RowBytes);
+            using var same = Levels(page);
             return same.Clone();
         }
         using var gray = new SKBitmap(new SKImageInfo(page.Width, page.Height, SKColorType.Gray8, SKAlphaType.Opaque));
@@ -234,7 +179,7 @@ internal static class Pictures
             canvas.Clear(SKColors.White);
             canvas.DrawBitmap(page, 0, 0, SKSamplingOptions.Default);
         }
-        using var shared = Mat.FromPixelData(gray.Height, gray.Width, MatType.CV_8UC1, gray.GetPixels(), gray.RowBytes);
+        using var shared = Levels(gray);
         return shared.Clone();
     }
 

@@ -109,6 +109,48 @@ public sealed class CodeReadingTests(ITestOutputHelper output) : IDisposable
         Assert.Empty(CodeReading.Read(text));
     }
 
+    /// <summary>Forms are full of frames; each that is tried costs as much as the rest of its page.</summary>
+    [Fact]
+    public void Frames_to_be_filled_are_not_tried_as_codes_and_codes_beside_lines_are()
+    {
+        using var page = new SKBitmap(new SKImageInfo(1240, 1754, SKColorType.Rgba8888, SKAlphaType.Opaque));
+        using var code = Zint(20, "123456789012", 2);
+        using var line = new SKPaint { IsStroke = true, StrokeWidth = 2 };
+        using var small = new SKFont(SKTypeface.FromFile(SearchablePdf.FontPath), 19);
+        using var large = new SKFont(SKTypeface.FromFile(SearchablePdf.FontPath), 24);
+        using var ink = new SKPaint();
+        using (var canvas = new SKCanvas(page))
+        {
+            canvas.Clear(SKColors.White);
+            foreach (
+                var (label, value) in new[] { ("GT", "2232"), ("In", "5"), ("IMO", "9187368"), ("Out", ""), ("Vessel", "Gannet Point") }
+            )
+            {
+                canvas.Translate(0, 121);
+                canvas.DrawText(label, 641, 290, SKTextAlign.Left, small, ink);
+                // The sides are too pale to be seen.
+                canvas.DrawLine(641, 305, 1142, 305, line);
+                canvas.DrawLine(641, 361, 1142, 361, line);
+                canvas.DrawText(value, 658, 343, SKTextAlign.Left, large, ink);
+            }
+        }
+        Assert.Empty(Blocks());
+        using (var canvas = new SKCanvas(page))
+        {
+            canvas.DrawBitmap(code, 600, 60, SKSamplingOptions.Default);
+            canvas.DrawLine(100, 60 + code.Height + 6, 1140, 60 + code.Height + 6, line);
+        }
+        Assert.NotEmpty(Blocks());
+        Assert.Equal("123456789012", Assert.Single(CodeReading.Read(page)).Text);
+
+        IReadOnlyList<OpenCvSharp.Rect> Blocks()
+        {
+            using var gray = Pictures.Gray(page);
+            using var seen = Pictures.Small(gray, CodeReading.Side);
+            return [.. CodeReading.Blocks(seen)];
+        }
+    }
+
     [Fact]
     public void A_code_of_three_kilobytes_with_signs_that_control_is_read_whole()
     {
