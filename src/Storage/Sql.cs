@@ -66,8 +66,9 @@ public static class Sql
     /// <summary>A text column that may be null.</summary>
     public static string? Text(this SqliteDataReader reader, int column) => reader.IsDBNull(column) ? null : reader.GetString(column);
 
-    /// <summary>A JSON column.</summary>
-    public static T FromJson<T>(this SqliteDataReader reader, int column) => JsonSerializer.Deserialize<T>(reader.GetString(column), Json)!;
+    /// <summary>A JSON column; taken as it is stored, in UTF-8, since pages are long.</summary>
+    public static T FromJson<T>(this SqliteDataReader reader, int column) =>
+        JsonSerializer.Deserialize<T>(reader.GetFieldValue<byte[]>(column), Json)!;
 
     /// <summary>A value as JSON text.</summary>
     public static string ToJson<T>(T value) => JsonSerializer.Serialize(value, Json);

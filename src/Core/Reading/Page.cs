@@ -10,9 +10,11 @@ namespace ClearLexicon.Core.Reading;
 public readonly record struct Box(double X, double Y, double W, double H)
 {
     /// <summary>Horizontal centre.</summary>
+    [JsonIgnore]
     public double CentreX => X + W / 2;
 
     /// <summary>Vertical centre.</summary>
+    [JsonIgnore]
     public double CentreY => Y + H / 2;
 
     /// <summary>The part of it that lies on the page.</summary>
@@ -53,6 +55,7 @@ public readonly record struct Box(double X, double Y, double W, double H)
 /// <param name="Text">Its characters.</param>
 /// <param name="Box">Where it stands.</param>
 /// <param name="Confidence">How sure the recognition is, 0 to 1; 1 for a text layer.</param>
+[JsonConverter(typeof(WordJson))]
 public sealed record Word(string Text, Box Box, double Confidence = 1);
 
 /// <summary>A code that machines read, of one or two dimensions, as it stands on a page.</summary>
