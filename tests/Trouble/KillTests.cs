@@ -1,3 +1,4 @@
+using System.Net.Sockets;
 using ClearLexicon.Demo;
 using ClearLexicon.Storage;
 
@@ -95,7 +96,7 @@ public sealed class KillTests : IAsyncLifetime
             while (!stop.IsCancellationRequested)
                 await act(client, stop);
         }
-        catch (Exception e) when (e is HttpRequestException or OperationCanceledException or IOException)
+        catch (Exception e) when (e is HttpRequestException or SocketException or OperationCanceledException or IOException)
         {
             // Killed under our hands.
         }
