@@ -112,8 +112,8 @@ public static class CodeReading
             yield return block;
     }
 
-    // Blocks of ink, closed over the gaps that a code has within it, dense, filled out, neither as low as a line of text nor as large as the
-    // page.
+    // Blocks of ink, closed over the gaps that a code has within it, dense, filled out, neither as low as a line of text nor as
+    // large as the page.
     private static IEnumerable<Rect> Blocks(Mat small, Mat ink, double gapShare)
     {
         using var closed = new Mat();
