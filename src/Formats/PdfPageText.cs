@@ -1,13 +1,16 @@
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Vocabularies;
 using UglyToad.PdfPig;
+using IPdfImage = UglyToad.PdfPig.Content.IPdfImage;
 using Page = UglyToad.PdfPig.Content.Page;
 
 namespace ClearLexicon.Formats;
 
 /// <summary>What a PDF says of one of its pages.</summary>
 /// <param name="Text">The words of its text layer, boxes from the top left.</param>
-/// <param name="PictureDpi">Resolution of the largest picture on it, in dots per inch, when that covers most of it; null otherwise.</param>
+/// <param name="PictureDpi">
+/// Resolution of the largest picture on it, in dots per inch, when pictures cover most of it or its words are not drawn; null otherwise.
+/// </param>
 internal sealed record PdfPageText(PageText Text, int? PictureDpi)
 {
     /// <summary>The page's picture when that is all there is on it (<see cref="ScannedPicture"/>); the caller disposes it.</summary>
@@ -18,7 +21,7 @@ internal sealed record PdfPageText(PageText Text, int? PictureDpi)
 
     private const double MostOfIt = 0.8;
 
-    /// <summary>Whether a picture covers most of the page, so that words on it were recognised by somebody.</summary>
+    /// <summary>Whether what is seen of the page are pictures, so that words on it were recognised by somebody.</summary>
     public bool IsScan => PictureDpi is not null;
 
     /// <summary>Reads a page.</summary>
@@ -54,14 +57,20 @@ internal sealed record PdfPageText(PageText Text, int? PictureDpi)
     // Damaged fonts give boxes without a measure; a word without a place is one at the edge.
     private static double Share(double share) => double.IsFinite(share) ? Math.Clamp(share, -1, 2) : 0;
 
+    // Scanners cut pages into strips, lay a small picture on a large page, or trace it: what is read of the page is then never drawn.
     private static int? Resolution(Page page, double w, double h)
     {
-        foreach (var picture in page.GetImages())
-        {
-            var bounds = picture.BoundingBox;
-            if (bounds.Width * bounds.Height >= MostOfIt * w * h)
-                return (int)Math.Clamp(picture.WidthInSamples / Math.Max(1, bounds.Width) * 72, 1, 10_000);
-        }
-        return null;
+        var pictures = page.GetImages().ToList();
+        double Area(IPdfImage picture) => Math.Min(picture.BoundingBox.Width, w) * Math.Min(picture.BoundingBox.Height, h);
+        var isPicture = pictures.Sum(Area) >= MostOfIt * w * h;
+        if (!isPicture && !IsUnseen(page))
+            return null;
+        return pictures.MaxBy(Area) is { } largest
+            ? (int)Math.Clamp(largest.WidthInSamples / Math.Max(1, largest.BoundingBox.Width) * 72, 1, 10_000)
+            : PageReading.ScanDpi;
     }
+
+    private static bool IsUnseen(Page page) =>
+        page.Letters.Count > 0
+        && page.Letters.Count(l => l.RenderingMode == UglyToad.PdfPig.Core.TextRenderingMode.Neither) * 2 > page.Letters.Count;
 }

@@ -168,10 +168,31 @@ public sealed partial class AsCameTests : IDisposable
         Assert.True(all > 15 && good >= 0.95 * all, $"{good} of {all} words lie where their ink is");
     }
 
-    [Fact]
-    public async Task A_text_layer_that_stands_elsewhere_is_not_believed()
+    /// <summary>However the scanner laid the page into its file: as one picture, in strips, or small on a larger page.</summary>
+    [Theory]
+    [InlineData(1, 1f)]
+    [InlineData(9, 1f)]
+    [InlineData(1, 0.7f)]
+    public async Task A_text_layer_that_stands_elsewhere_is_not_believed(int strips, float share)
     {
-        StackDrawing.Pdf(At("page.pdf"), [Askew(0, 0)], 200, 1);
+        using (var picture = StackDrawing.Picture(Askew(0, 0), 200, new Random(1)))
+        using (var file = File.Create(At("page.pdf")))
+        using (var document = SKDocument.CreatePdf(file))
+        {
+            var (w, h) = (picture.Width * 72f / 200, picture.Height * 72f / 200);
+            using (var canvas = document.BeginPage(w, h))
+                for (var i = 0; i < strips; i++)
+                {
+                    var (top, bottom) = (picture.Height * i / strips, picture.Height * (i + 1) / strips);
+                    using var strip = new SKBitmap();
+                    Assert.True(picture.ExtractSubset(strip, new SKRectI(0, top, picture.Width, bottom)));
+                    using var part = SKImage.FromBitmap(strip);
+                    var place = new SKRect(0, h * top / picture.Height * share, w * share, h * bottom / picture.Height * share);
+                    canvas.DrawImage(part, place, SKSamplingOptions.Default);
+                }
+            document.EndPage();
+            document.Close();
+        }
         var read = await Read("page.pdf", 1);
         var moved = read.Text with
         {
