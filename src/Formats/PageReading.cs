@@ -2,7 +2,6 @@ using System.Globalization;
 using ClearLexicon.Core.Reading;
 using OpenCvSharp;
 using SkiaSharp;
-using UglyToad.PdfPig;
 
 namespace ClearLexicon.Formats;
 
@@ -72,7 +71,7 @@ public static class PageReading
     )
     {
         Directory.CreateDirectory(imageFolder);
-        using var pdf = kind == FileKind.Pdf ? PdfDocument.Open(path) : null;
+        using var pdf = kind == FileKind.Pdf ? PageFrame.Open(path) : null;
         using var drawing = pdf is null ? null : new PdfDrawing(path, pdf, wanted, imageFolder);
         var taken = new List<TakenPage>();
         var waiting = new List<WaitingPage>();
@@ -172,7 +171,7 @@ public static class PageReading
         using var straight = Deskew.Straighten(came, out var skew);
         var upright = straight ?? came;
         var unread = new PageText(upright.Width, upright.Height, [], "none") { Lay = new PageLay(skew, 0), Size = size };
-        return (Keep(upright, image, unread, notBrought), TextRecognition.Prepare(upright, image));
+        return (Keep(upright, image, unread, notBrought ?? layer?.Notice), TextRecognition.Prepare(upright, image));
     }
 
     /// <summary>A page's text with what is seen of it besides words: its codes, what looks like one, and its ink.</summary>
@@ -234,7 +233,7 @@ public static class PageReading
     /// <summary>The words of a PDF page's text layer with their boxes from the top left.</summary>
     public static PageText TextLayer(string path, int number)
     {
-        using var pdf = PdfDocument.Open(path);
+        using var pdf = PageFrame.Open(path);
         return PdfPageText.Read(pdf, number).Text;
     }
 

@@ -7,7 +7,7 @@ using Page = UglyToad.PdfPig.Content.Page;
 namespace ClearLexicon.Formats;
 
 /// <summary>What a PDF says of one of its pages.</summary>
-/// <param name="Text">The words of its text layer, boxes from the top left.</param>
+/// <param name="Text">The words of its text layer, boxes from the top left; none when its fonts do not say what they are.</param>
 /// <param name="PictureDpi">
 /// Resolution of the largest picture on it, in dots per inch, when pictures cover most of it or its words are not drawn; null otherwise.
 /// </param>
@@ -24,16 +24,45 @@ internal sealed record PdfPageText(PageText Text, int? PictureDpi)
     /// <summary>Whether what is seen of the page are pictures, so that words on it were recognised by somebody.</summary>
     public bool IsScan => PictureDpi is not null;
 
-    /// <summary>Reads a page.</summary>
+    /// <summary>What the person should know of it; null for nothing.</summary>
+    public string? Notice { get; init; }
+
+    /// <summary>Reads a page. One whose content cannot be read has no words: what others draw of it is recognised.</summary>
+    /// <param name="pdf">The file, opened by <see cref="PageFrame.Open"/>.</param>
+    /// <param name="number">The page, from 1.</param>
     /// <exception cref="InvalidDataException">The page has no size that a page can have, or too many words.</exception>
     public static PdfPageText Read(PdfDocument pdf, int number)
     {
-        var page = pdf.GetPage(number);
-        double w = page.Width,
-            h = page.Height;
+        try
+        {
+            return Read(pdf, pdf.GetPage(number), number);
+        }
+        // The library throws many kinds at damaged content.
+        catch (Exception e) when (e is not (InvalidDataException or OutOfMemoryException))
+        {
+            var frame = pdf.GetPage<PageFrame>(number);
+            Check(frame.Width, frame.Height, number);
+            return new PdfPageText(new PageText(frame.Width, frame.Height, [], "text layer"), null)
+            {
+                Scanned = (_, _) => null,
+                IsPlain = false,
+                Notice = "This page is damaged in its file; what can be seen of it was recognised.",
+            };
+        }
+    }
+
+    private static void Check(double w, double h, int number)
+    {
         if (!(w >= 1 && h >= 1 && w <= PageReading.LongestSide && h <= PageReading.LongestSide))
             throw new InvalidDataException($"page {number} has no size that a page can have.");
-        var words = page.GetWords()
+    }
+
+    private static PdfPageText Read(PdfDocument pdf, Page page, int number)
+    {
+        double w = page.Width,
+            h = page.Height;
+        Check(w, h, number);
+        var words = (LegibleText.Is(pdf, page) ? page.GetWords() : [])
             .Where(word => !string.IsNullOrWhiteSpace(word.Text))
             .Take(PageReading.MostWords + 1)
             .Select(word =>

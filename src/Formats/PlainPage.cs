@@ -45,13 +45,11 @@ internal static class PlainPage
     // Null when they are not said by the page itself.
     private static List<DictionaryToken>? Fonts(PdfDocument pdf, Page page)
     {
-        DictionaryToken? Of(IToken? token) =>
-            (token is IndirectReferenceToken link ? pdf.Structure.GetObject(link.Data).Data : token) as DictionaryToken;
-        if (!page.Dictionary.TryGet(NameToken.Resources, out var said) || Of(said) is not { } resources)
+        if (PdfParts.Of(pdf, page.Dictionary, NameToken.Resources) is not { } resources)
             return null;
         if (!resources.TryGet(NameToken.Font, out var named))
             return [];
-        var fonts = Of(named)?.Data.Values.Select(Of).ToList();
+        var fonts = PdfParts.Dictionary(pdf, named)?.Data.Values.Select(t => PdfParts.Dictionary(pdf, t)).ToList();
         return fonts?.OfType<DictionaryToken>().ToList() is { } known && known.Count == fonts!.Count ? known : null;
     }
 }

@@ -1,5 +1,8 @@
+using System.Text;
+using System.Text.RegularExpressions;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Formats;
+using ClearLexicon.TestSupport;
 using SkiaSharp;
 
 namespace ClearLexicon.Formats.Tests;
@@ -115,6 +118,104 @@ public sealed class PageTests : IDisposable
             Assert.Equal(page.Number == 6, ink.Red > ink.Green + 60);
         }
         Assert.Empty(Directory.GetFiles(At("together"), "*.ppm"));
+    }
+
+    /// <summary>Such a page looks right, and its text layer says “3RUW” where “Port” is seen.</summary>
+    [Theory]
+    [InlineData(0, "text layer")]
+    [InlineData(1, "text layer")]
+    [InlineData(2, "recognised")]
+    public async Task A_page_whose_fonts_do_not_say_what_their_shapes_are_is_recognised(int fontsWithout, string method)
+    {
+        using (var file = File.Create(At("fonts.pdf")))
+        using (var pdf = SKDocument.CreatePdf(file))
+        {
+            using (var canvas = pdf.BeginPage(595, 842))
+            using (var ink = new SKPaint { IsAntialias = true })
+                foreach (var (name, text, y) in new[] { ("", "Port Cashier of Merrowmouth", 200), ("-Bold", "Dues", 260) })
+                {
+                    var path = SearchablePdf.FontPath.Replace(".ttf", name + ".ttf", StringComparison.Ordinal);
+                    using var font = new SKFont(SKTypeface.FromFile(path), 13);
+                    canvas.DrawText(text, 60, y, SKTextAlign.Left, font, ink);
+                }
+            pdf.EndPage();
+            pdf.Close();
+        }
+        var bytes = Encoding.Latin1.GetString(await File.ReadAllBytesAsync(At("fonts.pdf")));
+        var tables = Regex.Matches(bytes, "/ToUnicode").Select(m => m.Index).ToList();
+        Assert.Equal(2, tables.Count);
+        // The second font has few letters, as signs before items of a list have.
+        foreach (var at in tables.AsEnumerable().Reverse().Take(fontsWithout))
+            bytes = bytes.Remove(at, 10).Insert(at, "/NoUnicode");
+        await File.WriteAllBytesAsync(At("fonts.pdf"), Encoding.Latin1.GetBytes(bytes));
+        var read = Assert.Single(await PageReading.ReadAsync(At("fonts.pdf"), FileKind.Pdf, 1, At("fonts"), default));
+        Assert.Equal(method, read.Text.Method);
+        Assert.Subset(read.Text.Words.Select(w => w.Text).ToHashSet(), new HashSet<string> { "Port", "Cashier", "Merrowmouth" });
+    }
+
+    /// <summary>Fonts that name their shapes say what they are where the names are letters'; a drawing on the page has fonts of its own.</summary>
+    [Theory]
+    [InlineData("/F 5 0 R", "<</Type/Font/Subtype/Type1/BaseFont/Helvetica>>", true)]
+    [InlineData("/F 5 0 R", "<</Type/Font/Subtype/Type1/BaseFont/Helvetica/Encoding<</Differences[65/H/e/r/o/n/uni00E9]>>>>", true)]
+    [InlineData("/F 5 0 R", "<</Type/Font/Subtype/Type1/BaseFont/Helvetica/Encoding<</Differences[65/g1/g2/g3/g4/g5/H]>>>>", false)]
+    [InlineData("/F 9 0 R", "<</Type/Font/Subtype/Type1/BaseFont/Helvetica>>", null)]
+    [InlineData("/F 5 0 R", "(no font at all)", null)]
+    public void Words_are_taken_where_fonts_say_what_they_show(string use, string font, bool? words)
+    {
+        const string text = "BT /F 12 Tf 60 700 Td (ABCDE) Tj ET";
+        string Content(string content) => $"<</Length {content.Length}>>\nstream\n{content}\nendstream";
+        foreach (var within in new[] { false, true })
+        {
+            var resources = within ? "/XObject<</X 6 0 R>>" : $"/Font<<{use}>>";
+            File.WriteAllBytes(
+                At("named.pdf"),
+                HandPdf.Of(
+                    "<</Type/Catalog/Pages 2 0 R>>",
+                    "<</Type/Pages/Kids[3 0 R]/Count 1>>",
+                    $"<</Type/Page/Parent 2 0 R/MediaBox[0 0 595 842]/Contents 4 0 R/Resources<<{resources}>>>>",
+                    Content(within ? "/X Do" : text),
+                    font,
+                    Content(text)
+                        .Replace(
+                            "<<",
+                            $"<</Type/XObject/Subtype/Form/BBox[0 0 595 842]/Resources<</Font<<{use}>>>>",
+                            StringComparison.Ordinal
+                        )
+                )
+            );
+            using var pdf = PageFrame.Open(At("named.pdf"));
+            var read = PdfPageText.Read(pdf, 1);
+            Assert.Equal((595, 842), (read.Text.Width, read.Text.Height));
+            Assert.Equal(words == true ? 1 : 0, read.Text.Words.Count);
+            // A page without its font can still be drawn, and the rest of its file is sound.
+            Assert.Equal(words is null, read.Notice is not null);
+        }
+    }
+
+    [Fact]
+    public async Task A_page_that_cannot_be_read_does_not_spoil_its_file()
+    {
+        const string page = "/Type/Page/Parent 2 0 R/MediaBox[0 0 300 400]/Rotate 90/CropBox[0 0 200 400]/Contents 5 0 R/Resources";
+        const string text = "BT /F 12 Tf 0 1 -1 0 100 60 Tm (Heron) Tj ET 40 200 80 60 re f";
+        await File.WriteAllBytesAsync(
+            At("half.pdf"),
+            HandPdf.Of(
+                "<</Type/Catalog/Pages 2 0 R>>",
+                "<</Type/Pages/Kids[3 0 R 4 0 R]/Count 2>>",
+                $"<<{page}<</Font<</F 9 0 R>>>>>>",
+                $"<<{page}<</Font<</F 6 0 R>>>>>>",
+                $"<</Length {text.Length}>>\nstream\n{text}\nendstream",
+                "<</Type/Font/Subtype/Type1/BaseFont/Helvetica>>"
+            )
+        );
+        var read = await PageReading.ReadAsync(At("half.pdf"), FileKind.Pdf, 2, At("half"), default);
+        Assert.Equal(["recognised", "text layer"], read.Select(p => p.Text.Method));
+        Assert.Contains("damaged", read[0].Notice);
+        Assert.Null(read[1].Notice);
+        Assert.Equal("Heron", Assert.Single(read[1].Text.Words).Text);
+        Assert.All(read, p => Assert.Equal(new PageSize(400, 200), p.Text.Size));
+        using var drawn = SKBitmap.Decode(read[0].ImagePath);
+        Assert.Equal(2, (double)drawn.Width / drawn.Height, 0.01);
     }
 
     [Fact]
