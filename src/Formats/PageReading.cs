@@ -151,6 +151,9 @@ public static class PageReading
         using var came = layer is null
             ? Decode(path, kind, number)
             : layer.Scanned(LeastScanDpi, ScanDpi) ?? await drawing!.DrawAsync(number, cancel);
+        // Taken for a blank one, it would vanish from its stack.
+        if (layer?.Notice is not null && ShowsNothing(came))
+            throw new InvalidDataException($"page {number} is damaged, and nothing of it can be seen.");
         if (layer is { Text.Words.Count: > 0, IsScan: true } && !TextOverInk.Trusts(layer.Text, came))
             isPicture = true;
         // A picture is kept as it came, as a page that can be filed; a page of a PDF is taken from it.
@@ -172,6 +175,12 @@ public static class PageReading
         var upright = straight ?? came;
         var unread = new PageText(upright.Width, upright.Height, [], "none") { Lay = new PageLay(skew, 0), Size = size };
         return (Keep(upright, image, unread, notBrought ?? layer?.Notice), TextRecognition.Prepare(upright, image));
+    }
+
+    private static bool ShowsNothing(SKBitmap page)
+    {
+        using var gray = Pictures.Gray(page);
+        return InkShare.Measure(gray) == 0;
     }
 
     /// <summary>A page's text with what is seen of it besides words: its codes, what looks like one, and its ink.</summary>

@@ -216,6 +216,15 @@ public sealed class PageTests : IDisposable
         Assert.All(read, p => Assert.Equal(new PageSize(400, 200), p.Text.Size));
         using var drawn = SKBitmap.Decode(read[0].ImagePath);
         Assert.Equal(2, (double)drawn.Width / drawn.Height, 0.01);
+        // Where nothing can be seen of it either, it must not pass for a blank page, which may vanish.
+        var bare = Encoding
+            .Latin1.GetString(await File.ReadAllBytesAsync(At("half.pdf")))
+            .Replace(" re f", " re n", StringComparison.Ordinal);
+        await File.WriteAllBytesAsync(At("bare.pdf"), Encoding.Latin1.GetBytes(bare));
+        var refused = await Assert.ThrowsAsync<InvalidDataException>(() =>
+            PageReading.ReadAsync(At("bare.pdf"), FileKind.Pdf, 2, At("bare"), default)
+        );
+        Assert.Contains("page 1 is damaged", refused.Message);
     }
 
     [Fact]
