@@ -5,10 +5,11 @@ using UglyToad.PdfPig.Tokens;
 
 namespace ClearLexicon.Formats;
 
-/// <summary>How large a page of a PDF is, whatever stands on it: what can be said of one whose content cannot be read.</summary>
+/// <summary>A page of a PDF whatever stands on it, which can also be said of one whose content cannot be read.</summary>
 /// <param name="Width">Width as it is seen, in points of 1/72 inch.</param>
 /// <param name="Height">Height as it is seen, in points.</param>
-internal sealed record PageFrame(double Width, double Height)
+/// <param name="HasNotes">Whether something is seen on it that lies beside its content, such as a field that was filled.</param>
+internal sealed record PageFrame(double Width, double Height, bool HasNotes)
 {
     /// <summary>Opens a file whose pages may be asked for their frames.</summary>
     public static PdfDocument Open(string path)
@@ -38,8 +39,19 @@ internal sealed record PageFrame(double Width, double Height)
             var width = Math.Min(right, sheet.Right) - Math.Max(left, sheet.Left);
             var height = Math.Min(high, sheet.High) - Math.Max(low, sheet.Low);
             var turned = dictionary.TryGet(NameToken.Rotate, out NumericToken own) ? own.Int : pageTreeMembers.Rotation;
-            return turned % 180 == 0 ? new PageFrame(width, height) : new PageFrame(height, width);
+            var notes = HasNotes(dictionary);
+            return turned % 180 == 0 ? new PageFrame(width, height, notes) : new PageFrame(height, width, notes);
         }
+
+        // Links and the windows of notes show nothing.
+        private bool HasNotes(DictionaryToken dictionary) =>
+            dictionary.TryGet(NameToken.Annots, out var token)
+            && PdfParts.Found(pdf, token) is ArrayToken notes
+            && notes.Data.Any(t =>
+                PdfParts.Dictionary(pdf, t) is { } note
+                && note.TryGet(NameToken.Subtype, out NameToken kind)
+                && kind.Data is not ("Link" or "Popup")
+            );
 
         private (double Left, double Low, double Right, double High)? Box(DictionaryToken dictionary, NameToken name)
         {

@@ -71,8 +71,31 @@ public static class PageReading
     )
     {
         Directory.CreateDirectory(imageFolder);
-        using var pdf = kind == FileKind.Pdf ? PageFrame.Open(path) : null;
-        using var drawing = pdf is null ? null : new PdfDrawing(path, pdf, wanted, imageFolder);
+        using var came = kind == FileKind.Pdf ? PageFrame.Open(path) : null;
+        var copy = came is null ? null : await LaidInNotes.WriteAsync(path, came, wanted, imageFolder, cancel);
+        try
+        {
+            // Words are those of the copy; what is seen is drawn from the file as it came.
+            using var laid = copy is null ? null : PageFrame.Open(copy);
+            using var drawing = came is null ? null : new PdfDrawing(path, laid ?? came, wanted, imageFolder);
+            return await ReadAsync(path, kind, drawing, wanted, imageFolder, cancel);
+        }
+        finally
+        {
+            if (copy is not null)
+                File.Delete(copy);
+        }
+    }
+
+    private static async Task<IReadOnlyList<TakenPage>> ReadAsync(
+        string path,
+        FileKind kind,
+        PdfDrawing? drawing,
+        WantedPages wanted,
+        string imageFolder,
+        CancellationToken cancel
+    )
+    {
         var taken = new List<TakenPage>();
         var waiting = new List<WaitingPage>();
         try

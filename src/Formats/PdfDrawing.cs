@@ -9,7 +9,7 @@ namespace ClearLexicon.Formats;
 /// starting it and opening the file take longer than drawing a page.
 /// </summary>
 /// <param name="path">The file.</param>
-/// <param name="pdf">The same, opened.</param>
+/// <param name="pdf">The same, opened by <see cref="PageFrame.Open"/>; or a copy of it whose words are taken.</param>
 /// <param name="wanted">The pages that are asked for, in their order.</param>
 /// <param name="folder">Where drawings lie until they are taken.</param>
 internal sealed class PdfDrawing(string path, PdfDocument pdf, WantedPages wanted, string folder) : IDisposable

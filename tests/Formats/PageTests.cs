@@ -227,6 +227,59 @@ public sealed class PageTests : IDisposable
         Assert.Contains("page 1 is damaged", refused.Message);
     }
 
+    /// <summary>A form that was filled on a screen: its labels are the page's, its values lie beside it.</summary>
+    [Fact]
+    public async Task What_was_filled_in_or_stamped_is_read_where_it_is_seen_and_what_is_hidden_is_not()
+    {
+        string Note(string subtype, string place, string more, int look) =>
+            $"<</Type/Annot/Subtype/{subtype}/Rect[{place}]/P 3 0 R/AP<</N {look} 0 R>>{more}>>";
+        string Look(string text)
+        {
+            var content = $"/Tx BMC BT /F 12 Tf 2 5 Td ({text}) Tj ET EMC";
+            return $"<</Type/XObject/Subtype/Form/BBox[0 0 120 20]/Resources<</Font<</F 5 0 R>>>>/Length {content.Length}>>"
+                + $"\nstream\n{content}\nendstream";
+        }
+        const string label = "BT /F 12 Tf 60 300 Td (IMO) Tj ET";
+        await File.WriteAllBytesAsync(
+            At("form.pdf"),
+            HandPdf.Of(
+                "<</Type/Catalog/Pages 2 0 R/AcroForm<</Fields[6 0 R 8 0 R]>>>>",
+                "<</Type/Pages/Kids[3 0 R]/Count 1>>",
+                "<</Type/Page/Parent 2 0 R/MediaBox[0 0 400 400]/Contents 4 0 R/Resources<</Font<</F 5 0 R>>>>"
+                    + "/Annots[6 0 R 8 0 R 10 0 R 12 0 R]>>",
+                $"<</Length {label.Length}>>\nstream\n{label}\nendstream",
+                "<</Type/Font/Subtype/Type1/BaseFont/Helvetica>>",
+                Note("Widget", "120 296 240 316", "/FT/Tx/T(imo)/V(9187368)/F 4", 7),
+                Look("9187368"),
+                Note("Widget", "120 196 240 216", "/FT/Tx/T(secret)/V(Pilot)/F 2", 9),
+                Look("Pilot"),
+                Note("FreeText", "200 100 320 120", "/Contents(PAID)/F 4", 11),
+                Look("PAID"),
+                Note("Link", "10 10 100 30", "/F 4", 13),
+                Look("Elsewhere")
+            )
+        );
+        var read = Assert.Single(await PageReading.ReadAsync(At("form.pdf"), FileKind.Pdf, 1, At("form"), default));
+        Assert.Equal("text layer", read.Text.Method);
+        Assert.Equal(
+            ["9187368", "IMO", "PAID"],
+            read.Text.Words.Select(w => w.Text).Where(w => w != "Elsewhere").Order(StringComparer.Ordinal)
+        );
+        using var picture = SKBitmap.Decode(read.ImagePath);
+        foreach (var word in read.Text.Words.Where(w => w.Text != "Elsewhere"))
+            Assert.Contains(
+                Enumerable.Range(0, 900),
+                i =>
+                    picture
+                        .GetPixel(
+                            (int)((word.Box.X + word.Box.W * (i % 30) / 30) * picture.Width),
+                            (int)((word.Box.Y + word.Box.H * (i / 30) / 30) * picture.Height)
+                        )
+                        .Red < 120
+            );
+        Assert.Empty(Directory.GetFiles(At("form"), "*.pdf"));
+    }
+
     [Fact]
     public async Task A_scan_is_recognised_with_boxes_and_confidences()
     {

@@ -1,0 +1,62 @@
+using UglyToad.PdfPig;
+
+namespace ClearLexicon.Formats;
+
+/// <summary>
+/// Fields of a form that were filled, stamps, and what was typed onto a page lie beside its content (annotations, ISO 32000-1, 12.5): they
+/// are seen and are no part of its text. For reading they are laid into the page in a copy (qpdf); what is filed is the page as it came.
+/// </summary>
+internal static class LaidInNotes
+{
+    // qpdf says 3 when it had to warn.
+    private const int Warned = 3;
+
+    /// <summary>Writes the copy.</summary>
+    /// <param name="path">The file.</param>
+    /// <param name="pdf">The same, opened by <see cref="PageFrame.Open"/>.</param>
+    /// <param name="wanted">The pages that are read.</param>
+    /// <param name="folder">Where the copy goes.</param>
+    /// <param name="cancel">Stops.</param>
+    /// <returns>The copy, which the caller deletes; null when nothing lies beside these pages, or it cannot be laid in.</returns>
+    public static async Task<string?> WriteAsync(string path, PdfDocument pdf, WantedPages wanted, string folder, CancellationToken cancel)
+    {
+        if (!Enumerable.Range(wanted.First, wanted.Count).Any(n => HasNotes(pdf, n)) || !ExternalProgram.Exists("qpdf"))
+            return null;
+        var copy = Path.Combine(folder, $"laid-{Guid.NewGuid():N}.pdf");
+        try
+        {
+            var run = await ExternalProgram.RunAsync(
+                "qpdf",
+                ["--generate-appearances", "--flatten-annotations=all", path, copy],
+                PageReading.PageLimit,
+                cancel
+            );
+            if (run.ExitCode is 0 or Warned)
+                return copy;
+        }
+        catch (Exception e) when (e is TimeoutException or InvalidDataException)
+        {
+            // Read without them.
+        }
+        catch
+        {
+            File.Delete(copy);
+            throw;
+        }
+        File.Delete(copy);
+        return null;
+    }
+
+    private static bool HasNotes(PdfDocument pdf, int number)
+    {
+        try
+        {
+            return pdf.GetPage<PageFrame>(number).HasNotes;
+        }
+        catch (Exception e) when (e is not OutOfMemoryException)
+        {
+            // It is told when it is its turn.
+            return false;
+        }
+    }
+}
