@@ -1,3 +1,4 @@
+using System.Globalization;
 using UglyToad.PdfPig;
 
 namespace ClearLexicon.Formats;
@@ -17,7 +18,9 @@ internal static class LaidInNotes
     /// <param name="wanted">The pages that are read.</param>
     /// <param name="folder">Where the copy goes.</param>
     /// <param name="cancel">Stops.</param>
-    /// <returns>The copy, which the caller deletes; null when nothing lies beside these pages, or it cannot be laid in.</returns>
+    /// <returns>
+    /// The copy, of these pages only, which the caller deletes; null when nothing lies beside them, or it cannot be laid in.
+    /// </returns>
     public static async Task<string?> WriteAsync(string path, PdfDocument pdf, WantedPages wanted, string folder, CancellationToken cancel)
     {
         if (!Enumerable.Range(wanted.First, wanted.Count).Any(n => HasNotes(pdf, n)) || !ExternalProgram.Exists("qpdf"))
@@ -27,7 +30,16 @@ internal static class LaidInNotes
         {
             var run = await ExternalProgram.RunAsync(
                 "qpdf",
-                ["--generate-appearances", "--flatten-annotations=all", path, copy],
+                [
+                    "--generate-appearances",
+                    "--flatten-annotations=all",
+                    path,
+                    "--pages",
+                    ".",
+                    string.Create(CultureInfo.InvariantCulture, $"{wanted.First}-{wanted.First + wanted.Count - 1}"),
+                    "--",
+                    copy,
+                ],
                 PageReading.PageLimit,
                 cancel
             );

@@ -77,7 +77,9 @@ public static class PageReading
         {
             // Words are those of the copy; what is seen is drawn from the file as it came.
             using var laid = copy is null ? null : PageFrame.Open(copy);
-            using var drawing = came is null ? null : new PdfDrawing(path, laid ?? came, wanted, imageFolder);
+            using var drawing = came is null
+                ? null
+                : new PdfDrawing(path, laid ?? came, laid is null ? 1 : wanted.First, wanted, imageFolder);
             return await ReadAsync(path, kind, drawing, wanted, imageFolder, cancel);
         }
         finally
@@ -266,7 +268,7 @@ public static class PageReading
     public static PageText TextLayer(string path, int number)
     {
         using var pdf = PageFrame.Open(path);
-        return PdfPageText.Read(pdf, number).Text;
+        return PdfPageText.Read(pdf, number, number).Text;
     }
 
     private static SKBitmap Decode(string path, FileKind kind, int number)

@@ -9,10 +9,11 @@ namespace ClearLexicon.Formats;
 /// starting it and opening the file take longer than drawing a page.
 /// </summary>
 /// <param name="path">The file.</param>
-/// <param name="pdf">The same, opened by <see cref="PageFrame.Open"/>; or a copy of it whose words are taken.</param>
+/// <param name="pdf">The same, opened by <see cref="PageFrame.Open"/>; or a copy of some pages whose words are taken.</param>
+/// <param name="begins">Number in the file of the first page of that.</param>
 /// <param name="wanted">The pages that are asked for, in their order.</param>
 /// <param name="folder">Where drawings lie until they are taken.</param>
-internal sealed class PdfDrawing(string path, PdfDocument pdf, WantedPages wanted, string folder) : IDisposable
+internal sealed class PdfDrawing(string path, PdfDocument pdf, int begins, WantedPages wanted, string folder) : IDisposable
 {
     /// <summary>Most pages that one run draws.</summary>
     private const int Together = 8;
@@ -28,7 +29,7 @@ internal sealed class PdfDrawing(string path, PdfDocument pdf, WantedPages wante
     /// <summary>What the file says of a page.</summary>
     /// <exception cref="InvalidDataException">The page has no size that a page can have, or too many words.</exception>
     public PdfPageText Layer(int number) =>
-        _layers.TryGetValue(number, out var layer) ? layer : _layers[number] = PdfPageText.Read(pdf, number);
+        _layers.TryGetValue(number, out var layer) ? layer : _layers[number] = PdfPageText.Read(pdf, number - begins + 1, number);
 
     /// <summary>
     /// A page as it looks, by its crop box, which is what the words are measured in too; one with words and without colours in gray. The

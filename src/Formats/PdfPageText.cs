@@ -29,18 +29,19 @@ internal sealed record PdfPageText(PageText Text, int? PictureDpi)
 
     /// <summary>Reads a page. One whose content cannot be read has no words: what others draw of it is recognised.</summary>
     /// <param name="pdf">The file, opened by <see cref="PageFrame.Open"/>.</param>
-    /// <param name="number">The page, from 1.</param>
+    /// <param name="place">Where the page is in it, from 1.</param>
+    /// <param name="number">Its number as the person knows it.</param>
     /// <exception cref="InvalidDataException">The page has no size that a page can have, or too many words.</exception>
-    public static PdfPageText Read(PdfDocument pdf, int number)
+    public static PdfPageText Read(PdfDocument pdf, int place, int number)
     {
         try
         {
-            return Read(pdf, pdf.GetPage(number), number);
+            return Read(pdf, pdf.GetPage(place), number);
         }
         // The library throws many kinds at damaged content.
         catch (Exception e) when (e is not (InvalidDataException or OutOfMemoryException))
         {
-            var frame = pdf.GetPage<PageFrame>(number);
+            var frame = pdf.GetPage<PageFrame>(place);
             Check(frame.Width, frame.Height, number);
             return new PdfPageText(new PageText(frame.Width, frame.Height, [], "text layer"), null)
             {

@@ -184,7 +184,7 @@ public sealed class PageTests : IDisposable
                 )
             );
             using var pdf = PageFrame.Open(At("named.pdf"));
-            var read = PdfPageText.Read(pdf, 1);
+            var read = PdfPageText.Read(pdf, 1, 1);
             Assert.Equal((595, 842), (read.Text.Width, read.Text.Height));
             Assert.Equal(words == true ? 1 : 0, read.Text.Words.Count);
             // A page without its font can still be drawn, and the rest of its file is sound.
@@ -244,7 +244,7 @@ public sealed class PageTests : IDisposable
             At("form.pdf"),
             HandPdf.Of(
                 "<</Type/Catalog/Pages 2 0 R/AcroForm<</Fields[6 0 R 8 0 R]>>>>",
-                "<</Type/Pages/Kids[3 0 R]/Count 1>>",
+                "<</Type/Pages/Kids[14 0 R 3 0 R]/Count 2>>",
                 "<</Type/Page/Parent 2 0 R/MediaBox[0 0 400 400]/Contents 4 0 R/Resources<</Font<</F 5 0 R>>>>"
                     + "/Annots[6 0 R 8 0 R 10 0 R 12 0 R]>>",
                 $"<</Length {label.Length}>>\nstream\n{label}\nendstream",
@@ -256,10 +256,12 @@ public sealed class PageTests : IDisposable
                 Note("FreeText", "200 100 320 120", "/Contents(PAID)/F 4", 11),
                 Look("PAID"),
                 Note("Link", "10 10 100 30", "/F 4", 13),
-                Look("Elsewhere")
+                Look("Elsewhere"),
+                "<</Type/Page/Parent 2 0 R/MediaBox[0 0 400 400]/Contents 4 0 R/Resources<</Font<</F 5 0 R>>>>>>"
             )
         );
-        var read = Assert.Single(await PageReading.ReadAsync(At("form.pdf"), FileKind.Pdf, 1, At("form"), default));
+        var read = Assert.Single(await PageReading.ReadAsync(At("form.pdf"), FileKind.Pdf, new WantedPages(2, 1), At("form"), default));
+        Assert.Equal(2, read.Number);
         Assert.Equal("text layer", read.Text.Method);
         Assert.Equal(
             ["9187368", "IMO", "PAID"],
