@@ -31,6 +31,8 @@ internal static class LaidInNotes
             var run = await ExternalProgram.RunAsync(
                 "qpdf",
                 [
+                    // One that anybody may open and not everybody may change.
+                    "--decrypt",
                     "--generate-appearances",
                     "--flatten-annotations=all",
                     path,

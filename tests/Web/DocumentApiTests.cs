@@ -37,6 +37,28 @@ public sealed class DocumentApiTests(HarbourApp app) : IDisposable
     }
 
     [Fact]
+    public async Task Reading_that_was_stopped_is_told_and_continues_when_asked()
+    {
+        var indexer = await app.SignedIn(Roles.Indexer);
+        var folder = app.Get<DataFolder>();
+        var path = Path.Combine(folder.Brought, "stopped.pdf");
+        await File.WriteAllBytesAsync(path, Drawn(Sound));
+        var batch = app.Get<Database>()
+            .Write(c =>
+            {
+                var id = BatchStore.Add(c, "stopped.pdf", "Tobias", DateTimeOffset.UtcNow, "upload");
+                BatchStore.AddFile(c, id, "stopped.pdf", folder.Relative(path), null, null);
+                return id;
+            });
+        var desk = await indexer.GetStringAsync("/Desk");
+        Assert.Contains("Reading was stopped; 1 file waits.", desk);
+        (await PageForms.Post(indexer, "/Desk", "/Desk?handler=Read")).EnsureSuccessStatusCode();
+        await app.Get<Intake>().Start()!.Completion;
+        Assert.DoesNotContain("Reading was stopped", await indexer.GetStringAsync("/Desk"));
+        Assert.Equal("taken", Assert.Single(app.Get<Database>().Read(c => BatchStore.FilesOf(c, batch))).State);
+    }
+
+    [Fact]
     public async Task A_document_is_brought_corrected_looked_at_and_filed_and_a_delivery_counts_once()
     {
         var client = app.Api();

@@ -22,6 +22,9 @@ public sealed class DeskIndexModel(DeskDocuments desk, ParkedDocuments parked, I
     /// <summary>Pages being read, or documents being filed.</summary>
     public Job? Running { get; private set; }
 
+    /// <summary>Files that wait because reading was stopped.</summary>
+    public int Stopped { get; private set; }
+
     public int InTray => intake.InTray;
 
     /// <summary>Stacks whose separation a person looks at first.</summary>
@@ -67,6 +70,15 @@ public sealed class DeskIndexModel(DeskDocuments desk, ParkedDocuments parked, I
         return Page();
     }
 
+    /// <summary>Goes on with reading that somebody stopped.</summary>
+    public IActionResult OnPostRead()
+    {
+        if (intake.Start(Who) is null)
+            Problem = "The program is being stopped; reading continues when it starts again.";
+        Load();
+        return Page();
+    }
+
     /// <summary>Completion of a term as one types: labels, with the variants that lead to them.</summary>
     public IActionResult OnGetTerms([FromServices] Designs designs, string vocabulary, string? text) =>
         !designs.Vocabularies.TryGetValue(vocabulary, out var index)
@@ -80,6 +92,7 @@ public sealed class DeskIndexModel(DeskDocuments desk, ParkedDocuments parked, I
         if (Batch is { } batch)
             BatchName = desk.BatchName(batch);
         Running = jobs.Running(Intake.Subject) ?? jobs.Running(FilingRuns.Subject);
+        Stopped = intake.Stopped;
         Refused = desk.Refused(MostRefused);
         ToLookAt = desk.ToLookAt();
     }

@@ -47,12 +47,14 @@ public sealed class DeskWaysInModel(WaysIn ways, Arrivals arrivals, WatchedFolde
         [.. State.Batches.Where(b => (string.IsNullOrEmpty(OnlyWay) || b.Batch.WayIn == OnlyWay) && Is(b, OnlyState))];
 
     /// <summary>Where a batch stands, in words.</summary>
-    public static string Stands(BatchStatus batch) =>
+    public string Stands(BatchStatus batch) =>
         batch.Batch.State switch
         {
             "given up" => "given up",
             "look" => "waits for a person",
-            _ when batch.Waiting > 0 => batch.Read < batch.Pages ? $"being read, {batch.Read} of {batch.Pages} pages" : "waits to be read",
+            _ when batch.Waiting > 0 && batch.Read < batch.Pages =>
+                $"{(Running is null ? "stopped" : "being read")}, {batch.Read:N0} of {batch.Pages:N0} pages",
+            _ when batch.Waiting > 0 => "waits to be read",
             _ when batch.OnDesk > 0 => "on the desk",
             _ when batch.Filed > 0 => "filed",
             _ => batch.Refused > 0 ? "refused" : "empty",
