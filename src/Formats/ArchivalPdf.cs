@@ -14,7 +14,7 @@ public static class ArchivalPdf
     private static readonly TimeSpan Limit = TimeSpan.FromMinutes(3);
 
     /// <summary>Whether it can be done here.</summary>
-    public static bool Available => ExternalProgram.Exists("gs") && ExternalProgram.Exists("qpdf") && File.Exists(Profile);
+    public static bool Available => ExternalProgram.Exists("gs") && Qpdf.Available && File.Exists(Profile);
 
     /// <summary>What to say where it cannot be done.</summary>
     public const string Missing = "Ghostscript is not installed here, so PDF/A cannot be made. Install the packages ghostscript and qpdf.";

@@ -20,11 +20,8 @@ public static class FiledPdf
 {
     private static readonly TimeSpan Limit = TimeSpan.FromSeconds(120);
 
-    // qpdf says 3 when it had to warn, as of a file that is not quite as it should be.
-    private const int Warned = 3;
-
     /// <summary>Whether it can be done here.</summary>
-    public static bool Available => ExternalProgram.Exists("qpdf");
+    public static bool Available => Qpdf.Available;
 
     /// <summary>Writes the pages.</summary>
     /// <param name="pages">The pages in order.</param>
@@ -74,13 +71,7 @@ public static class FiledPdf
         try
         {
             // Streams are carried over as they are; what is not needed any more is left out.
-            var run = await ExternalProgram.RunAsync(
-                "qpdf",
-                ["--stream-data=preserve", "--remove-unreferenced-resources=yes", .. how],
-                Limit,
-                cancel
-            );
-            return run.ExitCode is 0 or Warned;
+            return await Qpdf.RunAsync(["--stream-data=preserve", "--remove-unreferenced-resources=yes", .. how], Limit, cancel);
         }
         catch (Exception e) when (e is TimeoutException or InvalidDataException)
         {

@@ -9,9 +9,6 @@ namespace ClearLexicon.Formats;
 /// </summary>
 internal static class LaidInNotes
 {
-    // qpdf says 3 when it had to warn.
-    private const int Warned = 3;
-
     /// <summary>Writes the copy.</summary>
     /// <param name="path">The file.</param>
     /// <param name="pdf">The same, opened by <see cref="PageFrame.Open"/>.</param>
@@ -23,13 +20,13 @@ internal static class LaidInNotes
     /// </returns>
     public static async Task<string?> WriteAsync(string path, PdfDocument pdf, WantedPages wanted, string folder, CancellationToken cancel)
     {
-        if (!Enumerable.Range(wanted.First, wanted.Count).Any(n => HasNotes(pdf, n)) || !ExternalProgram.Exists("qpdf"))
+        if (!Enumerable.Range(wanted.First, wanted.Count).Any(n => HasNotes(pdf, n)) || !Qpdf.Available)
             return null;
         var copy = Path.Combine(folder, $"laid-{Guid.NewGuid():N}.pdf");
+        var isLaid = false;
         try
         {
-            var run = await ExternalProgram.RunAsync(
-                "qpdf",
+            isLaid = await Qpdf.RunAsync(
                 [
                     // One that anybody may open and not everybody may change.
                     "--decrypt",
@@ -45,20 +42,17 @@ internal static class LaidInNotes
                 PageReading.PageLimit,
                 cancel
             );
-            if (run.ExitCode is 0 or Warned)
-                return copy;
         }
         catch (Exception e) when (e is TimeoutException or InvalidDataException)
         {
             // Read without them.
         }
-        catch
+        finally
         {
-            File.Delete(copy);
-            throw;
+            if (!isLaid)
+                File.Delete(copy);
         }
-        File.Delete(copy);
-        return null;
+        return isLaid ? copy : null;
     }
 
     private static bool HasNotes(PdfDocument pdf, int number)

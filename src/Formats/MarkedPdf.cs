@@ -58,7 +58,7 @@ public static class MarkedPdf
         try
         {
             // As pages of a new file each page tells its own size.
-            if (!await RanAsync(["--empty", "--pages", source, "--", plain], cancel))
+            if (!await Qpdf.RunAsync(["--empty", "--pages", source, "--", plain], Limit, cancel))
                 return "It cannot be read.";
             var shown = await ExternalProgram.RunAsync(
                 "qpdf",
@@ -113,7 +113,9 @@ public static class MarkedPdf
                 }.ToJsonString(),
                 cancel
             );
-            return await RanAsync([plain, $"--update-from-json={update}", target], cancel) ? null : "The squares could not be added.";
+            return await Qpdf.RunAsync([plain, $"--update-from-json={update}", target], Limit, cancel)
+                ? null
+                : "The squares could not be added.";
         }
         catch (Exception e) when (e is TimeoutException or InvalidDataException)
         {
@@ -193,7 +195,4 @@ public static class MarkedPdf
         node is JsonArray { Count: 4 } all && all.All(n => n is JsonValue v && v.TryGetValue<double>(out _))
             ? [.. all.Select(n => n!.GetValue<double>())]
             : [];
-
-    private static async Task<bool> RanAsync(string[] arguments, CancellationToken cancel) =>
-        (await ExternalProgram.RunAsync("qpdf", arguments, Limit, cancel)).ExitCode is 0 or 3;
 }

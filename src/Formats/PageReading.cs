@@ -177,7 +177,7 @@ public static class PageReading
             ? Decode(path, kind, number)
             : layer.Scanned(LeastScanDpi, ScanDpi) ?? await drawing!.DrawAsync(number, cancel);
         // Taken for a blank one, it would vanish from its stack.
-        if (layer?.Notice is not null && ShowsNothing(came))
+        if (layer is { IsDamaged: true } && ShowsNothing(came))
             throw new InvalidDataException($"page {number} is damaged, and nothing of it can be seen.");
         if (layer is { Text.Words.Count: > 0, IsScan: true } && !TextOverInk.Trusts(layer.Text, came))
             isPicture = true;

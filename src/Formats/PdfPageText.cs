@@ -24,8 +24,11 @@ internal sealed record PdfPageText(PageText Text, int? PictureDpi)
     /// <summary>Whether what is seen of the page are pictures, so that words on it were recognised by somebody.</summary>
     public bool IsScan => PictureDpi is not null;
 
+    /// <summary>Whether its content cannot be read.</summary>
+    public bool IsDamaged { get; init; }
+
     /// <summary>What the person should know of it; null for nothing.</summary>
-    public string? Notice { get; init; }
+    public string? Notice => IsDamaged ? "This page is damaged in its file; what can be seen of it was recognised." : null;
 
     /// <summary>Reads a page. One whose content cannot be read has no words: what others draw of it is recognised.</summary>
     /// <param name="pdf">The file, opened by <see cref="PageFrame.Open"/>.</param>
@@ -47,7 +50,7 @@ internal sealed record PdfPageText(PageText Text, int? PictureDpi)
             {
                 Scanned = (_, _) => null,
                 IsPlain = false,
-                Notice = "This page is damaged in its file; what can be seen of it was recognised.",
+                IsDamaged = true,
             };
         }
     }

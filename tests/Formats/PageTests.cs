@@ -163,7 +163,6 @@ public sealed class PageTests : IDisposable
     public void Words_are_taken_where_fonts_say_what_they_show(string use, string font, bool? words)
     {
         const string text = "BT /F 12 Tf 60 700 Td (ABCDE) Tj ET";
-        string Content(string content) => $"<</Length {content.Length}>>\nstream\n{content}\nendstream";
         foreach (var within in new[] { false, true })
         {
             var resources = within ? "/XObject<</X 6 0 R>>" : $"/Font<<{use}>>";
@@ -173,14 +172,9 @@ public sealed class PageTests : IDisposable
                     "<</Type/Catalog/Pages 2 0 R>>",
                     "<</Type/Pages/Kids[3 0 R]/Count 1>>",
                     $"<</Type/Page/Parent 2 0 R/MediaBox[0 0 595 842]/Contents 4 0 R/Resources<<{resources}>>>>",
-                    Content(within ? "/X Do" : text),
+                    HandPdf.Stream(within ? "/X Do" : text),
                     font,
-                    Content(text)
-                        .Replace(
-                            "<<",
-                            $"<</Type/XObject/Subtype/Form/BBox[0 0 595 842]/Resources<</Font<<{use}>>>>",
-                            StringComparison.Ordinal
-                        )
+                    HandPdf.Stream(text, $"/Type/XObject/Subtype/Form/BBox[0 0 595 842]/Resources<</Font<<{use}>>>>")
                 )
             );
             using var pdf = PageFrame.Open(At("named.pdf"));
@@ -204,7 +198,7 @@ public sealed class PageTests : IDisposable
                 "<</Type/Pages/Kids[3 0 R 4 0 R]/Count 2>>",
                 $"<<{page}<</Font<</F 9 0 R>>>>>>",
                 $"<<{page}<</Font<</F 6 0 R>>>>>>",
-                $"<</Length {text.Length}>>\nstream\n{text}\nendstream",
+                HandPdf.Stream(text),
                 "<</Type/Font/Subtype/Type1/BaseFont/Helvetica>>"
             )
         );
@@ -233,12 +227,11 @@ public sealed class PageTests : IDisposable
     {
         string Note(string subtype, string place, string more, int look) =>
             $"<</Type/Annot/Subtype/{subtype}/Rect[{place}]/P 3 0 R/AP<</N {look} 0 R>>{more}>>";
-        string Look(string text)
-        {
-            var content = $"/Tx BMC BT /F 12 Tf 2 5 Td ({text}) Tj ET EMC";
-            return $"<</Type/XObject/Subtype/Form/BBox[0 0 120 20]/Resources<</Font<</F 5 0 R>>>>/Length {content.Length}>>"
-                + $"\nstream\n{content}\nendstream";
-        }
+        string Look(string text) =>
+            HandPdf.Stream(
+                $"/Tx BMC BT /F 12 Tf 2 5 Td ({text}) Tj ET EMC",
+                "/Type/XObject/Subtype/Form/BBox[0 0 120 20]/Resources<</Font<</F 5 0 R>>>>"
+            );
         const string label = "BT /F 12 Tf 60 300 Td (IMO) Tj ET";
         await File.WriteAllBytesAsync(
             At("form.pdf"),
@@ -247,7 +240,7 @@ public sealed class PageTests : IDisposable
                 "<</Type/Pages/Kids[14 0 R 3 0 R]/Count 2>>",
                 "<</Type/Page/Parent 2 0 R/MediaBox[0 0 400 400]/Contents 4 0 R/Resources<</Font<</F 5 0 R>>>>"
                     + "/Annots[6 0 R 8 0 R 10 0 R 12 0 R]>>",
-                $"<</Length {label.Length}>>\nstream\n{label}\nendstream",
+                HandPdf.Stream(label),
                 "<</Type/Font/Subtype/Type1/BaseFont/Helvetica>>",
                 Note("Widget", "120 296 240 316", "/FT/Tx/T(imo)/V(9187368)/F 4", 7),
                 Look("9187368"),

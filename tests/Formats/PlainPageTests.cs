@@ -26,14 +26,12 @@ public sealed class PlainPageTests : IDisposable
             "<< /Type /Catalog /Pages 2 0 R >>",
             $"<< /Type /Pages /Kids [3 0 R] /Count 1 {pages} >>",
             $"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 595 842] /Contents 4 0 R {resources} {page} >>",
-            Stream("", content),
+            HandPdf.Stream(content),
             .. more.Length > 0 ? new[] { more } : [],
         ];
         File.WriteAllBytes(At("page.pdf"), HandPdf.Of(objects));
         return At("page.pdf");
     }
-
-    private static string Stream(string facts, string content) => $"<< {facts} /Length {content.Length} >>\nstream\n{content}\nendstream";
 
     public static TheoryData<string, bool, bool> Pages =>
         new()
@@ -64,7 +62,7 @@ public sealed class PlainPageTests : IDisposable
                 $"{Words} /Fm Do",
                 Here($"{Font} /XObject << /Fm 5 0 R >>"),
                 "",
-                Stream("/Type /XObject /Subtype /Form /BBox [0 0 595 842]", "0 0 1 rg 72 500 99 9 re f")
+                HandPdf.Stream("0 0 1 rg 72 500 99 9 re f", "/Type /XObject /Subtype /Form /BBox [0 0 595 842]")
             ),
             "a shading" => Pdf(
                 $"{Words} q 72 400 200 50 re W n /Sh sh Q",
@@ -87,13 +85,13 @@ public sealed class PlainPageTests : IDisposable
                         + "/Encoding << /Type /Encoding /Differences [65 /box] >> /CharProcs << /box 5 0 R >> /Resources << >> >> >>"
                 ),
                 "",
-                Stream("", "1 0 d0 0 0.6 0 rg 0 0 1 1 re f")
+                HandPdf.Stream("1 0 d0 0 0.6 0 rg 0 0 1 1 re f")
             ),
             "a note" => Pdf(
                 Words,
                 Here(Font),
                 "/Annots [<< /Type /Annot /Subtype /Square /Rect [72 400 172 450] /C [1 0 0] /IC [1 0 0] /F 4 /AP << /N 5 0 R >> >>]",
-                Stream("/Type /XObject /Subtype /Form /BBox [0 0 100 50]", "1 0 0 rg 0 0 100 50 re f")
+                HandPdf.Stream("1 0 0 rg 0 0 100 50 re f", "/Type /XObject /Subtype /Form /BBox [0 0 100 50]")
             ),
             "fonts said elsewhere" => Pdf(Words, "", "", "", Here(Font)),
             _ => Pdf($"0 g 0.5 G {Words} 72 600 300 1 re S", Here(Font), "", ""),

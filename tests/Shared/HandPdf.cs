@@ -5,6 +5,11 @@ namespace ClearLexicon.TestSupport;
 /// <summary>PDFs written by hand, object by object, so that anything can stand in them.</summary>
 public static class HandPdf
 {
+    /// <summary>An object that is a stream.</summary>
+    /// <param name="content">What it holds.</param>
+    /// <param name="facts">What its dictionary says besides its length.</param>
+    public static string Stream(string content, string facts = "") => $"<<{facts}/Length {content.Length}>>\nstream\n{content}\nendstream";
+
     /// <summary>A file of some objects, numbered from 1; the first is its catalog.</summary>
     public static byte[] Of(params string[] objects)
     {

@@ -17,11 +17,8 @@ internal static class HostileFiles
         );
 
     /// <summary>A page of text.</summary>
-    public static byte[] SoundPdf(string text = "Grey Heron moored", string page = "/MediaBox[0 0 300 300]")
-    {
-        var stream = $"BT /F1 12 Tf 50 150 Td ({text}) Tj ET";
-        return Page($"<</Length {stream.Length}>>\nstream\n{stream}\nendstream", page);
-    }
+    public static byte[] SoundPdf(string text = "Grey Heron moored", string page = "/MediaBox[0 0 300 300]") =>
+        Page(HandPdf.Stream($"BT /F1 12 Tf 50 150 Td ({text}) Tj ET"), page);
 
     /// <summary>Contents that are a reference to themselves: the reading library goes round until its stack is full.</summary>
     public static byte[] SelfReference { get; } = Page("4 0 R");
@@ -48,7 +45,7 @@ internal static class HostileFiles
                 deflate.Write(piece);
         }
         // Latin-1 keeps every byte of it.
-        return Page($"<</Filter/FlateDecode/Length {packed.Length}>>\nstream\n{Encoding.Latin1.GetString(packed.ToArray())}\nendstream");
+        return Page(HandPdf.Stream(Encoding.Latin1.GetString(packed.ToArray()), "/Filter/FlateDecode"));
     }
 
     /// <summary>A picture.</summary>

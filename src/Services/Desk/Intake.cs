@@ -213,7 +213,7 @@ public sealed class Intake
     public Job? Start(string who = "") => jobs.Start("reading", Subject, "/Desk", new { }, who).Value;
 
     /// <summary>Files that wait although nothing is being read: somebody stopped it.</summary>
-    public int Stopped => jobs.Running(Subject) is null ? database.Read(c => BatchStore.Files(c, "waiting")).Count : 0;
+    public int Stopped => jobs.Running(Subject) is null ? database.Read(BatchStore.Backlog).Waiting : 0;
 
     /// <summary>What the job that reads has as its subject.</summary>
     public const string Subject = "waiting files";
