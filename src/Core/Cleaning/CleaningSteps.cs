@@ -53,7 +53,7 @@ public static class CleaningSteps
             "read-number",
             "Read a number",
             "Decimal sign: . or ,",
-            static (argument, _) => text => TextCleaning.ReadNumber(text, argument.Contains(',') ? ',' : '.')
+            static (argument, field) => text => TextCleaning.ReadNumber(text, argument.Contains(',') ? ',' : '.', field as AmountField)
         ),
         new("read-time", "Read a time of day", null, static (_, _) => TextCleaning.ReadTime),
         new("capitalise", "Capitalise words", null, static (_, _) => TextCleaning.Capitalise),

@@ -114,46 +114,43 @@ public static partial class TextCleaning
     public static string KeepDigits(string text) => string.Concat(text.Where(char.IsAsciiDigit));
 
     /// <summary>
-    /// Reads a number as people print it and writes it with a point: <c>1.234,50</c> → <c>1234.50</c>. A currency sign or
-    /// code beside it is dropped. What is not a number stays as it is.
+    /// Reads a number as people print it and writes it with a point: <c>1.234,50</c> → <c>1234.50</c>, <c>(5)</c> → <c>-5</c>. The sign that was
+    /// chosen decides, also where the other reading would be a number: with a comma, <c>1.234</c> is 1234. What is not a number stays as it is.
     /// </summary>
     /// <param name="text">The printed number.</param>
     /// <param name="decimalSign"><c>.</c> or <c>,</c>; the other one, blanks and apostrophes separate thousands.</param>
-    public static string ReadNumber(string text, char decimalSign)
+    /// <param name="amount">
+    /// The amount field that it is for, which keeps the currency that is printed, by its code or a sign that can mean one of its currencies
+    /// only; null for other fields, for which a currency is dropped.
+    /// </param>
+    public static string ReadNumber(string text, char decimalSign, AmountField? amount = null)
     {
-        if (PlainNumber().IsMatch(text))
-            return text;
-        var bare = Currency().Replace(text.Trim(), "");
-        var thousands = decimalSign == ',' ? '.' : ',';
-        var number = new StringBuilder(bare.Length);
-        // A separator of thousands stands before the decimals and is followed by three digits; elsewhere it is something else.
-        var (decimals, group) = (false, -1);
-        foreach (var c in bare)
+        var (bare, currency) = Currencies.Divided(text);
+        if (currency is null && Signed(bare) is var (sign, number) && sign.Length > 0)
         {
-            if (c == thousands || char.IsWhiteSpace(c) || c is '\'' or '’')
-            {
-                if (decimals || group is >= 0 and not 3)
-                    return text;
-                group = 0;
-                continue;
-            }
-            if (c == decimalSign)
-            {
-                if (group is >= 0 and not 3)
-                    return text;
-                decimals = true;
-                number.Append('.');
-                continue;
-            }
-            if (!decimals && group >= 0)
-                group++;
-            number.Append(c);
+            bare = number;
+            currency = amount is null ? sign : Currencies.OfSign(sign, amount.Currencies);
+            if (currency is null)
+                return text;
         }
-        if (!decimals && group is >= 0 and not 3)
+        else if (currency is not null && Currencies.PlacesOf(currency) is null)
             return text;
-        var read = number.ToString();
-        return PlainNumber().IsMatch(read) ? read : text;
+        if (Numbers.Plain(bare, decimalSign, decimalSign == ',' ? '.' : ',') is not { } plain)
+            return Written(bare) ? With(bare) : text;
+        // With a comma, “1.234” would be read as thousands the next time: a zero behind it says that these are decimals.
+        if (decimalSign == ',' && Numbers.Plain(plain, ',', '.') is not null && plain.Contains('.', StringComparison.Ordinal))
+            plain += "0";
+        return With(plain);
+
+        string With(string n) => amount is null || currency is null ? n : $"{n} {currency}";
     }
+
+    // A number that this step has written already.
+    private static bool Written(string text) => Numbers.Kept(text) is not null && PlainNumber().IsMatch(text);
+
+    // A currency sign before or behind a number, within a minus or parentheses too.
+    private static (string Sign, string Number) Signed(string text) =>
+        CurrencySign().Match(text) is { Success: true } sign ? (sign.Value, text.Remove(sign.Index, sign.Length)) : ("", text);
 
     /// <summary>
     /// A time of day as <c>HH:mm</c>, however clerks write it: 14.30, 1430, 14 h 30, 2.30 pm, 2 p.m., 14:30 Uhr; seconds are left out.
@@ -305,8 +302,8 @@ public static partial class TextCleaning
     [GeneratedRegex(@"^-?[0-9]+(\.[0-9]+)?$")]
     private static partial Regex PlainNumber();
 
-    [GeneratedRegex(@"^(?:[€$£]|[A-Z]{3}\b)\s*|\s*(?:[€$£]|\b[A-Z]{3})$")]
-    private static partial Regex Currency();
+    [GeneratedRegex(@"[€$£¥]")]
+    private static partial Regex CurrencySign();
 
     [GeneratedRegex(@"[\p{L}\p{Nd}']+")]
     private static partial Regex Words();

@@ -79,8 +79,8 @@ public static class CsvwExport
         }
         return field switch
         {
-            WholeNumberField number => Base("integer", ("minimum", number.Min), ("maximum", number.Max)),
-            DecimalField number => Base("decimal", ("minimum", number.Min), ("maximum", number.Max)),
+            WholeNumberField number => Base("integer", ("minimum", Limit(number.Min)), ("maximum", Limit(number.Max))),
+            DecimalField number => Base("decimal", ("minimum", Limit(number.Min)), ("maximum", Limit(number.Max))),
             DateField date => Base("date", ("format", "yyyy-MM-dd"), ("minimum", date.Min), ("maximum", date.Max)),
             TimeField time => Base("time", ("format", "HH:mm"), ("minimum", time.Min), ("maximum", time.Max)),
             YesNoField => Base("boolean", ("format", "yes|no")),
@@ -89,4 +89,6 @@ public static class CsvwExport
             _ => Base("string"),
         };
     }
+
+    private static string? Limit(string? text) => text is null ? null : Numbers.Canonical(text);
 }

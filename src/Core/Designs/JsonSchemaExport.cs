@@ -366,5 +366,5 @@ public static class JsonSchemaExport
         new([.. texts.Distinct(StringComparer.Ordinal).Select(s => (JsonNode)JsonValue.Create(s))]);
 
     private static decimal? Number(string? text) =>
-        decimal.TryParse(text, NumberStyles.Number, CultureInfo.InvariantCulture, out var n) ? n : null;
+        Numbers.Stored(text ?? "");
 }

@@ -77,6 +77,31 @@ public sealed record Condition(Joined Match, IReadOnlyList<Comparison> Compariso
     /// <summary>Every comparison holds.</summary>
     public static Condition When(string subject, Operator how, string value = "") => new(Joined.All, [new Comparison(subject, how, value)]);
 
+    /// <summary>The condition with the numbers in it as they are kept, however they were typed.</summary>
+    public Condition Canonical(TypeFields type) =>
+        this with
+        {
+            Comparisons =
+            [
+                .. Comparisons.Select(c =>
+                    type.Find(c.Subject) is { } field
+                        ? c with { Value = string.Join('|', c.Value.Split('|').Select(v => Canonical(field.Kind, v))) }
+                        : c
+                ),
+            ],
+        };
+
+    /// <summary>A value to compare with as values of a kind are kept; what is no number of a number field stays as it is.</summary>
+    internal static string Canonical(FieldKind kind, string value)
+    {
+        if (kind is FieldKind.WholeNumber or FieldKind.Decimal)
+            return Numbers.Canonical(value);
+        if (kind != FieldKind.Amount)
+            return value;
+        var (number, currency) = Currencies.Divided(value);
+        return currency is null ? Numbers.Canonical(value) : $"{Numbers.Canonical(number)} {currency}";
+    }
+
     /// <summary>The condition in words, with field labels.</summary>
     public string InWords(TypeFields type)
     {
@@ -146,6 +171,10 @@ public sealed record Condition(Joined Match, IReadOnlyList<Comparison> Compariso
             if (ordered && FieldParsing.Order(field.Kind, c.Value.Trim()) is null)
                 return $"The condition compares {field.Label} with “{c.Value}”, which is not a "
                     + $"{(field.Kind is FieldKind.Date or FieldKind.Time ? FieldKindNames.Of(field.Kind) : "number")}.";
+            if (SearchKey.IsNumber(field.Kind))
+                foreach (var value in c.Operator == Operator.OneOf ? c.Value.Split('|') : [c.Value])
+                    if (Numbers.Typed(Currencies.Divided(value).Number, out var problem) is null)
+                        return $"The condition on {field.Label}: {problem}";
             if (c.Operator == Operator.Within && field.Kind is not (FieldKind.Term or FieldKind.Terms))
                 return $"{field.Label} is not a term, so it has no branches.";
         }

@@ -20,6 +20,42 @@ public static class Currencies
     /// <summary>Decimal places of a currency's minor unit; null when there is no such currency.</summary>
     public static int? PlacesOf(string code) => Places.TryGetValue(code, out var places) ? places : null;
 
+    /// <summary>A text as a number and the currency beside it, by its code; the currency is null when there is none.</summary>
+    public static (string Number, string? Currency) Divided(string text)
+    {
+        var bare = text.Trim();
+        if (bare.Length > Code && IsCode(bare[^Code..]) && !char.IsLetter(bare[^(Code + 1)]))
+            return (bare[..^Code].Trim(), bare[^Code..].ToUpperInvariant());
+        return bare.Length > Code && IsCode(bare[..Code]) && !char.IsLetter(bare[Code])
+            ? (bare[Code..].Trim(), bare[..Code].ToUpperInvariant())
+            : (bare, null);
+    }
+
+    /// <summary>
+    /// The currency that a sign stands for: of the given ones, or where none are given, of all; null when it can be several or none.
+    /// </summary>
+    /// <param name="sign">A sign such as <c>£</c>.</param>
+    /// <param name="allowed">Codes to choose from; null or empty for any.</param>
+    public static string? OfSign(string sign, IReadOnlyList<string>? allowed)
+    {
+        if (!Signs.TryGetValue(sign, out var codes))
+            return null;
+        var possible = allowed is { Count: > 0 } ? codes.Where(allowed.Contains).ToArray() : codes;
+        return possible is [var one] ? one : null;
+    }
+
+    private const int Code = 3;
+
+    private static bool IsCode(string text) => text.All(char.IsAsciiLetter);
+
+    private static readonly Dictionary<string, string[]> Signs = new(StringComparer.Ordinal)
+    {
+        ["€"] = ["EUR"],
+        ["£"] = ["GBP"],
+        ["$"] = ["USD", "AUD", "CAD", "HKD", "NZD", "SGD", "TWD"],
+        ["¥"] = ["JPY", "CNY"],
+    };
+
     private static Dictionary<string, int> Make()
     {
         var places = TwoPlaces.Split(' ').ToDictionary(c => c, _ => 2, StringComparer.Ordinal);

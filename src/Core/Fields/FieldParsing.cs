@@ -124,14 +124,8 @@ public static class FieldParsing
         {
             FieldKind.Date => TryDate(text ?? "", out var date) ? date.DayNumber : null,
             FieldKind.Time => TryTime(text ?? "", out var minutes) ? minutes : null,
-            FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount => decimal.TryParse(
-                text,
-                NumberStyles.Number,
-                CultureInfo.InvariantCulture,
-                out var number
-            )
-                ? number
-                : null,
+            FieldKind.WholeNumber or FieldKind.Decimal => Numbers.Stored(text ?? ""),
+            FieldKind.Amount => Numbers.Stored(Currencies.Divided(text ?? "").Number),
             _ => null,
         };
 

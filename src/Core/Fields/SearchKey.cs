@@ -102,11 +102,8 @@ public static class SearchKey
 
     private static object? Number(string text)
     {
-        // An amount has its currency behind it.
-        var end = text.AsSpan().TrimEnd();
-        while (end.Length > 0 && !char.IsAsciiDigit(end[^1]))
-            end = end[..^1];
-        if (!decimal.TryParse(end, NumberStyles.Number, CultureInfo.InvariantCulture, out var number))
+        // An amount has its currency beside it.
+        if (Numbers.Typed(Currencies.Divided(text).Number) is not { } number)
             return null;
         return decimal.IsInteger(number) && number is >= long.MinValue and <= long.MaxValue ? (long)number : (double)number;
     }

@@ -1,3 +1,5 @@
+using System.Text;
+using AnyAscii;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Fields;
@@ -5,12 +7,33 @@ namespace ClearLexicon.Core.Fields;
 /// <summary>Keys of fields, vocabularies and tables, made from their names.</summary>
 public static class ShortName
 {
-    /// <summary>Makes a key from a label: <c>"Gross tonnage (GT)"</c> → <c>gross-tonnage-gt</c>.</summary>
+    private const int Longest = 40;
+
+    /// <summary>
+    /// Makes a key from a label of any script: <c>"Gross tonnage (GT)"</c> → <c>gross-tonnage-gt</c>, <c>"名前"</c> → <c>mingqian</c>; signs that
+    /// no script of letters has are named by their number. Empty only for a label of nothing but blanks.
+    /// </summary>
     public static string From(string label)
     {
-        var key = string.Concat(Folding.Fold(label).Select(c => char.IsAsciiLetterOrDigit(c) ? c : '-')).Trim('-');
+        var key = Ascii(Folding.Fold(label));
+        // What is left of “名前 2” would be the number alone: other scripts are written with Latin letters.
+        if (key.Length == 0 || Folding.Fold(label).Any(c => c > 127 && char.IsLetter(c)))
+            key = Ascii(Folding.Fold(Latin(label)));
+        if (key.Length == 0 && label.Trim().Length > 0)
+            key = "sign-" + string.Join('-', label.Trim().EnumerateRunes().Take(4).Select(r => $"{r.Value:x}"));
         if (key.Length > 0 && char.IsAsciiDigit(key[0]))
             key = "n-" + key;
-        return key.Length > 40 ? key[..40].Trim('-') : key;
+        return key.Length > Longest ? key[..Longest].Trim('-') : key;
+    }
+
+    private static string Ascii(string folded) =>
+        string.Concat(folded.Select(c => char.IsAsciiLetterOrDigit(c) ? c : '-')).Trim('-');
+
+    private static string Latin(string label)
+    {
+        var latin = new StringBuilder(label.Length);
+        foreach (var rune in label.EnumerateRunes())
+            latin.Append(rune.Value < 128 || !Rune.IsLetterOrDigit(rune) ? rune.ToString() : rune.ToString().Transliterate());
+        return latin.ToString();
     }
 }

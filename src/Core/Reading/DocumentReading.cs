@@ -193,10 +193,10 @@ public static class DocumentReading
         {
             var role = number == last && claim.Asks(PageRole.Last) ? PageRole.Last : PageRole.Following;
             var page = number == claimed ? claim : Recognition.Try(text, claim.Reader, context.Pictures, number);
-            if (number == claimed && role == PageRole.Following || !page.Asks(role) || page.HoldsAs(role))
+            if (number == claimed && role == PageRole.Following || page.FailingAs(role) is not [var failing, ..])
                 continue;
             var kind = role == PageRole.Last ? "the last page" : "a following page";
-            yield return $"Page {number} does not look like {kind} of {claim.Reader.Name}: {page.FailingAs(role)[0].Says}.";
+            yield return $"Page {number} does not look like {kind} of {claim.Reader.Name}: {failing.Says}.";
         }
     }
 

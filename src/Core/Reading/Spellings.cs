@@ -129,7 +129,7 @@ internal sealed class Spellings
                 if (FieldParsing.TryDate(text.Trim(), out var date))
                     AddDate(date);
                 else if (
-                    decimal.TryParse(number, NumberStyles.Number, CultureInfo.InvariantCulture, out var value)
+                    Numbers.Kept(number) is { } value
                     && field?.Kind is not (FieldKind.Text or FieldKind.Identifier)
                 )
                     AddNumber(value);

@@ -81,7 +81,7 @@ public static class Conditions
             return (record, _) => record[at].Text.StartsWith(values[0], StringComparison.OrdinalIgnoreCase);
         // Equal by the same key as uniqueness; what the field's kind cannot read is compared as it was written.
         var (kind, reader) = (field.Kind, new FieldReader(field with { Cleaning = null }, vocabularies));
-        var wanted = values.Select(reader.Read).Where(v => v.IsGood).ToArray();
+        var wanted = values.Select(v => reader.Read(Condition.Canonical(kind, v))).Where(v => v.IsGood).ToArray();
         if (wanted.Length < values.Length)
             return (record, _) => values.Contains(record[at].Text, StringComparer.OrdinalIgnoreCase) != not;
         return (record, _) =>
@@ -98,9 +98,11 @@ public static class Conditions
     private static Holds Ordered(Operator how, int at, FieldKind kind, string value)
     {
         var limit = FieldParsing.Order(kind, value)!.Value;
+        // An amount with a currency is above or below others of that currency only.
+        var currency = kind == FieldKind.Amount ? Currencies.Divided(value).Currency : null;
         return (record, _) =>
         {
-            if (!record[at].IsGood)
+            if (!record[at].IsGood || currency is not null && record[at].Currency != currency)
                 return false;
             var order = FieldParsing.Order(kind, record[at]).CompareTo(limit);
             return how switch

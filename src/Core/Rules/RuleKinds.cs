@@ -69,7 +69,7 @@ public static class RuleKinds
     }
 
     internal static decimal? Number(string text) =>
-        decimal.TryParse(text, NumberStyles.Number, CultureInfo.InvariantCulture, out var n) ? n : null;
+        Numbers.Stored(text);
 
-    internal static string Text(decimal number) => number.ToString("0.#############################", CultureInfo.InvariantCulture);
+    internal static string Text(decimal number) => Numbers.Text(number);
 }

@@ -142,7 +142,7 @@ public sealed record NumberBlank(string Name, string Label) : RuleParameter(Name
 
     /// <inheritdoc/>
     public override string? Finding(Rule rule, TypeFields type) =>
-        Text(rule).Length == 0 || Of(rule) is not null ? null : $"{Label}: “{Text(rule)}” is not a number.";
+        Text(rule).Length == 0 || Numbers.Typed(Text(rule), out var problem) is not null ? null : $"{Label}: {problem}";
 }
 
 /// <summary>A blank for a date; may stay empty.</summary>

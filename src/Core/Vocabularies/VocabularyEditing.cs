@@ -12,6 +12,13 @@ public sealed record VocabularyChange(
     IReadOnlyList<(string Old, string New)> Relabelled
 )
 {
+    /// <summary>Why it cannot be made; null when it can.</summary>
+    public string? Problem { get; private init; }
+
+    /// <summary>A change that cannot be made, since a term that it is about is not there.</summary>
+    public static VocabularyChange OfNothing { get; } =
+        new("", [], [], []) { Problem = "This term is not there any more: somebody has merged, rejected or removed it. Nothing was changed." };
+
     /// <summary>The vocabulary after the change; new terms stand at the end.</summary>
     public Vocabulary Apply(Vocabulary vocabulary)
     {
@@ -37,7 +44,7 @@ public static class VocabularyEditing
     /// </summary>
     public static VocabularyChange Put(VocabularyIndex index, Term term)
     {
-        var old = index.OfId(term.Id) is >= 0 and var at ? index.Vocabulary.Terms[at] : null;
+        var old = index.TermOfId(term.Id);
         if (
             old is not null
             && Folding.Fold(old.Label) != Folding.Fold(term.Label)
@@ -57,8 +64,8 @@ public static class VocabularyEditing
     /// </summary>
     public static VocabularyChange Merge(VocabularyIndex index, string from, string into)
     {
-        Term gone = index.Vocabulary.Terms[index.OfId(from)],
-            kept = index.Vocabulary.Terms[index.OfId(into)];
+        if (index.TermOfId(from) is not { } gone || index.TermOfId(into) is not { } kept || from == into)
+            return VocabularyChange.OfNothing;
         var spellings = kept
             .Variants.Append(gone.Label)
             .Concat(gone.Variants)
@@ -95,7 +102,8 @@ public static class VocabularyEditing
     /// <summary>Splits variants off into a term of their own beside the first one. Documents stay with the first.</summary>
     public static VocabularyChange Split(VocabularyIndex index, string id, string label, IReadOnlyCollection<string> variants, string newId)
     {
-        var term = index.Vocabulary.Terms[index.OfId(id)];
+        if (index.TermOfId(id) is not { } term)
+            return VocabularyChange.OfNothing;
         var stays = term with { Variants = [.. term.Variants.Where(v => !variants.Contains(v) && Folding.Fold(v) != Folding.Fold(label))] };
         var split = new Term(label, [.. variants.Where(v => Folding.Fold(v) != Folding.Fold(label))])
         {
@@ -114,14 +122,16 @@ public static class VocabularyEditing
     /// <summary>Moves a term below another, or to the top.</summary>
     public static VocabularyChange Move(VocabularyIndex index, string id, string? below)
     {
-        var term = index.Vocabulary.Terms[index.OfId(id)];
+        if (index.TermOfId(id) is not { } term || below is not null && index.TermOfId(below) is null)
+            return VocabularyChange.OfNothing;
         return new VocabularyChange($"moved “{term.Label}”", [term with { Broader = below is null ? [] : [below] }], [], []);
     }
 
     /// <summary>Retires a term, perhaps with the one to be used instead, or brings it back. Documents keep their label.</summary>
     public static VocabularyChange SetStatus(VocabularyIndex index, string id, TermStatus status, string? replacedBy)
     {
-        var term = index.Vocabulary.Terms[index.OfId(id)];
+        if (index.TermOfId(id) is not { } term)
+            return VocabularyChange.OfNothing;
         var what = status switch
         {
             TermStatus.Retired => "retired",
@@ -139,8 +149,8 @@ public static class VocabularyEditing
     /// <summary>Rejects a proposed term: documents take the replacement, its spelling leads nowhere.</summary>
     public static VocabularyChange Reject(VocabularyIndex index, string id, string replacement)
     {
-        Term gone = index.Vocabulary.Terms[index.OfId(id)],
-            kept = index.Vocabulary.Terms[index.OfId(replacement)];
+        if (index.TermOfId(id) is not { } gone || index.TermOfId(replacement) is not { } kept)
+            return VocabularyChange.OfNothing;
         return new VocabularyChange($"rejected “{gone.Label}” for “{kept.Label}”", [], [id], [(gone.Label, kept.Label)]);
     }
 }

@@ -62,6 +62,9 @@ public sealed class VocabularyIndex
     /// <summary>Position of the term with an id, or -1.</summary>
     public int OfId(string id) => _byId.TryGetValue(id, out var i) ? i : -1;
 
+    /// <summary>The term with an id; null when there is none.</summary>
+    public Term? TermOfId(string id) => OfId(id) is >= 0 and var at ? Vocabulary.Terms[at] : null;
+
     /// <summary>Position of a term by id or any spelling, or -1.</summary>
     public int IndexOfAny(string name) => OfId(name) is >= 0 and var i ? i : IndexOf(name);
 

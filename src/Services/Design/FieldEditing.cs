@@ -25,9 +25,12 @@ public static class FieldEditing
     /// <summary>Adds a field (empty key) or puts one in place of another. Rules and convention follow a changed key.</summary>
     public static Result<DocumentType> Put(DocumentType type, string key, Field field)
     {
+        if (field.Key.Length == 0)
+            return Result<DocumentType>.Not("A field needs a label.");
         if (type.Fields.Any(f => f.Key == field.Key && f.Key != key))
             return Result<DocumentType>.Not($"There is a field with the key “{field.Key}” already.");
-        var at = type.OrdinalOf(key);
+        field = Canonical(type, field);
+        var at = key.Length == 0 ? -1 : type.OrdinalOf(key);
         var changed = type with { Fields = at < 0 ? [.. type.Fields, field] : [.. type.Fields.Select((f, i) => i == at ? field : f)] };
         return at < 0 || field.Key == key ? changed : Rename(changed, key, field.Key);
     }
@@ -35,6 +38,10 @@ public static class FieldEditing
     /// <summary>Narrows an inherited field; one that narrows nothing is taken back.</summary>
     public static DocumentType Tighten(DocumentType type, Tightening tightening)
     {
+        if (tightening is { Min: { } least })
+            tightening = tightening with { Min = Numbers.Canonical(least) };
+        if (tightening is { Max: { } most })
+            tightening = tightening with { Max = Numbers.Canonical(most) };
         var others = type.Tightened.Where(t => t.Field != tightening.Field);
         return type with { Tightened = tightening == new Tightening(tightening.Field) ? [.. others] : [.. others, tightening] };
     }
@@ -48,6 +55,7 @@ public static class FieldEditing
     {
         if (RuleKinds.Finding(rule, whole) is { } finding)
             return Result<DocumentType>.Not(finding);
+        rule = Canonical(whole, rule);
         return type with { Rules = id.Length == 0 ? [.. type.Rules, rule] : [.. type.Rules.Select(r => r.Id == id ? rule : r)] };
     }
 
@@ -62,6 +70,30 @@ public static class FieldEditing
         fields.RemoveAt(at);
         fields.Insert(Math.Clamp(to, 0, fields.Count), field);
         return type with { Fields = fields };
+    }
+
+    // Numbers are kept in one form, however the steward types them.
+    private static Field Canonical(DocumentType type, Field field)
+    {
+        if (field.RequiredWhen is { } when)
+            field = field with { RequiredWhen = when.Canonical(type) };
+        return field is RangedField ranged && SearchKey.IsNumber(field.Kind)
+            ? ranged with
+            {
+                Min = ranged.Min is { } least ? Numbers.Canonical(least) : null,
+                Max = ranged.Max is { } most ? Numbers.Canonical(most) : null,
+            }
+            : field;
+    }
+
+    private static Rule Canonical(DocumentType type, Rule rule)
+    {
+        var numbers = RuleKinds.Find(rule.Kind)!.Parameters.Where(p => p.Kind == ParameterKind.Number).Select(p => p.Name).ToHashSet();
+        return rule with
+        {
+            Parameters = rule.Parameters.ToDictionary(p => p.Key, p => numbers.Contains(p.Key) ? Numbers.Canonical(p.Value) : p.Value),
+            When = rule.When?.Canonical(type),
+        };
     }
 
     private static DocumentType Rename(DocumentType type, string from, string to) =>

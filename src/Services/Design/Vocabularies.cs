@@ -104,6 +104,8 @@ public sealed class Vocabularies(
                     return running;
                 var index = new VocabularyIndex(vocabulary);
                 var made = change(index);
+                if (made.Problem is { } impossible)
+                    return impossible;
                 // Findings that stood before are not this change's doing.
                 var before = VocabularyCheck.Findings(vocabulary).ToHashSet(StringComparer.Ordinal);
                 if (VocabularyCheck.Findings(made.Apply(vocabulary)).FirstOrDefault(f => !before.Contains(f)) is { } finding)

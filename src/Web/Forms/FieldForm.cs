@@ -133,6 +133,8 @@ public sealed class FieldForm(Form form)
     private Field ReadKind(FieldKind kind, string key, string label, Field? was)
     {
         var field = Field.Of(kind, key, label);
+        if (SearchKey.IsNumber(kind))
+            form.RefuseUnlessNumbers("min", "max");
         if (field is RangedField ranged)
             field = ranged with { Min = form.Text("min"), Max = form.Text("max") };
         switch (field)

@@ -1,3 +1,4 @@
+using ClearLexicon.Core.Fields;
 using Microsoft.Extensions.Primitives;
 
 namespace ClearLexicon.Web.Forms;
@@ -66,6 +67,14 @@ public sealed class Form
             return number;
         Refuse(name, $"“{text}” is not a number of {of}.");
         return null;
+    }
+
+    /// <summary>Notes which of some blanks hold a text that is no number, or could be two.</summary>
+    public void RefuseUnlessNumbers(params string[] names)
+    {
+        foreach (var name in names)
+            if (Text(name) is { } text && Numbers.Typed(text, out var problem) is null)
+                Refuse(name, problem!);
     }
 
     /// <summary>One of the words of an enumeration; another when it is none of them.</summary>

@@ -229,7 +229,7 @@ public static class Registration
             o.ValueCountLimit = 5_000;
             o.ValueLengthLimit = UploadLimits.TextCharacters;
         });
-        services.AddRazorPages(o =>
+        var pages = services.AddRazorPages(o =>
         {
             o.Conventions.AuthorizeFolder("/Design", "design");
             o.Conventions.AuthorizeFolder("/Readers", "design");
@@ -250,6 +250,7 @@ public static class Registration
             o.Conventions.ConfigureFilter(new GivenValues());
             o.Conventions.ConfigureFilter(new Microsoft.AspNetCore.Mvc.ServiceFilterAttribute<ExportNotes>());
         });
+        pages.AddMvcOptions(o => o.ModelMetadataDetailsProviders.Add(new EmptyTexts()));
     }
 
     /// <summary>Takes back interrupted filings, fills the demo, goes on with files that were waiting.</summary>

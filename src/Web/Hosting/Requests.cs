@@ -6,6 +6,7 @@ using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
+using Microsoft.AspNetCore.Mvc.ModelBinding.Metadata;
 
 namespace ClearLexicon.Web.Hosting;
 
@@ -100,6 +101,26 @@ internal sealed class ExportNotes(Ledger ledger) : IAlwaysRunResultFilter
     }
 
     public void OnResultExecuted(ResultExecutedContext context) { }
+}
+
+/// <summary>An empty blank is an empty text wherever null is not expected; the framework would bind it to null.</summary>
+internal sealed class EmptyTexts : IDisplayMetadataProvider
+{
+    private static readonly NullabilityInfoContext Nullability = new();
+
+    public void CreateDisplayMetadata(DisplayMetadataProviderContext context)
+    {
+        if (context.Key.ModelType != typeof(string))
+            return;
+        lock (Nullability)
+            if (
+                (context.Key.PropertyInfo is { } property ? Nullability.Create(property)
+                : context.Key.ParameterInfo is { } parameter ? Nullability.Create(parameter)
+                : null)
+                is { WriteState: NullabilityState.NotNull }
+            )
+                context.DisplayMetadata.ConvertEmptyStringToNull = false;
+    }
 }
 
 /// <summary>A page handler is not called without a value that it cannot do without.</summary>

@@ -84,7 +84,8 @@ internal static class Rows
         column.Kind is FieldKind.Decimal or FieldKind.WholeNumber or FieldKind.Amount
             ? TextCleaning.ReadNumber(
                 raw,
-                raw.LastIndexOf(',') > raw.LastIndexOf('.') && raw.Length - raw.LastIndexOf(',') != 4 ? ',' : '.'
+                raw.LastIndexOf(',') > raw.LastIndexOf('.') && raw.Length - raw.LastIndexOf(',') != 4 ? ',' : '.',
+                column as AmountField
             )
             : raw;
 

@@ -4,7 +4,8 @@ namespace ClearLexicon.Core.Rules;
 
 /// <summary>
 /// Parts add up to a total within a tolerance, both in the fields' own unit. A part is a field, or the sum of a table's
-/// column. An empty part counts as zero; the rule holds when the total is empty, no part is filled, or any part cannot be read.
+/// column. An empty part counts as zero, a table without rows too; only an empty or unreadable total is left to other rules. Amounts add up
+/// in one currency only, and what cannot be read cannot be added up: the rule says so.
 /// </summary>
 public sealed class AddsUp : IRuleKind
 {
@@ -40,39 +41,53 @@ public sealed class AddsUp : IRuleKind
         var tolerance = Within(rule);
         var label = Total.LabelIn(rule, scope.Type);
         var names = string.Join(" + ", Parts.Of(rule).Select(scope.Type.LabelOf));
+        var labels = Parts.Of(rule).Select(scope.Type.LabelOf).ToArray();
         return (record, _) =>
         {
             if (!record[total].IsGood)
                 return null;
             var sum = 0m;
-            var any = false;
-            foreach (var (field, column) in parts)
+            for (var i = 0; i < parts.Length; i++)
             {
+                var (field, column) = parts[i];
                 if (record[field].State == ValueState.Unreadable)
-                    return null;
+                    return rule.Found(new CannotBeAdded(labels[i], label), Total.Of(rule));
                 if (column < 0)
                 {
-                    if (!Exact.TryAdd(sum, record[field].Number, out sum))
-                        return rule.Found(new TooLarge(names), Total.Of(rule));
-                    any |= record[field].IsGood;
+                    if (Added(record[field], record[total], ref sum, i) is { } problem)
+                        return problem;
                     continue;
                 }
                 foreach (var row in record[field].Rows)
-                {
-                    if (row[column].State == ValueState.Unreadable)
-                        return null;
-                    if (!Exact.TryAdd(sum, row[column].Number, out sum))
-                        return rule.Found(new TooLarge(names), Total.Of(rule));
-                    any |= row[column].IsGood;
-                }
+                    if (Added(row[column], record[total], ref sum, i) is { } problem)
+                        return problem;
             }
-            return !any || Exact.Distance(sum, record[total].Number) <= tolerance
+            return Exact.Distance(sum, record[total].Number) <= tolerance
                 ? null
                 : rule.Found(new DoesNotAddUp(sum, label, record[total].Text), Total.Of(rule));
         };
+
+        Problem? Added(in FieldValue part, in FieldValue whole, ref decimal sum, int i) =>
+            part.State == ValueState.Unreadable ? rule.Found(new CannotBeAdded(labels[i], label), Total.Of(rule))
+            : part.Currency is { } a && whole.Currency is { } b && a != b
+                ? rule.Found(new CurrenciesDiffer(labels[i], label), Total.Of(rule))
+            : !Exact.TryAdd(sum, part.Number, out sum) ? rule.Found(new TooLarge(names), Total.Of(rule))
+            : null;
     }
 
     private static decimal Within(Rule rule) => Math.Abs(Tolerance.Of(rule) ?? 0);
+}
+
+/// <summary>A part that cannot be read, so that nobody knows whether the total is right.</summary>
+public sealed record CannotBeAdded(string Part, string Label) : ProblemKind("cannot-be-added")
+{
+    internal override string In(string language) =>
+        language switch
+        {
+            "de" => $"{Label} kann nicht nachgerechnet werden, weil {Part} nicht gelesen werden kann.",
+            "fr" => $"{Label} ne peut pas être recalculé, car {Part} ne peut pas être lu.",
+            _ => $"{Label} cannot be checked, because {Part} cannot be read.",
+        };
 }
 
 /// <summary>Parts and their total disagree.</summary>

@@ -33,7 +33,7 @@ public sealed class DecimalPlaces : IRuleKind
         var at = Subject.At(rule, scope.Type);
         var most = Most.Count(rule)!.Value;
         var found = rule.Found(new TooManyPlaces(Subject.LabelIn(rule, scope.Type), most), Subject.Of(rule));
-        return (record, _) => record[at].IsGood && record[at].Number.Scale > most ? found : null;
+        return (record, _) => record[at].IsGood && Numbers.Places(record[at].Number) > most ? found : null;
     }
 
     /// <inheritdoc/>

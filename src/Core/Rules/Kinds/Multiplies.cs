@@ -44,6 +44,8 @@ public sealed class Multiplies : IRuleKind
             {
                 if (!record[factor].IsGood)
                     return null;
+                if (record[factor].Currency is { } a && record[at].Currency is { } b && a != b)
+                    return rule.Found(new CurrenciesDiffer(scope.Type.Fields[factor].Label, label), Product.Of(rule));
                 if (!Exact.TryMultiply(product, record[factor].Number, out product))
                     return rule.Found(new TooLarge(names), Product.Of(rule));
             }

@@ -243,8 +243,12 @@ public sealed partial class TypeModel
 
     public IActionResult OnPostFilling(string code)
     {
-        var filling = new FillingForm(Posted).Read();
-        var at = SentNumber("at");
+        var (filling, at) = (FillingForm.Read(Posted), SentNumber("at"));
+        if (Posted.Problem is { } wrong)
+        {
+            (Problem, TypedFilling) = (wrong, ($"{at}" is { Length: > 0 } id ? id : "new", Posted));
+            return Load(code);
+        }
         Change(
             code,
             "changed a filling",
@@ -256,6 +260,19 @@ public sealed partial class TypeModel
         );
         return Load(code);
     }
+
+    /// <summary>The columns of the table that is chosen for a filling.</summary>
+    public IActionResult OnGetFillingColumns(string code, string filling, string? table) =>
+        Load(code) is NotFoundResult gone
+            ? gone
+            : Partial(
+                "Design/_FillingColumns",
+                FillingAs(
+                    filling,
+                    Type.Fillings.Where((f, i) => $"{i}" == filling && f.Table == table).FirstOrDefault()
+                        ?? new Filling(table ?? "", new Dictionary<string, string>(), new Dictionary<string, string>(), false)
+                )
+            );
 
     public IActionResult OnPostRemoveFilling(string code, int at)
     {

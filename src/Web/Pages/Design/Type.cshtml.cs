@@ -56,6 +56,26 @@ public sealed partial class TypeModel(Designs designs, Drafts drafts, NewFields 
 
     public Dictionary<string, List<string>> ReadBy { get; private set; } = [];
 
+    /// <summary>A filling as it was typed and could not be taken.</summary>
+    public (string Id, Form Form)? TypedFilling { get; private set; }
+
+    /// <summary>A filling as its form shows it; null for a new one.</summary>
+    public FillingView FillingAs(string id, Filling? filling)
+    {
+        var form =
+            TypedFilling is { } typed && typed.Id == id ? typed.Form
+            : FillingForm.Write(
+                filling ?? new Filling("", new Dictionary<string, string>(), new Dictionary<string, string>(), false),
+                Tables
+            );
+        return new FillingView(
+            id,
+            form,
+            [.. Whole.Fields.Where(f => f.Kind != FieldKind.Table)],
+            Tables.GetValueOrDefault(form["table"].Text)
+        );
+    }
+
     /// <summary>Guesses from a paste, waiting to be added.</summary>
     public IReadOnlyList<GuessedField> Guesses { get; private set; } = [];
 

@@ -85,20 +85,22 @@ public sealed class VocabularyModel(Designs designs, Vocabularies vocabularies) 
         Apply(
             key,
             index =>
-                VocabularyEditing.Put(
-                    index,
-                    index.Vocabulary.Terms[index.OfId(term)] with
-                    {
-                        Label = Sent("label").Trim(),
-                        Variants = Lines("variants"),
-                        Code = Note("code"),
-                        Note = Note("note"),
-                        Words = words,
-                        Broader = Names(index, "broader"),
-                        Related = Names(index, "related"),
-                        LabelLanguage = null,
-                    }
-                ),
+                index.TermOfId(term) is { } known
+                    ? VocabularyEditing.Put(
+                        index,
+                        known with
+                        {
+                            Label = Sent("label").Trim(),
+                            Variants = Lines("variants"),
+                            Code = Note("code"),
+                            Note = Note("note"),
+                            Words = words,
+                            Broader = Names(index, "broader"),
+                            Related = Names(index, "related"),
+                            LabelLanguage = null,
+                        }
+                    )
+                    : VocabularyChange.OfNothing,
             "Kept."
         );
         return Load(key, null, term);
