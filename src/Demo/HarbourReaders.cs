@@ -101,9 +101,9 @@ public static class HarbourReaders
 
     internal static Box Find(PageText page, string phrase)
     {
-        var words = phrase.Split(' ').Select(Folding.Fold).ToArray();
+        var words = phrase.Split(' ').Select(Folding.Letters).ToArray();
         for (var at = 0; at + words.Length <= page.Words.Count; at++)
-            if (words.Select((w, i) => Folding.Fold(page.Words[at + i].Text) == w).All(same => same))
+            if (words.Select((w, i) => Folding.Letters(page.Words[at + i].Text) == w).All(same => same))
                 return Box.Around(page.Words.Skip(at).Take(words.Length).Select(w => w.Box))!.Value;
         throw new InvalidOperationException($"“{phrase}” is not on the page.");
     }

@@ -50,11 +50,11 @@ public class RowSearchTests
         for (var n = 0; n < 500; n++)
         {
             var typed = Word();
-            var folded = Folding.Fold(typed);
+            var folded = Folding.Letters(typed);
             var expected =
                 folded.Length < RowSearch.Fewest
                     ? []
-                    : rows.Where(r => r.Any(c => (" " + Folding.Fold(c)).Contains(" " + folded, StringComparison.Ordinal)))
+                    : rows.Where(r => r.Any(c => (" " + Folding.Letters(c)).Contains(" " + folded, StringComparison.Ordinal)))
                         .Select(r => r[0]);
             Assert.Equal(expected.Order(), search.Find(typed, 1000).Select(r => r[0]).Order());
         }

@@ -100,7 +100,7 @@ public static class TypeFromPages
 
     private static bool Repeat(List<string> given)
     {
-        var terms = given.Select(Folding.Fold).Distinct(StringComparer.Ordinal).ToList();
+        var terms = given.Select(Folding.Letters).Distinct(StringComparer.Ordinal).ToList();
         return given.Count >= Telling
             && terms.Count > 1
             && terms.Count <= Math.Min(MostTerms, given.Count / 2)

@@ -44,6 +44,8 @@ public sealed record Question(bool Any, IReadOnlyList<FieldCondition> Conditions
             var dated = condition with { Text = Day(condition.Text, today), To = Day(condition.To, today) };
             return dated.How == Look.Is && dated.Text.Length < 10 ? dated with { How = Look.Between, To = dated.Text } : dated;
         }
+        if (condition.Kind == FieldKind.Amount)
+            return InCurrency(condition);
         if (condition.Kind == FieldKind.Time)
             return condition with { Text = Time(condition.Text), To = Time(condition.To) };
         if (
@@ -60,6 +62,34 @@ public sealed record Question(bool Any, IReadOnlyList<FieldCondition> Conditions
             _ => condition,
         };
     }
+
+    // An amount with a currency is asked among the amounts of that currency.
+    private static FieldCondition InCurrency(FieldCondition condition)
+    {
+        string[] given = [condition.Text, condition.To, .. condition.Values];
+        if (given.Select(g => Currencies.Divided(g).Currency).FirstOrDefault(c => c is not null) is not { } currency)
+            return condition;
+        var asked = condition with { Field = SearchKey.InCurrency(condition.Field), Kind = FieldKind.Text };
+        string In(string text, int by = 0) =>
+            SearchKey.OfAmount(Currencies.Divided(text).Currency is null ? $"{text} {currency}" : text, by) ?? "";
+        var (least, most) = (In($"-1{Zeros} {currency}"), In($"1{Zeros} {currency}"));
+        return condition.How switch
+        {
+            Look.OneOf => asked with { Values = [.. condition.Values.Select(v => In(v))] },
+            Look.Between => asked with
+            {
+                Text = condition.Text.Length > 0 ? In(condition.Text) : least,
+                To = condition.To.Length > 0 ? In(condition.To) : most,
+            },
+            Look.Before => asked with { How = Look.Between, Text = least, To = In(condition.Text, -1) },
+            Look.After => asked with { How = Look.Between, Text = In(condition.Text, 1), To = most },
+            Look.IsNot => asked with { Text = In(condition.Text) },
+            _ => asked with { How = Look.Is, Text = In(condition.Text) },
+        };
+    }
+
+    // Beyond every amount.
+    private const string Zeros = "000000000000000000";
 
     private static string Time(string text) => FieldParsing.Parse(FieldKind.Time, text, null).Text;
 

@@ -291,6 +291,8 @@ public static class QuestionText
                 if (values.Count > Question.MostValues)
                     return Fail(_at, $"A condition names at most {Question.MostValues:N0} values.");
             } while (_at < _text.Length && _text[_at] == ',' && _at++ >= 0);
+            if (condition.Kind == FieldKind.Amount && values.Select(v => Currencies.Divided(v).Currency is null).Distinct().Count() > 1)
+                return Fail(_at, "Write a currency behind each amount, or behind none.");
             return condition with { Values = values };
         }
 
@@ -329,11 +331,12 @@ public static class QuestionText
                 ? IsDay(value)
                     ? null
                     : $"“{value}” is not a day. Write 2024-03-05, 2024-03, 2024, today, or 30 days ago."
-                : kind == FieldKind.Time && !FieldParsing.TryTime(value, out _)
-                    ? $"“{value}” is not a time. Write 14:30."
-                    : kind is FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount && !SearchKey.IsKeyNumber(kind, value)
-                        ? $"“{value}” is not a number."
-                        : null;
+                : kind == FieldKind.Time && !FieldParsing.TryTime(value, out _) ? $"“{value}” is not a time. Write 14:30."
+                : !SearchKey.IsNumber(kind) ? null
+                : kind == FieldKind.Amount && Currencies.Divided(value).Currency is { } code && Currencies.PlacesOf(code) is null
+                    ? $"“{code}” is not a currency."
+                : Numbers.Typed(kind == FieldKind.Amount ? Currencies.Divided(value).Number : value, out var problem) is null ? problem
+                : null;
 
         private static bool IsDay(string value) =>
             RelativeDate.On(value, new DateOnly(2000, 1, 1)) is not null

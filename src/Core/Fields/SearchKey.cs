@@ -5,8 +5,8 @@ using ClearLexicon.Core.Vocabularies;
 namespace ClearLexicon.Core.Fields;
 
 /// <summary>
-/// The form of a value by which documents are found and sorted. Numbers and amounts are numbers (an amount without its currency), dates ISO
-/// 8601, identifiers without their separators, everything else folded as for every look-up (<see cref="Folding"/>: no case, no accents,
+/// The form of a value by which documents are found and sorted. Numbers and amounts are numbers (an amount without its currency, and under
+/// another name with it), dates ISO 8601, identifiers without their separators, everything else folded as for every look-up (<see cref="Folding"/>: no case, no accents,
 /// punctuation as blanks). It sorts nothing before numbers before texts, and what is empty last.
 /// </summary>
 public static class SearchKey
@@ -70,8 +70,35 @@ public static class SearchKey
             }
             else
                 yield return (field.Key, Of(field.Kind, value));
+            if (field.Kind == FieldKind.Amount && OfAmount(value) is { } amount)
+                yield return (InCurrency(field.Key), amount);
         }
     }
+
+    /// <summary>The name under which the amounts of a field stand with their currencies.</summary>
+    public static string InCurrency(string field) => field + "\u001d";
+
+    /// <summary>
+    /// An amount with its currency as a text that stands among those of its currency by its size; null for one without a currency. Amounts
+    /// beyond ±10¹⁸ and places beyond the ninth are not told apart.
+    /// </summary>
+    /// <param name="text">The amount.</param>
+    /// <param name="by">How many of the smallest steps to add, so that “more than” begins behind it.</param>
+    public static string? OfAmount(string text, int by = 0)
+    {
+        var (written, currency) = Currencies.Divided(text);
+        if (currency is null || Numbers.Typed(written) is not { } number)
+            return null;
+        // All of one length and none negative, so that they stand in order as texts.
+        var shifted = Math.Clamp(number, -Beyond + 1, Beyond - 1) + Beyond + by * Step;
+        return string.Create(
+            CultureInfo.InvariantCulture,
+            $"{currency.ToLowerInvariant()} {Math.Round(shifted, 9).ToString("0000000000000000000.000000000", CultureInfo.InvariantCulture).Replace('.', ' ')}"
+        );
+    }
+
+    private const decimal Beyond = 1_000_000_000_000_000_000m;
+    private const decimal Step = 0.000000001m;
 
     /// <summary>Whether a text is a number as values of a kind are kept.</summary>
     public static bool IsKeyNumber(FieldKind kind, string text) => IsNumber(kind) && Number(text) is not null;
@@ -96,6 +123,13 @@ public static class SearchKey
                 .ToList();
             foreach (var key in keys)
                 yield return (name, key);
+            if (column.Kind == FieldKind.Amount)
+            {
+                var amounts = rows.Select(r => OfAmount(r.GetValueOrDefault(column.Key, ""))).OfType<string>().Distinct().Take(MostCells).ToList();
+                foreach (var amount in amounts)
+                    yield return (InCurrency(name), amount);
+                yield return (Whole(InCurrency(name)), amounts.Count > 0 ? 1L : None);
+            }
             yield return (Whole(name), keys.Count > 0 ? 1L : None);
         }
     }

@@ -15,10 +15,10 @@ public static class ShortName
     /// </summary>
     public static string From(string label)
     {
-        var key = Ascii(Folding.Fold(label));
+        var key = Ascii(Folding.Letters(label));
         // What is left of “名前 2” would be the number alone: other scripts are written with Latin letters.
-        if (key.Length == 0 || Folding.Fold(label).Any(c => c > 127 && char.IsLetter(c)))
-            key = Ascii(Folding.Fold(Latin(label)));
+        if (key.Length == 0 || Folding.Letters(label).Any(c => c > 127 && char.IsLetter(c)))
+            key = Ascii(Folding.Letters(Latin(label)));
         if (key.Length == 0 && label.Trim().Length > 0)
             key = "sign-" + string.Join('-', label.Trim().EnumerateRunes().Take(4).Select(r => $"{r.Value:x}"));
         if (key.Length > 0 && char.IsAsciiDigit(key[0]))

@@ -73,8 +73,8 @@ public sealed record CrosswalkSuggestion(CrosswalkLine Line, string Reason, doub
 
     private static double NameLikeness(Field field, string column)
     {
-        var folded = Folding.Fold(column);
-        return Math.Max(One(Folding.Fold(field.Label)), One(Folding.Fold(field.Key)));
+        var folded = Folding.Letters(column);
+        return Math.Max(One(Folding.Letters(field.Label)), One(Folding.Letters(field.Key)));
         double One(string name) =>
             name == folded ? 1
             : name.Split(' ').Intersect(folded.Split(' '), StringComparer.Ordinal).Any(w => w.Length > 2) ? 0.85

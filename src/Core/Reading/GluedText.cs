@@ -21,7 +21,7 @@ internal sealed class GluedText
         for (var i = 0; i < words.Count; i++)
         {
             var start = true;
-            foreach (var c in Folding.Fold(words[i]))
+            foreach (var c in Folding.Letters(words[i]))
             {
                 if (c == ' ')
                 {

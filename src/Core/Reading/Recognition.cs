@@ -169,7 +169,7 @@ public static class Recognition
     {
         var (words, folded) = (new List<Word>(), new List<string>());
         foreach (var word in of)
-        foreach (var piece in Folding.Fold(word.Text).Split(' '))
+        foreach (var piece in Folding.Letters(word.Text).Split(' '))
         {
             words.Add(word);
             folded.Add(piece);

@@ -150,7 +150,7 @@ internal sealed class Spellings
     {
         foreach (var written in Umlauts(text))
         {
-            var parts = Folding.Fold(written).Split(' ', StringSplitOptions.RemoveEmptyEntries);
+            var parts = Folding.Letters(written).Split(' ', StringSplitOptions.RemoveEmptyEntries);
             Put(string.Concat(parts));
             if (!inParts)
                 continue;
@@ -242,5 +242,5 @@ internal sealed class Spellings
         Put(years[0] + $"{date.DayOfYear:000}", Hold.Whole);
     }
 
-    private static string Glued(string text) => Folding.Fold(text).Replace(" ", "", StringComparison.Ordinal);
+    private static string Glued(string text) => Folding.Letters(text).Replace(" ", "", StringComparison.Ordinal);
 }

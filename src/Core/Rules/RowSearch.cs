@@ -31,7 +31,7 @@ public sealed class RowSearch
         {
             _starts[i] = text.Length;
             foreach (var cell in rows[i])
-                text.Append(Cell).Append(Folding.Fold(cell));
+                text.Append(Cell).Append(Folding.Letters(cell));
             text.Append(Cell);
         }
         _text = text.ToString();
@@ -42,7 +42,7 @@ public sealed class RowSearch
     /// </summary>
     public IReadOnlyList<string[]> Find(string typed, int most)
     {
-        var folded = Folding.Fold(typed);
+        var folded = Folding.Letters(typed);
         if (folded.Length < Fewest)
             return [];
         var found = new List<int>();

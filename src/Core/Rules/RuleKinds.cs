@@ -69,7 +69,7 @@ public static class RuleKinds
     }
 
     internal static decimal? Number(string text) =>
-        Numbers.Stored(text);
+        Fields.Numbers.Stored(text);
 
-    internal static string Text(decimal number) => Numbers.Text(number);
+    internal static string Text(decimal number) => Fields.Numbers.Text(number);
 }

@@ -12,14 +12,15 @@ public sealed record NearGroup(IReadOnlyList<string> Spellings, double Strength,
 
 /// <summary>
 /// Finds near-duplicates among many spellings in time about linear in their number: spellings with an equal key are alike.
-/// Digits tell things apart (Quay 1 and Quay 2 are two quays), so they must agree. Groups hang together by their links.
+/// Designators tell things apart (Quay 1 and Quay 2, Jetty A and Jetty B, Phase I and Phase II), so they must agree; so must short words but
+/// for their plural (Nitrate and Nitrite). Groups hang together by their links.
 /// </summary>
 public static class NearDuplicates
 {
-    /// <summary>Least number of letters before one swapped or dropped letter counts.</summary>
+    /// <summary>Least number of letters of a word before one swapped or dropped letter counts.</summary>
     public const int LeastLetters = 5;
 
-    /// <summary>Least number of letters before one changed letter counts; berth and birth are two words.</summary>
+    /// <summary>Least number of letters of a word before one changed letter counts; berth and birth are two words.</summary>
     public const int LeastLettersChanged = 8;
 
     // Spellings with an equal key are alike; one with a probe that is another's key is like that other.
@@ -28,12 +29,16 @@ public static class NearDuplicates
         string Because,
         Func<string, IEnumerable<string>> Keys,
         Func<string, IEnumerable<string>>? Probes = null
-    );
+    )
+    {
+        // Whether what tells things apart must agree besides.
+        public bool Designates { get; init; } = true;
+    }
 
     private static readonly Way[] Ways =
     [
-        new(0.99, "the same but for case, accents and punctuation", static folded => [folded]),
-        new(0.97, "the same but for blanks", static folded => [folded.Replace(" ", "", StringComparison.Ordinal)]),
+        new(0.99, "the same but for case, accents and punctuation", static folded => [folded]) { Designates = false },
+        new(0.97, "the same but for blanks", static folded => [folded.Replace(" ", "", StringComparison.Ordinal)]) { Designates = false },
         new(0.95, "the same words in another order", static folded => [string.Join(' ', folded.Split(' ').Order(StringComparer.Ordinal))]),
         new(0.90, "singular and plural", static folded => [string.Join(' ', folded.Split(' ').Select(Stem))]),
         new(0.85, "one letter swapped, dropped or changed", Neighbours, Dropped),
@@ -51,6 +56,7 @@ public static class NearDuplicates
     public static IReadOnlyList<NearGroup> Find(IReadOnlyList<string> spellings, CancellationToken cancel = default)
     {
         var folded = spellings.Select(Folding.Fold).ToArray();
+        var apart = folded.Select(Designators).ToArray();
         var parent = Enumerable.Range(0, spellings.Count).ToArray();
         var weakest = new (double Strength, string Because)[spellings.Count];
         Array.Fill(weakest, (1, ""));
@@ -59,10 +65,11 @@ public static class NearDuplicates
             cancel.ThrowIfCancellationRequested();
             var seen = new Dictionary<string, int>(spellings.Count, StringComparer.Ordinal);
             for (var i = 0; i < folded.Length; i++)
-                foreach (var key in way.Keys(folded[i]))
+                foreach (var bare in way.Keys(folded[i]))
                 {
-                    if (key.Length == 0)
+                    if (bare.Length == 0)
                         continue;
+                    var key = way.Designates ? apart[i] + bare : bare;
                     ref var first = ref CollectionsMarshal.GetValueRefOrAddDefault(seen, key, out var known);
                     if (!known)
                         first = i;
@@ -73,7 +80,7 @@ public static class NearDuplicates
                 continue;
             for (var i = 0; i < folded.Length; i++)
                 foreach (var probe in way.Probes(folded[i]))
-                    if (seen.TryGetValue(probe, out var other))
+                    if (seen.TryGetValue(way.Designates ? apart[i] + probe : probe, out var other))
                         Link(other, i, way);
         }
         return
@@ -109,14 +116,14 @@ public static class NearDuplicates
     // The text itself for others to drop a letter to, a sign in place of a letter that may differ, two neighbours in either order.
     private static IEnumerable<string> Neighbours(string folded)
     {
-        var letters = Letters(folded);
-        if (letters < LeastLetters - 1)
+        if (Letters(folded) < LeastLetters - 1)
             yield break;
         yield return folded;
         for (var i = 0; i < folded.Length; i++)
         {
             if (!char.IsLetter(folded[i]))
                 continue;
+            var letters = WordAround(folded, i);
             if (letters >= LeastLettersChanged)
                 yield return string.Concat(folded.AsSpan(0, i), "\u0001", folded.AsSpan(i + 1));
             if (letters >= LeastLetters && i + 1 < folded.Length && char.IsLetter(folded[i + 1]) && folded[i] != folded[i + 1])
@@ -130,12 +137,29 @@ public static class NearDuplicates
 
     private static IEnumerable<string> Dropped(string folded)
     {
-        if (Letters(folded) < LeastLetters)
-            yield break;
         for (var i = 0; i < folded.Length; i++)
-            if (char.IsLetter(folded[i]))
+            if (char.IsLetter(folded[i]) && WordAround(folded, i) >= LeastLetters)
                 yield return string.Concat(folded.AsSpan(0, i), folded.AsSpan(i + 1));
     }
+
+    // Letters of the word in which a place lies.
+    private static int WordAround(string folded, int at)
+    {
+        var (begin, end) = (folded.LastIndexOf(' ', at) + 1, folded.IndexOf(' ', at));
+        return Letters(folded[begin..(end < 0 ? folded.Length : end)]);
+    }
+
+    // The words that tell one thing from another of its kind: single letters, Roman numerals, and all with digits or signs.
+    private static string Designators(string folded) =>
+        string.Join(' ', folded.Split(' ').Where(IsDesignator).Order(StringComparer.Ordinal)) + "|";
+
+    private static bool IsDesignator(string word) =>
+        word.Length == 1 || word.Any(c => !char.IsLetter(c)) || word.Length <= 5 && Roman.Contains(word);
+
+    private static readonly HashSet<string> Roman =
+    [
+        .. new[] { "", "x", "xx", "xxx" }.SelectMany(tens => new[] { "", "i", "ii", "iii", "iv", "v", "vi", "vii", "viii", "ix" }.Select(ones => tens + ones)),
+    ];
 
     private static int Letters(string folded) => folded.Count(char.IsLetter);
 

@@ -122,7 +122,7 @@ public static class VocabularyEditing
     /// <summary>Moves a term below another, or to the top.</summary>
     public static VocabularyChange Move(VocabularyIndex index, string id, string? below)
     {
-        if (index.TermOfId(id) is not { } term || below is not null && index.TermOfId(below) is null)
+        if (index.TermOfId(id) is not { } term)
             return VocabularyChange.OfNothing;
         return new VocabularyChange($"moved “{term.Label}”", [term with { Broader = below is null ? [] : [below] }], [], []);
     }

@@ -23,8 +23,8 @@ internal static class GrowingTerms
             [
                 .. group
                     .Select(l => l.Label)
-                    .DistinctBy(Folding.Fold)
-                    .Where(l => index.IndexOf(l) < 0 && Folding.Fold(l).Length > 0)
+                    .DistinctBy(Folding.Letters)
+                    .Where(l => index.IndexOf(l) < 0 && Folding.Letters(l).Length > 0)
                     .Select(l => new Term(l, [], null, vocabulary.Growth == Growth.Freely ? TermStatus.Current : TermStatus.Proposed)
                     {
                         Id = NewId(l, ids),

@@ -18,7 +18,7 @@ public sealed class Rebuilding
 {
     // What is kept is of this form; 1 was before keys were written by kind and restricted values found by every spelling, 2 before values
     // had an index, 3 before cells of tables were in it.
-    private static readonly string Form = string.Create(CultureInfo.InvariantCulture, $"{ValueKey.Form}.4");
+    private static readonly string Form = string.Create(CultureInfo.InvariantCulture, $"{ValueKey.Form}.5");
 
     private const string FormSetting = "rebuilt-form";
 

@@ -19,8 +19,8 @@ public sealed class Views(Database database, Asking asking, TimeProvider clock)
     /// <summary>The view of a name: a person's own before one that is shared with them.</summary>
     public StoredView? Find(string name, string who, Rights rights)
     {
-        var key = Folding.Fold(name);
-        return SeenBy(who, rights).Find(v => Folding.Fold(v.Name) == key);
+        var key = Folding.Letters(name);
+        return SeenBy(who, rights).Find(v => Folding.Letters(v.Name) == key);
     }
 
     /// <summary>How many documents the first views of a person find; null where a view cannot be asked any more.</summary>
@@ -44,7 +44,7 @@ public sealed class Views(Database database, Asking asking, TimeProvider clock)
     public Result<long> Save(string name, string sharedWith, ViewDefinition asks, string who, Rights rights)
     {
         name = name.Trim();
-        if (Folding.Fold(name).Length == 0)
+        if (Folding.Letters(name).Length == 0)
             return Result<long>.Not("Give the view a name.");
         if (name.Length > LongestName)
             return Result<long>.Not($"The name has {name.Length} characters; {LongestName} are the most.");
@@ -59,7 +59,7 @@ public sealed class Views(Database database, Asking asking, TimeProvider clock)
                 c,
                 who,
                 name,
-                Folding.Fold(name),
+                Folding.Letters(name),
                 sharedWith.Length > 0 ? sharedWith : null,
                 asks with
                 {

@@ -103,7 +103,7 @@ internal static class Marks
         );
 
     private static string? Said(string word) =>
-        Vocabularies.Folding.Fold(word) switch
+        Vocabularies.Folding.Letters(word) switch
         {
             "yes" or "ja" or "oui" => "yes",
             "no" or "nein" or "non" => "no",

@@ -43,7 +43,7 @@ internal sealed class TextLine(IReadOnlyList<Word> words)
     public IReadOnlyList<Word> Words { get; } = words;
 
     /// <summary>The words folded.</summary>
-    public IReadOnlyList<string> Folded => _folded ??= [.. Words.Select(w => Folding.Fold(w.Text))];
+    public IReadOnlyList<string> Folded => _folded ??= [.. Words.Select(w => Folding.Letters(w.Text))];
 
     private string[]? _folded;
 
@@ -96,7 +96,7 @@ internal sealed class PageLines
 
     /// <summary>Phrases as they are looked for.</summary>
     public static List<Phrase> Phrases(IEnumerable<string> phrases) =>
-        [.. phrases.Select(p => new Phrase(Piece.Of(Folding.Fold(p)))).Where(p => p.Words.Length > 0)];
+        [.. phrases.Select(p => new Phrase(Piece.Of(Folding.Letters(p)))).Where(p => p.Words.Length > 0)];
 
     /// <summary>Whether one of the phrases stands anywhere on a line.</summary>
     public static bool Holds(TextLine line, List<Phrase> phrases) =>

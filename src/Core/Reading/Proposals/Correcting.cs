@@ -121,13 +121,13 @@ public static class Correcting
             .Where(r => values.All(v => !v.Box.Overlaps(r.Box)))
             .Select(r => r with { Text = Proposing.Bare(r.Text) })
             .Where(r => r.Text.Count(char.IsLetter) >= 5 && !r.Text.Any(char.IsDigit) && r.Words.Count <= 6)
-            .DistinctBy(r => Folding.Fold(r.Text))
+            .DistinctBy(r => Folding.Letters(r.Text))
             .ToList();
         if (runs.Count == 0)
             return [];
         var chosen = new List<WordsTogether> { runs.MaxBy(r => r.Words.Max(w => w.Box.H))! };
         bool IsLabel(WordsTogether run) =>
-            values.Any(v => Labels(lines, v, null).Any(l => Folding.Fold(l.Words) == Folding.Fold(run.Text)));
+            values.Any(v => Labels(lines, v, null).Any(l => Folding.Letters(l.Words) == Folding.Letters(run.Text)));
         foreach (var run in runs.Except(chosen).Where(IsLabel).Take(MostClues - 1).ToList())
             chosen.Add(run);
         foreach (var run in runs.Except(chosen).OrderByDescending(r => r.Words.Max(w => w.Box.H)).Take(MostClues - chosen.Count).ToList())
@@ -235,9 +235,9 @@ public static class Correcting
     {
         if (samples.Count < 2)
             return null;
-        var pages = samples.Select(s => s.Words.Select(w => Folding.Fold(w.Text)).ToHashSet(StringComparer.Ordinal)).ToList();
+        var pages = samples.Select(s => s.Words.Select(w => Folding.Letters(w.Text)).ToHashSet(StringComparer.Ordinal)).ToList();
         return text =>
-            Folding.Fold(text) is var folded && (folded.Length == 0 || pages.Count(p => p.Contains(folded)) >= OnNearlyAll * pages.Count);
+            Folding.Letters(text) is var folded && (folded.Length == 0 || pages.Count(p => p.Contains(folded)) >= OnNearlyAll * pages.Count);
     }
 
     private static Reader Beside(Reader reader, Field field, Side side, string label, IReadOnlyList<CleaningStep> steps, bool first)

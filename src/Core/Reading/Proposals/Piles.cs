@@ -56,7 +56,7 @@ public static class Piles
         var before = "";
         foreach (var word in page.Words)
         {
-            var folded = Folding.Fold(word.Text);
+            var folded = Folding.Letters(word.Text);
             if (folded.Length == 0)
                 continue;
             if (folded.Length < 2 || folded.Any(char.IsAsciiDigit))

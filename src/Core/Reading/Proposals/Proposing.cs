@@ -297,7 +297,7 @@ public static class Proposing
                     .In(new TextLine([new Word(t, default)]), new Finder("", "") { Shape = shape }, new TextField("", ""))
                     .Any(s => s.Raw.Length >= t.Trim().Length - 3)
             );
-        return given.TrueForAll(t => Folding.Fold(t) is "yes" or "no") ? FieldKind.YesNo
+        return given.TrueForAll(t => Folding.Letters(t) is "yes" or "no") ? FieldKind.YesNo
             : All("date") ? FieldKind.Date
             : All("time") ? FieldKind.Time
             : All("amount") ? FieldKind.Decimal

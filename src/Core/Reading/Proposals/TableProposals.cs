@@ -75,7 +75,7 @@ internal static class TableProposals
                             .Select(line => (number, Headings: line.OrderBy(r => r.From).Select(r => Proposing.Bare(r.Text)).ToList()))
                 )
                 .Where(l => l.Headings.TrueForAll(h => h.Any(char.IsLetter)) && l.Headings.Distinct(StringComparer.Ordinal).Count() > 1)
-                .GroupBy(l => Folding.Fold(string.Join('\n', l.Headings)), StringComparer.Ordinal)
+                .GroupBy(l => Folding.Letters(string.Join('\n', l.Headings)), StringComparer.Ordinal)
                 .Where(g => g.Select(l => l.number).Distinct().Count() >= enough)
                 .Select(g => (IReadOnlyList<string>)g.First().Headings),
         ];
@@ -108,12 +108,12 @@ internal static class TableProposals
             && rows.Count(r => r > 1) * 2 >= enough
             && cells.Count >= Filled * rows.Sum() * table.Headings.Count
             && cells.Select(c => c.Raw).Distinct(StringComparer.Ordinal).Count() > table.Headings.Count
-            && cells.Count(c => c.Column == "c0" && print.Contains(Folding.Fold(Proposing.Bare(c.Raw)))) <= MayBePrint * rows.Sum();
+            && cells.Count(c => c.Column == "c0" && print.Contains(Folding.Letters(Proposing.Bare(c.Raw)))) <= MayBePrint * rows.Sum();
     }
 
     // Print that nearly all pages have once: what stands on a page again and again are values.
     private static HashSet<string> PrintOn(IReadOnlyList<List<Proposing.Run>> runs) =>
-        runs.SelectMany((page, i) => page.Where(r => r.IsPrint).Select(r => (i, Key: Folding.Fold(Proposing.Bare(r.Text)))))
+        runs.SelectMany((page, i) => page.Where(r => r.IsPrint).Select(r => (i, Key: Folding.Letters(Proposing.Bare(r.Text)))))
             .GroupBy(r => r.Key, StringComparer.Ordinal)
             .Where(g => g.Select(r => r.i).Distinct().Count() is var on && on > 1 && g.Count() <= OncePerPage * on)
             .Select(g => g.Key)
@@ -126,7 +126,7 @@ internal static class TableProposals
         var keys = table.Cells.SelectMany(c => c).Where(c => c.Column == "c0").ToList();
         var byFigures = keys.Count(k => HasFigure(k.Raw)) >= ByFigures * keys.Count;
         bool IsFoot(CellPlace cell) =>
-            cell.Column == "c0" && (print.Contains(Folding.Fold(Proposing.Bare(cell.Raw))) || byFigures && Letters(cell.Raw).Length > 0);
+            cell.Column == "c0" && (print.Contains(Folding.Letters(Proposing.Bare(cell.Raw))) || byFigures && Letters(cell.Raw).Length > 0);
         return
         [
             .. table
