@@ -76,7 +76,7 @@ public class PathInferenceTests
     public void One_example_gives_a_proposal_marked_unsure()
     {
         var p = Propose(Empty, "Dues/2024/MH-0042 Grey Heron.pdf");
-        Assert.Equal("Dues / ‹Date: 2024› : MH-‹Number: 4 digits› ‹Title›", Outline(p));
+        Assert.Equal("Dues / ‹Year› : MH-‹Number: 4 digits› ‹Title›", Outline(p));
         Assert.All(p.Name.Where(x => x.Piece.Kind == PieceKind.Field), x => Assert.True(x.Unsure));
         Assert.Contains(p.Notes, n => n.StartsWith("One example", StringComparison.Ordinal));
     }
@@ -92,7 +92,7 @@ public class PathInferenceTests
         lines.AddRange(Enumerable.Range(0, 60).Select(i => $@"Q:\Share\{basins[i % 3]}\misc\copy of {i}.tif"));
         lines.AddRange(Enumerable.Range(0, 40).Select(i => $@"Q:\Share\New folder\old\scan{i}.tif"));
         var p = Propose(Empty, [.. lines]);
-        Assert.Equal("Share / ‹Class› / ‹Date: 2024› : ‹Number: 5 digits› ‹Kind›", Outline(p));
+        Assert.Equal("Share / ‹Class› / ‹Year› : ‹Number: 5 digits› ‹Kind›", Outline(p));
         Assert.Equal((1000, 900), (p.Paths, p.Explained));
         Assert.Equal([("T/T/T/T 9", 60), ("T/T/T/T9", 40)], p.Unexplained.Select(g => (g.Form, g.Count)));
     }

@@ -284,6 +284,8 @@ public class PathTests
                 "vessel: Vessel: only the first 4 characters are kept",
                 "note: Note: upper and lower case are not told apart",
                 "note: Note: “none” is read as empty",
+                "vessel: Vessel: a value that holds “_” cannot be told from what stands behind it",
+                "number: Number: a value that holds “_” cannot be told from what stands behind it",
             ],
             ConventionLosses.Of(type.Convention, type).Select(l => $"{l.Field}: {l.Text}")
         );

@@ -105,14 +105,18 @@ internal sealed record Arrangement(Step[] Folder, Step[] Name)
         return kept;
     }
 
-    // How many characters at the end of a text are separators.
+    // How many characters at the end of a text are separators; what closes or belongs to the value before it (“)”, “%”) is none.
     private static int Trailing(string text)
     {
         var n = 0;
-        while (n < text.Length && !char.IsLetterOrDigit(text[^(n + 1)]))
+        while (n < text.Length && Separators.Contains(text[^(n + 1)]))
             n++;
         return n;
     }
+
+    private static readonly System.Buffers.SearchValues<char> Separators = System.Buffers.SearchValues.Create(
+        " \u00a0\u2007\u202f-\u2010\u2011\u2012\u2013\u2014_.,;:+#~=&@([{<"
+    );
 
     private static int Leading(string text)
     {

@@ -34,7 +34,34 @@ public static class ConventionLosses
                 yield return (key, $"{type.LabelOf(key)}: only whether it is filled is kept");
         if (convention.Pieces.FirstOrDefault(p => p.Kind == PieceKind.Field && p.IfEmpty is not null && !p.LeaveOut) is { } standIn)
             yield return (standIn.Field, $"{type.LabelOf(standIn.Field)}: “{standIn.IfEmpty}” is read as empty");
+        foreach (var (key, text) in Divided(convention, type))
+            yield return (key, text);
     }
+
+    // Free text that may hold what stands behind it, before another piece that takes any text, can be divided in two ways.
+    private static IEnumerable<(string Field, string Text)> Divided(Convention convention, TypeFields type)
+    {
+        var said = new HashSet<string>(StringComparer.Ordinal);
+        foreach (var line in new[] { convention.Folder, convention.Name })
+            for (var i = 0; i < line.Count; i++)
+            {
+                if (!IsFree(line[i], type) || !said.Add(line[i].Field))
+                    continue;
+                var segment = line.Skip(i + 1).TakeWhile(p => p.Kind != PieceKind.Inside).ToList();
+                if (segment is [{ Kind: PieceKind.Text, Text: { Length: > 0 } behind }, ..] && segment.Skip(1).Any(p => IsFree(p, type) || p.LeaveOut))
+                    yield return (
+                        line[i].Field,
+                        $"{type.LabelOf(line[i].Field)}: a value that holds “{behind}” cannot be told from what stands behind it"
+                    );
+            }
+    }
+
+    private static bool IsFree(Piece piece, TypeFields type) =>
+        piece.Kind == PieceKind.Field
+        && type.Find(piece.Field) is TextField { Pattern: null }
+            or TermField
+            or TermsField
+            or IdentifierField { Scheme: null };
 
     /// <summary>What one piece loses of its value, as half a sentence; null when it keeps all.</summary>
     internal static string? Of(Piece piece, Field? field) =>

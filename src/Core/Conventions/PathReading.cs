@@ -10,7 +10,7 @@ namespace ClearLexicon.Core.Conventions;
 /// <param name="Fits">Whether the convention could have given the path.</param>
 /// <param name="Values">Texts by field key. Those in <paramref name="Unsure"/> are only what the path kept of the value.</param>
 /// <param name="Unsure">Keys of fields whose value was changed on its way into the path: cut, initials, other case, only a part of the
-/// date.</param>
+/// date; and of those that another reading of the same path gives another value.</param>
 /// <param name="Counter">Number of the counter; 1 when the path shows none.</param>
 public sealed record PathReading(bool Fits, IReadOnlyDictionary<string, string> Values, IReadOnlySet<string> Unsure, int Counter)
 {
@@ -50,22 +50,46 @@ public sealed class PathReader
     {
         if (path.Length > 4095)
             return PathReading.None;
+        PathReading? first = null;
+        var unsure = new HashSet<string>(StringComparer.Ordinal);
+        var tooMany = false;
+        // A second reading may say otherwise: then nobody knows which one is meant.
+        bool Add(PathReading reading)
+        {
+            if (first is null)
+            {
+                first = reading;
+                unsure.UnionWith(reading.Unsure);
+            }
+            else
+                unsure.UnionWith(
+                    first.Values.Keys.Union(reading.Values.Keys).Where(k => first.Values.GetValueOrDefault(k) != reading.Values.GetValueOrDefault(k))
+                );
+            return unsure.Count >= first.Values.Count;
+        }
         foreach (var arrangement in _arrangements)
         {
             // A folder line without any step is the root itself.
             Step[] steps =
                 arrangement.Folder.Length == 0 ? arrangement.Name : [.. arrangement.Folder, new Step(-1, "/"), .. arrangement.Name];
-            var matcher = new Matcher(this, steps, path, now);
+            var matcher = new Matcher(this, steps, path, now, Add);
             if (matcher.Match(0, 0))
-                return matcher.Reading();
+                break;
+            tooMany |= matcher.GaveUp;
             if (!_convention.HasCounter && TakeSuffix(path, out var stem, out var number))
             {
-                matcher = new Matcher(this, steps, stem, now) { Counter = number, Full = path };
+                matcher = new Matcher(this, steps, stem, now, Add) { Counter = number, Full = path };
                 if (matcher.Match(0, 0))
-                    return matcher.Reading();
+                    break;
+                tooMany |= matcher.GaveUp;
             }
         }
-        return PathReading.None;
+        if (first is null)
+            return PathReading.None;
+        // Not all divisions were looked at, so another one may say otherwise.
+        if (tooMany)
+            unsure.UnionWith(first.Values.Keys);
+        return first with { Unsure = unsure };
     }
 
     // “ (2)” or “ v2”, as collisions are told apart.
@@ -87,18 +111,18 @@ public sealed class PathReader
         return number > 1 && stem.Length > 0;
     }
 
-    private sealed class Matcher(PathReader reader, Step[] steps, string path, CheckContext now)
+    // Walks through the divisions of a path until somebody has seen enough of them.
+    private sealed class Matcher(PathReader reader, Step[] steps, string path, CheckContext now, Func<PathReading, bool> enough)
     {
         private readonly Dictionary<int, string> _texts = [];
         private readonly Dictionary<string, DateParts> _dates = [];
-        private PathReading? _found;
         private int _left = MostSteps;
 
         public int Counter { get; set; } = 1;
 
         public string? Full { get; init; }
 
-        public PathReading Reading() => _found!;
+        public bool GaveUp => _left < 0;
 
         public bool Match(int step, int at)
         {
@@ -130,12 +154,14 @@ public sealed class PathReader
             var end = at;
             while (end < path.Length && char.IsAsciiDigit(path[end]) && end - at < 9)
                 end++;
+            var before = Counter;
             for (; end - at >= Math.Max(1, of.Digits ?? 1); end--)
             {
                 Counter = int.Parse(path.AsSpan(at, end - at), CultureInfo.InvariantCulture);
                 if (Match(step + 1, end))
                     return true;
             }
+            Counter = before;
             return false;
         }
 
@@ -314,8 +340,7 @@ public sealed class PathReader
                     then = With(then, pieces[piece].Piece, text);
             if (reader._convention.Render(record, then, Counter).Path != (Full ?? path))
                 return false;
-            _found = new PathReading(true, values, unsure, Counter);
-            return true;
+            return enough(new PathReading(true, values, unsure, Counter));
         }
 
         private static CheckContext With(CheckContext now, Piece piece, string text) =>

@@ -21,6 +21,10 @@ internal static class DateFinding
     [
         DateForms.Iso,
         "dd.MM.yyyy",
+        "dd-MM-yyyy",
+        "MM-dd-yyyy",
+        "dd. MMMM yyyy",
+        "d. MMMM yyyy",
         "d MMMM yyyy",
         "yyyyMMdd",
         "yyyy-MM",
@@ -125,8 +129,23 @@ internal static class DateFinding
                 if (parts[at + n].Kind != wanted)
                     return -1;
             }
-            else if (parts[at + n].Constant != form[i].ToString())
-                return -1;
+            else
+            {
+                // “. ” is two signs.
+                while (run < form.Length && !char.IsLetter(form[run]))
+                    run++;
+                for (var sign = i; sign < run; n++)
+                {
+                    if (
+                        at + n >= parts.Count
+                        || parts[at + n].Constant is not { Length: > 0 } constant
+                        || !form.AsSpan(sign, run - sign).StartsWith(constant, StringComparison.Ordinal)
+                    )
+                        return -1;
+                    sign += constant.Length;
+                }
+                n--;
+            }
             i = run;
         }
         return n;

@@ -30,6 +30,7 @@ public sealed record UnexplainedGroup(string Form, int Count, string Sample);
 /// <param name="Fields">Fields to be made.</param>
 /// <param name="Paths">How many paths could be read.</param>
 /// <param name="Explained">How many of them the convention gives.</param>
+/// <param name="NotReadBack">Fields of which the convention does not give the value back from some of these paths, with how many.</param>
 /// <param name="Unexplained">The others by their form, the largest group first.</param>
 /// <param name="Refused">Lines that are no path, with the reason.</param>
 /// <param name="Notes">What was found in the paths as a whole.</param>
@@ -39,6 +40,7 @@ public sealed record ProposedConvention(
     IReadOnlyList<ProposedField> Fields,
     int Paths,
     int Explained,
+    IReadOnlyList<(string Label, int Paths)> NotReadBack,
     IReadOnlyList<UnexplainedGroup> Unexplained,
     IReadOnlyList<(int Line, string Text, string Reason)> Refused,
     IReadOnlyList<string> Notes
@@ -115,7 +117,19 @@ public static class PathInference
                 ? main
                 : [.. Enumerable.Range(0, MostLooked).Select(i => main[(int)((long)i * main.Length / MostLooked)])];
 
-        var (draft, fits) = Best(looked, paths, type, convention, vocabularies, notes);
+        var (draft, readings) = Best(looked, paths, type, convention, vocabularies, notes);
+        var fits = Array.ConvertAll(readings, r => r.Fits);
+        var named = type with { Fields = [.. type.Fields, .. draft.Fields.Select(f => f.Field)] };
+        var lost = draft
+            .Folder.Concat(draft.Name)
+            .Where(p => p.Piece.Kind == PieceKind.Field)
+            .Select(p => p.Piece.Field)
+            .Distinct(StringComparer.Ordinal)
+            .Select(key =>
+                (Label: named.LabelOf(key), Paths: readings.Count(r => r.Fits && (r.Unsure.Contains(key) || !r.Values.ContainsKey(key))))
+            )
+            .Where(l => l.Paths > 0)
+            .ToList();
         var unexplained = paths
             .Where((_, i) => !fits[i])
             .GroupBy(p => string.Join('/', p.Levels.Select(l => PathTokens.FormOf(PathTokens.Of(l)))))
@@ -132,14 +146,14 @@ public static class PathInference
                 "These examples have no structure in common, so each folder and name was taken as text. Examples that are alike show more."
             );
         return (
-            new ProposedConvention(draft.Folder, draft.Name, draft.Fields, paths.Count, fits.Count(f => f), unexplained, refused, notes),
+            new ProposedConvention(draft.Folder, draft.Name, draft.Fields, paths.Count, fits.Count(f => f), lost, unexplained, refused, notes),
             null
         );
     }
 
     // The ways to divide the levels are tried from the most telling to the plainest, until enough is explained: a small set of
     // examples whole, of a listing four fifths.
-    private static (Draft Draft, bool[] Fits) Best(
+    private static (Draft Draft, PathReading[] Readings) Best(
         GivenPath[] looked,
         List<GivenPath> paths,
         TypeFields type,
@@ -167,15 +181,15 @@ public static class PathInference
             )
             .ToList();
         var chosen = new int[depth];
-        (Draft Draft, bool[] Fits, int Count)? best = null;
+        (Draft Draft, PathReading[] Readings, int Count)? best = null;
         while (true)
         {
             if (ProposedPieces.Of([.. ways.Select((w, i) => w[chosen[i]])], type, vocabularies) is { } draft)
             {
-                var fits = Fits(draft, paths, type, convention, vocabularies);
-                var count = fits.Count(f => f);
+                var readings = ReadBack(draft, paths, type, convention, vocabularies);
+                var count = readings.Count(r => r.Fits);
                 if (best is null || count > best.Value.Count)
-                    best = (draft, fits, count);
+                    best = (draft, readings, count);
                 if (count >= (paths.Count <= Few ? paths.Count : paths.Count * 4 / 5))
                     break;
             }
@@ -192,7 +206,7 @@ public static class PathInference
             chosen[level]++;
         }
         // The plainest way is one text a level, which every row has.
-        return (best!.Value.Draft, best.Value.Fits);
+        return (best!.Value.Draft, best.Value.Readings);
     }
 
     // Length of “ (2)” at the end of a name, as numbers that tell equal names apart are written; 0 for none.
@@ -212,7 +226,7 @@ public static class PathInference
             : 0;
     }
 
-    private static bool[] Fits(
+    private static PathReading[] ReadBack(
         Draft draft,
         List<GivenPath> paths,
         TypeFields type,
@@ -232,9 +246,9 @@ public static class PathInference
         var fields = type with { Fields = [.. type.Fields, .. draft.Fields.Select(f => f.Field)] };
         var reader = new PathReader(new CompiledConvention(convention, fields), [.. fields.Fields.Select(f => new FieldReader(f, known))]);
         var now = new CheckContext(default, EntryChannel.Desk);
-        var fits = new bool[paths.Count];
-        Parallel.For(0, fits.Length, i => fits[i] = reader.Read(paths[i].Path, now).Fits);
-        return fits;
+        var readings = new PathReading[paths.Count];
+        Parallel.For(0, readings.Length, i => readings[i] = reader.Read(paths[i].Path, now));
+        return readings;
     }
 }
 

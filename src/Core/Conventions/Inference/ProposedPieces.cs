@@ -82,26 +82,52 @@ internal sealed class ProposedPieces
     {
         foreach (var group in DateFinding.Groups(DateFinding.In(_levels, _rows, IsFree)))
         {
-            var field =
-                _type
-                    .Fields.Where(f => f.Kind == FieldKind.Date && !f.Restricted && _known.All(k => k.Field.Key != f.Key))
-                    .OrderByDescending(f => f.Required)
-                    .FirstOrDefault()
-                ?? New("Date", FieldKind.Date);
+            var own = _type
+                .Fields.Where(f => f.Kind == FieldKind.Date && !f.Restricted && _known.All(k => k.Field.Key != f.Key))
+                .OrderByDescending(f => f.Required)
+                .FirstOrDefault();
+            var whole = group.Aggregate(
+                (Year: false, Month: false, Day: false),
+                (told, d) => DateForms.Tells(d.Form) is var t ? (told.Year | t.Year, told.Month | t.Month, told.Day | t.Day) : told
+            );
+            // A year alone is no date: nothing could ever be read back into one.
+            if (own is null && group is [{ Form: "yyyy" } year])
+            {
+                Take(
+                    year.Level,
+                    year.From,
+                    year.Count,
+                    Noted(New("Year", FieldKind.WholeNumber)),
+                    "A year; without month and day it is no date.",
+                    _levels[year.Level][year.From].Constant is not null && !One
+                );
+                continue;
+            }
+            var inPart = whole is not (true, true, true);
+            var field = own ?? New("Date", FieldKind.Date);
             _known.Add((field, []));
             foreach (var date in group)
             {
                 var constant = _levels[date.Level].Skip(date.From).Take(date.Count).All(p => p.Constant is not null) && !One;
                 var piece = Piece.Of(field.Key) with { DateForm = date.Form, Language = date.Language };
+                // 05-03 and 03-05 are both days while no number is above twelve.
+                var eitherWay = date.Form is "dd-MM-yyyy" or "MM-dd-yyyy" && date.Told.All(t => t.Day <= 12);
                 var because =
                     constant
                         ? $"The same in all examples; taken as {(date.Form == "yyyy" ? "the year" : "a part")} of {field.Label}, not "
                             + "as fixed text."
                     : group.Count > 1 && date != group[0] ? $"Agrees with {field.Label} elsewhere in the path."
+                    : inPart ? $"Only a part of {field.Label}, which cannot be read back from it."
+                    : eitherWay ? "Day and month could be the other way round."
                     : "";
                 _taken[(date.Level, date.From)] = (
                     date.Count,
-                    new ProposedPiece(piece, because, constant, Shown(date.Level, date.From, date.Count))
+                    new ProposedPiece(
+                        piece,
+                        because,
+                        constant || (inPart || eitherWay) && date == group[0],
+                        Shown(date.Level, date.From, date.Count)
+                    )
                 );
             }
         }
@@ -340,6 +366,12 @@ internal sealed class ProposedPieces
         var field = Field.Of(kind, ShortName.From(unique), unique) with { Required = true };
         if (kind == FieldKind.Date)
             _made.Add(new ProposedField(field, []));
+        return field;
+    }
+
+    private Field Noted(Field field)
+    {
+        _made.Add(new ProposedField(field, []));
         return field;
     }
 
