@@ -72,8 +72,15 @@ public static class DateReading
     private static List<DateOnly> Dates(string text, string[] formats, CultureInfo culture)
     {
         var dates = new List<DateOnly>(1);
+        text = Vocabularies.CodePoints.Normal(text, System.Text.NormalizationForm.FormC);
         foreach (var format in formats)
-            if (DateOnly.TryParseExact(text, format, culture, DateTimeStyles.AllowWhiteSpaces, out var date) && !dates.Contains(date))
+            if (
+                (
+                    DateOnly.TryParseExact(text, format, culture, DateTimeStyles.AllowWhiteSpaces, out var date)
+                    || MonthNames.InDigits(text, format, culture.Name) is var (plain, digits)
+                        && DateOnly.TryParseExact(plain, digits, culture, DateTimeStyles.AllowWhiteSpaces, out date)
+                ) && !dates.Contains(date)
+            )
                 dates.Add(date);
         return dates;
     }

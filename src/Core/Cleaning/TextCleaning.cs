@@ -172,7 +172,7 @@ public static partial class TextCleaning
     }
 
     [GeneratedRegex(
-        @"^\s*(?<hour>[0-9]{1,2})(?:\s?[:.hH]?\s?(?<minute>[0-9]{2})(?:[:.][0-9]{2})?)?\s?"
+        @"^\s*(?<hour>[0-9]{1,2})(?:\s?[:.hH]?\s?(?<minute>[0-9]{2})(?:[:.][0-5][0-9])?)?\s?"
             + @"(?:(?<half>[AaPp])\.?\s?[Mm]\.?|(?<said>[Uu]hr|[Hh](?:rs?|ours)?))?\s*$",
         RegexOptions.NonBacktracking
     )]

@@ -62,9 +62,7 @@ public sealed class PathReader
                 unsure.UnionWith(reading.Unsure);
             }
             else
-                unsure.UnionWith(
-                    first.Values.Keys.Union(reading.Values.Keys).Where(k => first.Values.GetValueOrDefault(k) != reading.Values.GetValueOrDefault(k))
-                );
+                unsure.UnionWith(first.Values.Where(v => reading.Values.GetValueOrDefault(v.Key) != v.Value).Select(v => v.Key));
             return unsure.Count >= first.Values.Count;
         }
         foreach (var arrangement in _arrangements)
