@@ -69,14 +69,7 @@ internal sealed record PdfPageText(PageText Text, int? PictureDpi)
         var words = (LegibleText.Is(pdf, page) ? page.GetWords() : [])
             .Where(word => !string.IsNullOrWhiteSpace(word.Text))
             .Take(PageReading.MostWords + 1)
-            .Select(word =>
-            {
-                var box = word.BoundingBox;
-                return new Word(
-                    CodePoints.Repaired(word.Text),
-                    new Box(Share(box.Left / w), Share(1 - box.Top / h), Share(box.Width / w), Share(box.Height / h))
-                );
-            })
+            .Select(word => new Word(CodePoints.Repaired(word.Text), AsSeen(word.BoundingBox, w, h)))
             .ToList();
         if (words.Count > PageReading.MostWords)
             throw new InvalidDataException($"page {number} holds more than {PageReading.MostWords:N0} words.");
@@ -85,6 +78,19 @@ internal sealed record PdfPageText(PageText Text, int? PictureDpi)
             Scanned = (least, most) => ScannedPicture.Of(page, least, most),
             IsPlain = PlainPage.Is(pdf, page),
         };
+    }
+
+    // A box that lies askew has width and height along its own sides: on the page it takes what lies between its corners.
+    private static Box AsSeen(UglyToad.PdfPig.Core.PdfRectangle box, double w, double h)
+    {
+        ReadOnlySpan<UglyToad.PdfPig.Core.PdfPoint> corners = [box.TopLeft, box.TopRight, box.BottomLeft, box.BottomRight];
+        var (left, right, low, high) = (corners[0].X, corners[0].X, corners[0].Y, corners[0].Y);
+        foreach (var corner in corners[1..])
+        {
+            (left, right) = (Math.Min(left, corner.X), Math.Max(right, corner.X));
+            (low, high) = (Math.Min(low, corner.Y), Math.Max(high, corner.Y));
+        }
+        return new Box(Share(left / w), Share(1 - high / h), Share((right - left) / w), Share((high - low) / h));
     }
 
     // Damaged fonts give boxes without a measure; a word without a place is one at the edge.

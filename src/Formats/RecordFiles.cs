@@ -118,9 +118,12 @@ public static class RecordFiles
 
     private static decimal? NumberOf(FieldKind kind, string text) =>
         kind is FieldKind.WholeNumber or FieldKind.Decimal
-        && decimal.TryParse(text, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var n)
+        && Numbers.Kept(text) is { } n
             ? n
             : null;
+
+    // A spreadsheet keeps numbers with fifteen digits; longer ones are written as texts, so that none is cut.
+    private const int DigitsOfSpreadsheets = 15;
 
     private static void WriteXlsx(Stream file, IReadOnlyList<RecordColumn> columns, IEnumerable<RecordRow> rows)
     {
@@ -160,7 +163,7 @@ public static class RecordFiles
 
     private static object? Cell(FieldKind kind, string text) =>
         text.Length == 0 ? null
-        : NumberOf(kind, text) is { } number ? number
+        : NumberOf(kind, text) is { } number && text.Count(char.IsAsciiDigit) <= DigitsOfSpreadsheets ? number
         : kind == FieldKind.Date && FieldParsing.TryDate(text, out var date) && date >= FirstDay ? date.ToDateTime(TimeOnly.MinValue)
         : XmlSound(text.Length > LongestCell ? text[..(LongestCell - 1)] + "…" : text);
 

@@ -1,10 +1,11 @@
 using System.Buffers;
+using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Formats;
 
 /// <summary>
 /// Writes CSV (RFC 4180) that spreadsheets open as text: a cell that begins with <c>= + - @</c>, tab or carriage return
-/// would be run as a formula there, so it gets an apostrophe in front, unless it is a plain number.
+/// would be run as a formula there, so it gets an apostrophe in front, unless it is a number or an amount.
 /// </summary>
 public static class SafeCsv
 {
@@ -30,7 +31,7 @@ public static class SafeCsv
         if (
             text.Length > 0
             && text[0] is '=' or '+' or '-' or '@' or '\t' or '\r'
-            && !decimal.TryParse(text, System.Globalization.CultureInfo.InvariantCulture, out _)
+            && Numbers.Typed(Currencies.Divided(text).Number) is null
         )
             text = "'" + text;
         return text.AsSpan().IndexOfAny(Quoting) < 0 ? text : $"\"{text.Replace("\"", "\"\"", StringComparison.Ordinal)}\"";

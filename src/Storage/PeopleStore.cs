@@ -156,6 +156,21 @@ public static class PeopleStore
     public static void RevokeCalled(SqliteConnection c, string label) =>
         c.Execute("UPDATE tokens SET revoked = 1 WHERE label = $label", ("$label", label));
 
+    /// <summary>Ends all tokens of a person.</summary>
+    public static int RevokeOf(SqliteConnection c, long person) =>
+        c.Execute("UPDATE tokens SET revoked = 1 WHERE person_id = $person AND revoked = 0", ("$person", person));
+
+    /// <summary>Notes that a session has ended, until it would have ended by itself; what has by now is forgotten.</summary>
+    public static void EndSession(SqliteConnection c, string id, DateTimeOffset now, DateTimeOffset until)
+    {
+        c.Execute("DELETE FROM ended_sessions WHERE id IN (SELECT id FROM ended_sessions WHERE until < $now LIMIT 1000)", ("$now", Sql.Stamp(now)));
+        c.Execute("INSERT OR IGNORE INTO ended_sessions (id, until) VALUES ($id, $until)", ("$id", id), ("$until", Sql.Stamp(until)));
+    }
+
+    /// <summary>Whether a session has ended.</summary>
+    public static bool HasEnded(SqliteConnection c, string id) =>
+        c.Scalar<long>("SELECT EXISTS (SELECT 1 FROM ended_sessions WHERE id = $id)", ("$id", id)) == 1;
+
     /// <summary>Failed sign-ins under a key, and when the last one was.</summary>
     public static (int Count, DateTimeOffset Last) Failures(SqliteConnection c, string key) =>
         c.Query(

@@ -465,11 +465,11 @@ public sealed class RefilingTests : IDisposable
         Assert.True(_house.Proposals.Take("chit", ticket, fields, new HashSet<int>(), "me").Result.Ok);
         var draft = _house.Designs.Find("chit")!.Draft;
         Assert.Equal(
-            "Chits / ‹Date: 2024› : MH-‹Chit number: 3 digits› ‹Vessel›",
+            "Chits / ‹Year› : MH-‹Chit number: 3 digits› ‹Vessel›",
             $"{DesignDifference.Outline(draft.Convention.Folder, draft)} : {DesignDifference.Outline(draft.Convention.Name, draft)}"
         );
         Assert.Equal(
-            [("date", FieldKind.Date), ("chit-number", FieldKind.Text), ("vessel", FieldKind.Text)],
+            [("year", FieldKind.WholeNumber), ("chit-number", FieldKind.Text), ("vessel", FieldKind.Text)],
             draft.Fields.Select(f => (f.Key, f.Kind))
         );
         Assert.Equal("took a convention from paths", _house.Drafts.Undo("chit", "me"));

@@ -271,4 +271,52 @@ public sealed class TrustTests(HarbourApp app)
             });
         }
     }
+
+    /// <summary>A copied cookie is good for nothing once its session was signed out of; a reset ends tokens when that is asked.</summary>
+    [Fact]
+    public async Task What_was_signed_out_of_stays_closed_for_a_copy_of_its_cookie()
+    {
+        var people = app.Get<Accounts>();
+        Assert.Null(people.Add("Copied", "kettle-under-moss-71", [Roles.Searcher], "test").Problem);
+        var client = app.App.CreateClient(new() { AllowAutoRedirect = false, HandleCookies = false });
+        async Task<HttpResponseMessage> Send(HttpMethod verb, string address, string cookies, params (string, string)[] fields)
+        {
+            using var request = new HttpRequestMessage(verb, address);
+            request.Headers.Add("Cookie", cookies);
+            if (verb == HttpMethod.Post)
+                request.Content = new FormUrlEncodedContent(fields.Select(f => new KeyValuePair<string, string>(f.Item1, f.Item2)));
+            return await client.SendAsync(request);
+        }
+        static string Cookies(HttpResponseMessage answer) =>
+            string.Join("; ", answer.Headers.GetValues("Set-Cookie").Select(c => c.Split(';')[0]));
+        static string Token(string page) =>
+            System.Text.RegularExpressions.Regex.Match(WebUtility.HtmlDecode(page), "\"X-Antiforgery\":\"([^\"]+)\"").Groups[1].Value;
+        var form = await client.GetAsync("/SignIn");
+        var anonymous = Cookies(form);
+        var signedIn = await Send(
+            HttpMethod.Post,
+            "/SignIn",
+            anonymous,
+            ("name", "Copied"),
+            ("password", "kettle-under-moss-71"),
+            ("__RequestVerificationToken", Token(await form.Content.ReadAsStringAsync()))
+        );
+        var copy = $"{anonymous}; {Cookies(signedIn)}";
+        var today = await Send(HttpMethod.Get, "/", copy);
+        Assert.Equal(HttpStatusCode.OK, today.StatusCode);
+        await Send(
+            HttpMethod.Post,
+            "/SignIn?handler=Out",
+            copy,
+            ("__RequestVerificationToken", Token(await today.Content.ReadAsStringAsync()))
+        );
+        Assert.Equal(HttpStatusCode.Redirect, (await Send(HttpMethod.Get, "/", copy)).StatusCode);
+
+        var person = people.Find("Copied")!;
+        var token = people.MakeToken(person, "night run");
+        Assert.True(people.Reset(person.Id, "test").Ok);
+        Assert.NotNull(people.ByToken(token));
+        Assert.True(people.Reset(person.Id, "test", tokens: true).Ok);
+        Assert.Null(people.ByToken(token));
+    }
 }

@@ -116,7 +116,15 @@ public sealed record PathLimits(string Key, string Name)
     public static IReadOnlyList<PathLimits> All { get; } = [FileShare, Posix, Disc, Web];
 
     private static readonly HashSet<string> Devices = new(
-        ["CON", "PRN", "AUX", "NUL", .. Enumerable.Range(1, 9).SelectMany(n => new[] { $"COM{n}", $"LPT{n}" })],
+        [
+            "CON",
+            "PRN",
+            "AUX",
+            "NUL",
+            "CONIN$",
+            "CONOUT$",
+            .. "123456789¹²³".SelectMany(n => new[] { $"COM{n}", $"LPT{n}" }),
+        ],
         StringComparer.OrdinalIgnoreCase
     );
 
@@ -182,12 +190,12 @@ public sealed record PathLimits(string Key, string Name)
         return Vocabularies.CodePoints.Normal(clean.ToString(), Decomposed ? NormalizationForm.FormD : NormalizationForm.FormC);
     }
 
-    /// <summary>Whether a name, with or without extension, is kept for a device (CON, PRN, AUX, NUL, COM1–9, LPT1–9).</summary>
+    /// <summary>Whether a name, with or without extension, is kept for a device (CON, PRN, AUX, NUL, CONIN$, CONOUT$, COM1–9, COM¹–³, LPT1–9, LPT¹–³).</summary>
     public static bool IsDevice(ReadOnlySpan<char> name)
     {
         var dot = name.IndexOf('.');
         var stem = (dot < 0 ? name : name[..dot]).TrimEnd(' ');
-        return stem.Length is 3 or 4 && DeviceSpans.Contains(stem);
+        return stem.Length is >= 3 and <= 7 && DeviceSpans.Contains(stem);
     }
 
     /// <summary>Length of a name as these limits count.</summary>

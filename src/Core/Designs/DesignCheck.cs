@@ -233,6 +233,12 @@ public static partial class DesignCheck
             yield return ("field-vocabulary", "choose the vocabulary its terms come from.");
         else if (field.Branch is { Length: > 0 } branch && terms.IndexOfAny(branch) < 0)
             yield return ("field-branch", $"its vocabulary has no term “{branch}”.");
+        else if (
+            (field.OnlyLevel is not null || field.LeavesOnly || field.Branch is { Length: > 0 })
+            && terms.Vocabulary.Growth == Growth.Fixed
+            && !VocabularyTerms.Fitting(field, terms).Any()
+        )
+            yield return ("field-terms", "no term of its vocabulary is on that level and branch, so nothing could ever stand in it.");
     }
 
     private static IEnumerable<(string, string)> SchemeFindings(IdentifierField field)

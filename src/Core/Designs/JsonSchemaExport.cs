@@ -237,15 +237,17 @@ public static class JsonSchemaExport
                 if (Number(range.Max) is { } greatest)
                     property["maximum"] = greatest;
                 break;
-            case DateField:
+            case DateField date:
                 property["type"] = "string";
                 if (!cleaned)
                     property["format"] = "date";
+                if (date.Min is not null || date.Max is not null)
+                    unsaid.Add($"{field.Label} lies {Within.Words(date.Min ?? "", date.Max ?? "")}");
                 break;
             case TimeField time:
                 property["type"] = "string";
                 if (!cleaned)
-                    property["pattern"] = given ? @"^\s*(?:[01]?[0-9]|2[0-3]):[0-5][0-9](?::00)?\s*$" : "^(?:[01][0-9]|2[0-3]):[0-5][0-9]$";
+                    property["pattern"] = given ? "^(?:[01][0-9]|2[0-3]):[0-5][0-9]$" : @"^\s*(?:[01]?[0-9]|2[0-3]):[0-5][0-9](?::00)?\s*$";
                 if (time.Min is not null || time.Max is not null)
                     unsaid.Add($"{field.Label} lies {Within.Words(time.Min ?? "", time.Max ?? "")}");
                 break;
@@ -256,6 +258,8 @@ public static class JsonSchemaExport
                 property["type"] = "string";
                 if (!cleaned)
                     property["pattern"] = Amount(amount, given);
+                if ((amount.Currencies is { Count: > 0 } own ? own : Currencies.All).Select(Currencies.PlacesOf).Distinct().Count() > 1)
+                    unsaid.Add($"{field.Label} has as many decimal places as its currency");
                 if (amount.Min is not null || amount.Max is not null)
                     unsaid.Add($"{field.Label} lies {Within.Words(amount.Min ?? "", amount.Max ?? "")}");
                 break;
@@ -330,20 +334,12 @@ public static class JsonSchemaExport
     {
         if (terms is null || terms.Vocabulary.Growth != Growth.Fixed || !given && field.Cleaning is { Count: > 0 })
             return new JsonObject { ["type"] = "string" };
-        var branch = field.Branch is { Length: > 0 } b ? terms.IndexOfAny(b) : -1;
-        var taken = Enumerable
-            .Range(0, terms.Vocabulary.Terms.Count)
-            .Where(i =>
-                terms.Vocabulary.Terms[i].Status != TermStatus.Retired
-                && (branch < 0 || i != branch && terms.IsWithin(i, branch))
-                && (field.OnlyLevel is null || terms.Level(i) == field.OnlyLevel)
-                && (!field.LeavesOnly || terms.Narrower(i).Length == 0)
-            );
-        return new JsonObject
-        {
-            ["type"] = "string",
-            ["enum"] = Strings(taken.SelectMany(i => given ? [terms.Vocabulary.Terms[i].Label] : Spellings(terms.Vocabulary.Terms[i]))),
-        };
+        var taken = VocabularyTerms.Fitting(field, terms);
+        var spellings = Strings(taken.SelectMany(i => given ? [terms.Vocabulary.Terms[i].Label] : Spellings(terms.Vocabulary.Terms[i])));
+        // A list of no values is none that validators take.
+        return spellings.Count == 0
+            ? new JsonObject { ["type"] = "string", ["not"] = new JsonObject() }
+            : new JsonObject { ["type"] = "string", ["enum"] = spellings };
     }
 
     private static IEnumerable<string> Spellings(Term t)

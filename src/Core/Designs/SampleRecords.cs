@@ -44,14 +44,8 @@ public static class SampleRecords
 
     private static string? Term(VocabularyField field, VocabularyIndex index)
     {
-        var branch = field.Branch is { } b ? index.IndexOfAny(b) : -1;
-        for (var i = 0; i < index.Vocabulary.Terms.Count; i++)
-            if (
-                index.Vocabulary.Terms[i].Status == TermStatus.Current
-                && (field.OnlyLevel is null || index.Level(i) == field.OnlyLevel)
-                && (!field.LeavesOnly || index.Narrower(i).Length == 0)
-                && (branch < 0 || i != branch && index.IsWithin(i, branch))
-            )
+        foreach (var i in VocabularyTerms.Fitting(field, index))
+            if (index.Vocabulary.Terms[i].Status == TermStatus.Current)
                 return index.Vocabulary.Terms[i].Label;
         return null;
     }

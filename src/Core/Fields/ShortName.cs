@@ -10,8 +10,8 @@ public static class ShortName
     private const int Longest = 40;
 
     /// <summary>
-    /// Makes a key from a label of any script: <c>"Gross tonnage (GT)"</c> → <c>gross-tonnage-gt</c>, <c>"名前"</c> → <c>mingqian</c>; signs that
-    /// no script of letters has are named by their number. Empty only for a label of nothing but blanks.
+    /// Makes a key from a label of any script: <c>"Gross tonnage (GT)"</c> → <c>gross-tonnage-gt</c>, <c>"名前"</c> → <c>mingqian</c>. Empty for
+    /// a label without letters and digits.
     /// </summary>
     public static string From(string label)
     {
@@ -19,8 +19,6 @@ public static class ShortName
         // What is left of “名前 2” would be the number alone: other scripts are written with Latin letters.
         if (key.Length == 0 || Folding.Letters(label).Any(c => c > 127 && char.IsLetter(c)))
             key = Ascii(Folding.Letters(Latin(label)));
-        if (key.Length == 0 && label.Trim().Length > 0)
-            key = "sign-" + string.Join('-', label.Trim().EnumerateRunes().Take(4).Select(r => $"{r.Value:x}"));
         if (key.Length > 0 && char.IsAsciiDigit(key[0]))
             key = "n-" + key;
         return key.Length > Longest ? key[..Longest].Trim('-') : key;

@@ -120,6 +120,41 @@ public sealed record Evidence(int Page, Box Box, string Raw, string Method, doub
             .Concat(Elsewhere.Where(p => p.Page == page).Select(p => p.Box))
             .Concat(Cells.Where(c => c.Page == page).Select(c => c.Box));
 
+    /// <summary>
+    /// Whether somebody has typed another value since: the place shows what was read, and nobody has said where the new value stands.
+    /// </summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool Replaced { get; init; }
+
+    /// <summary>The places of a document's values after another value was typed for one of them.</summary>
+    /// <param name="places">The places by field key.</param>
+    /// <param name="field">Key of the field.</param>
+    public static Dictionary<string, Evidence> AfterTyping(IReadOnlyDictionary<string, Evidence> places, string field)
+    {
+        var after = places.ToDictionary(StringComparer.Ordinal);
+        if (after.TryGetValue(field, out var place))
+            // Of another value nobody has said yet that no page shows it.
+            if (place.Method == NoPlace.Method && place.Elsewhere.Count == 0)
+                after.Remove(field);
+            else
+                after[field] = place with { Replaced = true };
+        return after;
+    }
+
+    /// <summary>A place that somebody has shown, with the earlier ones, which stay hidden with it.</summary>
+    public Evidence After(Evidence? earlier) =>
+        earlier is null
+            ? this
+            : this with
+            {
+                Elsewhere =
+                [
+                    .. earlier.Elsewhere,
+                    .. earlier.Page > 0 ? earlier.Also.Prepend(earlier.Box).Select(b => new PagePlace(earlier.Page, b)) : [],
+                    .. earlier.Cells.Select(c => new PagePlace(c.Page, c.Box)),
+                ],
+            };
+
     /// <summary>Where each cell of a table was read; empty for all other fields.</summary>
     public IReadOnlyList<CellPlace> Cells { get; init; } = [];
 

@@ -1,5 +1,6 @@
 using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Reading;
 
@@ -54,6 +55,8 @@ public sealed class Redaction
             {
                 _places.Add(place);
                 _spellings.AddRaw(field, place.Raw);
+                if (place.Replaced && !string.IsNullOrWhiteSpace(text) && !Stands(field, text, reader?.Terms, place.Raw))
+                    unplaced.Add(key);
             }
             // What is computed, looked up or stamped need not stand on any page.
             else if (
@@ -66,6 +69,14 @@ public sealed class Redaction
                 unread.Add(key);
         }
         (Unplaced, Unread) = (unplaced, unread);
+    }
+
+    // A slip that was put right, or a value that was put back, is what was read there in one of its spellings.
+    private static bool Stands(Field? field, string text, VocabularyIndex? terms, string raw)
+    {
+        var own = new Spellings();
+        own.Add(field, text, terms);
+        return new GluedText([raw]).Finds(own).Any();
     }
 
     /// <summary>Whether a text shows a restricted value.</summary>

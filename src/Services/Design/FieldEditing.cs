@@ -26,7 +26,7 @@ public static class FieldEditing
     public static Result<DocumentType> Put(DocumentType type, string key, Field field)
     {
         if (field.Key.Length == 0)
-            return Result<DocumentType>.Not("A field needs a label.");
+            return Result<DocumentType>.Not("Write a label with letters or digits.");
         if (type.Fields.Any(f => f.Key == field.Key && f.Key != key))
             return Result<DocumentType>.Not($"There is a field with the key “{field.Key}” already.");
         field = Canonical(type, field);

@@ -209,9 +209,9 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
         var before = document.Record.GetValueOrDefault(field, "");
         if (before == text.Trim() && evidence is null)
             return Result.Done;
-        var evidences = document.Evidence.ToDictionary(StringComparer.Ordinal);
+        var evidences = Evidence.AfterTyping(document.Evidence, field);
         if (evidence is not null)
-            evidences[field] = evidence;
+            evidences[field] = evidence.After(document.Evidence.GetValueOrDefault(field));
         var changed = document with
         {
             Record = JudgedDocument.With(document.Record, field, text),

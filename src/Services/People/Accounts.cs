@@ -143,7 +143,11 @@ public sealed class Accounts(Database database, TimeProvider clock)
         : null;
 
     /// <summary>The very first administrator, who shows the set-up code; refused once anybody has an account.</summary>
-    public Result AddFirst(string name, string password, string word) =>
+    /// <param name="name">Name.</param>
+    /// <param name="password">Password.</param>
+    /// <param name="word">The set-up code.</param>
+    /// <param name="others">Roles besides that of an administrator.</param>
+    public Result AddFirst(string name, string password, string word, IReadOnlyList<string>? others = null) =>
         database.WriteIf<Result>(
             c =>
             {
@@ -157,7 +161,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
                     )
                 )
                     return "This is not the set-up code that the program printed when it started.";
-                return Add(c, name, password, [Roles.Administrator], name.Trim());
+                return Add(c, name, password, [.. (others ?? []).Append(Roles.Administrator).Distinct(StringComparer.Ordinal)], name.Trim());
             },
             static r => r.Ok
         );
@@ -182,7 +186,10 @@ public sealed class Accounts(Database database, TimeProvider clock)
     }
 
     /// <summary>Gives a person a one-time password instead of their own, which is shown once; their sessions end.</summary>
-    public Result<string> Reset(long id, string who)
+    /// <param name="id">The person.</param>
+    /// <param name="who">Who does it.</param>
+    /// <param name="tokens">Whether their API tokens end, too.</param>
+    public Result<string> Reset(long id, string who, bool tokens = false)
     {
         var word = Passwords.OneTimeWord();
         return database.WriteIf<Result<string>>(
@@ -191,12 +198,29 @@ public sealed class Accounts(Database database, TimeProvider clock)
                 if (PeopleStore.All(c).FirstOrDefault(p => p.Id == id) is not { } person)
                     return Result<string>.Not("This person does not exist.");
                 PeopleStore.SetPassword(c, id, Hasher.HashPassword("", word), Moment(clock.GetUtcNow() + OneTime));
-                LedgerStore.Append(c, clock.GetUtcNow(), who, "reset a password", person.Name);
+                var ended = tokens ? PeopleStore.RevokeOf(c, id) : 0;
+                LedgerStore.Append(
+                    c,
+                    clock.GetUtcNow(),
+                    who,
+                    "reset a password",
+                    person.Name,
+                    ended > 0 ? $"{Counted.Of(ended, "API token")} ended" : ""
+                );
                 return word;
             },
             static r => r.Ok
         );
     }
+
+    /// <summary>Ends one session: who signs out is out, also with a copy of the cookie.</summary>
+    /// <param name="session">Its id.</param>
+    /// <param name="longest">How long a session is good.</param>
+    public void EndSession(string session, TimeSpan longest) =>
+        database.Write(c => PeopleStore.EndSession(c, session, clock.GetUtcNow(), clock.GetUtcNow() + longest));
+
+    /// <summary>Whether a session has been ended.</summary>
+    public bool HasEnded(string session) => database.Read(c => PeopleStore.HasEnded(c, session));
 
     /// <summary>Sets the roles of a person; their sessions end.</summary>
     public Result SetRoles(long id, IReadOnlyList<string> roles, string who) =>

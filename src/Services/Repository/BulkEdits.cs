@@ -157,9 +157,7 @@ public sealed class BulkEdits
                     held ??= $"{problem.In(Messages.English)} Give a reason to override it.";
                 else
                     changed = changed with { Overrides = JudgedDocument.With(changed.Overrides, problem.Id, order.Reason) };
-        // Of another value nobody has said yet that no page shows it.
-        if (document.Evidence.GetValueOrDefault(field)?.Method == Evidence.NoPlace.Method)
-            changed = changed with { Evidence = document.Evidence.Where(e => e.Key != field).ToDictionary(StringComparer.Ordinal) };
+        changed = changed with { Evidence = Evidence.AfterTyping(document.Evidence, field) };
         var path =
             judged.Placement.Problem is null && !Moves.StandsAt(document, judged.Placement)
                 ? $"{judged.Placement.Path}{Path.GetExtension(document.Name)}"

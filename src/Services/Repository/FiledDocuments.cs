@@ -43,10 +43,12 @@ public sealed class FiledDocuments(Database database, Designs designs, TimeProvi
         if (!designs.Published.TryGetValue(code, out var published) || published.Type.Type.Find(field) is not { } asked)
             return $"This document type has no field “{field}”.";
         var before = document.Record.GetValueOrDefault(field, "");
-        var changed = document with { Record = JudgedDocument.With(document.Record, field, text), Version = published.Version };
-        // Of another value nobody has said yet that no page shows it.
-        if (document.Evidence.GetValueOrDefault(field)?.Method == Evidence.NoPlace.Method)
-            changed = changed with { Evidence = document.Evidence.Where(e => e.Key != field).ToDictionary(StringComparer.Ordinal) };
+        var changed = document with
+        {
+            Record = JudgedDocument.With(document.Record, field, text),
+            Evidence = Evidence.AfterTyping(document.Evidence, field),
+            Version = published.Version,
+        };
         var judged = JudgedDocument.Of(c, designs, changed, who).Judged!;
         var language = PeopleStore.Find(c, who)?.Language ?? Messages.English;
         var known = JudgedDocument.Of(c, designs, document, who).Judged!.Problems.Select(p => p.Id).ToHashSet(StringComparer.Ordinal);
@@ -101,7 +103,8 @@ public sealed class FiledDocuments(Database database, Designs designs, TimeProvi
             )
                 return "There is no such filed document.";
             // Of an open field it is asked when a copy shall hide it.
-            var unplaced = document.Evidence.GetValueOrDefault(field) is null && document.Record.ContainsKey(field);
+            var known = document.Evidence.GetValueOrDefault(field);
+            var unplaced = known is null or { Replaced: true } && document.Record.ContainsKey(field);
             if (!unplaced || published.Type.Type.Find(field) is null)
                 return "The place of this value is known already.";
             var pages = DocumentStore.Pages(c, id);
@@ -110,7 +113,9 @@ public sealed class FiledDocuments(Database database, Designs designs, TimeProvi
             if (page is not null && (box.W <= 0 || box.H <= 0))
                 return "Drag a box around the value.";
             var place = page is { } number ? new Evidence(number, box, "", "marked", 1) : Evidence.NoPlace;
-            var changed = document with { Evidence = document.Evidence.Append(new(field, place)).ToDictionary(StringComparer.Ordinal) };
+            var places = document.Evidence.ToDictionary(StringComparer.Ordinal);
+            places[field] = place.After(known);
+            var changed = document with { Evidence = places };
             DocumentStore.Save(c, changed);
             FullText.Index(c, changed, published.Type, pages);
             var said = page is null ? "said that no page shows" : $"marked on page {page}";

@@ -134,8 +134,6 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
     private IEnumerable<WaitingWork> ForSteward(SqliteConnection c)
     {
         var types = DesignStore.All(c);
-        if (types.Count == 0)
-            yield return new("No document types yet", "Create the first document type.", "", "/Design");
         foreach (var type in types)
             if (DocumentStore.CountParked(c, type.Draft.Code, MostCounted + 1) is > 0 and var parked)
                 yield return new(

@@ -135,9 +135,11 @@ public static class Pictures
             return Results.NotFound();
         var pages = database.Read(c => DocumentStore.Pages(c, id));
         var redaction = Redaction(document, person, designs);
-        var drawn = redaction is null ? [] : RedactedCopy.Pages(pages, redaction, folder);
-        if (redaction is null || drawn.All(p => p.Masks.Count == 0))
+        // A file may tell more than its pages show: notes, attachments, text that nobody sees, what its metadata say. Of a type with anything
+        // restricted only what is seen goes to those who must not see all.
+        if (redaction is null || !HasRestricted(document, designs))
             return Results.File(folder.InRepository(document.Folder!, document.Name!), "application/pdf", document.Name);
+        var drawn = RedactedCopy.Pages(pages, redaction, folder);
         var redacted = Path.Combine(folder.Drafts, $"redacted-{Guid.NewGuid():N}.pdf");
         RedactedCopy.Write(redacted, drawn, redaction, document.Name!);
         return Results.File(
@@ -146,6 +148,14 @@ public static class Pictures
             document.Name
         );
     }
+
+    // A field of which a value was read and that is no longer in the type counts as restricted, as it does for redaction.
+    private static bool HasRestricted(StoredDocument document, Designs designs) =>
+        designs.Published[document.TypeCode!].Type.Type is var type
+        && (
+            type.Fields.Any(f => f.Restricted || f.Columns.Any(c => c.Restricted))
+            || document.Record.Keys.Concat(document.Evidence.Keys).Any(k => type.Find(k) is null)
+        );
 
     private static Redaction? Redaction(StoredDocument document, ClaimsPrincipal person, Designs designs) =>
         !person.Rights().SeesRestricted && document.TypeCode is { } code && designs.Published.TryGetValue(code, out var published)

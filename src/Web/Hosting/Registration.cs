@@ -184,7 +184,7 @@ public static class Registration
                 o.AccessDeniedPath = "/Error";
                 o.Cookie.Name = "clear-lexicon";
                 o.Cookie.SameSite = SameSiteMode.Strict;
-                o.ExpireTimeSpan = TimeSpan.FromHours(12);
+                o.ExpireTimeSpan = Sessions.Longest;
                 // The API answers with a status, never with the sign-in page.
                 o.Events.OnRedirectToLogin = context =>
                 {

@@ -11,6 +11,10 @@ namespace ClearLexicon.Web.Hosting;
 public static class Sessions
 {
     private const string Stamp = "stamp";
+    private const string Session = "session";
+
+    /// <summary>How long a session lasts without being used.</summary>
+    public static readonly TimeSpan Longest = TimeSpan.FromHours(12);
 
     /// <summary>The person as requests know them.</summary>
     /// <param name="person">The person.</param>
@@ -36,15 +40,34 @@ public static class Sessions
     public static Task BeginAsync(HttpContext context, Person person) =>
         context.SignInAsync(
             CookieAuthenticationDefaults.AuthenticationScheme,
-            Principal(person, CookieAuthenticationDefaults.AuthenticationScheme)
+            Principal(
+                person,
+                CookieAuthenticationDefaults.AuthenticationScheme,
+                [new(Session, Convert.ToHexStringLower(System.Security.Cryptography.RandomNumberGenerator.GetBytes(16)))]
+            )
         );
+
+    /// <summary>Ends the session, also for a copy of its cookie.</summary>
+    public static Task EndAsync(HttpContext context)
+    {
+        if (context.User.FindFirstValue(Session) is { } session)
+            context.RequestServices.GetRequiredService<Accounts>().EndSession(session, Longest);
+        return context.SignOutAsync();
+    }
 
     /// <summary>Looks at each request whether the session is still good.</summary>
     public static async Task ValidateAsync(CookieValidatePrincipalContext context)
     {
         var people = context.HttpContext.RequestServices.GetRequiredService<Accounts>();
         var name = context.Principal?.FindFirstValue(ClaimTypes.Name);
-        if (name is not null && people.Find(name) is { } person && person.Stamp == context.Principal!.FindFirstValue(Stamp))
+        var session = context.Principal?.FindFirstValue(Session);
+        if (
+            name is not null
+            && session is not null
+            && people.Find(name) is { } person
+            && person.Stamp == context.Principal!.FindFirstValue(Stamp)
+            && !people.HasEnded(session)
+        )
         {
             context.HttpContext.Items[nameof(Person)] = person;
             return;

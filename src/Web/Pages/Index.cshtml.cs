@@ -6,7 +6,13 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>The page one works from.</summary>
-public sealed class IndexModel(TodayWork today, Jobs jobs, Services.Repository.Views views, Services.Repository.Notices notices) : PlacePage
+public sealed class IndexModel(
+    TodayWork today,
+    Designs designs,
+    Jobs jobs,
+    Services.Repository.Views views,
+    Services.Repository.Notices notices
+) : PlacePage
 {
     public TodaySheet Sheet { get; private set; } = null!;
 
@@ -16,8 +22,12 @@ public sealed class IndexModel(TodayWork today, Jobs jobs, Services.Repository.V
     /// <summary>What the person was told and has not seen yet.</summary>
     public Storage.FoundCount NewNotices { get; private set; }
 
+    /// <summary>Whether nothing is designed yet and the person may begin.</summary>
+    public bool Begins { get; private set; }
+
     public void OnGet()
     {
+        Begins = Rights.Designs && designs.All().Count == 0;
         NewNotices = notices.New(Who);
         Sheet = today.For(Who, Rights);
         Running = [.. Sheet.Running.Select(jobs.Find).OfType<Job>()];

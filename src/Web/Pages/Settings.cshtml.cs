@@ -1,7 +1,9 @@
+using ClearLexicon.Services;
 using ClearLexicon.Services.Design;
 using ClearLexicon.Services.People;
 using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
+using ClearLexicon.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
@@ -33,9 +35,19 @@ public sealed class SettingsModel(Accounts people, ServiceAddresses services, No
         return Loaded();
     }
 
-    public IActionResult OnPostRoles(long id)
+    public async Task<IActionResult> OnPostRolesAsync(long id)
     {
-        Note(people.SetRoles(id, SentMany("role"), Who), "Their roles are changed; where they were signed in, they have to sign in again.");
+        var own = people.All().FirstOrDefault(p => p.Id == id)?.Name == Who;
+        Note(
+            people.SetRoles(id, SentMany("role"), Who),
+            own ? "Your roles are changed." : "Their roles are changed; where they were signed in, they have to sign in again."
+        );
+        // Who changes their own stays where they are, as long as they may.
+        if (own && Problem is null && people.Find(Who) is { } person)
+        {
+            await Sessions.BeginAsync(HttpContext, person);
+            return Redirect(person.Roles.Contains(Roles.Administrator) ? "/Settings" : "/");
+        }
         if (Problem is not null)
             Open = $"person-{id}";
         return Loaded();
@@ -43,7 +55,7 @@ public sealed class SettingsModel(Accounts people, ServiceAddresses services, No
 
     public IActionResult OnPostReset(long id)
     {
-        var word = people.Reset(id, Who);
+        var word = people.Reset(id, Who, Posted.Ticked("tokens"));
         if (word.Ok)
             NewWord = (people.All().First(p => p.Id == id).Name, word.Value!);
         else

@@ -2,8 +2,6 @@ using System.Security.Claims;
 using ClearLexicon.Services.People;
 using ClearLexicon.Web.Hosting;
 using Microsoft.AspNetCore.Antiforgery;
-using Microsoft.AspNetCore.Authentication;
-using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
@@ -41,7 +39,7 @@ public sealed class SignInModel(Accounts people, StartOptions start, IAntiforger
     {
         if (await RefusedAsync() is { } refused)
             return refused;
-        await HttpContext.SignOutAsync();
+        await Sessions.EndAsync(HttpContext);
         return Redirect("/SignIn");
     }
 

@@ -32,7 +32,7 @@ public sealed class DesignIndexModel(Designs designs, Drafts drafts, Vocabularie
     {
         var result = drafts.Create(Sent("name"), Who, refines: Sent("refines") is { Length: > 0 } parent ? parent : null);
         if (result.Ok)
-            return Go($"/Design/Type/{result.Value}");
+            return Go(Sent("then") == "paths" ? $"/Design/Paths/{result.Value}" : $"/Design/Type/{result.Value}");
         Problem = result.Problem;
         Load();
         return Page();
