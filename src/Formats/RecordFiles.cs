@@ -117,10 +117,7 @@ public static class RecordFiles
         };
 
     private static decimal? NumberOf(FieldKind kind, string text) =>
-        kind is FieldKind.WholeNumber or FieldKind.Decimal
-        && Numbers.Kept(text) is { } n
-            ? n
-            : null;
+        kind is FieldKind.WholeNumber or FieldKind.Decimal && Numbers.Kept(text) is { } n ? n : null;
 
     // A spreadsheet keeps numbers with fifteen digits; longer ones are written as texts, so that none is cut.
     private const int DigitsOfSpreadsheets = 15;
@@ -223,7 +220,8 @@ public static class RecordFiles
             writer.WriteStartElement("document");
             writer.WriteAttributeString("id", row.Id.ToString(CultureInfo.InvariantCulture));
             foreach (var (column, text) in columns.Zip(row.Texts))
-                if (column.Key.StartsWith('@'))
+                // Every document has its id already.
+                if (column.Key.StartsWith('@') && column.Key != "@id")
                     writer.WriteAttributeString(column.Key[1..], XmlSound(text));
             foreach (var (column, text) in columns.Zip(row.Texts))
                 if (!column.Key.StartsWith('@') && text.Length > 0)

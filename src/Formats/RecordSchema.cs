@@ -40,7 +40,7 @@ public static class RecordSchema
             Element(writer, column);
         writer.WriteEndElement();
         Leaf(writer, "attribute", ("name", "id"), ("type", "xs:positiveInteger"), ("use", "required"));
-        foreach (var column in columns.Where(c => c.Key.StartsWith('@')))
+        foreach (var column in columns.Where(c => c.Key.StartsWith('@') && c.Key != "@id"))
             Leaf(writer, "attribute", ("name", column.Key[1..]), ("type", "xs:string"));
         for (var open = 0; open < 6; open++)
             writer.WriteEndElement();

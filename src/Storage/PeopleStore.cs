@@ -163,7 +163,10 @@ public static class PeopleStore
     /// <summary>Notes that a session has ended, until it would have ended by itself; what has by now is forgotten.</summary>
     public static void EndSession(SqliteConnection c, string id, DateTimeOffset now, DateTimeOffset until)
     {
-        c.Execute("DELETE FROM ended_sessions WHERE id IN (SELECT id FROM ended_sessions WHERE until < $now LIMIT 1000)", ("$now", Sql.Stamp(now)));
+        c.Execute(
+            "DELETE FROM ended_sessions WHERE id IN (SELECT id FROM ended_sessions WHERE until < $now LIMIT 1000)",
+            ("$now", Sql.Stamp(now))
+        );
         c.Execute("INSERT OR IGNORE INTO ended_sessions (id, until) VALUES ($id, $until)", ("$id", id), ("$until", Sql.Stamp(until)));
     }
 

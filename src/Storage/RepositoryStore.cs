@@ -97,7 +97,9 @@ public static class RepositoryStore
     /// <summary>Words as an FTS5 query: all of them, each from its beginning. Null when there is no word.</summary>
     internal static string? Match(string words, bool includeRestricted)
     {
+        // NUL would end the question.
         var quoted = words
+            .Replace('\0', ' ')
             .Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries)
             .Where(w => w.Any(char.IsLetterOrDigit))
             .Select(w => $"\"{w.Replace("\"", "\"\"", StringComparison.Ordinal)}\" *")

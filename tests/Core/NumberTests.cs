@@ -28,12 +28,12 @@ public class NumberTests
     {
         var random = new Random(1986);
         foreach (var length in new[] { 1, 2, 3, 4, 5, 6, 7, 9 })
-            foreach (var places in new[] { 0, 1, 2, 3, 4 })
-                for (var i = 0; i < 4; i++)
-                    yield return (
-                        $"{random.Next(1, 10)}" + string.Concat(Enumerable.Range(1, length - 1).Select(_ => random.Next(10))),
-                        string.Concat(Enumerable.Range(0, places).Select(_ => random.Next(10)))
-                    );
+        foreach (var places in new[] { 0, 1, 2, 3, 4 })
+            for (var i = 0; i < 4; i++)
+                yield return (
+                    $"{random.Next(1, 10)}" + string.Concat(Enumerable.Range(1, length - 1).Select(_ => random.Next(10))),
+                    string.Concat(Enumerable.Range(0, places).Select(_ => random.Next(10)))
+                );
         yield return ("0", "125");
         yield return ("0", "5");
     }
@@ -55,25 +55,25 @@ public class NumberTests
     {
         var (compared, refused) = (0, 0);
         foreach (var (whole, places) in Some())
-            foreach (var shape in Shapes)
-                foreach (var (before, behind) in Signs)
-                {
-                    var text = before + Written(whole, places, shape) + behind;
-                    var read = Numbers.Typed(text, out var problem);
-                    compared++;
-                    if (read is null)
-                    {
-                        // Only a comma that can be either sign.
-                        refused++;
-                        Assert.True(text.Count(c => c == ',') == 1 && !text.Contains('.'), $"{text}: {problem}");
-                        Assert.Contains(" or ", problem);
-                        continue;
-                    }
-                    // A point is the decimal point, as numbers are shown.
-                    if (shape.Name == "German" && places.Length == 0 && text.Count(c => c == '.') == 1)
-                        continue;
-                    Assert.True(read == Meant(whole, places, before + behind is not ""), $"{text} is read as {read}");
-                }
+        foreach (var shape in Shapes)
+        foreach (var (before, behind) in Signs)
+        {
+            var text = before + Written(whole, places, shape) + behind;
+            var read = Numbers.Typed(text, out var problem);
+            compared++;
+            if (read is null)
+            {
+                // Only a comma that can be either sign.
+                refused++;
+                Assert.True(text.Count(c => c == ',') == 1 && !text.Contains('.'), $"{text}: {problem}");
+                Assert.Contains(" or ", problem);
+                continue;
+            }
+            // A point is the decimal point, as numbers are shown.
+            if (shape.Name == "German" && places.Length == 0 && text.Count(c => c == '.') == 1)
+                continue;
+            Assert.True(read == Meant(whole, places, before + behind is not ""), $"{text} is read as {read}");
+        }
         Assert.True(compared > 4_000 && refused is > 100 and < 600, $"{compared}, {refused}");
     }
 
@@ -100,24 +100,34 @@ public class NumberTests
         var compared = 0;
         var field = new AmountField("due", "Due") { Currencies = ["EUR", "GBP", "USD"] };
         foreach (var (whole, places) in Some())
-            foreach (var shape in Shapes)
-                foreach (var (before, behind) in Signs)
-                    foreach (var (front, back, currency) in new[] { ("", "", ""), ("£", "", "GBP"), ("", " €", "EUR"), ("USD ", "", "USD"), ("", " GBP", "GBP") })
-                    {
-                        var printed = front + before + Written(whole, places, shape) + behind + back;
-                        var sign = shape.Decimal[0];
-                        foreach (var amount in new[] { field, null })
-                        {
-                            var clean = TextCleaning.ReadNumber(printed, sign, amount);
-                            var parts = clean.Split(' ');
-                            Assert.True(
-                                Numbers.Kept(parts[0]) == Meant(whole, places, before + behind is not "") && parts.ElementAtOrDefault(1) == (amount is null || currency == "" ? null : currency),
-                                $"{printed} with {sign} gives {clean}"
-                            );
-                            Assert.Equal(clean, TextCleaning.ReadNumber(clean, sign, amount));
-                            compared++;
-                        }
-                    }
+        foreach (var shape in Shapes)
+        foreach (var (before, behind) in Signs)
+        foreach (
+            var (front, back, currency) in new[]
+            {
+                ("", "", ""),
+                ("£", "", "GBP"),
+                ("", " €", "EUR"),
+                ("USD ", "", "USD"),
+                ("", " GBP", "GBP"),
+            }
+        )
+        {
+            var printed = front + before + Written(whole, places, shape) + behind + back;
+            var sign = shape.Decimal[0];
+            foreach (var amount in new[] { field, null })
+            {
+                var clean = TextCleaning.ReadNumber(printed, sign, amount);
+                var parts = clean.Split(' ');
+                Assert.True(
+                    Numbers.Kept(parts[0]) == Meant(whole, places, before + behind is not "")
+                        && parts.ElementAtOrDefault(1) == (amount is null || currency == "" ? null : currency),
+                    $"{printed} with {sign} gives {clean}"
+                );
+                Assert.Equal(clean, TextCleaning.ReadNumber(clean, sign, amount));
+                compared++;
+            }
+        }
         Assert.True(compared > 40_000, $"{compared}");
     }
 

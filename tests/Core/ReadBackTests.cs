@@ -8,7 +8,8 @@ using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Tests;
 
-/// <summary>What a path is said to give back is what went into it: values are made here, rendered, read, and compared with what was made.</summary>
+/// <summary>What a path is said to give back is what went into it: values are made here, rendered, read, and compared with what was
+/// made.</summary>
 public class ReadBackTests
 {
     private static readonly CheckContext Now = new(new DateOnly(2024, 6, 1), EntryChannel.Desk);
@@ -64,7 +65,11 @@ public class ReadBackTests
         for (var i = 0; i < 5_000; i++)
         {
             string Text() =>
-                string.Join(random.Next(3) == 0 ? "" : " ", Enumerable.Range(0, random.Next(1, 4)).Select(_ => words[random.Next(words.Length)])).Trim(' ', '.');
+                string.Join(
+                        random.Next(3) == 0 ? "" : " ",
+                        Enumerable.Range(0, random.Next(1, 4)).Select(_ => words[random.Next(words.Length)])
+                    )
+                    .Trim(' ', '.');
             var (title, code) = (Text(), Text());
             if (title.Length == 0 || code.Length == 0)
                 continue;
@@ -142,17 +147,32 @@ public class ReadBackTests
         Assert.Empty(p!.Refused);
         Assert.Equal(p.Paths, p.Explained);
         // As a path pass reads them afterwards, with the fields that were made.
-        var known = p.Fields.Where(f => f.NewTerms.Count > 0)
+        var known = p
+            .Fields.Where(f => f.NewTerms.Count > 0)
             .ToDictionary(
                 f => f.Field.Vocabulary!,
-                f => new VocabularyIndex(new Vocabulary(f.Field.Vocabulary!, "V", [.. f.NewTerms.Select(t => new Term(t, []) { Id = t })]) { Growth = Growth.WithReview })
+                f => new VocabularyIndex(
+                    new Vocabulary(f.Field.Vocabulary!, "V", [.. f.NewTerms.Select(t => new Term(t, []) { Id = t })])
+                    {
+                        Growth = Growth.WithReview,
+                    }
+                )
             );
-        var compiled = new CompiledType(type with { Fields = [.. p.Fields.Select(f => f.Field)], Convention = p.Convention(Convention.Empty) }, known);
+        var compiled = new CompiledType(
+            type with
+            {
+                Fields = [.. p.Fields.Select(f => f.Field)],
+                Convention = p.Convention(Convention.Empty),
+            },
+            known
+        );
         var reader = compiled.PathReader();
         var back = 0;
         foreach (var line in lines)
         {
-            var path = line.Normalize(System.Text.NormalizationForm.FormC)[..line.Normalize(System.Text.NormalizationForm.FormC).LastIndexOf('.')];
+            var path = line.Normalize(System.Text.NormalizationForm.FormC)[
+                ..line.Normalize(System.Text.NormalizationForm.FormC).LastIndexOf('.')
+            ];
             var read = reader.Read(path, Now);
             Assert.True(read.Fits, path);
             foreach (var field in p.Fields.Select(f => f.Field))
@@ -164,7 +184,20 @@ public class ReadBackTests
                     continue;
                 back++;
                 if (field.Kind == FieldKind.Date)
-                    Assert.All(given.Split('-'), part => Assert.True(path.Contains(part, StringComparison.Ordinal) || path.Contains(CultureInfo.GetCultureInfo("de").DateTimeFormat.GetMonthName(DateOnly.Parse(given, CultureInfo.InvariantCulture).Month), StringComparison.Ordinal), $"{path}: {given}"));
+                    Assert.All(
+                        given.Split('-'),
+                        part =>
+                            Assert.True(
+                                path.Contains(part, StringComparison.Ordinal)
+                                    || path.Contains(
+                                        CultureInfo
+                                            .GetCultureInfo("de")
+                                            .DateTimeFormat.GetMonthName(DateOnly.Parse(given, CultureInfo.InvariantCulture).Month),
+                                        StringComparison.Ordinal
+                                    ),
+                                $"{path}: {given}"
+                            )
+                    );
                 else
                     Assert.True(path.Contains(given, StringComparison.Ordinal), $"{path}: {given}");
             }

@@ -111,7 +111,8 @@ public sealed class TimeAndDayTests
         }
     }
 
-    /// <summary>A difference of times is what the clock says, also where it is below nothing; nothing throws at the ends of the day.</summary>
+    /// <summary>A difference of times is what the clock says, also where it is below nothing; nothing throws at the ends of the
+    /// day.</summary>
     [Fact]
     public void Times_are_subtracted_and_shifted_as_minutes()
     {

@@ -153,7 +153,8 @@ public sealed class PageTests : IDisposable
         Assert.Subset(read.Text.Words.Select(w => w.Text).ToHashSet(), new HashSet<string> { "Port", "Cashier", "Merrowmouth" });
     }
 
-    /// <summary>Fonts that name their shapes say what they are where the names are letters'; a drawing on the page has fonts of its own.</summary>
+    /// <summary>Fonts that name their shapes say what they are where the names are letters'; a drawing on the page has fonts of its
+    /// own.</summary>
     [Theory]
     [InlineData("/F 5 0 R", "<</Type/Font/Subtype/Type1/BaseFont/Helvetica>>", true)]
     [InlineData("/F 5 0 R", "<</Type/Font/Subtype/Type1/BaseFont/Helvetica/Encoding<</Differences[65/H/e/r/o/n/uni00E9]>>>>", true)]

@@ -30,7 +30,8 @@ public sealed class RecordFilesTests : IDisposable
         new("Services", "services", FieldKind.Table, [new("What", "what", FieldKind.Text), new("Rate", "rate", FieldKind.Decimal)]),
     ];
 
-    // What breaks files elsewhere: quotes, separators, line ends, formulas, controls, half characters, markup, letters beyond the first plane.
+    // What breaks files elsewhere: quotes, separators, line ends, formulas, controls, half characters, markup, letters beyond the first
+    // plane.
     private static readonly string[] Pieces =
     [
         "Grey Heron",

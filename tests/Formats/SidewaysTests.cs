@@ -9,7 +9,8 @@ using ClearLexicon.TestSupport;
 
 namespace ClearLexicon.Formats.Tests;
 
-/// <summary>Words have their place where they are seen, however page and text lie: held against the ink that another program draws.</summary>
+/// <summary>Words have their place where they are seen, however page and text lie: held against the ink that another program
+/// draws.</summary>
 public class SidewaysTests
 {
     public static TheoryData<int, int, bool> Ways
@@ -18,8 +19,8 @@ public class SidewaysTests
         {
             var ways = new TheoryData<int, int, bool>();
             foreach (var page in new[] { 0, 90, 180, 270 })
-                foreach (var text in new[] { 0, 90, 180, 270, 25 })
-                    ways.Add(page, text, page == 90);
+            foreach (var text in new[] { 0, 90, 180, 270, 25 })
+                ways.Add(page, text, page == 90);
             return ways;
         }
     }
@@ -62,18 +63,18 @@ public class SidewaysTests
         Assert.Contains(words, w => w.Text.Contains('7', StringComparison.Ordinal));
         var seen = 0;
         for (var y = 0; y < height; y++)
-            for (var x = 0; x < width; x++)
-                if (ink[y * width + x] < 160)
-                {
-                    seen++;
-                    var (px, py) = ((x + 0.5) / width, (y + 0.5) / height);
-                    Assert.True(
-                        words.Any(w =>
-                            px >= w.Box.X - 0.012 && px <= w.Box.X + w.Box.W + 0.012 && py >= w.Box.Y - 0.012 && py <= w.Box.Y + w.Box.H + 0.012
-                        ),
-                        $"ink at {px:0.00}, {py:0.00} outside of {string.Join(" ", words.Select(w => $"{w.Text} {w.Box}"))}"
-                    );
-                }
+        for (var x = 0; x < width; x++)
+            if (ink[y * width + x] < 160)
+            {
+                seen++;
+                var (px, py) = ((x + 0.5) / width, (y + 0.5) / height);
+                Assert.True(
+                    words.Any(w =>
+                        px >= w.Box.X - 0.012 && px <= w.Box.X + w.Box.W + 0.012 && py >= w.Box.Y - 0.012 && py <= w.Box.Y + w.Box.H + 0.012
+                    ),
+                    $"ink at {px:0.00}, {py:0.00} outside of {string.Join(" ", words.Select(w => $"{w.Text} {w.Box}"))}"
+                );
+            }
         Assert.True(seen > 200, $"{seen} dark points");
     }
 

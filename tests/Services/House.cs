@@ -130,7 +130,8 @@ public sealed class House : IDisposable
             return role;
         });
 
-    /// <summary>The sound pages of the harbour, brought and filed, in a house where nothing has happened; ids of the documents of a type.</summary>
+    /// <summary>The sound pages of the harbour, brought and filed, in a house where nothing has happened; ids of the documents of a
+    /// type.</summary>
     public async Task<List<long>> FiledAsync(string typeCode)
     {
         Take(await WithFiled.Value);

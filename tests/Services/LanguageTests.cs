@@ -4,7 +4,8 @@ using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;
 
-/// <summary>A reader that names the languages of its pages: what comes in, what is read again, and its samples are recognised in them.</summary>
+/// <summary>A reader that names the languages of its pages: what comes in, what is read again, and its samples are recognised in
+/// them.</summary>
 public sealed class LanguageTests : IDisposable
 {
     private readonly House _house = new();

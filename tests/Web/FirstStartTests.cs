@@ -78,7 +78,7 @@ public class FirstStartTests(HarbourApp app)
         foreach (
             var (address, words) in new[]
             {
-                ("/", "Nothing is waiting"),
+                ("/", "What you did last"),
                 ("/Design", "収支 2024"),
                 ("/Readers", "No readers yet"),
                 ("/Desk", "Nothing is waiting to be checked"),

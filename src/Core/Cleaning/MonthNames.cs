@@ -6,7 +6,8 @@ using System.Text.RegularExpressions;
 namespace ClearLexicon.Core.Cleaning;
 
 /// <summary>
-/// Months as people print them: whole or shortened, with a full stop or without, with accents or without, composed or not; days as ordinals.
+/// Months as people print them: whole or shortened, with a full stop or without, with accents or without, composed or not; days as
+/// ordinals.
 /// </summary>
 internal static partial class MonthNames
 {
@@ -61,7 +62,13 @@ internal static partial class MonthNames
             )
                 names.TryAdd(Key(list[m - 1]), m);
         // The first three letters, where only one month has them.
-        foreach (var three in names.Where(n => n.Key.Length > 3).GroupBy(n => n.Key[..3]).Where(g => g.Select(n => n.Value).Distinct().Count() == 1).ToList())
+        foreach (
+            var three in names
+                .Where(n => n.Key.Length > 3)
+                .GroupBy(n => n.Key[..3])
+                .Where(g => g.Select(n => n.Value).Distinct().Count() == 1)
+                .ToList()
+        )
             names.TryAdd(three.Key, three.First().Value);
         foreach (var (of, name, month) in Others)
             if (of == language)

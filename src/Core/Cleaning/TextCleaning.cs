@@ -114,8 +114,10 @@ public static partial class TextCleaning
     public static string KeepDigits(string text) => string.Concat(text.Where(char.IsAsciiDigit));
 
     /// <summary>
-    /// Reads a number as people print it and writes it with a point: <c>1.234,50</c> → <c>1234.50</c>, <c>(5)</c> → <c>-5</c>. The sign that was
-    /// chosen decides, also where the other reading would be a number: with a comma, <c>1.234</c> is 1234. What is not a number stays as it is.
+    /// Reads a number as people print it and writes it with a point: <c>1.234,50</c> → <c>1234.50</c>, <c>(5)</c> → <c>-5</c>. The sign
+    /// that was
+    /// chosen decides, also where the other reading would be a number: with a comma, <c>1.234</c> is 1234. What is not a number stays as
+    /// it is.
     /// </summary>
     /// <param name="text">The printed number.</param>
     /// <param name="decimalSign"><c>.</c> or <c>,</c>; the other one, blanks and apostrophes separate thousands.</param>

@@ -48,7 +48,10 @@ public static class ConventionLosses
                 if (!IsFree(line[i], type) || !said.Add(line[i].Field))
                     continue;
                 var segment = line.Skip(i + 1).TakeWhile(p => p.Kind != PieceKind.Inside).ToList();
-                if (segment is [{ Kind: PieceKind.Text, Text: { Length: > 0 } behind }, ..] && segment.Skip(1).Any(p => IsFree(p, type) || p.LeaveOut))
+                if (
+                    segment is [{ Kind: PieceKind.Text, Text: { Length: > 0 } behind }, ..]
+                    && segment.Skip(1).Any(p => IsFree(p, type) || p.LeaveOut)
+                )
                     yield return (
                         line[i].Field,
                         $"{type.LabelOf(line[i].Field)}: a value that holds “{behind}” cannot be told from what stands behind it"
@@ -58,10 +61,7 @@ public static class ConventionLosses
 
     private static bool IsFree(Piece piece, TypeFields type) =>
         piece.Kind == PieceKind.Field
-        && type.Find(piece.Field) is TextField { Pattern: null }
-            or TermField
-            or TermsField
-            or IdentifierField { Scheme: null };
+        && type.Find(piece.Field) is TextField { Pattern: null } or TermField or TermsField or IdentifierField { Scheme: null };
 
     /// <summary>What one piece loses of its value, as half a sentence; null when it keeps all.</summary>
     internal static string? Of(Piece piece, Field? field) =>

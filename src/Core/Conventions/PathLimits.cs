@@ -116,15 +116,7 @@ public sealed record PathLimits(string Key, string Name)
     public static IReadOnlyList<PathLimits> All { get; } = [FileShare, Posix, Disc, Web];
 
     private static readonly HashSet<string> Devices = new(
-        [
-            "CON",
-            "PRN",
-            "AUX",
-            "NUL",
-            "CONIN$",
-            "CONOUT$",
-            .. "123456789¹²³".SelectMany(n => new[] { $"COM{n}", $"LPT{n}" }),
-        ],
+        ["CON", "PRN", "AUX", "NUL", "CONIN$", "CONOUT$", .. "123456789¹²³".SelectMany(n => new[] { $"COM{n}", $"LPT{n}" })],
         StringComparer.OrdinalIgnoreCase
     );
 
@@ -190,7 +182,8 @@ public sealed record PathLimits(string Key, string Name)
         return Vocabularies.CodePoints.Normal(clean.ToString(), Decomposed ? NormalizationForm.FormD : NormalizationForm.FormC);
     }
 
-    /// <summary>Whether a name, with or without extension, is kept for a device (CON, PRN, AUX, NUL, CONIN$, CONOUT$, COM1–9, COM¹–³, LPT1–9, LPT¹–³).</summary>
+    /// <summary>Whether a name, with or without extension, is kept for a device (CON, PRN, AUX, NUL, CONIN$, CONOUT$, COM1–9, COM¹–³,
+    /// LPT1–9, LPT¹–³).</summary>
     public static bool IsDevice(ReadOnlySpan<char> name)
     {
         var dot = name.IndexOf('.');

@@ -31,6 +31,7 @@ public sealed class PathReader
     private readonly Arrangement[] _arrangements;
     private readonly FieldReader?[] _readers;
     private readonly FieldReader[] _fields;
+    private readonly (string Field, System.Text.RegularExpressions.Regex Pattern)[] _patterns;
 
     /// <summary>Prepares for one convention.</summary>
     /// <param name="convention">The convention that names.</param>
@@ -41,6 +42,15 @@ public sealed class PathReader
         _fields = [.. fields];
         _readers = [.. convention.Pieces.Select(p => p.Ordinal >= 0 ? _fields[p.Ordinal] : null)];
         _arrangements = [.. convention.Arrangements.All()];
+        _patterns =
+        [
+            .. _fields
+                .Select(f => f.Field)
+                .OfType<TextField>()
+                .Select(f => (f.Key, f.Pattern is { Length: > 0 } p && SafePattern.TryWhole(p, out var pattern, out _) ? pattern : null))
+                .Where(p => p.Item2 is not null)
+                .Select(p => (p.Key, p.Item2!)),
+        ];
     }
 
     /// <summary>Reads a path.</summary>
@@ -51,19 +61,22 @@ public sealed class PathReader
         if (path.Length > 4095)
             return PathReading.None;
         PathReading? first = null;
+        var sound = false;
         var unsure = new HashSet<string>(StringComparer.Ordinal);
         var tooMany = false;
         // A second reading may say otherwise: then nobody knows which one is meant.
-        bool Add(PathReading reading)
+        bool Add(PathReading reading, bool isSound)
         {
-            if (first is null)
+            // What a field's own pattern refuses is meant only when nothing else can be.
+            if (first is null || isSound && !sound)
             {
-                first = reading;
+                (first, sound) = (reading, isSound);
+                unsure.Clear();
                 unsure.UnionWith(reading.Unsure);
             }
-            else
+            else if (isSound == sound)
                 unsure.UnionWith(first.Values.Where(v => reading.Values.GetValueOrDefault(v.Key) != v.Value).Select(v => v.Key));
-            return unsure.Count >= first.Values.Count;
+            return sound && unsure.Count >= first.Values.Count;
         }
         foreach (var arrangement in _arrangements)
         {
@@ -90,6 +103,9 @@ public sealed class PathReader
         return first with { Unsure = unsure };
     }
 
+    private bool IsSound(Dictionary<string, string> values) =>
+        Array.TrueForAll(_patterns, p => !values.TryGetValue(p.Field, out var text) || p.Pattern.IsMatch(text));
+
     // “ (2)” or “ v2”, as collisions are told apart.
     private bool TakeSuffix(string path, out string stem, out int number)
     {
@@ -110,7 +126,7 @@ public sealed class PathReader
     }
 
     // Walks through the divisions of a path until somebody has seen enough of them.
-    private sealed class Matcher(PathReader reader, Step[] steps, string path, CheckContext now, Func<PathReading, bool> enough)
+    private sealed class Matcher(PathReader reader, Step[] steps, string path, CheckContext now, Func<PathReading, bool, bool> enough)
     {
         private readonly Dictionary<int, string> _texts = [];
         private readonly Dictionary<string, DateParts> _dates = [];
@@ -338,7 +354,7 @@ public sealed class PathReader
                     then = With(then, pieces[piece].Piece, text);
             if (reader._convention.Render(record, then, Counter).Path != (Full ?? path))
                 return false;
-            return enough(new PathReading(true, values, unsure, Counter));
+            return enough(new PathReading(true, values, unsure, Counter), reader.IsSound(values));
         }
 
         private static CheckContext With(CheckContext now, Piece piece, string text) =>

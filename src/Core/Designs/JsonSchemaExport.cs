@@ -361,6 +361,5 @@ public static class JsonSchemaExport
     private static JsonArray Strings(IEnumerable<string> texts) =>
         new([.. texts.Distinct(StringComparer.Ordinal).Select(s => (JsonNode)JsonValue.Create(s))]);
 
-    private static decimal? Number(string? text) =>
-        Numbers.Stored(text ?? "");
+    private static decimal? Number(string? text) => Numbers.Stored(text ?? "");
 }

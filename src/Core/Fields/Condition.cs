@@ -85,7 +85,10 @@ public sealed record Condition(Joined Match, IReadOnlyList<Comparison> Compariso
             [
                 .. Comparisons.Select(c =>
                     type.Find(c.Subject) is { } field
-                        ? c with { Value = string.Join('|', c.Value.Split('|').Select(v => Canonical(field.Kind, v))) }
+                        ? c with
+                        {
+                            Value = string.Join('|', c.Value.Split('|').Select(v => Canonical(field.Kind, v))),
+                        }
                         : c
                 ),
             ],

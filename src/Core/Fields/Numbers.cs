@@ -49,13 +49,17 @@ public static class Numbers
     public static decimal? Typed(string text) => Typed(text, out _);
 
     /// <summary>
-    /// A number of a design that an earlier release kept as it was typed: as <see cref="Typed(string)"/> reads it, and where that can be two, with
+    /// A number of a design that an earlier release kept as it was typed: as <see cref="Typed(string)"/> reads it, and where that can be
+    /// two, with
     /// commas between thousands, as that release read it.
     /// </summary>
     public static decimal? Stored(string text) => Typed(text) ?? Separated(text.Trim(), '.', ',');
 
     /// <summary>What was typed as it is kept; unchanged when it is kept already, or cannot be taken.</summary>
-    public static string Canonical(string text) => Kept(text.Trim()) is not null ? text.Trim() : Typed(text) is { } number ? Text(number) : text;
+    public static string Canonical(string text) =>
+        Kept(text.Trim()) is not null ? text.Trim()
+        : Typed(text) is { } number ? Text(number)
+        : text;
 
     /// <summary>A number as it is kept and shown.</summary>
     public static string Text(decimal number) => number.ToString("0.#############################", CultureInfo.InvariantCulture);
@@ -116,8 +120,15 @@ public static class Numbers
                 continue;
             }
             // One kind of separator in one number, behind one to three digits.
-            var kind = char.IsWhiteSpace(c) ? ' ' : c is '\'' or '’' ? '\'' : c;
-            if (kind != thousands && kind is not (' ' or '\'') || separator is not '\0' && separator != kind || group < 0 && digits is 0 or > 3)
+            var kind =
+                char.IsWhiteSpace(c) ? ' '
+                : c is '\'' or '’' ? '\''
+                : c;
+            if (
+                kind != thousands && kind is not (' ' or '\'')
+                || separator is not '\0' && separator != kind
+                || group < 0 && digits is 0 or > 3
+            )
                 return null;
             (separator, group) = (kind, 0);
         }

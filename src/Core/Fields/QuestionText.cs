@@ -331,12 +331,15 @@ public static class QuestionText
                 ? IsDay(value)
                     ? null
                     : $"“{value}” is not a day. Write 2024-03-05, 2024-03, 2024, today, or 30 days ago."
-                : kind == FieldKind.Time && !FieldParsing.TryTime(value, out _) ? $"“{value}” is not a time. Write 14:30."
-                : !SearchKey.IsNumber(kind) ? null
-                : kind == FieldKind.Amount && Currencies.Divided(value).Currency is { } code && Currencies.PlacesOf(code) is null
-                    ? $"“{code}” is not a currency."
-                : Numbers.Typed(kind == FieldKind.Amount ? Currencies.Divided(value).Number : value, out var problem) is null ? problem
-                : null;
+                : kind == FieldKind.Time && !FieldParsing.TryTime(value, out _)
+                    ? $"“{value}” is not a time. Write 14:30."
+                    : !SearchKey.IsNumber(kind)
+                        ? null
+                        : kind == FieldKind.Amount && Currencies.Divided(value).Currency is { } code && Currencies.PlacesOf(code) is null
+                            ? $"“{code}” is not a currency."
+                            : Numbers.Typed(kind == FieldKind.Amount ? Currencies.Divided(value).Number : value, out var problem) is null
+                                ? problem
+                                : null;
 
         private static bool IsDay(string value) =>
             RelativeDate.On(value, new DateOnly(2000, 1, 1)) is not null

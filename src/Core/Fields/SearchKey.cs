@@ -6,7 +6,8 @@ namespace ClearLexicon.Core.Fields;
 
 /// <summary>
 /// The form of a value by which documents are found and sorted. Numbers and amounts are numbers (an amount without its currency, and under
-/// another name with it), dates ISO 8601, identifiers without their separators, everything else folded as for every look-up (<see cref="Folding"/>: no case, no accents,
+/// another name with it), dates ISO 8601, identifiers without their separators, everything else folded as for every look-up (<see
+/// cref="Folding"/>: no case, no accents,
 /// punctuation as blanks). It sorts nothing before numbers before texts, and what is empty last.
 /// </summary>
 public static class SearchKey
@@ -91,10 +92,8 @@ public static class SearchKey
             return null;
         // All of one length and none negative, so that they stand in order as texts.
         var shifted = Math.Clamp(number, -Beyond + 1, Beyond - 1) + Beyond + by * Step;
-        return string.Create(
-            CultureInfo.InvariantCulture,
-            $"{currency.ToLowerInvariant()} {Math.Round(shifted, 9).ToString("0000000000000000000.000000000", CultureInfo.InvariantCulture).Replace('.', ' ')}"
-        );
+        var size = Math.Round(shifted, 9).ToString("0000000000000000000.000000000", CultureInfo.InvariantCulture);
+        return $"{currency.ToLowerInvariant()} {size.Replace('.', ' ')}";
     }
 
     private const decimal Beyond = 1_000_000_000_000_000_000m;
@@ -125,7 +124,11 @@ public static class SearchKey
                 yield return (name, key);
             if (column.Kind == FieldKind.Amount)
             {
-                var amounts = rows.Select(r => OfAmount(r.GetValueOrDefault(column.Key, ""))).OfType<string>().Distinct().Take(MostCells).ToList();
+                var amounts = rows.Select(r => OfAmount(r.GetValueOrDefault(column.Key, "")))
+                    .OfType<string>()
+                    .Distinct()
+                    .Take(MostCells)
+                    .ToList();
                 foreach (var amount in amounts)
                     yield return (InCurrency(name), amount);
                 yield return (Whole(InCurrency(name)), amounts.Count > 0 ? 1L : None);

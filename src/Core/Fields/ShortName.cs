@@ -10,7 +10,8 @@ public static class ShortName
     private const int Longest = 40;
 
     /// <summary>
-    /// Makes a key from a label of any script: <c>"Gross tonnage (GT)"</c> → <c>gross-tonnage-gt</c>, <c>"名前"</c> → <c>mingqian</c>. Empty for
+    /// Makes a key from a label of any script: <c>"Gross tonnage (GT)"</c> → <c>gross-tonnage-gt</c>, <c>"名前"</c> → <c>mingqian</c>.
+    /// Empty for
     /// a label without letters and digits.
     /// </summary>
     public static string From(string label)
@@ -24,8 +25,7 @@ public static class ShortName
         return key.Length > Longest ? key[..Longest].Trim('-') : key;
     }
 
-    private static string Ascii(string folded) =>
-        string.Concat(folded.Select(c => char.IsAsciiLetterOrDigit(c) ? c : '-')).Trim('-');
+    private static string Ascii(string folded) => string.Concat(folded.Select(c => char.IsAsciiLetterOrDigit(c) ? c : '-')).Trim('-');
 
     private static string Latin(string label)
     {

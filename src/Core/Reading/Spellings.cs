@@ -128,10 +128,7 @@ internal sealed class Spellings
                 var number = text.Split(' ')[0];
                 if (FieldParsing.TryDate(text.Trim(), out var date))
                     AddDate(date);
-                else if (
-                    Numbers.Kept(number) is { } value
-                    && field?.Kind is not (FieldKind.Text or FieldKind.Identifier)
-                )
+                else if (Numbers.Kept(number) is { } value && field?.Kind is not (FieldKind.Text or FieldKind.Identifier))
                     AddNumber(value);
                 else
                     AddText(text, inParts: field?.Kind is not FieldKind.Identifier);

@@ -68,8 +68,7 @@ public static class RuleKinds
         return rule.When?.Finding(type) ?? kind.Finding(rule, type);
     }
 
-    internal static decimal? Number(string text) =>
-        Fields.Numbers.Stored(text);
+    internal static decimal? Number(string text) => Fields.Numbers.Stored(text);
 
     internal static string Text(decimal number) => Fields.Numbers.Text(number);
 }

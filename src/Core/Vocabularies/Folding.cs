@@ -5,13 +5,16 @@ using System.Text;
 namespace ClearLexicon.Core.Vocabularies;
 
 /// <summary>
-/// Reduces a spelling to what people mean by it: lower case, no accents, punctuation as single blanks; signs that change what is meant stay.
+/// Reduces a spelling to what people mean by it: lower case, no accents, punctuation as single blanks; signs that change what is meant
+/// stay.
 /// Two spellings that fold alike are the same word to every look-up of the product. What a page shows is compared by its letters and digits
 /// alone, since specks are read as signs.
 /// </summary>
 /// <remarks>
-/// What stays: a minus before a number (<c>-18 °C</c> is not <c>18 °C</c>), a plus behind a letter or number (<c>A+</c>), <c>&lt; &gt; ≤ ≥ ±
-/// % ‰ € £ $ ¥</c> as words of their own, raised and lowered figures as figures (<c>m²</c> is <c>m2</c>), Roman numerals that are one sign as
+/// What stays: a minus before a number (<c>-18 °C</c> is not <c>18 °C</c>), a plus behind a letter or number (<c>A+</c>), <c>&lt; &gt; ≤
+/// ≥ ±
+/// % ‰ € £ $ ¥</c> as words of their own, raised and lowered figures as figures (<c>m²</c> is <c>m2</c>), Roman numerals that are one
+/// sign as
 /// their letters, fractions as figures. Everything else that is no letter and no digit is a blank.
 /// </remarks>
 public static class Folding
@@ -87,7 +90,10 @@ public static class Folding
             var c = text[i];
             if (!char.IsLetterOrDigit(c))
             {
-                var (before, behind) = (i > 0 && char.IsLetterOrDigit(text[i - 1]), i + 1 < text.Length && char.IsLetterOrDigit(text[i + 1]));
+                var (before, behind) = (
+                    i > 0 && char.IsLetterOrDigit(text[i - 1]),
+                    i + 1 < text.Length && char.IsLetterOrDigit(text[i + 1])
+                );
                 if (signs && (WordSigns.Contains(c) || IsMinus(c) && !before && behind && char.IsDigit(text[i + 1])))
                 {
                     if (n > 0 && into[n - 1] != ' ')

@@ -12,7 +12,8 @@ public sealed record NearGroup(IReadOnlyList<string> Spellings, double Strength,
 
 /// <summary>
 /// Finds near-duplicates among many spellings in time about linear in their number: spellings with an equal key are alike.
-/// Designators tell things apart (Quay 1 and Quay 2, Jetty A and Jetty B, Phase I and Phase II), so they must agree; so must short words but
+/// Designators tell things apart (Quay 1 and Quay 2, Jetty A and Jetty B, Phase I and Phase II), so they must agree; so must short words
+/// but
 /// for their plural (Nitrate and Nitrite). Groups hang together by their links.
 /// </summary>
 public static class NearDuplicates
@@ -158,7 +159,9 @@ public static class NearDuplicates
 
     private static readonly HashSet<string> Roman =
     [
-        .. new[] { "", "x", "xx", "xxx" }.SelectMany(tens => new[] { "", "i", "ii", "iii", "iv", "v", "vi", "vii", "viii", "ix" }.Select(ones => tens + ones)),
+        .. new[] { "", "x", "xx", "xxx" }.SelectMany(tens =>
+            new[] { "", "i", "ii", "iii", "iv", "v", "vi", "vii", "viii", "ix" }.Select(ones => tens + ones)
+        ),
     ];
 
     private static int Letters(string folded) => folded.Count(char.IsLetter);

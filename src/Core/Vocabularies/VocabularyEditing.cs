@@ -17,7 +17,10 @@ public sealed record VocabularyChange(
 
     /// <summary>A change that cannot be made, since a term that it is about is not there.</summary>
     public static VocabularyChange OfNothing { get; } =
-        new("", [], [], []) { Problem = "This term is not there any more: somebody has merged, rejected or removed it. Nothing was changed." };
+        new("", [], [], [])
+        {
+            Problem = "This term is not there any more: somebody has merged, rejected or removed it. Nothing was changed.",
+        };
 
     /// <summary>The vocabulary after the change; new terms stand at the end.</summary>
     public Vocabulary Apply(Vocabulary vocabulary)

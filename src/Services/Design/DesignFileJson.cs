@@ -111,7 +111,8 @@ public static class DesignFileJson
                 place += ".kind";
             return Result<DesignFile>.Not($"The file cannot be read at line {(e.LineNumber ?? 0) + 1}, {place}.");
         }
-        catch (Exception e) when (e is InvalidOperationException or ArgumentException or NotSupportedException)
+        catch (Exception e)
+            when (e is InvalidOperationException or ArgumentException or NotSupportedException or FormatException or OverflowException)
         {
             return Result<DesignFile>.Not("The file holds a text that is not valid Unicode.");
         }

@@ -39,6 +39,9 @@ public sealed class Accounts(Database database, TimeProvider clock)
     /// <summary>How long a one-time password is good.</summary>
     public static readonly TimeSpan OneTime = TimeSpan.FromDays(2);
 
+    /// <summary>Most days that a token with an end works.</summary>
+    public const int LongestToken = 3_660;
+
     /// <summary>Longest wait after failed sign-ins.</summary>
     public static readonly TimeSpan LongestWait = TimeSpan.FromMinutes(15);
 
@@ -161,7 +164,13 @@ public sealed class Accounts(Database database, TimeProvider clock)
                     )
                 )
                     return "This is not the set-up code that the program printed when it started.";
-                return Add(c, name, password, [.. (others ?? []).Append(Roles.Administrator).Distinct(StringComparer.Ordinal)], name.Trim());
+                return Add(
+                    c,
+                    name,
+                    password,
+                    [.. (others ?? []).Append(Roles.Administrator).Distinct(StringComparer.Ordinal)],
+                    name.Trim()
+                );
             },
             static r => r.Ok
         );
@@ -312,7 +321,10 @@ public sealed class Accounts(Database database, TimeProvider clock)
         var token = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(20));
         label = label.Trim() is { Length: > 0 } given ? given[..Math.Min(given.Length, LongestName)] : "token";
         var expires = days is { } d
-            ? clock.GetUtcNow().AddDays(d).UtcDateTime.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)
+            ? clock
+                .GetUtcNow()
+                .AddDays(Math.Clamp(d, 0, LongestToken))
+                .UtcDateTime.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)
             : null;
         database.Write(c =>
         {

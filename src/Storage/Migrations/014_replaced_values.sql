@@ -1,4 +1,5 @@
--- A value that somebody has typed over what was read no longer stands where it was read, for all that is known: its place says so from now on.
+-- A value that somebody has typed over what was read no longer stands where it was read, for all that is known: its place says so from
+-- now on.
 UPDATE documents SET evidence = (
   SELECT json_group_object(
     e.key,

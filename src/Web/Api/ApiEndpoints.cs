@@ -132,6 +132,8 @@ public static class ApiEndpoints
     public static void MapApi(this WebApplication app)
     {
         app.MapOpenApi().AllowAnonymous();
+        // An address that there is not is told as such, also to who has no token.
+        app.MapFallback("/api/{**rest}", () => Results.Problem("There is no such address.", statusCode: 404)).AllowAnonymous();
         var api = app.MapGroup("/api/v1/document-types").WithTags("Document types");
 
         // A record is as the type's own JSON Schema says; here it is any object.

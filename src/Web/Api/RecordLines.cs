@@ -30,7 +30,8 @@ internal sealed class RecordLines(Stream body) : IDisposable
             {
                 var line = _buffer.AsMemory(_start, looked + at - _start);
                 _start = looked + at + 1;
-                return (true, skipping || line.Length > Longest ? null : line);
+                // Not “null : line”, which would be an empty line: nothing converts to memory by way of no array.
+                return (true, skipping || line.Length > Longest ? (ReadOnlyMemory<byte>?)null : line);
             }
             if (_end - _start > Longest)
                 (skipping, _start, _end) = (true, 0, 0);
@@ -39,7 +40,7 @@ internal sealed class RecordLines(Stream body) : IDisposable
             {
                 var (rest, any) = (_buffer.AsMemory(_start, _end - _start), _end > _start || skipping);
                 _start = _end;
-                return (any, skipping ? null : rest);
+                return (any, skipping ? (ReadOnlyMemory<byte>?)null : rest);
             }
             if (_end == _buffer.Length)
             {

@@ -2,7 +2,8 @@ using ClearLexicon.Core.Rules;
 
 namespace ClearLexicon.Web.Forms;
 
-/// <summary>What a reference table fills, as its form writes and reads it: a line for each column, with what it is used for and which field goes with it.</summary>
+/// <summary>What a reference table fills, as its form writes and reads it: a line for each column, with what it is used for and which
+/// field goes with it.</summary>
 public static class FillingForm
 {
     /// <summary>The column finds the row: it must equal the field.</summary>
@@ -22,7 +23,9 @@ public static class FillingForm
             .. filling.Keys.Select(k => (k.Key, Finds, k.Value)),
             .. filling.Targets.Select(t => (t.Key, Fills, t.Value)),
         ];
-        var others = (tables.GetValueOrDefault(filling.Table)?.Columns ?? []).Where(c => used.All(u => u.Column != c)).Select(c => (c, "", ""));
+        var others = (tables.GetValueOrDefault(filling.Table)?.Columns ?? [])
+            .Where(c => used.All(u => u.Column != c))
+            .Select(c => (c, "", ""));
         List<(string Column, string Use, string Field)> lines = [.. used, .. others];
         form.Put("table", filling.Table);
         form.Put("column", [.. lines.Select(l => l.Column)]);

@@ -1,4 +1,5 @@
 using System.Security.Claims;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Formats;
 using ClearLexicon.Services;
@@ -135,7 +136,8 @@ public static class Pictures
             return Results.NotFound();
         var pages = database.Read(c => DocumentStore.Pages(c, id));
         var redaction = Redaction(document, person, designs);
-        // A file may tell more than its pages show: notes, attachments, text that nobody sees, what its metadata say. Of a type with anything
+        // A file may tell more than its pages show: notes, attachments, text that nobody sees, what its metadata say. Of a type with
+        // anything
         // restricted only what is seen goes to those who must not see all.
         if (redaction is null || !HasRestricted(document, designs))
             return Results.File(folder.InRepository(document.Folder!, document.Name!), "application/pdf", document.Name);
@@ -153,7 +155,7 @@ public static class Pictures
     private static bool HasRestricted(StoredDocument document, Designs designs) =>
         designs.Published[document.TypeCode!].Type.Type is var type
         && (
-            type.Fields.Any(f => f.Restricted || f.Columns.Any(c => c.Restricted))
+            type.Fields.Any(f => f.Restricted || f is TableField table && table.Columns.Any(c => c.Restricted))
             || document.Record.Keys.Concat(document.Evidence.Keys).Any(k => type.Find(k) is null)
         );
 

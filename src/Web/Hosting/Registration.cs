@@ -190,7 +190,8 @@ public static class Registration
                 {
                     if (context.Response.HasStarted)
                         return Task.CompletedTask;
-                    if (context.Request.Path.StartsWithSegments("/api"))
+                    // Nor does a piece of a page get it instead of what it asked for.
+                    if (context.Request.Path.StartsWithSegments("/api") || context.Request.Headers.ContainsKey("HX-Request"))
                         context.Response.StatusCode = StatusCodes.Status401Unauthorized;
                     // Never the host that the request claims to be for.
                     else

@@ -75,7 +75,8 @@ public static class Requests
                         else
                             request.Form = FormCollection.Empty;
                     }
-                    catch (InvalidDataException)
+                    // A form that breaks off is told by the reader as the end of its stream.
+                    catch (Exception e) when (e is InvalidDataException || e is IOException && e is not BadHttpRequestException)
                     {
                         context.Response.StatusCode = StatusCodes.Status400BadRequest;
                         return;
@@ -114,10 +115,12 @@ internal sealed class EmptyTexts : IDisplayMetadataProvider
             return;
         lock (Nullability)
             if (
-                (context.Key.PropertyInfo is { } property ? Nullability.Create(property)
-                : context.Key.ParameterInfo is { } parameter ? Nullability.Create(parameter)
-                : null)
-                is { WriteState: NullabilityState.NotNull }
+                (
+                    context.Key.PropertyInfo is { } property ? Nullability.Create(property)
+                    : context.Key.ParameterInfo is { } parameter ? Nullability.Create(parameter)
+                    : null
+                ) is
+                { WriteState: NullabilityState.NotNull }
             )
                 context.DisplayMetadata.ConvertEmptyStringToNull = false;
     }

@@ -11,7 +11,7 @@ public sealed class FirstAdministratorModel(Accounts people) : PlacePage
 
     /// <summary>Roles that the first administrator can take on besides; without one of them there would be nothing to do.</summary>
     public static IReadOnlyList<(string Role, string Does)> Others { get; } =
-        [(Roles.Steward, "design document types, teach readers, migrate"), (Roles.Indexer, "check and file documents")];
+    [(Roles.Steward, "design document types, teach readers, migrate"), (Roles.Indexer, "check and file documents")];
 
     public async Task<IActionResult> OnPostAsync()
     {

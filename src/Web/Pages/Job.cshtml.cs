@@ -15,7 +15,9 @@ public sealed class JobModel(Jobs jobs, IAuthorizationService authorization) : P
             return NotFound();
         if (job is { Ended: false })
             return Partial("_Progress", job);
-        Response.Headers["HX-Refresh"] = "true";
+        // The page shows itself anew, unless somebody is typing there.
+        Response.Headers["HX-Trigger"] = "job-ended";
+        Response.Headers["HX-Reswap"] = "none";
         return new EmptyResult();
     }
 

@@ -23,8 +23,13 @@ internal sealed record Act(IElement Element, string Verb, string Address, IHtmlF
 
     /// <summary>Whether it takes something away, so that it is used when everything else has been.</summary>
     public bool TakesAway =>
-        ((string[])["remove", "delete", "discard", "withdraw", "undo", "back", "giveup", "throw", "revoke", "reset", "out", "retire", "again"])
-            .Any(w => Address.Contains("handler=" + w, StringComparison.OrdinalIgnoreCase) || Element.TextContent.Trim().StartsWith(w, StringComparison.OrdinalIgnoreCase));
+        (
+            (string[])
+                ["remove", "delete", "discard", "withdraw", "undo", "back", "giveup", "throw", "revoke", "reset", "out", "retire", "again"]
+        ).Any(w =>
+            Address.Contains("handler=" + w, StringComparison.OrdinalIgnoreCase)
+            || Element.TextContent.Trim().StartsWith(w, StringComparison.OrdinalIgnoreCase)
+        );
 
     /// <summary>The blanks that go along, in the order of the page.</summary>
     public IEnumerable<Control> Blanks()
@@ -32,7 +37,11 @@ internal sealed record Act(IElement Element, string Verb, string Address, IHtmlF
         var seen = new HashSet<IElement>();
         IEnumerable<IElement> elements = Form?.Elements ?? Enumerable.Empty<IElement>();
         foreach (var included in Included())
-            elements = elements.Concat(included is IHtmlFormElement form ? form.Elements : Control.Is(included) ? [included] : included.QuerySelectorAll(Control.Selector));
+            elements = elements.Concat(
+                included is IHtmlFormElement form ? form.Elements
+                : Control.Is(included) ? [included]
+                : included.QuerySelectorAll(Control.Selector)
+            );
         if (Control.Is(Element))
             elements = elements.Append(Element);
         var (only, not) = Params();
@@ -47,7 +56,9 @@ internal sealed record Act(IElement Element, string Verb, string Address, IHtmlF
         if (!ByScript || Inherited(Element, "hx-include") is not { } include || include.Value == "unset")
             return [];
         return include.Value.StartsWith("closest ", StringComparison.Ordinal)
-            ? Element.Closest(include.Value["closest ".Length..]) is { } closest ? [closest] : []
+            ? Element.Closest(include.Value["closest ".Length..]) is { } closest
+                ? [closest]
+                : []
             : Element.Owner!.QuerySelectorAll(include.Value);
     }
 
@@ -86,19 +97,20 @@ internal sealed record Act(IElement Element, string Verb, string Address, IHtmlF
                 yield return new Act(element, verb, address, verb == "POST" ? element.Closest("form") as IHtmlFormElement : null, true);
         }
         foreach (var form in page.QuerySelectorAll("form:not([hx-get]):not([hx-post])").OfType<IHtmlFormElement>())
-            foreach (var button in Submits(form))
-                yield return new Act(
-                    button,
-                    (form.GetAttribute("method") ?? "get").ToUpperInvariant(),
-                    button.GetAttribute("formaction") ?? form.GetAttribute("action") ?? "",
-                    form,
-                    false
-                );
+        foreach (var button in Submits(form))
+            yield return new Act(
+                button,
+                (form.GetAttribute("method") ?? "get").ToUpperInvariant(),
+                button.GetAttribute("formaction") ?? form.GetAttribute("action") ?? "",
+                form,
+                false
+            );
     }
 
     private static IEnumerable<IElement> Submits(IHtmlFormElement form)
     {
-        var buttons = form.Elements.OfType<IHtmlButtonElement>()
+        var buttons = form
+            .Elements.OfType<IHtmlButtonElement>()
             .Where(b => b.GetAttribute("type") is null or "submit" && !b.HasAttribute("hx-post") && !b.HasAttribute("hx-get"))
             .ToList();
         return buttons.Count > 0 ? buttons : [form];
@@ -111,7 +123,8 @@ internal sealed record Control(IElement Element)
 {
     public const string Selector = "input, select, textarea, button";
 
-    public static bool Is(IElement element) => element is IHtmlInputElement or IHtmlSelectElement or IHtmlTextAreaElement or IHtmlButtonElement;
+    public static bool Is(IElement element) =>
+        element is IHtmlInputElement or IHtmlSelectElement or IHtmlTextAreaElement or IHtmlButtonElement;
 
     public string Name => Element.GetAttribute("name") ?? "";
 
@@ -120,7 +133,9 @@ internal sealed record Control(IElement Element)
     public bool Disabled => Element.HasAttribute("disabled") || Element.Closest("fieldset[disabled]") is not null;
 
     /// <summary>Whether a person types into it.</summary>
-    public bool Typed => Element is IHtmlTextAreaElement || Type is "text" or "search" or "number" or "date" or "email" or "password" or "url" or "tel" or "datetime-local" or "time";
+    public bool Typed =>
+        Element is IHtmlTextAreaElement
+        || Type is "text" or "search" or "number" or "date" or "email" or "password" or "url" or "tel" or "datetime-local" or "time";
 
     /// <summary>What it sends as it stands.</summary>
     public IEnumerable<string> Standing(IElement pressed) =>
@@ -129,8 +144,8 @@ internal sealed record Control(IElement Element)
             IHtmlButtonElement => Element == pressed ? [Element.GetAttribute("value") ?? ""] : [],
             IHtmlSelectElement { IsMultiple: true } many => many.Options.Where(o => o.HasAttribute("selected")).Select(o => o.Value),
             IHtmlSelectElement one => one.Options.LastOrDefault(o => o.HasAttribute("selected")) is { } chosen ? [chosen.Value]
-                : one.Options.FirstOrDefault(o => !o.HasAttribute("disabled")) is { } first ? [first.Value]
-                : [],
+            : one.Options.FirstOrDefault(o => !o.HasAttribute("disabled")) is { } first ? [first.Value]
+            : [],
             IHtmlTextAreaElement area => [area.TextContent.StartsWith('\n') ? area.TextContent[1..] : area.TextContent],
             IHtmlInputElement { Type: "checkbox" or "radio" } box => box.HasAttribute("checked") ? [box.GetAttribute("value") ?? "on"] : [],
             IHtmlInputElement { Type: "file" or "submit" or "button" } => [],

@@ -36,8 +36,8 @@ public sealed partial class RobotTests(ITestOutputHelper output)
         }
         var robot = new Robot(app);
         foreach (var taking in new[] { false, true })
-            foreach (var role in new[] { Roles.Steward, Roles.Indexer, Roles.Administrator, Roles.Searcher })
-                await robot.GoAsync(role, taking);
+        foreach (var role in new[] { Roles.Steward, Roles.Indexer, Roles.Administrator, Roles.Searcher })
+            await robot.GoAsync(role, taking);
         output.WriteLine($"{(demo ? "The demo" : "An empty installation")}: {robot.Pressed}");
         foreach (var wrong in robot.Wrong)
             output.WriteLine(wrong);
@@ -49,11 +49,21 @@ public sealed partial class RobotTests(ITestOutputHelper output)
     private static async Task FillDeskAsync(TestSupport.App app)
     {
         var drawn = Directory.CreateTempSubdirectory("robot").FullName;
-        var pages = HarbourDocuments.Incoming().Where(p => p.FileName.EndsWith(".pdf", StringComparison.Ordinal)).Where(p => p.Design is not null).DistinctBy(p => p.Design.TypeCode).ToList();
+        var pages = HarbourDocuments
+            .Incoming()
+            .Where(p => p.FileName.EndsWith(".pdf", StringComparison.Ordinal))
+            .Where(p => p.Design is not null)
+            .DistinctBy(p => p.Design.TypeCode)
+            .ToList();
         foreach (var page in pages)
             HarbourDocuments.Draw(page, drawn);
-        var (_, job, _) = await app.Services.GetRequiredService<Intake>()
-            .BringAsync("Robot's", [.. pages.Select(p => new BroughtFile(p.FileName, () => File.OpenRead(Path.Combine(drawn, p.FileName))))], "Tobias Finch");
+        var (_, job, _) = await app
+            .Services.GetRequiredService<Intake>()
+            .BringAsync(
+                "Robot's",
+                [.. pages.Select(p => new BroughtFile(p.FileName, () => File.OpenRead(Path.Combine(drawn, p.FileName))))],
+                "Tobias Finch"
+            );
         await job!.Completion;
         Directory.Delete(drawn, recursive: true);
     }
@@ -62,7 +72,8 @@ public sealed partial class RobotTests(ITestOutputHelper output)
 /// <summary>How much was pressed.</summary>
 internal readonly record struct Pressed(int Pages, int Kinds, int Forms, int Choices, int Swaps)
 {
-    public override string ToString() => $"{Pages} pages, {Kinds} kinds of acts, {Forms} forms, {Choices} choices among them, {Swaps} swaps";
+    public override string ToString() =>
+        $"{Pages} pages, {Kinds} kinds of acts, {Forms} forms, {Choices} choices among them, {Swaps} swaps";
 }
 
 /// <summary>Walks an installation as people of one role after another.</summary>
@@ -78,7 +89,8 @@ internal sealed partial class Robot(TestSupport.App app)
 
     private readonly HashSet<string> _routes =
     [
-        .. app.Services.GetRequiredService<EndpointDataSource>()
+        .. app
+            .Services.GetRequiredService<EndpointDataSource>()
             .Endpoints.OfType<RouteEndpoint>()
             .SelectMany(e => e.RoutePattern.PathSegments)
             .SelectMany(s => s.Parts)
@@ -139,6 +151,48 @@ internal sealed partial class Robot(TestSupport.App app)
             await OpenAsync(address);
     }
 
+    /// <summary>Walks all that a role reaches by links, and what the pages bring by themselves, without pressing anything.</summary>
+    /// <param name="role">The role.</param>
+    /// <param name="meets">What to do with each act that is met, each kind of it twice.</param>
+    public async Task VisitAsync(string role, Func<Visitor, string, IHtmlDocument, Act, Task> meets)
+    {
+        _role = role;
+        await SignInAsync();
+        var (pages, acts) = (new Dictionary<string, int>(StringComparer.Ordinal), new Dictionary<string, int>(StringComparer.Ordinal));
+        var (waiting, known) = (new Queue<string>(["/"]), new HashSet<string>(StringComparer.Ordinal) { "/" });
+        while (waiting.TryDequeue(out var address))
+        {
+            if (!More(pages, Pattern(address), EachPath) || !More(pages, Pattern(address).Split('?')[0], 2 * EachPath))
+                continue;
+            if (await OpenAsync(address) is not { Page: { } page })
+                continue;
+            foreach (var link in page.QuerySelectorAll("a[href]"))
+                if (
+                    link.GetAttribute("href") is ['/' or '?', ..] href
+                    && Visitor.Resolved(address, href.Split('#')[0]) is var to
+                    && known.Add(to)
+                )
+                    waiting.Enqueue(to);
+            var open = new Queue<(IHtmlDocument Page, Act Act)>(Act.On(page).Select(a => (page, a)));
+            while (open.TryDequeue(out var at))
+            {
+                // A form is met for each kind of thing that it edits.
+                if (!More(acts, at.Act.Kind(Pattern) + KindOf(at.Act), 2))
+                    continue;
+                await meets(_visitor, address, at.Page, at.Act);
+                if (at.Act.ByScript && at.Act.Verb == "GET" && at.Act.Form is null)
+                    if (await DoAsync(address, at.Page, at.Act, Ways(at.Act).First()) is { Page: { } came })
+                        foreach (var more in Act.On(came).Where(a => Act.On(at.Page).All(b => b.Same != a.Same)))
+                            open.Enqueue((came, more));
+            }
+        }
+    }
+
+    private static string KindOf(Act act) =>
+        act.Form?.QuerySelector("select[data-kind]") is IHtmlSelectElement kind
+            ? kind.Options.LastOrDefault(o => o.HasAttribute("selected"))?.Value ?? ""
+            : "";
+
     private async Task<List<(IHtmlDocument Page, string Address)>> PressAllAsync(
         string address,
         IHtmlDocument page,
@@ -190,18 +244,34 @@ internal sealed partial class Robot(TestSupport.App app)
             yield break;
         yield return new("filled", false, (c, a) => Filled(c, a, 1), true);
         foreach (var blank in blanks)
-            foreach (var choice in blank.Choices.Take(MostChoices))
-            {
-                var name = blank.Name;
-                yield return new(
-                    $"with {name}={choice}",
-                    false,
-                    (c, a) => c.Name != name || c.Typed ? Filled(c, a, 2) : choice.Length == 0 && c.Type == "checkbox" ? [] : [choice],
-                    false
-                );
-            }
-        yield return new("emptied", false, (c, a) => c.Typed ? [""] : c.Type is "checkbox" or "radio" ? [] : c.Standing(a.Element), false);
-        yield return new("with what nobody expects", false, (c, a) => c.Typed ? ["“%_[1,5”\u202e\u0001=;|x:\\(-–٣"] : c.Standing(a.Element), false);
+        foreach (var choice in blank.Choices.Take(MostChoices))
+        {
+            var name = blank.Name;
+            yield return new(
+                $"with {name}={choice}",
+                false,
+                (c, a) =>
+                    c.Name != name || c.Typed ? Filled(c, a, 2)
+                    : choice.Length == 0 && c.Type == "checkbox" ? []
+                    : [choice],
+                false
+            );
+        }
+        yield return new(
+            "emptied",
+            false,
+            (c, a) =>
+                c.Typed ? [""]
+                : c.Type is "checkbox" or "radio" ? []
+                : c.Standing(a.Element),
+            false
+        );
+        yield return new(
+            "with what nobody expects",
+            false,
+            (c, a) => c.Typed ? ["“%_[1,5”\u202e\u0001=;|x:\\(-–٣"] : c.Standing(a.Element),
+            false
+        );
     }
 
     // What somebody might type: something for each empty blank, the rest as it stands.
@@ -242,7 +312,10 @@ internal sealed partial class Robot(TestSupport.App app)
         var where = $"{_role} at {address}: {act.Words} {way.Name}";
         _typed++;
         var typed = act.Blanks()
-            .SelectMany(b => way.Sends(b, act).Select(v => new KeyValuePair<string, string>(b.Name, v.Replace("Robot", $"Robot {_typed}", StringComparison.Ordinal))))
+            .SelectMany(b =>
+                way.Sends(b, act)
+                    .Select(v => new KeyValuePair<string, string>(b.Name, v.Replace("Robot", $"Robot {_typed}", StringComparison.Ordinal)))
+            )
             .ToList();
         var files = way.WithFiles ? act.Blanks().Where(b => b.Type == "file").Select(FileFor).ToList() : [];
         if (act.Verb == "POST")
@@ -300,7 +373,8 @@ internal sealed partial class Robot(TestSupport.App app)
             && (
                 answer.Status != HttpStatusCode.NotFound
                 || from is not null
-                    && (await _visitor.Open(from)).Page?.QuerySelectorAll("a[href]")
+                    && (await _visitor.Open(from))
+                        .Page?.QuerySelectorAll("a[href]")
                         .Any(a => Visitor.Resolved(from, a.GetAttribute("href")!.Split('#')[0]) == address) == true
             )
         )
@@ -324,11 +398,17 @@ internal sealed partial class Robot(TestSupport.App app)
     }
 
     /// <summary>An address with what differs from page to page of one kind left out.</summary>
-    private string Pattern(string address)
+    public string Pattern(string address)
     {
         var (path, query) = address.Split('?') is [var p, var q] ? (p, q) : (address.Split('?')[0], "");
-        var names = query.Split('&', StringSplitOptions.RemoveEmptyEntries).Select(v => v.StartsWith("handler=", StringComparison.Ordinal) ? v : v.Split('=')[0]).Distinct().Order(StringComparer.Ordinal);
-        return string.Join('/', path.Split('/').Select(s => _routes.Contains(s) || s.Length == 0 ? s : "*")) + "?" + string.Join('&', names);
+        var names = query
+            .Split('&', StringSplitOptions.RemoveEmptyEntries)
+            .Select(v => v.StartsWith("handler=", StringComparison.Ordinal) ? v : v.Split('=')[0])
+            .Distinct()
+            .Order(StringComparer.Ordinal);
+        return string.Join('/', path.Split('/').Select(s => _routes.Contains(s) || s.Length == 0 ? s : "*"))
+            + "?"
+            + string.Join('&', names);
     }
 
     private static bool More(Dictionary<string, int> counts, string of, int most)
@@ -341,7 +421,11 @@ internal sealed partial class Robot(TestSupport.App app)
     private static (string, string, byte[]) FileFor(Control blank) =>
         (blank.Element.GetAttribute("accept") ?? ".pdf").Split(',')[0] switch
         {
-            ".csv" => (blank.Name, "robot.csv", Encoding.UTF8.GetBytes("Path,Berth,Date in\nA/one.pdf,North Quay,2024-05-06\nA/two.pdf,South Quay,07.06.2024\n")),
+            ".csv" => (
+                blank.Name,
+                "robot.csv",
+                Encoding.UTF8.GetBytes("Path,Berth,Date in\nA/one.pdf,North Quay,2024-05-06\nA/two.pdf,South Quay,07.06.2024\n")
+            ),
             ".json" => (blank.Name, "robot.json", "{}"u8.ToArray()),
             ".ttl" => (blank.Name, "robot.csv", "label,code\nRobot term,R1\n"u8.ToArray()),
             _ => (

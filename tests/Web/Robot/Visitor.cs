@@ -56,13 +56,20 @@ internal sealed class Visitor(HttpClient client)
             var bare = act.ByScript ? to : to.Split('?')[0];
             request.RequestUri = new Uri(query.Length == 0 ? bare : bare + (bare.Contains('?') ? '&' : '?') + query, UriKind.Relative);
         }
-        else if (files.Count > 0 || (act.Form?.GetAttribute("enctype") ?? Act.Inherited(act.Element, "hx-encoding")?.Value) == "multipart/form-data")
+        else if (
+            files.Count > 0
+            || (act.Form?.GetAttribute("enctype") ?? Act.Inherited(act.Element, "hx-encoding")?.Value) == "multipart/form-data"
+        )
         {
             var content = new MultipartFormDataContent();
             foreach (var (name, value) in sent)
                 content.Add(new StringContent(value), name);
             foreach (var (name, fileName, bytes) in files)
-                content.Add(new ByteArrayContent(bytes) { Headers = { ContentType = new MediaTypeHeaderValue("application/octet-stream") } }, name, fileName);
+                content.Add(
+                    new ByteArrayContent(bytes) { Headers = { ContentType = new MediaTypeHeaderValue("application/octet-stream") } },
+                    name,
+                    fileName
+                );
             request.Content = content;
         }
         else
@@ -78,7 +85,11 @@ internal sealed class Visitor(HttpClient client)
         var read = await Read(answer);
         // What an answer brings takes its place on the page it was asked from.
         return act.ByScript && read.Page is { } came && (int)answer.StatusCode < 400
-            ? read with { Address = came.QuerySelector("body > header.bar") is null ? address : read.Address, Page = Swapped(page, act, came, read.Status) }
+            ? read with
+            {
+                Address = came.QuerySelector("body > header.bar") is null ? address : read.Address,
+                Page = Swapped(page, act, came, read.Status),
+            }
             : read;
     }
 

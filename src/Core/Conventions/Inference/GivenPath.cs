@@ -19,7 +19,10 @@ public sealed record GivenPath(int Line, string[] Levels, string Extension)
     public static (GivenPath? Path, string? Problem) Read(string text, int line, PathLimits limits)
     {
         // Listings of some systems write letters and their accents apart.
-        text = (Vocabularies.CodePoints.AreSound(text) ? text.Normalize(System.Text.NormalizationForm.FormC) : text).Trim().Trim('"').Trim();
+        text = (Vocabularies.CodePoints.AreSound(text) ? text.Normalize(System.Text.NormalizationForm.FormC) : text)
+            .Trim()
+            .Trim('"')
+            .Trim();
         if (text.Length == 0)
             return (null, "is empty");
         if (text.Length > Longest)

@@ -146,7 +146,17 @@ public static class PathInference
                 "These examples have no structure in common, so each folder and name was taken as text. Examples that are alike show more."
             );
         return (
-            new ProposedConvention(draft.Folder, draft.Name, draft.Fields, paths.Count, fits.Count(f => f), lost, unexplained, refused, notes),
+            new ProposedConvention(
+                draft.Folder,
+                draft.Name,
+                draft.Fields,
+                paths.Count,
+                fits.Count(f => f),
+                lost,
+                unexplained,
+                refused,
+                notes
+            ),
             null
         );
     }

@@ -73,9 +73,8 @@ public static partial class Shapes
     /// <summary>What a value is by size: a number, or a date as its day; null when it is neither.</summary>
     internal static decimal? SizeOf(string raw) =>
         Digits().Match(raw) is { Success: true }
-        && Numbers.Kept(
-            Currencies.Divided(TextCleaning.ReadNumber(raw, raw.LastIndexOf(',') > raw.LastIndexOf('.') ? ',' : '.')).Number
-        ) is { } number
+        && Numbers.Kept(Currencies.Divided(TextCleaning.ReadNumber(raw, raw.LastIndexOf(',') > raw.LastIndexOf('.') ? ',' : '.')).Number)
+            is { } number
             ? number
         : DateOnly.TryParse(raw, CultureInfo.InvariantCulture, out var date) ? date.DayNumber
         : null;

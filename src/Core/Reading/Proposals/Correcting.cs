@@ -237,7 +237,8 @@ public static class Correcting
             return null;
         var pages = samples.Select(s => s.Words.Select(w => Folding.Letters(w.Text)).ToHashSet(StringComparer.Ordinal)).ToList();
         return text =>
-            Folding.Letters(text) is var folded && (folded.Length == 0 || pages.Count(p => p.Contains(folded)) >= OnNearlyAll * pages.Count);
+            Folding.Letters(text) is var folded
+            && (folded.Length == 0 || pages.Count(p => p.Contains(folded)) >= OnNearlyAll * pages.Count);
     }
 
     private static Reader Beside(Reader reader, Field field, Side side, string label, IReadOnlyList<CleaningStep> steps, bool first)

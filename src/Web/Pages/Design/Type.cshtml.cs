@@ -63,11 +63,12 @@ public sealed partial class TypeModel(Designs designs, Drafts drafts, NewFields 
     public FillingView FillingAs(string id, Filling? filling)
     {
         var form =
-            TypedFilling is { } typed && typed.Id == id ? typed.Form
-            : FillingForm.Write(
-                filling ?? new Filling("", new Dictionary<string, string>(), new Dictionary<string, string>(), false),
-                Tables
-            );
+            TypedFilling is { } typed && typed.Id == id
+                ? typed.Form
+                : FillingForm.Write(
+                    filling ?? new Filling("", new Dictionary<string, string>(), new Dictionary<string, string>(), false),
+                    Tables
+                );
         return new FillingView(
             id,
             form,

@@ -34,6 +34,8 @@ public sealed class DeskByFieldModel(DeskDocuments desk, Designs designs) : Plac
     public IActionResult OnPostAccept(long id, string type, string field)
     {
         Problem = desk.Accept(id, field, Sent("seen"), Sent("text"), Who).Problem;
+        if (Problem is not null)
+            Response.Headers["X-Not-Kept"] = "yes";
         if (Request.Headers.ContainsKey("HX-Request"))
             return desk.ValueOf(id, field, Who) is { } value
                 ? Partial("Desk/_FieldValue", (type, field, value, Problem, true))

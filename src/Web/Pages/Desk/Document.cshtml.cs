@@ -111,7 +111,10 @@ public sealed class DeskDocumentModel(
     {
         Problem = desk.SetValue(id, field, Sent("text"), null, Who, Posted.Has("seen") ? Sent("seen") : null).Problem;
         if (Problem is not null)
+        {
             NotKept = (field, Problem);
+            Response.Headers["X-Not-Kept"] = "yes";
+        }
         return Load(id);
     }
 

@@ -6,6 +6,7 @@ import { setUpDesk } from "./desk.js";
 import { setUpLeaves } from "./leaves.js";
 import { setUpPages } from "./pages.js";
 import { setUpThreads } from "./threads.js";
+import { setUpTyped } from "./unsaved.js";
 import "./composer.js";
 import "./terms.js";
 import "./byfield.js";
@@ -26,7 +27,7 @@ function setUp(root) {
     onEnd: (e) => { if (e.oldIndex !== e.newIndex) sendToSheet(list.dataset.sortUrl, { key: e.item.dataset.key, to: e.newIndex }); },
   }));
   each(root, "[data-drop]", setUpDrop);
-  for (const part of [setUpGrids, setUpMarks, setUpLeaves, setUpDesk, setUpPages, setUpThreads]) part(root);
+  for (const part of [setUpGrids, setUpMarks, setUpLeaves, setUpDesk, setUpPages, setUpThreads, setUpTyped]) part(root);
 }
 
 /** Files dropped on the place go into its file input, and its form is sent. */
@@ -74,14 +75,6 @@ document.addEventListener("keydown", (e) => {
 });
 
 document.addEventListener("htmx:load", (e) => setUp(e.detail.elt));
-// A server error comes back as a page: say so instead of doing nothing.
-document.addEventListener("htmx:responseError", (e) => {
-  const notice = document.createElement("div");
-  notice.className = "notice problem";
-  notice.setAttribute("role", "alert");
-  notice.textContent = `The server could not do that (${e.detail.xhr.status}). Nothing was changed.`;
-  document.querySelector(".main")?.prepend(notice);
-});
 
 /** Shows only the blanks that the chosen kind has. */
 function showBlanks(select) {

@@ -2,7 +2,7 @@
 document.addEventListener("keydown", (e) => {
   const input = e.target.closest?.("[data-by-field] input[name=text]");
   if (!input) return;
-  if (e.altKey && e.key === "o") {
+  if (e.altKey && e.key.toLowerCase() === "o") {
     e.preventDefault();
     input.form.querySelector("a").click();
     return;

@@ -1,6 +1,7 @@
 // The desk by document: the focused field and its region on the page belong together.
 import { each, sendToSheet } from "./sheet.js";
 import { onRegion, shares } from "./marks.js";
+import { flush } from "./unsaved.js";
 
 let focused = null;
 
@@ -19,28 +20,32 @@ document.addEventListener("focusin", (e) => {
 /** Enter goes to the next field; Ctrl+Enter files; Alt+N and Alt+P go through the desk, Alt+G to all pages; Alt+H holds, Alt+B repeats. */
 document.addEventListener("keydown", (e) => {
   const desk = document.querySelector("[data-desk]");
-  if (e.altKey && ["n", "p", "g"].includes(e.key)) {
-    const link = document.getElementById({ n: "next", p: "previous", g: "its-pages" }[e.key]);
+  const key = e.key.toLowerCase();
+  if (e.altKey && ["n", "p", "g"].includes(key)) {
+    const link = document.getElementById({ n: "next", p: "previous", g: "its-pages" }[key]);
     if (link) { e.preventDefault(); link.click(); }
     return;
   }
   // Alt+K parks: why, then Enter.
-  if (e.altKey && e.key === "k" && document.getElementById("park-reason")) {
+  if (e.altKey && key === "k" && document.getElementById("park-reason")) {
     e.preventDefault();
-    document.getElementById("park").closest("details").open = true;
-    document.getElementById("park-reason").focus();
+    // What was typed before is stored first: its answer brings the form anew.
+    flush().then(() => {
+      document.getElementById("park").closest("details").open = true;
+      document.getElementById("park-reason").focus();
+    });
     return;
   }
   // Alt+H keeps a value for the next documents, Alt+B takes that of the document before.
-  if (e.altKey && (e.key === "h" || e.key === "b") && e.target.matches("[data-desk] .field input")) {
+  if (e.altKey && (key === "h" || key === "b") && e.target.matches("[data-desk] .field input")) {
     e.preventDefault();
     const { field } = e.target.closest(".field").dataset;
-    const handler = e.key === "h" ? "Hold" : "AsBefore";
+    const handler = key === "h" ? "Hold" : "AsBefore";
     sendToSheet(`${desk.dataset.desk}?handler=${handler}&field=${encodeURIComponent(field)}`, { text: e.target.value });
     return;
   }
   // Alt+L shows filed documents with the same value beside the page; Escape comes back.
-  if (e.altKey && e.key === "l" && e.target.matches("[data-desk] .field input")) {
+  if (e.altKey && key === "l" && e.target.matches("[data-desk] .field input")) {
     e.preventDefault();
     const { field } = e.target.closest(".field").dataset;
     beside(`${desk.dataset.desk}?handler=Same&field=${encodeURIComponent(field)}&text=${encodeURIComponent(e.target.value)}`);
@@ -51,13 +56,19 @@ document.addEventListener("keydown", (e) => {
   if (!desk || e.key !== "Enter") return;
   if (e.ctrlKey) {
     e.preventDefault();
-    document.activeElement?.blur();
+    const from = document.activeElement;
+    from?.blur();
     // The last value is kept first; then, if nothing stands against it, the document is filed.
     const file = (tries) => {
-      if (tries > 0 && document.querySelector(".htmx-request, .htmx-swapping, .htmx-settling")) setTimeout(file, 50, tries - 1);
-      else document.querySelector("#file-this button:not(:disabled)")?.click();
+      if (tries > 0 && document.querySelector(".htmx-request, .htmx-swapping, .htmx-settling")) { setTimeout(file, 50, tries - 1); return; }
+      const button = document.querySelector("#file-this button:not(:disabled)");
+      if (button) { button.click(); return; }
+      // Something stands against it: to the first field of which that is said.
+      const said = document.querySelector("[data-desk] .field .said")?.closest(".field").querySelector("input:not([type=hidden])");
+      (said ?? from)?.focus();
+      said?.scrollIntoView({ block: "center" });
     };
-    setTimeout(file, 50, 200);
+    flush().then(() => setTimeout(file, 50, 200));
     return;
   }
   if (!e.target.matches(".field input")) return;
