@@ -86,7 +86,7 @@ public class FirstStartTests(HarbourApp app)
                 ("/Migration", "No inventory yet"),
             }
         )
-            Assert.Contains(words, await client.GetStringAsync(address));
+            Assert.Contains(words, WebUtility.HtmlDecode(await client.GetStringAsync(address)));
     }
 
     [Fact]

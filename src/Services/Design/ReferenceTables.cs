@@ -128,6 +128,8 @@ public sealed class ReferenceTables(
         address = address.Trim();
         if (designs.Tables.GetValueOrDefault(key) is not { } table)
             return $"There is no reference table “{key}”.";
+        if (address == (table.Address ?? ""))
+            return Result.Done;
         if (address.Length > 0 && services.Error(address) is { } error)
             return error;
         database.Write(c =>

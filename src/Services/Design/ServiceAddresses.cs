@@ -28,6 +28,8 @@ public sealed class ServiceAddresses(Database database, TimeProvider clock)
             return $"At most {Most} addresses are kept.";
         if (addresses.FirstOrDefault(a => Parse(a) is null) is { } bad)
             return $"“{bad}” is not the address of a service; write one such as https://register.example/lookup.";
+        if ((database.Read(c => SettingStore.Find(c, Key)) ?? "") == string.Join('\n', addresses))
+            return Result.Done;
         database.Write(c =>
         {
             SettingStore.Set(c, Key, string.Join('\n', addresses));

@@ -106,6 +106,12 @@ public sealed class Vocabularies(
                 var made = change(index);
                 if (made.Problem is { } impossible)
                     return impossible;
+                // Saved as it is, nothing happens and there is nothing to take back.
+                if (
+                    made.Removed.Count + made.Relabelled.Count == 0
+                    && made.Put.All(t => index.TermOfId(t.Id) is { } same && Sql.ToJson(same) == Sql.ToJson(t))
+                )
+                    return Result.Done;
                 // Findings that stood before are not this change's doing.
                 var before = VocabularyCheck.Findings(vocabulary).ToHashSet(StringComparer.Ordinal);
                 if (VocabularyCheck.Findings(made.Apply(vocabulary)).FirstOrDefault(f => !before.Contains(f)) is { } finding)

@@ -60,6 +60,10 @@ public sealed class WaysIn(Database database, DataFolder folder, Designs designs
         return database.Write<Result<string>>(c =>
         {
             var all = WayInStore.All(c);
+            // Saved as it is, nothing happens.
+            var was = all.Find(w => w.Key == key) ?? (key == WayIn.Upload.Key ? WayIn.Upload : null);
+            if (was is not null && Sql.ToJson(was) == Sql.ToJson(named))
+                return key;
             if (way.Key.Length == 0 && (key == WayIn.Upload.Key || all.Exists(w => w.Key == key)))
                 return Result<string>.Not($"There is a way in called “{named.Name}” already.");
             if (all.Count >= Most && !all.Exists(w => w.Key == key))

@@ -70,6 +70,9 @@ public sealed class NoticeMail(Database database, DataFolder folder, Notices not
             File.Delete(PasswordFile);
         else if (password.Length > 0)
             Keep(password);
+        Problem = null;
+        if (password.Length == 0 && Sql.ToJson(settings) == Sql.ToJson(before))
+            return Result.Done;
         database.Write(c =>
         {
             SettingStore.Set(c, Key, Sql.ToJson(settings with { Site = settings.Site.TrimEnd('/') }));
@@ -81,7 +84,6 @@ public sealed class NoticeMail(Database database, DataFolder folder, Notices not
                 settings.Server.Length > 0 ? settings.Server : "into files"
             );
         });
-        Problem = null;
         return Result.Done;
     }
 

@@ -29,22 +29,32 @@ public static class SeparationForm
     }
 
     /// <summary>The separation that a form gives; what cannot be read is noted in the form.</summary>
-    public static Separation Read(Form form) =>
-        new()
+    /// <param name="form">The form.</param>
+    /// <param name="was">The separation before, of which stays what its method has no blank for; null for a new one.</param>
+    public static Separation Read(Form form, Separation? was = null)
+    {
+        was ??= new Separation();
+        var code = form.Text("method") ?? "file";
+        var (codes, words) = (code is "code" or "code-change", code == "words");
+        var mayVanish = SeparationMethods.Find(code)?.MayVanish == true;
+        return new()
         {
-            Method = form.Text("method") ?? "file",
-            Pages = form.Number("pages", "pages") ?? 1,
-            Patches = [.. form.All("patch").Where(p => p.Length > 0).Distinct()],
-            Codes = ReadFilter(form),
-            Words = form.Text("words") ?? "",
-            IsPattern = form.Ticked("is-pattern"),
-            Region = ReadRegion(form),
-            Stays = form.Ticked("stays"),
-            Duplex = form.Ticked("duplex"),
+            Method = code,
+            Pages = code == "pages" ? form.Number("pages", "pages") ?? 1 : was.Pages,
+            Patches = code == "patch" ? [.. form.All("patch").Where(p => p.Length > 0).Distinct()] : was.Patches,
+            Codes = codes ? ReadFilter(form) : was.Codes,
+            Words = words ? form.Text("words") ?? "" : was.Words,
+            IsPattern = words ? form.Ticked("is-pattern") : was.IsPattern,
+            Region = codes || words || code == "numbers" ? ReadRegion(form) : was.Region,
+            Stays = mayVanish && code != "blank" ? form.Ticked("stays") : was.Stays,
+            Duplex = mayVanish ? form.Ticked("duplex") : was.Duplex,
             EndsWithFile = form.Ticked("ends-with-file"),
-            Blanks = form.Ticked("drop-blanks") ? BlankPages.Drop : BlankPages.Keep,
+            Blanks = code == "blank" ? was.Blanks
+                : form.Ticked("drop-blanks") ? BlankPages.Drop
+                : BlankPages.Keep,
             BlankShare = Share(form, "blank-share") ?? Separation.UsualBlankShare,
         };
+    }
 
     /// <summary>Fills the blanks of a code filter, but for its region.</summary>
     public static void Write(Form form, CodeFilter filter)

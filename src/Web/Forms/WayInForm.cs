@@ -29,10 +29,11 @@ public static class WayInForm
     /// <summary>The way in that a form gives; what cannot be read is noted in the form.</summary>
     /// <param name="form">The form.</param>
     /// <param name="key">Its key; empty for a new one.</param>
-    public static WayIn Read(Form form, string key) =>
+    /// <param name="was">The way in before; null for a new one.</param>
+    public static WayIn Read(Form form, string key, WayIn? was = null) =>
         new(key, form.Text("name") ?? "")
         {
-            Separation = SeparationForm.Read(form),
+            Separation = SeparationForm.Read(form, was?.Separation),
             LookFirst = form.Choice<LookFirst>("look-first"),
             Readers = Many(form, "reader"),
             TypeCode = form.Text("type"),

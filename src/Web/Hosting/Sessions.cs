@@ -25,6 +25,8 @@ public static class Sessions
             new ClaimsIdentity(
                 [
                     new(ClaimTypes.Name, person.Name),
+                    // By this a page knows whose it is, so that one that is open goes on after its person has signed in again.
+                    new(ClaimTypes.NameIdentifier, person.Name),
                     new(Stamp, person.Stamp),
                     .. person.Roles.Select(r => new Claim(ClaimTypes.Role, r)),
                     .. more ?? [],

@@ -37,13 +37,14 @@ public sealed class SettingsModel(Accounts people, ServiceAddresses services, No
 
     public async Task<IActionResult> OnPostRolesAsync(long id)
     {
-        var own = people.All().FirstOrDefault(p => p.Id == id)?.Name == Who;
+        var before = people.All().FirstOrDefault(p => p.Id == id);
+        var own = before?.Name == Who;
         Note(
             people.SetRoles(id, SentMany("role"), Who),
             own ? "Your roles are changed." : "Their roles are changed; where they were signed in, they have to sign in again."
         );
         // Who changes their own stays where they are, as long as they may.
-        if (own && Problem is null && people.Find(Who) is { } person)
+        if (own && Problem is null && people.Find(Who) is { } person && person.Stamp != before!.Stamp)
         {
             await Sessions.BeginAsync(HttpContext, person);
             return Redirect(person.Roles.Contains(Roles.Administrator) ? "/Settings" : "/");

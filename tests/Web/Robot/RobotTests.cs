@@ -85,6 +85,7 @@ internal sealed partial class Robot(TestSupport.App app)
     private const int EachPage = 2;
     private const int EachPath = 6;
     private const int EachAct = 1;
+    private const int EachPiece = 60;
     private const int MostChoices = 30;
 
     private readonly HashSet<string> _routes =
@@ -177,7 +178,7 @@ internal sealed partial class Robot(TestSupport.App app)
             while (open.TryDequeue(out var at))
             {
                 // A form is met for each kind of thing that it edits.
-                if (!More(acts, at.Act.Kind(Pattern) + KindOf(at.Act), 2))
+                if (!More(acts, at.Act.Kind(Pattern) + KindOf(at.Act), at.Act is { Verb: "GET", Form: null } ? EachPiece : 2))
                     continue;
                 await meets(_visitor, address, at.Page, at.Act);
                 if (at.Act.ByScript && at.Act.Verb == "GET" && at.Act.Form is null)

@@ -34,7 +34,7 @@ public sealed class DeskWayInModel(WaysIn ways, TaughtReaders readers, Designs d
 
     public IActionResult OnPostSave()
     {
-        var way = WayInForm.Read(Posted, Key);
+        var way = WayInForm.Read(Posted, Key, Key.Length > 0 ? ways.Find(Key) : null);
         if (Posted.Problem is { } wrong)
         {
             Problem = wrong;
