@@ -56,6 +56,17 @@ public sealed class SampleProofs
         return Keep(key, state, samples.Take(AtOnce).Select(s => Row(s.Id, reader, type)), samples.Count);
     }
 
+    /// <summary>How many samples a reader has, and its proof when nothing has changed since it was made; nothing is tried.</summary>
+    public (int Samples, SampleProof? Proof) Known(string key)
+    {
+        if (_readers.Find(key) is not { } reader || _readers.TypeOf(reader) is not { } type)
+            return (0, null);
+        var samples = _database.Read(c => ReaderStore.Truths(c, key));
+        return samples.Count == 0 ? (0, new SampleProof([], 0))
+            : _kept.TryGetValue(key, out var kept) && kept.State == StateOf(reader, type, samples) ? (samples.Count, kept.Proof)
+            : (samples.Count, null);
+    }
+
     /// <summary>Tries all samples in the background.</summary>
     public Result<Job> Start(string key, string who) =>
         _readers.Find(key) is null

@@ -268,7 +268,9 @@ public static class Registration
         if (start.Demo && people.NobodyYet)
         {
             Console.WriteLine("Filling the demo harbour; this takes about a minute.");
+            var began = System.Diagnostics.Stopwatch.StartNew();
             await app.Services.GetRequiredService<HarbourSeed>().RunAsync(new DemoSize(start.Rows), step => Console.WriteLine($"  {step}"));
+            Console.WriteLine($"Filled in {began.Elapsed.TotalSeconds:0} s");
         }
         if (start.Demo)
         {

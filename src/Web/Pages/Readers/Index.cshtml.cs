@@ -11,7 +11,8 @@ namespace ClearLexicon.Web.Pages;
 public sealed class ReadersIndexModel(TaughtReaders readers, SampleProofs proofs, PileSorting piles, DeskDocuments desk, Designs designs)
     : PlacePage
 {
-    public List<(Reader Reader, int Samples, double? Right)> Readers { get; private set; } = [];
+    /// <summary>The readers, how many samples each has, and its proof when it is known.</summary>
+    public List<(Reader Reader, int Samples, SampleProof? Proof)> Readers { get; private set; } = [];
 
     public List<TypeState> Types { get; private set; } = [];
 
@@ -26,6 +27,13 @@ public sealed class ReadersIndexModel(TaughtReaders readers, SampleProofs proofs
     public bool NoRecognition => !TextRecognition.Available;
 
     public void OnGet() => Load();
+
+    /// <summary>How much of a reader's samples comes out right, tried now when it is not known: asked for by the page, one after another.</summary>
+    public IActionResult OnGetRight(string key) => Content(Words(proofs.Of(key)));
+
+    /// <summary>The share of right values in words.</summary>
+    public static string Words(SampleProof proof) =>
+        proof.Right?.ToString("P0", System.Globalization.CultureInfo.InvariantCulture) ?? "not known";
 
     public async Task<IActionResult> OnPostAsync(IFormFile? file)
     {
@@ -75,6 +83,6 @@ public sealed class ReadersIndexModel(TaughtReaders readers, SampleProofs proofs
         (Piles, Unknown) = (piles.All(), piles.Unknown);
         Unpublished = [.. readers.All().Select(r => r.Key).Except(readers.Published().Select(r => r.Key))];
         Types = designs.All();
-        Readers = [.. readers.All().Select(r => proofs.Of(r.Key) is var proof ? (r, proof.Samples, proof.Right) : default)];
+        Readers = [.. readers.All().Select(r => proofs.Known(r.Key) is var known ? (r, known.Samples, known.Proof) : default)];
     }
 }
