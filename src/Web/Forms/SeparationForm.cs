@@ -49,7 +49,8 @@ public static class SeparationForm
             Stays = mayVanish && code != "blank" ? form.Ticked("stays") : was.Stays,
             Duplex = mayVanish ? form.Ticked("duplex") : was.Duplex,
             EndsWithFile = form.Ticked("ends-with-file"),
-            Blanks = code == "blank" ? was.Blanks
+            Blanks =
+                code == "blank" ? was.Blanks
                 : form.Ticked("drop-blanks") ? BlankPages.Drop
                 : BlankPages.Keep,
             BlankShare = Share(form, "blank-share") ?? Separation.UsualBlankShare,

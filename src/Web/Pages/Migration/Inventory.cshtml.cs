@@ -68,15 +68,16 @@ public sealed class InventoryModel(Migrations migrations, Waves waves, Designs d
                 plan with
                 {
                     // A line that is there keeps its place.
-                    Crosswalk = source.Length == 0
-                        ? [.. plan.Crosswalk.Where(l => l.Field != Sent("field"))]
-                        :
-                        [
-                            .. plan.Crosswalk.Select(l => l.Field == Sent("field") ? new CrosswalkLine(source, l.Field, steps) : l),
-                            .. plan.Crosswalk.All(l => l.Field != Sent("field"))
-                                ? [new CrosswalkLine(source, Sent("field"), steps)]
-                                : Array.Empty<CrosswalkLine>(),
-                        ],
+                    Crosswalk =
+                        source.Length == 0
+                            ? [.. plan.Crosswalk.Where(l => l.Field != Sent("field"))]
+                            :
+                            [
+                                .. plan.Crosswalk.Select(l => l.Field == Sent("field") ? new CrosswalkLine(source, l.Field, steps) : l),
+                                .. plan.Crosswalk.All(l => l.Field != Sent("field"))
+                                    ? [new CrosswalkLine(source, Sent("field"), steps)]
+                                    : Array.Empty<CrosswalkLine>(),
+                            ],
                 }
         );
         if (Problem is not null)
