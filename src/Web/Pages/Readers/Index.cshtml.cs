@@ -28,7 +28,8 @@ public sealed class ReadersIndexModel(TaughtReaders readers, SampleProofs proofs
 
     public void OnGet() => Load();
 
-    /// <summary>How much of a reader's samples comes out right, tried now when it is not known: asked for by the page, one after another.</summary>
+    /// <summary>How much of a reader's samples comes out right, tried now when it is not known: asked for by the page, one after
+    /// another.</summary>
     public IActionResult OnGetRight(string key) => Content(Words(proofs.Of(key)));
 
     /// <summary>The share of right values in words.</summary>
