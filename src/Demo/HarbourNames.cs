@@ -124,7 +124,15 @@ public static class HarbourNames
     /// <summary>An invented account with valid check digits, in the form of a Norwegian IBAN.</summary>
     public static string Account(Random random)
     {
-        var number = $"{random.Next(1000, 9999)}{random.Next(1000, 9999)}{random.Next(100, 999)}";
+        var drawn = $"{random.Next(1000, 9999)}{random.Next(1000, 9999)}{random.Next(100, 999)}"[..10];
+        // The country's own check digit is the last one; of ten numbers in a row nine have one.
+        var number = Enumerable
+            .Range(0, 10)
+            .Select(i => drawn[..9] + (char)('0' + (drawn[9] - '0' + i) % 10))
+            .Select(n => (Number: n, Check: (11 - n.Zip([5, 4, 3, 2, 7, 6, 5, 4, 3, 2], (d, w) => (d - '0') * w).Sum() % 11) % 11))
+            .Where(n => n.Check < 10)
+            .Select(n => $"{n.Number}{n.Check}")
+            .First();
         // Letters count 10–35; the check digits make the whole leave 1 over 97 (ISO 7064).
         var check = 98 - (int)(System.Numerics.BigInteger.Parse($"{number}232400") % 97);
         return $"NO{check:00} {number[..4]} {number[4..8]} {number[8..]}";

@@ -36,9 +36,10 @@ try
     var app = builder.Build();
 
     app.UseErrors();
+    app.UseOwnFiles();
     app.UseSecurityHeaders();
     app.UseResponseCompression();
-    app.UseStaticFiles(Security.Files);
+    app.UseStaticFiles(OwnFiles.Options);
     app.UseRouting();
     app.UseRateLimiter();
     app.UseFirstStart();

@@ -180,8 +180,15 @@ public partial class RepositoryPageTests(HarbourApp app)
         using var page = await client.GetAsync("/Repository", TestContext.Current.CancellationToken);
         Assert.Equal(["br"], page.Content.Headers.ContentEncoding);
         Assert.True(page.Headers.CacheControl!.NoStore);
-        using var style = await client.GetAsync("/css/clear-lexicon.css?v=x", TestContext.Current.CancellationToken);
-        Assert.Contains("immutable", style.Headers.CacheControl!.ToString());
+        // Scripts take others from beside them, fonts lie beside their styles: all are under the address of one version.
+        var before = Hosting.OwnFiles.Before(app.Get<Microsoft.AspNetCore.Hosting.IWebHostEnvironment>());
+        foreach (var file in new[] { "/css/clear-lexicon.css", "/js/app.js", "/js/unsaved.js", "/lib/htmx/htmx.min.js" })
+        {
+            using var kept = await client.GetAsync(before + file, TestContext.Current.CancellationToken);
+            Assert.Contains("immutable", kept.Headers.CacheControl!.ToString());
+            using var earlier = await client.GetAsync("/v/0123" + file, TestContext.Current.CancellationToken);
+            Assert.Equal("no-cache", earlier.Headers.CacheControl!.ToString());
+        }
     }
 
     [Fact]

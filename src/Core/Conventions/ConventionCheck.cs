@@ -77,6 +77,17 @@ public static class ConventionCheck
                 "A file name cannot hold a folder; move it to the folder line.",
                 place
             );
+        if (
+            piece.Kind == PieceKind.System
+            && piece.System is SystemValue.Batch or SystemValue.OriginalName or SystemValue.OriginalFolder
+            && type.Fields.FirstOrDefault(f => f.Restricted) is { } hidden
+        )
+            yield return new Finding(
+                "convention-may-tell",
+                Level.Should,
+                $"The {SystemValues.NameOf(piece.System)} may hold {hidden.Label}, which is restricted, and everybody can read a path.",
+                place
+            );
         if (piece.Kind != PieceKind.Field)
             yield break;
         if (type.Find(piece.Field) is not { } field)

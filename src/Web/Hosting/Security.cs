@@ -12,16 +12,6 @@ public static class Security
         "default-src 'self'; script-src 'self'; style-src 'self'; img-src 'self' data:; object-src 'none'; base-uri 'none'; "
         + "form-action 'self'; frame-ancestors 'none'";
 
-    /// <summary>Styles, scripts and fonts: an address that names the version of a file never holds another one.</summary>
-    public static StaticFileOptions Files { get; } =
-        new()
-        {
-            OnPrepareResponse = static file =>
-                file.Context.Response.Headers.CacheControl = file.Context.Request.Query.ContainsKey("v")
-                    ? "public, max-age=31536000, immutable"
-                    : "no-cache",
-        };
-
     /// <summary>
     /// Answers are compressed, over HTTP only: over HTTPS, where the length of an answer could tell what stands in it beside what was
     /// asked, that is for whoever encrypts to decide.

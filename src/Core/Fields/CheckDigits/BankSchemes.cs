@@ -14,7 +14,7 @@ internal static class BankSchemes
     ];
 
     // Shape of the national part by country, in the order of the IBAN registry that ISO 13616-2 establishes: n digits, a capital letters,
-    // c either. National check digits inside it are not looked at.
+    // c either.
     private static readonly Dictionary<string, string> Shapes = (
         "AD8n12c AE19n AL8n16c AT16n AZ4a20c BA16n BE12n BG4a6n8c BH4a14c BI23n BR23n1a1c BY4c4n16c CH5n12c CR18n CY8n16c CZ20n "
         + "DE18n DJ23n DK14n DO4c20n EE16n EG25n ES20n FI14n FK2a12n FO14n FR10n11c2n GB4a14n GE2a16n GI4a15c GL14n GR7n16c GT24c "
@@ -67,7 +67,31 @@ internal static class BankSchemes
             if (shape[i] == 'n' && !char.IsAsciiDigit(text[i + 4]) || shape[i] == 'a' && char.IsAsciiDigit(text[i + 4]))
                 return new CheckProblem.Character(CodePoints.At(text, i + 4), i + 5);
         var expected = 98 - Digits.Mod97("00", Digits.Mod97(text.AsSpan(0, 2), Digits.Mod97(text.AsSpan(4))));
-        return text.AsSpan(2, 2).SequenceEqual(expected.ToString("00")) ? null : new CheckProblem.Digit(expected.ToString("00"));
+        if (!text.AsSpan(2, 2).SequenceEqual(expected.ToString("00")))
+            return new CheckProblem.Digit(expected.ToString("00"));
+        return National(text[..2], text.AsSpan(4)) ? null : new CheckProblem.Digit("another national check digit");
+    }
+
+    // Check digits that a country puts into its own part, besides those of the whole: Belgium, Spain, Montenegro and Norway.
+    private static bool National(string country, ReadOnlySpan<char> n) =>
+        country switch
+        {
+            "BE" => long.Parse(n[..10]) % 97 is var rest && (rest == 0 ? 97 : rest) == int.Parse(n[10..]),
+            "ES" => n[8] == Spanish(n[..8]) && n[9] == Spanish(n[10..]),
+            "ME" => Digits.Mod97(n) == 1,
+            "NO" => n.StartsWith("0000", StringComparison.Ordinal)
+                ? Digits.Luhn(n[4..10]) == n[10] - '0'
+                : Digits.Weighted(n[..10], [5, 4, 3, 2, 7, 6, 5, 4, 3, 2]) % 11 is var sum && (11 - sum) % 11 == n[10] - '0',
+            _ => true,
+        };
+
+    // Powers of two from the right end of ten places, modulo 11.
+    private static char Spanish(ReadOnlySpan<char> digits)
+    {
+        var sum = 0;
+        for (var i = 0; i < digits.Length; i++)
+            sum += (digits[i] - '0') * (1 << (10 - digits.Length + i));
+        return (char)('0' + (sum % 11 is var rest && rest < 2 ? rest : 11 - rest));
     }
 
     private static CheckProblem? Luhn(string text)

@@ -53,7 +53,10 @@ internal static class EuVat
                 : Digits.Only(n, n.Length)
                     ?? NotZero(n)
                     ?? Digits.Last(n, Digits.Weighted(n[..^1].PadLeft(9, '0'), [7, 5, 3, 2, 1, 7, 5, 3, 2]) * 10 % 11 % 10),
-        ["SE"] = static n => Digits.Only(n, 12) ?? Digits.Last(n.AsSpan(0, 10), Digits.Luhn(n.AsSpan(0, 9))),
+        ["SE"] = static n =>
+            Digits.Only(n, 12)
+            ?? (n.EndsWith("01", StringComparison.Ordinal) ? null : Strange(n, n[10] == '0' ? 11 : 10))
+            ?? Digits.Last(n.AsSpan(0, 10), Digits.Luhn(n.AsSpan(0, 9))),
         ["SI"] = Slovenia,
         ["SK"] = static n => Digits.Only(n, 10) ?? NotZero(n) ?? (long.Parse(n) % 11 == 0 ? null : Slovakia(n)),
         ["XI"] = NorthernIreland,
@@ -318,6 +321,8 @@ internal static class EuVat
         for (var i = 10; i < 12; i++)
             if (!char.IsAsciiDigit(n[i]))
                 return Strange(n, i);
+        if (n.EndsWith("00", StringComparison.Ordinal))
+            return Strange(n, 11);
         if (Digits.Mod97("NL" + n) == 1)
             return null;
         var expected = Digits.Weighted(n, [9, 8, 7, 6, 5, 4, 3, 2]) % 11;
