@@ -467,6 +467,33 @@ public sealed class FinderTests
         Assert.DoesNotContain(redaction.Masks(pages[1], 2), m => m.Overlaps(pages[1].Words[2].Box));
     }
 
+    /// <summary>Typing breaks the tie between a value and its place; a slip put right keeps it, and showing the place ties it anew.</summary>
+    [Fact]
+    public void A_value_typed_over_what_was_read_has_no_place_until_somebody_shows_it()
+    {
+        var field = new FieldReader(new TextField("name", "Name") { Restricted = true }, new Dictionary<string, VocabularyIndex>());
+        var read = new Evidence(1, new Box(0.1, 0.1, 0.2, 0.05), "Birgit. Solheim", "recognised", 0.8);
+        Redaction Of(string text, Evidence place) =>
+            new(
+                [field],
+                new HashSet<string>(),
+                new Dictionary<string, string> { ["name"] = text },
+                new Dictionary<string, Evidence> { ["name"] = place }
+            );
+        var page = new PageText(100, 100, [new Word("Birgit.", new Box(0.1, 0.1, 0.1, 0.05))], "recognised");
+        var typed = Evidence.AfterTyping(new Dictionary<string, Evidence> { ["name"] = read }, "name")["name"];
+        Assert.Empty(Of("Birgit. Solheim", read).Unplaced);
+        Assert.Empty(Of("Birgit Solheim", typed).Unplaced);
+        Assert.Equal(["name"], Of("Ottar Lunde", typed).Unplaced);
+        Assert.Equal([new Box(0, 0, 1, 1)], Of("Ottar Lunde", typed).Masks(page, 1));
+        var shown = new Evidence(2, new Box(0.5, 0.5, 0.2, 0.05), "", "marked", 1).After(typed);
+        Assert.Empty(Of("Ottar Lunde", shown).Unplaced);
+        // What stood where it was read stays hidden.
+        Assert.Contains(read.Box, Of("Ottar Lunde", shown).Masks(page, 1));
+        Assert.Contains(shown.Box, Of("Ottar Lunde", shown).Masks(page, 2));
+        Assert.Empty(Evidence.AfterTyping(new Dictionary<string, Evidence> { ["name"] = Evidence.NoPlace }, "name"));
+    }
+
     [Fact]
     public void Whatever_stands_on_a_page_no_finder_throws_nor_points_beside_it()
     {
