@@ -94,6 +94,22 @@ public sealed class DeskPageTests(HarbourApp app) : IAsyncLifetime
     }
 
     [Fact]
+    public async Task What_was_just_filed_is_told_above_what_comes_next_and_can_be_taken_back_there()
+    {
+        var right = Wrong.Truth["imo"][..6] + Core.Fields.CheckDigits.TransportSchemes.ImoCheckDigit(Wrong.Truth["imo"]);
+        await Send("Value&field=imo", ("text", right));
+        await Send("Value&field=call-number", ("text", $"VC-2031-{_id:00000}"));
+        var filed = await PageForms.Post(_indexer, Address, $"{Address}?handler=File");
+        Assert.EndsWith($"?filed={_id}", filed.Headers.Location?.OriginalString);
+        Assert.True(Document.Filed);
+        var next = WebUtility.HtmlDecode(await _indexer.GetStringAsync(filed.Headers.Location));
+        Assert.Contains($"{Document.Folder}/{Document.Name}", next[next.IndexOf("just-filed", StringComparison.Ordinal)..]);
+        await PageForms.Post(_indexer, "/Desk", $"/Repository/Document/{_id}?handler=Withdraw", ("reason", "filed by mistake"));
+        Assert.False(Document.Filed);
+        Assert.DoesNotContain("just-filed", await _indexer.GetStringAsync(filed.Headers.Location));
+    }
+
+    [Fact]
     public async Task A_document_taken_off_the_desk_is_gone_and_the_next_comes_up()
     {
         var before = app.Get<DeskDocuments>().Waiting("Maren Holt").Count;

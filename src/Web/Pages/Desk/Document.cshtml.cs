@@ -326,10 +326,17 @@ public sealed class DeskDocumentModel(
         var next = NextOf(id);
         var result = filer.File(id, Who, withHeld: true);
         if (result.Ok)
-            return Go(next);
+            return Go(next, $"?filed={id}");
         Problem = result.Problem;
         return Load(id);
     }
+
+    /// <summary>What was filed just before.</summary>
+    [BindProperty(SupportsGet = true, Name = "filed")]
+    public long? FiledBefore { get; set; }
+
+    /// <summary>The document that was filed just before; null when none was.</summary>
+    public StoredDocument? JustFiled => FiledBefore is { } id ? desk.Find(id, Who)?.Document : null;
 
     /// <summary>Problems shown at a field.</summary>
     public IEnumerable<Problem> ProblemsAt(string field) => Judged.Judged?.All.Where(p => p.Field == field) ?? [];
@@ -355,9 +362,9 @@ public sealed class DeskDocumentModel(
             : null;
     }
 
-    private IActionResult Go(long? next)
+    private IActionResult Go(long? next, string asks = "")
     {
-        var address = next is { } n ? $"/Desk/Document/{n}" : "/Desk";
+        var address = (next is { } n ? $"/Desk/Document/{n}" : "/Desk") + asks;
         if (!Request.Headers.ContainsKey("HX-Request"))
             return Redirect(address);
         Response.Headers["HX-Location"] = $$"""{"path":"{{address}}","target":"#sheet","select":"#sheet","swap":"outerHTML"}""";

@@ -44,6 +44,13 @@ public sealed class DeskIndexModel(DeskDocuments desk, ParkedDocuments parked, I
     /// <summary>Its name.</summary>
     public string BatchName { get; private set; } = "";
 
+    /// <summary>What was filed just before.</summary>
+    [BindProperty(SupportsGet = true, Name = "filed")]
+    public long? FiledBefore { get; set; }
+
+    /// <summary>The document that was filed just before; null when none was.</summary>
+    public StoredDocument? JustFiled => FiledBefore is { } id ? desk.Find(id, Who)?.Document : null;
+
     public void OnGet() => Load();
 
     public async Task<IActionResult> OnPostAsync(List<IFormFile> files)
