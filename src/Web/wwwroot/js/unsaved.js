@@ -6,7 +6,9 @@ const TYPED = ["input:not([type])", "[type=text]", "[type=number]", "[type=date]
 const BY_ITSELF = ".one-value, .field-value";
 
 const isPosting = (form) => form?.method === "post" || form?.hasAttribute("hx-post");
-const typedIn = (root) => [...root.querySelectorAll(TYPED)].filter((i) => isPosting(i.form) && !("column" in i.dataset) && i.name);
+// Cells are gathered by their grid, pieces by their line.
+const isOwn = (input) => !("column" in input.dataset) && !input.closest(".composer");
+const typedIn = (root) => [...root.querySelectorAll(TYPED)].filter((i) => isPosting(i.form) && i.name && isOwn(i));
 const storedOf = (input) => input.dataset.stored ?? input.defaultValue;
 export const isUnsaved = (input) => input.value !== storedOf(input);
 const storesByItself = (input) => input.form?.matches(BY_ITSELF) && input.name === "text";
@@ -58,12 +60,14 @@ function stored(input, value) {
 
 const send = (input) => (input.form.matches(".field-value") ? input.form.requestSubmit() : htmx.trigger(input, "change"));
 
-const underWay = new Set();
+// Requests that store something, with what sent them: by then that may have been swapped away.
+const underWay = new Map();
+const isSending = (input) => [...underWay.values()].some((elt) => elt === input || elt === input.form);
 const waits = () => typedIn(document).filter((i) => storesByItself(i) && isUnsaved(i));
 
 /** Stores what is typed in forms of one value; false when something could not be stored. */
 export async function flush() {
-  for (const input of waits()) send(input);
+  for (const input of waits()) if (!isSending(input)) send(input);
   for (let tries = 0; tries < 300 && underWay.size > 0; tries++) await new Promise((done) => setTimeout(done, 50));
   return waits().length === 0;
 }
@@ -76,26 +80,33 @@ document.addEventListener("input", (e) => {
   mark(e.target);
 });
 
+// What is stored already, since a key has led away, is not sent once more when it is left: the answer would shut what the key has opened.
+document.addEventListener("change", (e) => {
+  if (e.target.matches?.(".one-value input[name=text]") && e.target.type !== "hidden" && !isUnsaved(e.target)) e.stopPropagation();
+}, true);
+
 // By field, what was typed is stored when it is left, as it is by document.
 document.addEventListener("change", (e) => {
   const input = e.target;
-  if (input.matches(".field-value input[name=text]") && isUnsaved(input) && !underWay.has(input.form)) input.form.requestSubmit();
+  if (input.matches(".field-value input[name=text]") && isUnsaved(input) && !isSending(input)) input.form.requestSubmit();
 });
 
 document.addEventListener("htmx:beforeRequest", (e) => {
   const { elt, requestConfig } = e.detail;
-  const field = elt.closest?.(".field");
+  const field = elt.closest?.("[data-desk] .field");
   // A look at what was typed before it was stored would take back what storing has said.
   if (requestConfig.verb === "get" && elt === field && !field.dataset.typed) { e.preventDefault(); return; }
   if (requestConfig.verb !== "post") return;
   if (field) delete field.dataset.typed;
-  if (elt.closest(BY_ITSELF)) underWay.add(elt);
+  if (elt.closest(BY_ITSELF)) underWay.set(e.detail.xhr, elt);
 });
 
-document.addEventListener("htmx:afterRequest", (e) => {
-  const { elt, requestConfig, successful, xhr } = e.detail;
-  underWay.delete(elt);
-  if (requestConfig.verb !== "post" || !successful || xhr.getResponseHeader("X-Not-Kept")) return;
+document.addEventListener("htmx:afterRequest", (e) => underWay.delete(e.detail.xhr));
+
+// Before the answer takes its place, while what was sent still stands there.
+document.addEventListener("htmx:beforeOnLoad", (e) => {
+  const { elt, requestConfig, xhr } = e.detail;
+  if (requestConfig.verb !== "post" || xhr.status >= 400 || xhr.getResponseHeader("X-Not-Kept")) return;
   const form = elt.matches("form") ? elt : elt.form;
   if (elt.matches(".one-value input")) stored(elt, requestConfig.parameters.text ?? elt.value);
   else if (form && !xhr.responseText.includes("notice problem")) {
@@ -136,7 +147,7 @@ function say(id, text, ...more) {
 }
 
 document.addEventListener("htmx:sendError", (e) => {
-  underWay.delete(e.detail.elt);
+  underWay.delete(e.detail.xhr);
   say("no-line", "The server cannot be reached. What you typed is still here, marked as not saved; it is sent when the line is back.");
 });
 const back = () => document.getElementById("no-line") && flush().then((all) => { if (all) document.getElementById("no-line")?.remove(); });
@@ -145,7 +156,7 @@ setInterval(back, 5000);
 
 // A server error comes back as a page: say so instead of doing nothing.
 document.addEventListener("htmx:responseError", (e) => {
-  underWay.delete(e.detail.elt);
+  underWay.delete(e.detail.xhr);
   if (e.detail.xhr.status === 401) {
     const link = Object.assign(document.createElement("a"), {
       href: `/SignIn?returnUrl=${encodeURIComponent(location.pathname + location.search)}`,
