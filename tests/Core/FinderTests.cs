@@ -467,7 +467,8 @@ public sealed class FinderTests
         Assert.DoesNotContain(redaction.Masks(pages[1], 2), m => m.Overlaps(pages[1].Words[2].Box));
     }
 
-    /// <summary>Typing breaks the tie between a value and its place; a slip put right keeps it, and showing the place ties it anew.</summary>
+    /// <summary>Typing breaks the tie between a value and its place; a slip put right keeps it, and showing the place ties it
+    /// anew.</summary>
     [Fact]
     public void A_value_typed_over_what_was_read_has_no_place_until_somebody_shows_it()
     {

@@ -6,7 +6,8 @@ using ClearLexicon.Core.Vocabularies;
 namespace ClearLexicon.Storage.Tests;
 
 /// <summary>
-/// Questions about amounts and numbers, asked of the index, against records that are made and compared here by numbers and currencies of their own.
+/// Questions about amounts and numbers, asked of the index, against records that are made and compared here by numbers and currencies of
+/// their own.
 /// </summary>
 public sealed class AmountSearchTests : IDisposable
 {

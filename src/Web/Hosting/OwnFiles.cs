@@ -4,7 +4,8 @@ using System.Text;
 namespace ClearLexicon.Web.Hosting;
 
 /// <summary>
-/// Styles, scripts and fonts under an address that names their version, so that a browser that has one never asks again. What one file takes
+/// Styles, scripts and fonts under an address that names their version, so that a browser that has one never asks again. What one file
+/// takes
 /// from another, as scripts and fonts do, is under the same address by itself.
 /// </summary>
 public static class OwnFiles

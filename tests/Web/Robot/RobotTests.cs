@@ -269,12 +269,7 @@ internal sealed partial class Robot(TestSupport.App app)
                 : c.Standing(a.Element),
             false
         );
-        yield return new(
-            Unexpected,
-            false,
-            (c, a) => c.Typed ? ["“%_[1,5”\u202e\u0001=;|x:\\(-–٣"] : c.Standing(a.Element),
-            false
-        );
+        yield return new(Unexpected, false, (c, a) => c.Typed ? ["“%_[1,5”\u202e\u0001=;|x:\\(-–٣"] : c.Standing(a.Element), false);
     }
 
     // What somebody might type: something for each empty blank, the rest as it stands.
