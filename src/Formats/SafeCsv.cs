@@ -31,7 +31,7 @@ public static class SafeCsv
         if (
             text.Length > 0
             && text[0] is '=' or '+' or '-' or '@' or '\t' or '\r'
-            && Numbers.Typed(Currencies.Divided(text).Number) is null
+            && (text.Trim() != text || Numbers.Typed(Currencies.Divided(text).Number) is null)
         )
             text = "'" + text;
         return text.AsSpan().IndexOfAny(Quoting) < 0 ? text : $"\"{text.Replace("\"", "\"\"", StringComparison.Ordinal)}\"";

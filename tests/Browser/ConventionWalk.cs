@@ -71,7 +71,7 @@ public class ConventionWalk(HarbourFixture harbour)
         _screen.Click("#propose");
         _screen.Reads("#share", "gives all 5 paths");
         Assert.Equal(
-            "Tow orders / Date 2024 / Date 03 March",
+            "Tow orders / Date 2024 (look at this) / Date 03 March",
             string.Join(' ', _screen.Text("#proposed-folder").Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries))
         );
         _screen.Fill("[name=label-date]", "Towed");

@@ -14,6 +14,8 @@ public static class Numbers
     /// <summary>A number as it is kept: digits, a point, a minus in front; null for anything else.</summary>
     public static decimal? Kept(string? text) =>
         decimal.TryParse(text, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number)
+        // What stands behind a NUL would be left out.
+        && !text!.Contains('\0', StringComparison.Ordinal)
             ? number
             : null;
 

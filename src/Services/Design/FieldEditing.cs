@@ -56,6 +56,9 @@ public static class FieldEditing
         if (RuleKinds.Finding(rule, whole) is { } finding)
             return Result<DocumentType>.Not(finding);
         rule = Canonical(whole, rule);
+        // Saved as it is, it stays as it was written.
+        if (type.Rules.FirstOrDefault(r => r.Id == id) is { } was && Said(was) == Said(rule))
+            return type;
         return type with { Rules = id.Length == 0 ? [.. type.Rules, rule] : [.. type.Rules.Select(r => r.Id == id ? rule : r)] };
     }
 
@@ -84,6 +87,25 @@ public static class FieldEditing
                 Max = ranged.Max is { } most ? Numbers.Canonical(most) : null,
             }
             : field;
+    }
+
+    // What a rule says, however its parts are ordered and whether what is empty is written.
+    private static string Said(Rule rule)
+    {
+        static string Texts(IEnumerable<KeyValuePair<string, string>>? texts) =>
+            string.Join('\n', (texts ?? []).Where(t => t.Value.Length > 0).OrderBy(t => t.Key, StringComparer.Ordinal));
+        return Storage.Sql.ToJson(
+            new[]
+            {
+                rule.Kind,
+                rule.Level.ToString(),
+                rule.Message ?? "",
+                Texts(rule.Parameters),
+                Texts(rule.Translations),
+                Storage.Sql.ToJson(rule.When),
+                string.Join('\r', rule.Examples.Select(e => $"{e.Passes} {Texts(e.Record)}")),
+            }
+        );
     }
 
     private static Rule Canonical(DocumentType type, Rule rule)
