@@ -56,9 +56,23 @@ public static class FieldEditing
         if (RuleKinds.Finding(rule, whole) is { } finding)
             return Result<DocumentType>.Not(finding);
         rule = Canonical(whole, rule);
-        // Saved as it is, it stays as it was written.
-        if (type.Rules.FirstOrDefault(r => r.Id == id) is { } was && Said(was) == Said(rule))
-            return type;
+        if (type.Rules.FirstOrDefault(r => r.Id == id) is { } was)
+        {
+            // A list of choices is sent in the order of the page: the same ones stay in the order in which they were written.
+            rule = rule with
+            {
+                Parameters = rule.Parameters.ToDictionary(
+                    p => p.Key,
+                    p =>
+                        was.Parameters.GetValueOrDefault(p.Key) is { } old && old.Split(',').ToHashSet().SetEquals(p.Value.Split(','))
+                            ? old
+                            : p.Value
+                ),
+            };
+            // Saved as it is, it stays as it was written.
+            if (Said(was) == Said(rule))
+                return type;
+        }
         return type with { Rules = id.Length == 0 ? [.. type.Rules, rule] : [.. type.Rules.Select(r => r.Id == id ? rule : r)] };
     }
 

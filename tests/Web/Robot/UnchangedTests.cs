@@ -60,13 +60,7 @@ public sealed class UnchangedTests(ITestOutputHelper output)
                         var now = Kept(database);
                         foreach (var (table, rows) in now)
                             if (!rows.SequenceEqual(was[table]))
-                                wrong.Add(
-                                    $"{where}: {table}: {string.Join(" | ", was[table].Except(rows).Take(1).Select(r => "was " + r[..Math.Min(r.Length, 1500)]))} "
-                                        + string.Join(
-                                            " | ",
-                                            rows.Except(was[table]).Take(1).Select(r => "is " + r[..Math.Min(r.Length, 1500)])
-                                        )
-                                );
+                                wrong.Add($"{where}: {table}: {Difference(was[table], rows)}");
                     }
                 }
             );
@@ -77,6 +71,15 @@ public sealed class UnchangedTests(ITestOutputHelper output)
             output.WriteLine(line);
         Assert.Empty(wrong);
         Assert.True(saved.Count >= 12, $"only {string.Join(", ", saved.Keys)}");
+    }
+
+    // The first rows that differ, from a little before the place where they do.
+    private static string Difference(List<string> was, List<string> now)
+    {
+        var (before, after) = (was.Except(now).FirstOrDefault(""), now.Except(was).FirstOrDefault(""));
+        var at = before.Zip(after).TakeWhile(c => c.First == c.Second).Count();
+        string From(string row) => row[Math.Min(row.Length, Math.Max(0, at - 60))..Math.Min(row.Length, at + 200)];
+        return $"was …{From(before)} is …{From(after)}";
     }
 
     // Blanks of other kinds are taken out of the form by a script.
