@@ -124,6 +124,23 @@ public sealed class AcrossFilesTests : IDisposable
     }
 
     [Fact]
+    public async Task A_file_that_is_long_in_coming_is_waited_for()
+    {
+        var (first, second) = (Pdf("one.pdf", 11, 12), Pdf("two.pdf", 21));
+        BroughtFile late = new(
+            "two.pdf",
+            () =>
+            {
+                Assert.True(SpinWait.SpinUntil(() => _house.Database.Read(c => BatchStore.FilesOf(c, 1))[0].State == "taken", 20_000));
+                Thread.Sleep(300);
+                Assert.NotNull(_house.Stacks.Look(1, "me")!.Fixed);
+                return second.Open();
+            }
+        );
+        Assert.Equal(["11 12 21"], Leaves(await Bring(first, late)));
+    }
+
+    [Fact]
     public async Task A_way_in_whose_documents_end_with_their_file_keeps_the_files_apart()
     {
         var apart = _house.WaysIn.Find("copier")!;

@@ -28,7 +28,7 @@ public sealed class Intake
         jobs.Add(
             new JobKind("reading", "Reading pages", "desk", ReadWaitingAsync)
             {
-                NothingLeft = c => BatchStore.Count(c, "waiting") == 0 && BatchStore.ToSeparate(c).Count == 0,
+                NothingLeft = c => BatchStore.Count(c, "waiting") == 0 && stacks.ToSettle(c).Count == 0,
             }
         );
     }
@@ -81,7 +81,6 @@ public sealed class Intake
         Action<SqliteConnection, long>? begun = null
     )
     {
-        var (notKept, job) = (new List<int>(), (Job?)null);
         var batchId = database.Write(c =>
         {
             LedgerStore.Append(c, clock.GetUtcNow(), who, "added a batch", name, $"{brought.Count} files");
@@ -89,6 +88,21 @@ public sealed class Intake
             begun?.Invoke(c, id);
             return id;
         });
+        IReadOnlyList<int> notKept;
+        // The first file may have been read before the last has come; a stack is whole only then.
+        using (stacks.Coming(batchId))
+            notKept = await KeepAsync(batchId, brought, who, also);
+        return (batchId, Enlist(null, who), notKept);
+    }
+
+    private async Task<IReadOnlyList<int>> KeepAsync(
+        long batchId,
+        IReadOnlyList<BroughtFile> brought,
+        string who,
+        Action<SqliteConnection, int, long, string>? also
+    )
+    {
+        var notKept = new List<int>();
         var texts = TextsBeside(brought);
         foreach (var (file, number) in brought.Select((f, i) => (f, i + 1)))
         {
@@ -120,17 +134,27 @@ public sealed class Intake
             }
             if (problem is not null)
                 File.Delete(target);
-            // A file that waits has a job that will read it, in one transaction.
-            var enlisted = database.Write(c =>
-            {
-                var id = BatchStore.AddFile(c, batchId, file.Name, folder.Relative(target), problem, hash);
-                if (hash is not null)
-                    also?.Invoke(c, number - 1, id, hash);
-                return problem is null ? jobs.EnlistUnlessOne(c, "reading", Subject, "/Desk", new { }, who) : null;
-            });
-            job = enlisted is not null ? jobs.Begin(enlisted) : jobs.Running(Subject) ?? job;
+            Enlist(
+                c =>
+                {
+                    var id = BatchStore.AddFile(c, batchId, file.Name, folder.Relative(target), problem, hash);
+                    if (hash is not null)
+                        also?.Invoke(c, number - 1, id, hash);
+                    return problem is null;
+                },
+                who
+            );
         }
-        return (batchId, job ?? Start(who), notKept);
+        return notKept;
+    }
+
+    // What waits has a job that will read it, in one transaction; one that runs sees it before it ends.
+    private Job? Enlist(Func<SqliteConnection, bool>? also, string who)
+    {
+        var enlisted = database.Write(c =>
+            also is null || also(c) ? jobs.EnlistUnlessOne(c, "reading", Subject, "/Desk", new { }, who) : null
+        );
+        return enlisted is null ? jobs.Running(Subject) : jobs.Begin(enlisted);
     }
 
     // Recognised text that was brought beside a picture, by the picture: the same name but for its ending.
@@ -284,7 +308,7 @@ public sealed class Intake
     }
 
     /// <summary>Whether files wait to be read.</summary>
-    public bool AnyWaiting => database.Read(c => BatchStore.Count(c, "waiting") > 0 || BatchStore.ToSeparate(c).Count > 0);
+    public bool AnyWaiting => database.Read(c => BatchStore.Count(c, "waiting") > 0 || stacks.ToSettle(c).Count > 0);
 
     // Why the disk broke off the reading of a file, which waits for another try; null when it was read or refused.
     private async Task<string?> BrokenOffAsync(BatchFile file, Job job, CancellationToken cancel)

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Reading.Sheets;
 using ClearLexicon.Core.Reading.Stacks;
@@ -17,6 +18,22 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
     private const string Changed = "Somebody else has changed this stack in the meantime; look again.";
 
     private readonly Lock _making = new();
+    private readonly ConcurrentDictionary<long, byte> _coming = [];
+
+    /// <summary>Files of a batch come until this is disposed of: no document is made of what goes over the end of one before that.</summary>
+    internal IDisposable Coming(long batchId)
+    {
+        _coming[batchId] = 0;
+        return new Ending(() => _coming.TryRemove(batchId, out _));
+    }
+
+    private sealed class Ending(Action end) : IDisposable
+    {
+        public void Dispose() => end();
+    }
+
+    /// <summary>Batches that have come, whose files were all read, and of some of which no documents were made yet.</summary>
+    internal List<long> ToSettle(SqliteConnection c) => BatchStore.ToSeparate(c).FindAll(b => !_coming.ContainsKey(b));
 
     /// <summary>A batch's stack, or null when there is no such batch or the person does not see it.</summary>
     /// <param name="batchId">The batch.</param>
@@ -123,7 +140,7 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
                 // Where each file is one document, none waits for the others.
                 var alone = way.Separation is { Method: "file", EndsWithFile: true } && way.LookFirst != LookFirst.Always;
                 var files = BatchStore.FilesOf(c, batchId);
-                if (!alone && files.Exists(f => f.State == "waiting"))
+                if (!alone && IsComing(batchId, files))
                     return null;
                 var ready = files
                     .Where(f => f is { State: "taken", Separated: false } && (!alone || file is null || f.Id == file.Id))
@@ -162,14 +179,14 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
             var found = BatchStore.Find(c, batchId);
             List<BatchFile> own = found is { State: "open", Joins: not null } ? BatchStore.FilesOf(c, batchId) : [];
             var taken = own.Where(f => f is { State: "taken", Separated: false }).ToList();
-            List<StoredPage> read = own.Exists(f => f.State == "waiting")
+            List<StoredPage> read = IsComing(batchId, own)
                 ? []
                 : [.. taken.SelectMany(f => StackStore.OfFile(c, f.Id)).Select(p => StackDocuments.Stored(p, 0))];
             return (found, own, read);
         });
         if (batch is not { State: "open", Joins: { } document })
             return false;
-        if (files.Exists(f => f.State == "waiting"))
+        if (IsComing(batchId, files))
             return true;
         return database.Write(c =>
         {
@@ -186,10 +203,13 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
         });
     }
 
+    private bool IsComing(long batchId, IReadOnlyList<BatchFile> files) =>
+        _coming.ContainsKey(batchId) || files.Any(f => f.State == "waiting");
+
     /// <summary>Batches whose files were read and of which nothing was made yet, as after a stop.</summary>
     internal void SettleAll()
     {
-        foreach (var batch in database.Read(BatchStore.ToSeparate))
+        foreach (var batch in database.Read(ToSettle))
             Settle(batch);
     }
 
@@ -235,7 +255,7 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
                 : filed > 0
                     ? filed == 1 ? "A document of this stack is filed, so it can no longer be separated again."
                         : $"{filed} documents of this stack are filed, so it can no longer be separated again."
-                : reading > 0 ? "Its pages are still being read."
+                : IsComing(batch.Id, files) ? "Its pages are still being read."
                 : null,
             steps.Count,
             reading
