@@ -9,7 +9,7 @@ namespace ClearLexicon.Formats;
 public static class ExternalProgram
 {
     /// <summary>Most memory that a program may reserve, in bytes.</summary>
-    public const long MostMemory = 2_000_000_000;
+    public const long MostMemory = 1_000_000_000;
 
     /// <summary>Most that a program may print, in bytes.</summary>
     public const long MostOutput = 400_000_000;

@@ -3,8 +3,9 @@ using System.Text;
 using System.Text.Json;
 using System.Xml;
 using ClearLexicon.Core.Fields;
-using MiniExcelLibs;
-using MiniExcelLibs.OpenXml;
+using SpreadCheetah;
+using SpreadCheetah.Styling;
+using SpreadCheetah.Worksheets;
 
 namespace ClearLexicon.Formats;
 
@@ -92,11 +93,11 @@ public static class RecordFiles
                 {
                     SafeCsv.WriteLine(writer, columns.Select(c => c.Heading));
                     foreach (var row in rows)
-                        SafeCsv.WriteLine(writer, columns.Select((c, i) => Shaped(c.Kind, row.Texts[i], shape)));
+                        SafeCsv.WriteLine(writer, columns.Select((c, i) => Shaped(c, row.Texts[i], shape)));
                 }
                 break;
             case RecordFormat.Xlsx:
-                WriteXlsx(file, columns, rows);
+                WriteXlsxAsync(file, columns, rows).GetAwaiter().GetResult();
                 break;
             case RecordFormat.JsonLines:
                 WriteJson(file, columns, rows);
@@ -107,14 +108,33 @@ public static class RecordFiles
         }
     }
 
-    /// <summary>A value as text in a shape; what is no date or number stays as it is.</summary>
-    public static string Shaped(FieldKind kind, string text, RecordShape shape) =>
-        kind switch
+    /// <summary>
+    /// A value as text in a shape; what is no date or number stays as it is. A table has a line a row, a cell behind the heading of its
+    /// column: <c>What: Towage; Rate: 12.5</c>.
+    /// </summary>
+    public static string Shaped(RecordColumn column, string text, RecordShape shape) =>
+        column.Kind switch
         {
             FieldKind.Date when FieldParsing.TryDate(text, out var date) => date.ToString(shape.Dates, CultureInfo.InvariantCulture),
             FieldKind.Decimal or FieldKind.Amount when shape.Comma => text.Replace('.', ','),
+            FieldKind.Table => Lines(column, text, shape),
             _ => text,
         };
+
+    private static string Lines(RecordColumn column, string text, RecordShape? shape = null) =>
+        TableText.Rows(text) is not { } rows
+            ? text
+            : string.Join(
+                '\n',
+                rows.Select(row =>
+                    string.Join(
+                        "; ",
+                        (column.Cells ?? [])
+                            .Where(c => row.GetValueOrDefault(c.Key, "").Length > 0)
+                            .Select(c => $"{c.Heading}: {Shaped(c, row[c.Key], shape ?? new RecordShape()).ReplaceLineEndings(" ")}")
+                    )
+                )
+            );
 
     private static decimal? NumberOf(FieldKind kind, string text) =>
         kind is FieldKind.WholeNumber or FieldKind.Decimal && Numbers.Kept(text) is { } n ? n : null;
@@ -122,47 +142,51 @@ public static class RecordFiles
     // A spreadsheet keeps numbers with fifteen digits; longer ones are written as texts, so that none is cut.
     private const int DigitsOfSpreadsheets = 15;
 
-    private static void WriteXlsx(Stream file, IReadOnlyList<RecordColumn> columns, IEnumerable<RecordRow> rows)
+    private static async Task WriteXlsxAsync(Stream file, IReadOnlyList<RecordColumn> columns, IEnumerable<RecordRow> rows)
     {
-        var configuration = new OpenXmlConfiguration
+        await using var book = await Spreadsheet.CreateNewAsync(file, new SpreadCheetahOptions { BufferSize = 1 << 16 });
+        var sheet = new WorksheetOptions
         {
-            FreezeRowCount = 1,
-            AutoFilter = true,
-            FastMode = true,
-            DynamicColumns =
-            [
-                .. columns.Select(c => new MiniExcelLibs.Attributes.DynamicExcelColumn(c.Heading)
-                {
-                    Format = c.Kind == FieldKind.Date ? "yyyy-mm-dd" : null,
-                    Width = c.Kind is FieldKind.Date or FieldKind.WholeNumber or FieldKind.Decimal ? 14 : 24,
-                }),
-            ],
+            FrozenRows = 1,
+            AutoFilter = new AutoFilterOptions($"A1:{LastColumn(columns.Count)}{MostXlsx + 1}"),
         };
-        // Without records there would be no heading.
-        var any = false;
-        IEnumerable<Dictionary<string, object?>> Rows()
+        for (var i = 0; i < columns.Count; i++)
+            sheet.Column(i + 1).Width = columns[i].Kind is FieldKind.Date or FieldKind.WholeNumber or FieldKind.Decimal ? 14 : 24;
+        await book.StartWorksheetAsync("Records", sheet);
+        var heading = book.AddStyle(new Style { Font = { Bold = true } });
+        var day = book.AddStyle(new Style { Format = NumberFormat.Custom("yyyy-mm-dd") });
+        var lines = book.AddStyle(new Style { Alignment = { WrapText = true } });
+        await book.AddHeaderRowAsync([.. columns.Select(c => XmlSound(Cut(c.Heading)))], heading);
+        var cells = new StyledCell[columns.Count];
+        var number = 0;
+        foreach (var row in rows)
         {
-            var number = 0;
-            foreach (var row in rows)
-            {
-                any = true;
-                if (++number > MostXlsx)
-                    throw new InvalidDataException($"XLSX holds {MostXlsx:N0} records; choose CSV for more.");
-                yield return columns
-                    .Select((c, i) => (c.Heading, Value: Cell(c.Kind, row.Texts[i])))
-                    .ToDictionary(c => c.Heading, c => c.Value);
-            }
-            if (!any)
-                yield return columns.ToDictionary(c => c.Heading, object? (_) => null);
+            if (++number > MostXlsx)
+                throw new InvalidDataException($"XLSX holds {MostXlsx:N0} records; choose CSV for more.");
+            for (var i = 0; i < cells.Length; i++)
+                cells[i] = Cell(columns[i], row.Texts[i], day, lines);
+            await book.AddRowAsync(cells);
         }
-        file.SaveAs(Rows(), sheetName: "Records", configuration: configuration);
+        await book.FinishAsync();
     }
 
-    private static object? Cell(FieldKind kind, string text) =>
-        text.Length == 0 ? null
-        : NumberOf(kind, text) is { } number && text.Count(char.IsAsciiDigit) <= DigitsOfSpreadsheets ? number
-        : kind == FieldKind.Date && FieldParsing.TryDate(text, out var date) && date >= FirstDay ? date.ToDateTime(TimeOnly.MinValue)
-        : XmlSound(text.Length > LongestCell ? text[..(LongestCell - 1)] + "…" : text);
+    private static string LastColumn(int count) =>
+        count > 26 ? $"{(char)('A' + (count - 1) / 26 - 1)}{(char)('A' + (count - 1) % 26)}" : $"{(char)('A' + count - 1)}";
+
+    private static StyledCell Cell(RecordColumn column, string text, StyleId day, StyleId lines)
+    {
+        if (text.Length == 0)
+            return default;
+        if (NumberOf(column.Kind, text) is { } number && text.Count(char.IsAsciiDigit) <= DigitsOfSpreadsheets)
+            return new StyledCell(number, null);
+        if (column.Kind == FieldKind.Date && FieldParsing.TryDate(text, out var date) && date >= FirstDay)
+            return new StyledCell(date.ToDateTime(TimeOnly.MinValue), day);
+        var shown = XmlSound(Cut(column.Kind == FieldKind.Table ? Lines(column, text) : text));
+        return new StyledCell(shown, shown.Contains('\n', StringComparison.Ordinal) ? lines : null);
+    }
+
+    private static string Cut(string text) =>
+        text.Length <= LongestCell ? text : Core.Vocabularies.CodePoints.First(text, LongestCell - 1) + "…";
 
     private static void WriteJson(Stream file, IReadOnlyList<RecordColumn> columns, IEnumerable<RecordRow> rows)
     {

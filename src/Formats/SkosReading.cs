@@ -15,6 +15,9 @@ public static class SkosReading
     private const string ReplacedBy = Terms + "isReplacedBy";
     private const string Status = Terms + "status";
 
+    private const string Spelling = "a spelling",
+        Note = "a note";
+
     // What follows from the rest of a file, so that leaving it out loses nothing.
     private static readonly HashSet<string> Implied =
     [
@@ -40,6 +43,7 @@ public static class SkosReading
         public List<string> Broader { get; } = [];
         public List<string> Related { get; } = [];
         public List<string> Left { get; } = [];
+        public List<(string Property, string What)> BroughtAs { get; } = [];
     }
 
     /// <summary>Reads lines of N-Triples.</summary>
@@ -84,25 +88,34 @@ public static class SkosReading
                     break;
                 case Skos + "altLabel" or Skos + "hiddenLabel":
                     Add(Of(t.Subject).Variants, t);
+                    if (t.Predicate != Skos + "altLabel")
+                        Of(t.Subject).BroughtAs.Add((t.Predicate, Spelling));
                     break;
                 case Skos + "notation":
                     if ((Of(t.Subject).Code ??= t.Value) != t.Value)
                         Left(t);
                     break;
                 case Skos + "scopeNote":
-                    if (
-                        Of(t.Subject).Notes.TryGetValue(t.Language ?? "", out var note)
-                        && note != t.Value
-                        && !definitions.Remove((t.Subject, t.Language ?? ""))
+                    // It goes before a definition that stood for it.
+                    if (definitions.Remove((t.Subject, t.Language ?? "")))
+                    {
+                        Of(t.Subject).BroughtAs.Remove((Skos + "definition", Note));
+                        Of(t.Subject).Left.Add(Skos + "definition");
+                        Of(t.Subject).Notes[t.Language ?? ""] = t.Value;
+                    }
+                    else if (
+                        Of(t.Subject).Notes.TryAdd(t.Language ?? "", t.Value) is false
+                        && Of(t.Subject).Notes[t.Language ?? ""] != t.Value
                     )
                         Left(t);
-                    else
-                        Of(t.Subject).Notes[t.Language ?? ""] = t.Value;
                     break;
                 case Skos + "definition":
                     // A definition stands for a scope note where there is none.
                     if (Of(t.Subject).Notes.TryAdd(t.Language ?? "", t.Value))
+                    {
                         definitions.Add((t.Subject, t.Language ?? ""));
+                        Of(t.Subject).BroughtAs.Add((t.Predicate, Note));
+                    }
                     else
                         Left(t);
                     break;
@@ -154,6 +167,14 @@ public static class SkosReading
             .Select(p => $"{p.Count():N0} × {Short(p.Key)}")
             .Order(StringComparer.Ordinal)
             .ToList();
+        dropped.AddRange(
+            order
+                .Where(known.Contains)
+                .SelectMany(id => concepts[id].BroughtAs)
+                .GroupBy(b => b)
+                .Select(b => $"{b.Count():N0} × {Short(b.Key.Property)}, each brought as {b.Key.What}; it leaves as one too.")
+                .Order(StringComparer.Ordinal)
+        );
         dropped.AddRange(
             collections
                 .Order(StringComparer.Ordinal)

@@ -23,7 +23,7 @@ public static class TableFile
                 lines = Csv(path);
                 break;
             case ".xlsx":
-                if (ZipLimits.Error(path) is { } error)
+                if ((ZipLimits.Error(path) ?? SheetExtent.Error(path)) is { } error)
                     return (null, [], $"“{name}” {error}");
                 lines = Xlsx(path);
                 break;

@@ -6,17 +6,23 @@ namespace ClearLexicon.Formats;
 internal static class UprightImage
 {
     /// <summary>The picture; null when it is damaged.</summary>
+    /// <exception cref="InvalidDataException">Its end is missing; as much of it as is there would look like a page.</exception>
     public static SKBitmap? Read(string path)
     {
         using var codec = SKCodec.Create(path);
         if (codec is null)
             return null;
-        var decoded = SKBitmap.Decode(codec);
+        var decoded = new SKBitmap(
+            codec.Info.WithAlphaType(codec.Info.AlphaType == SKAlphaType.Opaque ? SKAlphaType.Opaque : SKAlphaType.Premul)
+        );
+        var result = codec.GetPixels(decoded.Info, decoded.GetPixels());
+        if (result is not SKCodecResult.Success)
+        {
+            decoded.Dispose();
+            return result == SKCodecResult.IncompleteInput ? throw new InvalidDataException("it is cut off: its end is missing.") : null;
+        }
         var origin = codec.EncodedOrigin;
-        if (
-            decoded is null
-            || origin == SKEncodedOrigin.TopLeft && decoded is { AlphaType: SKAlphaType.Opaque, ColorType: SKColorType.Rgba8888 }
-        )
+        if (origin == SKEncodedOrigin.TopLeft && decoded is { AlphaType: SKAlphaType.Opaque, ColorType: SKColorType.Rgba8888 })
             return decoded;
         using (decoded)
             return Drawn(decoded, origin);

@@ -73,9 +73,17 @@ public sealed class Database : IDisposable
     }
 
     /// <summary>
-    /// Folder and name as they are compared: names that differ in nothing but case or the normal form of Unicode are one place.
+    /// Folder and name as they are compared: names that differ in nothing but case or the normal form of Unicode are one place. Case is
+    /// that of other systems too, which take <c>ς</c> for <c>σ</c>, <c>µ</c> (micro) for <c>μ</c> and <c>ı</c> for <c>I</c>.
     /// </summary>
-    public static string PlaceKey(string folder, string name) => Core.Vocabularies.CodePoints.Normal($"{folder}/{name}").ToLowerInvariant();
+    public static string PlaceKey(string folder, string name) =>
+        Core
+            .Vocabularies.CodePoints.Normal($"{folder}/{name}")
+            .ToUpperInvariant()
+            .ToLowerInvariant()
+            .Replace('ı', 'i')
+            .Replace('İ', 'i')
+            .Replace("i\u0307", "i", StringComparison.Ordinal);
 
     /// <summary>A connection for reading as long as a stream lasts; the caller disposes of it.</summary>
     public SqliteConnection Connect() => Open(reading: true);

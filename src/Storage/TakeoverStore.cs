@@ -65,9 +65,12 @@ public static class TakeoverStore
             ("$batch", batch)
         );
 
+    /// <summary>Whether there is any document.</summary>
+    public static bool HasDocuments(SqliteConnection c) => c.Scalar<long>("SELECT EXISTS (SELECT 1 FROM documents)") == 1;
+
     /// <summary>Whether there is no document, and no document type that could have one.</summary>
     public static bool IsEmpty(SqliteConnection c) =>
-        c.Scalar<long>("SELECT (SELECT max(id) FROM documents) IS NULL AND NOT EXISTS (SELECT 1 FROM document_types)") == 1;
+        !HasDocuments(c) && c.Scalar<long>("SELECT NOT EXISTS (SELECT 1 FROM document_types)") == 1;
 
     /// <summary>Keeps of a document that was filed elsewhere what filing does not say.</summary>
     public static void Complete(SqliteConnection c, StoredDocument d) =>

@@ -115,6 +115,29 @@ public sealed class IntakeCheckTests : IDisposable
     [Fact]
     public void A_picture_of_one_pixel() => Assert.Contains("1 × 1 pixels", Problem("x.png", Image(1, 1, SKEncodedImageFormat.Png)));
 
+    /// <summary>What was cut on its way would look like a page that ends early.</summary>
+    [Theory]
+    [InlineData(SKEncodedImageFormat.Jpeg, 0.6)]
+    [InlineData(SKEncodedImageFormat.Jpeg, 0.97)]
+    [InlineData(SKEncodedImageFormat.Png, 0.66)]
+    [InlineData(SKEncodedImageFormat.Png, 0.97)]
+    public async Task A_picture_that_is_cut_off(SKEncodedImageFormat format, double share)
+    {
+        using var bitmap = new SKBitmap(900, 1_200);
+        bitmap.Pixels =
+        [
+            .. Enumerable.Range(0, 900 * 1_200).Select(i => new SKColor((byte)(220 + i % 900 / 36), (byte)(200 + i / 30_000), 210)),
+        ];
+        using var data = bitmap.Encode(format, 80);
+        var whole = Made("page", data.ToArray());
+        Assert.Single(await PageReading.ReadAsync(whole, FileKind.Image, 1, _folder, default));
+        var cut = Made("cut", data.ToArray()[..(int)(data.Size * share)]);
+        var refused = await Assert.ThrowsAsync<InvalidDataException>(() =>
+            PageReading.ReadAsync(cut, FileKind.Image, 1, Path.Combine(_folder, "cut pages"), default)
+        );
+        Assert.Contains("cut off", refused.Message);
+    }
+
     [Fact]
     public void A_picture_as_long_as_a_rope() =>
         Assert.Contains("300 × 26000 pixels, more than a page needs", Problem("x.png", Image(300, 26_000, SKEncodedImageFormat.Png)));

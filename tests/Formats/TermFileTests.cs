@@ -159,7 +159,7 @@ public sealed class TermFileTests : IDisposable
             "more.ttl",
             """
             @prefix s: <http://www.w3.org/2004/02/skos/core#> . @prefix d: <http://purl.org/dc/terms/> . @prefix : <http://x/> .
-            :a a s:Concept ; s:prefLabel "Quay"@en, "Wharf" ; s:altLabel "Quay"@en ; s:scopeNote "short"@en ; s:definition "long"@en ; s:notation "1", "2" ;
+            :a a s:Concept ; s:prefLabel "Quay"@en, "Wharf" ; s:altLabel "Quay"@en ; s:hiddenLabel "Kway"@en ; s:scopeNote "short"@en ; s:definition "long"@en ; s:notation "1", "2" ;
                s:exactMatch <http://y/1>, <http://y/2> ; s:changeNote "moved"@en ; d:replaces :old ; s:broader :gone ; s:inScheme :s .
             :b a s:Concept ; s:prefLabel "Berth"@en ; s:definition "first"@en ; s:broader :a ; s:related :a, :c .
             :c a s:Concept ; s:prefLabel "Buoy"@en ; s:definition "only"@en ; s:scopeNote "better"@en .
@@ -170,7 +170,7 @@ public sealed class TermFileTests : IDisposable
         var byId = brought.Terms.ToDictionary(t => t.Term.Id[^1..], t => t.Term);
         Assert.Equal(["a", "b", "c", "d"], byId.Keys.Order());
         Assert.Equal(("Quay", "1", "short"), (byId["a"].Label, byId["a"].Code, byId["a"].Note));
-        Assert.Equal(["Wharf"], byId["a"].Variants);
+        Assert.Equal(["Kway", "Wharf"], byId["a"].Variants.Order());
         Assert.Equal(("first", "better", "http://x/a"), (byId["b"].Note, byId["c"].Note, byId["d"].ReplacedBy));
         Assert.Equal(["http://x/c"], byId["b"].Related);
         foreach (
@@ -178,7 +178,9 @@ public sealed class TermFileTests : IDisposable
                 [
                     "1 × skos:changeNote",
                     "2 × skos:exactMatch",
-                    "1 × skos:definition",
+                    "2 × skos:definition",
+                    "1 × skos:definition, each brought as a note; it leaves as one too.",
+                    "1 × skos:hiddenLabel, each brought as a spelling; it leaves as one too.",
                     "1 × skos:notation",
                     "The collection “Places”; its members are brought.",
                     "“Quay” is label and variant of one concept; it stays its label.",
@@ -345,6 +347,24 @@ public sealed class TermFileTests : IDisposable
         Assert.Contains("“a” appears twice", Of("e.csv", "a,A\n1,2\n").Problem);
         Assert.Contains("no rows", Of("f.csv", "a,b\n").Problem);
         Assert.Contains("cannot be read as a table", Of("g.xlsx", "no workbook").Problem);
+        // What a file says of itself is not made: neither rows nor columns.
+        Assert.Contains("numbers a row 2147483647", OfSheet("<row r=\"1\"/><row r=\"2147483647\"/>"));
+        Assert.Contains("16,384 columns", OfSheet("<row r=\"1\"><c r=\"XFD1\" t=\"str\"><v>x</v></c></row>"));
+        Assert.Contains("over 500 columns", OfSheet("<row r=\"1\"><c r=\"SF1\"/></row><row r=\"1000000\"/>"));
+        string OfSheet(string rows)
+        {
+            var path = Path.Combine(_folder, $"{Guid.NewGuid()}.xlsx");
+            MiniExcelLibs.MiniExcel.SaveAs(path, new[] { new { A = 1 } });
+            using (var zip = System.IO.Compression.ZipFile.Open(path, System.IO.Compression.ZipArchiveMode.Update))
+            {
+                zip.GetEntry("xl/worksheets/sheet1.xml")!.Delete();
+                using var sheet = new StreamWriter(zip.CreateEntry("xl/worksheets/sheet1.xml").Open());
+                sheet.Write(
+                    $"<worksheet xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\"><sheetData>{rows}</sheetData></worksheet>"
+                );
+            }
+            return TableFile.Read(path, "bomb.xlsx").Problem!;
+        }
         var workbook = Path.Combine(_folder, "h.xlsx");
         MiniExcelLibs.MiniExcel.SaveAs(
             workbook,

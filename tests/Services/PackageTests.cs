@@ -91,6 +91,20 @@ public sealed class PackageTests : IDisposable
         await _other.Takeovers.StartTake(takeover.Id, "ann").Ended();
         Assert.Equal("", string.Concat(_other.Failures));
         Assert.NotNull(_other.Takeovers.StartTake(takeover.Id, "ann").Problem);
+
+        // What was removed again can be imported again: only the design has stayed, and it is the same.
+        await _other.Takeovers.StartTakeAway(takeover.Id, "ann").Ended();
+        Assert.Empty(Found(_other, new RepositoryQuery()));
+        foreach (var i in Enumerable.Range(0, 30))
+            Directory.CreateDirectory(Path.Combine(_other.Folder.Packages, $"A{i}"));
+        await _other.Takeovers.StartLook("From the harbour", "ann").Ended();
+        takeover = _other.Takeovers.Newest()[0];
+        Assert.Empty(takeover.Look!.Problems);
+        Assert.NotNull(_other.Takeovers.WhyNot());
+        await _other.Takeovers.StartTake(takeover.Id, "ann").Ended();
+        Assert.Equal(("", "taken"), (string.Concat(_other.Failures), _other.Takeovers.Newest()[0].State));
+        Assert.Equal(Found(_house, new RepositoryQuery()), Found(_other, new RepositoryQuery()));
+
         Assert.Null(_other.Filed.Edit(ids[1], "agent", "Kelpie Ferries", "", "ann").Problem);
         await _other.Takeovers.StartTakeAway(takeover.Id, "ann").Ended();
         Assert.Equal("undone", _other.Takeovers.Newest()[0].State);
@@ -166,6 +180,7 @@ public sealed class PackageTests : IDisposable
                 ("is not a published one", "\"typeCode\":\"", "x"),
                 ("cannot be a place", "\"folder\":\"", "../../"),
                 ("leads out of the package", "\"image\":\"pages/", "../../"),
+                ("is not the one that its record says", "\"fileHash\":\"", "0"),
                 ("time that is none", "\"filedAt\":\"", "9"),
                 ("its number is larger", "{\"document\":{\"id\":", "9000000000000"),
             }

@@ -42,6 +42,21 @@ public sealed class StorageTests : IDisposable
         }
     }
 
+    /// <summary>On other systems two of these would be one file, and the second would lie over the first.</summary>
+    [Theory]
+    [InlineData("Ναυσ", "ναυς")]
+    [InlineData("5 µm", "5 μm")]
+    [InlineData("Iskele", "ıskele")]
+    [InlineData("İskele", "iskele")]
+    [InlineData("Straſse", "STRASSE")]
+    [InlineData("Ko\u0308ln", "KÖLN")]
+    [InlineData("\u212Aelvin", "kelvin")]
+    public void Names_that_another_system_takes_for_one_are_one_place(string one, string other)
+    {
+        Assert.Equal(Database.PlaceKey("A", one), Database.PlaceKey("a", other));
+        Assert.NotEqual(Database.PlaceKey("A", one), Database.PlaceKey("A", other + "x"));
+    }
+
     [Fact]
     public void A_database_of_a_newer_program_is_refused()
     {

@@ -11,7 +11,7 @@ namespace ClearLexicon.Formats;
 /// <param name="Folder">Where answers are written for a moment.</param>
 public sealed record WorkerStart(string Program, IReadOnlyList<string> Arguments, string Folder)
 {
-    /// <summary>Workers at once: one a core, two at most.</summary>
+    /// <summary>Workers at once: one a core, two at most; and one more for files of somebody who has none (<see cref="FairPlaces"/>).</summary>
     public int AtOnce { get; init; } = Math.Clamp(Environment.ProcessorCount, 1, 2);
 
     /// <summary>Most memory of one worker, in bytes.</summary>
@@ -55,7 +55,7 @@ public sealed class WorkerReader(WorkerStart start) : IFileReader, IDisposable
         }
     }
 
-    private readonly SemaphoreSlim _free = new(start.AtOnce, start.AtOnce);
+    private readonly FairPlaces _places = new(start.AtOnce);
     private readonly Stack<Worker> _idle = new();
     private bool _disposed;
 
@@ -135,7 +135,9 @@ public sealed class WorkerReader(WorkerStart start) : IFileReader, IDisposable
 
     private async Task<T> AskAsync<T>(FileTask task, TimeSpan limit, int pages, CancellationToken cancel)
     {
-        await _free.WaitAsync(cancel);
+        // What was brought together lies in one folder.
+        var owner = Path.GetDirectoryName(task.Path) ?? "";
+        await _places.EnterAsync(owner, cancel);
         try
         {
             var worker = Take();
@@ -161,7 +163,7 @@ public sealed class WorkerReader(WorkerStart start) : IFileReader, IDisposable
         finally
         {
             File.Delete(task.Answer);
-            _free.Release();
+            _places.Leave(owner);
         }
     }
 
@@ -261,6 +263,5 @@ public sealed class WorkerReader(WorkerStart start) : IFileReader, IDisposable
             while (_idle.TryPop(out var worker))
                 worker.Dispose();
         }
-        _free.Dispose();
     }
 }

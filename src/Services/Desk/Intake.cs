@@ -247,36 +247,43 @@ public sealed class Intake
     private async Task ReadWaitingAsync(Job job, CancellationToken cancel)
     {
         stacks.SettleAll();
-        var begun = new Dictionary<long, Task>();
+        var begun = new Dictionary<long, (BatchFile File, Task Task)>();
         using var failed = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         try
         {
             while (true)
             {
                 cancel.ThrowIfCancellationRequested();
-                foreach (var (id, task) in begun.Where(b => b.Value.IsCompleted).ToList())
+                foreach (var (file, task) in begun.Values.Where(b => b.Task.IsCompleted).ToList())
                 {
-                    begun.Remove(id);
+                    begun.Remove(file.Id);
                     await task;
                 }
                 var waiting = database.Read(c => BatchStore.Files(c, "waiting")).Where(f => !begun.ContainsKey(f.Id)).ToList();
                 job.Problem = HasRoom ? null : "Reading is waiting for room on the disk, and continues by itself.";
-                if (job.Problem is null)
-                    foreach (var file in waiting.Take(FilesAtOnce - begun.Count))
-                    {
-                        job.More(1);
-                        begun[file.Id] = Task.Run(() => ReadAsync(file, job, failed.Token), CancellationToken.None);
-                    }
+                while (job.Problem is null && Fairest(waiting, begun.Values) is { } file)
+                {
+                    job.More(1);
+                    waiting.Remove(file);
+                    begun[file.Id] = (file, Task.Run(() => ReadAsync(file, job, failed.Token), CancellationToken.None));
+                }
                 if (begun.Count == 0 && waiting.Count == 0)
                     return;
-                await Task.WhenAny(begun.Values.Append(Task.Delay(begun.Count < FilesAtOnce ? Wait : Timeout.InfiniteTimeSpan, cancel)));
+                await Task.WhenAny(begun.Values.Select(b => b.Task).Append(Task.Delay(Wait, cancel)));
             }
         }
         finally
         {
             await failed.CancelAsync();
-            await Task.WhenAll(begun.Values.Select(t => t.ContinueWith(static _ => { }, TaskScheduler.Default)));
+            await Task.WhenAll(begun.Values.Select(b => b.Task.ContinueWith(static _ => { }, TaskScheduler.Default)));
         }
+    }
+
+    // The next file to begin: of the batch that has fewest begun, and one more than usual for a batch that has none. Null when all wait.
+    private static BatchFile? Fairest(List<BatchFile> waiting, IReadOnlyCollection<(BatchFile File, Task Task)> begun)
+    {
+        int Of(BatchFile file) => begun.Count(b => b.File.BatchId == file.BatchId);
+        return waiting.MinBy(Of) is { } next && begun.Count < FilesAtOnce + (Of(next) == 0 ? 1 : 0) ? next : null;
     }
 
     private async Task ReadAsync(BatchFile file, Job job, CancellationToken cancel)

@@ -53,6 +53,9 @@ internal sealed class PackageContents(DataFolder folder, DesignFiles files)
             var document = packaged.Document;
             if (Wrong(package, packaged, published) is { } wrong)
                 problems.Add($"Document {document.Id}: {wrong}");
+            // The manifests say that a file is what was packed, and not that it is the one of its record.
+            else if (document.HasFile && DataFolder.HashOf(FileOf(package, document)) != document.FileHash)
+                problems.Add($"Document {document.Id}: its file “{WholePackage.PathOf(document)}” is not the one that its record says.");
             else if (document.Id <= last)
                 problems.Add($"Document {document.Id} stands behind document {last}; they must rise.");
             else if (!places.Add(Database.PlaceKey(document.Folder!, document.Name!)))
@@ -96,12 +99,15 @@ internal sealed class PackageContents(DataFolder folder, DesignFiles files)
             || Path.GetFullPath(Path.Combine(folder.Root, path)) != Path.Combine(folder.Root, path)
         )
             return $"“{d.Folder}/{d.Name}” cannot be a place in the repository.";
-        if (d.HasFile && !File.Exists(Path.Combine(WholePackage.Payload(package), path)))
+        if (d.HasFile && !File.Exists(FileOf(package, d)))
             return $"its file “{path}” is not in the package.";
         return WholePackage.FilesOf(packaged).FirstOrDefault(f => !WholePackage.IsOwn(f)) is { } strange
             ? $"“{CodePoints.First(strange, 60)}” leads out of the package."
             : null;
     }
+
+    private static string FileOf(string package, StoredDocument document) =>
+        Path.Combine(WholePackage.Payload(package), WholePackage.PathOf(document));
 
     /// <summary>A time as packages have it; null when it is none.</summary>
     public static DateTimeOffset? Stamped(string at) =>

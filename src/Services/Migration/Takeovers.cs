@@ -51,17 +51,27 @@ public sealed class Takeovers
     /// <summary>Folders in <c>packages/</c> that can be looked at, by name.</summary>
     public List<string> Waiting() =>
         Directory.Exists(folder.Packages)
-            ? [.. Directory.GetDirectories(folder.Packages).Select(f => Path.GetFileName(f)).Order(StringComparer.Ordinal).Take(MostListed)]
+            ? [.. Directory.GetDirectories(folder.Packages).Select(f => Path.GetFileName(f)).Order(StringComparer.Ordinal)]
             : [];
 
     /// <summary>Packages that were looked at, the newest first.</summary>
     public List<Takeover> Newest() => database.Read(c => TakeoverStore.Newest(c, MostListed));
 
-    /// <summary>Why nothing can be taken over here; null when it can.</summary>
-    public string? WhyNot() =>
-        database.Read(TakeoverStore.IsEmpty)
+    /// <summary>
+    /// Why a package cannot be taken over here; null when it can. What was brought with it and removed again has left the design, which is
+    /// no hindrance as long as it is the same.
+    /// </summary>
+    /// <param name="package">Its folder; null for one that is not known yet.</param>
+    public string? WhyNot(string? package = null) =>
+        database.Read(TakeoverStore.IsEmpty) || package is not null && !database.Read(TakeoverStore.HasDocuments) && HasSameDesign(package)
             ? null
-            : "This installation holds documents or document types already. A whole repository can only be imported into an empty one.";
+            : "This installation holds documents or other document types already. A whole repository can only be imported into an empty "
+                + "one, or into one without documents whose design is the same.";
+
+    private bool HasSameDesign(string package) =>
+        WholePackage.Design(Path.Combine(folder.Packages, package)) is var design
+        && File.Exists(design)
+        && File.ReadAllText(design) == DesignFileJson.Write(files.Export());
 
     /// <summary>Looks through a package.</summary>
     public Result<Job> StartLook(string package, string who) =>
@@ -80,7 +90,7 @@ public sealed class Takeovers
     public Result<Job> StartTake(long id, string who) =>
         database.Read(c => TakeoverStore.Find(c, id)) switch
         {
-            { State: "looked", Look.Problems.Count: 0 } => WhyNot() is { } problem
+            { State: "looked", Look.Problems.Count: 0 } looked => WhyNot(looked.Folder) is { } problem
                 ? Result<Job>.Not(problem)
                 : jobs.GoOn("take over", Subject, Address, new Of(id), who, c => TakeoverStore.SetState(c, id, "taking")),
             { State: "taking" } => jobs.Start("take over", Subject, Address, new Of(id), who),
@@ -127,7 +137,7 @@ public sealed class Takeovers
         {
             try
             {
-                problems.AddRange(_contents.Problems(package, house!, WhyNot() is null, types, out design, cancel));
+                problems.AddRange(_contents.Problems(package, house!, database.Read(TakeoverStore.IsEmpty), types, out design, cancel));
             }
             catch (RefusedException e)
             {

@@ -14,8 +14,11 @@ public sealed class PackagesModel(Packages packages, Takeovers takeovers, Jobs j
 
     public List<Takeover> Looked { get; private set; } = [];
 
-    /// <summary>Why nothing can be taken over here; null when it can.</summary>
+    /// <summary>Why a package that is not known yet cannot be taken over here; null when it can.</summary>
     public string? WhyNot { get; private set; }
+
+    /// <summary>Why one of those that were looked at cannot be taken over here.</summary>
+    public string? WhyNotOf(Takeover one) => WhyNot is null ? null : takeovers.WhyNot(one.Folder);
 
     public Job? Packing => jobs.Running(Packages.Subject);
 
