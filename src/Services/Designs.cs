@@ -151,7 +151,7 @@ public sealed class Designs(Database database, TimeProvider clock)
     public CheckContext Now(EntryChannel channel, string who) => database.Read(c => Now(c, channel, who));
 
     internal CheckContext Now(SqliteConnection c, EntryChannel channel, string who) =>
-        new(DateOnly.FromDateTime(clock.GetLocalNow().Date), channel, who.Length == 0 ? [] : PeopleStore.Find(c, who)?.Roles ?? [], who)
+        new(clock.Today(), channel, who.Length == 0 ? [] : PeopleStore.Find(c, who)?.Roles ?? [], who)
         {
             Closed = ClosedDayStore.All(c).Select(d => d.Day).ToHashSet(),
         };

@@ -328,18 +328,18 @@ public static class BatchStore
         );
 
     /// <summary>
-    /// Documents filed by hand since a day: the day they were filed, the day their batch was brought (the day they were filed when they
-    /// came in none), and how many.
+    /// Documents filed by hand since a moment: when they were filed, when their batch was brought (when they were filed where they came in
+    /// none), and how many.
     /// </summary>
-    public static List<(string Filed, string Brought, int Documents)> FiledByDay(SqliteConnection c, DateOnly since) =>
+    public static List<(string Filed, string Brought, int Documents)> FiledByMinute(SqliteConnection c, DateTimeOffset since) =>
         c.Query(
             """
-            SELECT substr(d.filed_at, 1, 10), coalesce(substr(b.brought_at, 1, 10), substr(d.filed_at, 1, 10)), count(*)
+            SELECT d.filed_at, coalesce(b.brought_at, d.filed_at), count(*)
             FROM documents d LEFT JOIN batches b ON b.id = d.batch_id
             WHERE d.state = 'filed' AND d.wave_id IS NULL AND d.filed_at >= $since GROUP BY 1, 2
             """,
             r => (r.GetString(0), r.GetString(1), r.GetInt32(2)),
-            ("$since", since.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture))
+            ("$since", Sql.Stamp(since))
         );
 
     private static BatchFile File(SqliteDataReader r) =>

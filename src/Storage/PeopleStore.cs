@@ -23,6 +23,9 @@ public sealed record Person(
 {
     /// <summary>Mail address for notices; empty for none.</summary>
     public string Email { get; init; } = "";
+
+    /// <summary>Time zone (IANA) in which they see times; empty for that of the installation.</summary>
+    public string Zone { get; init; } = "";
 }
 
 /// <summary>A bearer token of the API. Only its hash is kept.</summary>
@@ -39,7 +42,7 @@ public static class PeopleStore
 {
     private const string Columns = """
         SELECT p.id, p.name, p.password_hash, (SELECT group_concat(role, ' ') FROM (SELECT role FROM person_roles r
-        WHERE r.person_id = p.id ORDER BY role)), p.language, p.stamp, p.one_time_until, p.email FROM people p
+        WHERE r.person_id = p.id ORDER BY role)), p.language, p.stamp, p.one_time_until, p.email, p.zone FROM people p
         """;
 
     /// <summary>Everybody who can sign in.</summary>
@@ -133,6 +136,10 @@ public static class PeopleStore
         return found.Name is not null && Find(c, found.Name) is { } person ? (person, found.Scopes.Split(' ')) : null;
     }
 
+    /// <summary>Sets the time zone of a person.</summary>
+    public static void SetZone(SqliteConnection c, string name, string zone) =>
+        c.Execute("UPDATE people SET zone = $zone WHERE name = $name", ("$name", name), ("$zone", zone));
+
     /// <summary>Sets the language of a person's messages.</summary>
     public static void SetLanguage(SqliteConnection c, string name, string language) =>
         c.Execute("UPDATE people SET language = $language WHERE name = $name", ("$name", name), ("$language", language));
@@ -217,5 +224,6 @@ public static class PeopleStore
         )
         {
             Email = r.GetString(7),
+            Zone = r.GetString(8),
         };
 }

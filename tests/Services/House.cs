@@ -18,7 +18,7 @@ namespace ClearLexicon.Services.Tests;
 /// <summary>All services over a data folder of their own, deleted afterwards.</summary>
 public sealed class House : IDisposable
 {
-    public House(string? root = null, IFileReader? files = null)
+    public House(string? root = null, IFileReader? files = null, TimeProvider? clock = null)
     {
         Folder = new DataFolder(root ?? Directory.CreateTempSubdirectory("house").FullName);
         // One key for all, so that a ledger that is copied is still signed.
@@ -26,7 +26,7 @@ public sealed class House : IDisposable
         if (Path.Combine(Folder.Keys, "ledger.key") is var key && !File.Exists(key))
             File.WriteAllBytes(key, new byte[32]);
         Database = new Database(Folder.DatabaseFile);
-        var clock = TimeProvider.System;
+        clock ??= TimeProvider.System;
         Jobs = new Jobs(Database, clock, e => Failures.Add(e.ToString()));
         People = new Accounts(Database, clock);
         Designs = new Designs(Database, clock);

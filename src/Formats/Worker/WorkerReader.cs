@@ -11,7 +11,9 @@ namespace ClearLexicon.Formats;
 /// <param name="Folder">Where answers are written for a moment.</param>
 public sealed record WorkerStart(string Program, IReadOnlyList<string> Arguments, string Folder)
 {
-    /// <summary>Workers at once: one a core, two at most; and one more for files of somebody who has none (<see cref="FairPlaces"/>).</summary>
+    /// <summary>
+    /// Workers at once: one a core, two at most; and one more for files of somebody who has none (<see cref="FairPlaces"/>).
+    /// </summary>
     public int AtOnce { get; init; } = Math.Clamp(Environment.ProcessorCount, 1, 2);
 
     /// <summary>Most memory of one worker, in bytes.</summary>

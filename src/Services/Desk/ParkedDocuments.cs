@@ -36,7 +36,7 @@ public sealed class ParkedDocuments(Database database, TimeProvider clock)
                 return $"Say why, in up to {LongestReason} characters.";
             if (!WorksThere(c, forWhom))
                 return $"“{forWhom}” is not a role, and nobody of that name works at the desk.";
-            var today = DateOnly.FromDateTime(clock.GetLocalNow().Date);
+            var today = clock.Today();
             var day = RelativeDate.On(due, today) ?? (FieldParsing.TryDate(due.Trim(), out var date) ? date : null);
             if (due.Trim().Length > 0 && (day is null || day < today))
                 return $"“{due.Trim()}” is not a day from today on. Write 2024-03-05, tomorrow, or in 2 weeks.";

@@ -20,7 +20,7 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
     private readonly Lock _making = new();
     private readonly ConcurrentDictionary<long, byte> _coming = [];
 
-    /// <summary>Files of a batch come until this is disposed of: no document is made of what goes over the end of one before that.</summary>
+    /// <summary>Files of a batch come until this is disposed of; until then no document is made that may go on in the next.</summary>
     internal IDisposable Coming(long batchId)
     {
         _coming[batchId] = 0;

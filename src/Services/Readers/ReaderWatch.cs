@@ -30,7 +30,7 @@ public sealed class ReaderWatch(Database database, TimeProvider clock)
     public List<(long Id, string Name, string Before, string After)> Behind(string reader, string field, int most) =>
         database.Read(c => ReaderWatchStore.Changed(c, reader, field, Day(Today.AddDays(-6)), most));
 
-    private DateOnly Today => DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
+    private DateOnly Today => clock.Today();
 
     private static string Day(DateOnly day) => day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
 

@@ -35,7 +35,7 @@ public sealed class Asking(Designs designs, Rebuilding rebuilding, TimeProvider 
     private const int MostColumns = 8;
 
     /// <summary>Today, by which relative days are reckoned.</summary>
-    public DateOnly Today => DateOnly.FromDateTime(clock.GetLocalNow().Date);
+    public DateOnly Today => clock.Today();
 
     /// <summary>The question of a view, for a person.</summary>
     public AskedRepository For(ViewDefinition asks, Rights rights)

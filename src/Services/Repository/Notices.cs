@@ -195,5 +195,5 @@ public sealed class Notices(Database database, Asking asking, TimeProvider clock
         SettingStore.Set(c, PlaceKey, Sql.ToJson(new Place(place.Ledger, place.History)));
 
     /// <summary>The first moment of today, as it is kept.</summary>
-    internal string Today => clock.GetUtcNow().UtcDateTime.Date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
+    internal string Today => Sql.Stamp(clock.Begins(clock.Today()));
 }

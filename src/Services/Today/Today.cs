@@ -214,8 +214,10 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
     // What waits now and came by a day's end, waited then; so did what was filed after it.
     private List<DeskDay> DeskDays(SqliteConnection c, List<WaitingBatch> batches)
     {
-        var today = DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
-        var filed = BatchStore.FiledByDay(c, today.AddDays(1 - Days));
+        var today = clock.Today();
+        var filed = BatchStore
+            .FiledByMinute(c, clock.Begins(today.AddDays(1 - Days)))
+            .ConvertAll(f => (Filed: clock.DayOf(f.Filed)!.Value, Brought: clock.DayOf(f.Brought), f.Documents));
         return
         [
             .. Enumerable
@@ -223,13 +225,12 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
                 .Select(today.AddDays)
                 .Select(day =>
                 {
-                    var name = day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
-                    bool Came(string at) => at.Length < 10 || string.CompareOrdinal(at[..10], name) <= 0;
+                    bool Came(DateOnly? brought) => brought is not { } came || came <= day;
                     return new DeskDay(
                         day,
-                        filed.Where(f => f.Filed == name).Sum(f => f.Documents),
-                        batches.Where(b => Came(b.Since)).Sum(b => b.Documents)
-                            + filed.Where(f => Came(f.Brought) && string.CompareOrdinal(f.Filed, name) > 0).Sum(f => f.Documents)
+                        filed.Where(f => f.Filed == day).Sum(f => f.Documents),
+                        batches.Where(b => Came(clock.DayOf(b.Since))).Sum(b => b.Documents)
+                            + filed.Where(f => Came(f.Brought) && f.Filed > day).Sum(f => f.Documents)
                     );
                 }),
         ];

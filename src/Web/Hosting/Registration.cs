@@ -54,7 +54,11 @@ public static class Registration
     public static void AddClearLexicon(this IServiceCollection services, StartOptions start)
     {
         services.AddSingleton(start);
-        services.AddSingleton(TimeProvider.System);
+        services.AddSingleton<HouseClock>();
+        services.AddSingleton<TimeProvider>(p => p.GetRequiredService<HouseClock>());
+        services.AddSingleton<TimeZones>();
+        services.AddHttpContextAccessor();
+        services.AddScoped<Times>();
         services.AddSingleton(_ => new DataFolder(start.Data));
         services.AddSingleton(p => new Database(p.GetRequiredService<DataFolder>().DatabaseFile));
         services.AddSingleton(p => new Jobs(
@@ -281,6 +285,8 @@ public static class Registration
         }
         if (people.NobodyYet)
             Console.WriteLine($"Set-up code for the first administrator: {people.SetUpWord}");
+        // Sets the clock to the zone of the installation.
+        app.Services.GetRequiredService<TimeZones>();
         app.Services.GetRequiredService<WithJobs>().MakeKnown();
         app.Services.GetRequiredService<Jobs>().TakeUp();
         app.Services.GetRequiredService<Rebuilding>().StartDue();

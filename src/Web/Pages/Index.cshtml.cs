@@ -35,10 +35,4 @@ public sealed class IndexModel(
 
     /// <summary>How many documents the person's views find: asked apart, so that the page need not wait for it.</summary>
     public IActionResult OnGetViews() => Partial("_ViewCounts", views.Counts(Who, Rights));
-
-    /// <summary>A stamp in UTC as a person reads it: the time for today, the day for what is older.</summary>
-    public static string When(string stamp, DateTimeOffset now) =>
-        stamp.Length < 16 ? ""
-        : stamp[..10] == now.UtcDateTime.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture) ? $"{stamp[11..16]} UTC"
-        : stamp[..10];
 }

@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>A person's own settings: the language of messages, their password.</summary>
-public sealed class PersonModel(Accounts people) : PlacePage
+public sealed class PersonModel(Accounts people, TimeZones zones) : PlacePage
 {
     /// <summary>Whether a one-time password has to be replaced before anything else.</summary>
     public bool MustChange { get; private set; }
@@ -17,7 +17,14 @@ public sealed class PersonModel(Accounts people) : PlacePage
     /// <summary>A message in the person's language.</summary>
     public string Example => new Problem(new WrongCheckDigit("9074720", "9"), Level.Must, null).In(Language);
 
-    public void OnGet() => (MustChange, Email) = people.Find(Who) is { } person ? (person.OneTimeUntil is not null, person.Email) : default;
+    /// <summary>Time zone in which they see times; empty for that of the installation.</summary>
+    public string Zone { get; private set; } = "";
+
+    public void OnGet()
+    {
+        if (people.Find(Who) is { } person)
+            (MustChange, Email, Zone) = (person.OneTimeUntil is not null, person.Email, person.Zone);
+    }
 
     public IActionResult OnPostEmail()
     {
@@ -31,7 +38,7 @@ public sealed class PersonModel(Accounts people) : PlacePage
 
     public IActionResult OnPost()
     {
-        Note(people.SetLanguage(Who, Sent("language")), "Kept.");
+        Note(people.SetLanguage(Who, Sent("language")) is { Ok: false } not ? not : zones.Set(Who, Sent("zone")), "Kept.");
         OnGet();
         return Page();
     }

@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>People, their roles and passwords; API tokens; services outside that may be asked.</summary>
-public sealed class SettingsModel(Accounts people, ServiceAddresses services, NoticeMail mail) : PlacePage
+public sealed class SettingsModel(Accounts people, ServiceAddresses services, NoticeMail mail, TimeZones zones) : PlacePage
 {
     /// <summary>Longest life of a token that is offered, in days.</summary>
     public static IReadOnlyList<(int? Days, string Words)> Lives { get; } =
@@ -116,6 +116,15 @@ public sealed class SettingsModel(Accounts people, ServiceAddresses services, No
                 ? "Notices are sent by this server from now on."
                 : "Notices are written into files from now on."
         );
+        return Loaded();
+    }
+
+    /// <summary>Time zone of the installation; empty for that of the server.</summary>
+    public string Zone => zones.House;
+
+    public IActionResult OnPostZone()
+    {
+        Note(zones.SetHouse(Sent("zone"), Who), "Days are reckoned in this time zone from now on.");
         return Loaded();
     }
 
