@@ -125,10 +125,40 @@ public static class HarbourDocuments
     public static void Draw(SKCanvas canvas, HarbourPage page) =>
         PageDrawing.Draw(canvas, page.Design, page.Printed, new SKColor(0x11, 0x11, 0x11));
 
-    private static HarbourPage Call(Random random, int number, PageDesign design, bool scan, int year)
+    /// <summary>A day's post: sound pages of the days before it, the same in every run but for their dates.</summary>
+    /// <param name="post">Which post, from 0.</param>
+    /// <param name="day">The day on which it comes.</param>
+    /// <param name="pages">How many pages, 10 at most.</param>
+    public static IReadOnlyList<HarbourPage> Post(int post, DateOnly day, int pages)
+    {
+        var random = new Random(Seed + 100 + post);
+        return
+        [
+            .. Enumerable
+                .Range(0, pages)
+                .Select(i =>
+                {
+                    var number = 1_000 + post * 10 + i;
+                    var design = PageDesigns.Known[random.Next(5) < 3 ? i % 2 : 2 + i % 2];
+                    return design.TypeCode == "vessel-call-record"
+                        ? Call(random, number, design, false, day.Year, day.AddDays(-10 - random.Next(6)))
+                        : Dues(random, number, design, false, day.Year, day.AddDays(-1 - random.Next(6)));
+                }),
+        ];
+    }
+
+    /// <summary>A page with another value, printed so.</summary>
+    internal static HarbourPage With(HarbourPage page, string field, string value)
+    {
+        var truth = page.Truth.ToDictionary(v => v.Key, v => v.Value);
+        truth[field] = value;
+        return page with { Truth = truth, Printed = truth.ToDictionary(v => v.Key, v => Print(v.Key, v.Value, page.Design)) };
+    }
+
+    private static HarbourPage Call(Random random, int number, PageDesign design, bool scan, int year, DateOnly? on = null)
     {
         var vessel = HarbourNames.Fleet[random.Next(HarbourNames.Fleet.Count)];
-        var arrived = new DateOnly(year, 1, 1).AddDays(random.Next(360));
+        var arrived = on ?? new DateOnly(year, 1, 1).AddDays(random.Next(360));
         var pilot = random.Next(2) == 0;
         var truth = new Dictionary<string, string>
         {
@@ -149,9 +179,9 @@ public static class HarbourDocuments
         return Page(number, "call record", design, scan, truth);
     }
 
-    private static HarbourPage Dues(Random random, int number, PageDesign design, bool scan, int year)
+    private static HarbourPage Dues(Random random, int number, PageDesign design, bool scan, int year, DateOnly? on = null)
     {
-        var issued = new DateOnly(year, 1, 1).AddDays(random.Next(330));
+        var issued = on ?? new DateOnly(year, 1, 1).AddDays(random.Next(330));
         decimal berth = random.Next(200, 9000) + random.Next(100) / 100m,
             pilotage = random.Next(100, 2500) + random.Next(100) / 100m,
             waste = random.Next(20, 400) + random.Next(100) / 100m;
@@ -236,9 +266,7 @@ public static class HarbourDocuments
         void Replace(HarbourPage page, string field, string value)
         {
             var at = pages.FindIndex(p => p.FileName == page.FileName);
-            var truth = pages[at].Truth.ToDictionary(v => v.Key, v => v.Value);
-            truth[field] = value;
-            pages[at] = pages[at] with { Truth = truth, Printed = truth.ToDictionary(v => v.Key, v => Print(v.Key, v.Value, page.Design)) };
+            pages[at] = With(pages[at], field, value);
         }
     }
 

@@ -56,8 +56,12 @@ public sealed class HarbourSeed(
     private const string Steward = "Maren Holt";
 
     /// <summary>Fills everything; says each step.</summary>
-    public async Task RunAsync(DemoSize size, Action<string> say)
+    /// <param name="size">How much.</param>
+    /// <param name="say">Told each step.</param>
+    /// <param name="year">The year that came before today; null to begin today.</param>
+    public async Task RunAsync(DemoSize size, Action<string> say, HarbourYear? year = null)
     {
+        year?.GoBack();
         foreach (var person in People)
             Expect(people.Add(person.Name, person.Password, [person.Role], "demo"));
         say("Designs, vocabularies and reference tables");
@@ -84,6 +88,8 @@ public sealed class HarbourSeed(
         WriteCargo();
 
         AddWaysIn();
+        if (year is not null)
+            await year.ReplayAsync(say);
         if (size.Waiting)
         {
             say("Forty pages in the scanner's tray");

@@ -56,13 +56,20 @@ public static class PageDrawing
     );
 
     /// <summary>Draws a PDF with a text layer.</summary>
-    public static void Pdf(string path, PageDesign design, IReadOnlyDictionary<string, string> printed)
+    public static void Pdf(string path, PageDesign design, IReadOnlyDictionary<string, string> printed) =>
+        Pdf(path, design.Heading, [(design, printed)]);
+
+    /// <summary>Draws a PDF with a text layer, a page each.</summary>
+    public static void Pdf(string path, string title, IEnumerable<(PageDesign Design, IReadOnlyDictionary<string, string> Printed)> pages)
     {
         using var file = File.Create(path);
-        using var document = SKDocument.CreatePdf(file, new SKDocumentPdfMetadata { Title = design.Heading });
-        using (var canvas = document.BeginPage(Width, Height))
-            Draw(canvas, design, printed, new SKColor(0x11, 0x11, 0x11));
-        document.EndPage();
+        using var document = SKDocument.CreatePdf(file, new SKDocumentPdfMetadata { Title = title });
+        foreach (var (design, printed) in pages)
+        {
+            using (var canvas = document.BeginPage(Width, Height))
+                Draw(canvas, design, printed, new SKColor(0x11, 0x11, 0x11));
+            document.EndPage();
+        }
         document.Close();
     }
 

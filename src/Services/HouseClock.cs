@@ -3,7 +3,7 @@ using System.Globalization;
 namespace ClearLexicon.Services;
 
 /// <summary>The clock of the installation: moments are the system's, days are those of its time zone.</summary>
-public sealed class HouseClock : TimeProvider
+public class HouseClock : TimeProvider
 {
     private volatile TimeZoneInfo _zone = TimeZoneInfo.Local;
 

@@ -299,13 +299,17 @@ public static class BatchStore
             ("$message", refusal)
         );
 
-    /// <summary>What waits on the desk, by batch, the oldest first.</summary>
+    /// <summary>
+    /// What waits on the desk, by batch, the oldest first; what is parked, and what was withdrawn for good, does not wait there.
+    /// </summary>
     public static List<WaitingBatch> OnDesk(SqliteConnection c) =>
         c.Query(
             """
             SELECT d.batch_id, coalesce(b.name, ''), coalesce(b.brought_at, ''), count(*) FROM documents d LEFT
             JOIN batches b ON b.id = d.batch_id
-            WHERE d.state = 'desk' GROUP BY d.batch_id ORDER BY d.batch_id
+            WHERE d.state = 'desk' AND NOT EXISTS (SELECT 1 FROM parkings p WHERE p.document_id = d.id)
+              AND NOT EXISTS (SELECT 1 FROM withdrawals w WHERE w.document_id = d.id AND w.state = 'done' AND w.is_out = 1)
+            GROUP BY d.batch_id ORDER BY d.batch_id
             """,
             r => new WaitingBatch(r.IsDBNull(0) ? null : r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetInt32(3))
         );

@@ -70,6 +70,9 @@ public static class WithdrawalStore
     public static void SetState(SqliteConnection c, long id, string state) =>
         c.Execute("UPDATE withdrawals SET state = $state WHERE id = $id", ("$id", id), ("$state", state));
 
+    /// <summary>Whether a document was filed once, and has been withdrawn since: it is out, or on the desk again.</summary>
+    public static bool WasFiled(SqliteConnection c, long document) => Of(c, document) is { State: "done" };
+
     /// <summary>Takes one out that did not happen.</summary>
     public static void Drop(SqliteConnection c, long id) => c.Execute("DELETE FROM withdrawals WHERE id = $id", ("$id", id));
 

@@ -1,6 +1,7 @@
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Fields.CheckDigits;
 using ClearLexicon.Demo;
+using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;
 
@@ -68,5 +69,35 @@ public class DemoTests
         using var house = new House().WithDesigns();
         foreach (var type in new[] { HarbourDesign.VesselCall, HarbourDesign.HarbourDues })
             Assert.DoesNotContain(house.Drafts.Findings(type), f => f.Level == Level.Must);
+    }
+
+    /// <summary>A short year: who looks at the demo finds people who have worked there, in an order that time allows.</summary>
+    [Fact]
+    public async Task The_year_before_today_is_lived_through_in_its_order()
+    {
+        var clock = new DemoClock();
+        using var house = new House(clock: clock).WithDesigns();
+        foreach (var person in HarbourSeed.People)
+            Assert.Null(house.People.Add(person.Name, person.Password, [person.Role], "demo").Problem);
+        var year = house.Year(clock);
+        year.GoBack();
+        var before = house.Database.Read(c => LedgerStore.Newest(c, 1)[0].Seq);
+        await year.ReplayAsync(_ => { });
+        Assert.InRange((DateTimeOffset.UtcNow - clock.GetUtcNow()).TotalSeconds, -1, 60);
+        Assert.Equal("", string.Concat(house.Failures));
+        house.Database.Read(c =>
+        {
+            var ledger = LedgerStore.Newest(c, 2_000).FindAll(e => e.Seq > before);
+            Assert.True(ledger.Count > 150);
+            Assert.Equal(ledger.Select(e => e.At).OrderDescending(StringComparer.Ordinal), ledger.Select(e => e.At));
+            Assert.InRange(RepositorySearch.Count(c, new RepositoryQuery()).Number, 100, 130);
+            Assert.InRange(ParkingStore.All(c).Count, 2, 8);
+            Assert.Single(WithdrawalStore.OutIds(c));
+            Assert.NotEmpty(ExportStore.Of(c, Assert.Single(ExportStore.All(c)).Id));
+            Assert.Equal(2, ViewStore.SeenBy(c, "Ines Valko", [Roles.Searcher]).Count);
+            Assert.NotEmpty(NoticeStore.Of(c, PeopleStore.Find(c, "Maren Holt")!.Id, 10));
+            return 0;
+        });
+        Assert.Equal(8, house.Desk.Queue("Maren Holt").Count);
     }
 }

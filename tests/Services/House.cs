@@ -175,6 +175,13 @@ public sealed class House : IDisposable
         return new House(Folder.Root);
     }
 
+    /// <summary>A few weeks and three more, lived through by the clock of the house.</summary>
+    public HarbourYear Year(DemoClock clock) =>
+        new(clock, Folder, Database, WaysIn, Intake, Desk, Parked, Filer, Filed, Withdrawals, Views, Notices, Plans, Exports, Drafts)
+        {
+            Weeks = 10,
+        };
+
     public HarbourSeed Seed => new(Folder, People, Files, Readers, Intake, Desk, Filed, Filer, Migrations, WaysIn, Sheets, Database);
 
     /// <summary>The harbour's designs, vocabularies and readers without samples.</summary>

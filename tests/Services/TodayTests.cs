@@ -1,5 +1,6 @@
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading.Stacks;
+using ClearLexicon.Services.Desk;
 using ClearLexicon.Services.Readers;
 using ClearLexicon.Services.Today;
 using ClearLexicon.Services.Work;
@@ -97,6 +98,22 @@ public sealed class TodayTests : IDisposable
         Assert.Empty(For(Roles.Searcher).Waits);
         Assert.Empty(For(Roles.Searcher).Days);
         Assert.Equal(1, For(Roles.Searcher).Filed);
+    }
+
+    [Fact]
+    public void What_is_parked_waits_for_those_who_complete_it_and_not_in_its_batch()
+    {
+        Batch("Post", 3, 4);
+        var parked = new ParkedDocuments(_house.Database, TimeProvider.System);
+        _house.Database.Write(c => PeopleStore.Add(c, "Maren Holt", "x", [Roles.Steward]));
+        var ids = _house.Desk.Queue("me");
+        Assert.Null(parked.Park(ids[0], "The agent is asked", "", "", "me").Problem);
+        Assert.Null(parked.Park(ids[1], "The treasurer is asked", "Maren Holt", "today", "me").Problem);
+        Assert.Null(parked.Park(ids[2], "A steward is asked", Roles.Steward, "", "me").Problem);
+        Assert.Equal(["1 document to check and file", "2 documents to complete, 1 due"], For(Roles.Indexer).Waits.Select(w => w.Next));
+        Assert.Contains("3 documents to complete, 1 due", For(Roles.Steward).Waits.Select(w => w.Next));
+        var others = _today.For("Tobias Finch", new Rights([Roles.Indexer])).Waits;
+        Assert.Equal("1 document to complete", Assert.Single(others, w => w.What == "Parked").Next);
     }
 
     [Fact]

@@ -52,6 +52,23 @@ public sealed class WithdrawalTests : IDisposable
         Assert.Contains("changed by hand", Withdrawals.Withdraw(ids[0], false, "x", "ann").Problem);
     }
 
+    /// <summary>What was filed once is no part of a batch that is given up, and nobody takes it off the desk for good.</summary>
+    [Fact]
+    public async Task What_was_filed_stays_when_its_batch_is_given_up_or_taken_off_the_desk()
+    {
+        var ids = await _house.FiledAsync(Code);
+        var batch = _house.Get(ids[0]).BatchId!.Value;
+        Assert.Null(Withdrawals.Withdraw(ids[0], true, "A private letter", "ann").Problem);
+        Assert.Null(Withdrawals.Withdraw(ids[1], false, "Wrong vessel", "ann").Problem);
+        Assert.Contains("filed before", _house.Desk.Discard(ids[0], "ann").Problem);
+        Assert.Contains("filed before", _house.Desk.Discard(ids[1], "ann").Problem);
+        Assert.Equal(1, _house.Database.Read(BatchStore.OnDesk).Where(b => b.Batch == batch).Sum(b => b.Documents));
+        Assert.Null(_house.Stacks.GiveUp(batch, "ann").Problem);
+        Assert.Null(Withdrawals.PutBack(ids[0], "ann").Problem);
+        Assert.Null(Withdrawals.PutBack(ids[1], "ann").Problem);
+        Assert.True(IsThere(_house.Get(ids[0])) && IsThere(_house.Get(ids[1])));
+    }
+
     [Theory]
     [InlineData("journaled", false)]
     [InlineData("moved", false)]

@@ -334,6 +334,8 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
         {
             if (Find(c, id, who) is not { Filed: false } document)
                 return "This document is no longer on the desk.";
+            if (WithdrawalStore.WasFiled(c, id))
+                return "This document was filed before. Put it back where it stood, and withdraw it from there, so that it is kept.";
             DocumentStore.RemoveFromDesk(c, id);
             LedgerStore.Append(c, clock.GetUtcNow(), who, "took a document off the desk", $"document {id}", document.SourceName);
             return Result.Done;

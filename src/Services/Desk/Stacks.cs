@@ -102,7 +102,9 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
         }
     }
 
-    /// <summary>Gives a batch up: its documents leave the desk, its files that wait are no longer read. What is filed stays.</summary>
+    /// <summary>
+    /// Gives a batch up: its documents leave the desk, its files that wait are no longer read. What is filed stays, and what was.
+    /// </summary>
     public Result GiveUp(long batchId, string who)
     {
         lock (_making)
@@ -112,7 +114,7 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
                     return "There is no such batch.";
                 if (batch.State == "given up")
                     return "This batch was given up before.";
-                var onDesk = DocumentStore.OnDesk(c, batchId);
+                var onDesk = DocumentStore.OnDesk(c, batchId).FindAll(d => !WithdrawalStore.WasFiled(c, d.Id));
                 foreach (var document in onDesk)
                     DocumentStore.RemoveFromDesk(c, document.Id);
                 foreach (var file in BatchStore.FilesOf(c, batchId).Where(f => f.State == "waiting"))
@@ -241,7 +243,7 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
         var edits = tried is null ? steps.Skip(last + 1).Select(s => s.Edit!).ToList() : [];
         var plan = Separator.Plan(StackPages(c, pages, separation, way), separation, edits);
         var documents = pages.Where(p => p.DocumentId is not null).GroupBy(p => p.DocumentId!.Value).ToDictionary(g => g.Key, Pages);
-        var filed = documents.Keys.Count(id => DocumentStore.Find(c, id) is { Filed: true });
+        var filed = documents.Keys.Count(id => DocumentStore.Find(c, id) is { Filed: true } || WithdrawalStore.WasFiled(c, id));
         var reading = files.Count(f => f.State == "waiting");
         return new StackView(
             batch,
@@ -253,8 +255,8 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
             documents.Values.Order(StringComparer.Ordinal).SequenceEqual(plan.Documents.Select(Pages).Order(StringComparer.Ordinal)),
             batch.State == "given up" ? "This batch was given up."
                 : filed > 0
-                    ? filed == 1 ? "A document of this stack is filed, so it can no longer be separated again."
-                        : $"{filed} documents of this stack are filed, so it can no longer be separated again."
+                    ? filed == 1 ? "A document of this stack is filed, or was, so it can no longer be separated again."
+                        : $"{filed} documents of this stack are filed, or were, so it can no longer be separated again."
                 : IsComing(batch.Id, files) ? "Its pages are still being read."
                 : null,
             steps.Count,

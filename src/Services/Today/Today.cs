@@ -91,6 +91,8 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
                         "/Desk"
                     )
                 );
+            if (desk)
+                waits.AddRange(Parked(c, who, rights));
             if (rights.Roles.Contains(Roles.Administrator))
                 waits.AddRange(ForAdministrator(c));
             if (steward)
@@ -121,6 +123,30 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
             batch.Since,
             batch.Batch is { } id ? $"/Desk?batch={id}" : "/Desk"
         );
+
+    // What is parked for the person, for their role, or for whoever completes it; as old as what is due first.
+    private IEnumerable<WaitingWork> Parked(SqliteConnection c, string who, Rights rights)
+    {
+        var seen = DeskDocuments.Seen(c, who);
+        var parked = ParkingStore
+            .All(c)
+            .FindAll(p =>
+                (p.ForWhom.Length == 0 || p.ForWhom.Equals(who, StringComparison.OrdinalIgnoreCase) || rights.Roles.Contains(p.ForWhom))
+                && DocumentStore.Find(c, p.Document) is { } document
+                && seen(document)
+            );
+        if (parked.Count == 0)
+            yield break;
+        var due = parked.Count(p =>
+            p.Due is { } day && string.CompareOrdinal(day, clock.Today().ToString("O", CultureInfo.InvariantCulture)) <= 0
+        );
+        yield return new(
+            "Parked",
+            $"{Counted.Of(parked.Count, "document")} to complete{(due > 0 ? $", {due} due" : "")}",
+            parked[0].At,
+            "/Desk#parked"
+        );
+    }
 
     private static IEnumerable<WaitingWork> ForAdministrator(SqliteConnection c)
     {

@@ -54,7 +54,10 @@ public static class Registration
     public static void AddClearLexicon(this IServiceCollection services, StartOptions start)
     {
         services.AddSingleton(start);
-        services.AddSingleton<HouseClock>();
+        if (start.Demo)
+            services.AddSingleton<DemoClock>().AddSingleton<HouseClock>(p => p.GetRequiredService<DemoClock>()).AddSingleton<HarbourYear>();
+        else
+            services.AddSingleton<HouseClock>();
         services.AddSingleton<TimeProvider>(p => p.GetRequiredService<HouseClock>());
         services.AddSingleton<TimeZones>();
         services.AddHttpContextAccessor();
@@ -273,7 +276,13 @@ public static class Registration
         {
             Console.WriteLine("Filling the demo harbour; this takes about a minute.");
             var began = System.Diagnostics.Stopwatch.StartNew();
-            await app.Services.GetRequiredService<HarbourSeed>().RunAsync(new DemoSize(start.Rows), step => Console.WriteLine($"  {step}"));
+            await app
+                .Services.GetRequiredService<HarbourSeed>()
+                .RunAsync(
+                    new DemoSize(start.Rows),
+                    step => Console.WriteLine($"  {began.Elapsed.TotalSeconds, 3:0} s  {step}"),
+                    app.Services.GetRequiredService<HarbourYear>()
+                );
             Console.WriteLine($"Filled in {began.Elapsed.TotalSeconds:0} s");
         }
         if (start.Demo)
