@@ -217,7 +217,7 @@ public sealed class HarbourYear(
                                 Folder = "Dues for the treasurer",
                                 Format = "xlsx",
                                 Taken = "replace",
-                                Every = "month",
+                                Every = "week",
                                 At = "06:00",
                             },
                             Maren,
