@@ -1,8 +1,12 @@
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Vocabularies;
 using UglyToad.PdfPig;
+using UglyToad.PdfPig.Content;
+using UglyToad.PdfPig.DocumentLayoutAnalysis.WordExtractor;
+using UglyToad.PdfPig.Util;
 using IPdfImage = UglyToad.PdfPig.Content.IPdfImage;
 using Page = UglyToad.PdfPig.Content.Page;
+using Word = ClearLexicon.Core.Reading.Word;
 
 namespace ClearLexicon.Formats;
 
@@ -66,7 +70,7 @@ internal sealed record PdfPageText(PageText Text, int? PictureDpi)
         double w = page.Width,
             h = page.Height;
         Check(w, h, number);
-        var words = (LegibleText.Is(pdf, page) ? page.GetWords() : [])
+        var words = (LegibleText.Is(pdf, page) ? Words(page.Letters) : [])
             .Where(word => !string.IsNullOrWhiteSpace(word.Text))
             .Take(PageReading.MostWords + 1)
             .Select(word => new Word(CodePoints.Repaired(word.Text), AsSeen(word.BoundingBox, w, h)))
@@ -78,6 +82,20 @@ internal sealed record PdfPageText(PageText Text, int? PictureDpi)
             Scanned = (least, most) => ScannedPicture.Of(page, least, most),
             IsPlain = PlainPage.Is(pdf, page),
         };
+    }
+
+    // Letters of upright lines are put together along them. Those of lines that run otherwise stand beside letters of other lines at the
+    // same height, so that they are put together by what is nearest along their own.
+    private static IEnumerable<UglyToad.PdfPig.Content.Word> Words(IReadOnlyList<Letter> letters)
+    {
+        var askew = letters.Where(l => l.TextOrientation != TextOrientation.Horizontal).ToList();
+        return askew.Count == 0
+            ? DefaultWordExtractor.Instance.GetWords(letters)
+            :
+            [
+                .. DefaultWordExtractor.Instance.GetWords([.. letters.Where(l => l.TextOrientation == TextOrientation.Horizontal)]),
+                .. NearestNeighbourWordExtractor.Instance.GetWords(askew),
+            ];
     }
 
     // A box that lies askew has width and height along its own sides: on the page it takes what lies between its corners.

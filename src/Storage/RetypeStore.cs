@@ -56,6 +56,13 @@ public sealed record RetypedDocument(
 /// <summary>Acts that give documents another type.</summary>
 public static class RetypeStore
 {
+    /// <summary>The newest line of a document's history when it was given another type last; 0 when it never was.</summary>
+    public static long LastChange(SqliteConnection c, long document) =>
+        c.Scalar<long>(
+            "SELECT coalesce(max(last_change), 0) FROM retypings WHERE document_id = $id AND before IS NOT NULL",
+            ("$id", document)
+        );
+
     private const string Runs = "SELECT id, to_type, asks, document_id, rereads, reason, state, at, who FROM retype_runs";
     private const string Documents = "SELECT document_id, name, state, to_path, lost, says, before, move_id, last_change FROM retypings";
 

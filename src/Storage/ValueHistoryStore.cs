@@ -38,11 +38,15 @@ public static class ValueHistoryStore
         );
 
     /// <summary>The history of a document's values, oldest first.</summary>
-    public static List<ValueChange> Of(SqliteConnection c, long id) =>
+    /// <param name="c">Connection.</param>
+    /// <param name="id">The document.</param>
+    /// <param name="after">Only what came behind a line; 0 for all.</param>
+    public static List<ValueChange> Of(SqliteConnection c, long id, long after = 0) =>
         c.Query(
-            "SELECT field, before, after, how, at, who FROM value_history WHERE document_id = $id ORDER BY id",
+            "SELECT field, before, after, how, at, who FROM value_history WHERE document_id = $id AND id > $after ORDER BY id",
             r => new ValueChange(r.GetString(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetString(5)),
-            ("$id", id)
+            ("$id", id),
+            ("$after", after)
         );
 
     /// <summary>Whether a field of a document was set after it was read.</summary>

@@ -108,6 +108,18 @@ public class RedactionTests
     )]
     [InlineData("born", "1970-05-03", "born 03051970x D1970-05-03T00:00 id", "born id")]
     [InlineData("born", "1970-05-03", "4 May 1970 1971-05-03 or 1970 05 13 left", "4 May 1970 1971-05-03 or 1970 05 13 left")]
+    // In the languages of neighbours, in words, in machine-readable lines.
+    [InlineData("born", "1970-05-03", "3 maggio 1970\n3 de mayo de 1970 left\n3. květen 1970\n3 мая 1970 left\n3 Μαΐου 1970", "left left")]
+    [InlineData(
+        "born",
+        "1970-05-03",
+        "the third of May 1970\nMay the third, 1970\nam dritten Mai 1970\nle trois mai 1970\nthe fourth of May 1970",
+        "the am le the fourth of May 1970"
+    )]
+    [InlineData("born", "1970-05-03", "PIKE<<WREN<<<<\nL898902C3UTO7005037M2501017<<<<10 left", "PIKE<<WREN<<<< left")]
+    // An account by its own number, and by that of the bank.
+    [InlineData("account", "DE89370400440532013000", "account 0532013000 bank 370 400 44 left 532013001", "account bank left 532013001")]
+    [InlineData("account", "NO9386011117947", "8601.11.17947 left 8601", "left 8601")]
     // Numbers with and without separators, decimals, currency, zeros before.
     [InlineData("pay", "1234.50 EUR", "1234.50 1,234.50 1.234,50 1234,5 1’234.50 EUR1234.5 001234.50 left", "left")]
     [InlineData("pay", "1234.50 EUR", "1 234.50 left", "left")]

@@ -100,4 +100,30 @@ public class SidewaysTests
         }
         return (numbers[0], numbers[1], bytes[(at + 1)..]);
     }
+
+    /// <summary>Letters of lines that run upwards stand beside letters of other lines at the same height.</summary>
+    [Theory]
+    [InlineData(0, "0 1 -1 0")]
+    [InlineData(0, "0 -1 1 0")]
+    [InlineData(90, "1 0 0 1")]
+    [InlineData(270, "1 0 0 1")]
+    public void Lines_beside_one_another_are_read_along_themselves(int page, string direction)
+    {
+        string[] lines = ["Quillfeather of Merrow", "Grey Heron 7734", "sound in limb"];
+        var (dx, dy) = direction.StartsWith("1", StringComparison.Ordinal) ? (0, -40) : (40, 0);
+        var text = lines.Select((l, i) => $"BT /F 16 Tf {direction} {150 + i * dx} {250 + i * dy} Tm ({l}) Tj ET");
+        var file = Path.GetTempFileName();
+        File.WriteAllBytes(
+            file,
+            HandPdf.Of(
+                "<</Type/Catalog/Pages 2 0 R>>",
+                "<</Type/Pages/Kids[3 0 R]/Count 1>>",
+                $"<</Type/Page/Parent 2 0 R/MediaBox[0 0 500 500]/Rotate {page}/Contents 4 0 R/Resources<</Font<</F 5 0 R>>>>>>",
+                HandPdf.Stream(string.Join('\n', text)),
+                "<</Type/Font/Subtype/Type1/BaseFont/Helvetica>>"
+            )
+        );
+        Assert.Equal(lines.SelectMany(l => l.Split(' ')).Order(), PageReading.TextLayer(file, 1).Words.Select(w => w.Text).Order());
+        File.Delete(file);
+    }
 }

@@ -60,6 +60,104 @@ internal sealed class Spellings
         "y",
     ];
 
+    // Months are looked for in the languages that are read here, and in those of their neighbours.
+    private static readonly string[] Languages =
+    [
+        .. DateReading.Languages.Select(l => l.Code),
+        .. "it es pt fi pl cs sk hu ro hr sl et lv lt is ga cy tr ca el ru uk bg".Split(' '),
+    ];
+
+    // The days of a month in words, from the first.
+    private static readonly string[][] DaysInWords =
+    [
+        .. Enumerable.Range(1, 31).Select(d => new[] { English(d), $"{German(d)}r", $"{German(d)}n", German(d), French(d) }),
+    ];
+
+    private static string English(int day)
+    {
+        string[] small =
+        [
+            "",
+            "first",
+            "second",
+            "third",
+            "fourth",
+            "fifth",
+            "sixth",
+            "seventh",
+            "eighth",
+            "ninth",
+            "tenth",
+            "eleventh",
+            "twelfth",
+            "thirteenth",
+            "fourteenth",
+            "fifteenth",
+            "sixteenth",
+            "seventeenth",
+            "eighteenth",
+            "nineteenth",
+            "twentieth",
+        ];
+        return day <= 20 ? small[day]
+            : day == 30 ? "thirtieth"
+            : (day < 30 ? "twenty" : "thirty") + small[day % 10];
+    }
+
+    private static string German(int day)
+    {
+        string[] ones = ["", "ein", "zwei", "drei", "vier", "fünf", "sechs", "sieben", "acht", "neun"];
+        return day switch
+        {
+            1 => "erste",
+            3 => "dritte",
+            7 => "siebte",
+            8 => "achte",
+            11 => "elfte",
+            12 => "zwölfte",
+            16 => "sechzehnte",
+            17 => "siebzehnte",
+            < 10 => $"{ones[day]}te",
+            10 => "zehnte",
+            < 20 => $"{ones[day % 10]}zehnte",
+            20 => "zwanzigste",
+            30 => "dreißigste",
+            _ => $"{ones[day % 10]}und{(day < 30 ? "zwanzig" : "dreißig")}ste",
+        };
+    }
+
+    private static string French(int day)
+    {
+        string[] small =
+        [
+            "",
+            "premier",
+            "deux",
+            "trois",
+            "quatre",
+            "cinq",
+            "six",
+            "sept",
+            "huit",
+            "neuf",
+            "dix",
+            "onze",
+            "douze",
+            "treize",
+            "quatorze",
+            "quinze",
+            "seize",
+            "dixsept",
+            "dixhuit",
+            "dixneuf",
+            "vingt",
+        ];
+        return day <= 20 ? small[day]
+            : day == 30 ? "trente"
+            : day % 10 == 1 ? $"{(day < 30 ? "vingt" : "trente")}etun"
+            : "vingt" + small[day % 10];
+    }
+
     private static readonly string[] Roman = ["i", "ii", "iii", "iv", "v", "vi", "vii", "viii", "ix", "x", "xi", "xii"];
 
     private static readonly string[][] Months =
@@ -67,8 +165,8 @@ internal sealed class Spellings
         .. Enumerable
             .Range(1, 12)
             .Select(m =>
-                DateReading
-                    .Languages.Select(l => CultureInfo.GetCultureInfo(l.Code).DateTimeFormat)
+                Languages
+                    .Select(l => CultureInfo.GetCultureInfo(l).DateTimeFormat)
                     .SelectMany(f => new[] { f.GetMonthName(m), f.GetAbbreviatedMonthName(m), f.MonthGenitiveNames[m - 1] })
                     .Select(Glued)
                     .Where(n => n.Length > 0 && !char.IsDigit(n[0]))
@@ -132,6 +230,8 @@ internal sealed class Spellings
                     AddNumber(value);
                 else
                     AddText(text, inParts: field?.Kind is not FieldKind.Identifier);
+                if (field is IdentifierField { Scheme: "iban" })
+                    AddAccount(text);
                 break;
         }
     }
@@ -216,8 +316,46 @@ internal sealed class Spellings
             Put(digits + new string('0', d - decimals), Hold.Whole);
     }
 
+    // The number of the account, of the bank and of both stand in an IBAN (ISO 13616) and without it; where each begins differs by country.
+    private void AddAccount(string iban)
+    {
+        var own = Glued(iban);
+        if (own.Length < 12)
+            return;
+        var inside = own[4..];
+        for (var length = Math.Min(inside.Length, MostOfAccount); length >= LeastOfAccount; length--)
+        for (var at = 0; at + length <= inside.Length; at++)
+            if (inside.AsSpan(at, length).IndexOfAnyExceptInRange('0', '9') < 0)
+                Put(inside.Substring(at, length).TrimStart('0'), Hold.Whole);
+    }
+
+    private const int LeastOfAccount = 7,
+        MostOfAccount = 26;
+
+    // As machine-readable lines of travel papers have a day (ICAO 9303): yymmdd and a check digit with the weights 7, 3, 1.
+    private void AddMachineReadable(DateOnly date)
+    {
+        var six = date.ToString("yyMMdd", CultureInfo.InvariantCulture);
+        var check =
+            six.Select(
+                    (digit, i) =>
+                        (digit - '0')
+                        * (
+                            i % 3 == 0 ? 7
+                            : i % 3 == 1 ? 3
+                            : 1
+                        )
+                )
+                .Sum() % 10;
+        Put($"{six}{check}", Hold.Anywhere);
+        // The check digit may be misread.
+        for (var digit = 0; digit <= 9; digit++)
+            Put($"{six}{digit}", Hold.Whole);
+    }
+
     private void AddDate(DateOnly date)
     {
+        AddMachineReadable(date);
         string[] years =
         [
             date.Year.ToString("0000", CultureInfo.InvariantCulture),
@@ -235,7 +373,16 @@ internal sealed class Spellings
             foreach (var ending in (string[])["", "st", "nd", "rd", "th", "er", "e", "te", "of", "stof", "ndof", "rdof", "thof"])
             foreach (var form in (string[])[d + ending + m + y, m + d + ending + y, y + m + d + ending])
                 Put(form, Hold.Whole);
+            // “3 de mayo de 1970”.
+            foreach (var m in Months[date.Month - 1])
+            foreach (var form in (string[])[$"{d}de{m}de{y}", $"{d}de{m}{y}"])
+                Put(form, Hold.Whole);
         }
+        foreach (var y in years)
+        foreach (var word in DaysInWords[date.Day - 1])
+        foreach (var m in Months[date.Month - 1])
+        foreach (var form in (string[])[word + m + y, word + "of" + m + y, m + word + y, m + "the" + word + y])
+            Put(Glued(form), Hold.Whole);
         Put(years[0] + $"{date.DayOfYear:000}", Hold.Whole);
     }
 

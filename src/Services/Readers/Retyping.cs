@@ -197,7 +197,7 @@ public sealed class Retyping
         if (document.Filed)
             foreach (var problem in plan.Judged.Problems.Where(p => p.Level == Level.Should))
                 changed = changed with { Overrides = JudgedDocument.With(changed.Overrides, problem.Id, run.Reason) };
-        Write(c, document, changed, $"type changed{(run.Reason.Length > 0 ? $": {run.Reason}" : "")}", who);
+        Write(c, document, changed, $"{TypeChanged}{(run.Reason.Length > 0 ? $": {run.Reason}" : "")}", who);
         RetypeStore.Changed(c, run.Id, document, document.Filed ? "moving" : "done");
         LedgerStore.Append(
             c,
@@ -208,6 +208,9 @@ public sealed class Retyping
             $"{document.TypeCode} → {run.ToType}"
         );
     }
+
+    /// <summary>How the history tells that values came or went with the type.</summary>
+    internal const string TypeChanged = "type changed";
 
     private void Write(SqliteConnection c, StoredDocument before, StoredDocument after, string how, string who)
     {

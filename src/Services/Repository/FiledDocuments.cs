@@ -21,6 +21,32 @@ public sealed class FiledDocuments(Database database, Designs designs, TimeProvi
     /// <summary>What became of its values, the newest first.</summary>
     public List<ValueChange> Changes(long id) => database.Read(c => ValueHistoryStore.Of(c, id));
 
+    /// <summary>
+    /// The changes that a person may see. Who does not see what is restricted sees those of open fields since the document was filed as
+    /// what it is: before, and with another type, what is open now may have been restricted.
+    /// </summary>
+    /// <param name="document">The filed document.</param>
+    /// <param name="type">Its type.</param>
+    /// <param name="rights">What the person may see.</param>
+    public List<ValueChange> Changes(StoredDocument document, CompiledType type, Rights rights)
+    {
+        if (rights.SeesRestricted)
+            return Changes(document.Id);
+        var redaction = FullText.Redaction(document, type);
+        return database.Read(c =>
+            ValueHistoryStore
+                .Of(c, document.Id, RetypeStore.LastChange(c, document.Id))
+                .FindAll(h =>
+                    string.CompareOrdinal(h.At, document.FiledAt) >= 0
+                    && !h.How.StartsWith(Readers.Retyping.TypeChanged, StringComparison.Ordinal)
+                    && rights.Sees(type.Type.Find(h.Field))
+                    && !redaction.Hides(h.Before)
+                    && !redaction.Hides(h.After)
+                    && !redaction.Hides(h.How)
+                )
+        );
+    }
+
     /// <summary>Pages of a document.</summary>
     public List<StoredPage> Pages(long id) => database.Read(c => DocumentStore.Pages(c, id));
 

@@ -13,6 +13,14 @@ public static class FullText
     /// <summary>What of a document is restricted.</summary>
     public static Redaction Redaction(StoredDocument document, CompiledType type) => type.Restricted(document.Record, document.Evidence);
 
+    /// <summary>
+    /// Whether anything of a document may be restricted. A field of which a value was read and that is no longer in the type counts as if it
+    /// were, as it does for redaction.
+    /// </summary>
+    public static bool HasRestricted(StoredDocument document, CompiledType type) =>
+        type.Type.Fields.Any(f => f.Restricted || f is TableField table && table.Columns.Any(c => c.Restricted))
+        || document.Record.Keys.Concat(document.Evidence.Keys).Any(k => type.Type.Find(k) is null);
+
     /// <summary>Puts a document's words into the index; what is restricted goes into a column that searchers never look in.</summary>
     public static void Index(SqliteConnection c, StoredDocument document, CompiledType type, IReadOnlyList<StoredPage> pages)
     {

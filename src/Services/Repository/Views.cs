@@ -13,8 +13,17 @@ public sealed class Views(Database database, Asking asking, TimeProvider clock)
     /// <summary>Most views whose documents are counted on one page.</summary>
     public const int MostCounted = 12;
 
-    /// <summary>Views that a person sees, their own first.</summary>
-    public List<StoredView> SeenBy(string who, Rights rights) => database.Read(c => ViewStore.SeenBy(c, who, rights.Roles));
+    /// <summary>
+    /// Views that a person sees, their own first. A shared one that asks for what they may not see says it in its question, so it is none of
+    /// theirs.
+    /// </summary>
+    public List<StoredView> SeenBy(string who, Rights rights) => database.Read(c => SeenBy(c, who, rights));
+
+    private List<StoredView> SeenBy(Microsoft.Data.Sqlite.SqliteConnection c, string who, Rights rights)
+    {
+        var seen = ViewStore.SeenBy(c, who, rights.Roles);
+        return rights.SeesRestricted ? seen : seen.FindAll(v => v.Owner == who || asking.For(v.Asks, rights).Fault is null);
+    }
 
     /// <summary>The view of a name: a person's own before one that is shared with them.</summary>
     public StoredView? Find(string name, string who, Rights rights)
@@ -26,8 +35,7 @@ public sealed class Views(Database database, Asking asking, TimeProvider clock)
     /// <summary>How many documents the first views of a person find; null where a view cannot be asked any more.</summary>
     public List<(StoredView View, FoundCount? Count)> Counts(string who, Rights rights) =>
         database.Read(c =>
-            ViewStore
-                .SeenBy(c, who, rights.Roles)
+            SeenBy(c, who, rights)
                 .Take(MostCounted)
                 .Select(v =>
                     (v, asking.For(v.Asks, rights) is { Fault: null } asked ? RepositorySearch.Count(c, asked.Query) : (FoundCount?)null)

@@ -197,11 +197,23 @@ public static class DocumentEndpoints
     {
         var document = judged.Document;
         var type = judged.Published?.Type.Type;
+        // What stood on the page around an open value may hold a restricted one.
+        Func<string, bool> hides =
+            rights.SeesRestricted ? _ => false
+            : judged.Published is { } published ? FullText.Redaction(document, published.Type).Hides
+            : _ => true;
         ValueAnswer Value(string key, string text) =>
             new(
                 text,
                 document.Evidence.GetValueOrDefault(key) is { Raw.Length: > 0 } e
-                    ? new EvidenceAnswer(e.Page, [e.Box.X, e.Box.Y, e.Box.W, e.Box.H], e.Raw, e.Confidence, e.IsSure, e.Method)
+                    ? new EvidenceAnswer(
+                        e.Page,
+                        [e.Box.X, e.Box.Y, e.Box.W, e.Box.H],
+                        hides(e.Raw) ? "" : e.Raw,
+                        e.Confidence,
+                        e.IsSure,
+                        e.Method
+                    )
                     : null
             );
         return new DocumentAnswer(

@@ -135,12 +135,12 @@ public static class Pictures
         if (database.Read(c => DocumentStore.Find(c, id)) is not { Filed: true, HasFile: true } document)
             return Results.NotFound();
         var pages = database.Read(c => DocumentStore.Pages(c, id));
-        var redaction = Redaction(document, person, designs);
-        // A file may tell more than its pages show: notes, attachments, text that nobody sees, what its metadata say. Of a type with
-        // anything
-        // restricted only what is seen goes to those who must not see all.
-        if (redaction is null || !HasRestricted(document, designs))
+        if (person.Rights().SeesRestricted)
             return Results.File(folder.InRepository(document.Folder!, document.Name!), "application/pdf", document.Name);
+        // A file may tell more than its pages show: notes, attachments, text that nobody sees, what its metadata say. Who must not see all
+        // gets what is seen, also where nothing is restricted.
+        if (Redaction(document, person, designs) is not { } redaction || pages.Count == 0)
+            return Results.NotFound();
         var drawn = RedactedCopy.Pages(pages, redaction, folder);
         var redacted = Path.Combine(folder.Drafts, $"redacted-{Guid.NewGuid():N}.pdf");
         RedactedCopy.Write(redacted, drawn, redaction, document.Name!);
@@ -150,14 +150,6 @@ public static class Pictures
             document.Name
         );
     }
-
-    // A field of which a value was read and that is no longer in the type counts as restricted, as it does for redaction.
-    private static bool HasRestricted(StoredDocument document, Designs designs) =>
-        designs.Published[document.TypeCode!].Type.Type is var type
-        && (
-            type.Fields.Any(f => f.Restricted || f is TableField table && table.Columns.Any(c => c.Restricted))
-            || document.Record.Keys.Concat(document.Evidence.Keys).Any(k => type.Find(k) is null)
-        );
 
     private static Redaction? Redaction(StoredDocument document, ClaimsPrincipal person, Designs designs) =>
         !person.Rights().SeesRestricted && document.TypeCode is { } code && designs.Published.TryGetValue(code, out var published)

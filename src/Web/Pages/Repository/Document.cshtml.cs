@@ -147,9 +147,9 @@ public sealed class RepositoryDocumentModel(FiledDocuments filed, Designs design
         BelongsAt = moves.BelongsAt(id);
         if (BelongsAt is not null)
             PathSays = moves.PathSays(id);
-        Moved = moves.Of(id);
-        // Of a field that is no longer in the type nobody knows whether it was restricted.
-        Changes = [.. filed.Changes(id).Where(h => Rights.Sees(Type.Find(h.Field)))];
+        // An earlier path was made of earlier values, of which nobody knows what was restricted.
+        Moved = SeesRestricted || !FullText.HasRestricted(Document, judged.Published.Type) ? moves.Of(id) : [];
+        Changes = filed.Changes(Document, judged.Published.Type, Rights);
         return Page();
     }
 }
