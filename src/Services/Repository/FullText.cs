@@ -14,8 +14,8 @@ public static class FullText
     public static Redaction Redaction(StoredDocument document, CompiledType type) => type.Restricted(document.Record, document.Evidence);
 
     /// <summary>
-    /// Whether anything of a document may be restricted. A field of which a value was read and that is no longer in the type counts as if it
-    /// were, as it does for redaction.
+    /// Whether anything of a document may be restricted. A field of which a value was read and that is no longer in the type counts as if
+    /// it were, as it does for redaction.
     /// </summary>
     public static bool HasRestricted(StoredDocument document, CompiledType type) =>
         type.Type.Fields.Any(f => f.Restricted || f is TableField table && table.Columns.Any(c => c.Restricted))

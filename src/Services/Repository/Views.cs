@@ -14,8 +14,8 @@ public sealed class Views(Database database, Asking asking, TimeProvider clock)
     public const int MostCounted = 12;
 
     /// <summary>
-    /// Views that a person sees, their own first. A shared one that asks for what they may not see says it in its question, so it is none of
-    /// theirs.
+    /// Views that a person sees, their own first. A shared one that asks for what they may not see says it in its question, so it is none
+    /// of theirs.
     /// </summary>
     public List<StoredView> SeenBy(string who, Rights rights) => database.Read(c => SeenBy(c, who, rights));
 
