@@ -173,7 +173,7 @@ public class DepthWalk(HarbourFixture harbour)
         _screen.Go("/Design/Review/knots");
         _screen.Reads("#sheet", "the same but for blanks");
         Press("#settle-0");
-        _screen.Reads(".notice", "Settled: 1 spellings lead to “Bowline” now.");
+        _screen.Reads(".notice", "Settled: 1 spelling leads to “Bowline” now.");
         Assert.Equal("Bowline", harbour.Get<Designs>().Vocabularies["knots"].Find("bow line")!.Label);
         Press("form[hx-post*=Undo] button");
         _screen.Reads(".notice", "Undone: merged “Bow line” into “Bowline”");

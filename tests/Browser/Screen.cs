@@ -14,7 +14,7 @@ internal static class Screens
 }
 
 /// <summary>What a person does in the browser, waiting as a person would until the page has answered.</summary>
-public sealed partial class Screen(HarbourFixture harbour)
+public sealed partial class Screen(HarbourFixture harbour, string? address = null)
 {
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(45);
 
@@ -48,18 +48,36 @@ public sealed partial class Screen(HarbourFixture harbour)
         }
     }
 
-    /// <summary>Whether a page scrolls sideways, as it is and when it is enlarged to twice its size, which leaves half the width.</summary>
+    /// <summary>
+    /// Where a page scrolls sideways: as it is, on a small screen, and enlarged to twice and four times its size, which leaves a half and a
+    /// quarter of the width; and where a picture of a page is too small to be read.
+    /// </summary>
     public IEnumerable<string> SidewaysScrolling()
     {
         const string scrolls = "return document.documentElement.scrollWidth > document.documentElement.clientWidth";
+        const string least =
+            "return Math.min(9999, ...[...document.querySelectorAll('.page-view, svg.strip')]"
+            + ".map(e => e.getBoundingClientRect().width).filter(w => w > 0))";
         if ((bool)Script(scrolls)!)
             yield return "scrolls sideways";
-        var window = Driver.Manage().Window;
-        var size = window.Size;
-        window.Size = new System.Drawing.Size(size.Width / 2, size.Height);
-        if ((bool)Script(scrolls)!)
-            yield return "scrolls sideways at 200 %";
-        window.Size = size;
+        foreach (var width in new[] { 1024, 640, 320 })
+        {
+            harbour.Driver.ExecuteCdpCommand(
+                "Emulation.setDeviceMetricsOverride",
+                new Dictionary<string, object?>
+                {
+                    ["width"] = width,
+                    ["height"] = 720,
+                    ["deviceScaleFactor"] = 1,
+                    ["mobile"] = false,
+                }
+            );
+            if ((bool)Script(scrolls)!)
+                yield return $"scrolls sideways at {width} px";
+            if (Convert.ToDouble(Script(least), System.Globalization.CultureInfo.InvariantCulture) is < 280 and var small)
+                yield return $"shows a page {small:0} px wide at {width} px";
+        }
+        harbour.Driver.ExecuteCdpCommand("Emulation.clearDeviceMetricsOverride", []);
     }
 
     public void SignIn(string role)
@@ -76,7 +94,7 @@ public sealed partial class Screen(HarbourFixture harbour)
 
     public void Go(string path)
     {
-        Driver.Navigate().GoToUrl(harbour.Address + path);
+        Driver.Navigate().GoToUrl((address ?? harbour.Address) + path);
         Quiet();
     }
 

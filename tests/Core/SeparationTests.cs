@@ -65,7 +65,7 @@ public class SeparationTests
     // It looks like a first page and says that it follows.
     [InlineData("Ax Af Af", "A claims it||", "")]
     // Behind a last page another begins, though nobody knows it.
-    [InlineData("Ax ae - -", "A claims it||the page before is the last one of A|", "3: no reader claims it")]
+    [InlineData("Ax ae - -", "A claims it||the page before is the last one of A|", "3: it is of unknown kind")]
     // One of one page; then one without its end, and a strange page in one.
     [InlineData("Ae Ax Ax", "A claims it|A claims it|A claims it", "3: the document before ends without the last page that A knows")]
     [InlineData("Ax ax ae", "A claims it||", "2: it does not look like a page of A: “continued” is not on this page")]

@@ -308,7 +308,7 @@ public sealed class StackTests(ITestOutputHelper output) : IDisposable
         Assert.Equal([3, 2, 1, 3, 1, 1], plan.Documents.Select(d => d.Pages.Count));
         Assert.Equal(
             [
-                "6: no reader claims it",
+                "6: it is of unknown kind",
                 "8: it does not look like a page of Notice: “continued” is not on this page",
                 "11: the document before ends without the last page that Notice knows",
             ],

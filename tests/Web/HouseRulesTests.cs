@@ -101,6 +101,38 @@ public partial class HouseRulesTests
     [GeneratedRegex(@"^/src/(?!.*/(bin|obj|lib|node_modules)/).*\.(cs|cshtml|js|css|scss)$")]
     private static partial Regex Own();
 
+    /// <summary>What people read is called as words.txt says, in pages and in sentences that services and rules make.</summary>
+    [Fact]
+    public void One_word_for_one_thing()
+    {
+        var never = File.ReadLines(Path.Combine(SourceTree.Root, "tests/Web/words.txt"))
+            .Where(l => !l.StartsWith('#'))
+            .Select(l => l.Split(": ", 2))
+            .SelectMany(l => l[1].Split("; ").Select(word => (Is: l[0], Not: new Regex($@"\b{Regex.Escape(word)}\b"))))
+            .ToList();
+        Assert.True(never.Count > 15);
+        var wrong = new List<string>();
+        foreach (var file in Directory.EnumerateFiles(Path.Combine(SourceTree.Root, "src"), "*", SearchOption.AllDirectories))
+        {
+            var path = file[SourceTree.Root.Length..].Replace('\\', '/');
+            if (!Own().IsMatch(path) || path.EndsWith("css", StringComparison.Ordinal))
+                continue;
+            foreach (var (line, i) in File.ReadLines(file).Select((l, i) => (l, i)))
+            {
+                // In code only what stands in quotes can be read by anybody.
+                var read = path.EndsWith(".cshtml", StringComparison.Ordinal)
+                    ? line
+                    : string.Join(' ', Quoted().Matches(line).Select(m => m.Value));
+                foreach (var (term, not) in never.Where(n => n.Not.IsMatch(read)))
+                    wrong.Add($"{path}:{i + 1} says “{not}”, which is called “{term}”");
+            }
+        }
+        Assert.Equal("", string.Join('\n', wrong));
+    }
+
+    [GeneratedRegex("\"[^\"]*\"")]
+    private static partial Regex Quoted();
+
     [Fact]
     public void No_page_opens_the_database() =>
         Assert.Equal(

@@ -5,6 +5,7 @@ using ClearLexicon.Core.Reading.Finders;
 using ClearLexicon.Core.Reading.Proposals;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Desk;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Readers;
@@ -24,6 +25,7 @@ public sealed class PileReaders(
     FieldsFromPages fromPages,
     TaughtReaders readers,
     PileSorting piles,
+    Intake intake,
     TimeProvider clock
 )
 {
@@ -139,6 +141,28 @@ public sealed class PileReaders(
         return (code, reader.Value!);
 
         static Result<(string, string)> Not(string problem) => Result<(string, string)>.Not(problem);
+    }
+
+    /// <summary>How many files of a pile hold pages of a group, so that they can be brought to the desk.</summary>
+    public int FilesOf(SortedGroup group) => group.Pages.Select(p => p.File).OfType<long>().Distinct().Count();
+
+    /// <summary>
+    /// Publishes a type and its reader that were made of a group, and brings the files that hold its pages to the desk, where the reader
+    /// reads them. What was made stays when the design check stands against publishing it.
+    /// </summary>
+    /// <returns>The batch on the desk.</returns>
+    public async Task<Result<long>> PublishAndBringAsync(long pile, int number, string type, string reader, string who)
+    {
+        if (piles.Find(pile) is not { } of || piles.Group(pile, number) is not { } group)
+            return Result<long>.Not("This group no longer exists.");
+        if (drafts.Publish(type, who).Problem is { } unready)
+            return Result<long>.Not(unready);
+        if (readers.Publish(reader, who).Problem is { } untaught)
+            return Result<long>.Not(untaught);
+        var wanted = group.Pages.Select(p => p.File).OfType<long>().ToHashSet();
+        var files = database.Read(c => PileStore.Files(c, pile, "read")).FindAll(f => wanted.Contains(f.Id));
+        var brought = files.ConvertAll(f => new BroughtFile(f.Name, () => File.OpenRead(folder.Absolute(f.Stored))));
+        return (await intake.BringAsync(of.Name, brought, who)).BatchId;
     }
 
     // A sample keeps its picture when the pile is thrown away.

@@ -165,7 +165,7 @@ public static partial class SeparationMethods
         if (ended)
         {
             (memory.Reader, memory.Ended) = (null, false);
-            return new PageVerdict($"the page before is the last one of {open}", page.NearClaim ?? "no reader claims it");
+            return new PageVerdict($"the page before is the last one of {open}", page.NearClaim ?? "it is of unknown kind");
         }
         memory.Ended = role?.Ends == true;
         return role is { Ends: true } && page.Claim is not null

@@ -47,7 +47,8 @@ public sealed class ReviewModel(Designs designs, Vocabularies vocabularies) : Pl
         {
             if (index.Vocabulary.Terms[at].Status == TermStatus.Proposed)
                 vocabularies.Apply(key, i => VocabularyEditing.SetStatus(i, kept, TermStatus.Current, null), Who);
-            Done = $"Settled: {others.Count} spellings lead to “{index.Vocabulary.Terms[at].Label}” now.";
+            var lead = others.Count == 1 ? "leads" : "lead";
+            Done = $"Settled: {Counted.Of(others.Count, "spelling")} {lead} to “{index.Vocabulary.Terms[at].Label}” now.";
         }
         return Load(key);
     }

@@ -77,7 +77,7 @@ public sealed class PileModel(PileSorting piles, PileReaders making, TaughtReade
         return reader.Ok ? Redirect($"/Readers/Reader/{reader.Value}?propose=true") : Load(id, group);
     }
 
-    public IActionResult OnPostType(long id, int group)
+    public async Task<IActionResult> OnPostTypeAsync(long id, int group)
     {
         var fields = SentMany("take")
             .Select(t => int.TryParse(t, out var at) ? at : -1)
@@ -85,8 +85,17 @@ public sealed class PileModel(PileSorting piles, PileReaders making, TaughtReade
             .ToList();
         var type = making.MakeType(id, group, Sent("name"), fields, Who);
         Problem = type.Problem;
-        return type.Ok ? Redirect($"/Design/Type/{type.Value.Type}") : Load(id, group);
+        if (!type.Ok)
+            return Load(id, group);
+        if (Sent("then") != "desk")
+            return Redirect($"/Design/Type/{type.Value.Type}");
+        var brought = await making.PublishAndBringAsync(id, group, type.Value.Type, type.Value.Reader, Who);
+        // What stands against it is shown where it can be put right.
+        return Redirect(brought.Ok ? $"/Desk?batch={brought.Value}" : $"/Design/Check/{type.Value.Type}");
     }
+
+    /// <summary>How many files with pages of the group can be brought to the desk.</summary>
+    public int ToBring => Chosen is null ? 0 : making.FilesOf(Chosen);
 
     private IActionResult Load(long id, int? group)
     {
