@@ -10,6 +10,7 @@ import { setUpTyped } from "./unsaved.js";
 import "./composer.js";
 import "./terms.js";
 import "./byfield.js";
+import "./focus.js";
 
 document.addEventListener("alpine:init", () => {
   Alpine.data("menu", () => ({

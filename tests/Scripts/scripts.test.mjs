@@ -1,0 +1,124 @@
+// What the application's scripts compute, without a browser: run by ScriptTests with Node's own runner and a DOM of happy-dom.
+import assert from "node:assert/strict";
+import { createRequire } from "node:module";
+import { beforeEach, test } from "node:test";
+
+const { Window } = createRequire(new URL("../../src/Web/package.json", import.meta.url))("happy-dom");
+const window = new Window({ url: "http://127.0.0.1/Desk/Document/7" });
+for (const name of ["window", "document", "HTMLElement", "Event", "KeyboardEvent", "MouseEvent", "sessionStorage", "location", "CSS"])
+  globalThis[name] = name === "window" ? window : window[name];
+const from = (script) => import(new URL(`../../src/Web/wwwroot/js/${script}`, import.meta.url));
+const [focus, grid, marks, words, unsaved] =
+  await Promise.all(["focus.js", "grid.js", "marks.js", "words.js", "unsaved.js"].map(from));
+
+const show = (html) => { document.body.innerHTML = `<main id="sheet">${html}</main>`; };
+const at = (css) => document.querySelector(css);
+beforeEach(() => show(""));
+
+test("a message stands at the blank that it names by its label, the longest label first", () => {
+  show(`<form hx-post="?handler=Field"><label for="a">Name</label><input id="a"><label for="b">Name of the ship, as painted</label><input id="b">
+    <button>Save</button></form>`);
+  assert.equal(focus.namedBy("Name of the ship is empty.", at("form")).id, "b");
+  assert.equal(focus.namedBy("Write a name of at most 80 characters.", at("form")).id, "a");
+  assert.equal(focus.namedBy("The disk is full.", at("form")), null);
+  assert.equal(focus.tellBeside(at("form"), "Name of the ship is empty.").id, "b");
+  assert.equal(at("#b").getAttribute("aria-invalid"), "true");
+  assert.equal(at(`#${at("#b").getAttribute("aria-describedby")}`).textContent, "Name of the ship is empty.");
+  const told = focus.tellBeside(at("form"), "The disk is full.");
+  assert.equal(told.nextElementSibling.tagName, "BUTTON");
+  assert.equal(told.tabIndex, -1);
+});
+
+test("what stood at the focus is found again by its id, or by its form, name and words", () => {
+  const buttons = (n) => [1, 2].map((i) => `<form hx-post="?x=${i}"><button name="go">Stop ${n}</button></form>`).join("");
+  show(buttons(""));
+  const second = document.querySelectorAll("button")[1];
+  const mark = { id: "", tag: "BUTTON", name: "go", form: focus.postOf(second), text: second.textContent.trim() };
+  show(buttons(""));
+  assert.equal(focus.sameAs(mark, document.body), document.querySelectorAll("button")[1]);
+  show(buttons("it"));
+  assert.equal(focus.sameAs(mark, document.body), null);
+  show(`<input id="vessel">`);
+  assert.equal(focus.sameAs({ ...mark, id: "vessel" }, document.body).id, "vessel");
+});
+
+const table = (rows) => `<input type="hidden" id="kin"><div data-grid="kin" data-most="4"><table><tbody>${rows
+  .map((cells, i) => `<tr data-row><th>${i + 1}</th>${["what", "rate"]
+    .map((c, j) => `<td><input data-column="${c}" value="${cells[j]}" aria-label="${c}, row ${i + 1}"></td>`)
+    .join("")}<td><button data-remove-row aria-label="Remove row ${i + 1}"></button></td></tr>`)
+  .join("")}</tbody></table><span data-sum="rate"></span><span data-grid-said></span></div>`;
+
+test("a table is one value: rows without empty cells, their sum to the places that are typed, one empty row more", () => {
+  show(table([["Towage", "1.10"], ["", ""], ["Pilot", "2.2"]]));
+  grid.setUpGrids(document);
+  assert.deepEqual(JSON.parse(at("#kin").value), [{ what: "Towage", rate: "1.10" }, { what: "Pilot", rate: "2.2" }]);
+  assert.equal(at("[data-sum]").textContent, "3.30");
+  assert.equal(document.querySelectorAll("[data-row]").length, 4);
+  at("[data-column=rate]").value = "1,10";
+  at("[data-grid]").dispatchEvent(new Event("input", { bubbles: true }));
+  assert.equal(at("[data-sum]").textContent, "—");
+});
+
+test("pasted rows go in from the cell with the focus, and no more than the table takes", () => {
+  show(table([["", ""]]));
+  grid.setUpGrids(document);
+  const paste = (text) => {
+    const event = new Event("paste", { bubbles: true, cancelable: true });
+    event.clipboardData = { getData: () => text };
+    at("[data-column]").dispatchEvent(event);
+  };
+  paste("Towage\t5\r\nPilot\t6\n");
+  assert.deepEqual(JSON.parse(at("#kin").value), [{ what: "Towage", rate: "5" }, { what: "Pilot", rate: "6" }]);
+  const before = at("#kin").value;
+  paste("a\tb\n".repeat(6));
+  assert.match(at("[data-grid-said]").textContent, /nothing was pasted/);
+  assert.equal(at("#kin").value, before);
+});
+
+test("a row that is moved or removed takes its number and its labels along", () => {
+  show(table([["A", "1"], ["B", "2"]]));
+  grid.setUpGrids(document);
+  const key = (css, init) => at(css).dispatchEvent(new KeyboardEvent("keydown", { bubbles: true, cancelable: true, ...init }));
+  key("[data-row]:nth-child(2) [data-column]", { key: "ArrowUp", altKey: true });
+  assert.deepEqual(JSON.parse(at("#kin").value).map((r) => r.what), ["B", "A"]);
+  assert.equal(at("[data-row] [data-column]").getAttribute("aria-label"), "what, row 1");
+  key("[data-row] [data-column]", { key: "Delete", ctrlKey: true });
+  assert.deepEqual(JSON.parse(at("#kin").value).map((r) => r.what), ["A"]);
+});
+
+test("a region is what lies around its words, in shares of the page", () => {
+  const around = marks.around([{ x: 10, y: 20, w: 30, h: 5 }, { x: 35, y: 10, w: 10, h: 5 }]);
+  assert.deepEqual(around, { x: 10, y: 10, w: 35, h: 15 });
+  assert.deepEqual(marks.grown(around, 2), { x: 8, y: 8, w: 39, h: 19 });
+  show(`<svg viewBox="0 0 200 100"></svg>`);
+  const svg = at("svg");
+  if (!svg.viewBox?.baseVal?.width) Object.defineProperty(svg, "viewBox", { value: { baseVal: { width: 200, height: 100 } } });
+  const shares = marks.shares(svg, { x: 20, y: 10, w: 100, h: 50 });
+  assert.deepEqual([shares.x, shares.y, shares.w, shares.h].map(Number), [0.1, 0.1, 0.5, 0.5]);
+});
+
+test("arrows go from word to word along lines, and over their ends", () => {
+  const word = (text, x, y) => `<rect class="word" data-text="${text}" x="${x}" y="${y}" width="20" height="10"></rect>`;
+  show(`<svg>${word("Grey", 0, 0)}${word("Heron", 30, 1)}${word("Pilot", 0, 30)}${word("Holt", 30, 31)}</svg><p data-chosen-words></p>`);
+  for (const e of document.querySelectorAll("svg, rect")) e.scrollIntoView = () => {};
+  window.SVGElement.prototype.scrollIntoView = () => {};
+  let taken = null;
+  words.chooseWords(at("svg"), (box) => { taken = box; });
+  const press = (key, init = {}) => at("svg").dispatchEvent(new KeyboardEvent("keydown", { key, cancelable: true, ...init }));
+  press("Home");
+  const said = [];
+  for (const key of ["ArrowRight", "ArrowRight", "ArrowRight", "ArrowUp"]) { press(key); said.push(at("[data-chosen-words]").textContent); }
+  assert.deepEqual(said, ["Heron", "Pilot", "Holt", "Heron"]);
+  press("Enter");
+  assert.ok(taken.w > 20);
+});
+
+test("a blank is unsaved while it holds something else than what is stored", () => {
+  show(`<form hx-post="?handler=Set"><input name="text" value="Grey Heron"></form>`);
+  const input = at("input");
+  assert.equal(unsaved.isUnsaved(input), false);
+  input.value = "Corvina";
+  assert.equal(unsaved.isUnsaved(input), true);
+  input.dataset.stored = "Corvina";
+  assert.equal(unsaved.isUnsaved(input), false);
+});
