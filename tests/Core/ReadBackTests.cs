@@ -5,6 +5,7 @@ using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
+using ClearLexicon.TestSupport;
 
 namespace ClearLexicon.Core.Tests;
 
@@ -62,7 +63,7 @@ public class ReadBackTests
         var random = new Random(7);
         string[] words = ["Grey", "Heron", "A", "5", "-", "_", ".", " - ", "(2)", "(", ")", "%", "late", "12", "2024-03-05", "Größe", "v2"];
         var (compared, sure, unread) = (0, 0, 0);
-        for (var i = 0; i < 5_000; i++)
+        for (var i = 0; i < 5_000 * Larger.By; i++)
         {
             string Text() =>
                 string.Join(
@@ -123,7 +124,7 @@ public class ReadBackTests
         var random = new Random(3);
         string[] names = ["Brown", "Smith", "Ångström", "Müller", "Díaz", "Okoro", "Winter", "Hale"];
         var lines = new List<string>();
-        for (var i = 0; i < 120; i++)
+        for (var i = 0; i < 120 * Larger.By; i++)
         {
             var day = new DateOnly(1998, 1, 1).AddDays(random.Next(6_000));
             var name = names[random.Next(names.Length)];

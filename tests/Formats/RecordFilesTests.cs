@@ -6,6 +6,7 @@ using System.Xml.Linq;
 using System.Xml.Schema;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Vocabularies;
+using ClearLexicon.TestSupport;
 using Microsoft.VisualBasic.FileIO;
 using MiniExcelLibs;
 
@@ -91,7 +92,7 @@ public sealed class RecordFilesTests : IDisposable
         );
     }
 
-    private static readonly List<RecordRow> Rows = [.. Enumerable.Range(1, 400).Select(i => AnyRow(i, new Random(i)))];
+    private static readonly List<RecordRow> Rows = [.. Enumerable.Range(1, 400 * Larger.By).Select(i => AnyRow(i, new Random(i)))];
 
     private string Written(RecordFormat format, RecordShape? shape = null)
     {
@@ -213,7 +214,7 @@ public sealed class RecordFilesTests : IDisposable
             }
             Assert.Equal(TableText.Rows(row.Texts[^1])!.Count, element.Element(ns + "services")?.Elements(ns + "row").Count() ?? 0);
         }
-        Assert.InRange(written, 50, 800);
+        Assert.InRange(written / Larger.By, 50, 800);
 
         // As XML reads it: line ends are one sign, and what it has no sign for is marked.
         static string Sound(string text) =>
@@ -259,8 +260,8 @@ public sealed class RecordFilesTests : IDisposable
                     break;
             }
         }
-        Assert.InRange(numbers, 400, 800);
-        Assert.InRange(days, 150, 400);
+        Assert.InRange(numbers / Larger.By, 400, 800);
+        Assert.InRange(days / Larger.By, 150, 400);
 
         // Pictures of letters beyond the first plane among them.
         static string Letters(string text) => string.Concat(text.EnumerateRunes().Where(r => Rune.IsLetterOrDigit(r) || r.Value > 0xFFFF));

@@ -143,7 +143,6 @@ public sealed class PileTests(ITestOutputHelper output)
             house.FromPages,
             house.Readers,
             piles,
-            house.Intake,
             TimeProvider.System
         );
         var folder = Directory.CreateTempSubdirectory("pile").FullName;

@@ -2,6 +2,7 @@ using System.Globalization;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Vocabularies;
+using ClearLexicon.TestSupport;
 
 namespace ClearLexicon.Storage.Tests;
 
@@ -27,7 +28,7 @@ public sealed class AmountSearchTests : IDisposable
         _db.Write(c =>
         {
             DesignStore.Add(c, Type);
-            for (var i = 0; i < 600; i++)
+            for (var i = 0; i < 600 * Larger.By; i++)
             {
                 var made = (
                     Number: (random.Next(6) - 2) * 5m + random.Next(3) * 0.25m + (i % 97 == 0 ? 1_000_000m : 0),
@@ -80,7 +81,7 @@ public sealed class AmountSearchTests : IDisposable
             Conditions = put.Conditions,
             Any = put.Any,
         };
-        return _db.Read(c => RepositorySearch.Find(c, query, 1_000).Documents.Select(d => d.Id).ToHashSet());
+        return _db.Read(c => RepositorySearch.Find(c, query, 1_000 * Larger.By).Documents.Select(d => d.Id).ToHashSet());
     }
 
     [Fact]
@@ -179,7 +180,7 @@ public sealed class AmountSearchTests : IDisposable
             );
             ValueHistoryStore.Add(c, id, "word", "old", "new", "typed", DateTimeOffset.UnixEpoch, "me");
             ValueHistoryStore.Add(c, id, "qty", "", "1", "read", DateTimeOffset.UnixEpoch, "reader");
-            c.Execute("DROP TABLE ended_sessions");
+            c.Execute("DROP TABLE ended_sessions; ALTER TABLE people DROP COLUMN zone");
             c.Execute("PRAGMA user_version = 13");
             return id;
         });

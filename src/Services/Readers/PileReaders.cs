@@ -5,7 +5,6 @@ using ClearLexicon.Core.Reading.Finders;
 using ClearLexicon.Core.Reading.Proposals;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services.Design;
-using ClearLexicon.Services.Desk;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Readers;
@@ -25,7 +24,6 @@ public sealed class PileReaders(
     FieldsFromPages fromPages,
     TaughtReaders readers,
     PileSorting piles,
-    Intake intake,
     TimeProvider clock
 )
 {
@@ -143,26 +141,24 @@ public sealed class PileReaders(
         static Result<(string, string)> Not(string problem) => Result<(string, string)>.Not(problem);
     }
 
-    /// <summary>How many files of a pile hold pages of a group, so that they can be brought to the desk.</summary>
-    public int FilesOf(SortedGroup group) => group.Pages.Select(p => p.File).OfType<long>().Distinct().Count();
-
-    /// <summary>
-    /// Publishes a type and its reader that were made of a group, and brings the files that hold its pages to the desk, where the reader
-    /// reads them. What was made stays when the design check stands against publishing it.
-    /// </summary>
-    /// <returns>The batch on the desk.</returns>
-    public async Task<Result<long>> PublishAndBringAsync(long pile, int number, string type, string reader, string who)
+    /// <summary>Publishes a type and its reader that were made of a group; what was made stays when something stands against it.</summary>
+    public Result Publish(string type, string reader, string who)
     {
-        if (piles.Find(pile) is not { } of || piles.Group(pile, number) is not { } group)
-            return Result<long>.Not("This group no longer exists.");
         if (drafts.Publish(type, who).Problem is { } unready)
-            return Result<long>.Not(unready);
-        if (readers.Publish(reader, who).Problem is { } untaught)
-            return Result<long>.Not(untaught);
+            return unready;
+        return readers.Publish(reader, who).Problem is { } untaught ? untaught : Result.Done;
+    }
+
+    /// <summary>The files of a pile that hold pages of a group, to be brought to the desk.</summary>
+    public List<BroughtFile> FilesOf(SortedGroup group)
+    {
         var wanted = group.Pages.Select(p => p.File).OfType<long>().ToHashSet();
-        var files = database.Read(c => PileStore.Files(c, pile, "read")).FindAll(f => wanted.Contains(f.Id));
-        var brought = files.ConvertAll(f => new BroughtFile(f.Name, () => File.OpenRead(folder.Absolute(f.Stored))));
-        return (await intake.BringAsync(of.Name, brought, who)).BatchId;
+        return wanted.Count == 0
+            ? []
+            : database
+                .Read(c => PileStore.Files(c, group.Pages[0].Pile, "read"))
+                .FindAll(f => wanted.Contains(f.Id))
+                .ConvertAll(f => new BroughtFile(f.Name, () => File.OpenRead(folder.Absolute(f.Stored))));
     }
 
     // A sample keeps its picture when the pile is thrown away.

@@ -86,7 +86,9 @@ internal sealed partial class Robot(TestSupport.App app)
     private const int EachPath = 6;
     private const int EachAct = 1;
     private const int EachPiece = 60;
-    private const int MostChoices = 12;
+
+    // CHOICES=30 tries more of the choices of a control.
+    private static int MostChoices => int.TryParse(Environment.GetEnvironmentVariable("CHOICES"), out var n) ? n : 6;
     private const string Unexpected = "with what nobody expects";
 
     private readonly HashSet<string> _routes =

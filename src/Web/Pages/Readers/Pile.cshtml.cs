@@ -3,6 +3,7 @@ using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Reading.Proposals;
 using ClearLexicon.Services;
+using ClearLexicon.Services.Desk;
 using ClearLexicon.Services.Readers;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
@@ -11,7 +12,14 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>A pile of unlabelled pages: its groups, and what a person makes of one.</summary>
-public sealed class PileModel(PileSorting piles, PileReaders making, TaughtReaders readers, Designs designs, Jobs jobs) : PlacePage
+public sealed class PileModel(
+    PileSorting piles,
+    PileReaders making,
+    TaughtReaders readers,
+    Intake intake,
+    Designs designs,
+    Jobs jobs
+) : PlacePage
 {
     public Pile Pile { get; private set; } = null!;
 
@@ -89,13 +97,15 @@ public sealed class PileModel(PileSorting piles, PileReaders making, TaughtReade
             return Load(id, group);
         if (Sent("then") != "desk")
             return Redirect($"/Design/Type/{type.Value.Type}");
-        var brought = await making.PublishAndBringAsync(id, group, type.Value.Type, type.Value.Reader, Who);
         // What stands against it is shown where it can be put right.
-        return Redirect(brought.Ok ? $"/Desk?batch={brought.Value}" : $"/Design/Check/{type.Value.Type}");
+        if (!making.Publish(type.Value.Type, type.Value.Reader, Who).Ok || piles.Group(id, group) is not { } made)
+            return Redirect($"/Design/Check/{type.Value.Type}");
+        var brought = await intake.BringAsync(piles.Find(id)!.Name, making.FilesOf(made), Who);
+        return Redirect($"/Desk?batch={brought.BatchId}");
     }
 
     /// <summary>How many files with pages of the group can be brought to the desk.</summary>
-    public int ToBring => Chosen is null ? 0 : making.FilesOf(Chosen);
+    public int ToBring => Chosen is null ? 0 : making.FilesOf(Chosen).Count;
 
     private IActionResult Load(long id, int? group)
     {
