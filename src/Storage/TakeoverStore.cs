@@ -66,7 +66,7 @@ public static class TakeoverStore
         );
 
     /// <summary>Whether there is any document.</summary>
-    public static bool HasDocuments(SqliteConnection c) => c.Scalar<long>("SELECT EXISTS (SELECT 1 FROM documents)") == 1;
+    public static bool HasDocuments(SqliteConnection c) => c.Scalar<long>("SELECT (SELECT max(id) FROM documents) IS NOT NULL") == 1;
 
     /// <summary>Whether there is no document, and no document type that could have one.</summary>
     public static bool IsEmpty(SqliteConnection c) =>
