@@ -110,7 +110,7 @@ public class SidewaysTests
     public void Lines_beside_one_another_are_read_along_themselves(int page, string direction)
     {
         string[] lines = ["Quillfeather of Merrow", "Grey Heron 7734", "sound in limb"];
-        var (dx, dy) = direction.StartsWith("1", StringComparison.Ordinal) ? (0, -40) : (40, 0);
+        var (dx, dy) = direction.StartsWith('1') ? (0, -40) : (40, 0);
         var text = lines.Select((l, i) => $"BT /F 16 Tf {direction} {150 + i * dx} {250 + i * dy} Tm ({l}) Tj ET");
         var file = Path.GetTempFileName();
         File.WriteAllBytes(

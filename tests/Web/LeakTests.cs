@@ -408,7 +408,12 @@ public sealed class LeakTests(ITestOutputHelper output)
     private static string Run(string program, params string[] arguments)
     {
         using var process = Process.Start(
-            new ProcessStartInfo(program, arguments) { RedirectStandardOutput = true, RedirectStandardError = true }
+            new ProcessStartInfo(program, arguments)
+            {
+                RedirectStandardOutput = true,
+                RedirectStandardError = true,
+                UseShellExecute = false,
+            }
         )!;
         process.ErrorDataReceived += static (_, _) => { };
         process.BeginErrorReadLine();

@@ -17,6 +17,7 @@ public sealed class ScriptTests(ITestOutputHelper output)
                 WorkingDirectory = SourceTree.Root,
                 RedirectStandardOutput = true,
                 RedirectStandardError = true,
+                UseShellExecute = false,
             }
         )!;
         using var late = new CancellationTokenSource(TimeSpan.FromMinutes(2));
