@@ -86,7 +86,7 @@ public static class ReaderStore
     public static int Publish(SqliteConnection c, Reader reader, DateTimeOffset at, string who)
     {
         var newest = Newest(c, reader.Key);
-        if (newest is not null && Sql.ToJson(newest.Reader) == Sql.ToJson(reader))
+        if (newest is not null && Sql.AreSame(newest.Reader, reader))
             return newest.Version;
         var version = (newest?.Version ?? 0) + 1;
         c.Execute(

@@ -73,6 +73,9 @@ public static class Sql
     /// <summary>A value as JSON text.</summary>
     public static string ToJson<T>(T value) => JsonSerializer.Serialize(value, Json);
 
+    /// <summary>Whether two values are kept alike: what is saved as it was is not written, told of or taken back.</summary>
+    public static bool AreSame<T>(T one, T other) => ToJson(one) == ToJson(other);
+
     /// <summary>A moment as it is kept and shown: UTC, to the minute.</summary>
     public static string Stamp(DateTimeOffset at) => at.UtcDateTime.ToString("yyyy-MM-dd HH:mm");
 

@@ -99,9 +99,6 @@ public static class SearchKey
     private const decimal Beyond = 1_000_000_000_000_000_000m;
     private const decimal Step = 0.000000001m;
 
-    /// <summary>Whether a text is a number as values of a kind are kept.</summary>
-    public static bool IsKeyNumber(FieldKind kind, string text) => IsNumber(kind) && Number(text) is not null;
-
     /// <summary>Whether a document can have several values of a field: several terms, cells of a column.</summary>
     public static bool IsMultiple(string field, FieldKind kind) => kind == FieldKind.Terms || field.Contains('.', StringComparison.Ordinal);
 

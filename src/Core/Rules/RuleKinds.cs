@@ -67,8 +67,4 @@ public static class RuleKinds
                 return finding;
         return rule.When?.Finding(type) ?? kind.Finding(rule, type);
     }
-
-    internal static decimal? Number(string text) => Fields.Numbers.Stored(text);
-
-    internal static string Text(decimal number) => Fields.Numbers.Text(number);
 }

@@ -135,7 +135,7 @@ public sealed record FieldsBlank(string Name, string Label, ParameterKind Kind =
 public sealed record NumberBlank(string Name, string Label) : RuleParameter(Name, Label, ParameterKind.Number)
 {
     /// <summary>The number; null when there is none.</summary>
-    public decimal? Of(Rule rule) => RuleKinds.Number(rule[Name]);
+    public decimal? Of(Rule rule) => Numbers.Stored(rule[Name]);
 
     /// <summary>The number as a whole one; null when it is none or beyond 32 bits.</summary>
     public int? Count(Rule rule) => Exact.Count(Of(rule));

@@ -193,7 +193,7 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
                     kind,
                     design.Name,
                     known is null ? "new"
-                        : Sql.ToJson(known) == Sql.ToJson(design) ? "same"
+                        : Sql.AreSame(known, design) ? "same"
                         : "changed",
                     words
                 )
@@ -215,7 +215,7 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
                     "reader",
                     reader.Name,
                     known is null ? "new"
-                        : Sql.ToJson(known) == Sql.ToJson(reader) ? "same"
+                        : Sql.AreSame(known, reader) ? "same"
                         : "changed",
                     []
                 )

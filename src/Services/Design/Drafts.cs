@@ -93,7 +93,7 @@ public sealed class Drafts(Database database, Designs designs, Rebuilding rebuil
                 var edited = edit(state.Draft);
                 if (!edited.Ok)
                     return edited.Problem!;
-                if (Sql.ToJson(edited.Value) == Sql.ToJson(state.Draft))
+                if (Sql.AreSame(edited.Value, state.Draft))
                     return Result.Done;
                 DesignStore.SaveDraft(c, edited.Value!, change);
                 LedgerStore.Append(c, clock.GetUtcNow(), who, change, code);

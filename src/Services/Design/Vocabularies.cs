@@ -109,7 +109,7 @@ public sealed class Vocabularies(
                 // Saved as it is, nothing happens and there is nothing to take back.
                 if (
                     made.Removed.Count + made.Relabelled.Count == 0
-                    && made.Put.All(t => index.TermOfId(t.Id) is { } same && Sql.ToJson(same) == Sql.ToJson(t))
+                    && made.Put.All(t => index.TermOfId(t.Id) is { } same && Sql.AreSame(same, t))
                 )
                     return Result.Done;
                 // Findings that stood before are not this change's doing.

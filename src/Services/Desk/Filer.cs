@@ -42,7 +42,28 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
         }
     }
 
+    // Judged, drawn and moved, it is no longer what it was when somebody has changed it meanwhile: then it is taken back and judged again.
+    private sealed class ChangedMeanwhileException : Exception;
+
     private Result<string> FileNow(long id, string who, Action<SqliteConnection, string>? also)
+    {
+        for (var tries = MostJudged; tries > 0; tries--)
+        {
+            try
+            {
+                return FileOnce(id, who, also);
+            }
+            catch (ChangedMeanwhileException)
+            {
+                TakeBack();
+            }
+        }
+        return Result<string>.Not("Somebody else is changing this document; file it when they are done.");
+    }
+
+    private const int MostJudged = 3;
+
+    private Result<string> FileOnce(long id, string who, Action<SqliteConnection, string>? also)
     {
         lock (_oneAtATime)
         {
@@ -124,11 +145,23 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
         {
             return Write(judged, draft, who, also);
         }
-        catch (Exception e) when (Failures.IsFromOutside(e))
+        catch (Exception e) when (Failures.IsFromOutside(e) || e is ChangedMeanwhileException)
         {
             System.IO.File.Delete(draft);
             throw;
         }
+    }
+
+    private static void MustBeAsJudged(SqliteConnection c, StoredDocument judged)
+    {
+        if (
+            DocumentStore.Find(c, judged.Id) is not { Filed: false } now
+            || now.TypeCode != judged.TypeCode
+            || !Sql.AreSame(now.Record, judged.Record)
+            || !Sql.AreSame(now.Evidence, judged.Evidence)
+            || !Sql.AreSame(now.Overrides, judged.Overrides)
+        )
+            throw new ChangedMeanwhileException();
     }
 
     private Result<string> Write(JudgedDocument judged, string draft, string who, Action<SqliteConnection, string>? also)
@@ -145,10 +178,12 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
         if (convention.Convention.Collision == Collision.SkipIdentical && Same(judged, sourceHash) is { } same)
             return Skip(document, same, draft, who);
 
+        Checkpoint("drawn");
         // Number and intention are taken in one transaction, so that nobody else gets the name; a stray file on disk may stand in its way
         // too.
         var (place, journal, final) = database.Write(c =>
         {
+            MustBeAsJudged(c, document);
             var found = Placing.Find(
                 c,
                 convention,
@@ -177,6 +212,7 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
         var name = Path.GetFileName(final);
         database.Write(c =>
         {
+            MustBeAsJudged(c, document);
             var cleaned = type
                 .Type.Fields.Select((f, i) => (f.Key, judged.Judged.Values[i]))
                 .Where(v => v.Item2.IsGood)
@@ -291,6 +327,7 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
         System.IO.File.Delete(draft);
         database.Write(c =>
         {
+            MustBeAsJudged(c, document);
             DocumentStore.RemoveFromDesk(c, document.Id);
             LedgerStore.Append(
                 c,

@@ -62,7 +62,7 @@ public sealed class WaysIn(Database database, DataFolder folder, Designs designs
             var all = WayInStore.All(c);
             // Saved as it is, nothing happens.
             var was = all.Find(w => w.Key == key) ?? (key == WayIn.Upload.Key ? WayIn.Upload : null);
-            if (was is not null && Sql.ToJson(was) == Sql.ToJson(named))
+            if (was is not null && Sql.AreSame(was, named))
                 return key;
             if (way.Key.Length == 0 && (key == WayIn.Upload.Key || all.Exists(w => w.Key == key)))
                 return Result<string>.Not($"There is a way in called “{named.Name}” already.");

@@ -146,7 +146,7 @@ public sealed class Migrations
             return $"There is no published document type “{plan.TypeCode}”.";
         if (Find(id) is not { } inventory)
             return "There is no such inventory.";
-        if (inventory.Plan is { } was && Sql.ToJson(was) == Sql.ToJson(plan))
+        if (inventory.Plan is { } was && Sql.AreSame(was, plan))
             return Result.Done;
         if (jobs.Running(Subject(id)) is { Kind: not ProfileKind } running)
             return $"“{running.Title}” is under way; change the plan when it has ended.";

@@ -350,6 +350,6 @@ public sealed class Takeovers
         now.Filed
         && (now.Folder, now.Name, now.FileHash, now.Parked)
             == (packaged.Document.Folder, packaged.Document.Name, packaged.Document.FileHash, packaged.Document.Parked)
-        && Sql.ToJson(now.Record) == Sql.ToJson(packaged.Document.Record)
+        && Sql.AreSame(now.Record, packaged.Document.Record)
         && ValueHistoryStore.Of(c, now.Id).Count == packaged.History.Count;
 }

@@ -101,7 +101,7 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
             var edited = edit(reader);
             if (!edited.Ok)
                 return edited.Problem!;
-            if (Sql.ToJson(edited.Value) == Sql.ToJson(reader))
+            if (Sql.AreSame(edited.Value, reader))
                 return Result.Done;
             ReaderStore.SaveDraft(c, edited.Value!, change);
             LedgerStore.Append(c, clock.GetUtcNow(), who, change, $"reader {key}");

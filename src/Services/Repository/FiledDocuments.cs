@@ -52,23 +52,32 @@ public sealed class FiledDocuments(Database database, Designs designs, TimeProvi
 
     /// <summary>
     /// Changes a value of a filed document by the same rules. A change that breaks a must is refused; one that breaks a
-    /// should needs a reason.
+    /// should needs a reason. One of a value that somebody else has set since it was seen is refused, and says what it is now.
     /// </summary>
-    public Result Edit(long id, string field, string text, string reason, string who)
+    /// <param name="id">The document.</param>
+    /// <param name="field">Key of the field.</param>
+    /// <param name="text">Its text.</param>
+    /// <param name="reason">Why, where a rule says that it should be otherwise.</param>
+    /// <param name="who">Who changes it.</param>
+    /// <param name="seen">The text that the person saw; null for whatever it is.</param>
+    public Result Edit(long id, string field, string text, string reason, string who, string? seen = null)
     {
-        var result = database.Write(c => Edit(c, id, field, text, reason, who));
+        var result = database.Write(c => Edit(c, id, field, text, reason, who, seen));
         // A growing vocabulary may have taken a new term.
         designs.Forget();
         return result;
     }
 
-    private Result Edit(SqliteConnection c, long id, string field, string text, string reason, string who)
+    private Result Edit(SqliteConnection c, long id, string field, string text, string reason, string who, string? seen)
     {
         if (DocumentStore.Find(c, id) is not { Filed: true, TypeCode: { } code } document)
             return "There is no such filed document.";
         if (!designs.Published.TryGetValue(code, out var published) || published.Type.Type.Find(field) is not { } asked)
             return $"This document type has no field “{field}”.";
         var before = document.Record.GetValueOrDefault(field, "");
+        if (seen is not null && before != seen && before != text.Trim())
+            return $"{ValueHistoryStore.Of(c, id).LastOrDefault(h => h.Field == field)?.Who ?? "Somebody"} has set {asked.Label} to "
+                + $"“{before}” in the meantime. Save once more to set it to “{text.Trim()}” all the same.";
         var changed = document with
         {
             Record = JudgedDocument.With(document.Record, field, text),

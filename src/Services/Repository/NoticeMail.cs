@@ -71,7 +71,7 @@ public sealed class NoticeMail(Database database, DataFolder folder, Notices not
         else if (password.Length > 0)
             Keep(password);
         Problem = null;
-        if (password.Length == 0 && Sql.ToJson(settings) == Sql.ToJson(before))
+        if (password.Length == 0 && Sql.AreSame(settings, before))
             return Result.Done;
         database.Write(c =>
         {

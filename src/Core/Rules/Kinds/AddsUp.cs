@@ -96,8 +96,8 @@ public sealed record DoesNotAddUp(decimal Sum, string Label, string Total) : Pro
     internal override string In(string language) =>
         language switch
         {
-            "de" => $"Die Teile ergeben {RuleKinds.Text(Sum)}, aber {Label} ist {Total}.",
-            "fr" => $"Les parties font {RuleKinds.Text(Sum)}, mais {Label} est {Total}.",
-            _ => $"The parts add up to {RuleKinds.Text(Sum)}, but {Label} is {Total}.",
+            "de" => $"Die Teile ergeben {Numbers.Text(Sum)}, aber {Label} ist {Total}.",
+            "fr" => $"Les parties font {Numbers.Text(Sum)}, mais {Label} est {Total}.",
+            _ => $"The parts add up to {Numbers.Text(Sum)}, but {Label} is {Total}.",
         };
 }

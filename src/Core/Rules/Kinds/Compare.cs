@@ -197,7 +197,7 @@ public sealed class Compare : IRuleKind
                 )
                     continue;
                 if (Exact.TryAdd(number, step, out var border))
-                    yield return (field.Key, RuleKinds.Text(border));
+                    yield return (field.Key, Numbers.Text(border));
             }
     }
 

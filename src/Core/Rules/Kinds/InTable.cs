@@ -71,7 +71,7 @@ public sealed class InTable : IRuleKind
 
     /// <summary>Whether a value is what a cell says: numbers by amount, everything else as folded text.</summary>
     private static bool Agrees(in FieldValue value, string cell) =>
-        RuleKinds.Number(cell) is { } number && RuleKinds.Number(value.Text) is not null
+        Numbers.Stored(cell) is { } number && Numbers.Stored(value.Text) is not null
             ? number == value.Number
             : Vocabularies.Folding.Fold(cell) == Vocabularies.Folding.Fold(value.Text);
 

@@ -48,7 +48,7 @@ public sealed class MultipleOf : IRuleKind
         var step = Step.Of(rule)!.Value;
         foreach (var times in new[] { 3m, 3.5m })
             if (Exact.TryMultiply(step, times, out var value))
-                yield return (Subject.Of(rule), RuleKinds.Text(value));
+                yield return (Subject.Of(rule), Numbers.Text(value));
     }
 }
 

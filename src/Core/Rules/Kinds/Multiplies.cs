@@ -62,8 +62,8 @@ public sealed record DoesNotMultiply(decimal Product, string Label, string Stand
     internal override string In(string language) =>
         language switch
         {
-            "de" => $"Die Faktoren ergeben {RuleKinds.Text(Product)}, aber {Label} ist {Stands}.",
-            "fr" => $"Les facteurs donnent {RuleKinds.Text(Product)}, mais {Label} est {Stands}.",
-            _ => $"The factors give {RuleKinds.Text(Product)}, but {Label} is {Stands}.",
+            "de" => $"Die Faktoren ergeben {Numbers.Text(Product)}, aber {Label} ist {Stands}.",
+            "fr" => $"Les facteurs donnent {Numbers.Text(Product)}, mais {Label} est {Stands}.",
+            _ => $"The factors give {Numbers.Text(Product)}, but {Label} is {Stands}.",
         };
 }

@@ -63,6 +63,6 @@ public sealed class NumberWithin : IRuleKind
             if (border is { } number)
                 foreach (var by in new[] { 0, outward })
                     if (Exact.TryAdd(number, by, out var value))
-                        yield return (Subject.Of(rule), RuleKinds.Text(value));
+                        yield return (Subject.Of(rule), Numbers.Text(value));
     }
 }

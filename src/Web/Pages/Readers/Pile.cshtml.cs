@@ -12,14 +12,8 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>A pile of unlabelled pages: its groups, and what a person makes of one.</summary>
-public sealed class PileModel(
-    PileSorting piles,
-    PileReaders making,
-    TaughtReaders readers,
-    Intake intake,
-    Designs designs,
-    Jobs jobs
-) : PlacePage
+public sealed class PileModel(PileSorting piles, PileReaders making, TaughtReaders readers, Intake intake, Designs designs, Jobs jobs)
+    : PlacePage
 {
     public Pile Pile { get; private set; } = null!;
 

@@ -48,7 +48,7 @@ public sealed class RepositoryDocumentModel(FiledDocuments filed, Designs design
     {
         if (!MayEdit)
             return Forbid();
-        var result = filed.Edit(id, field, Sent("text"), Sent("reason"), Who);
+        var result = filed.Edit(id, field, Sent("text"), Sent("reason"), Who, Posted.Has("seen") ? Sent("seen") : null);
         Note(result, "Kept; the history tells.");
         if (!result.Ok)
             Open = field;

@@ -1,0 +1,97 @@
+using ClearLexicon.Storage;
+
+namespace ClearLexicon.Services.Tests;
+
+/// <summary>What judges first and writes later, met in between by somebody else: nothing is lost, and the later one is told.</summary>
+public sealed class InterleavingTests : IDisposable
+{
+    private readonly House _house = new House().WithDesigns();
+
+    private async Task<long> Ready()
+    {
+        var page = Demo.HarbourDocuments.AlreadyFiled()[0];
+        Demo.HarbourDocuments.Draw(page, _house.Folder.Tray);
+        var (batch, job) = (await _house.Intake.ScanAsync("ann"))!.Value;
+        await job!.Completion;
+        return Assert.Single(_house.Desk.Waiting("ann", batch)).Document.Id;
+    }
+
+    private string[] Files => Directory.GetFiles(_house.Folder.Repository, "*", SearchOption.AllDirectories);
+
+    // Once, at a step of filing.
+    private void At(string step, Action act)
+    {
+        var done = false;
+        _house.Filer.Checkpoint = at =>
+        {
+            if (done || at != step)
+                return;
+            done = true;
+            act();
+        };
+    }
+
+    [Theory]
+    [InlineData("drawn")]
+    [InlineData("journaled")]
+    [InlineData("moved")]
+    public async Task What_a_colleague_sets_while_it_is_filed_is_filed(string step)
+    {
+        var id = await Ready();
+        At(step, () => Assert.Null(_house.Desk.SetValue(id, "vessel", "Marsh Harrier", null, "bob").Problem));
+        var filed = _house.Filer.File(id, "ann");
+        Assert.Null(filed.Problem);
+        var document = _house.Get(id);
+        Assert.Equal("Marsh Harrier", document.Record["vessel"]);
+        Assert.Contains("Marsh Harrier", document.Name);
+        Assert.Equal(Path.Combine(_house.Folder.Repository, document.Folder!, document.Name!), Assert.Single(Files));
+        Assert.Empty(_house.Database.Read(FilingJournal.Unfinished));
+        Assert.Empty(Directory.GetFiles(_house.Folder.Drafts));
+    }
+
+    [Theory]
+    [InlineData("drawn")]
+    [InlineData("journaled")]
+    [InlineData("moved")]
+    public async Task What_a_colleague_makes_wrong_while_it_is_filed_is_not_filed(string step)
+    {
+        var id = await Ready();
+        At(step, () => Assert.Null(_house.Desk.SetValue(id, "imo", "1234568", null, "bob").Problem));
+        Assert.NotNull(_house.Filer.File(id, "ann").Problem);
+        Assert.Equal((false, "1234568"), (_house.Get(id).Filed, _house.Get(id).Record["imo"]));
+        Assert.Empty(Files);
+        Assert.Empty(_house.Database.Read(FilingJournal.Unfinished));
+    }
+
+    [Theory]
+    [InlineData("drawn")]
+    [InlineData("journaled")]
+    [InlineData("moved")]
+    public async Task What_a_colleague_takes_off_the_desk_while_it_is_filed_leaves_no_file(string step)
+    {
+        var id = await Ready();
+        At(step, () => Assert.Null(_house.Desk.Discard(id, "bob").Problem));
+        Assert.Contains("no longer on the desk", _house.Filer.File(id, "ann").Problem);
+        Assert.Null(_house.Database.Read(c => DocumentStore.Find(c, id)));
+        Assert.Empty(Files);
+        Assert.Empty(_house.Database.Read(FilingJournal.Unfinished));
+    }
+
+    [Fact]
+    public async Task Who_edits_a_filed_value_second_is_told_and_may_do_so_all_the_same()
+    {
+        var id = await Ready();
+        Assert.Null(_house.Filer.File(id, "ann").Problem);
+        var seen = _house.Get(id).Record["agent"];
+        Assert.Null(_house.Filed.Edit(id, "agent", "Kelpie Ferries", "", "bob", seen).Problem);
+        var refused = _house.Filed.Edit(id, "agent", "Pellworm Maritime", "", "ann", seen).Problem;
+        Assert.Contains("bob has set Agent to “Kelpie Ferries” in the meantime", refused);
+        Assert.Equal("Kelpie Ferries", _house.Get(id).Record["agent"]);
+        // Another field is nobody's business.
+        Assert.Null(_house.Filed.Edit(id, "master", "Ada Moor", "", "ann", _house.Get(id).Record["master"]).Problem);
+        Assert.Null(_house.Filed.Edit(id, "agent", "Pellworm Maritime", "", "ann", "Kelpie Ferries").Problem);
+        Assert.Null(_house.Filed.Edit(id, "agent", "Pellworm Maritime", "", "bob", "Kelpie Ferries").Problem);
+    }
+
+    public void Dispose() => _house.Dispose();
+}
