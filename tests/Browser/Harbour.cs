@@ -14,7 +14,7 @@ namespace ClearLexicon.Browser.Tests;
 /// <summary>The application on a port of its own, with the demo in it, and one headless browser.</summary>
 public sealed class HarbourFixture : IAsyncLifetime
 {
-    private readonly App _app = new();
+    private readonly App _app = new(year: Screens.Folder is not null);
 
     public ChromeDriver Driver { get; private set; } = null!;
 

@@ -70,7 +70,7 @@ public class Views(HarbourFixture harbour)
             ("ways-in", "/Desk/WaysIn", null),
             ("", "/Desk/WayIn?key=mail-room", null),
             ("", "/Desk/Sheets?type=pilotage-certificate", null),
-            ("repository", "/Repository?type=vessel-call-record&ask=Arrived+is+from+2023+and+Berth+is+filled", null),
+            ("repository", "/Repository?type=vessel-call-record&ask=Berth+is+filled", null),
             ("", "/Repository/Export?type=vessel-call-record&ask=Vessel+type+is+Tanker", null),
             ("", "/Repository/Exports", null),
             ("", "/Repository/BulkEdit?type=vessel-call-record", null),

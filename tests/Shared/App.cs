@@ -1,4 +1,5 @@
 using ClearLexicon.Demo;
+using ClearLexicon.Services;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Mvc.Testing;
 using Microsoft.AspNetCore.TestHost;
@@ -8,7 +9,8 @@ namespace ClearLexicon.TestSupport;
 
 /// <summary>The whole application over a data folder of its own, with a small harbour in it.</summary>
 /// <param name="clock">Its clock; the machine's when not said.</param>
-public class App(TimeProvider? clock = null) : WebApplicationFactory<Program>
+/// <param name="year">Whether the harbour has a year behind it, as the demo has.</param>
+public class App(TimeProvider? clock = null, bool year = false) : WebApplicationFactory<Program>
 {
     private readonly string _data = Directory.CreateTempSubdirectory("app").FullName;
 
@@ -16,7 +18,8 @@ public class App(TimeProvider? clock = null) : WebApplicationFactory<Program>
     public string Data => _data;
 
     /// <summary>Fills the harbour.</summary>
-    public Task SeedAsync(DemoSize size) => Services.GetRequiredService<HarbourSeed>().RunAsync(size, _ => { });
+    public Task SeedAsync(DemoSize size) =>
+        Services.GetRequiredService<HarbourSeed>().RunAsync(size, _ => { }, year ? Services.GetRequiredService<HarbourYear>() : null);
 
     protected override void ConfigureWebHost(IWebHostBuilder builder)
     {
@@ -24,6 +27,13 @@ public class App(TimeProvider? clock = null) : WebApplicationFactory<Program>
         builder.UseEnvironment("Production");
         if (clock is not null)
             builder.ConfigureTestServices(services => services.AddSingleton(clock));
+        if (year)
+            builder.ConfigureTestServices(services =>
+                services
+                    .AddSingleton<DemoClock>()
+                    .AddSingleton<HouseClock>(p => p.GetRequiredService<DemoClock>())
+                    .AddSingleton<HarbourYear>()
+            );
     }
 
     protected override void Dispose(bool disposing)

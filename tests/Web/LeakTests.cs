@@ -14,6 +14,7 @@ using ClearLexicon.Services.Desk;
 using ClearLexicon.Services.People;
 using ClearLexicon.Services.Readers;
 using ClearLexicon.Services.Repository;
+using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using ClearLexicon.TestSupport;
 using Microsoft.AspNetCore.Mvc.Testing.Handlers;
@@ -97,7 +98,7 @@ public sealed class LeakTests(ITestOutputHelper output)
         var ids = new Dictionary<string, long>();
         foreach (var (what, bytes) in files)
             ids[what] = await Filed(what, bytes, Get<Intake>(), Get<DeskDocuments>(), Get<Filer>());
-        await Changed(ids, Get<FiledDocuments>(), Get<Drafts>(), Get<Retyping>(), Get<Rebuilding>());
+        await Changed(ids, Get<FiledDocuments>(), Get<Drafts>(), Get<Retyping>(), Get<Rebuilding>(), Get<Jobs>());
         Assert.Null(
             Get<Views>()
                 .Save("Everything", ViewStore.Everyone, new ViewDefinition { Type = "crew-paper" }, Steward, new Rights([Roles.Steward]))
@@ -230,7 +231,8 @@ public sealed class LeakTests(ITestOutputHelper output)
         FiledDocuments filed,
         Drafts drafts,
         Retyping retyping,
-        Rebuilding rebuilding
+        Rebuilding rebuilding,
+        Jobs jobs
     )
     {
         Assert.Null(filed.Edit(ids["corrected"], "name", Values["name"], "he is Zebulon Quastenberg", Steward).Problem);
@@ -240,9 +242,11 @@ public sealed class LeakTests(ITestOutputHelper output)
         Assert.Null(filed.Edit(ids["retyped"], "name", "N. N.", "", Steward).Problem);
         var run = retyping.Begin("note", null, ids["retyped"], false, "it is a note", Steward, new Rights([Roles.Steward]));
         Assert.True(run.Ok, run.Problem);
-        for (var tries = 0; retyping.Find(run.Value)!.Value.Run.State == "looking" && tries < 200; tries++)
-            await Task.Delay(50);
-        await retyping.Start(run.Value, Steward).Value!.Completion;
+        // A look is over when its job is, not when its state says so.
+        await (jobs.Running(Retyping.Subject)?.Completion ?? Task.CompletedTask);
+        var changing = retyping.Start(run.Value, Steward);
+        Assert.True(changing.Ok, changing.Problem);
+        await changing.Value!.Completion;
         Assert.Equal("applied", retyping.Find(run.Value)!.Value.Run.State);
         // A field becomes restricted when papers are filed already.
         Assert.Null(

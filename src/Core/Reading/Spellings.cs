@@ -70,7 +70,9 @@ internal sealed class Spellings
     // The days of a month in words, from the first.
     private static readonly string[][] DaysInWords =
     [
-        .. Enumerable.Range(1, 31).Select(d => new[] { English(d), $"{German(d)}r", $"{German(d)}n", German(d), French(d) }),
+        .. Enumerable
+            .Range(1, 31)
+            .Select(d => new[] { English(d), $"{German(d)}r", $"{German(d)}n", German(d), French(d) }.Select(Glued).ToArray()),
     ];
 
     private static string English(int day)
@@ -382,7 +384,7 @@ internal sealed class Spellings
         foreach (var word in DaysInWords[date.Day - 1])
         foreach (var m in Months[date.Month - 1])
         foreach (var form in (string[])[word + m + y, word + "of" + m + y, m + word + y, m + "the" + word + y])
-            Put(Glued(form), Hold.Whole);
+            Put(form, Hold.Whole);
         Put(years[0] + $"{date.DayOfYear:000}", Hold.Whole);
     }
 
