@@ -29,6 +29,26 @@ test("a message stands at the blank that it names by its label, the longest labe
   assert.equal(told.tabIndex, -1);
 });
 
+test("what was typed into a form that is refused is put back, but for secrets and what the page holds itself", () => {
+  const form = (name, of) => `<form hx-post="?handler=Add"><input type="hidden" name="mark" value="${of}"><input name="name" value="${name}">
+    <input type="password" name="word" value=""><input type="checkbox" name="role" value="a" checked><input type="checkbox" name="role" value="b">
+    <select name="kind"><option selected>Text</option><option>Date</option></select><textarea name="note"></textarea></form>`;
+  show(form("", "1"));
+  at("[name=name]").value = "Femke";
+  at("[name=word]").value = "secret";
+  at("[value=a]").checked = false;
+  at("[value=b]").checked = true;
+  at("select").value = "Date";
+  at("textarea").value = "two\nlines";
+  const typed = focus.typedIn(at("form"));
+  show(form("", "2"));
+  focus.putBack(at("form"), typed);
+  assert.deepEqual(
+    ["[name=name]", "[name=word]", "select", "textarea", "[name=mark]"].map((css) => at(css).value),
+    ["Femke", "", "Date", "two\nlines", "2"]);
+  assert.deepEqual([at("[value=a]").checked, at("[value=b]").checked], [false, true]);
+});
+
 test("what stood at the focus is found again by its id, or by its form, name and words", () => {
   const buttons = (n) => [1, 2].map((i) => `<form hx-post="?x=${i}"><button name="go">Stop ${n}</button></form>`).join("");
   show(buttons(""));

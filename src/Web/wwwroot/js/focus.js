@@ -54,13 +54,40 @@ export function tellBeside(form, message) {
   return told;
 }
 
+// What may be put back: not what is a secret, chosen from the disk, or the page's own.
+const isTyped = (control) => control.name && !control.disabled && !/^(password|file|hidden|submit|button|image|reset)$/.test(control.type);
+const ticks = (control) => control.type === "checkbox" || control.type === "radio";
+
+/** What a form holds that a person typed or chose. */
+export const typedIn = (form) => [...form.elements].filter(isTyped).map((control) => ({
+  name: control.name,
+  value: control.value,
+  ticked: ticks(control) ? control.checked : null,
+  chosen: control.multiple ? [...control.selectedOptions].map((o) => o.value) : null,
+}));
+
+/** Puts back what a person typed into a form that was refused and came anew without it. */
+export function putBack(form, typed) {
+  const left = [...typed];
+  for (const control of [...form.elements].filter(isTyped)) {
+    const isOf = (t) => t.name === control.name && (t.ticked === null ? !ticks(control) : ticks(control) && t.value === control.value);
+    const at = left.findIndex(isOf);
+    if (at < 0) continue;
+    const [was] = left.splice(at, 1);
+    if (was.ticked !== null) control.checked = was.ticked;
+    else if (was.chosen) for (const option of control.options) option.selected = was.chosen.includes(option.value);
+    else if (control.value !== was.value && (control.tagName !== "SELECT" || [...control.options].some((o) => o.value === was.value)))
+      control.value = was.value;
+  }
+}
+
 const shown = (element) => element.getClientRects().length > 0;
 const lost = () => !document.activeElement || document.activeElement === document.body;
 let [before, sent] = [null, null];
 
 document.addEventListener("htmx:beforeRequest", (e) => {
   const form = e.detail.elt.closest?.("form");
-  if (form) sent = { post: postOf(form), key: form.id };
+  if (form) sent = { post: postOf(form), key: form.id, typed: typedIn(form) };
 });
 document.addEventListener("htmx:beforeSwap", (e) => {
   const at = document.activeElement;
@@ -73,6 +100,8 @@ document.addEventListener("htmx:afterSettle", () => {
   for (const notice of [refused, done]) if (notice) { notice.dataset.told = "yes"; say(notice); }
   if (refused && sent) {
     const form = [...sheet.querySelectorAll("form")].find((f) => (sent.key ? f.id === sent.key : postOf(f) === sent.post) && shown(f));
+    // Values that are stored one by one have a way of their own.
+    if (form && !form.matches(".one-value, .field-value")) putBack(form, sent.typed);
     const to = form && tellBeside(form, refused.querySelector("span:last-child").textContent.trim());
     to?.focus();
     to?.scrollIntoView({ block: "nearest" });
