@@ -77,8 +77,14 @@ export function putBack(form, typed) {
     if (was.ticked !== null) control.checked = was.ticked;
     else if (was.chosen) for (const option of control.options) option.selected = was.chosen.includes(option.value);
     else if (control.value !== was.value && (control.tagName !== "SELECT" || [...control.options].some((o) => o.value === was.value)))
-      control.value = was.value;
+      putIn(control, was.value);
   }
+}
+
+// As if it were typed again, so that it is marked as not saved.
+function putIn(control, value) {
+  control.value = value;
+  control.dispatchEvent(new Event("input", { bubbles: true }));
 }
 
 const shown = (element) => element.getClientRects().length > 0;
