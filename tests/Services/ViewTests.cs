@@ -43,6 +43,9 @@ public sealed class ViewTests : IDisposable
         Assert.Null(_house.Views.Remove(id, "ann").Problem);
         Assert.Empty(_house.Views.SeenBy("ann", Steward));
         Assert.Null(_house.Views.PutBack(id, "ann").Problem);
+        // Signs alone would find everything.
+        Assert.Contains("no letter or digit", _house.Asking.For(new ViewDefinition { Anywhere = " --- " }, Steward).Fault!.Says);
+        Assert.Null(_house.Asking.For(new ViewDefinition { Anywhere = "-5" }, Steward).Fault);
         Assert.Contains("steward", _house.Views.Save("x", ViewStore.Everyone, asks, "bob", Searcher).Problem);
         Assert.Contains("90", _house.Views.Save(new string('x', 90), "", asks, "bob", Searcher).Problem);
         Assert.Contains(

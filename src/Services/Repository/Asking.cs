@@ -51,6 +51,12 @@ public sealed class Asking(Designs designs, Rebuilding rebuilding, TimeProvider 
                 fault = new QuestionFault(0, "Choose a document type first: fields belong to types.");
             else
                 question = QuestionText.Read(asks.Ask, fields, out fault);
+        // Signs alone would find everything, and whatever is done to what is found.
+        if (asks.Anywhere.Trim().Length > 0 && !asks.Anywhere.Any(char.IsLetterOrDigit))
+            fault ??= new QuestionFault(
+                0,
+                $"“{CodePoints.First(asks.Anywhere.Trim(), 40)}” holds no letter or digit to look for in the text."
+            );
         var sort = fields.Find(asks.Sort) is { Kind: not FieldKind.Table } by ? by.Key : null;
         var columns = asks.Columns.Select(fields.Find).OfType<Field>().ToList();
         return new AskedRepository(
