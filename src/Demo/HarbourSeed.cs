@@ -88,17 +88,21 @@ public sealed class HarbourSeed(
         WriteCargo();
 
         AddWaysIn();
-        if (year is not null)
-            await year.ReplayAsync(say);
-        if (size.Waiting)
+        // Drawn while the year goes by.
+        var waiting = Task.Run(() =>
         {
+            if (!size.Waiting)
+                return;
             say("Forty pages in the scanner's tray");
             foreach (var page in HarbourDocuments.Incoming())
                 HarbourDocuments.Draw(page, folder.Tray);
 
             say("Stacks in the copier, with separator sheets, labels and cover sheets");
             FillCopier();
-        }
+        });
+        if (year is not null)
+            await year.ReplayAsync(say);
+        await waiting;
 
         say($"An inventory of {size.InventoryRows:N0} legacy rows");
         await BringInventoryAsync(size.InventoryRows);
