@@ -148,7 +148,7 @@ public static class RecordFiles
         var sheet = new WorksheetOptions
         {
             FrozenRows = 1,
-            AutoFilter = new AutoFilterOptions($"A1:{LastColumn(columns.Count)}{MostXlsx + 1}"),
+            AutoFilter = new AutoFilterOptions($"A1:{SpreadsheetUtility.GetColumnName(columns.Count)}{MostXlsx + 1}"),
         };
         for (var i = 0; i < columns.Count; i++)
             sheet.Column(i + 1).Width = columns[i].Kind is FieldKind.Date or FieldKind.WholeNumber or FieldKind.Decimal ? 14 : 24;
@@ -169,9 +169,6 @@ public static class RecordFiles
         }
         await book.FinishAsync();
     }
-
-    private static string LastColumn(int count) =>
-        count > 26 ? $"{(char)('A' + (count - 1) / 26 - 1)}{(char)('A' + (count - 1) % 26)}" : $"{(char)('A' + count - 1)}";
 
     private static StyledCell Cell(RecordColumn column, string text, StyleId day, StyleId lines)
     {

@@ -338,17 +338,8 @@ internal sealed class Spellings
     private void AddMachineReadable(DateOnly date)
     {
         var six = date.ToString("yyMMdd", CultureInfo.InvariantCulture);
-        var check =
-            six.Select(
-                    (digit, i) =>
-                        (digit - '0')
-                        * (
-                            i % 3 == 0 ? 7
-                            : i % 3 == 1 ? 3
-                            : 1
-                        )
-                )
-                .Sum() % 10;
+        int[] weights = [7, 3, 1];
+        var check = six.Select((digit, i) => (digit - '0') * weights[i % 3]).Sum() % 10;
         Put($"{six}{check}", Hold.Anywhere);
         // The check digit may be misread.
         for (var digit = 0; digit <= 9; digit++)

@@ -10,12 +10,13 @@ public sealed class ParkedDocuments(Database database, TimeProvider clock)
     internal const int LongestReason = 200;
 
     /// <summary>Documents that are set aside, the oldest first, with what they are called.</summary>
-    public List<(Parking Parking, StoredDocument Document)> All(string who) =>
-        database.Read(c =>
-        {
-            var seen = DeskDocuments.Seen(c, who);
-            return ParkingStore.All(c).Select(p => (p, Document: DocumentStore.Find(c, p.Document)!)).Where(p => seen(p.Document)).ToList();
-        });
+    public List<(Parking Parking, StoredDocument Document)> All(string who) => database.Read(c => All(c, who));
+
+    internal static List<(Parking Parking, StoredDocument Document)> All(SqliteConnection c, string who)
+    {
+        var seen = DeskDocuments.Seen(c, who);
+        return ParkingStore.All(c).Select(p => (p, Document: DocumentStore.Find(c, p.Document)!)).Where(p => seen(p.Document)).ToList();
+    }
 
     /// <summary>How a document is set aside; null when it is not.</summary>
     public Parking? Find(long id) => database.Read(c => ParkingStore.Find(c, id));

@@ -127,13 +127,11 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
     // What is parked for the person, for their role, or for whoever completes it; as old as what is due first.
     private IEnumerable<WaitingWork> Parked(SqliteConnection c, string who, Rights rights)
     {
-        var seen = DeskDocuments.Seen(c, who);
-        var parked = ParkingStore
-            .All(c)
+        var parked = ParkedDocuments
+            .All(c, who)
+            .ConvertAll(p => p.Parking)
             .FindAll(p =>
-                (p.ForWhom.Length == 0 || p.ForWhom.Equals(who, StringComparison.OrdinalIgnoreCase) || rights.Roles.Contains(p.ForWhom))
-                && DocumentStore.Find(c, p.Document) is { } document
-                && seen(document)
+                p.ForWhom.Length == 0 || p.ForWhom.Equals(who, StringComparison.OrdinalIgnoreCase) || rights.Roles.Contains(p.ForWhom)
             );
         if (parked.Count == 0)
             yield break;
