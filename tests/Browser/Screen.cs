@@ -37,7 +37,7 @@ public sealed partial class Screen(HarbourFixture harbour, string? address = nul
         );
         try
         {
-            wait.Until(_ => holds());
+            wait.Until(_ => Whole(holds));
         }
         catch (WebDriverTimeoutException)
         {
@@ -45,6 +45,19 @@ public sealed partial class Screen(HarbourFixture harbour, string? address = nul
             if (Environment.GetEnvironmentVariable("CLEARLEXICON_LOOK") is { } look)
                 ((ITakesScreenshot)Driver).GetScreenshot().SaveAsFile(Path.Combine(look, $"{Guid.NewGuid():N}.png"));
             throw;
+        }
+    }
+
+    /// <summary>An element that goes away between being found and being asked is reported by the driver as an error of its own.</summary>
+    private static bool Whole(Func<bool> holds)
+    {
+        try
+        {
+            return holds();
+        }
+        catch (WebDriverException gone) when (gone.Message.Contains("does not belong to the document", StringComparison.Ordinal))
+        {
+            return false;
         }
     }
 
@@ -114,11 +127,16 @@ public sealed partial class Screen(HarbourFixture harbour, string? address = nul
     public void Reads(string css, string text) =>
         Until(() => Text(css).Contains(text, StringComparison.Ordinal), $"“{text}” did not appear in {css}");
 
-    /// <summary>Text of all elements, hidden words included; where a line of the page's source ends says nothing.</summary>
+    /// <summary>
+    /// Text of all elements, hidden words included; where a line of the page's source ends says nothing. Asked for at once: what is found
+    /// first and read afterwards may have been swapped in between.
+    /// </summary>
     public string Text(string css) =>
         string.Join(
             "\n",
-            Driver.FindElements(By.CssSelector(css)).Select(e => Break().Replace(e.GetDomProperty("textContent") ?? "", " ").Trim())
+            ((IEnumerable<object>)Script("return [...document.querySelectorAll(arguments[0])].map(e => e.textContent ?? '')", css)!).Select(
+                text => Break().Replace((string)text, " ").Trim()
+            )
         );
 
     [GeneratedRegex(@"\s*\n\s*")]
