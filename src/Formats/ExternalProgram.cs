@@ -14,6 +14,9 @@ public static class ExternalProgram
     /// <summary>Most that a program may print, in bytes.</summary>
     public const long MostOutput = 400_000_000;
 
+    // 128 and the number of the signal for too much processor time, SIGXCPU.
+    private const int OutOfTime = 152;
+
     /// <summary>What a program printed.</summary>
     /// <param name="ExitCode">0 for success.</param>
     /// <param name="Output">Standard output as UTF-8 text.</param>
@@ -27,7 +30,9 @@ public static class ExternalProgram
             .Any(folder => folder.Length > 0 && File.Exists(Path.Combine(folder, name)));
 
     /// <summary>Runs a program and gives what it printed.</summary>
-    /// <exception cref="TimeoutException">It took longer than <paramref name="limit"/>.</exception>
+    /// <exception cref="TimeoutException">
+    /// It took more of a processor than <paramref name="limit"/>, or <see cref="ProcessorTime.ClockTimes"/> times as long by the clock.
+    /// </exception>
     /// <exception cref="InvalidDataException">It printed more than <see cref="MostOutput"/>.</exception>
     public static async Task<Result> RunAsync(string name, IEnumerable<string> arguments, TimeSpan limit, CancellationToken cancel)
     {
@@ -37,7 +42,9 @@ public static class ExternalProgram
     }
 
     /// <summary>Runs a program and writes what it prints into a stream.</summary>
-    /// <exception cref="TimeoutException">It took longer than <paramref name="limit"/>.</exception>
+    /// <exception cref="TimeoutException">
+    /// It took more of a processor than <paramref name="limit"/>, or <see cref="ProcessorTime.ClockTimes"/> times as long by the clock.
+    /// </exception>
     /// <exception cref="InvalidDataException">It printed more than <see cref="MostOutput"/>.</exception>
     public static async Task<(int ExitCode, string Error)> RunAsync(
         string name,
@@ -51,7 +58,7 @@ public static class ExternalProgram
         // Two pages are recognised at once by two processes; threads inside each would only fight.
         start.Environment["OMP_THREAD_LIMIT"] = "1";
         using var late = CancellationTokenSource.CreateLinkedTokenSource(cancel);
-        late.CancelAfter(limit);
+        late.CancelAfter(limit * ProcessorTime.ClockTimes);
         using var process = Process.Start(start) ?? throw new InvalidOperationException($"{name} did not start.");
         try
         {
@@ -65,6 +72,8 @@ public static class ExternalProgram
                 await output.WriteAsync(buffer.AsMemory(0, read), late.Token);
             }
             await process.WaitForExitAsync(late.Token);
+            if (process.ExitCode == OutOfTime)
+                throw new TimeoutException($"{name} took more than {limit.TotalSeconds:0} seconds of a processor.");
             return (process.ExitCode, await error);
         }
         catch (Exception e)
@@ -73,7 +82,7 @@ public static class ExternalProgram
             if (e is not OperationCanceledException)
                 throw;
             cancel.ThrowIfCancellationRequested();
-            throw new TimeoutException($"{name} took longer than {limit.TotalSeconds:0} seconds.", e);
+            throw new TimeoutException($"{name} took longer than {limit.TotalSeconds * ProcessorTime.ClockTimes:0} seconds.", e);
         }
     }
 
@@ -81,6 +90,7 @@ public static class ExternalProgram
     private static ProcessStartInfo Limited(string name, IEnumerable<string> arguments, TimeSpan limit)
     {
         var bounded = Exists("prlimit");
+        var seconds = (int)Math.Ceiling(limit.TotalSeconds);
         var start = new ProcessStartInfo(bounded ? "prlimit" : name)
         {
             RedirectStandardOutput = true,
@@ -88,7 +98,7 @@ public static class ExternalProgram
             UseShellExecute = false,
         };
         if (bounded)
-            foreach (var part in new[] { $"--as={MostMemory}", $"--cpu={(int)Math.Ceiling(limit.TotalSeconds)}", "--core=0", "--", name })
+            foreach (var part in new[] { $"--as={MostMemory}", $"--cpu={seconds}:{seconds + 5}", "--core=0", "--", name })
                 start.ArgumentList.Add(part);
         foreach (var argument in arguments)
             start.ArgumentList.Add(argument);

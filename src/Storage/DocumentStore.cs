@@ -1,4 +1,5 @@
 using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Vocabularies;
 using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Storage;
@@ -301,15 +302,18 @@ public static class DocumentStore
             ("$most", most)
         );
 
-    /// <summary>Puts a document's text into the full-text index; words of restricted regions apart.</summary>
+    /// <summary>
+    /// Puts a document's text into the full-text index, folded as values of fields are, so that a word is found in both or in neither;
+    /// words of restricted regions apart.
+    /// </summary>
     public static void IndexText(SqliteConnection c, long id, string body, string restricted)
     {
         c.Execute("DELETE FROM document_text WHERE rowid = $id", ("$id", id));
         c.Execute(
             "INSERT INTO document_text (rowid, body, restricted) VALUES ($id, $body, $restricted)",
             ("$id", id),
-            ("$body", body),
-            ("$restricted", restricted)
+            ("$body", Folding.Fold(body)),
+            ("$restricted", Folding.Fold(restricted))
         );
     }
 

@@ -1,3 +1,4 @@
+using ClearLexicon.Core.Vocabularies;
 using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Storage;
@@ -94,15 +95,17 @@ public static class RepositoryStore
             visit(reader.GetString(0), reader.GetString(1));
     }
 
-    /// <summary>Words as an FTS5 query: all of them, each from its beginning. Null when there is no word.</summary>
+    /// <summary>
+    /// Words as an FTS5 query: all of them, each from its beginning, folded as in <see cref="DocumentStore.IndexText"/>. Null when there is
+    /// no word.
+    /// </summary>
     internal static string? Match(string words, bool includeRestricted)
     {
-        // NUL would end the question.
         var quoted = words
-            .Replace('\0', ' ')
             .Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries)
+            .Select(Folding.Fold)
             .Where(w => w.Any(char.IsLetterOrDigit))
-            .Select(w => $"\"{w.Replace("\"", "\"\"", StringComparison.Ordinal)}\" *")
+            .Select(w => $"\"{w}\" *")
             .ToList();
         if (quoted.Count == 0)
             return null;

@@ -1,3 +1,4 @@
+using ClearLexicon.Core.Vocabularies;
 using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Storage;
@@ -215,8 +216,8 @@ public sealed class WaveWriter : IDisposable
         _document.ExecuteNonQuery();
         var id = SQLitePCL.raw.sqlite3_last_insert_rowid(_c.Handle);
         _text.Parameters["$id"].Value = id;
-        _text.Parameters["$body"].Value = body;
-        _text.Parameters["$restricted"].Value = restricted;
+        _text.Parameters["$body"].Value = Folding.Fold(body);
+        _text.Parameters["$restricted"].Value = Folding.Fold(restricted);
         _text.ExecuteNonQuery();
         foreach (var (rule, key) in keys)
         {

@@ -24,7 +24,12 @@ builder.Host.UseSerilog(
             .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
             .WriteTo.Console(formatProvider: null)
 );
-builder.WebHost.ConfigureKestrel(k => k.Limits.MaxRequestBodySize = UploadLimits.RequestBytes);
+builder.WebHost.ConfigureKestrel(k =>
+{
+    k.Limits.MaxRequestBodySize = UploadLimits.RequestBytes;
+    // What is pasted into a search is told that it is too long, by a page that says so.
+    k.Limits.MaxRequestLineSize = UploadLimits.AddressBytes;
+});
 builder.Services.AddClearLexicon(start);
 builder.Services.AddSignIn(start);
 builder.Services.AddPlaces();

@@ -8,8 +8,8 @@ const window = new Window({ url: "http://127.0.0.1/Desk/Document/7" });
 for (const name of ["window", "document", "HTMLElement", "Event", "KeyboardEvent", "MouseEvent", "sessionStorage", "location", "CSS"])
   globalThis[name] = name === "window" ? window : window[name];
 const from = (script) => import(new URL(`../../src/Web/wwwroot/js/${script}`, import.meta.url));
-const [focus, grid, marks, words, unsaved] =
-  await Promise.all(["focus.js", "grid.js", "marks.js", "words.js", "unsaved.js"].map(from));
+const [boxes, , focus, grid, keys, words, unsaved] =
+  await Promise.all(["boxes.js", "choices.js", "focus.js", "grid.js", "keys.js", "words.js", "unsaved.js"].map(from));
 
 const show = (html) => { document.body.innerHTML = `<main id="sheet">${html}</main>`; };
 const at = (css) => document.querySelector(css);
@@ -68,6 +68,20 @@ const table = (rows) => `<input type="hidden" id="kin"><div data-grid="kin" data
     .join("")}<td><button data-remove-row aria-label="Remove row ${i + 1}"></button></td></tr>`)
   .join("")}</tbody></table><span data-sum="rate"></span><span data-grid-said></span></div>`;
 
+test("what is shut away has the focus at its head; what was moved keeps it where it stands now", () => {
+  show(`<details id="outer"><summary>Limits</summary><details open><summary>More</summary><button>Save</button></details></details>
+    <details><summary id="piece-1">Year</summary><button>Move right</button></details>
+    <details><summary id="piece-2">Month</summary><button disabled>Move right</button></details>`);
+  assert.equal(focus.headOf(at("#outer button")).textContent, "Limits");
+  at("#outer").open = true;
+  assert.equal(focus.headOf(at("#outer button")).textContent, "Save");
+  const moved = (then) => focus.sameAs({ id: "", tag: "BUTTON", name: null, form: null, text: "Move right", then }, document.body);
+  assert.equal(moved("piece-1").closest("details").open, true);
+  assert.equal(moved("piece-1").textContent, "Move right");
+  // At the end of its line it can go no further: its head.
+  assert.equal(moved("piece-2"), at("#piece-2"));
+});
+
 test("a table is one value: rows without empty cells, their sum to the places that are typed, one empty row more", () => {
   show(table([["Towage", "1.10"], ["", ""], ["Pilot", "2.2"]]));
   grid.setUpGrids(document);
@@ -107,13 +121,13 @@ test("a row that is moved or removed takes its number and its labels along", () 
 });
 
 test("a region is what lies around its words, in shares of the page", () => {
-  const around = marks.around([{ x: 10, y: 20, w: 30, h: 5 }, { x: 35, y: 10, w: 10, h: 5 }]);
+  const around = boxes.around([{ x: 10, y: 20, w: 30, h: 5 }, { x: 35, y: 10, w: 10, h: 5 }]);
   assert.deepEqual(around, { x: 10, y: 10, w: 35, h: 15 });
-  assert.deepEqual(marks.grown(around, 2), { x: 8, y: 8, w: 39, h: 19 });
+  assert.deepEqual(boxes.grown(around, 2), { x: 8, y: 8, w: 39, h: 19 });
   show(`<svg viewBox="0 0 200 100"></svg>`);
   const svg = at("svg");
   if (!svg.viewBox?.baseVal?.width) Object.defineProperty(svg, "viewBox", { value: { baseVal: { width: 200, height: 100 } } });
-  const shares = marks.shares(svg, { x: 20, y: 10, w: 100, h: 50 });
+  const shares = boxes.shares(svg, { x: 20, y: 10, w: 100, h: 50 });
   assert.deepEqual([shares.x, shares.y, shares.w, shares.h].map(Number), [0.1, 0.1, 0.5, 0.5]);
 });
 
@@ -131,6 +145,64 @@ test("arrows go from word to word along lines, and over their ends", () => {
   assert.deepEqual(said, ["Heron", "Pilot", "Holt", "Heron"]);
   press("Enter");
   assert.ok(taken.w > 20);
+});
+
+test("Space lets go of the words: the box is moved and stretched, never off the page; Escape goes back step by step", () => {
+  show(`<input id="field"><svg tabindex="0" viewBox="0 0 200 100"><rect class="word" data-text="Grey" x="170" y="40" width="20" height="10"></rect></svg>`);
+  window.SVGElement.prototype.scrollIntoView = () => {};
+  const svg = at("svg");
+  if (!svg.viewBox?.baseVal?.width) Object.defineProperty(svg, "viewBox", { value: { baseVal: { width: 200, height: 100 } } });
+  let taken = null;
+  words.chooseWords(svg, (box) => { taken = box; }, { back: () => at("#field").focus() });
+  const press = (key, init = {}) => svg.dispatchEvent(new KeyboardEvent("keydown", { key, cancelable: true, ...init }));
+  svg.focus();
+  press("Home");
+  press(" ");
+  for (let n = 0; n < 9; n++) press("ArrowRight");
+  press("ArrowUp");
+  press("ArrowDown", { shiftKey: true });
+  press("Enter");
+  assert.deepEqual(taken, { x: 176, y: 32, w: 24, h: 20 });
+  press("Escape");
+  press("Enter");
+  assert.deepEqual(taken, { x: 168, y: 38, w: 24, h: 14 });
+  press("Escape");
+  assert.equal(document.activeElement, at("#field"));
+});
+
+test("a letter with Alt is the same with Caps Lock, and where Option writes another character", () => {
+  const letter = (init) => keys.letterWithAlt(new KeyboardEvent("keydown", { altKey: true, ...init }));
+  assert.equal(letter({ key: "N", code: "KeyN" }), "n");
+  assert.equal(letter({ key: "\u02dc", code: "KeyN" }), "n");
+  // Where letters lie elsewhere, what is written on the key counts.
+  assert.equal(letter({ key: "n", code: "KeyL" }), "n");
+  assert.equal(letter({ key: "n", code: "KeyN", ctrlKey: true }), null);
+  assert.equal(letter({ key: "Enter", code: "Enter" }), null);
+});
+
+test("a choice made with the arrows is told of once, with Enter or on leaving; one made by pointer at once", () => {
+  show(`<select><option>Towage</option><option>Pilotage</option><option>Berth</option></select><input>`);
+  const select = at("select");
+  const told = [];
+  select.addEventListener("change", () => told.push(select.value));
+  const arrow = (key, to) => {
+    select.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true }));
+    if (!to) return;
+    select.value = to;
+    select.dispatchEvent(new Event("change", { bubbles: true }));
+  };
+  select.focus();
+  arrow("ArrowDown", "Pilotage");
+  arrow("ArrowDown", "Berth");
+  assert.deepEqual(told, []);
+  arrow("Enter");
+  assert.deepEqual(told, ["Berth"]);
+  arrow("ArrowUp", "Pilotage");
+  select.dispatchEvent(new Event("focusout", { bubbles: true }));
+  assert.deepEqual(told, ["Berth", "Pilotage"]);
+  select.value = "Towage";
+  select.dispatchEvent(new Event("change", { bubbles: true }));
+  assert.deepEqual(told, ["Berth", "Pilotage", "Towage"]);
 });
 
 test("a blank is unsaved while it holds something else than what is stored", () => {

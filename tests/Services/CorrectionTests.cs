@@ -17,7 +17,7 @@ public sealed class CorrectionTests : IDisposable
     public CorrectionTests()
     {
         Assert.Null(_house.Files.Import(HarbourSeed.Design with { Readers = [] }, "test").Problem);
-        _corrections = new Corrections(_house.Database, _house.Folder, _house.Designs, _house.Readers, TimeProvider.System);
+        _corrections = new Corrections(_house.Database, _house.Folder, _house.Designs, _house.Readers, _house.Clock);
     }
 
     private async Task<List<StoredDocument>> BringAsync(IEnumerable<HarbourPage> pages)
@@ -99,7 +99,7 @@ public sealed class CorrectionTests : IDisposable
         var documents = await BringAsync(_pages);
         // Six were filed four weeks ago as they were read; six this week, of which a person corrected the master of five.
         var filed = documents.Concat(await BringAsync(_pages.Take(3))).ToList();
-        var today = DateTimeOffset.UtcNow;
+        var today = _house.Clock.GetUtcNow();
         _house.Database.Write(c =>
         {
             for (var i = 0; i < filed.Count; i++)
@@ -114,7 +114,7 @@ public sealed class CorrectionTests : IDisposable
                 );
             }
         });
-        var watch = new ReaderWatch(_house.Database, TimeProvider.System);
+        var watch = new ReaderWatch(_house.Database, _house.Clock);
         var master = watch.Of(PageDesigns.CallOffice.Key)[0];
         Assert.Equal(("master", 5), (master.Field, master.Documents));
         Assert.Equal(5 / 6.0, master.Fall!.Value, 3);
@@ -124,7 +124,7 @@ public sealed class CorrectionTests : IDisposable
         );
         Assert.All(watch.Of(PageDesigns.CallOffice.Key).Skip(1), f => Assert.Null(f.Fall));
         Assert.All(watch.Behind(PageDesigns.CallOffice.Key, "master", 9), d => Assert.Equal("Somebody Else", d.After));
-        var sheet = new Today.TodayWork(_house.Database, _house.Designs, watch, TimeProvider.System).For("me", new Rights([Roles.Steward]));
+        var sheet = new Today.TodayWork(_house.Database, _house.Designs, watch, _house.Clock).For("me", new Rights([Roles.Steward]));
         Assert.Contains(
             sheet.Waits,
             w =>
@@ -167,7 +167,7 @@ public sealed class CorrectionTests : IDisposable
             others,
             d =>
                 Assert.Equal(
-                    (DateTime.Now.ToString("yyyy-MM-dd"), "me", d.Record["berth"]),
+                    ($"{_house.Clock.Today():yyyy-MM-dd}", "me", d.Record["berth"]),
                     (d.Record["entered-on"], d.Record["entered-by"], d.Record["handling"])
                 )
         );

@@ -397,13 +397,13 @@ public sealed class ExportTests : IDisposable
         var kept = Kept(Plan(Code, p => p with { Every = "day", Columns = [.. p.Columns, new("master", "Master")] }));
         var byHand = Kept(Plan(Code));
         Assert.Equal(0, _house.Exports.StartDue());
-        void Due(long plan) => _house.Database.Write(c => ExportStore.SetNext(c, plan, DateTimeOffset.UtcNow.AddMinutes(-5)));
+        void Due(long plan) => _house.Database.Write(c => ExportStore.SetNext(c, plan, _house.Clock.GetUtcNow().AddMinutes(-5)));
         Due(kept);
         Assert.Equal(1, _house.Exports.StartDue());
         await (_house.Jobs.Running(Exports.Subject(kept))?.Completion ?? Task.CompletedTask);
         Assert.Equal(("done", (long)ids.Count), (Last(kept).State, Last(kept).Documents));
         Assert.Equal(0, _house.Exports.StartDue());
-        Assert.True(DateTimeOffset.Parse(_house.Plans.Find(kept)!.NextAt! + "Z") > DateTimeOffset.UtcNow);
+        Assert.True(DateTimeOffset.Parse(_house.Plans.Find(kept)!.NextAt! + "Z") > _house.Clock.GetUtcNow());
         Assert.Null(_house.Plans.Find(byHand)!.NextAt);
         // Its owner only searches now, and may not see a column any more: nothing leaves, and the ledger says why.
         var owner = _house.Plans.Find(kept)!.Owner;

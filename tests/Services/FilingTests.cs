@@ -140,9 +140,9 @@ public sealed class FilingTests : IDisposable
         var again = new Filer(
             database,
             _house.Folder,
-            new DeskDocuments(database, _house.Designs, TimeProvider.System),
+            new DeskDocuments(database, _house.Designs, _house.Clock),
             _house.Designs,
-            TimeProvider.System
+            _house.Clock
         );
         Assert.Equal(filed ? 0 : 1, again.Recover());
         Assert.Equal(filed, database.Read(c => DocumentStore.Find(c, id))!.Filed);

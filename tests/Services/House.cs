@@ -15,9 +15,25 @@ using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services.Tests;
 
+/// <summary>
+/// The clock of tests: it goes as the machine's does, from one moment on, whatever day it is; and where it hangs, the day has begun that
+/// elsewhere is still to come.
+/// </summary>
+public sealed class TestClock : TimeProvider
+{
+    private static readonly DateTimeOffset Beginning = new(2027, 2, 26, 13, 0, 0, TimeSpan.Zero);
+    private readonly long _begun = System.GetTimestamp();
+
+    public override TimeZoneInfo LocalTimeZone { get; } = TimeZoneInfo.FindSystemTimeZoneById("Pacific/Auckland");
+
+    public override DateTimeOffset GetUtcNow() => Beginning + System.GetElapsedTime(_begun);
+}
+
 /// <summary>All services over a data folder of their own, deleted afterwards.</summary>
 public sealed class House : IDisposable
 {
+    public TimeProvider Clock { get; }
+
     public House(string? root = null, IFileReader? files = null, TimeProvider? clock = null)
     {
         Folder = new DataFolder(root ?? Directory.CreateTempSubdirectory("house").FullName);
@@ -26,7 +42,8 @@ public sealed class House : IDisposable
         if (Path.Combine(Folder.Keys, "ledger.key") is var key && !File.Exists(key))
             File.WriteAllBytes(key, new byte[32]);
         Database = new Database(Folder.DatabaseFile);
-        clock ??= TimeProvider.System;
+        clock ??= new TestClock();
+        Clock = clock;
         Jobs = new Jobs(Database, clock, e => Failures.Add(e.ToString()));
         People = new Accounts(Database, clock);
         Designs = new Designs(Database, clock);
@@ -261,7 +278,7 @@ public sealed class House : IDisposable
         Database.Write(c =>
         {
             ReaderStore.Save(c, reader);
-            ReaderStore.Publish(c, reader, DateTimeOffset.UtcNow, "test");
+            ReaderStore.Publish(c, reader, Clock.GetUtcNow(), "test");
         });
 
     public void Dispose()

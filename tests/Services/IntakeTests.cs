@@ -49,7 +49,7 @@ public sealed class IntakeTests : IDisposable
         Assert.True(_house.Intake.AnyWaiting);
 
         using var database = new Database(_house.Folder.DatabaseFile);
-        var sheets = new Sheets(database, _house.Folder, _house.Designs, TimeProvider.System);
+        var sheets = new Sheets(database, _house.Folder, _house.Designs, _house.Clock);
         var again = new Intake(
             database,
             _house.Folder,
@@ -57,12 +57,12 @@ public sealed class IntakeTests : IDisposable
                 database,
                 _house.Folder,
                 _house.Designs,
-                new StackDocuments(database, _house.Folder, _house.Designs, sheets, TimeProvider.System),
-                TimeProvider.System
+                new StackDocuments(database, _house.Folder, _house.Designs, sheets, _house.Clock),
+                _house.Clock
             ),
             new HereReader(),
-            new Jobs(database, TimeProvider.System),
-            TimeProvider.System
+            new Jobs(database, _house.Clock),
+            _house.Clock
         );
         await again.Start()!.Completion;
         Assert.Equal(8, _house.Desk.Waiting("me").Select(d => d.Document.SourceName).Distinct().Count());

@@ -109,7 +109,7 @@ public sealed class NoticeTests : IDisposable
         Assert.DoesNotContain(_house.Get(ids[0]).Record["agent"], text, StringComparison.Ordinal);
 
         // The day after, one mail for all of the day before; bob has no address.
-        var tomorrow = new Tomorrow();
+        var tomorrow = new Tomorrow(_house.Clock);
         var later = new NoticeMail(_house.Database, _house.Folder, new Notices(_house.Database, _house.Asking, tomorrow), tomorrow);
         Assert.Null(later.Set(new MailSettings("", "harbour@harbour.test", "https://harbour.test/"), "me").Problem);
         Assert.Equal(1, await later.SendAsync());
@@ -169,9 +169,9 @@ public sealed class NoticeTests : IDisposable
         Assert.False(later.HasPassword);
     }
 
-    private sealed class Tomorrow : TimeProvider
+    private sealed class Tomorrow(TimeProvider today) : TimeProvider
     {
-        public override DateTimeOffset GetUtcNow() => DateTimeOffset.UtcNow.AddDays(1);
+        public override DateTimeOffset GetUtcNow() => today.GetUtcNow().AddDays(1);
     }
 
     // The least that a mail server says.

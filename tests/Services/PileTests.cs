@@ -126,15 +126,7 @@ public sealed class PileTests(ITestOutputHelper output)
     public async Task A_group_becomes_a_type_with_a_reader_that_files_the_next_pages()
     {
         using var house = new House().WithDesigns();
-        var piles = new PileSorting(
-            house.Database,
-            house.Folder,
-            house.Designs,
-            house.Readers,
-            new HereReader(),
-            house.Jobs,
-            TimeProvider.System
-        );
+        var piles = new PileSorting(house.Database, house.Folder, house.Designs, house.Readers, new HereReader(), house.Jobs, house.Clock);
         var making = new PileReaders(
             house.Database,
             house.Folder,
@@ -143,7 +135,7 @@ public sealed class PileTests(ITestOutputHelper output)
             house.FromPages,
             house.Readers,
             piles,
-            TimeProvider.System
+            house.Clock
         );
         var folder = Directory.CreateTempSubdirectory("pile").FullName;
         for (var n = 0; n < 9; n++)

@@ -202,7 +202,7 @@ public sealed class RefilingTests : IDisposable
                 throw new OperationCanceledException("killed");
         };
         Assert.Throws<OperationCanceledException>(() => _house.Moves.Follow(id, "me"));
-        var again = new Moves(_house.Database, _house.Folder, _house.Designs, TimeProvider.System);
+        var again = new Moves(_house.Database, _house.Folder, _house.Designs, _house.Clock);
         Assert.Equal(1, again.Recover());
         Assert.Equal(["Slips/a/1.pdf"], Stands());
         Assert.Equal("Slips/b/1.pdf", again.Follow(id, "me").Value);
@@ -443,10 +443,10 @@ public sealed class RefilingTests : IDisposable
                 [Piece.Of("number"), Piece.Literal(" "), Piece.Of(SystemValue.OriginalName) with { Part = 2 }]
             )
         );
-        Assert.Equal($"me/{DateTime.Now:yyyy}/1 7.pdf", File_("1", "a"));
-        var id = At($"me/{DateTime.Now:yyyy}/1 7.pdf").Id;
+        Assert.Equal($"me/{_house.Clock.Today():yyyy}/1 7.pdf", File_("1", "a"));
+        var id = At($"me/{_house.Clock.Today():yyyy}/1 7.pdf").Id;
         Assert.True(_house.Filed.Edit(id, "number", "9", "", "somebody else").Ok);
-        Assert.Equal($"me/{DateTime.Now:yyyy}/9 7.pdf", _house.Moves.Follow(id, "somebody else").Value);
+        Assert.Equal($"me/{_house.Clock.Today():yyyy}/9 7.pdf", _house.Moves.Follow(id, "somebody else").Value);
     }
 
     [Fact]

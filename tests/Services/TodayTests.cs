@@ -12,12 +12,13 @@ namespace ClearLexicon.Services.Tests;
 public sealed class TodayTests : IDisposable
 {
     private readonly House _house = new();
-    private readonly DateTimeOffset _now = TimeProvider.System.GetUtcNow();
+    private readonly DateTimeOffset _now;
     private readonly TodayWork _today;
 
     public TodayTests()
     {
-        _today = new TodayWork(_house.Database, _house.Designs, new ReaderWatch(_house.Database, TimeProvider.System), TimeProvider.System);
+        _now = _house.Clock.GetUtcNow();
+        _today = new TodayWork(_house.Database, _house.Designs, new ReaderWatch(_house.Database, _house.Clock), _house.Clock);
         Assert.Null(_house.Drafts.Create("Slip", "Maren Holt").Problem);
     }
 
@@ -104,7 +105,7 @@ public sealed class TodayTests : IDisposable
     public void What_is_parked_waits_for_those_who_complete_it_and_not_in_its_batch()
     {
         Batch("Post", 3, 4);
-        var parked = new ParkedDocuments(_house.Database, TimeProvider.System);
+        var parked = new ParkedDocuments(_house.Database, _house.Clock);
         _house.Database.Write(c => PeopleStore.Add(c, "Maren Holt", "x", [Roles.Steward]));
         var ids = _house.Desk.Queue("me");
         Assert.Null(parked.Park(ids[0], "The agent is asked", "", "", "me").Problem);
@@ -124,7 +125,7 @@ public sealed class TodayTests : IDisposable
         Batch("Long ago", 40, 2, filedNextDay: 1);
         var days = For(Roles.Indexer).Days;
         Assert.Equal(TodayWork.Days, days.Count);
-        Assert.Equal(DateOnly.FromDateTime(_now.UtcDateTime), days[^1].Day);
+        Assert.Equal(_house.Clock.Today(), days[^1].Day);
         Assert.Equal(4, Assert.Single(days, d => d.Filed > 0).Filed);
         Assert.Equal(4, days[^5].Filed);
         // One of long ago; all six; two of them; and three more.

@@ -46,6 +46,7 @@ public sealed class ViewTests : IDisposable
         // Signs alone would find everything.
         Assert.Contains("no letter or digit", _house.Asking.For(new ViewDefinition { Anywhere = " --- " }, Steward).Fault!.Says);
         Assert.Null(_house.Asking.For(new ViewDefinition { Anywhere = "-5" }, Steward).Fault);
+        Assert.Contains("20,000", _house.Asking.For(new ViewDefinition { Anywhere = new string('ж', 20_000) }, Steward).Fault!.Says);
         Assert.Contains("steward", _house.Views.Save("x", ViewStore.Everyone, asks, "bob", Searcher).Problem);
         Assert.Contains("90", _house.Views.Save(new string('x', 90), "", asks, "bob", Searcher).Problem);
         Assert.Contains(

@@ -10,7 +10,7 @@ public sealed class WithdrawalTests : IDisposable
 
     private House _house = new();
 
-    private Withdrawals Withdrawals => field ??= new(_house.Database, _house.Folder, _house.Designs, TimeProvider.System);
+    private Withdrawals Withdrawals => field ??= new(_house.Database, _house.Folder, _house.Designs, _house.Clock);
 
     private bool IsThere(StoredDocument d) => File.Exists(_house.Folder.InRepository(d.Folder!, d.Name!));
 
@@ -91,7 +91,7 @@ public sealed class WithdrawalTests : IDisposable
             back ? Withdrawals.PutBack(id, "ann") : Withdrawals.Withdraw(id, true, "why", "ann")
         );
         _house = _house.Restarted();
-        var again = new Withdrawals(_house.Database, _house.Folder, _house.Designs, TimeProvider.System);
+        var again = new Withdrawals(_house.Database, _house.Folder, _house.Designs, _house.Clock);
         Assert.Equal(1, again.Recover());
         Assert.Equal(0, again.Recover());
         Assert.Equal(!back, _house.Get(id).Filed);

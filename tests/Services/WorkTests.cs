@@ -108,7 +108,7 @@ public sealed class WorkTests : IDisposable
         await _house.Jobs.Start("other", "thing 2", "/", 1, "you").Ended();
         // Also for another process on the same database, which the index alone can tell.
         using var second = new Database(_house.Folder.DatabaseFile);
-        var jobs = new Jobs(second, TimeProvider.System);
+        var jobs = new Jobs(second, _house.Clock);
         jobs.Add(JobKind.Of("slow", "slow", "design", (_, _) => { }));
         Assert.Contains("is running", jobs.Start("slow", "thing 1", "/", 1, "they").Problem);
         gate.SetResult(true);
@@ -129,7 +129,7 @@ public sealed class WorkTests : IDisposable
         for (var start = 0; start < 5; start++)
         {
             // Each time the process ends before the job gets anywhere.
-            var jobs = new Jobs(_house.Database, TimeProvider.System);
+            var jobs = new Jobs(_house.Database, _house.Clock);
             jobs.Add(
                 new JobKind(
                     "slow",

@@ -1,3 +1,4 @@
+using System.Linq.Expressions;
 using System.Reflection;
 using System.Runtime.CompilerServices;
 using System.Text.RegularExpressions;
@@ -49,6 +50,13 @@ public sealed partial class QueryPlanTests : IDisposable
         ["DocumentStore.WithPages"] = "walks the documents that have pages, which are those of the last weeks",
     };
 
+    // Methods that take no sample, as they have to.
+    private static readonly string[] Refused =
+    [
+        "PageStore.Arrange: There is no page x.",
+        "PileStore.TextOf: Sequence contains no elements",
+    ];
+
     private readonly string _folder = Directory.CreateTempSubdirectory("plans").FullName;
     private readonly Database _db;
 
@@ -60,6 +68,7 @@ public sealed partial class QueryPlanTests : IDisposable
         _db.Write(Fill);
         var seen = new List<(string Method, string Sql)>();
         var uncalled = new List<string>();
+        var failed = new List<string>();
         foreach (
             var method in typeof(Database)
                 .Assembly.GetTypes()
@@ -86,6 +95,8 @@ public sealed partial class QueryPlanTests : IDisposable
                     _db.WriteIf(
                         c =>
                         {
+                            // The samples belong to nothing that is there.
+                            c.Execute("PRAGMA defer_foreign_keys = ON; PRAGMA ignore_check_constraints = ON");
                             using var listening = Sql.Listening(sql => seen.Add((name, sql)));
                             if (method.Invoke(null, [c, .. arguments]) is System.Collections.IEnumerable lazy and not string)
                                 foreach (var _ in lazy) { }
@@ -94,15 +105,16 @@ public sealed partial class QueryPlanTests : IDisposable
                         _ => false
                     );
                 }
-                catch (Exception e)
-                    when (e is TargetInvocationException or SqliteException or InvalidCastException or NullReferenceException)
+                catch (TargetInvocationException e)
                 {
-                    // What was asked was heard all the same.
+                    // What was asked before was heard all the same; what would have come afterwards was not.
+                    failed.Add($"{name}: {e.InnerException!.Message}");
                 }
             if (seen.Count == before)
                 uncalled.Add(name);
         }
         Assert.Empty(uncalled);
+        Assert.Equal(Refused, failed.Distinct());
         Assert.True(seen.Count > 150, $"Only {seen.Count} statements were heard.");
         var scans = _db.Read(c =>
             seen.Distinct()
@@ -198,10 +210,12 @@ public sealed partial class QueryPlanTests : IDisposable
             return new DateTimeOffset(2024, 3, 5, 0, 0, 0, TimeSpan.Zero);
         if (type.IsEnum)
             return Enum.GetValues(type).GetValue(0);
+        if (type == typeof(object))
+            return "x";
         if (typeof(Delegate).IsAssignableFrom(type))
-            return null;
+            return Idle(type);
         if (type.IsArray)
-            return Array.CreateInstance(type.GetElementType()!, 0);
+            return type == typeof(string[]) ? new[] { "x" } : Array.CreateInstance(type.GetElementType()!, 0);
         if (type.IsGenericType && type.GetGenericArguments() is [var one] && type.IsAssignableFrom(typeof(List<>).MakeGenericType(one)))
         {
             var list = (System.Collections.IList)Activator.CreateInstance(typeof(List<>).MakeGenericType(one))!;
@@ -226,12 +240,33 @@ public sealed partial class QueryPlanTests : IDisposable
             return null;
         try
         {
-            return made.Invoke([.. made.GetParameters().Select(p => Sample(p.ParameterType, p.Name!))]);
+            var sample = made.Invoke([.. made.GetParameters().Select(p => Sample(p.ParameterType, p.Name!))]);
+            foreach (var text in type.GetProperties().Where(p => p.PropertyType == typeof(string) && p.CanWrite))
+                text.SetValue(
+                    sample,
+                    text.GetValue(sample) is string { Length: > 0 } has ? has
+                        : text.Name == "TypeCode" ? "t"
+                        : "x"
+                );
+            return sample;
         }
         catch (TargetInvocationException)
         {
             return null;
         }
+    }
+
+    // Takes what it is given and does nothing.
+    private static Delegate Idle(Type type)
+    {
+        var invoke = type.GetMethod("Invoke")!;
+        return Expression
+            .Lambda(
+                type,
+                Expression.Default(invoke.ReturnType),
+                invoke.GetParameters().Select(p => Expression.Parameter(p.ParameterType)).ToArray()
+            )
+            .Compile();
     }
 
     private static void Fill(SqliteConnection c)

@@ -185,6 +185,40 @@ public sealed class StorageTests : IDisposable
             return id;
         });
 
+    /// <summary>A word is found in the field and in the text, or in neither, however it is spelled there and asked for here.</summary>
+    [Theory]
+    [InlineData("Øresund", "Oresund")]
+    [InlineData("Łódź", "lodz")]
+    [InlineData("Æther", "aether")]
+    [InlineData("Hauptstraße", "HAUPTSTRASSE")]
+    [InlineData("Άρτεμις", "Αρτεμις")]
+    [InlineData("Köln", "Ko\u0308ln")]
+    [InlineData("VC-2024/17", "vc 2024 17")]
+    [InlineData("m²", "m2")]
+    public void A_word_is_found_alike_in_a_field_and_in_the_text(string one, string other)
+    {
+        var path = Path.Combine(_folder, "before.db");
+        // Text that an earlier program wrote is found as well.
+        using (var old = new Database(path, upTo: 17))
+            old.Write(c => c.Execute("INSERT INTO document_text (rowid, body, restricted) VALUES (1, '', $text)", ("$text", one)));
+        using var opened = new Database(path);
+        var match = RepositoryStore.Match(other, includeRestricted: true);
+        Assert.Equal(1, opened.Read(c => c.Scalar<long>("SELECT count(*) FROM document_text WHERE document_text MATCH $m", ("$m", match))));
+        foreach (var (written, asked, n) in new[] { (one, other, 0), (other, one, 1) })
+        {
+            Filed("Calls", $"{n}.pdf", $"before {written} after", "", ("vessel", written));
+            foreach (
+                var query in new[]
+                {
+                    new RepositoryQuery { Anywhere = asked },
+                    new RepositoryQuery().Holding("vessel", asked),
+                }
+            )
+                Assert.Contains($"{n}.pdf", _db.Read(c => RepositorySearch.Find(c, query, 10).Documents).Select(d => d.Name));
+        }
+        Assert.Empty(_db.Read(c => RepositorySearch.Find(c, new RepositoryQuery { Anywhere = "xyz" + other }, 10).Documents));
+    }
+
     [Fact]
     public void Documents_are_found_in_a_field_anywhere_and_by_folder()
     {

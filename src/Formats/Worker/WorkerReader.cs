@@ -22,7 +22,7 @@ public sealed record WorkerStart(string Program, IReadOnlyList<string> Arguments
     /// <summary>Pages after which a worker is replaced, so that nothing grows in it.</summary>
     public int Pages { get; init; } = 300;
 
-    /// <summary>Longest time for one page.</summary>
+    /// <summary>Longest time of a processor for one page; by the clock it may take <see cref="ProcessorTime.ClockTimes"/> times that.</summary>
     public TimeSpan PerPage { get; init; } = TimeSpan.FromSeconds(60);
 
     /// <summary>Longest time for a look at a file.</summary>
@@ -171,7 +171,7 @@ public sealed class WorkerReader(WorkerStart start) : IFileReader, IDisposable
 
     private async Task<FileDone> AnswerAsync(Worker worker, FileTask task, TimeSpan limit, CancellationToken cancel)
     {
-        var began = Stopwatch.GetTimestamp();
+        var (began, worked) = (Stopwatch.GetTimestamp(), ProcessorTime.OfTree(worker.Process));
         try
         {
             await worker.Process.StandardInput.WriteLineAsync(JsonSerializer.Serialize(task, FileWorker.Json).AsMemory(), cancel);
@@ -185,7 +185,8 @@ public sealed class WorkerReader(WorkerStart start) : IFileReader, IDisposable
         while (await System.Threading.Tasks.Task.WhenAny(answer, System.Threading.Tasks.Task.Delay(Look, cancel)) != answer)
         {
             cancel.ThrowIfCancellationRequested();
-            if (Stopwatch.GetElapsedTime(began) > limit)
+            var elapsed = Stopwatch.GetElapsedTime(began);
+            if (elapsed > limit && (elapsed > limit * ProcessorTime.ClockTimes || ProcessorTime.OfTree(worker.Process) - worked > limit))
                 throw new FileRefusedException($"“{task.Name}” takes too long to be read.");
             if (Memory(worker.Process) > start.Memory)
                 throw new FileRefusedException($"“{task.Name}” needs more memory than a file may take.");

@@ -32,6 +32,9 @@ public sealed record AskedRepository(
 /// </summary>
 public sealed class Asking(Designs designs, Rebuilding rebuilding, TimeProvider clock)
 {
+    /// <summary>Characters that words looked for in the text may have.</summary>
+    public const int LongestWords = 1_000;
+
     private const int MostColumns = 8;
 
     /// <summary>Today, by which relative days are reckoned.</summary>
@@ -52,7 +55,13 @@ public sealed class Asking(Designs designs, Rebuilding rebuilding, TimeProvider 
             else
                 question = QuestionText.Read(asks.Ask, fields, out fault);
         // Signs alone would find everything, and whatever is done to what is found.
-        if (asks.Anywhere.Trim().Length > 0 && !asks.Anywhere.Any(char.IsLetterOrDigit))
+        if (asks.Anywhere.Length > LongestWords)
+            fault ??= new QuestionFault(
+                0,
+                $"“{CodePoints.First(asks.Anywhere.Trim(), 40)}…” is {asks.Anywhere.Length:N0} characters long; words of at most "
+                    + $"{LongestWords:N0} characters are looked for in the text."
+            );
+        else if (asks.Anywhere.Trim().Length > 0 && !Folding.Fold(asks.Anywhere).Any(char.IsLetterOrDigit))
             fault ??= new QuestionFault(
                 0,
                 $"“{CodePoints.First(asks.Anywhere.Trim(), 40)}” holds no letter or digit to look for in the text."

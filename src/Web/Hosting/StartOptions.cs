@@ -34,6 +34,9 @@ public static class UploadLimits
     /// <summary>One request: a stack of page files, or an inventory of a million rows.</summary>
     public const long RequestBytes = 512L * 1024 * 1024;
 
+    /// <summary>The first line of a request, its address.</summary>
+    public const int AddressBytes = 256 * 1024;
+
     /// <summary>One text of a form: a listing of some hundred thousand paths.</summary>
     public const int TextCharacters = 32 * 1024 * 1024;
 }

@@ -3,6 +3,8 @@ using ClearLexicon.Services;
 using ClearLexicon.Services.People;
 using ClearLexicon.Web.Forms;
 using ClearLexicon.Web.Hosting;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace ClearLexicon.Web.Pages;
@@ -51,7 +53,23 @@ public abstract class PlacePage : PageModel
         double.TryParse(Sent(name), System.Globalization.CultureInfo.InvariantCulture, out var n) ? n : 0;
 
     /// <summary>Says at which address what a posted form made stands from now on; scripts put it into the bar.</summary>
-    protected void Standing(string address) => Response.Headers["HX-Push-Url"] = address;
+    protected void Standing(string address)
+    {
+        Response.Headers["HX-Push-Url"] = address;
+        _standing = address;
+    }
+
+    /// <summary>Whether a script asks, which shows a part of the answer, or the browser by itself.</summary>
+    protected bool ByScript => Request.Headers.ContainsKey("HX-Request");
+
+    /// <summary>Without scripts the browser goes to where what was made stands, so that it can be looked at again.</summary>
+    public override void OnPageHandlerExecuted(PageHandlerExecutedContext context)
+    {
+        if (_standing is not null && !ByScript && context.Result is PageResult)
+            context.Result = new RedirectResult(_standing);
+    }
+
+    private string? _standing;
 
     /// <summary>Notes a result for showing.</summary>
     public void Note(Result result, string done)

@@ -57,7 +57,7 @@ public sealed class ImportModel(Designs designs, Vocabularies vocabularies) : Pl
             return Page();
         }
         Response.Headers["HX-Redirect"] = $"/Design/Vocabulary/{key}";
-        return Request.Headers.ContainsKey("HX-Request") ? new EmptyResult() : Redirect($"/Design/Vocabulary/{key}");
+        return ByScript ? new EmptyResult() : Redirect($"/Design/Vocabulary/{key}");
     }
 
     private IActionResult Load(string key)

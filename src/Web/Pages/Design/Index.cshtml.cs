@@ -83,7 +83,7 @@ public sealed class DesignIndexModel(Designs designs, Drafts drafts, Vocabularie
     private IActionResult Go(string address)
     {
         Response.Headers["HX-Redirect"] = address;
-        return Request.Headers.ContainsKey("HX-Request") ? new EmptyResult() : Redirect(address);
+        return ByScript ? new EmptyResult() : Redirect(address);
     }
 
     private void Load()

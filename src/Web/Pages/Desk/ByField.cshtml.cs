@@ -36,7 +36,7 @@ public sealed class DeskByFieldModel(DeskDocuments desk, Designs designs) : Plac
         Problem = desk.Accept(id, field, Sent("seen"), Sent("text"), Who).Problem;
         if (Problem is not null)
             Response.Headers["X-Not-Kept"] = "yes";
-        if (Request.Headers.ContainsKey("HX-Request"))
+        if (ByScript)
             return desk.ValueOf(id, field, Who) is { } value
                 ? Partial("Desk/_FieldValue", (type, field, value, Problem, Problem is null ? null : Sent("text"), true))
                 : Content("");

@@ -365,7 +365,7 @@ public sealed class DeskDocumentModel(
     private IActionResult Go(long? next, string asks = "")
     {
         var address = (next is { } n ? $"/Desk/Document/{n}" : "/Desk") + asks;
-        if (!Request.Headers.ContainsKey("HX-Request"))
+        if (!ByScript)
             return Redirect(address);
         Response.Headers["HX-Location"] = $$"""{"path":"{{address}}","target":"#sheet","select":"#sheet","swap":"outerHTML"}""";
         return new EmptyResult();

@@ -39,6 +39,9 @@ public sealed class RepositoryIndexModel(
 
     public IEnumerable<DocumentType> Types => designs.Published.Values.Select(p => p.Type.Type);
 
+    /// <summary>Values to narrow by, where the page comes with them; null where a script asks for them.</summary>
+    public FoundFacets? Facets { get; private set; }
+
     public List<StoredView> Views { get; private set; } = [];
 
     /// <summary>The saved view whose question this is.</summary>
@@ -61,6 +64,12 @@ public sealed class RepositoryIndexModel(
     /// <summary>The commonest values of what was found.</summary>
     public IActionResult OnGetFacets()
     {
+        if (!ByScript)
+        {
+            Show(null, null);
+            Facets = facets.Of(Asked, Queried["over"].Text);
+            return Page();
+        }
         Ask();
         return Partial("_Facets", (this, facets.Of(Asked, Queried["over"].Text)));
     }

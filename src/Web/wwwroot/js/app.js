@@ -10,14 +10,16 @@ import { setUpTyped } from "./unsaved.js";
 import "./composer.js";
 import "./terms.js";
 import "./byfield.js";
+import "./choices.js";
 import "./focus.js";
 
 document.addEventListener("alpine:init", () => {
   Alpine.data("menu", () => ({
-    open: false,
-    get closed() { return !this.open; },
-    toggle() { this.open = !this.open; },
-    close() { this.open = false; },
+    close() { this.$root.open = false; },
+    leave() {
+      this.close();
+      this.$root.querySelector("summary").focus();
+    },
   }));
 });
 
@@ -98,24 +100,3 @@ document.addEventListener("change", (e) => {
 });
 /** The input that a page asks to be typed in next. */
 document.addEventListener("htmx:load", (e) => e.detail.elt.querySelector("[autofocus]")?.focus());
-// What is chosen with the arrow keys is sent when one is done choosing: with Enter, or on leaving.
-let arrows = null;
-document.addEventListener("keydown", (e) => {
-  if (!e.target.matches?.("select[data-send]")) return;
-  if (["ArrowUp", "ArrowDown", "Home", "End", "PageUp", "PageDown"].includes(e.key) || e.key.length === 1) arrows = e.target;
-  if (e.key === "Enter" && arrows === e.target && e.target.dataset.chosen) { e.preventDefault(); sendChosen(e.target); }
-});
-document.addEventListener("change", (e) => {
-  if (!e.target.matches("select[data-send]")) return;
-  if (arrows === e.target) e.target.dataset.chosen = "yes";
-  else e.target.form.requestSubmit();
-});
-document.addEventListener("focusout", (e) => {
-  if (e.target.matches?.("select[data-send]") && e.target.dataset.chosen) sendChosen(e.target);
-  arrows = null;
-});
-function sendChosen(select) {
-  delete select.dataset.chosen;
-  arrows = null;
-  select.form.requestSubmit();
-}

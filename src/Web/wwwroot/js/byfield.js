@@ -1,8 +1,10 @@
 // The desk by field: Enter takes a value and goes to the next one, Shift+Enter goes back, Alt+O opens the document.
+import { letterWithAlt } from "./keys.js";
+
 document.addEventListener("keydown", (e) => {
   const input = e.target.closest?.("[data-by-field] input[name=text]");
   if (!input) return;
-  if (e.altKey && e.key.toLowerCase() === "o") {
+  if (letterWithAlt(e) === "o") {
     e.preventDefault();
     input.form.querySelector("a").click();
     return;

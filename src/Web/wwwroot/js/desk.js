@@ -1,9 +1,16 @@
 // The desk by document: the focused field and its region on the page belong together.
 import { each, sendToSheet } from "./sheet.js";
-import { onRegion, shares } from "./marks.js";
+import { boxOf, shares } from "./boxes.js";
+import { letterWithAlt } from "./keys.js";
+import { onRegion } from "./marks.js";
 import { flush } from "./unsaved.js";
+import { chooseWords } from "./words.js";
 
+// Pages on which a place is chosen: to be read into a field, or to say where a value stands.
+const Drawn = "svg[data-pick], svg[data-place]";
 let focused = null;
+
+const evidenceOf = (field) => field && document.querySelector(`.evidence[data-evidence="${CSS.escape(field)}"]`);
 
 /** Shows which region the focused field was read from. */
 function light(field) {
@@ -17,17 +24,20 @@ document.addEventListener("focusin", (e) => {
   light(focused);
 });
 
-/** Enter goes to the next field; Ctrl+Enter files; Alt+N and Alt+P go through the desk, Alt+G to all pages; Alt+H holds, Alt+B repeats. */
+/**
+ * Enter goes to the next field; Ctrl+Enter files; Alt+N and Alt+P go through the desk, Alt+G to all pages, Alt+W to the words of the page;
+ * Alt+H holds, Alt+B repeats.
+ */
 document.addEventListener("keydown", (e) => {
   const desk = document.querySelector("[data-desk]");
-  const key = e.key.toLowerCase();
-  if (e.altKey && ["n", "p", "g"].includes(key)) {
+  const key = letterWithAlt(e);
+  if (["n", "p", "g"].includes(key)) {
     const link = document.getElementById({ n: "next", p: "previous", g: "its-pages" }[key]);
     if (link) { e.preventDefault(); link.click(); }
     return;
   }
   // Alt+K parks: why, then Enter.
-  if (e.altKey && key === "k" && document.getElementById("park-reason")) {
+  if (key === "k" && document.getElementById("park-reason")) {
     e.preventDefault();
     // What was typed before is stored first: its answer brings the form anew.
     flush().then(() => {
@@ -36,8 +46,13 @@ document.addEventListener("keydown", (e) => {
     });
     return;
   }
+  if (key === "w" && document.querySelector(Drawn)) {
+    e.preventDefault();
+    flush().then(() => (evidenceOf(focused)?.closest(Drawn) ?? document.querySelector(Drawn)).focus());
+    return;
+  }
   // Alt+H keeps a value for the next documents, Alt+B takes that of the document before.
-  if (e.altKey && (key === "h" || key === "b") && e.target.matches("[data-desk] .field input")) {
+  if ((key === "h" || key === "b") && e.target.matches("[data-desk] .field input")) {
     e.preventDefault();
     const { field } = e.target.closest(".field").dataset;
     const handler = key === "h" ? "Hold" : "AsBefore";
@@ -45,7 +60,7 @@ document.addEventListener("keydown", (e) => {
     return;
   }
   // Alt+L shows filed documents with the same value beside the page; Escape comes back.
-  if (e.altKey && key === "l" && e.target.matches("[data-desk] .field input")) {
+  if (key === "l" && e.target.matches("[data-desk] .field input")) {
     e.preventDefault();
     const { field } = e.target.closest(".field").dataset;
     beside(`${desk.dataset.desk}?handler=Same&field=${encodeURIComponent(field)}&text=${encodeURIComponent(e.target.value)}`);
@@ -127,19 +142,29 @@ document.addEventListener("click", (e) => {
 
 export function setUpDesk(root) {
   const desk = root.querySelector("[data-desk]");
-  each(root, "svg[data-pick]", (svg) => onRegion(svg, (box) => {
-    const into = document.querySelector("[data-desk]");
-    if (!into) return;
-    const field = focused ?? into.querySelector(".field").dataset.field;
-    sendToSheet(`${svg.dataset.pick}?handler=Pick`, { field, page: svg.dataset.page, ...shares(svg, box) });
-  }));
+  each(root, "svg[data-pick]", (svg) => {
+    const pick = (box) => {
+      const into = document.querySelector("[data-desk]");
+      if (!into) return;
+      const field = focused ?? into.querySelector(".field").dataset.field;
+      sendToSheet(`${svg.dataset.pick}?handler=Pick`, { field, page: svg.dataset.page, ...shares(svg, box) });
+    };
+    onRegion(svg, pick);
+    chooseWords(svg, pick, {
+      from: () => evidenceOf(focused)?.closest("svg") === svg ? boxOf(evidenceOf(focused).querySelector("rect")) : null,
+      back: () => document.getElementById(`f-${focused}`)?.focus(),
+    });
+  });
   // A box on a filed page says where a typed value stands.
-  each(root, "svg[data-place]", (svg) => onRegion(svg, (box) =>
-    sendToSheet(`${svg.dataset.place}?handler=Place`, {
+  each(root, "svg[data-place]", (svg) => {
+    const place = (box) => sendToSheet(`${svg.dataset.place}?handler=Place`, {
       field: document.getElementById("place-field").value,
       page: svg.dataset.page,
       ...shares(svg, box),
-    })));
+    });
+    onRegion(svg, place);
+    chooseWords(svg, place, { back: () => document.getElementById("place-field")?.focus() });
+  });
   if (!desk) return;
   // After a pick the field keeps the focus; on arrival the first field with a problem takes it.
   const first = desk.querySelector(".said")?.closest(".field")?.dataset.field ?? desk.querySelector(".field").dataset.field;

@@ -8,6 +8,8 @@ const markOf = (element) => ({
   name: element.getAttribute("name"),
   form: postOf(element),
   text: element.matches("button, a, summary") ? element.textContent.trim() : "",
+  // Where what it moves stands afterwards.
+  then: element.dataset.then ?? null,
 });
 
 export const postOf = (element) => {
@@ -17,6 +19,12 @@ export const postOf = (element) => {
 
 /** The element in a page that another one was before the page was made anew; null for none. */
 export function sameAs(mark, root) {
+  const moved = mark.then && root.ownerDocument.getElementById(mark.then);
+  if (moved) {
+    const row = moved.closest("details");
+    row.open = true;
+    return [...row.querySelectorAll(mark.tag)].find((e) => e.textContent.trim() === mark.text && !e.disabled) ?? moved;
+  }
   if (mark.id) {
     const same = root.ownerDocument.getElementById(mark.id);
     if (same) return same;
@@ -87,6 +95,16 @@ function putIn(control, value) {
   control.dispatchEvent(new Event("input", { bubbles: true }));
 }
 
+/** What can have the focus of an element: itself, or the head of the outermost part in which it is shut away. */
+export function headOf(element) {
+  let head = element;
+  for (let part = element.closest("details"); part; part = part.parentElement.closest("details")) {
+    const summary = part.querySelector(":scope > summary");
+    if (!part.open && summary && !summary.contains(element)) head = summary;
+  }
+  return head;
+}
+
 const shown = (element) => element.getClientRects().length > 0;
 const lost = () => !document.activeElement || document.activeElement === document.body;
 let [before, sent] = [null, null];
@@ -114,7 +132,8 @@ document.addEventListener("htmx:afterSettle", () => {
   }
   sent = null;
   if (!before || !lost()) return;
-  const same = sameAs(before, document.body);
+  const found = sameAs(before, document.body);
+  const same = found && headOf(found);
   const to = same && shown(same) && !same.disabled ? same : refused ?? done ?? sheet?.querySelector("h1");
   before = null;
   if (!to) return;

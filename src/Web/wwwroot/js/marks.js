@@ -1,6 +1,7 @@
 // Marks on a page picture: words picked by click or drag, zones drawn, moved, resized and nudged.
 // Places are sent as shares of the page, so they hold at any size.
 import { each, sendToSheet } from "./sheet.js";
+import { around, boxOf, grown, put, rubberOn, shares } from "./boxes.js";
 import { chooseWords } from "./words.js";
 
 /** Where a pointer is in the drawing's own units. */
@@ -10,26 +11,6 @@ function pointIn(svg, e) {
 }
 
 const stretched = (box, dx, dy) => ({ ...box, w: Math.max(8, box.w + dx), h: Math.max(8, box.h + dy) });
-export const boxOf = (rect) => {
-  const [x, y, w, h] = ["x", "y", "width", "height"].map((name) => +rect.getAttribute(name));
-  return { x, y, w, h };
-};
-
-export function put(rect, b) {
-  for (const [name, value] of [["x", b.x], ["y", b.y], ["width", b.w], ["height", b.h]]) rect.setAttribute(name, value);
-}
-
-export function shares(svg, b) {
-  const { width, height } = svg.viewBox.baseVal;
-  return { x: b.x / width, y: b.y / height, w: b.w / width, h: b.h / height };
-}
-
-export const around = (boxes) => {
-  const x = Math.min(...boxes.map((b) => b.x)), y = Math.min(...boxes.map((b) => b.y));
-  return { x, y, w: Math.max(...boxes.map((b) => b.x + b.w)) - x, h: Math.max(...boxes.map((b) => b.y + b.h)) - y };
-};
-
-export const grown = (b, by) => ({ x: b.x - by, y: b.y - by, w: b.w + 2 * by, h: b.h + 2 * by });
 
 const wordsIn = (svg, b) => [...svg.querySelectorAll(".word")].filter((word) => {
   const w = boxOf(word), cx = w.x + w.w / 2, cy = w.y + w.h / 2;
@@ -50,11 +31,7 @@ export function onRegion(svg, taken) {
     const move = (m) => {
       const to = pointIn(svg, m);
       if (!rubber && Math.hypot(to.x - from.x, to.y - from.y) < 5) return;
-      if (!rubber) {
-        rubber = document.createElementNS("http://www.w3.org/2000/svg", "rect");
-        rubber.setAttribute("class", "rubber");
-        svg.append(rubber);
-      }
+      rubber ??= rubberOn(svg);
       put(rubber, { x: Math.min(from.x, to.x), y: Math.min(from.y, to.y), w: Math.abs(to.x - from.x), h: Math.abs(to.y - from.y) });
     };
     const up = (u) => {

@@ -1,5 +1,6 @@
-// Words of a page chosen with the keys: arrows go from word to word, Shift and arrows take in more, Enter takes what is chosen.
-import { around, boxOf, grown, put } from "./marks.js";
+// Words of a page, or a box on it, chosen with the keys: arrows go from word to word, Shift and arrows take in more, Enter takes what is
+// chosen. Space lets go of the words: arrows move the box, with Shift they change its size.
+import { around, boxOf, grown, put, rubberOn, within } from "./boxes.js";
 
 // After a sheet has come anew, the choice goes on where it was.
 let last = 0;
@@ -28,23 +29,32 @@ function beside(boxes, at, key) {
   return found < 0 ? at : found;
 }
 
-/** Lets the words of a drawing be chosen with the keys while it has the focus. */
-export function chooseWords(svg, taken) {
+const Steps = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+
+/**
+ * Lets a place on a drawing be chosen with the keys while it has the focus.
+ * @param taken what is done with the box.
+ * @param from where to begin; null for where the last choice was.
+ * @param back leaves the drawing; null where the focus stays.
+ */
+export function chooseWords(svg, taken, { from = () => null, back = null } = {}) {
   const words = [...svg.querySelectorAll(".word")], boxes = words.map(boxOf);
-  if (words.length === 0) return;
+  const { width, height } = svg.viewBox.baseVal;
   const said = document.querySelector("[data-chosen-words]");
-  let at = Math.min(last, words.length - 1), begin = at, mark = null;
+  let at = Math.min(last, words.length - 1), begin = at, mark = null, free = null;
   // In reading order, as far as the page's words stand in it.
   const chosen = () => words.slice(Math.min(at, begin), Math.max(at, begin) + 1);
   const show = () => {
-    if (!mark) {
-      mark = document.createElementNS("http://www.w3.org/2000/svg", "rect");
-      mark.setAttribute("class", "rubber chosen");
-      svg.append(mark);
-    }
-    put(mark, grown(around(chosen().map(boxOf)), 2));
+    mark ??= rubberOn(svg, "chosen");
+    put(mark, free ?? grown(around(chosen().map(boxOf)), 2));
     mark.scrollIntoView({ block: "nearest", inline: "nearest" });
-    if (said) said.textContent = chosen().map((w) => w.dataset.text).join(" ");
+    if (said) said.textContent = free ? "a box" : chosen().map((w) => w.dataset.text).join(" ");
+  };
+  const arrive = () => {
+    const near = from();
+    if (near && words.length > 0) at = begin = nearestTo(boxes, near);
+    if (words.length === 0) free ??= near ?? { x: width * 0.4, y: height * 0.4, w: width * 0.2, h: 30 };
+    show();
   };
   const leave = () => {
     mark?.remove();
@@ -52,19 +62,34 @@ export function chooseWords(svg, taken) {
     if (said) said.textContent = "";
   };
   svg.addEventListener("keydown", (e) => {
-    if (e.target !== svg || e.altKey || e.ctrlKey) return;
-    if (e.key.startsWith("Arrow")) at = beside(boxes, at, e.key);
-    else if (e.key === "Home") at = 0;
-    else if (e.key === "End") at = words.length - 1;
+    if (e.target !== svg || e.altKey || e.ctrlKey || e.metaKey) return;
+    const step = Steps[e.key];
+    if (step && free) free = within(moved(free, step, e.shiftKey), width, height);
+    else if (step) at = beside(boxes, at, e.key);
+    else if (e.key === "Home" && !free) at = 0;
+    else if (e.key === "End" && !free) at = words.length - 1;
+    else if (e.key === " " && words.length > 0) free = free ? null : boxOf(mark);
     else if (e.key === "Enter") taken(boxOf(mark), e);
+    else if (e.key === "Escape" && free && words.length > 0) free = null;
+    else if (e.key === "Escape" && back && begin === at) back();
     else if (e.key === "Escape") begin = at;
     else return;
     e.preventDefault();
     e.stopPropagation();
+    if (e.key === "Escape" && document.activeElement !== svg) return;
     if (e.key !== "Enter" && !e.shiftKey) begin = at;
-    last = at;
+    last = Math.max(at, 0);
     show();
   });
-  svg.addEventListener("focus", show);
+  svg.addEventListener("focus", arrive);
   svg.addEventListener("blur", leave);
+}
+
+const moved = (b, [x, y], stretches) =>
+  stretches ? { ...b, w: b.w + 6 * x, h: b.h + 6 * y } : { ...b, x: b.x + 6 * x, y: b.y + 6 * y };
+
+/** The word that stands nearest to a place. */
+function nearestTo(boxes, place) {
+  const to = middle(place), far = (b) => Math.hypot(middle(b).x - to.x, middle(b).y - to.y);
+  return boxes.reduce((best, b, i) => (far(b) < far(boxes[best]) ? i : best), 0);
 }

@@ -1,0 +1,267 @@
+using ClearLexicon.Demo;
+using ClearLexicon.Services;
+using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Readers;
+using ClearLexicon.Services.Work;
+using ClearLexicon.TestSupport;
+using Microsoft.Extensions.DependencyInjection;
+using OpenQA.Selenium;
+
+namespace ClearLexicon.Browser.Tests;
+
+/// <summary>
+/// Every page that links reach, and on each every button, row that opens, choice and completion, of each kind one: used by pointer, and by
+/// keyboard. Afterwards there is one main part, no error of a script, and the focus is on something.
+/// </summary>
+public sealed class PressWalk(HarbourFixture harbour, ITestOutputHelper output)
+{
+    // Pages and controls of one kind are used once; EACH=3 uses more of them.
+    private static int Each => int.TryParse(Environment.GetEnvironmentVariable("EACH"), out var n) ? n : 1;
+
+    private static readonly string Script = System.IO.File.ReadAllText(Path.Combine(SourceTree.Root, "tests/Browser/press.js"));
+    private readonly HashSet<string> _wrong = [];
+    private readonly HashSet<string> _used = [];
+    private int _pages;
+    private int _presses;
+    private Screen _screen = null!;
+
+    // The page that is open and has sent nothing yet; null when it may be another by now.
+    private string? _standing;
+
+    // A control, on the page where it is, behind those that have to be pressed before it is there.
+    private sealed record Control(string Page, string[] Behind, string Kind);
+
+    [Fact]
+    public async Task Everything_is_used_by_pointer_and_by_keyboard()
+    {
+        await using var app = new App();
+        app.UseKestrel(0);
+        app.StartServer();
+        await app.SeedAsync(new DemoSize(InventoryRows: 60, SamplePdfs: 1, SampleScans: 0, Waiting: false));
+        await FillAsync(app);
+        _screen = new Screen(
+            harbour,
+            app.ClientOptions.BaseAddress.ToString().TrimEnd('/').Replace("localhost", "127.0.0.1", StringComparison.Ordinal)
+        );
+        harbour.Driver.ExecuteCdpCommand("Browser.setDownloadBehavior", new() { ["behavior"] = "deny" });
+        _screen.SignIn(Roles.Steward);
+        _screen.Complaints();
+        foreach (var takingAway in new[] { false, true })
+            Walk(takingAway);
+        output.WriteLine($"{_pages} pages, {_used.Count} kinds of controls, {_presses} presses");
+        harbour.Driver.Manage().Cookies.DeleteAllCookies();
+        Assert.Empty(_wrong);
+        Assert.True(_used.Count > 150, $"only {_used.Count} kinds of controls were used");
+    }
+
+    private void Walk(bool takingAway)
+    {
+        var met = new Dictionary<string, int>(StringComparer.Ordinal) { ["/?"] = 1 };
+        var waiting = new Queue<string>(["/"]);
+        while (waiting.TryDequeue(out var page))
+        {
+            Open(page);
+            // What was taken away meanwhile is gone; pictures and files are no pages.
+            _screen.Complaints();
+            if (!Asked<bool>("isPage()"))
+                continue;
+            _pages++;
+            output.WriteLine($"-- {DateTime.Now:HH:mm:ss} {page} {_used.Count} {_presses}");
+            foreach (var link in Asked<IEnumerable<object>>("links()").Cast<IEnumerable<object>>().Select(l => l.Cast<string>().ToArray()))
+                if (met.GetValueOrDefault(link[0]) < Each && !link[1].Contains("/api/", StringComparison.Ordinal))
+                {
+                    met[link[0]] = met.GetValueOrDefault(link[0]) + 1;
+                    waiting.Enqueue(link[1]);
+                }
+            var controls = new Queue<Control>(New(page, [], takingAway));
+            while (controls.TryDequeue(out var control))
+            {
+                Use(control, ByPointer, "by pointer");
+                if (control.Behind.Length < 2 && Same(page))
+                    foreach (var behind in New(page, [.. control.Behind, control.Kind], takingAway))
+                        controls.Enqueue(behind);
+                Use(control, ByKeyboard, "by keyboard");
+            }
+        }
+    }
+
+    private static bool Same(string page, string url) => new Uri(url).PathAndQuery.Split('?')[0] == page.Split('?')[0];
+
+    private bool Same(string page) => Same(page, harbour.Driver.Url);
+
+    private List<Control> New(string page, string[] behind, bool takingAway)
+    {
+        var found = new List<Control>();
+        foreach (var control in Asked<IEnumerable<object>>("kinds()").Cast<IDictionary<string, object>>())
+            if (!(bool)control["leaves"] && (bool)control["takesAway"] == takingAway && _used.Add((string)control["kind"]))
+                found.Add(new(page, behind, (string)control["kind"]));
+        return found;
+    }
+
+    private void Open(string page)
+    {
+        _screen.Go(page);
+        _screen.Script(Script);
+        _standing = page;
+    }
+
+    private T Asked<T>(string what, params object[] arguments)
+    {
+        _screen.Script(Script);
+        return (T)_screen.Script($"return presses.{what}", arguments)!;
+    }
+
+    private void Tell(string wrong)
+    {
+        if (_wrong.Add(wrong))
+            output.WriteLine(wrong);
+    }
+
+    // Presses what a control stands behind, then uses it, and looks at the page.
+    private void Use(Control control, Action<IWebElement> use, string how)
+    {
+        var at = $"{control.Page}: {string.Join(" → ", [.. control.Behind, control.Kind])} {how}";
+        try
+        {
+            if (_standing != control.Page)
+                Open(control.Page);
+            foreach (var behind in control.Behind)
+            {
+                if (Asked<object?>("find(arguments[0])", behind) is not IWebElement opens)
+                    return;
+                if (Asked<bool>("isOpen(arguments[0])", opens))
+                    continue;
+                _standing = null;
+                ByPointer(opens);
+                _screen.Quiet();
+            }
+            if (Asked<object?>("find(arguments[0])", control.Kind) is not IWebElement element)
+                return;
+            if (use == ByPointer && Asked<bool>("keysOnly(arguments[0])", element))
+                return;
+            _screen.Script("window.pressed = 'here'");
+            // A choice that is a question by itself is answered by a page of its own.
+            var asks = (bool)_screen.Script("return arguments[0].matches('form[method=get]:not([hx-get]) [data-send]')", element)!;
+            use(element);
+            Confirm();
+            if (asks)
+                _screen.Until(() => !(bool)_screen.Script("return 'pressed' in window")!, "nothing was asked");
+            _screen.Quiet();
+            _presses++;
+            var state = Asked<IDictionary<string, object?>>("state()");
+            _standing = (bool)state["still"]! ? control.Page : null;
+            foreach (var wrong in (IEnumerable<object>)state["wrong"]!)
+                Tell($"{at}: {wrong}");
+            // A page that comes whole begins at its top; one that stays keeps its place.
+            if ((asks || state["page"] is not null) && (bool)state["lost"]!)
+                Tell($"{at}: the focus is on nothing");
+        }
+        catch (WebDriverException failed)
+        {
+            _standing = null;
+            Tell($"{at}: {failed.Message.Split('\n')[0]}");
+        }
+        foreach (var complaint in _screen.Complaints())
+            Tell($"{at}: {complaint}");
+    }
+
+    private void Confirm()
+    {
+        try
+        {
+            harbour.Driver.SwitchTo().Alert().Accept();
+        }
+        catch (NoAlertPresentException) { }
+    }
+
+    private void ByPointer(IWebElement element)
+    {
+        var (tag, type) = (element.TagName, element.GetDomProperty("type"));
+        if (tag == "select")
+            _screen.Script(
+                "const s = arguments[0], to = [...s.options].find(o => !o.selected && !o.disabled); if (!to) return; s.focus();"
+                    + "to.selected = true; for (const e of ['input', 'change']) s.dispatchEvent(new Event(e, {bubbles: true}))",
+                element
+            );
+        else
+            element.Click();
+        if (tag == "input" && type is "text" or "search")
+            Complete(o => o.Click());
+    }
+
+    private void ByKeyboard(IWebElement element)
+    {
+        _screen.Script("arguments[0].scrollIntoView({block: 'center'}); arguments[0].focus()", element);
+        var focused = (bool)_screen.Script("return document.activeElement === arguments[0]", element)!;
+        if (!focused)
+            throw new WebDriverException("cannot be focused");
+        switch (element.TagName)
+        {
+            case "select":
+                _screen.Keys(Keys.ArrowDown);
+                if (!(bool)_screen.Script("return arguments[0].isConnected", element)!)
+                    throw new WebDriverException("one arrow key has sent it away");
+                _screen.Keys(Keys.Enter);
+                break;
+            case "input" when element.GetDomProperty("type") is "checkbox" or "radio":
+                _screen.Keys(Keys.Space);
+                break;
+            case "input":
+                Complete(_ => _screen.Keys(Keys.ArrowDown, Keys.Enter));
+                break;
+            default:
+                new OpenQA.Selenium.Interactions.Actions(harbour.Driver).SendKeys(Keys.Enter).Perform();
+                break;
+        }
+    }
+
+    // A letter, and the first of what is offered for it.
+    private void Complete(Action<IWebElement> choose)
+    {
+        _screen.Keys("a");
+        for (var n = 0; n < 8; n++)
+        {
+            if (
+                _screen.Script("return [...document.querySelectorAll('[role=option]')].find(e => e.checkVisibility()) ?? null")
+                is IWebElement first
+            )
+            {
+                choose(first);
+                return;
+            }
+            Thread.Sleep(40);
+        }
+    }
+
+    // A page of each type on the desk, a pile, and what a robot would otherwise not meet.
+    private static async Task FillAsync(App app)
+    {
+        var drawn = Directory.CreateTempSubdirectory("press").FullName;
+        var pages = HarbourDocuments
+            .Incoming()
+            .Where(p => p.Design is not null && p.FileName.EndsWith(".pdf", StringComparison.Ordinal))
+            .DistinctBy(p => p.Design.TypeCode)
+            .ToList();
+        foreach (var page in pages)
+            HarbourDocuments.Draw(page, drawn);
+        var (_, job, _) = await app
+            .Services.GetRequiredService<Intake>()
+            .BringAsync(
+                "Pressed",
+                [.. pages.Select(p => new BroughtFile(p.FileName, () => System.IO.File.OpenRead(Path.Combine(drawn, p.FileName))))],
+                "Tobias Finch"
+            );
+        await job!.Completion;
+        for (var n = 0; n < 4; n++)
+            PileWalk.DrawThing(Path.Combine(drawn, $"found {n}.pdf"), n);
+        var piles = app.Services.GetRequiredService<PileSorting>();
+        var files = Directory.GetFiles(drawn, "found*").Order().ToList();
+        var pile = await piles.BringAsync(
+            "Press shelf",
+            [.. files.Select(f => new BroughtFile(Path.GetFileName(f), () => System.IO.File.OpenRead(f)))],
+            "Maren Holt"
+        );
+        await (app.Services.GetRequiredService<Jobs>().Running(PileSorting.Subject(pile.Value))?.Completion ?? Task.CompletedTask);
+        Directory.Delete(drawn, recursive: true);
+    }
+}
