@@ -13,7 +13,8 @@ namespace ClearLexicon.Services;
 /// <summary>A published design, compiled.</summary>
 /// <param name="Type">The compiled type.</param>
 /// <param name="Version">Its version.</param>
-public sealed record PublishedType(CompiledType Type, int Version);
+/// <param name="Revision">Revision of the whole design that it was compiled from (<see cref="DesignStore.Revision"/>).</param>
+public sealed record PublishedType(CompiledType Type, int Version, long Revision);
 
 /// <summary>Hands out designs: what is published, compiled once, and the drafts as they stand.</summary>
 public sealed class Designs(Database database, TimeProvider clock)
@@ -25,9 +26,13 @@ public sealed class Designs(Database database, TimeProvider clock)
     private readonly Dictionary<string, (long Revision, VocabularyIndex Index)> _vocabularyCache = new(StringComparer.Ordinal);
     private readonly Dictionary<string, (long Revision, ReferenceTable Table)> _tableCache = new(StringComparer.Ordinal);
     private readonly Dictionary<PublishedType, CompiledType> _limited = new(ReferenceEqualityComparer.Instance);
-    private Dictionary<string, PublishedType>? _published;
-    private Dictionary<string, VocabularyIndex>? _vocabularies;
-    private Dictionary<string, ReferenceTable>? _tables;
+
+    // How much had been written when the design was last looked at, and its revision then.
+    private long _writes = -1;
+    private long _revision = -1;
+    private Dictionary<string, PublishedType> _published = [];
+    private Dictionary<string, VocabularyIndex> _vocabularies = [];
+    private Dictionary<string, ReferenceTable> _tables = [];
 
     /// <summary>All vocabularies, compiled, by key.</summary>
     public IReadOnlyDictionary<string, VocabularyIndex> Vocabularies
@@ -35,20 +40,10 @@ public sealed class Designs(Database database, TimeProvider clock)
         get
         {
             lock (_lock)
-                return _vocabularies ??= database.Read(c =>
-                    VocabularyStore
-                        .Revisions(c)
-                        .ToDictionary(
-                            r => r.Key,
-                            r =>
-                            {
-                                if (!_vocabularyCache.TryGetValue(r.Key, out var known) || known.Revision != r.Revision)
-                                    _vocabularyCache[r.Key] = known = (r.Revision, new VocabularyIndex(VocabularyStore.Find(c, r.Key)!));
-                                return known.Index;
-                            },
-                            StringComparer.Ordinal
-                        )
-                );
+            {
+                Follow();
+                return _vocabularies;
+            }
         }
     }
 
@@ -58,20 +53,10 @@ public sealed class Designs(Database database, TimeProvider clock)
         get
         {
             lock (_lock)
-                return _tables ??= database.Read(c =>
-                    ReferenceStore
-                        .Revisions(c)
-                        .ToDictionary(
-                            r => r.Key,
-                            r =>
-                            {
-                                if (!_tableCache.TryGetValue(r.Key, out var known) || known.Revision != r.Revision)
-                                    _tableCache[r.Key] = known = (r.Revision, ReferenceStore.Find(c, r.Key)!);
-                                return known.Table;
-                            },
-                            StringComparer.Ordinal
-                        )
-                );
+            {
+                Follow();
+                return _tables;
+            }
         }
     }
 
@@ -80,22 +65,57 @@ public sealed class Designs(Database database, TimeProvider clock)
     {
         get
         {
-            // One lock around all three, so that what is compiled together was read together.
             lock (_lock)
             {
-                if (_published is not null)
-                    return _published;
-                var (vocabularies, tables) = (Vocabularies, Tables);
-                return _published = database
-                    .Read(DesignStore.Published)
-                    .Where(v => !v.Design.IsGroup)
-                    .ToDictionary(
-                        v => v.Design.Code,
-                        v => new PublishedType(new CompiledType(v.Design, vocabularies, tables), v.Version),
-                        StringComparer.Ordinal
-                    );
+                Follow();
+                return _published;
             }
         }
+    }
+
+    // Nobody says that a design has changed: its revision does. What has not changed is not compiled anew.
+    private void Follow()
+    {
+        var writes = database.Writes;
+        if (writes == _writes)
+            return;
+        database.Read(c =>
+        {
+            if (DesignStore.Revision(c) is var revision && revision != _revision)
+            {
+                Compile(c, revision);
+                _revision = revision;
+            }
+            return 0;
+        });
+        _writes = writes;
+    }
+
+    private void Compile(SqliteConnection c, long revision)
+    {
+        _vocabularies = Latest(VocabularyStore.Revisions(c), _vocabularyCache, key => new VocabularyIndex(VocabularyStore.Find(c, key)!));
+        _tables = Latest(ReferenceStore.Revisions(c), _tableCache, key => ReferenceStore.Find(c, key)!);
+        _published = DesignStore
+            .Published(c)
+            .Where(v => !v.Design.IsGroup)
+            .ToDictionary(
+                v => v.Design.Code,
+                v => new PublishedType(new CompiledType(v.Design, _vocabularies, _tables), v.Version, revision),
+                StringComparer.Ordinal
+            );
+        _limited.Clear();
+    }
+
+    private static Dictionary<string, T> Latest<T>(
+        List<(string Key, long Revision)> revisions,
+        Dictionary<string, (long Revision, T Made)> made,
+        Func<string, T> make
+    )
+    {
+        foreach (var (key, revision) in revisions)
+            if (!made.TryGetValue(key, out var known) || known.Revision != revision)
+                made[key] = (revision, make(key));
+        return revisions.ToDictionary(r => r.Key, r => made[r.Key].Made, StringComparer.Ordinal);
     }
 
     /// <summary>
@@ -202,20 +222,5 @@ public sealed class Designs(Database database, TimeProvider clock)
             Pictures = pictures,
             Arrival = arrival,
         };
-    }
-
-    /// <summary>
-    /// Makes the next reader of <see cref="Published"/>, <see cref="Vocabularies"/> and <see cref="Tables"/> look again; what has not
-    /// changed is not compiled anew.
-    /// </summary>
-    public void Forget()
-    {
-        lock (_lock)
-        {
-            _published = null;
-            _limited.Clear();
-            _vocabularies = null;
-            _tables = null;
-        }
     }
 }

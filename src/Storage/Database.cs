@@ -1,6 +1,5 @@
 using System.Reflection;
 using System.Runtime.CompilerServices;
-using ClearLexicon.Core.Vocabularies;
 using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Storage;
@@ -41,7 +40,6 @@ public sealed class Database : IDisposable
         using var connection = Open();
         connection.Execute("PRAGMA journal_mode = WAL");
         connection.CreateFunction("place_key", (string folder, string name) => PlaceKey(folder, name), isDeterministic: true);
-        connection.CreateFunction("folded", (string text) => Folding.Fold(text), isDeterministic: true);
         Migrate(connection, upTo);
     }
 

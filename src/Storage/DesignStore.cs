@@ -122,6 +122,18 @@ public static class DesignStore
         return version;
     }
 
+    /// <summary>
+    /// Revision of the whole design that documents are judged by: it grows whenever a version is published, a vocabulary or a reference
+    /// table comes or changes. Nothing of these goes.
+    /// </summary>
+    public static long Revision(SqliteConnection c) =>
+        c.Scalar<long>(
+            """
+            SELECT (SELECT count(*) FROM type_versions) + (SELECT coalesce(sum(revision), 0) FROM vocabularies)
+            + (SELECT coalesce(sum(revision), 0) FROM reference_tables)
+            """
+        );
+
     /// <summary>The newest published version of every type that has one.</summary>
     public static List<TypeVersion> Published(SqliteConnection c) =>
         c.Query(

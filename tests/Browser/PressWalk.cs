@@ -20,7 +20,9 @@ public sealed class PressWalk(HarbourFixture harbour, ITestOutputHelper output)
 
     private static readonly string Script = System.IO.File.ReadAllText(Path.Combine(SourceTree.Root, "tests/Browser/press.js"));
     private readonly HashSet<string> _wrong = [];
-    private readonly HashSet<string> _used = [];
+    private readonly Dictionary<string, int> _used = new(StringComparer.Ordinal);
+    private readonly HashSet<(string Page, string Kind)> _met = [];
+    private readonly List<Control> _later = [];
     private int _pages;
     private int _presses;
     private Screen _screen = null!;
@@ -44,17 +46,30 @@ public sealed class PressWalk(HarbourFixture harbour, ITestOutputHelper output)
             app.ClientOptions.BaseAddress.ToString().TrimEnd('/').Replace("localhost", "127.0.0.1", StringComparison.Ordinal)
         );
         harbour.Driver.ExecuteCdpCommand("Browser.setDownloadBehavior", new() { ["behavior"] = "deny" });
-        _screen.SignIn(Roles.Steward);
-        _screen.Complaints();
-        foreach (var takingAway in new[] { false, true })
-            Walk(takingAway);
+        try
+        {
+            _screen.SignIn(Roles.Steward);
+            _screen.Complaints();
+            Walk();
+            // What takes something away comes when everything else has been used.
+            foreach (var control in _later)
+            {
+                Use(control, ByPointer, "by pointer");
+                Use(control, ByKeyboard, "by keyboard");
+            }
+        }
+        finally
+        {
+            // No page of it asks on, and nobody stays signed in.
+            harbour.Driver.Navigate().GoToUrl("about:blank");
+            harbour.Driver.Manage().Cookies.DeleteAllCookies();
+        }
         output.WriteLine($"{_pages} pages, {_used.Count} kinds of controls, {_presses} presses");
-        harbour.Driver.Manage().Cookies.DeleteAllCookies();
         Assert.Empty(_wrong);
         Assert.True(_used.Count > 150, $"only {_used.Count} kinds of controls were used");
     }
 
-    private void Walk(bool takingAway)
+    private void Walk()
     {
         var met = new Dictionary<string, int>(StringComparer.Ordinal) { ["/?"] = 1 };
         var waiting = new Queue<string>(["/"]);
@@ -73,43 +88,42 @@ public sealed class PressWalk(HarbourFixture harbour, ITestOutputHelper output)
                     met[link[0]] = met.GetValueOrDefault(link[0]) + 1;
                     waiting.Enqueue(link[1]);
                 }
-            var controls = new Queue<Control>(New(page, [], takingAway));
+            var controls = new Queue<Control>(New(page, []));
             while (controls.TryDequeue(out var control))
             {
                 Use(control, ByPointer, "by pointer");
                 if (control.Behind.Length < 2 && Same(page))
-                    foreach (var behind in New(page, [.. control.Behind, control.Kind], takingAway))
+                    foreach (var behind in New(page, [.. control.Behind, control.Kind]))
                         controls.Enqueue(behind);
                 Use(control, ByKeyboard, "by keyboard");
             }
         }
     }
 
-    private static bool Same(string page, string url) => new Uri(url).PathAndQuery.Split('?')[0] == page.Split('?')[0];
+    private bool Same(string page) => new Uri(harbour.Driver.Url).AbsolutePath == page.Split('?')[0];
 
-    private bool Same(string page) => Same(page, harbour.Driver.Url);
-
-    private List<Control> New(string page, string[] behind, bool takingAway)
+    private List<Control> New(string page, string[] behind)
     {
         var found = new List<Control>();
         foreach (var control in Asked<IEnumerable<object>>("kinds()").Cast<IDictionary<string, object>>())
-            if (!(bool)control["leaves"] && (bool)control["takesAway"] == takingAway && _used.Add((string)control["kind"]))
-                found.Add(new(page, behind, (string)control["kind"]));
+        {
+            var kind = (string)control["kind"];
+            if ((bool)control["leaves"] || _used.GetValueOrDefault(kind) >= Each || !_met.Add((page, kind)))
+                continue;
+            _used[kind] = _used.GetValueOrDefault(kind) + 1;
+            ((bool)control["takesAway"] ? _later : found).Add(new(page, behind, kind));
+        }
         return found;
     }
 
     private void Open(string page)
     {
         _screen.Go(page);
-        _screen.Script(Script);
         _standing = page;
     }
 
-    private T Asked<T>(string what, params object[] arguments)
-    {
-        _screen.Script(Script);
-        return (T)_screen.Script($"return presses.{what}", arguments)!;
-    }
+    // In one go: between two the page may have gone.
+    private T Asked<T>(string what, params object[] arguments) => (T)_screen.Script($"{Script}\nreturn presses.{what}", arguments)!;
 
     private void Tell(string wrong)
     {

@@ -1,8 +1,10 @@
 using System.Net;
 using System.Text;
+using System.Text.Json.Nodes;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Demo;
 using ClearLexicon.Services.Design;
 using ClearLexicon.Storage;
@@ -14,6 +16,39 @@ public sealed class DesignFileTests : IDisposable
 {
     private readonly House _house = new();
     private readonly House _other = new();
+
+    [Fact]
+    public void What_is_wrong_in_a_long_list_is_named_by_its_place_in_it()
+    {
+        _house.WithDesigns();
+        var file = _house.Files.Export();
+        var terms = Enumerable.Range(0, 1_203).Select(n => new Term($"Mooring {n}", [])).ToList();
+        var rows = Enumerable.Range(0, 1_203).Select(n => new[] { $"{n}", "Grey Heron" }).ToList();
+        var text = DesignFileJson.Write(
+            file with
+            {
+                Vocabularies = [.. file.Vocabularies, new VocabularyInFile("moorings", "Moorings", Growth.Fixed, "en", terms)],
+                Tables = [new TableInFile("buoys", "Buoys", ["Number", "Vessel"], null, rows), .. file.Tables],
+            }
+        );
+        var read = DesignFileJson.Read(text);
+        Assert.True(read.Ok, read.Problem);
+        Assert.Equal((1_203, 1_203), (read.Value!.Vocabularies[^1].Terms!.Count, read.Value.Tables[0].Rows!.Count));
+
+        string Problem(Action<JsonNode> change)
+        {
+            var changed = JsonNode.Parse(text)!;
+            change(changed);
+            return DesignFileJson.Read(changed.ToJsonString()).Problem!;
+        }
+        JsonNode Moorings(JsonNode design) => design["vocabularies"]![file.Vocabularies.Count]!["terms"]!;
+        Assert.Contains(
+            $"at /vocabularies/{file.Vocabularies.Count}/terms/777: it lacks a part",
+            Problem(d => Moorings(d)[777]!.AsObject().Remove("variants"))
+        );
+        Assert.Contains("terms/1202: it lacks a part", Problem(d => Moorings(d)[1_202]!.AsObject().Remove("label")));
+        Assert.Contains("at /tables/0/rows/500/1", Problem(d => d["tables"]![0]!["rows"]![500]![1] = null));
+    }
 
     [Fact]
     public void A_design_brought_into_an_empty_installation_behaves_the_same_and_exports_the_same()

@@ -58,7 +58,7 @@ public sealed class House : IDisposable
         Intake = new Intake(Database, Folder, Stacks, files, Jobs, clock);
         Following = new Following(Database, Designs, Jobs, clock);
         Vocabularies = new Vocabularies(Database, Designs, Following, Folder, files, clock);
-        FromPages = new FieldsFromPages(Designs, new NewFields(Designs, Drafts, Vocabularies));
+        FromPages = new FieldsFromPages(Designs, new NewFields(Drafts, Vocabularies));
         Services = new ServiceAddresses(Database, clock);
         Tables = new ReferenceTables(Database, Designs, Folder, files, Services, new PlainClients(), clock);
         Files = new DesignFiles(Database, Designs, Drafts, Services, clock);
@@ -66,7 +66,7 @@ public sealed class House : IDisposable
         Parked = new ParkedDocuments(Database, clock);
         Pages = new DocumentPages(Database, Folder, Designs, Desk, files, Jobs, clock);
         Filed = new FiledDocuments(Database, Designs, clock);
-        Filer = new Filer(Database, Folder, Desk, Designs, clock);
+        Filer = new Filer(Database, Folder, Desk, clock);
         Withdrawals = new Withdrawals(Database, Folder, Designs, clock);
         FilingRuns = new FilingRuns(Database, Desk, Filer, Withdrawals, Jobs, clock);
         Migrations = new Migrations(Database, Folder, Designs, Jobs, clock);
@@ -270,7 +270,8 @@ public sealed class House : IDisposable
                 Directory.CreateDirectory(Path.GetDirectoryName(target)!);
                 File.Copy(file, target, overwrite: true);
             }
-        Designs.Forget();
+        // What was there is another database's: nobody wrote it here.
+        Database.Write(_ => { });
     }
 
     /// <summary>A reader that reads what comes in.</summary>

@@ -1,3 +1,6 @@
+using ClearLexicon.Core.Designs;
+using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;
@@ -75,6 +78,69 @@ public sealed class InterleavingTests : IDisposable
         Assert.Null(_house.Database.Read(c => DocumentStore.Find(c, id)));
         Assert.Empty(Files);
         Assert.Empty(_house.Database.Read(FilingJournal.Unfinished));
+    }
+
+    /// <summary>
+    /// A design that is published, a field that is restricted, a term that is renamed or retired while a document is filed: it is filed by
+    /// the design as it is then, or not at all.
+    /// </summary>
+    [Theory]
+    [InlineData("drawn")]
+    [InlineData("journaled")]
+    [InlineData("moved")]
+    public async Task What_is_restricted_while_it_is_filed_is_found_by_no_searcher(string step)
+    {
+        var id = await Ready();
+        var agent = _house.Get(id).Record["agent"];
+        At(step, () => Publish(t => t with { Fields = [.. t.Fields.Select(f => f.Key == "agent" ? f with { Restricted = true } : f)] }));
+        Assert.Null(_house.Filer.File(id, "ann").Problem);
+        Assert.Equal(_house.Designs.Published["vessel-call-record"].Version, _house.Get(id).Version);
+        long Found(bool restricted) =>
+            _house.Database.Read(c =>
+                RepositorySearch.Count(c, new RepositoryQuery { Anywhere = agent, IncludeRestricted = restricted }).Number
+            );
+        Assert.Equal((0, 1), (Found(false), Found(true)));
+    }
+
+    [Theory]
+    [InlineData("drawn")]
+    [InlineData("journaled")]
+    [InlineData("moved")]
+    public async Task What_is_asked_for_while_it_is_filed_holds_it_back(string step)
+    {
+        var id = await Ready();
+        At(step, () => Publish(t => t with { Fields = [.. t.Fields, new TextField("surveyor", "Surveyor") { Required = true }] }));
+        Assert.Contains("Surveyor", _house.Filer.File(id, "ann").Problem);
+        Assert.False(_house.Get(id).Filed);
+        Assert.Empty(Files);
+        Assert.Empty(_house.Database.Read(FilingJournal.Unfinished));
+    }
+
+    [Theory]
+    [InlineData("drawn")]
+    [InlineData("journaled")]
+    [InlineData("moved")]
+    public async Task A_term_that_is_renamed_while_it_is_filed_is_filed_by_its_new_name(string step)
+    {
+        var id = await Ready();
+        var berth = _house.Get(id).Record["berth"];
+        At(
+            step,
+            () =>
+            {
+                var term = _house.Designs.Vocabularies["berths"].Find(berth)!;
+                var renamed = term with { Id = term.Id, Label = "Heron Stairs" };
+                Assert.Null(_house.Vocabularies.Apply("berths", v => VocabularyEditing.Put(v, renamed), "bob").Problem);
+            }
+        );
+        Assert.Null(_house.Filer.File(id, "ann").Problem);
+        Assert.Equal("Heron Stairs", _house.Get(id).Record["berth"]);
+    }
+
+    private void Publish(Func<DocumentType, Result<DocumentType>> change)
+    {
+        Assert.Null(_house.Drafts.Change("vessel-call-record", "changed it", "bob", change).Problem);
+        Assert.Null(_house.Drafts.Publish("vessel-call-record", "bob").Problem);
     }
 
     [Fact]

@@ -17,7 +17,6 @@ public sealed class ViewTests : IDisposable
     {
         var draft = _house.Designs.Resolve(_house.Designs.Find(Code)!.Draft);
         _house.Database.Write(c => DesignStore.Publish(c, draft, draft, false, DateTimeOffset.UtcNow, "me"));
-        _house.Designs.Forget();
     }
 
     [Fact]

@@ -197,13 +197,6 @@ public sealed class StorageTests : IDisposable
     [InlineData("m²", "m2")]
     public void A_word_is_found_alike_in_a_field_and_in_the_text(string one, string other)
     {
-        var path = Path.Combine(_folder, "before.db");
-        // Text that an earlier program wrote is found as well.
-        using (var old = new Database(path, upTo: 17))
-            old.Write(c => c.Execute("INSERT INTO document_text (rowid, body, restricted) VALUES (1, '', $text)", ("$text", one)));
-        using var opened = new Database(path);
-        var match = RepositoryStore.Match(other, includeRestricted: true);
-        Assert.Equal(1, opened.Read(c => c.Scalar<long>("SELECT count(*) FROM document_text WHERE document_text MATCH $m", ("$m", match))));
         foreach (var (written, asked, n) in new[] { (one, other, 0), (other, one, 1) })
         {
             Filed("Calls", $"{n}.pdf", $"before {written} after", "", ("vessel", written));

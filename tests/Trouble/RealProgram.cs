@@ -4,6 +4,7 @@ using System.Net;
 using System.Net.Sockets;
 using System.Text.RegularExpressions;
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Demo;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Design;
@@ -303,7 +304,7 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
                 ("$type", Code)
             )
         );
-        Assert.All(filedWords, f => Assert.Contains(f.Vessel, f.Body, StringComparison.Ordinal));
+        Assert.All(filedWords, f => Assert.Contains(Folding.Fold(f.Vessel), f.Body, StringComparison.Ordinal));
     }
 
     /// <summary>Its database, from outside.</summary>

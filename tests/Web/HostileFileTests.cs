@@ -53,7 +53,7 @@ public sealed class HostileFileTests(HarbourApp app) : IDisposable
     [Fact]
     public async Task A_worker_that_takes_too_much_memory_or_too_long_is_ended()
     {
-        using var reader = new WorkerReader(Start() with { Memory = 260L * 1024 * 1024, PerPage = TimeSpan.FromSeconds(20) });
+        using var reader = new WorkerReader(Start() with { Memory = 260L * 1024 * 1024, PerPage = TimeSpan.FromSeconds(5) });
         var bomb = Put("bomb.pdf", HostileFiles.Bomb());
         Assert.InRange(new FileInfo(bomb).Length, 50_000, 3_000_000);
         var refused = await Assert.ThrowsAsync<FileRefusedException>(() =>

@@ -22,7 +22,9 @@ public sealed record WorkerStart(string Program, IReadOnlyList<string> Arguments
     /// <summary>Pages after which a worker is replaced, so that nothing grows in it.</summary>
     public int Pages { get; init; } = 300;
 
-    /// <summary>Longest time of a processor for one page; by the clock it may take <see cref="ProcessorTime.ClockTimes"/> times that.</summary>
+    /// <summary>
+    /// Longest time of a processor for one page; by the clock it may take <see cref="ProcessorTime.ClockTimes"/> times that.
+    /// </summary>
     public TimeSpan PerPage { get; init; } = TimeSpan.FromSeconds(60);
 
     /// <summary>Longest time for a look at a file.</summary>

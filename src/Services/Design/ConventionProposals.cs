@@ -63,8 +63,6 @@ public sealed class ConventionProposals(Designs designs, Drafts drafts, Vocabula
                     ? problem
                     : Result.Done
         );
-        if (result.Ok && wanted.Count > 0)
-            designs.Forget();
         return result.Ok ? (result, "", proposal) : (result, _held.Hold(proposal), proposal);
     }
 

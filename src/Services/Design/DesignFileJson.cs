@@ -120,22 +120,65 @@ public static class DesignFileJson
 
     private static readonly Lazy<Json.Schema.JsonSchema> Published = new(() => Json.Schema.JsonSchema.FromText(Schema().ToJsonString()));
 
+    // Terms and rows that are looked at together: what a schema finds of each place is kept until all of them were looked at.
+    private const int AtOnce = 500;
+
     private static string? SchemaFinding(Json.Schema.JsonSchema published, JsonElement file)
     {
-        var results = published.Evaluate(
-            JsonObject.Create(file),
-            new Json.Schema.EvaluationOptions { OutputFormat = Json.Schema.OutputFormat.List }
-        );
-        if (results.IsValid)
-            return null;
-        // The deepest place says most; the library's words for it are not ours.
-        var deepest = results.Details.Where(d => d is { IsValid: false, HasErrors: true }).MaxBy(d => d.InstanceLocation.Count);
-        var (place, kinds) = (deepest?.InstanceLocation.ToString() ?? "", deepest?.Errors?.Keys.ToList() ?? []);
-        var what =
-            kinds.Contains("required") ? "it lacks a part"
-            : kinds.Contains("type") ? "this is of another kind"
-            : kinds.Contains("enum") ? "this is not one of the words that may stand here"
-            : "this may not stand here";
-        return $"The file is not as its schema says{(place.Length > 0 ? $" at {place}" : "")}: {what}.";
+        foreach (var (part, list, skipped) in Parts(JsonObject.Create(file)!))
+        {
+            var results = published.Evaluate(part, new Json.Schema.EvaluationOptions { OutputFormat = Json.Schema.OutputFormat.List });
+            if (results.IsValid)
+                continue;
+            // The deepest place says most; the library's words for it are not ours.
+            var deepest = results.Details.Where(d => d is { IsValid: false, HasErrors: true }).MaxBy(d => d.InstanceLocation.Count);
+            var kinds = deepest?.Errors?.Keys.ToList() ?? [];
+            var what =
+                kinds.Contains("required") ? "it lacks a part"
+                : kinds.Contains("type") ? "this is of another kind"
+                : kinds.Contains("enum") ? "this is not one of the words that may stand here"
+                : "this may not stand here";
+            var place = InFile(deepest?.InstanceLocation.ToString() ?? "", list, skipped);
+            return $"The file is not as its schema says{(place.Length > 0 ? $" at {place}" : "")}: {what}.";
+        }
+        return null;
+    }
+
+    // The file without its long lists; then each of these in pieces, alone in a file of its own. With each piece the list it is of, such as
+    // /vocabularies/3/terms, and how many come before it.
+    private static IEnumerable<(JsonObject Part, string? List, int Skipped)> Parts(JsonObject file)
+    {
+        var lists = new List<(string Of, int At, string Name, JsonArray Long)>();
+        foreach (var (of, name) in new[] { ("vocabularies", "terms"), ("tables", "rows") })
+            if (file[of] is JsonArray all)
+                for (var i = 0; i < all.Count; i++)
+                    if (all[i] is JsonObject one && one[name] is JsonArray { Count: > AtOnce } many)
+                    {
+                        lists.Add((of, i, name, many));
+                        one[name] = new JsonArray();
+                    }
+        yield return (file, null, 0);
+        foreach (var (of, at, name, many) in lists)
+        {
+            var holder = (JsonObject)file[of]![at]!;
+            var bare = new JsonObject();
+            foreach (var (key, value) in file)
+                bare[key] = value is JsonArray ? new JsonArray() : value?.DeepClone();
+            for (var from = 0; from < many.Count; from += AtOnce)
+            {
+                var piece = holder.DeepClone().AsObject();
+                piece[name] = new JsonArray([.. many.Skip(from).Take(AtOnce).Select(t => t?.DeepClone())]);
+                bare[of] = new JsonArray(piece);
+                yield return (bare, $"/{of}/{at}/{name}", from);
+            }
+        }
+    }
+
+    // A place in a piece, as a place in the whole file.
+    private static string InFile(string place, string? list, int skipped)
+    {
+        if (list is null || place.Split('/') is not ["", _, _, _, var number, .. var rest] || !int.TryParse(number, out var at))
+            return place;
+        return string.Join('/', [list, $"{at + skipped}", .. rest]);
     }
 }

@@ -142,14 +142,8 @@ public sealed class Drafts(Database database, Designs designs, Rebuilding rebuil
         }
     }
 
-    /// <summary>
-    /// Lets everybody see what a transaction has published, and starts what follows from it. Call outside of any transaction.
-    /// </summary>
-    internal void AfterPublishing()
-    {
-        designs.Forget();
-        rebuilding.StartDue();
-    }
+    /// <summary>Starts what follows from what a transaction has published. Call outside of any transaction.</summary>
+    internal void AfterPublishing() => rebuilding.StartDue();
 
     private static Result<(int Version, IReadOnlyList<string> Followed)> Not(string problem) =>
         Result<(int, IReadOnlyList<string>)>.Not(problem);

@@ -11,7 +11,7 @@ namespace ClearLexicon.Services.Design;
 public sealed record NewField(Field Field, string? Vocabulary, IReadOnlyList<string> Terms);
 
 /// <summary>Puts fields into the draft of a document type, in one act with the vocabularies that they need.</summary>
-public sealed class NewFields(Designs designs, Drafts drafts, Vocabularies vocabularies)
+public sealed class NewFields(Drafts drafts, Vocabularies vocabularies)
 {
     /// <summary>Changes the draft of a type by fields.</summary>
     /// <param name="code">The type.</param>
@@ -47,7 +47,6 @@ public sealed class NewFields(Designs designs, Drafts drafts, Vocabularies vocab
                     ? $"{not.Field.Label}: {problem}"
                     : Result.Done
         );
-        designs.Forget();
         return changed.Ok ? wanted : Result<List<Field>>.Not(changed.Problem!);
     }
 

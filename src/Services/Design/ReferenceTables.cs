@@ -118,7 +118,6 @@ public sealed class ReferenceTables(
                 $"{difference.Added.Count} new, {difference.Changed.Count} changed, {difference.Gone.Count} gone"
             );
         });
-        designs.Forget();
         return key;
     }
 
@@ -148,7 +147,6 @@ public sealed class ReferenceTables(
                 address
             );
         });
-        designs.Forget();
         return Result.Done;
     }
 

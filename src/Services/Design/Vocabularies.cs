@@ -38,9 +38,7 @@ public sealed class Vocabularies(
     /// <summary>Makes a vocabulary, perhaps from a paste; nothing is made when any line is wrong.</summary>
     public Result<string> Create(string name, string pasted, string who, Growth growth = Growth.Fixed, string language = "en")
     {
-        var result = database.WriteIf(c => Make(c, name, pasted, who, growth, language), static r => r.Ok);
-        designs.Forget();
-        return result;
+        return database.WriteIf(c => Make(c, name, pasted, who, growth, language), static r => r.Ok);
     }
 
     /// <summary>Makes a vocabulary in the transaction of what needs it.</summary>
@@ -155,7 +153,6 @@ public sealed class Vocabularies(
             },
             static r => r.Ok
         );
-        designs.Forget();
         if (result.Ok && enlisted is not null)
             following.Begin(enlisted);
         return result;
@@ -188,7 +185,6 @@ public sealed class Vocabularies(
             );
             return step.Change;
         });
-        designs.Forget();
         if (enlisted is not null)
             following.Begin(enlisted);
         return undone;
@@ -205,7 +201,6 @@ public sealed class Vocabularies(
             VocabularyStore.SetGrowth(c, key, growth);
             LedgerStore.Append(c, clock.GetUtcNow(), who, "changed how a vocabulary grows", key, growth.ToString());
         });
-        designs.Forget();
     }
 
     /// <summary>Fields that take their terms from a vocabulary, in drafts.</summary>

@@ -12,7 +12,7 @@ namespace ClearLexicon.Services.Desk;
 /// is killed at any moment. The intention is journaled, the file moves without ever overwriting, then record and end of the
 /// intention are one transaction; <see cref="Recover"/> takes back what was left between.
 /// </summary>
-public sealed class Filer(Database database, DataFolder folder, DeskDocuments desk, Designs designs, TimeProvider clock)
+public sealed class Filer(Database database, DataFolder folder, DeskDocuments desk, TimeProvider clock)
 {
     private readonly Lock _oneAtATime = new();
 
@@ -152,14 +152,17 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
         }
     }
 
-    private static void MustBeAsJudged(SqliteConnection c, StoredDocument judged)
+    // The document, and the design by which it was judged: another version may ask for more, restrict a field, name a term otherwise.
+    private static void MustBeAsJudged(SqliteConnection c, JudgedDocument judged)
     {
+        var seen = judged.Document;
         if (
-            DocumentStore.Find(c, judged.Id) is not { Filed: false } now
-            || now.TypeCode != judged.TypeCode
-            || !Sql.AreSame(now.Record, judged.Record)
-            || !Sql.AreSame(now.Evidence, judged.Evidence)
-            || !Sql.AreSame(now.Overrides, judged.Overrides)
+            DocumentStore.Find(c, seen.Id) is not { Filed: false } now
+            || now.TypeCode != seen.TypeCode
+            || !Sql.AreSame(now.Record, seen.Record)
+            || !Sql.AreSame(now.Evidence, seen.Evidence)
+            || !Sql.AreSame(now.Overrides, seen.Overrides)
+            || DesignStore.Revision(c) != judged.Published!.Revision
         )
             throw new ChangedMeanwhileException();
     }
@@ -176,14 +179,14 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
         var convention = type.Convention;
         var now = judged.Judged!.Now;
         if (convention.Convention.Collision == Collision.SkipIdentical && Same(judged, sourceHash) is { } same)
-            return Skip(document, same, draft, who);
+            return Skip(judged, same, draft, who);
 
         Checkpoint("drawn");
         // Number and intention are taken in one transaction, so that nobody else gets the name; a stray file on disk may stand in its way
         // too.
         var (place, journal, final) = database.Write(c =>
         {
-            MustBeAsJudged(c, document);
+            MustBeAsJudged(c, judged);
             var found = Placing.Find(
                 c,
                 convention,
@@ -212,7 +215,7 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
         var name = Path.GetFileName(final);
         database.Write(c =>
         {
-            MustBeAsJudged(c, document);
+            MustBeAsJudged(c, judged);
             var cleaned = type
                 .Type.Fields.Select((f, i) => (f.Key, judged.Judged.Values[i]))
                 .Where(v => v.Item2.IsGood)
@@ -244,8 +247,6 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
             );
             Checkpoint("recording");
         });
-        if (type.NewTerms(judged.Judged.Values).Any())
-            designs.Forget();
         return $"{place.At.Folder}/{name}";
     }
 
@@ -322,12 +323,13 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
         );
     }
 
-    private Result<string> Skip(StoredDocument document, StoredDocument same, string draft, string who)
+    private Result<string> Skip(JudgedDocument judged, StoredDocument same, string draft, string who)
     {
+        var document = judged.Document;
         System.IO.File.Delete(draft);
         database.Write(c =>
         {
-            MustBeAsJudged(c, document);
+            MustBeAsJudged(c, judged);
             DocumentStore.RemoveFromDesk(c, document.Id);
             LedgerStore.Append(
                 c,

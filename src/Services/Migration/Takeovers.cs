@@ -216,7 +216,6 @@ public sealed class Takeovers
         // A kill may have come behind it.
         if (file.Value!.Types.Any(t => designs.Find(t.Design.Code) is null) && files.Import(file.Value, who).Problem is { } problem)
             throw new RefusedException(problem);
-        designs.Forget();
         database.Write(c =>
         {
             foreach (var (key, number) in house.Counters)

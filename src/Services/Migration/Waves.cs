@@ -136,42 +136,35 @@ public sealed class Waves
         if (inventory.Plan is not { } plan || !_designs.Published.TryGetValue(plan.TypeCode, out var published))
             throw new RefusedException("The document type of this wave is no longer published.");
         (job.Total, job.Done) = (inventory.Shape.Rows, wave.LastRow);
-        try
+        if (wave.LastRow == 0)
+            _migrations.ClearLeft(inventory.Id);
+        var run = new InventoryRun(_database, _folder, _designs, inventory, published, wave.AppliedBy, wave.LastRow);
+        var chunk = new Chunk(this, job, wave, published, run);
+        foreach (var row in run.Rows())
         {
-            if (wave.LastRow == 0)
-                _migrations.ClearLeft(inventory.Id);
-            var run = new InventoryRun(_database, _folder, _designs, inventory, published, wave.AppliedBy, wave.LastRow);
-            var chunk = new Chunk(this, job, wave, published, run);
-            foreach (var row in run.Rows())
-            {
-                chunk.Take(row);
-                if (!chunk.IsFull)
-                    continue;
-                cancel.ThrowIfCancellationRequested();
-                Checkpoint();
-                chunk.Write();
-            }
+            chunk.Take(row);
+            if (!chunk.IsFull)
+                continue;
+            cancel.ThrowIfCancellationRequested();
+            Checkpoint();
             chunk.Write();
-            _database.Write(c =>
-            {
-                var done = WaveStore.Find(c, wave.Id)!;
-                WaveStore.SetState(c, wave.Id, "applied");
-                // What the dry run said of rows is done now.
-                InventoryStore.SetDryRun(c, inventory.Id, null);
-                LedgerStore.Append(
-                    c,
-                    _clock.GetUtcNow(),
-                    job.Who,
-                    $"applied wave {wave.Id}",
-                    inventory.Name,
-                    $"{done.Tagged} rows tagged, {done.Left} left"
-                );
-            });
         }
-        finally
+        chunk.Write();
+        _database.Write(c =>
         {
-            _designs.Forget();
-        }
+            var done = WaveStore.Find(c, wave.Id)!;
+            WaveStore.SetState(c, wave.Id, "applied");
+            // What the dry run said of rows is done now.
+            InventoryStore.SetDryRun(c, inventory.Id, null);
+            LedgerStore.Append(
+                c,
+                _clock.GetUtcNow(),
+                job.Who,
+                $"applied wave {wave.Id}",
+                inventory.Name,
+                $"{done.Tagged} rows tagged, {done.Left} left"
+            );
+        });
     }
 
     private void TakeBack(Job job, CancellationToken cancel)

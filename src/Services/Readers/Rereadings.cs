@@ -192,7 +192,6 @@ public sealed class Rereadings
             (c, value) => SetPlanned(c, run, value, reason, job.Who),
             cancel
         );
-        designs.Forget();
         database.Write(c =>
         {
             RereadStore.SetState(c, run.Id, "applied");

@@ -195,7 +195,6 @@ public sealed class BulkEdits
             },
             cancel
         );
-        designs.Forget();
         if (edit.Order.Moves)
             Move(job, edit, "set", moved: false, cancel);
         End(edit, job, "applied", "set", "edited in bulk");

@@ -60,13 +60,8 @@ public sealed class FiledDocuments(Database database, Designs designs, TimeProvi
     /// <param name="reason">Why, where a rule says that it should be otherwise.</param>
     /// <param name="who">Who changes it.</param>
     /// <param name="seen">The text that the person saw; null for whatever it is.</param>
-    public Result Edit(long id, string field, string text, string reason, string who, string? seen = null)
-    {
-        var result = database.Write(c => Edit(c, id, field, text, reason, who, seen));
-        // A growing vocabulary may have taken a new term.
-        designs.Forget();
-        return result;
-    }
+    public Result Edit(long id, string field, string text, string reason, string who, string? seen = null) =>
+        database.Write(c => Edit(c, id, field, text, reason, who, seen));
 
     private Result Edit(SqliteConnection c, long id, string field, string text, string reason, string who, string? seen)
     {

@@ -17,8 +17,8 @@ namespace ClearLexicon.Services.Repository;
 public sealed class Rebuilding
 {
     // What is kept is of this form; 1 was before keys were written by kind and restricted values found by every spelling, 2 before values
-    // had an index, 3 before cells of tables were in it.
-    private static readonly string Form = string.Create(CultureInfo.InvariantCulture, $"{ValueKey.Form}.5");
+    // had an index, 3 before cells of tables were in it, 5 before full text was folded as values are.
+    private static readonly string Form = string.Create(CultureInfo.InvariantCulture, $"{ValueKey.Form}.6");
 
     private const string FormSetting = "rebuilt-form";
 
@@ -114,7 +114,6 @@ public sealed class Rebuilding
                 if (!Due.Contains(code))
                     return;
                 (last, job.Done) = (0, 0);
-                designs.Forget();
                 continue;
             }
             last = chunk[^1].Id;

@@ -63,6 +63,7 @@ public abstract class PlacePage : PageModel
     protected bool ByScript => Request.Headers.ContainsKey("HX-Request");
 
     /// <summary>Without scripts the browser goes to where what was made stands, so that it can be looked at again.</summary>
+    [NonHandler]
     public override void OnPageHandlerExecuted(PageHandlerExecutedContext context)
     {
         if (_standing is not null && !ByScript && context.Result is PageResult)
