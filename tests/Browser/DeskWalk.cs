@@ -68,6 +68,19 @@ public class DeskWalk(HarbourFixture harbour)
         _screen.Reads("#leads", $"{early.Truth["vessel"]}.pdf");
         Assert.Equal("f-vessel", _screen.Script("return document.activeElement.id"));
 
+        // By keys alone: to the words of the page, where the value stands; one of them is taken, or one goes back.
+        _screen.Chord(Keys.Alt, "w");
+        _screen.Until(() => early.Truth["vessel"].Split(' ').Contains(_screen.Text("[data-chosen-words]")), "no word of it is chosen");
+        var chosen = _screen.Text("[data-chosen-words]");
+        _screen.Keys(Keys.Enter);
+        _screen.Reads("#leads", $" {chosen}.pdf");
+        Assert.Equal("f-vessel", _screen.Script("return document.activeElement.id"));
+        _screen.Chord(Keys.Alt, "w");
+        _screen.Keys(Keys.Escape);
+        Assert.Equal("f-vessel", _screen.Script("return document.activeElement.id"));
+        _screen.Drag("svg[data-pick]", zone.X, zone.Y, zone.W - 0.1, zone.H);
+        _screen.Reads("#leads", $"{early.Truth["vessel"]}.pdf");
+
         // Filed with the keyboard; the next document comes up.
         _screen.Chord(Keys.Control, Keys.Enter);
         _screen.Until(() => harbour.Get<DeskDocuments>().Find(id, "Maren Holt")!.Document.Filed, "it was not filed");

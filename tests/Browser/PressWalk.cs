@@ -75,10 +75,7 @@ public sealed class PressWalk(HarbourFixture harbour, ITestOutputHelper output)
         var waiting = new Queue<string>(["/"]);
         while (waiting.TryDequeue(out var page))
         {
-            Open(page);
-            // What was taken away meanwhile is gone; pictures and files are no pages.
-            _screen.Complaints();
-            if (!Asked<bool>("isPage()"))
+            if (!Open(page))
                 continue;
             _pages++;
             output.WriteLine($"-- {DateTime.Now:HH:mm:ss} {page} {_used.Count} {_presses}");
@@ -116,10 +113,15 @@ public sealed class PressWalk(HarbourFixture harbour, ITestOutputHelper output)
         return found;
     }
 
-    private void Open(string page)
+    // False for what is no page, such as a picture, and for what was taken away meanwhile.
+    private bool Open(string page)
     {
         _screen.Go(page);
         _standing = page;
+        if (Asked<bool>("isPage()"))
+            return true;
+        _screen.Complaints();
+        return false;
     }
 
     // In one go: between two the page may have gone.
@@ -137,8 +139,8 @@ public sealed class PressWalk(HarbourFixture harbour, ITestOutputHelper output)
         var at = $"{control.Page}: {string.Join(" → ", [.. control.Behind, control.Kind])} {how}";
         try
         {
-            if (_standing != control.Page)
-                Open(control.Page);
+            if (_standing != control.Page && !Open(control.Page))
+                return;
             foreach (var behind in control.Behind)
             {
                 if (Asked<object?>("find(arguments[0])", behind) is not IWebElement opens)

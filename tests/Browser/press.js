@@ -41,7 +41,8 @@ window.presses ??= (() => {
     // What is hidden until it has the focus is there for the keys.
     keysOnly: (e) => e.matches(".visually-hidden-focusable"),
     find: (wanted) => all().find((e) => kind(e) === wanted) ?? null,
-    isPage: () => document.contentType === "text/html" && document.querySelector("header.bar") !== null,
+    isPage: () => document.contentType === "text/html" && performance.getEntriesByType("navigation")[0].responseStatus === 200
+      && document.querySelector("header.bar") !== null,
     links: () => [...document.querySelectorAll("a[href]")].filter((a) => a.checkVisibility() && a.origin === location.origin && !a.download)
       .map((a) => [pattern(a.href), a.pathname + a.search]),
     // What must hold of any page at any time.
