@@ -278,12 +278,12 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
             $"{file.Types.Count} types, {file.Vocabularies.Count} vocabularies, {file.Readers.Count} readers"
         );
         // Published in the same transaction, by what it has just brought; one that cannot be published drops the whole.
-        var known = Known(c);
+        DesignContext? known = null;
         foreach (var (design, published) in file.InOrder())
             if (
                 published
                 && DesignStore.Find(c, design.Code) is { DraftOpen: true }
-                && drafts.Publish(c, design.Code, who, known: known).Problem is { } refused
+                && drafts.Publish(c, design.Code, who, known: known ??= Known(c)).Problem is { } refused
             )
                 return $"Nothing was imported, because {design.Name} could not be published: {refused}";
         return Result.Done;

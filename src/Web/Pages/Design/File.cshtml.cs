@@ -25,9 +25,9 @@ public sealed class FileModel(DesignFiles files) : PlacePage
             return Page();
         }
         FileName = file.FileName;
+        GiveBack(file.Length);
         using var reader = new StreamReader(file.OpenReadStream());
-        var text = await reader.ReadToEndAsync(HttpContext.RequestAborted);
-        var read = DesignFileJson.Read(text);
+        var read = DesignFileJson.Read(await reader.ReadToEndAsync(HttpContext.RequestAborted));
         if (!read.Ok)
         {
             Problem = $"“{file.FileName}”: {read.Problem}";
@@ -46,11 +46,29 @@ public sealed class FileModel(DesignFiles files) : PlacePage
             Problem = "That plan has expired; import the file again.";
             return Page();
         }
+        GiveBack(
+            design.Vocabularies.Sum(v => v.Terms?.Count ?? 0) * BytesOfTerm + design.Tables.Sum(t => t.Rows?.Count ?? 0) * BytesOfTerm
+        );
         Note(
             files.Import(design, Who),
             $"Imported: {design.Types.Count} types and groups, {design.Vocabularies.Count} vocabularies, {design.Tables.Count} "
                 + $"reference tables, {design.Readers.Count} readers."
         );
         return Page();
+    }
+
+    // A file of so many bytes, and what a term or row takes of them.
+    private const long Large = 4_000_000;
+    private const long BytesOfTerm = 200;
+
+    // A large design is read once in a while: what reading it took is given back to the system, not kept for the next one.
+    private void GiveBack(long bytes)
+    {
+        if (bytes > Large)
+            Response.OnCompleted(static () =>
+            {
+                GC.Collect(GC.MaxGeneration, GCCollectionMode.Aggressive, blocking: true, compacting: true);
+                return Task.CompletedTask;
+            });
     }
 }
