@@ -28,7 +28,6 @@ internal static class ConsequencesRatio
             var drafts = new Drafts(database, designs, new Rebuilding(database, designs, jobs), clock);
             var publishing = new Publishing(database, folder, designs, drafts, new Carrying(database, designs, jobs, clock), jobs, clock);
             Design(database, drafts);
-            designs.Forget();
             Fill(database, documents);
             var baseline = Math.Max(1, GC.GetTotalMemory(forceFullCollection: true) / 1_000_000);
             var (validated, looked, highest) = (TimeSpan.MaxValue, TimeSpan.MaxValue, 0L);
