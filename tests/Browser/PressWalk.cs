@@ -50,6 +50,9 @@ public sealed class PressWalk(HarbourFixture harbour, ITestOutputHelper output)
         {
             _screen.SignIn(Roles.Steward);
             _screen.Complaints();
+            foreach (var waiting in app.Services.GetRequiredService<DeskDocuments>().Waiting("Maren Holt"))
+                if (Open($"/Desk/Document/{waiting.Document.Id}") && Asked<bool>("isDeskWithoutFocus()"))
+                    Tell($"{waiting.Document.SourceName}: it comes up without a field that is ready for keys");
             Walk();
             // What takes something away comes when everything else has been used.
             foreach (var control in _later)

@@ -43,6 +43,7 @@ window.presses ??= (() => {
     find: (wanted) => all().find((e) => kind(e) === wanted) ?? null,
     isPage: () => document.contentType === "text/html" && performance.getEntriesByType("navigation")[0].responseStatus === 200
       && document.querySelector("header.bar") !== null,
+    isDeskWithoutFocus: () => document.querySelector("[data-desk]") !== null && !document.activeElement.matches(".field *"),
     links: () => [...document.querySelectorAll("a[href]")].filter((a) => a.checkVisibility() && a.origin === location.origin && !a.download)
       .map((a) => [pattern(a.href), a.pathname + a.search]),
     // What must hold of any page at any time.

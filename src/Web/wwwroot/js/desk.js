@@ -168,8 +168,9 @@ export function setUpDesk(root) {
   if (!desk) return;
   // After a pick the field keeps the focus; on arrival the first field with a problem takes it.
   const first = desk.querySelector(".said")?.closest(".field")?.dataset.field ?? desk.querySelector(".field").dataset.field;
-  const input = document.getElementById(`f-${desk.dataset.focus || first}`);
+  // Of a table its first cell: what is sent for it is no blank.
+  const input = desk.querySelector(`.field[data-field="${CSS.escape(desk.dataset.focus || first)}"] input:not([type=hidden])`);
   input?.focus({ preventScroll: !desk.dataset.focus && !desk.querySelector(".said") });
-  // What is wrong is typed over at once.
-  if (!desk.dataset.focus && desk.querySelector(".said")) input?.select?.();
+  // What is wrong is typed over at once; which cell of a table is, nobody has said.
+  if (!desk.dataset.focus && desk.querySelector(".said") && input?.name === "text") input.select();
 }

@@ -29,6 +29,7 @@ function beside(boxes, at, key) {
   return found < 0 ? at : found;
 }
 
+const OfBox = "A box: arrows move it, with Shift they change its size";
 const Steps = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
 /**
@@ -48,7 +49,7 @@ export function chooseWords(svg, taken, { from = () => null, back = null } = {})
     mark ??= rubberOn(svg, "chosen");
     put(mark, free ?? grown(around(chosen().map(boxOf)), 2));
     mark.scrollIntoView({ block: "nearest", inline: "nearest" });
-    if (said) said.textContent = free ? "a box" : chosen().map((w) => w.dataset.text).join(" ");
+    if (said) said.textContent = free ? OfBox : chosen().map((w) => w.dataset.text).join(" ");
   };
   const arrive = () => {
     const near = from();
