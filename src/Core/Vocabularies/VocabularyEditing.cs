@@ -17,10 +17,11 @@ public sealed record VocabularyChange(
 
     /// <summary>A change that cannot be made, since a term that it is about is not there.</summary>
     public static VocabularyChange OfNothing { get; } =
-        new("", [], [], [])
-        {
-            Problem = "This term is not there any more: somebody has merged, rejected or removed it. Nothing was changed.",
-        };
+        Not("This term is not there any more: somebody has merged, rejected or removed it. Nothing was changed.");
+
+    /// <summary>A change that must not be made.</summary>
+    /// <param name="problem">Why.</param>
+    public static VocabularyChange Not(string problem) => new("", [], [], []) { Problem = problem };
 
     /// <summary>The vocabulary after the change; new terms stand at the end.</summary>
     public Vocabulary Apply(Vocabulary vocabulary)

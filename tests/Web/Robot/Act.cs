@@ -44,10 +44,9 @@ internal sealed record Act(IElement Element, string Verb, string Address, IHtmlF
             );
         if (Control.Is(Element))
             elements = elements.Append(Element);
-        var (only, not) = Params();
         foreach (var element in elements)
             if (Control.Is(element) && seen.Add(element) && new Control(element) is { Name.Length: > 0, Disabled: false } control)
-                if ((only is null || only.Contains(control.Name)) && not?.Contains(control.Name) != true)
+                if (Sends(control.Name))
                     yield return control;
     }
 
@@ -61,6 +60,9 @@ internal sealed record Act(IElement Element, string Verb, string Address, IHtmlF
                 : []
             : Element.Owner!.QuerySelectorAll(include.Value);
     }
+
+    /// <summary>Whether a value of this name goes along, which what is pressed may say otherwise of.</summary>
+    public bool Sends(string name) => Params() is var (only, not) && (only is null || only.Contains(name)) && not?.Contains(name) != true;
 
     private (HashSet<string>? Only, HashSet<string>? Not) Params()
     {

@@ -45,7 +45,7 @@ internal sealed class Visitor(HttpClient client)
     {
         var sent = typed.ToList();
         if (act.ByScript && Act.Inherited(act.Element, "hx-vals") is { Value: var vals } && vals != "unset")
-            foreach (var pair in JsonDocument.Parse(vals).RootElement.EnumerateObject())
+            foreach (var pair in JsonDocument.Parse(vals).RootElement.EnumerateObject().Where(p => act.Sends(p.Name)))
                 sent.Add(new(pair.Name, pair.Value.ToString()));
         var to = act.Address.Length == 0 ? address : Resolved(address, act.Address);
         using var request = new HttpRequestMessage(new HttpMethod(act.Verb), to);

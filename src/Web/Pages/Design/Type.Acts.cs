@@ -253,11 +253,15 @@ public sealed partial class TypeModel
             code,
             "changed a filling",
             type =>
-                type with
-                {
-                    Fillings = at is { } i ? [.. type.Fillings.Select((f, n) => n == i ? filling : f)] : [.. type.Fillings, filling],
-                }
+                FillingChanged(type, at) is { } why
+                    ? Result<DocumentType>.Not(why)
+                    : type with
+                    {
+                        Fillings = at is { } i ? [.. type.Fillings.Select((f, n) => n == i ? filling : f)] : [.. type.Fillings, filling],
+                    }
         );
+        if (Problem is not null)
+            TypedFilling = ($"{at}" is { Length: > 0 } kept ? kept : "new", Posted);
         return Load(code);
     }
 
@@ -276,7 +280,17 @@ public sealed partial class TypeModel
 
     public IActionResult OnPostRemoveFilling(string code, int at)
     {
-        Change(code, "removed a filling", type => type with { Fillings = [.. type.Fillings.Where((_, i) => i != at)] });
+        Change(
+            code,
+            "removed a filling",
+            type =>
+                FillingChanged(type, at) is { } why
+                    ? Result<DocumentType>.Not(why)
+                    : type with
+                    {
+                        Fillings = [.. type.Fillings.Where((_, i) => i != at)],
+                    }
+        );
         return Load(code);
     }
 
@@ -297,6 +311,12 @@ public sealed partial class TypeModel
                 + (result.Value.Followed.Count > 0 ? $" With it went new versions of {string.Join(", ", result.Value.Followed)}." : "");
         return Load(code);
     }
+
+    // Fillings are known by their places: one that somebody else has removed in between would make this act hit another.
+    private string? FillingChanged(DocumentType type, int? at) =>
+        at is not { } i
+            ? null
+            : Seen.Changed(Sent("seen"), type.Fillings.ElementAtOrDefault(i), "filling", () => designs.LastDone(type.Code));
 
     private void Change(string code, string change, Func<DocumentType, Result<DocumentType>> edit) =>
         Problem = drafts.Change(code, change, Who, edit).Problem;

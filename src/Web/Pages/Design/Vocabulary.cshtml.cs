@@ -85,22 +85,22 @@ public sealed class VocabularyModel(Designs designs, Vocabularies vocabularies) 
         Apply(
             key,
             index =>
-                index.TermOfId(term) is { } known
-                    ? VocabularyEditing.Put(
-                        index,
-                        known with
-                        {
-                            Label = Sent("label").Trim(),
-                            Variants = Lines("variants"),
-                            Code = Note("code"),
-                            Note = Note("note"),
-                            Words = words,
-                            Broader = Names(index, "broader"),
-                            Related = Names(index, "related"),
-                            LabelLanguage = null,
-                        }
-                    )
-                    : VocabularyChange.OfNothing,
+                index.TermOfId(term) is not { } known ? VocabularyChange.OfNothing
+                : Seen.Changed(Sent("seen"), known, "term", () => designs.LastDone(key)) is { } why ? VocabularyChange.Not(why)
+                : VocabularyEditing.Put(
+                    index,
+                    known with
+                    {
+                        Label = Sent("label").Trim(),
+                        Variants = Lines("variants"),
+                        Code = Note("code"),
+                        Note = Note("note"),
+                        Words = words,
+                        Broader = Names(index, "broader"),
+                        Related = Names(index, "related"),
+                        LabelLanguage = null,
+                    }
+                ),
             "Kept."
         );
         return Load(key, null, term);
