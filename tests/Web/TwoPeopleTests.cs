@@ -2,8 +2,8 @@ using AngleSharp.Html.Dom;
 using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
-using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Core.Rules;
+using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Design;
 
