@@ -78,6 +78,12 @@ public class RuleKindTests
             { "compare", "first=to;how=at-most;second=from;shift=days;by=2", "from=2024-03-05;to=2024-03-08", "compare" },
             { "compare", "first=to;how=at-most;second=from;shift=days;by=2", "from=2024-03-05;to=2024-03-07", null },
             { "compare", "first=to;how=equal;second=from;shift=months;by=1", "from=2024-01-31;to=2024-02-29", null },
+            // Equal as everywhere: to unique rules, look-ups and the search as well.
+            { "compare", "first=text;how=equal;second=other", "text=VC-2024-1;other=vc 2024 1", null },
+            { "compare", "first=text;how=equal;second=other", "text=Öland;other=O\u0308land", null },
+            { "compare", "first=text;how=not-equal;second=other", "text=VC-2024-1;other=vc 2024 1", "compare" },
+            { "compare", "first=text;how=equal;second=other", "text=VC-2024-1;other=VC-2024-11", "compare" },
+            { "compare", "first=text;how=equal;second=term", "text=GRAIN;term=Corn", null },
             { "compare", "first=to;how=equal;second=from;shift=months;by=1", "from=2024-01-31;to=2024-03-02", "compare" },
             { "compare", "first=net;how=above;second=total;shift=times;by=0.5", "net=50;total=100", "compare" },
             { "compare", "first=net;how=above;second=total;shift=times;by=0.5", "net=50.01;total=100", null },
@@ -275,6 +281,8 @@ public class RuleKindTests
     [InlineData("formula", "formula=[gone] > 1", "no field “gone”")]
     [InlineData("adds-up", "parts=lines.gone;total=total", "no longer")]
     [InlineData("check-digit", "field=text;scheme=house;house=nothing", "modulus")]
+    [InlineData("compare", "first=count;how=equal;second=text", "cannot be compared")]
+    [InlineData("compare", "first=yes;how=not-equal;second=term", "cannot be compared")]
     public void A_rule_that_contradicts_itself_says_why(string kind, string parameters, string why) =>
         Assert.Contains(why, RuleKinds.Finding(Make(kind, parameters), Type));
 

@@ -125,7 +125,7 @@ public class RuleTests
     }
 
     [Theory]
-    [InlineData("compare", "first", "vessel", "only be equal")]
+    [InlineData("compare", "first", "vessel", "cannot be compared")]
     [InlineData("compare", "second", "gone", "no longer")]
     [InlineData("compare", "second", "", "choose a field")]
     [InlineData("adds-up", "parts", "", "choose a field")]

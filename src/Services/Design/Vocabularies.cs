@@ -36,10 +36,8 @@ public sealed class Vocabularies(
     private readonly HeldPlans<BroughtTerms> _held = new();
 
     /// <summary>Makes a vocabulary, perhaps from a paste; nothing is made when any line is wrong.</summary>
-    public Result<string> Create(string name, string pasted, string who, Growth growth = Growth.Fixed, string language = "en")
-    {
-        return database.WriteIf(c => Make(c, name, pasted, who, growth, language), static r => r.Ok);
-    }
+    public Result<string> Create(string name, string pasted, string who, Growth growth = Growth.Fixed, string language = "en") =>
+        database.WriteIf(c => Make(c, name, pasted, who, growth, language), static r => r.Ok);
 
     /// <summary>Makes a vocabulary in the transaction of what needs it.</summary>
     internal Result<string> Make(

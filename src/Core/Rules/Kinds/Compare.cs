@@ -44,6 +44,9 @@ public sealed class Compare : IRuleKind
         FieldKind.YesNo,
     ];
 
+    // What is compared as it is written, whatever it is called.
+    private static readonly FieldKind[] Words = [FieldKind.Text, FieldKind.Term, FieldKind.Identifier];
+
     private static readonly FieldBlank First = new("first", "Field", Comparable);
     private static readonly ChoiceBlank<Relation> How = new(
         "how",
@@ -90,6 +93,8 @@ public sealed class Compare : IRuleKind
         var numbers = RuleKinds.Numbers.Contains(first) && RuleKinds.Numbers.Contains(second);
         var dates = first == FieldKind.Date && second == FieldKind.Date;
         var times = first == FieldKind.Time && second == FieldKind.Time;
+        if (!numbers && first != second && !(Words.Contains(first) && Words.Contains(second)))
+            return $"{FieldKindNames.Of(first)} and {FieldKindNames.Of(second)} cannot be compared: neither is ever the other.";
         if (!numbers && !dates && !times && How.Of(rule) is not (Relation.Equal or Relation.NotEqual))
             return $"{FieldKindNames.Of(first)} and {FieldKindNames.Of(second)} can only be equal or not equal.";
         if (Shift.Of(rule) != Shifted.Not && By.Of(rule) is null)
@@ -149,7 +154,7 @@ public sealed class Compare : IRuleKind
         }
         if (
             type.Fields is var f && f[first].Kind == FieldKind.Time && f[second].Kind == FieldKind.Time
-            || RuleKinds.Numbers.Contains(type.Fields[first].Kind)
+            || RuleKinds.Numbers.Contains(f[first].Kind) && RuleKinds.Numbers.Contains(f[second].Kind)
         )
             return (record, _) =>
             {
@@ -165,12 +170,11 @@ public sealed class Compare : IRuleKind
                     return rule.Found(new TooLarge(Other(rule, type)), First.Of(rule));
                 return holds(record[first].Number.CompareTo(other)) ? null : found;
             };
+        // Equal is what is equal everywhere else.
+        var kind = type.Fields[first].Kind == type.Fields[second].Kind ? type.Fields[first].Kind : FieldKind.Text;
+        var equal = How.Of(rule) == Relation.Equal;
         return (record, _) =>
-            record[first].IsGood
-            && record[second].IsGood
-            && !holds(string.Compare(record[first].Text, record[second].Text, StringComparison.OrdinalIgnoreCase))
-                ? found
-                : null;
+            record[first].IsGood && record[second].IsGood && ValueKey.Same(kind, record[first], record[second]) != equal ? found : null;
     }
 
     /// <inheritdoc/>

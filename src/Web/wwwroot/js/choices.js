@@ -4,7 +4,9 @@ const waits = (e) => e.target.matches?.("select:not([data-kind], [data-shows])")
 let arrows = null;
 document.addEventListener("keydown", (e) => {
   if (!waits(e)) return;
-  if (["ArrowUp", "ArrowDown", "Home", "End", "PageUp", "PageDown"].includes(e.key) || e.key.length === 1) arrows = e.target;
+  // Space and Alt open the list, in which one is done with a click or Enter.
+  if (e.altKey || e.key === " ") arrows = null;
+  else if (["ArrowUp", "ArrowDown", "Home", "End", "PageUp", "PageDown"].includes(e.key) || e.key.length === 1) arrows = e.target;
   if (e.key !== "Enter") return;
   if (e.target.dataset.chosen) { e.preventDefault(); takeChosen(e.target); } else arrows = null;
 });
