@@ -66,8 +66,10 @@ public abstract class PlacePage : PageModel
     [NonHandler]
     public override void OnPageHandlerExecuted(PageHandlerExecutedContext context)
     {
-        if (_standing is not null && !ByScript && context.Result is PageResult)
-            context.Result = new RedirectResult(_standing);
+        if (_standing is null || ByScript || context.Result is not PageResult)
+            return;
+        Response.Headers.Location = _standing;
+        context.Result = new StatusCodeResult(StatusCodes.Status303SeeOther);
     }
 
     private string? _standing;

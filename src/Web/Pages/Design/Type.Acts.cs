@@ -260,8 +260,9 @@ public sealed partial class TypeModel
                         Fillings = at is { } i ? [.. type.Fillings.Select((f, n) => n == i ? filling : f)] : [.. type.Fillings, filling],
                     }
         );
+        // One that is no longer there is offered as a new one.
         if (Problem is not null)
-            TypedFilling = ($"{at}" is { Length: > 0 } kept ? kept : "new", Posted);
+            TypedFilling = (at < designs.Find(code)?.Draft.Fillings.Count ? $"{at}" : "new", Posted);
         return Load(code);
     }
 
