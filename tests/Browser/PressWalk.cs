@@ -217,7 +217,8 @@ public sealed class PressWalk(HarbourFixture harbour, ITestOutputHelper output)
         switch (element.TagName)
         {
             case "select":
-                _screen.Keys(Keys.ArrowDown);
+                var isLast = (bool)_screen.Script("return arguments[0].selectedIndex === arguments[0].options.length - 1", element)!;
+                _screen.Keys(isLast ? Keys.ArrowUp : Keys.ArrowDown);
                 if (!(bool)_screen.Script("return arguments[0].isConnected", element)!)
                     throw new WebDriverException("one arrow key has sent it away");
                 _screen.Keys(Keys.Enter);
