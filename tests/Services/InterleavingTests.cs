@@ -10,6 +10,9 @@ public sealed class InterleavingTests : IDisposable
 {
     private readonly House _house = new House().WithDesigns();
 
+    /// <summary>Steps of filing between which somebody else may come.</summary>
+    public static TheoryData<string> Steps => ["drawn", "journaled", "moved"];
+
     private async Task<long> Ready()
     {
         var page = Demo.HarbourDocuments.AlreadyFiled()[0];
@@ -35,9 +38,7 @@ public sealed class InterleavingTests : IDisposable
     }
 
     [Theory]
-    [InlineData("drawn")]
-    [InlineData("journaled")]
-    [InlineData("moved")]
+    [MemberData(nameof(Steps))]
     public async Task What_a_colleague_sets_while_it_is_filed_is_filed(string step)
     {
         var id = await Ready();
@@ -53,9 +54,7 @@ public sealed class InterleavingTests : IDisposable
     }
 
     [Theory]
-    [InlineData("drawn")]
-    [InlineData("journaled")]
-    [InlineData("moved")]
+    [MemberData(nameof(Steps))]
     public async Task What_a_colleague_makes_wrong_while_it_is_filed_is_not_filed(string step)
     {
         var id = await Ready();
@@ -67,9 +66,7 @@ public sealed class InterleavingTests : IDisposable
     }
 
     [Theory]
-    [InlineData("drawn")]
-    [InlineData("journaled")]
-    [InlineData("moved")]
+    [MemberData(nameof(Steps))]
     public async Task What_a_colleague_takes_off_the_desk_while_it_is_filed_leaves_no_file(string step)
     {
         var id = await Ready();
@@ -85,9 +82,7 @@ public sealed class InterleavingTests : IDisposable
     /// the design as it is then, or not at all.
     /// </summary>
     [Theory]
-    [InlineData("drawn")]
-    [InlineData("journaled")]
-    [InlineData("moved")]
+    [MemberData(nameof(Steps))]
     public async Task What_is_restricted_while_it_is_filed_is_found_by_no_searcher(string step)
     {
         var id = await Ready();
@@ -103,9 +98,7 @@ public sealed class InterleavingTests : IDisposable
     }
 
     [Theory]
-    [InlineData("drawn")]
-    [InlineData("journaled")]
-    [InlineData("moved")]
+    [MemberData(nameof(Steps))]
     public async Task What_is_asked_for_while_it_is_filed_holds_it_back(string step)
     {
         var id = await Ready();
@@ -117,9 +110,7 @@ public sealed class InterleavingTests : IDisposable
     }
 
     [Theory]
-    [InlineData("drawn")]
-    [InlineData("journaled")]
-    [InlineData("moved")]
+    [MemberData(nameof(Steps))]
     public async Task A_term_that_is_renamed_while_it_is_filed_is_filed_by_its_new_name(string step)
     {
         var id = await Ready();
