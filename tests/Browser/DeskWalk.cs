@@ -29,7 +29,7 @@ public class DeskWalk(HarbourFixture harbour)
         _screen.Until(() => !_screen.Has("#progress") && _screen.Has("#waiting"), "the pages were not read");
 
         // A bad file is refused by name, and what was there stays.
-        _screen.Press("#files", _screen.File("letter.pdf", "Dear harbour master"));
+        _screen.Press("#files", Screen.File("letter.pdf", "Dear harbour master"));
         _screen.Click("form[data-drop] button[type=submit]");
         _screen.Reads("#refused", "“letter.pdf” is called a PDF but its content is not one.");
         _screen.Reads("#left-count", $"{harbour.Get<DeskDocuments>().Waiting("Maren Holt").Count} left");

@@ -19,10 +19,7 @@ public sealed class FirstRunWalk(HarbourFixture harbour)
     public async Task From_the_set_up_code_to_the_first_filed_documents()
     {
         await using var app = new App();
-        app.UseKestrel(0);
-        app.StartServer();
-        var address = app.ClientOptions.BaseAddress.ToString().TrimEnd('/').Replace("localhost", "127.0.0.1", StringComparison.Ordinal);
-        var screen = new Screen(harbour, address);
+        var screen = new Screen(harbour.Driver, app.Serve());
         harbour.Driver.Manage().Cookies.DeleteAllCookies();
         var acts = 0;
         void Press(string css)

@@ -7,7 +7,8 @@ using Xunit.Sdk;
 using Xunit.v3;
 
 [assembly: AssemblyFixture(typeof(HarbourFixture))]
-[assembly: Parallelization(Mode = ParallelMode.None)]
+// One walk after another in one browser; walks of another collection have a browser of their own.
+[assembly: CollectionBehavior(CollectionBehavior.CollectionPerAssembly)]
 
 namespace ClearLexicon.Browser.Tests;
 
@@ -30,9 +31,7 @@ public sealed class HarbourFixture : IAsyncLifetime
 
     public async ValueTask InitializeAsync()
     {
-        _app.UseKestrel(0);
-        _app.StartServer();
-        Address = _app.ClientOptions.BaseAddress.ToString().TrimEnd('/').Replace("localhost", "127.0.0.1", StringComparison.Ordinal);
+        Address = _app.Serve();
         var pictures = Screens.Folder is not null;
         await _app.SeedAsync(pictures ? new DemoSize() : new DemoSize(InventoryRows: 400, SamplePdfs: 2, SampleScans: 0));
         // What the copier holds is brought by one walk and looked at by another, whichever comes first.
@@ -42,8 +41,12 @@ public sealed class HarbourFixture : IAsyncLifetime
             Directory.CreateDirectory(Path.GetDirectoryName(kept)!);
             File.Copy(file, kept);
         }
-        Driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin"), Options(), TimeSpan.FromSeconds(60));
+        Driver = Browser();
     }
+
+    /// <summary>A headless browser.</summary>
+    public static ChromeDriver Browser(ChromeOptions? options = null) =>
+        new(ChromeDriverService.CreateDefaultService("/usr/bin"), options ?? Options(), TimeSpan.FromSeconds(60));
 
     /// <summary>How a headless browser is started.</summary>
     public static ChromeOptions Options()

@@ -75,7 +75,7 @@ public class MigrationWalk(HarbourFixture harbour)
 
     private void Bring(string name, string content)
     {
-        _screen.Press("#file", _screen.File(name, content));
+        _screen.Press("#file", Screen.File(name, content));
         _screen.Click("main form button.primary");
     }
 

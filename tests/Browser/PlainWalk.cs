@@ -17,7 +17,7 @@ public sealed class PlainWalk(HarbourFixture harbour) : IDisposable
     {
         var options = HarbourFixture.Options();
         options.AddUserProfilePreference("profile.managed_default_content_settings.javascript", 2);
-        return new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin"), options, TimeSpan.FromSeconds(60));
+        return HarbourFixture.Browser(options);
     }
 
     public void Dispose() => _driver.Quit();

@@ -3,17 +3,21 @@ using ClearLexicon.Services;
 using ClearLexicon.Services.Desk;
 using ClearLexicon.Services.Readers;
 using ClearLexicon.Services.Work;
+using ClearLexicon.Storage;
 using ClearLexicon.TestSupport;
 using Microsoft.Extensions.DependencyInjection;
 using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
 
 namespace ClearLexicon.Browser.Tests;
 
 /// <summary>
 /// Every page that links reach, and on each every button, row that opens, choice and completion, of each kind one: used by pointer, and by
-/// keyboard. Afterwards there is one main part, no error of a script, and the focus is on something.
+/// keyboard. Afterwards there is one main part, no error of a script, and the focus is on something. And in each blank and cell something is
+/// typed: when a link has led away and one comes back, it is stored, or stands there as not saved.
 /// </summary>
-public sealed class PressWalk(HarbourFixture harbour, ITestOutputHelper output)
+[Collection("With a browser of its own")]
+public sealed class PressWalk(ITestOutputHelper output) : IDisposable
 {
     // Pages and controls of one kind are used once; EACH=3 uses more of them.
     private static int Each => int.TryParse(Environment.GetEnvironmentVariable("EACH"), out var n) ? n : 1;
@@ -25,57 +29,63 @@ public sealed class PressWalk(HarbourFixture harbour, ITestOutputHelper output)
     private readonly List<Control> _later = [];
     private int _pages;
     private int _presses;
+    private readonly ChromeDriver _driver = HarbourFixture.Browser();
     private Screen _screen = null!;
+    private int _typed;
 
     // The page that is open and has sent nothing yet; null when it may be another by now.
     private string? _standing;
 
     // A control, on the page where it is, behind those that have to be pressed before it is there.
-    private sealed record Control(string Page, string[] Behind, string Kind);
+    private sealed record Control(string Page, string[] Behind, string Kind, bool IsPressed, bool IsTyped)
+    {
+        public override string ToString() => $"{Page}: {string.Join(" → ", [.. Behind, Kind])}";
+    }
 
     [Fact]
     public async Task Everything_is_used_by_pointer_and_by_keyboard()
     {
         await using var app = new App();
-        app.UseKestrel(0);
-        app.StartServer();
+        _screen = new Screen(_driver, app.Serve());
         await app.SeedAsync(new DemoSize(InventoryRows: 60, SamplePdfs: 1, SampleScans: 0, Waiting: false));
         await FillAsync(app);
-        _screen = new Screen(
-            harbour,
-            app.ClientOptions.BaseAddress.ToString().TrimEnd('/').Replace("localhost", "127.0.0.1", StringComparison.Ordinal)
-        );
-        harbour.Driver.ExecuteCdpCommand("Browser.setDownloadBehavior", new() { ["behavior"] = "deny" });
-        try
+        _driver.ExecuteCdpCommand("Browser.setDownloadBehavior", new() { ["behavior"] = "deny" });
+        _screen.SignIn(Roles.Steward);
+        _screen.Complaints();
+        var desk = app
+            .Services.GetRequiredService<DeskDocuments>()
+            .Waiting("Maren Holt")
+            .Select(d => $"/Desk/Document/{d.Document.Id}")
+            .ToList();
+        foreach (var page in desk)
+            if (Open(page) && Asked<bool>("isDeskWithoutFocus()"))
+                Tell($"{page}: it comes up without a field that is ready for keys");
+        // A document of each type: one of them has a table.
+        Walk(["/", .. desk, .. Filed(app)]);
+        // What takes something away comes when everything else has been used.
+        foreach (var control in _later)
         {
-            _screen.SignIn(Roles.Steward);
-            _screen.Complaints();
-            foreach (var waiting in app.Services.GetRequiredService<DeskDocuments>().Waiting("Maren Holt"))
-                if (Open($"/Desk/Document/{waiting.Document.Id}") && Asked<bool>("isDeskWithoutFocus()"))
-                    Tell($"{waiting.Document.SourceName}: it comes up without a field that is ready for keys");
-            Walk();
-            // What takes something away comes when everything else has been used.
-            foreach (var control in _later)
-            {
-                Use(control, ByPointer, "by pointer");
-                Use(control, ByKeyboard, "by keyboard");
-            }
+            Use(control, ByPointer, "by pointer");
+            Use(control, ByKeyboard, "by keyboard");
         }
-        finally
-        {
-            // No page of it asks on, and nobody stays signed in.
-            harbour.Driver.Navigate().GoToUrl("about:blank");
-            harbour.Driver.Manage().Cookies.DeleteAllCookies();
-        }
-        output.WriteLine($"{_pages} pages, {_used.Count} kinds of controls, {_presses} presses");
+        output.WriteLine($"{_pages} pages, {_used.Count} kinds of controls, {_presses} presses, typed in {_typed} blanks");
         Assert.Empty(_wrong);
-        Assert.True(_used.Count > 150, $"only {_used.Count} kinds of controls were used");
+        Assert.True(_used.Count > 250, $"only {_used.Count} kinds of controls were used");
     }
 
-    private void Walk()
+    public void Dispose() => _driver.Quit();
+
+    private static IEnumerable<string> Filed(App app) =>
+        app
+            .Services.GetRequiredService<Database>()
+            .Read(c => RepositorySearch.All(c, new RepositoryQuery()).ToList())
+            .DistinctBy(d => d.TypeCode)
+            .Select(d => $"/Repository/Document/{d.Id}");
+
+    private void Walk(IEnumerable<string> from)
     {
         var met = new Dictionary<string, int>(StringComparer.Ordinal) { ["/?"] = 1 };
-        var waiting = new Queue<string>(["/"]);
+        var waiting = new Queue<string>(from);
         while (waiting.TryDequeue(out var page))
         {
             if (!Open(page))
@@ -88,19 +98,25 @@ public sealed class PressWalk(HarbourFixture harbour, ITestOutputHelper output)
                     met[link[0]] = met.GetValueOrDefault(link[0]) + 1;
                     waiting.Enqueue(link[1]);
                 }
-            var controls = new Queue<Control>(New(page, []));
+            var found = New(page, []);
+            Type(found.Where(c => c.IsTyped));
+            var controls = new Queue<Control>(found.Where(c => c.IsPressed));
             while (controls.TryDequeue(out var control))
             {
                 Use(control, ByPointer, "by pointer");
                 if (control.Behind.Length < 2 && Same(page))
-                    foreach (var behind in New(page, [.. control.Behind, control.Kind]))
+                {
+                    found = New(page, [.. control.Behind, control.Kind]);
+                    Type(found.Where(c => c.IsTyped));
+                    foreach (var behind in found.Where(c => c.IsPressed))
                         controls.Enqueue(behind);
+                }
                 Use(control, ByKeyboard, "by keyboard");
             }
         }
     }
 
-    private bool Same(string page) => new Uri(harbour.Driver.Url).AbsolutePath == page.Split('?')[0];
+    private bool Same(string page) => new Uri(_driver.Url).AbsolutePath == page.Split('?')[0];
 
     private List<Control> New(string page, string[] behind)
     {
@@ -111,7 +127,7 @@ public sealed class PressWalk(HarbourFixture harbour, ITestOutputHelper output)
             if ((bool)control["leaves"] || _used.GetValueOrDefault(kind) >= Each || !_met.Add((page, kind)))
                 continue;
             _used[kind] = _used.GetValueOrDefault(kind) + 1;
-            ((bool)control["takesAway"] ? _later : found).Add(new(page, behind, kind));
+            ((bool)control["takesAway"] ? _later : found).Add(new(page, behind, kind, (bool)control["pressed"], (bool)control["typed"]));
         }
         return found;
     }
@@ -136,27 +152,82 @@ public sealed class PressWalk(HarbourFixture harbour, ITestOutputHelper output)
             output.WriteLine(wrong);
     }
 
-    // Presses what a control stands behind, then uses it, and looks at the page.
-    private void Use(Control control, Action<IWebElement> use, string how)
+    // A control on its page, when what it stands behind has been pressed; null when it is not there.
+    private IWebElement? Reach(Control control)
     {
-        var at = $"{control.Page}: {string.Join(" → ", [.. control.Behind, control.Kind])} {how}";
+        if (Asked<object?>("find(arguments[0])", control.Kind) is IWebElement there)
+            return there;
+        foreach (var behind in control.Behind)
+        {
+            if (Asked<object?>("find(arguments[0])", behind) is not IWebElement opens)
+                return null;
+            if (Asked<bool>("isOpen(arguments[0])", opens))
+                continue;
+            _standing = null;
+            ByPointer(opens);
+            _screen.Quiet();
+        }
+        return Asked<object?>("find(arguments[0])", control.Kind) as IWebElement;
+    }
+
+    // Something is typed in each and not sent; then a link leads away, and the page is opened once more.
+    private void Type(IEnumerable<Control> blanks)
+    {
+        var typed = new List<(Control Control, string Text)>();
         try
         {
-            if (_standing != control.Page && !Open(control.Page))
+            foreach (var control in blanks)
+                if ((typed.Count > 0 || Open(control.Page)) && Reach(control) is { } blank)
+                    typed.Add((control, Asked<string>("type(arguments[0])", blank)));
+            if (typed.Count == 0)
                 return;
-            foreach (var behind in control.Behind)
+            _standing = null;
+            _typed += typed.Count;
+            var page = typed[0].Control.Page;
+            // Who leaves what cannot be stored leaves twice.
+            for (var tries = 0; tries < 2 && Same(page); tries++)
             {
-                if (Asked<object?>("find(arguments[0])", behind) is not IWebElement opens)
-                    return;
-                if (Asked<bool>("isOpen(arguments[0])", opens))
-                    continue;
-                _standing = null;
-                ByPointer(opens);
-                _screen.Quiet();
+                Asked<object?>("leave()");
+                for (var waits = 0; waits < 40 && Same(page); waits++)
+                    Thread.Sleep(50);
             }
-            if (Asked<object?>("find(arguments[0])", control.Kind) is not IWebElement element)
+            _screen.Quiet();
+            Open(page);
+            foreach (var (control, text) in typed)
+                Stands(control, text);
+        }
+        catch (WebDriverException failed)
+        {
+            Tell($"{typed.LastOrDefault().Control} typed in: {failed.Message.Split('\n')[0]}");
+        }
+        foreach (var complaint in _screen.Complaints())
+            Tell($"{typed.LastOrDefault().Control} typed in: {complaint}");
+        _screen.Script("sessionStorage.clear()");
+    }
+
+    private void Stands(Control control, string typed)
+    {
+        if (Reach(control) is not { } blank)
+        {
+            Tell($"{control} when one comes back: the blank is gone");
+            return;
+        }
+        var read = Asked<IDictionary<string, object?>>("read(arguments[0])", blank);
+        if (!Equals(read["value"], typed))
+            Tell($"{control} when one comes back: “{typed}” is lost, “{read["value"]}” stands there");
+        else if (!(bool)read["told"]!)
+            Tell($"{control} when one comes back: “{typed}” is not stored and not said to be");
+    }
+
+    // Uses a control, and looks at the page.
+    private void Use(Control control, Action<IWebElement> use, string how)
+    {
+        var at = $"{control} {how}";
+        try
+        {
+            if (_standing != control.Page && !Open(control.Page) || Reach(control) is not { } element)
                 return;
-            if (use == ByPointer && Asked<bool>("keysOnly(arguments[0])", element))
+            if (Asked<bool>(use == ByPointer ? "keysOnly(arguments[0])" : "pointerOnly(arguments[0])", element))
                 return;
             _screen.Script("window.pressed = 'here'");
             // A choice that is a question by itself is answered by a page of its own.
@@ -188,7 +259,7 @@ public sealed class PressWalk(HarbourFixture harbour, ITestOutputHelper output)
     {
         try
         {
-            harbour.Driver.SwitchTo().Alert().Accept();
+            _driver.SwitchTo().Alert().Accept();
         }
         catch (NoAlertPresentException) { }
     }
@@ -230,7 +301,7 @@ public sealed class PressWalk(HarbourFixture harbour, ITestOutputHelper output)
                 Complete(_ => _screen.Keys(Keys.ArrowDown, Keys.Enter));
                 break;
             default:
-                new OpenQA.Selenium.Interactions.Actions(harbour.Driver).SendKeys(Keys.Enter).Perform();
+                new OpenQA.Selenium.Interactions.Actions(_driver).SendKeys(Keys.Enter).Perform();
                 break;
         }
     }

@@ -2,6 +2,7 @@ using System.Text.RegularExpressions;
 using ClearLexicon.Demo;
 using ClearLexicon.TestSupport;
 using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
 using OpenQA.Selenium.Interactions;
 using OpenQA.Selenium.Support.UI;
 
@@ -14,11 +15,16 @@ internal static class Screens
 }
 
 /// <summary>What a person does in the browser, waiting as a person would until the page has answered.</summary>
-public sealed partial class Screen(HarbourFixture harbour, string? address = null)
+/// <param name="driver">The browser.</param>
+/// <param name="address">Where the application is, such as <c>http://127.0.0.1:5080</c>.</param>
+public sealed partial class Screen(ChromeDriver driver, string address)
 {
+    public Screen(HarbourFixture harbour)
+        : this(harbour.Driver, harbour.Address) { }
+
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(45);
 
-    private IWebDriver Driver => harbour.Driver;
+    private IWebDriver Driver => driver;
 
     public object? Script(string script, params object[] arguments) => ((IJavaScriptExecutor)Driver).ExecuteScript(script, arguments);
 
@@ -75,7 +81,7 @@ public sealed partial class Screen(HarbourFixture harbour, string? address = nul
             yield return "scrolls sideways";
         foreach (var width in new[] { 1024, 640, 320 })
         {
-            harbour.Driver.ExecuteCdpCommand(
+            driver.ExecuteCdpCommand(
                 "Emulation.setDeviceMetricsOverride",
                 new Dictionary<string, object?>
                 {
@@ -90,7 +96,7 @@ public sealed partial class Screen(HarbourFixture harbour, string? address = nul
             if (Convert.ToDouble(Script(least), System.Globalization.CultureInfo.InvariantCulture) is < 280 and var small)
                 yield return $"shows a page {small:0} px wide at {width} px";
         }
-        harbour.Driver.ExecuteCdpCommand("Emulation.clearDeviceMetricsOverride", []);
+        driver.ExecuteCdpCommand("Emulation.clearDeviceMetricsOverride", []);
     }
 
     public void SignIn(string role)
@@ -107,7 +113,7 @@ public sealed partial class Screen(HarbourFixture harbour, string? address = nul
 
     public void Go(string path)
     {
-        Driver.Navigate().GoToUrl((address ?? harbour.Address) + path);
+        Driver.Navigate().GoToUrl(address + path);
         Quiet();
     }
 
@@ -241,9 +247,10 @@ public sealed partial class Screen(HarbourFixture harbour, string? address = nul
             "the page did not come to rest"
         );
 
-    public string File(string name, string content)
+    /// <summary>A file of that name for the time of the walks.</summary>
+    public static string File(string name, string content)
     {
-        var path = Path.Combine(harbour.Data, name);
+        var path = Path.Combine(Directory.CreateTempSubdirectory("walked").FullName, name);
         System.IO.File.WriteAllText(path, content);
         return path;
     }

@@ -45,7 +45,7 @@ public class TeachWalk(HarbourFixture harbour)
         _screen.Go("/Readers");
         _screen.Fill("#name", "Signal station note");
         _screen.Choose("#type", "Vessel Call Record");
-        _screen.Press("#file", _screen.File("letter.pdf", "Dear harbour master"));
+        _screen.Press("#file", Screen.File("letter.pdf", "Dear harbour master"));
         _screen.Click("main form button.primary");
         _screen.Reads(".notice.problem", "“letter.pdf” is called a PDF but its content is not one.");
         _screen.Go("/Readers/Reader/signal-station-note");

@@ -1,6 +1,11 @@
 // What can be used on a page, and how the page stands. Runs inside the page; each function is called by the walk.
 window.presses ??= (() => {
   const controls = "button, summary, select, input[type=checkbox], input[type=radio], input[list], input[hx-get]";
+  const blanks = ["input:not([type])", "[type=text]", "[type=number]", "[type=date]", "textarea"].map((i) => `main ${i}`).join();
+  const posts = (e) => e.matches("[data-column]") || (e.name && (e.form?.method === "post" || e.form?.hasAttribute("hx-post")));
+  const isTyped = (e) => e.matches(blanks) && posts(e) && !e.readOnly;
+  // The cells of a grid are stored as one.
+  const storing = (e) => (e.matches("[data-column]") ? document.getElementById(e.closest("[data-grid]").dataset.grid) : e);
   const shown = (e) => e.checkVisibility({ visibilityProperty: true }) && !e.disabled && e.closest("#sheet, header") !== null
     && !(e.matches("select") && [...e.options].filter((o) => !o.disabled).length < 2);
 
@@ -26,7 +31,7 @@ window.presses ??= (() => {
       e.className, e.tagName === "SUMMARY" ? e.closest("details").className : "",
     ].join(" ");
   };
-  const all = () => [...document.querySelectorAll(controls)].filter(shown);
+  const all = () => [...document.querySelectorAll(`${controls}, ${blanks}`)].filter((e) => shown(e) && (e.matches(controls) || isTyped(e)));
   let sent = 0;
   document.addEventListener("htmx:beforeRequest", () => { sent++; });
   return {
@@ -34,12 +39,29 @@ window.presses ??= (() => {
     isOpen: (e) => e.matches("details[open] > summary"),
     kinds: () => [...new Map(all().map((e) => [kind(e), {
       kind: kind(e),
+      pressed: e.matches(controls),
+      typed: isTyped(e),
       takesAway: /remove|delete|discard|withdraw|undo|back|giveup|throw|revoke|reset|retire|handler=out/i.test(sends(e) ?? "")
         || /^(remove|delete|discard|withdraw|undo|give up|throw|revoke|reset|retire|take back)/i.test(e.textContent.trim()),
       leaves: /handler=Out$|SignIn/.test(sends(e) ?? ""),
     }])).values()],
+    // What the keys pass over has another way for them.
+    pointerOnly: (e) => e.matches("button") && e.tabIndex < 0,
     // What is hidden until it has the focus is there for the keys.
     keysOnly: (e) => e.matches(".visually-hidden-focusable"),
+    /** Types behind what stands there, and says what stands there then. */
+    type: (e) => {
+      e.focus();
+      e.value = e.type === "date" ? "2031-05-07" : e.type === "number" ? `${e.value}7` : `${e.value} 7q`.trim().slice(0, e.maxLength > 0 ? e.maxLength : undefined);
+      e.dispatchEvent(new InputEvent("input", { bubbles: true }));
+      return e.value;
+    },
+    leave: () => [...document.querySelectorAll("header nav a[href]")].find((a) => !location.pathname.startsWith(a.pathname))?.click(),
+    read: (e) => {
+      const of = storing(e);
+      const mark = (of.closest(".field, .field-value, form") ?? of.form).querySelector(".unsaved");
+      return { value: e.value, told: of.value === (of.dataset.stored ?? of.defaultValue) || Boolean(mark?.checkVisibility()) };
+    },
     find: (wanted) => all().find((e) => kind(e) === wanted) ?? null,
     isPage: () => document.contentType === "text/html" && performance.getEntriesByType("navigation")[0].responseStatus === 200
       && document.querySelector("header.bar") !== null,

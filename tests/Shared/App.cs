@@ -3,7 +3,9 @@ using ClearLexicon.Services;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Mvc.Testing;
 using Microsoft.AspNetCore.TestHost;
+using Microsoft.Extensions.Configuration;
 using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Hosting;
 
 namespace ClearLexicon.TestSupport;
 
@@ -21,9 +23,20 @@ public class App(TimeProvider? clock = null, bool year = false) : WebApplication
     public Task SeedAsync(DemoSize size) =>
         Services.GetRequiredService<HarbourSeed>().RunAsync(size, _ => { }, year ? Services.GetRequiredService<HarbourYear>() : null);
 
+    /// <summary>Serves it on a port of its own; its address, for a browser.</summary>
+    public string Serve()
+    {
+        UseKestrel(0);
+        StartServer();
+        return ClientOptions.BaseAddress.ToString().TrimEnd('/').Replace("localhost", "127.0.0.1", StringComparison.Ordinal);
+    }
+
+    // Said on the command line: a variable would be one for all that start at once.
+    protected override IHost CreateHost(IHostBuilder builder) =>
+        base.CreateHost(builder.ConfigureHostConfiguration(c => c.AddInMemoryCollection([new("data", _data)])));
+
     protected override void ConfigureWebHost(IWebHostBuilder builder)
     {
-        Environment.SetEnvironmentVariable("CLEARLEXICON_DATA", _data);
         builder.UseEnvironment("Production");
         if (clock is not null)
             builder.ConfigureTestServices(services => services.AddSingleton(clock));

@@ -13,11 +13,8 @@ public class FirstStartTests(HarbourApp app)
     [Fact]
     public async Task An_empty_installation_leads_to_the_first_administrator_and_then_says_what_comes_first()
     {
-        // The data folder of another application of this process is named by the same variable; restore it afterwards.
-        var before = Environment.GetEnvironmentVariable("CLEARLEXICON_DATA");
         await using var empty = new TestSupport.App();
         var client = empty.CreateClient(new() { AllowAutoRedirect = false, HandleCookies = true });
-        Environment.SetEnvironmentVariable("CLEARLEXICON_DATA", before);
 
         foreach (var address in new[] { "/", "/Design", "/SignIn" })
             Assert.Equal("/FirstAdministrator", (await client.GetAsync(address)).Headers.Location?.OriginalString);

@@ -1,6 +1,6 @@
 namespace ClearLexicon.Web.Hosting;
 
-/// <summary>What the command line says: <c>--data DIR</c>, <c>--demo</c>, <c>--rows N</c>.</summary>
+/// <summary>What the command line says: <c>--data DIR</c> (or <c>--data=DIR</c>), <c>--demo</c>, <c>--rows N</c>.</summary>
 /// <param name="Data">The data folder.</param>
 /// <param name="Demo">Fills an empty data folder with the harbour, and shows its people at sign-in.</param>
 /// <param name="Rows">Rows of the demo's legacy inventory.</param>
@@ -19,7 +19,10 @@ public sealed record StartOptions(string Data, bool Demo, int Rows)
     /// <summary>Reads the command line; the data folder may also come from <c>CLEARLEXICON_DATA</c>.</summary>
     public static StartOptions Read(IReadOnlyList<string> args)
     {
-        string? After(string name) => args.Contains(name) && args.ToList().IndexOf(name) + 1 is var i && i < args.Count ? args[i] : null;
+        string? After(string name) =>
+            args.FirstOrDefault(a => a.StartsWith(name + "=", StringComparison.Ordinal)) is { } said ? said[(name.Length + 1)..]
+            : args.Contains(name) && args.ToList().IndexOf(name) + 1 is var i && i < args.Count ? args[i]
+            : null;
         return new StartOptions(
             After("--data") ?? Environment.GetEnvironmentVariable("CLEARLEXICON_DATA") ?? "data",
             args.Contains("--demo"),

@@ -24,11 +24,8 @@ public sealed partial class RobotTests(ITestOutputHelper output)
     [InlineData(false)]
     public async Task Whatever_is_pressed_the_answer_is_a_page_that_says_what_happened(bool demo)
     {
-        // The data folder of another application of this process is named by the same variable; it is put back afterwards.
-        var before = Environment.GetEnvironmentVariable("CLEARLEXICON_DATA");
         await using var app = new TestSupport.App();
         _ = app.Services;
-        Environment.SetEnvironmentVariable("CLEARLEXICON_DATA", before);
         if (demo)
         {
             await app.SeedAsync(new DemoSize(InventoryRows: 60, SamplePdfs: 1, SampleScans: 0, Waiting: false));

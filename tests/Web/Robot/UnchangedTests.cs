@@ -24,10 +24,8 @@ public sealed class UnchangedTests(ITestOutputHelper output)
     [Fact]
     public async Task Saved_unchanged_nothing_changes()
     {
-        var before = Environment.GetEnvironmentVariable("CLEARLEXICON_DATA");
         await using var app = new TestSupport.App();
         _ = app.Services;
-        Environment.SetEnvironmentVariable("CLEARLEXICON_DATA", before);
         await app.SeedAsync(new DemoSize(InventoryRows: 60, SamplePdfs: 1, SampleScans: 0, Waiting: false));
         var database = app.Services.GetRequiredService<Database>();
         var (saved, wrong) = (new Dictionary<string, int>(StringComparer.Ordinal), new List<string>());

@@ -1,13 +1,15 @@
 // Where one is after an act: the focus stays where it was, or goes to what stands in its place; what was refused is told beside the blank
 // that it names, and to those who do not see it.
 
+const wordsOf = (element) => (element.matches("button, a, summary") ? element.textContent.trim() : "");
+
 /** What tells an element apart from others when the page around it is made anew. */
 const markOf = (element) => ({
   id: element.id,
   tag: element.tagName,
   name: element.getAttribute("name"),
   form: postOf(element),
-  text: element.matches("button, a, summary") ? element.textContent.trim() : "",
+  text: wordsOf(element),
   // Where what it moves stands afterwards.
   then: element.dataset.then ?? null,
 });
@@ -30,7 +32,7 @@ export function sameAs(mark, root) {
     if (same) return same;
   }
   return [...root.querySelectorAll(mark.tag)].find((e) =>
-    e.getAttribute("name") === mark.name && postOf(e) === mark.form && (!mark.text || e.textContent.trim() === mark.text)) ?? null;
+    e.getAttribute("name") === mark.name && postOf(e) === mark.form && wordsOf(e) === mark.text) ?? null;
 }
 
 /** The blank of a form that a message names by its label; the longest label wins. Null for none. */
@@ -105,7 +107,7 @@ export function headOf(element) {
   return head;
 }
 
-const shown = (element) => element.getClientRects().length > 0;
+const shown = (element) => element.checkVisibility({ visibilityProperty: true });
 const lost = () => !document.activeElement || document.activeElement === document.body;
 let [before, sent] = [null, null];
 

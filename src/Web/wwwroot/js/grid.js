@@ -10,9 +10,11 @@ function rowsOf(grid) {
     .filter((row) => Object.keys(row).length > 0);
 }
 
+const hiddenOf = (grid) => document.getElementById(grid.dataset.grid);
+
 /** Writes the rows into the hidden input, shows the sums, keeps one empty row at the end. */
-function gather(grid, tell) {
-  const hidden = document.getElementById(grid.dataset.grid);
+function gather(grid, told) {
+  const hidden = hiddenOf(grid);
   const rows = rowsOf(grid);
   hidden.value = rows.length === 0 ? "" : JSON.stringify(rows);
   for (const sum of grid.querySelectorAll("[data-sum]")) {
@@ -24,7 +26,16 @@ function gather(grid, tell) {
   }
   const last = grid.querySelector("[data-row]:last-child");
   if (last && cellsOf(last).some((cell) => cell.value.trim() !== "")) addRow(grid);
-  if (tell) hidden.dispatchEvent(new Event("change", { bubbles: true }));
+  if (told) hidden.dispatchEvent(new Event(told, { bubbles: true }));
+}
+
+/** Shows the rows that the hidden input holds. */
+function show(grid) {
+  const rows = JSON.parse(hiddenOf(grid).value || "[]");
+  const body = grid.querySelector("tbody");
+  while (body.children.length <= rows.length) addRow(grid);
+  [...body.children].forEach((row, i) => { for (const cell of cellsOf(row)) cell.value = rows[i]?.[cell.dataset.column] ?? ""; });
+  gather(grid);
 }
 
 function addRow(grid) {
@@ -50,7 +61,7 @@ function removeRow(grid, row) {
   if (!next) for (const cell of cellsOf(row)) cell.value = "";
   else row.remove();
   number(grid);
-  gather(grid, true);
+  gather(grid, "change");
   next?.querySelector("[data-column]")?.focus();
 }
 
@@ -72,7 +83,7 @@ function paste(grid, cell, text) {
     const row = grid.querySelectorAll("[data-row]")[start + i] ?? addRow(grid);
     values.forEach((value, j) => { const into = cellsOf(row)[from + j]; if (into) into.value = value.trim(); });
   });
-  gather(grid, true);
+  gather(grid, "change");
 }
 
 function keys(grid, e) {
@@ -84,7 +95,7 @@ function keys(grid, e) {
     e.stopPropagation();
     const all = [...grid.querySelectorAll("[data-column]")];
     const at = all.indexOf(cell);
-    gather(grid, true);
+    gather(grid, "change");
     (all[at + 1] ?? addRow(grid).querySelector("[data-column]")).focus();
   } else if (e.key === "Delete" && e.ctrlKey) {
     e.preventDefault();
@@ -96,15 +107,18 @@ function keys(grid, e) {
     e.stopPropagation();
     e.key === "ArrowUp" ? other.before(row) : other.after(row);
     number(grid);
-    gather(grid, true);
+    gather(grid, "change");
     cell.focus();
   }
 }
 
 export const setUpGrids = (root) => each(root, "[data-grid]", (grid) => {
-  gather(grid, false);
-  grid.addEventListener("input", () => gather(grid, false));
-  grid.addEventListener("change", (e) => { e.stopPropagation(); gather(grid, true); });
+  gather(grid);
+  const hidden = hiddenOf(grid);
+  Object.assign(hidden.dataset, { rows: "", stored: hidden.value });
+  hidden.addEventListener("restored", () => show(grid));
+  grid.addEventListener("input", () => gather(grid, "input"));
+  grid.addEventListener("change", (e) => { e.stopPropagation(); gather(grid, "change"); });
   grid.addEventListener("keydown", (e) => keys(grid, e));
   grid.addEventListener("click", (e) => {
     const button = e.target.closest("[data-remove-row]");

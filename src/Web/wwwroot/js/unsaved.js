@@ -1,14 +1,14 @@
 // What is typed and not stored yet: it is marked, sent before a key or a link leads away, and kept over a reload, a way back and a new
 // sign-in.
 
-const TYPED = ["input:not([type])", "[type=text]", "[type=number]", "[type=date]", "textarea"].map((i) => `main form ${i}`).join();
+// The cells of a grid are gathered by it into a hidden input.
+const TYPED = ["input:not([type])", "[type=text]", "[type=number]", "[type=date]", "[type=hidden][data-rows]", "textarea"]
+  .map((i) => `main form ${i}`).join();
 // Forms of one value, which is stored when it is left.
 const BY_ITSELF = ".one-value, .field-value";
 
 const isPosting = (form) => form?.method === "post" || form?.hasAttribute("hx-post");
-// Cells are gathered by their grid, pieces by their line.
-const isOwn = (input) => !("column" in input.dataset) && !input.closest(".composer");
-const typedIn = (root) => [...root.querySelectorAll(TYPED)].filter((i) => isPosting(i.form) && i.name && isOwn(i));
+const typedIn = (root) => [...root.querySelectorAll(TYPED)].filter((i) => isPosting(i.form) && i.name);
 const storedOf = (input) => input.dataset.stored ?? input.defaultValue;
 export const isUnsaved = (input) => input.value !== storedOf(input);
 const storesByItself = (input) => input.form?.matches(BY_ITSELF) && input.name === "text";
@@ -34,6 +34,8 @@ function keep(input) {
   } catch { /* without room it is only not kept over a reload */ }
 }
 
+const blankOf = (input) => document.querySelector(`[data-grid="${input.id}"] [data-column]`) ?? input;
+
 /** The word beside a blank, with the way to store it where its form has no button of its own. */
 function mark(input) {
   const place = input.closest(".field")?.querySelector(".line")
@@ -45,7 +47,8 @@ function mark(input) {
   word.dataset.of = input.name;
   if (storesByItself(input)) {
     const save = Object.assign(document.createElement("button"), { type: "button", className: "do ms-2", textContent: "Save" });
-    save.addEventListener("click", () => send(input));
+    // The button goes with its word: the focus is where was typed.
+    save.addEventListener("click", () => { send(input); blankOf(input).focus(); });
     save.tabIndex = -1;
     word.append(save);
   }
@@ -82,7 +85,7 @@ document.addEventListener("input", (e) => {
 
 // What is stored already, since a key has led away, is not sent once more when it is left: the answer would shut what the key has opened.
 document.addEventListener("change", (e) => {
-  if (e.target.matches?.(".one-value input[name=text]") && e.target.type !== "hidden" && !isUnsaved(e.target)) e.stopPropagation();
+  if (e.target.matches?.(".one-value input[name=text]") && !isUnsaved(e.target)) e.stopPropagation();
 }, true);
 
 // By field, what was typed is stored when it is left, as it is by document.
@@ -183,6 +186,7 @@ export function setUpTyped(root) {
     const text = all[nameOf(input)];
     if (text === undefined || text === input.value) continue;
     input.value = text;
+    input.dispatchEvent(new Event("restored"));
     mark(input);
     input.closest("details")?.setAttribute("open", "");
   }
