@@ -90,11 +90,21 @@ public sealed class HarbourYear(
                 Happens(post.Number, post.DaysAgo);
             notices.Tick();
             exports.StartDue();
+            if (post.DaysAgo > 3)
+                AreSeen();
         }
         // The last post waits on the desk.
         clock.Set(_today.AddHours(-15));
         await BringAsync(new Post(posts.Count + 1, 0, PagesAWeek), Tobias);
         clock.Now();
+    }
+
+    // People look at what they are told; what came last is still new.
+    private void AreSeen()
+    {
+        foreach (var who in new[] { Maren, Tobias })
+            if (notices.Of(who) is { Count: > 0 } told)
+                notices.SetSeen(who, told.Max(n => n.Id));
     }
 
     private DateTimeOffset Moment(int daysAgo, int hour, int minute) =>

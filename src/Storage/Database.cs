@@ -17,6 +17,7 @@ public sealed class Database : IDisposable
     private readonly WriterGate _gate;
     private readonly Action<SqliteConnection>? _prepare;
     private long _writes;
+    private long _opened;
 
     /// <summary>Where the file lies.</summary>
     public string Path { get; }
@@ -94,6 +95,7 @@ public sealed class Database : IDisposable
     {
         var connection = new SqliteConnection(_connection);
         connection.Open();
+        Interlocked.Increment(ref _opened);
         connection.Execute(
             $"PRAGMA synchronous = FULL; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -32000; PRAGMA query_only = "
                 + $"{(reading ? "ON" : "OFF")}"
@@ -172,6 +174,9 @@ public sealed class Database : IDisposable
     /// How many writes have been kept since the start; work in chunks sees by it whether anybody else wrote between two of them.
     /// </summary>
     public long Writes => Interlocked.Read(ref _writes);
+
+    /// <summary>How many connections have been opened since the start: one a read, whatever it reads.</summary>
+    public long Opened => Interlocked.Read(ref _opened);
 
     /// <inheritdoc/>
     public void Dispose()

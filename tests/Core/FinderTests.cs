@@ -8,7 +8,7 @@ using ClearLexicon.Core.Vocabularies;
 namespace ClearLexicon.Core.Tests;
 
 /// <summary>Values that have no fixed place: beside labels, by shape, from lists, marked, in rows.</summary>
-public sealed class FinderTests
+public sealed partial class FinderTests
 {
     private const double Width = 600;
     private const double Height = 850;
@@ -328,6 +328,11 @@ public sealed class FinderTests
         Assert.Equal("yes", Marked("pilot", At(62, 0.2)).Text);
         Assert.Equal("no", Marked("pilot", At(62, 0.0)).Text);
         Assert.True(Marked("pilot", At(62, 0.05)).Evidence!.Confidence < 0.5);
+
+        // Of a pair whose other box was taken for a letter the filled one says what stands beside it; an empty one says nothing.
+        page = Page((100, "[_]yes@80 no@280"));
+        Assert.Equal("no", Marked("pilot", At(262, 0.3)).Text);
+        Assert.Equal("", Marked("pilot", At(262, 0.0)).Text);
     }
 
     [Fact]

@@ -220,6 +220,8 @@ public class RuleKindTests
             var sentence = RuleKinds.Sentence(Make(row.Data.Item1, row.Data.Item2), Type);
             Assert.False(string.IsNullOrWhiteSpace(sentence));
             Assert.DoesNotContain("=;", sentence);
+            // Fields are called by their labels, in formulas too.
+            Assert.DoesNotContain(Type.Fields, f => sentence.Contains($"[{f.Key}]", StringComparison.Ordinal));
         }
     }
 

@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using System.Diagnostics;
 using ClearLexicon.Formats;
+using ClearLexicon.TestSupport;
 using SkiaSharp;
 
 namespace ClearLexicon.Formats.Tests;
@@ -165,6 +166,19 @@ public sealed class CodeReadingTests(ITestOutputHelper output) : IDisposable
         Assert.InRange(code.Width, 1300, 1700);
         Assert.Equal(holds, Assert.Single(CodeReading.Read(page)).Text);
     }
+
+    /// <summary>The zero that a number begins with is part of it.</summary>
+    [Fact]
+    public void F91_a_number_of_thirteen_digits_keeps_its_first() =>
+        OpenFault.Shows(
+            91,
+            () =>
+            {
+                using var code = Zint(13, "012345678901", 2);
+                using var page = Page(code, 0, 200);
+                Assert.Equal("0123456789012", Assert.Single(CodeReading.Read(page)).Text);
+            }
+        );
 
     private SKBitmap Zint(int kind, string holds, float scale)
     {

@@ -1,5 +1,6 @@
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Formats;
+using ClearLexicon.TestSupport;
 using SkiaSharp;
 
 namespace ClearLexicon.Formats.Tests;
@@ -165,6 +166,38 @@ public sealed class RecognitionTests : IDisposable
                 ink
             );
         return bitmap;
+    }
+
+    /// <summary>A digit that stands alone in a column is a word like any other.</summary>
+    [Fact]
+    public async Task F88_lone_digits_of_a_column_are_recognised()
+    {
+        using (var page = new SKBitmap(new SKImageInfo(1240, 1754, SKColorType.Rgba8888, SKAlphaType.Opaque)))
+        {
+            using var canvas = new SKCanvas(page);
+            canvas.Clear(SKColors.White);
+            using var font = new SKFont(SKTypeface.FromFile(SearchablePdf.FontPath), 24);
+            using var ink = new SKPaint { Color = SKColors.Black, IsAntialias = true };
+            for (var row = 0; row < 20; row++)
+            {
+                canvas.DrawText($"Fender no. {row + 40}", 120, 300 + row * 50, SKTextAlign.Left, font, ink);
+                canvas.DrawText($"{1 + row % 9}", 800, 300 + row * 50, SKTextAlign.Right, font, ink);
+            }
+            using var data = page.Encode(SKEncodedImageFormat.Png, 100);
+            await using var file = File.Create(At("digits.png"));
+            data.SaveTo(file);
+        }
+        var read = Assert.Single(
+            await PageReading.ReadAsync(At("digits.png"), FileKind.Image, new WantedPages(1, 1), At("digits"), CancellationToken.None)
+        );
+        await OpenFault.Shows(
+            88,
+            () =>
+            {
+                Assert.Equal(20, read.Text.Words.Count(w => w.Text.Length == 1 && char.IsAsciiDigit(w.Text[0])));
+                return Task.CompletedTask;
+            }
+        );
     }
 
     public void Dispose() => Directory.Delete(_folder, recursive: true);

@@ -21,6 +21,17 @@ public sealed class DeskTests : IDisposable
         return _house.Desk.Queue("ann");
     }
 
+    /// <summary>However many documents wait, they are read and judged on one connection.</summary>
+    [Fact]
+    public async Task The_list_of_the_desk_is_judged_on_the_connection_it_is_given()
+    {
+        await Brought();
+        _house.Desk.Waiting("ann");
+        var before = _house.Database.Opened;
+        Assert.True(_house.Desk.Waiting("ann").Count > 4);
+        Assert.Equal(1, _house.Database.Opened - before);
+    }
+
     [Fact]
     public async Task By_field_what_needs_a_look_stands_first_and_is_taken_as_it_was_seen()
     {

@@ -69,7 +69,7 @@ public sealed class Threads(Database database, DataFolder folder, Designs design
     {
         var compiled = new CompiledType(type, designs.Vocabularies, designs.Tables);
         var document = subject.Document;
-        var now = database.Read(c => Placing.Around(c, document, designs.Now(EntryChannel.Desk, who)));
+        var now = database.Read(c => Placing.Around(c, document, designs.Now(c, EntryChannel.Desk, who)));
         var readers = database.Read(ReaderStore.All);
         return new WovenDocument(
             subject,

@@ -46,7 +46,7 @@ internal sealed class InventoryRun
         (Taken, _tagged) = database.Read(c =>
         {
             var names = Placing.Taken(c);
-            var now = designs.Now(EntryChannel.Migration, who);
+            var now = designs.Now(c, EntryChannel.Migration, who);
             var conditional = published.Type.Uniques.Where(u => u.When is not null).ToDictionary(u => u.Rule.Id, StringComparer.Ordinal);
             foreach (var (rule, key, id) in UniqueKeyStore.Of(c, published.Type.Type.Code))
                 // What a condition asks is asked of each document that has such a combination.

@@ -28,7 +28,7 @@ public sealed record JudgedDocument(StoredDocument Document, PublishedType? Publ
     {
         if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published))
             return new JudgedDocument(document, null, null);
-        var now = designs.Now(document.Filed ? EntryChannel.Edit : EntryChannel.Desk, who);
+        var now = designs.Now(c, document.Filed ? EntryChannel.Edit : EntryChannel.Desk, who);
         var fields = published.Type.Type.Fields;
         if (published.Type.Convention.UsesSystemValues)
             now = Placing.Around(c, document, now);

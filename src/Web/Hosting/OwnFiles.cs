@@ -5,8 +5,7 @@ namespace ClearLexicon.Web.Hosting;
 
 /// <summary>
 /// Styles, scripts and fonts under an address that names their version, so that a browser that has one never asks again. What one file
-/// takes
-/// from another, as scripts and fonts do, is under the same address by itself.
+/// takes from another, as scripts and fonts do, is under the same address by itself.
 /// </summary>
 public static class OwnFiles
 {
@@ -34,6 +33,9 @@ public static class OwnFiles
                     context.Items[Prefix] = path.AsSpan(0, end).SequenceEqual(before);
                     context.Request.Path = path[end..];
                 }
+                // What a browser asks for where nothing names a sign, as beside a file.
+                else if (context.Request.Path == "/favicon.ico")
+                    context.Request.Path = "/favicon.svg";
                 await next();
             }
         );

@@ -70,7 +70,8 @@ internal static class Marks
     private static Found? YesNo(PageLines page, List<(Box Box, double Ink, IReadOnlyList<Word> Label)> boxes)
     {
         var best = boxes.MaxBy(b => b.Ink);
-        if (boxes.Count == 1)
+        // One box without such a word is the question itself; with one it is half of a pair whose other half was not seen.
+        if (boxes.Count == 1 && !best.Label.Any(w => Said(w.Text) is not null))
             return Give(
                 page,
                 best.Box,

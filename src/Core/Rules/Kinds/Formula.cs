@@ -1,3 +1,4 @@
+using System.Text.RegularExpressions;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules.Formulas;
 
@@ -7,7 +8,7 @@ namespace ClearLexicon.Core.Rules;
 /// A formula is true, for what no other kind says. It holds when a field that it needs is empty; when it cannot be computed
 /// (a division by zero, say) that is a problem of its own.
 /// </summary>
-public sealed class Formula : IRuleKind
+public sealed partial class Formula : IRuleKind
 {
     private static readonly TextBlank Written = new("formula", "formula", ParameterKind.Formula) { Hint = "[total] >= [net] * 1.1" };
 
@@ -24,7 +25,14 @@ public sealed class Formula : IRuleKind
     public IReadOnlyList<RuleParameter> Parameters { get; } = [Written];
 
     /// <inheritdoc/>
-    public string Sentence(Rule rule, TypeFields type) => $"{Written.Of(rule)}";
+    public string Sentence(Rule rule, TypeFields type) => Said(rule, type);
+
+    // With labels in place of keys.
+    private static string Said(Rule rule, TypeFields type) =>
+        Key().Replace(Written.Of(rule), named => $"[{type.LabelOf(named.Groups[1].Value)}]");
+
+    [GeneratedRegex(@"\[([^\]]+)\]")]
+    private static partial Regex Key();
 
     /// <inheritdoc/>
     public string? Finding(Rule rule, TypeFields type) =>
@@ -35,7 +43,8 @@ public sealed class Formula : IRuleKind
     {
         CompiledFormula.TryCompile(Written.Of(rule), scope.Type, out var formula, out _);
         var at = formula!.Fields is [var first, ..] ? first : null;
-        var found = rule.Found(new FormulaFalse(Written.Of(rule)), at);
+        var said = Said(rule, scope.Type);
+        var found = rule.Found(new FormulaFalse(said), at);
         return (record, now) =>
         {
             var value = formula.Evaluate(record, now);
@@ -43,8 +52,8 @@ public sealed class Formula : IRuleKind
             {
                 FormulaKind.Truth => value.Number != 0 ? null : found,
                 FormulaKind.Empty => null,
-                FormulaKind.Failed => rule.Found(new FormulaFailed(Written.Of(rule), value.Text), at),
-                _ => rule.Found(new FormulaFailed(Written.Of(rule), "it gives a value, not yes or no"), at),
+                FormulaKind.Failed => rule.Found(new FormulaFailed(said, value.Text), at),
+                _ => rule.Found(new FormulaFailed(said, "it gives a value, not yes or no"), at),
             };
         };
     }
