@@ -141,9 +141,17 @@ public static class ConsequenceStore
             if (checkedBy >= version)
                 continue;
             if (fails is not null)
-                parked += c.Execute("UPDATE documents SET parked = $why WHERE id = $id", ("$id", id), ("$why", fails));
+                parked += c.Execute(
+                    "UPDATE documents SET parked = $why, revision = revision + 1 WHERE id = $id",
+                    ("$id", id),
+                    ("$why", fails)
+                );
             else if (was is null)
-                c.Execute("UPDATE documents SET version = $version WHERE id = $id", ("$id", id), ("$version", version));
+                c.Execute(
+                    "UPDATE documents SET version = $version, revision = revision + 1 WHERE id = $id",
+                    ("$id", id),
+                    ("$version", version)
+                );
         }
         return (chunk.Count, parked, chunk.Count > 0 ? chunk[^1].Id : 0);
     }

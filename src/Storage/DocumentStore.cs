@@ -9,7 +9,7 @@ public static class DocumentStore
 {
     internal const string Columns = """
         SELECT id, state, type_code, version, reader_key, batch_id, source_name, source_file, record, evidence, overrides,
-               folder, name, file_hash, filed_at, filed_by, wave_id, legacy_path, naming, source_hash, version_of, parked, reader_version FROM documents
+               folder, name, file_hash, filed_at, filed_by, wave_id, legacy_path, naming, source_hash, version_of, parked, reader_version, revision FROM documents
         """;
 
     /// <summary>One document, or null.</summary>
@@ -135,14 +135,18 @@ public static class DocumentStore
         return id;
     }
 
-    /// <summary>Saves type, values, evidence and overrides.</summary>
-    public static void Save(SqliteConnection c, StoredDocument d) =>
-        c.Execute(
+    /// <summary>Saves type, values, evidence and overrides of a document as it was read; it has the next revision from then on.</summary>
+    /// <exception cref="ChangedMeanwhileException">It has been changed or removed since it was read.</exception>
+    public static StoredDocument Save(SqliteConnection c, StoredDocument d)
+    {
+        var saved = c.Execute(
             """
             UPDATE documents SET type_code = $type, version = $version, reader_key = $reader, reader_version = $reader_version,
-              record = $record, evidence = $evidence, overrides = $overrides WHERE id = $id
+              record = $record, evidence = $evidence, overrides = $overrides, revision = revision + 1
+              WHERE id = $id AND revision = $revision
             """,
             ("$id", d.Id),
+            ("$revision", d.Revision),
             ("$type", d.TypeCode),
             ("$version", d.Version),
             ("$reader", d.ReaderKey),
@@ -151,6 +155,8 @@ public static class DocumentStore
             ("$evidence", Sql.ToJson(d.Evidence)),
             ("$overrides", Sql.ToJson(d.Overrides))
         );
+        return saved == 1 ? d with { Revision = d.Revision + 1 } : throw new ChangedMeanwhileException(d.Id);
+    }
 
     /// <summary>Removes a document that was never filed.</summary>
     /// <param name="c">Connection.</param>
@@ -169,7 +175,7 @@ public static class DocumentStore
         var filed = c.Execute(
             """
             UPDATE documents SET state = 'filed', folder = $folder, name = $name, place_key = $key, file_hash = $hash, source_hash = $source_hash, naming = $naming, version_of = $version_of,
-              filed_at = $at, filed_by = $who WHERE id = $id AND state = 'desk'
+              filed_at = $at, filed_by = $who, revision = revision + 1 WHERE id = $id AND state = 'desk'
             """,
             ("$id", d.Id),
             ("$folder", d.Folder),
@@ -206,7 +212,7 @@ public static class DocumentStore
         if (before is null)
             return;
         c.Execute(
-            "UPDATE documents SET folder = $folder, name = $name, place_key = $key, naming = $naming WHERE id = $id",
+            "UPDATE documents SET folder = $folder, name = $name, place_key = $key, naming = $naming, revision = revision + 1 WHERE id = $id",
             ("$id", id),
             ("$folder", folder),
             ("$name", name),
@@ -221,7 +227,7 @@ public static class DocumentStore
 
     /// <summary>Parks a document with a reason, or with none takes it out of the parked ones.</summary>
     public static void Park(SqliteConnection c, long id, string? reason) =>
-        c.Execute("UPDATE documents SET parked = $reason WHERE id = $id", ("$id", id), ("$reason", reason));
+        c.Execute("UPDATE documents SET parked = $reason, revision = revision + 1 WHERE id = $id", ("$id", id), ("$reason", reason));
 
     /// <summary>Documents of a type after an id, by id, on the desk and filed.</summary>
     public static List<StoredDocument> After(SqliteConnection c, string typeCode, long afterId, int take) =>
@@ -343,5 +349,6 @@ public static class DocumentStore
             VersionOf = r.IsDBNull(20) ? null : r.GetInt64(20),
             Parked = r.Text(21),
             ReaderVersion = r.IsDBNull(22) ? null : r.GetInt32(22),
+            Revision = r.GetInt64(23),
         };
 }

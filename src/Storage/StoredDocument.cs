@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using ClearLexicon.Core.Reading;
 
 namespace ClearLexicon.Storage;
@@ -82,7 +83,15 @@ public sealed record StoredDocument
 
     /// <summary>Why it is parked; null when it is not.</summary>
     public string? Parked { get; init; }
+
+    /// <summary>How often it has been changed, from 0; it stands for this database only.</summary>
+    [JsonIgnore]
+    public long Revision { get; init; }
 }
+
+/// <summary>A document is no longer what it was when it was read.</summary>
+/// <param name="id">The document.</param>
+public sealed class ChangedMeanwhileException(long id) : Exception($"Document {id} has been changed since it was read.");
 
 /// <summary>What surrounded a document when it was named, so that its path can be made again.</summary>
 /// <param name="Today">The date of filing, ISO 8601.</param>

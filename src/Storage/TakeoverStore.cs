@@ -75,7 +75,7 @@ public static class TakeoverStore
     /// <summary>Keeps of a document that was filed elsewhere what filing does not say.</summary>
     public static void Complete(SqliteConnection c, StoredDocument d) =>
         c.Execute(
-            "UPDATE documents SET legacy_path = $legacy, parked = $parked, version_of = $of WHERE id = $id",
+            "UPDATE documents SET legacy_path = $legacy, parked = $parked, version_of = $of, revision = revision + 1 WHERE id = $id",
             ("$id", d.Id),
             ("$legacy", d.LegacyPath),
             ("$parked", d.Parked),
@@ -85,7 +85,7 @@ public static class TakeoverStore
     /// <summary>Takes a document away that came with a package.</summary>
     public static void Remove(SqliteConnection c, StoredDocument d)
     {
-        c.Execute("UPDATE documents SET version_of = NULL WHERE version_of = $id", ("$id", d.Id));
+        c.Execute("UPDATE documents SET version_of = NULL, revision = revision + 1 WHERE version_of = $id", ("$id", d.Id));
         DocumentStore.Unfind(c, d);
         c.Execute("DELETE FROM documents WHERE id = $id", ("$id", d.Id));
     }

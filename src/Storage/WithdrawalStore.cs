@@ -97,7 +97,7 @@ public static class WithdrawalStore
     {
         c.Execute(
             "UPDATE documents SET state = 'desk', folder = NULL, name = NULL, place_key = NULL, naming = NULL, filed_at = NULL, "
-                + "filed_by = NULL WHERE id = $id",
+                + "filed_by = NULL, revision = revision + 1 WHERE id = $id",
             ("$id", document.Id)
         );
         DocumentStore.Unfind(c, document);
@@ -109,7 +109,7 @@ public static class WithdrawalStore
         c.Execute(
             """
             UPDATE documents SET state = 'filed', folder = $folder, name = $name, place_key = $key, naming = $naming, filed_at = $at,
-              filed_by = $by WHERE id = $id AND state = 'desk'
+              filed_by = $by, revision = revision + 1 WHERE id = $id AND state = 'desk'
             """,
             ("$id", document.Id),
             ("$folder", before.Folder),

@@ -137,7 +137,14 @@ public sealed class FilingTests : IDisposable
             Assert.Throws<OperationCanceledException>(() => _house.Filer.File(id, "me"));
 
         using var database = new Database(_house.Folder.DatabaseFile);
-        var again = new Filer(database, _house.Folder, new DeskDocuments(database, _house.Designs, _house.Clock), _house.Clock);
+        var writer = new DocumentWriter(_house.Designs, _house.Clock);
+        var again = new Filer(
+            database,
+            _house.Folder,
+            new DeskDocuments(database, _house.Designs, writer, _house.Clock),
+            writer,
+            _house.Clock
+        );
         Assert.Equal(filed ? 0 : 1, again.Recover());
         Assert.Equal(filed, database.Read(c => DocumentStore.Find(c, id))!.Filed);
         Assert.Equal(filed ? 1 : 0, Files.Length);

@@ -1,6 +1,7 @@
 using ClearLexicon.Demo;
 using ClearLexicon.Formats;
 using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 
@@ -50,6 +51,7 @@ public sealed class IntakeTests : IDisposable
 
         using var database = new Database(_house.Folder.DatabaseFile);
         var sheets = new Sheets(database, _house.Folder, _house.Designs, _house.Clock);
+        var writer = new DocumentWriter(_house.Designs, _house.Clock);
         var again = new Intake(
             database,
             _house.Folder,
@@ -57,7 +59,8 @@ public sealed class IntakeTests : IDisposable
                 database,
                 _house.Folder,
                 _house.Designs,
-                new StackDocuments(database, _house.Folder, _house.Designs, sheets, _house.Clock),
+                new StackDocuments(database, _house.Folder, _house.Designs, sheets, writer, _house.Clock),
+                writer,
                 _house.Clock
             ),
             new HereReader(),

@@ -54,7 +54,7 @@ public sealed class LanguageTests : IDisposable
         Assert.Null(_house.Pages.Undo(id, "me").Problem);
 
         // Read again by a version that names others, its values are read from the page as those read it; the kept page stays.
-        var emptied = came[0].Document;
+        var emptied = _house.Get(came[0].Document.Id);
         _house.Database.Write(c =>
             DocumentStore.Save(c, emptied with { Record = new Dictionary<string, string>(), Evidence = new Dictionary<string, Evidence>() })
         );

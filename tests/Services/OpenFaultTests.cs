@@ -67,33 +67,6 @@ public sealed class OpenFaultTests : IDisposable
         OpenFault.Shows(63, () => Assert.Empty(_house.FilingRuns.Look("bob", null).Ready));
     }
 
-    /// <summary>An edit of one field does not ask why another is as it was before.</summary>
-    [Fact]
-    public void F81_old_doubts_are_nobodys_business() =>
-        OpenFault.Shows(
-            81,
-            () =>
-            {
-                Change(t =>
-                    t with
-                    {
-                        Rules =
-                        [
-                            new Rule(
-                                "r1",
-                                "filled",
-                                Level.Should,
-                                new Dictionary<string, string> { ["fields"] = "vessel", ["how"] = "all" }
-                            ),
-                        ],
-                    }
-                );
-                if (_house.Publishing.Publish("slip", 1, ForExisting.Keep, "bob").Problem is { } not)
-                    throw new InvalidOperationException(not);
-                Assert.DoesNotContain("Write a reason", _house.Filed.Edit(2, "number", "99", "", "ann").Problem ?? "");
-            }
-        );
-
     /// <summary>What a group would do to documents is looked at before it is published.</summary>
     [Fact]
     public async Task F102_a_look_at_a_group_looks_at_the_documents_of_those_that_take_it()

@@ -9,7 +9,7 @@ namespace ClearLexicon.Services.Desk;
 /// The pages of some documents while one act arranges them, in one transaction: which pages each is to have, and what follows for its
 /// values.
 /// </summary>
-internal sealed class Arrangement(SqliteConnection c, Designs designs, TimeProvider clock, string who)
+internal sealed class Arrangement(SqliteConnection c, Designs designs, DocumentWriter writer, TimeProvider clock, string who)
 {
     private sealed record Part(StoredDocument? Before, StoredDocument Now, IReadOnlyList<PageAt> Had, List<string> Pages);
 
@@ -119,7 +119,7 @@ internal sealed class Arrangement(SqliteConnection c, Designs designs, TimeProvi
 
     private long Again(DocumentThen then)
     {
-        var id = DocumentStore.Add(c, then.Document, []);
+        var id = writer.Add(c, then.Document, [], static _ => null).Id;
         foreach (var change in then.History)
             ValueHistoryStore.Add(
                 c,
@@ -131,8 +131,6 @@ internal sealed class Arrangement(SqliteConnection c, Designs designs, TimeProvi
                 DateTimeOffset.Parse(change.At, null, System.Globalization.DateTimeStyles.AssumeUniversal),
                 change.Who
             );
-        if (then.Document.TypeCode is { } code && designs.Published.TryGetValue(code, out var published))
-            RecordJudge.KeepKeys(c, then.Document with { Id = id }, published.Type);
         return id;
     }
 
@@ -232,27 +230,11 @@ internal sealed class Arrangement(SqliteConnection c, Designs designs, TimeProvi
         return true;
     }
 
-    private void Write(StoredDocument document, StoredDocument before)
-    {
-        DocumentStore.Save(c, document);
-        foreach (var field in document.Record.Keys.Union(before.Record.Keys))
-            if (
-                (before.Record.GetValueOrDefault(field, ""), document.Record.GetValueOrDefault(field, "")) is var (old, text)
-                && old != text
-            )
-                ValueHistoryStore.Add(
-                    c,
-                    document.Id,
-                    field,
-                    old,
-                    text,
-                    text.Length == 0 ? "its page left the document" : "came with its page",
-                    clock.GetUtcNow(),
-                    document.ReaderKey ?? ""
-                );
-        if (document.TypeCode is { } code && designs.Published.TryGetValue(code, out var published))
-            RecordJudge.KeepKeys(c, document, published.Type);
-    }
+    private void Write(StoredDocument document, StoredDocument before) =>
+        writer.Write(
+            c,
+            new DocumentChange(before, document, "came with its page", document.ReaderKey ?? "") { HowGone = "its page left the document" }
+        );
 
     // What lay beside it lies beside the other one from then on, its sheet unseen.
     private void Remove(long id, long heir)

@@ -28,7 +28,7 @@ public sealed record DeskValue(StoredDocument Document, string Text, Evidence? P
 }
 
 /// <summary>Checking documents before they are filed.</summary>
-public sealed class DeskDocuments(Database database, Designs designs, TimeProvider clock)
+public sealed class DeskDocuments(Database database, Designs designs, DocumentWriter writer, TimeProvider clock)
 {
     /// <summary>Documents on the desk, judged, in the order they came; those that are set aside are not among them.</summary>
     public List<JudgedDocument> Waiting(string who, long? batchId = null) =>
@@ -184,17 +184,14 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
     public Result SetValue(long id, string field, string text, Evidence? evidence, string who, string? seen = null) =>
         database.Write<Result>(c =>
         {
+            // What the person has set before, or a reader has read, is no surprise.
             if (
-                seen is not null
-                && Find(c, id, who) is { } document
-                && document.Record.GetValueOrDefault(field, "") is var now
-                && now != seen
-                && now != text.Trim()
-                && ValueHistoryStore.Of(c, id).LastOrDefault(h => h.Field == field) is { } last
-                && last.Who != who
-                && last.Who != document.ReaderKey
+                Find(c, id, who) is { } document
+                && DocumentWriter.SetMeanwhile(c, document, field, seen, text) is var (other, now)
+                && other != who
+                && other != document.ReaderKey
             )
-                return $"{last.Who} has set it to “{now}” in the meantime. Open the document again to change that.";
+                return $"{other} has set it to “{now}” in the meantime. Open the document again to change that.";
             return Set(c, id, field, text, evidence, who);
         });
 
@@ -218,9 +215,7 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
             Evidence = evidences,
             Version = published.Version,
         };
-        DocumentStore.Save(c, changed);
-        ValueHistoryStore.Add(c, id, field, before, text.Trim(), evidence is null ? how : "picked on the page", clock.GetUtcNow(), who);
-        RecordJudge.KeepKeys(c, changed, published.Type);
+        writer.Write(c, new DocumentChange(document, changed, evidence is null ? how : "picked on the page", who) { LookedAt = field });
         return Result.Done;
     }
 
@@ -247,8 +242,7 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
                 return Result.Done;
             var evidences = document.Evidence.ToDictionary(StringComparer.Ordinal);
             evidences[field] = evidence.LookedAt();
-            DocumentStore.Save(c, document with { Evidence = evidences });
-            ValueHistoryStore.Add(c, id, field, now, now, "looked at", clock.GetUtcNow(), who);
+            writer.Write(c, new DocumentChange(document, document with { Evidence = evidences }, "looked at", who) { LookedAt = field });
             return Result.Done;
         });
 
@@ -297,7 +291,8 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
                 return "This document is no longer on the desk.";
             if (!designs.Published.TryGetValue(code, out var published))
                 return $"There is no published document type “{code}”.";
-            DocumentStore.Save(c, document with { TypeCode = code, Version = published.Version, ReaderKey = null });
+            var said = document with { TypeCode = code, Version = published.Version, ReaderKey = null };
+            writer.Write(c, new DocumentChange(document, said, null, who));
             LedgerStore.Append(c, clock.GetUtcNow(), who, "said what a document is", $"document {id}", code);
             return Result.Done;
         });
@@ -315,7 +310,8 @@ public sealed class DeskDocuments(Database database, Designs designs, TimeProvid
                 return Result.Done;
             if (problem.Level == Level.Must)
                 return "This must hold; it cannot be overridden.";
-            DocumentStore.Save(c, document with { Overrides = JudgedDocument.With(document.Overrides, problemId, reason) });
+            var kept = document with { Overrides = JudgedDocument.With(document.Overrides, problemId, reason) };
+            writer.Write(c, new DocumentChange(document, kept, null, who));
             ValueHistoryStore.Add(c, id, problem.Field ?? "", "", problem.Message, $"overridden: {reason.Trim()}", clock.GetUtcNow(), who);
             LedgerStore.Append(
                 c,

@@ -38,6 +38,7 @@ public sealed class DocumentPages
     private readonly DeskDocuments desk;
     private readonly PageTurning _turning;
     private readonly Jobs jobs;
+    private readonly DocumentWriter writer;
     private readonly TimeProvider clock;
 
     /// <summary>Makes the kind of its job known.</summary>
@@ -48,11 +49,12 @@ public sealed class DocumentPages
         DeskDocuments desk,
         IFileReader files,
         Jobs jobs,
+        DocumentWriter writer,
         TimeProvider clock
     )
     {
         (this.database, this.folder, this.designs, this.desk) = (database, folder, designs, desk);
-        (this.jobs, this.clock) = (jobs, clock);
+        (this.jobs, this.writer, this.clock) = (jobs, writer, clock);
         _turning = new PageTurning(folder, files);
         jobs.Add(new JobKind("turning", "Turning pages", "desk", TurnAsync));
     }
@@ -234,10 +236,9 @@ public sealed class DocumentPages
                             : $"{document.SourceName}, from page {page}",
                     SourceFile = from[0].FileStored ?? document.SourceFile,
                 };
-                made = DocumentStore.Add(c, begun, []);
-                foreach (var (field, text) in begun.Record)
-                    ValueHistoryStore.Add(c, made, field, "", text, "read when it was cut off", clock.GetUtcNow(), begun.ReaderKey ?? "");
-                act.Begin(begun with { Id = made });
+                begun = writer.Add(c, begun, [], static _ => "read when it was cut off");
+                made = begun.Id;
+                act.Begin(begun);
                 var own = act.Of(id);
                 act.Of(made).AddRange(own[(page - 1)..]);
                 own.RemoveRange(page - 1, own.Count - page + 1);
@@ -321,6 +322,7 @@ public sealed class DocumentPages
         long id,
         IReadOnlyList<StoredPage> pages,
         string who,
+        DocumentWriter writer,
         TimeProvider clock
     )
     {
@@ -330,7 +332,7 @@ public sealed class DocumentPages
             return true;
         foreach (var page in pages)
             PageStore.PutAside(c, id, page);
-        var act = new Arrangement(c, designs, clock, who);
+        var act = new Arrangement(c, designs, writer, clock, who);
         act.Take(document);
         act.Of(id).AddRange(pages.Select(p => p.Image));
         var says = pages.Count == 1 ? "a page was added" : $"{pages.Count} pages were added";
@@ -348,7 +350,7 @@ public sealed class DocumentPages
                     return Gone;
                 if (PageStore.NewestAct(c, id) is not { } act)
                     return "There is nothing to undo.";
-                var arrangement = new Arrangement(c, designs, clock, who);
+                var arrangement = new Arrangement(c, designs, writer, clock, who);
                 if (arrangement.GoBack(act) is { } problem)
                     return problem;
                 PageStore.RemoveAct(c, act.Id);
@@ -366,7 +368,7 @@ public sealed class DocumentPages
                     return Gone;
                 if (MarkOf(c, id) != mark)
                     return Changed;
-                var act = new Arrangement(c, designs, clock, who);
+                var act = new Arrangement(c, designs, writer, clock, who);
                 act.Take(document);
                 if (change(act) is { } problem)
                     return problem;

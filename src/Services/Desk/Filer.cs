@@ -12,7 +12,7 @@ namespace ClearLexicon.Services.Desk;
 /// is killed at any moment. The intention is journaled, the file moves without ever overwriting, then record and end of the
 /// intention are one transaction; <see cref="Recover"/> takes back what was left between.
 /// </summary>
-public sealed class Filer(Database database, DataFolder folder, DeskDocuments desk, TimeProvider clock)
+public sealed class Filer(Database database, DataFolder folder, DeskDocuments desk, DocumentWriter writer, TimeProvider clock)
 {
     private readonly Lock _oneAtATime = new();
 
@@ -42,9 +42,6 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
         }
     }
 
-    // Judged, drawn and moved, it is no longer what it was when somebody has changed it meanwhile: then it is taken back and judged again.
-    private sealed class ChangedMeanwhileException : Exception;
-
     private Result<string> FileNow(long id, string who, Action<SqliteConnection, string>? also)
     {
         for (var tries = MostJudged; tries > 0; tries--)
@@ -53,6 +50,7 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
             {
                 return FileOnce(id, who, also);
             }
+            // Judged, drawn and moved, it is no longer what it was: it is taken back and judged again.
             catch (ChangedMeanwhileException)
             {
                 TakeBack();
@@ -158,13 +156,10 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
         var seen = judged.Document;
         if (
             DocumentStore.Find(c, seen.Id) is not { Filed: false } now
-            || now.TypeCode != seen.TypeCode
-            || !Sql.AreSame(now.Record, seen.Record)
-            || !Sql.AreSame(now.Evidence, seen.Evidence)
-            || !Sql.AreSame(now.Overrides, seen.Overrides)
+            || now.Revision != seen.Revision
             || DesignStore.Revision(c) != judged.Published!.Revision
         )
-            throw new ChangedMeanwhileException();
+            throw new ChangedMeanwhileException(seen.Id);
     }
 
     private Result<string> Write(JudgedDocument judged, string draft, string who, Action<SqliteConnection, string>? also)
@@ -222,6 +217,7 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
                 .ToDictionary(v => v.Key, v => v.Item2.Text);
             var filed = document with
             {
+                Filed = true,
                 Record = cleaned,
                 Version = judged.Published.Version,
                 Name = name,
@@ -231,10 +227,15 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
                 Naming = Placing.Kept(Placing.Around(c, document, now), place.TakesNumber(convention) ? place.Number : 0),
                 VersionOf = place.VersionOf,
             };
-            DocumentStore.Save(c, filed);
-            DocumentStore.MarkFiled(c, filed, clock.GetUtcNow(), who);
-            Rebuilding.Keep(c, filed with { Filed = true }, type, pages);
-            GrowingTerms.Grow(c, type.NewTerms(judged.Judged.Values), who, clock);
+            writer.Write(
+                c,
+                new DocumentChange(document, filed, null, who)
+                {
+                    Type = type,
+                    Judged = judged.Judged,
+                    Pages = pages,
+                }
+            );
             FilingJournal.End(c, journal);
             also?.Invoke(c, $"{place.At.Folder}/{name}");
             LedgerStore.Append(

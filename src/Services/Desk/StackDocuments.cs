@@ -8,7 +8,14 @@ using Microsoft.Data.Sqlite;
 namespace ClearLexicon.Services.Desk;
 
 /// <summary>Documents of a stack that is cut: read, then kept.</summary>
-public sealed class StackDocuments(Database database, DataFolder folder, Designs designs, Sheets sheets, TimeProvider clock)
+public sealed class StackDocuments(
+    Database database,
+    DataFolder folder,
+    Designs designs,
+    Sheets sheets,
+    DocumentWriter writer,
+    TimeProvider clock
+)
 {
     /// <summary>A document of a stack, not kept yet.</summary>
     /// <param name="Document">What was read of it.</param>
@@ -121,34 +128,18 @@ public sealed class StackDocuments(Database database, DataFolder folder, Designs
     private long Add(SqliteConnection c, MadeDocument made)
     {
         var document = made.Document;
-        var id = DocumentStore.Add(c, document, made.Pages);
-        foreach (var (field, text) in document.Record)
-        {
-            var evidence = document.Evidence.GetValueOrDefault(field);
-            if (evidence is { Raw.Length: 0 })
-                continue;
-            ValueHistoryStore.Add(
-                c,
-                id,
-                field,
-                "",
-                text,
-                evidence?.Method switch
-                {
-                    null => "from the way in",
-                    "recognised" => "read by text recognition",
-                    "text layer" => "read from the text layer",
-                    "brought" => "read from the text that was brought beside it",
-                    SheetValue.Typed => "typed when the cover sheet was printed",
-                    SheetValue.Box => "marked on the cover sheet",
-                    var kind => $"read from a code ({kind})",
-                },
-                clock.GetUtcNow(),
-                document.ReaderKey ?? ""
-            );
-        }
-        if (document.TypeCode is { } code && designs.Published.TryGetValue(code, out var published))
-            RecordJudge.KeepKeys(c, document with { Id = id }, published.Type);
-        return id;
+        string? How(string field) =>
+            document.Evidence.GetValueOrDefault(field) is not { } evidence ? "from the way in"
+            : evidence.Raw.Length == 0 ? null
+            : evidence.Method switch
+            {
+                "recognised" => "read by text recognition",
+                "text layer" => "read from the text layer",
+                "brought" => "read from the text that was brought beside it",
+                SheetValue.Typed => "typed when the cover sheet was printed",
+                SheetValue.Box => "marked on the cover sheet",
+                var kind => $"read from a code ({kind})",
+            };
+        return writer.Add(c, document, made.Pages, How).Id;
     }
 }

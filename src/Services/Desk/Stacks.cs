@@ -10,7 +10,14 @@ using Microsoft.Data.Sqlite;
 namespace ClearLexicon.Services.Desk;
 
 /// <summary>Makes documents of stacks: by the way they came, or as a person decides who looks at them first or later.</summary>
-public sealed class Stacks(Database database, DataFolder folder, Designs designs, StackDocuments making, TimeProvider clock)
+public sealed class Stacks(
+    Database database,
+    DataFolder folder,
+    Designs designs,
+    StackDocuments making,
+    DocumentWriter writer,
+    TimeProvider clock
+)
 {
     /// <summary>Most steps that are kept for undo.</summary>
     public const int MostSteps = 500;
@@ -194,7 +201,7 @@ public sealed class Stacks(Database database, DataFolder folder, Designs designs
         {
             if (
                 BatchStore.Find(c, batchId) is not { State: "open" }
-                || !DocumentPages.Append(c, designs, document, pages, batch.BroughtBy, clock)
+                || !DocumentPages.Append(c, designs, document, pages, batch.BroughtBy, writer, clock)
             )
                 return false;
             foreach (var page in pages)

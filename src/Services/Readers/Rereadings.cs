@@ -24,6 +24,7 @@ public sealed class Rereadings
     private readonly Asking asking;
     private readonly DocumentRereading _reading;
     private readonly Jobs jobs;
+    private readonly DocumentWriter writer;
     private readonly TimeProvider clock;
 
     /// <summary>Makes the kinds of its jobs known.</summary>
@@ -34,11 +35,12 @@ public sealed class Rereadings
         Asking asking,
         IFileReader files,
         Jobs jobs,
+        DocumentWriter writer,
         TimeProvider clock
     )
     {
         (this.database, this.folder, this.designs) = (database, folder, designs);
-        (this.asking, this.jobs, this.clock) = (asking, jobs, clock);
+        (this.asking, this.jobs, this.writer, this.clock) = (asking, jobs, writer, clock);
         _reading = new DocumentRereading(database, folder, designs, files);
         jobs.Add(new JobKind("reread-look", "Looking at what reading again would set", "design", LookAsync));
         jobs.Add(JobKind.Of("reread-apply", "Setting what was read again", "design", Apply));
@@ -209,19 +211,17 @@ public sealed class Rereadings
             RereadStore.Settle(c, value.Id, "left", problem);
         else
         {
-            var changed = Put(c, document, value.Field, value.After, value.EvidenceAfter, reason, who);
+            var read = With(document, value.Field, value.After, value.EvidenceAfter);
             // A page that nobody claimed has a reader now.
             if (!document.Filed && (document.ReaderKey is null || document.ReaderKey == run.Reader))
-                DocumentStore.Save(
-                    c,
-                    changed with
-                    {
-                        ReaderKey = run.Reader,
-                        ReaderVersion = run.Version,
-                        TypeCode = changed.TypeCode ?? ReaderStore.Find(c, run.Reader)!.TypeCode,
-                        Version = changed.Version ?? designs.Published[ReaderStore.Find(c, run.Reader)!.TypeCode].Version,
-                    }
-                );
+                read = read with
+                {
+                    ReaderKey = run.Reader,
+                    ReaderVersion = run.Version,
+                    TypeCode = read.TypeCode ?? ReaderStore.Find(c, run.Reader)!.TypeCode,
+                    Version = read.Version ?? designs.Published[ReaderStore.Find(c, run.Reader)!.TypeCode].Version,
+                };
+            writer.Write(c, new DocumentChange(document, read, reason, who));
             RereadStore.Settle(c, value.Id, "set");
         }
     }
@@ -229,9 +229,11 @@ public sealed class Rereadings
     // A filed record keeps to its rules: what would break one is left to a person.
     private string? WhyNot(SqliteConnection c, StoredDocument document, RereadValue value, string who)
     {
-        var known = JudgedDocument.Of(c, designs, document, who).Judged?.Problems.Select(p => p.Id).ToHashSet(StringComparer.Ordinal) ?? [];
         var after = document with { Record = JudgedDocument.With(document.Record, value.Field, value.After) };
-        return JudgedDocument.Of(c, designs, after, who).Judged?.Problems.FirstOrDefault(p => !known.Contains(p.Id))?.In(Messages.English);
+        if (JudgedDocument.Of(c, designs, after, who).Judged is not { } judged)
+            return null;
+        var change = new DocumentChange(document, after, null, who) { Judged = judged };
+        return writer.Weigh(c, change, ChangePolicy.Rereading, value.Field).Verdict.In(Messages.English);
     }
 
     private void TakeBack(Job job, CancellationToken cancel)
@@ -250,7 +252,8 @@ public sealed class Rereadings
                     RereadStore.Settle(c, value.Id, "stays", "it was changed after that");
                 else
                 {
-                    Put(c, document, value.Field, value.Before, value.EvidenceBefore, "undone", job.Who);
+                    var back = With(document, value.Field, value.Before, value.EvidenceBefore);
+                    writer.Write(c, new DocumentChange(document, back, "undone", job.Who));
                     RereadStore.Settle(c, value.Id, "back");
                 }
             },
@@ -263,25 +266,12 @@ public sealed class Rereadings
         });
     }
 
-    private StoredDocument Put(
-        SqliteConnection c,
-        StoredDocument document,
-        string field,
-        string text,
-        Evidence? evidence,
-        string how,
-        string who
-    )
+    private static StoredDocument With(StoredDocument document, string field, string text, Evidence? evidence)
     {
         var evidences = document.Evidence.Where(e => e.Key != field).ToDictionary(StringComparer.Ordinal);
         if (evidence is not null)
             evidences[field] = evidence;
-        var changed = document with { Record = JudgedDocument.With(document.Record, field, text), Evidence = evidences };
-        DocumentStore.Save(c, changed);
-        ValueHistoryStore.Add(c, document.Id, field, document.Record.GetValueOrDefault(field, ""), text, how, clock.GetUtcNow(), who);
-        if (document.TypeCode is { } code && designs.Published.TryGetValue(code, out var published))
-            Rebuilding.Keep(c, changed, published.Type);
-        return changed;
+        return document with { Record = JudgedDocument.With(document.Record, field, text), Evidence = evidences };
     }
 
     /// <summary>
@@ -331,11 +321,7 @@ public sealed class Rereadings
                     .Concat(now.Evidence.Where(e => kept.Any(k => k.Key == e.Key)))
                     .ToDictionary(StringComparer.Ordinal),
             };
-            DocumentStore.Save(c, changed);
-            foreach (var (field, text) in record)
-                if (now.Record.GetValueOrDefault(field, "") is var before && before != text)
-                    ValueHistoryStore.Add(c, id, field, before, text, $"read with {version.Reader.Name}", clock.GetUtcNow(), key);
-            RecordJudge.KeepKeys(c, changed, published.Type);
+            writer.Write(c, new DocumentChange(now, changed, $"read with {version.Reader.Name}", key) { Type = published.Type });
             LedgerStore.Append(c, clock.GetUtcNow(), who, "read a document with another reader", $"document {id}", key);
             return Result.Done;
         });

@@ -38,14 +38,10 @@ internal sealed class RetypePlanning(DataFolder folder, Designs designs)
     private const int MostPages = 50;
 
     /// <summary>
-    /// What stands against it, when it is filed; null for nothing. It must stand as its new type demands; what should hold needs a reason.
+    /// What stands against it, when it is filed: it must stand as its new type demands; what should hold needs a reason.
     /// </summary>
-    public static string? Against(RetypeLook look, string reason) =>
-        look.Judged.Problems.FirstOrDefault(p => p.Level == Level.Must) is { } must ? must.In(Messages.English)
-        : look.Judged.Placement.Problem is { } place ? place.Message
-        : look.Judged.Problems.FirstOrDefault(p => !look.Changed.Overrides.ContainsKey(p.Id)) is { } should && reason.Length == 0
-            ? $"{should.In(Messages.English)} Give a reason to change it all the same."
-        : null;
+    public static ChangeVerdict Of(RetypeLook look, string reason) =>
+        ChangePolicy.Retyping.Of(look.Judged.All, new HashSet<string>(), look.Changed.Overrides.Keys, reason: reason);
 
     /// <summary>What the new type makes of a document; null when it is of that type, or came by a migration.</summary>
     public RetypeLook? Look(SqliteConnection c, StoredDocument document, string toType, bool rereads, string who)

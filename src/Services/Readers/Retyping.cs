@@ -26,14 +26,24 @@ public sealed class Retyping
     private readonly Asking asking;
     private readonly Moves moves;
     private readonly Jobs jobs;
+    private readonly DocumentWriter writer;
     private readonly TimeProvider clock;
     private readonly RetypePlanning _planning;
 
     /// <summary>Makes the kinds of its jobs known.</summary>
-    public Retyping(Database database, DataFolder folder, Designs designs, Asking asking, Moves moves, Jobs jobs, TimeProvider clock)
+    public Retyping(
+        Database database,
+        DataFolder folder,
+        Designs designs,
+        Asking asking,
+        Moves moves,
+        Jobs jobs,
+        DocumentWriter writer,
+        TimeProvider clock
+    )
     {
         (this.database, this.designs, this.asking) = (database, designs, asking);
-        (this.moves, this.jobs, this.clock) = (moves, jobs, clock);
+        (this.moves, this.jobs, this.writer, this.clock) = (moves, jobs, writer, clock);
         _planning = new RetypePlanning(folder, designs);
         jobs.Add(JobKind.Of("retype-look", "Looking at what another type would make of them", "desk", Look));
         jobs.Add(JobKind.Of("retype-apply", "Changing the document type", "desk", Apply));
@@ -149,7 +159,7 @@ public sealed class Retyping
 
     private static RetypedDocument Planned(StoredDocument document, RetypeLook look, string reason)
     {
-        var held = document.Filed ? RetypePlanning.Against(look, reason) : null;
+        var held = document.Filed ? RetypePlanning.Of(look, reason).In(Messages.English) : null;
         return new RetypedDocument(
             document.Id,
             document.Name ?? document.SourceName,
@@ -188,15 +198,13 @@ public sealed class Retyping
             RetypeStore.Set(c, run.Id, id, "left", "It no longer exists, or has another type by now.");
             return;
         }
-        if (document.Filed && RetypePlanning.Against(plan, run.Reason) is { } against)
+        var verdict = document.Filed ? RetypePlanning.Of(plan, run.Reason) : null;
+        if (verdict?.In(Messages.English) is { } against)
         {
             RetypeStore.Set(c, run.Id, id, "left", against);
             return;
         }
-        var changed = plan.Changed;
-        if (document.Filed)
-            foreach (var problem in plan.Judged.Problems.Where(p => p.Level == Level.Should))
-                changed = changed with { Overrides = JudgedDocument.With(changed.Overrides, problem.Id, run.Reason) };
+        var changed = verdict is null ? plan.Changed : DocumentWriter.Overridden(plan.Changed, verdict, run.Reason);
         Write(c, document, changed, $"{TypeChanged}{(run.Reason.Length > 0 ? $": {run.Reason}" : "")}", who);
         RetypeStore.Changed(c, run.Id, document, document.Filed ? "moving" : "done");
         LedgerStore.Append(
@@ -214,18 +222,9 @@ public sealed class Retyping
 
     private void Write(SqliteConnection c, StoredDocument before, StoredDocument after, string how, string who)
     {
-        DocumentStore.Save(c, after);
+        writer.Write(c, new DocumentChange(before, after, how, who));
         if (before.Filed)
-        {
-            FolderStore.CountType(c, before.TypeCode!, -1);
-            FolderStore.CountType(c, after.TypeCode!, 1);
             DocumentStore.SetPlace(c, after.Id, before.Folder!, before.Name!, after.Naming);
-        }
-        foreach (var field in before.Record.Keys.Union(after.Record.Keys))
-            if ((before.Record.GetValueOrDefault(field, ""), after.Record.GetValueOrDefault(field, "")) is var (old, text) && old != text)
-                ValueHistoryStore.Add(c, after.Id, field, old, text, how, clock.GetUtcNow(), who);
-        if (after.TypeCode is { } code && designs.Published.TryGetValue(code, out var published))
-            Rebuilding.Keep(c, after, published.Type);
     }
 
     // A filed document goes where it belongs; what a stop has left between is gone on with.
@@ -296,6 +295,12 @@ public sealed class Retyping
         {
             if (DocumentStore.Find(c, done.Document) is not { } now)
                 return;
+            // While it moved, somebody may have changed it.
+            if (!RetypeStore.IsUntouched(c, done.Document, done.LastChange))
+            {
+                RetypeStore.Set(c, run, done.Document, "stays", "Somebody has worked on it since.");
+                return;
+            }
             Write(c, now, done.Before! with { Folder = now.Folder, Name = now.Name }, "type changed back", who);
             RetypeStore.Set(c, run, done.Document, "back", "");
             LedgerStore.Append(

@@ -24,13 +24,14 @@ public sealed class BulkEdits
     private readonly Asking asking;
     private readonly Moves moves;
     private readonly Jobs jobs;
+    private readonly DocumentWriter writer;
     private readonly TimeProvider clock;
 
     /// <summary>Makes the kinds of its jobs known.</summary>
-    public BulkEdits(Database database, Designs designs, Asking asking, Moves moves, Jobs jobs, TimeProvider clock)
+    public BulkEdits(Database database, Designs designs, Asking asking, Moves moves, Jobs jobs, DocumentWriter writer, TimeProvider clock)
     {
         (this.database, this.designs, this.asking) = (database, designs, asking);
-        (this.moves, this.jobs, this.clock) = (moves, jobs, clock);
+        (this.moves, this.jobs, this.writer, this.clock) = (moves, jobs, writer, clock);
         jobs.Add(JobKind.Of("bulk-look", "Looking at what would change", "desk", Look));
         jobs.Add(JobKind.Of("bulk-apply", "Changing documents", "desk", Apply));
         jobs.Add(JobKind.Of("bulk-undo", "Undoing a bulk edit", "desk", TakeBack));
@@ -136,10 +137,10 @@ public sealed class BulkEdits
             Record = JudgedDocument.With(document.Record, field, order.What.Of(before)),
             Version = published.Version,
         };
-        var judged = JudgedDocument.Of(c, designs, changed, who).Judged!;
         var at = published.Type.OrdinalOf(field);
         if (at < 0)
             return null;
+        var judged = JudgedDocument.Of(c, designs, changed, who).Judged!;
         var value = judged.Values[at];
         // Cleaned as if a person had typed it; what a field computes is what it computed.
         if (value.IsGood && (order.What.Act == BulkAct.Compute || changed.Record.ContainsKey(field)))
@@ -147,22 +148,14 @@ public sealed class BulkEdits
         var after = changed.Record.GetValueOrDefault(field, "");
         if (after == before)
             return null;
-        var known = JudgedDocument.Of(c, designs, document, who).Judged!.Problems.Select(p => p.Id).ToHashSet(StringComparer.Ordinal);
-        string? held = null;
-        foreach (var problem in judged.Problems)
-            if (problem.Level == Level.Must && (problem.Field == field || !known.Contains(problem.Id)))
-                held ??= problem.In(Messages.English);
-            else if (problem.Level == Level.Should && !known.Contains(problem.Id) && !changed.Overrides.ContainsKey(problem.Id))
-                if (order.Reason.Length == 0)
-                    held ??= $"{problem.In(Messages.English)} Give a reason to override it.";
-                else
-                    changed = changed with { Overrides = JudgedDocument.With(changed.Overrides, problem.Id, order.Reason) };
         changed = changed with { Evidence = Evidence.AfterTyping(document.Evidence, field) };
+        var change = new DocumentChange(document, changed, null, who) { Judged = judged };
+        var (verdict, kept) = writer.Weigh(c, change, ChangePolicy.Edit, field, order.Reason);
         var path =
             judged.Placement.Problem is null && !Moves.StandsAt(document, judged.Placement)
                 ? $"{judged.Placement.Path}{Path.GetExtension(document.Name)}"
                 : null;
-        return new Change(changed, before, after, path, held, judged);
+        return new Change(kept, before, after, path, verdict.In(Messages.English), judged);
     }
 
     private void Apply(Job job, CancellationToken cancel)
@@ -186,10 +179,7 @@ public sealed class BulkEdits
                     BulkStore.Settle(c, value.Id, "left", problem);
                 else
                 {
-                    Put(c, change.Document, edit.Order.What.Field, change.Before, change.After, how, job.Who);
-                    if (document.Parked is not null && change.Judged.Problems.All(p => p.Level != Level.Must))
-                        DocumentStore.Park(c, document.Id, null);
-                    GrowingTerms.Grow(c, designs.Published[edit.TypeCode].Type.NewTerms(change.Judged.Values), job.Who, clock);
+                    writer.Write(c, new DocumentChange(document, change.Document, how, job.Who) { Judged = change.Judged });
                     BulkStore.Settle(c, value.Id, "set");
                 }
             },
@@ -218,7 +208,7 @@ public sealed class BulkEdits
                 else
                 {
                     var back = document with { Record = JudgedDocument.With(document.Record, field, value.Before) };
-                    Put(c, back, field, value.After, value.Before, $"bulk edit {edit.Id} undone", job.Who);
+                    writer.Write(c, new DocumentChange(document, back, $"bulk edit {edit.Id} undone", job.Who));
                     BulkStore.Settle(c, value.Id, "back");
                 }
             },
@@ -251,13 +241,5 @@ public sealed class BulkEdits
                 job.Step();
             }
         }
-    }
-
-    private void Put(SqliteConnection c, StoredDocument changed, string field, string before, string after, string how, string who)
-    {
-        DocumentStore.Save(c, changed);
-        ValueHistoryStore.Add(c, changed.Id, field, before, after, how, clock.GetUtcNow(), who);
-        if (designs.Published.TryGetValue(changed.TypeCode!, out var published))
-            Rebuilding.Keep(c, changed, published.Type);
     }
 }

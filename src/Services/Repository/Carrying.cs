@@ -1,5 +1,6 @@
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Rules;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
@@ -19,12 +20,13 @@ public sealed class Carrying
     private readonly Database database;
     private readonly Designs designs;
     private readonly Jobs jobs;
+    private readonly DocumentWriter writer;
     private readonly TimeProvider clock;
 
     /// <summary>Makes the kinds of its jobs known.</summary>
-    public Carrying(Database database, Designs designs, Jobs jobs, TimeProvider clock)
+    public Carrying(Database database, Designs designs, Jobs jobs, DocumentWriter writer, TimeProvider clock)
     {
-        (this.database, this.designs, this.jobs, this.clock) = (database, designs, jobs, clock);
+        (this.database, this.designs, this.jobs, this.writer, this.clock) = (database, designs, jobs, writer, clock);
         jobs.Add(
             JobKind.Of("carry", "Carrying documents through", "design", CarryAll) with
             {
@@ -203,8 +205,8 @@ public sealed class Carrying
         var against = document.Filed
             ? string.Join(
                 ' ',
-                type.Judge(RecordJudge.Texts(type, carried.Record), Moves.Around(c, carried))
-                    .All.Where(p => p.Level == Level.Must)
+                ChangePolicy
+                    .Carrying.AllAgainst(type.Judge(RecordJudge.Texts(type, carried.Record), Moves.Around(c, carried)).All)
                     .Select(p => p.Message)
             )
             : "";
@@ -225,12 +227,8 @@ public sealed class Carrying
         string who
     )
     {
-        DocumentStore.Save(c, now);
+        writer.Write(c, new DocumentChange(before, now, how, who) { Type = type });
         DocumentStore.Park(c, now.Id, parked);
-        foreach (var key in now.Record.Keys.Union(before.Record.Keys))
-            if (now.Record.GetValueOrDefault(key, "") is var after && before.Record.GetValueOrDefault(key, "") is var was && was != after)
-                ValueHistoryStore.Add(c, now.Id, key, was, after, how, clock.GetUtcNow(), who);
-        Rebuilding.Keep(c, now, type);
     }
 
     /// <summary>

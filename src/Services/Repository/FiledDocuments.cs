@@ -8,7 +8,7 @@ using Microsoft.Data.Sqlite;
 namespace ClearLexicon.Services.Repository;
 
 /// <summary>Changing what is filed.</summary>
-public sealed class FiledDocuments(Database database, Designs designs, TimeProvider clock)
+public sealed class FiledDocuments(Database database, Designs designs, DocumentWriter writer, TimeProvider clock)
 {
     /// <summary>One document, judged; null when there is none.</summary>
     public JudgedDocument? Find(long id, string who) =>
@@ -70,9 +70,9 @@ public sealed class FiledDocuments(Database database, Designs designs, TimeProvi
         if (!designs.Published.TryGetValue(code, out var published) || published.Type.Type.Find(field) is not { } asked)
             return $"This document type has no field “{field}”.";
         var before = document.Record.GetValueOrDefault(field, "");
-        if (seen is not null && before != seen && before != text.Trim())
-            return $"{ValueHistoryStore.Of(c, id).LastOrDefault(h => h.Field == field)?.Who ?? "Somebody"} has set {asked.Label} to "
-                + $"“{before}” in the meantime. Save once more to set it to “{text.Trim()}” all the same.";
+        if (DocumentWriter.SetMeanwhile(c, document, field, seen, text) is var (other, now))
+            return $"{other} has set {asked.Label} to “{now}” in the meantime. "
+                + $"Save once more to set it to “{text.Trim()}” all the same.";
         var changed = document with
         {
             Record = JudgedDocument.With(document.Record, field, text),
@@ -80,40 +80,17 @@ public sealed class FiledDocuments(Database database, Designs designs, TimeProvi
             Version = published.Version,
         };
         var judged = JudgedDocument.Of(c, designs, changed, who).Judged!;
-        var language = PeopleStore.Find(c, who)?.Language ?? Messages.English;
-        var known = JudgedDocument.Of(c, designs, document, who).Judged!.Problems.Select(p => p.Id).ToHashSet(StringComparer.Ordinal);
+        var how = string.IsNullOrWhiteSpace(reason) ? "edited" : $"edited: {reason.Trim()}";
+        var change = new DocumentChange(document, changed, how, who) { Judged = judged };
+        var (verdict, kept) = writer.Weigh(c, change, ChangePolicy.Edit, field, reason);
+        if (verdict.In(PeopleStore.Find(c, who)?.Language ?? Messages.English) is { } against)
+            return against;
         var stored = judged.Values[published.Type.OrdinalOf(field)];
         if (stored.IsGood)
-            changed = changed with { Record = JudgedDocument.With(changed.Record, field, stored.Text) };
-        foreach (var problem in judged.Problems)
-        {
-            if (problem.Level == Level.Must && (problem.Field == field || !known.Contains(problem.Id)))
-                return problem.In(language);
-            if (problem.Level == Level.Should && !changed.Overrides.ContainsKey(problem.Id))
-            {
-                if (string.IsNullOrWhiteSpace(reason))
-                    return $"{problem.In(language)} Write a reason to keep it all the same.";
-                changed = changed with { Overrides = JudgedDocument.With(changed.Overrides, problem.Id, reason) };
-            }
-        }
-        var after = changed.Record.GetValueOrDefault(field, "");
-        if (after == before)
+            kept = kept with { Record = JudgedDocument.With(kept.Record, field, stored.Text) };
+        if (kept.Record.GetValueOrDefault(field, "") == before)
             return Result.Done;
-        DocumentStore.Save(c, changed);
-        if (document.Parked is not null && judged.Problems.All(p => p.Level != Level.Must))
-            DocumentStore.Park(c, id, null);
-        ValueHistoryStore.Add(
-            c,
-            id,
-            field,
-            before,
-            after,
-            string.IsNullOrWhiteSpace(reason) ? "edited" : $"edited: {reason.Trim()}",
-            clock.GetUtcNow(),
-            who
-        );
-        Rebuilding.Keep(c, changed, published.Type);
-        GrowingTerms.Grow(c, published.Type.NewTerms(judged.Values), who, clock);
+        writer.Write(c, change with { After = kept });
         LedgerStore.Append(c, clock.GetUtcNow(), who, $"edited {asked.Label}", $"document {id}");
         return Result.Done;
     }
@@ -146,8 +123,7 @@ public sealed class FiledDocuments(Database database, Designs designs, TimeProvi
             var places = document.Evidence.ToDictionary(StringComparer.Ordinal);
             places[field] = place.After(known);
             var changed = document with { Evidence = places };
-            DocumentStore.Save(c, changed);
-            FullText.Index(c, changed, published.Type, pages);
+            writer.Write(c, new DocumentChange(document, changed, null, who) { Pages = pages });
             var said = page is null ? "said that no page shows" : $"marked on page {page}";
             LedgerStore.Append(c, clock.GetUtcNow(), who, $"{said} {published.Type.Type.LabelOf(field)}", $"document {id}");
             return Result.Done;

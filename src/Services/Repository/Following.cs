@@ -30,12 +30,13 @@ public sealed class Following
     private readonly Database _database;
     private readonly Designs _designs;
     private readonly Jobs _jobs;
+    private readonly DocumentWriter _writer;
     private readonly TimeProvider _clock;
 
     /// <summary>Makes the kinds of its jobs known.</summary>
-    public Following(Database database, Designs designs, Jobs jobs, TimeProvider clock)
+    public Following(Database database, Designs designs, Jobs jobs, DocumentWriter writer, TimeProvider clock)
     {
-        (_database, _designs, _jobs, _clock) = (database, designs, jobs, clock);
+        (_database, _designs, _jobs, _writer, _clock) = (database, designs, jobs, writer, clock);
         jobs.Add(JobKind.Of("follow", "Documents follow the vocabulary", "design", Follow));
         jobs.Add(JobKind.Of("follow-back", "Documents return to their old terms", "design", Back));
     }
@@ -223,10 +224,6 @@ public sealed class Following
         {
             Record = document.Record.Where(r => r.Key != field).Append(new(field, text)).ToDictionary(StringComparer.Ordinal),
         };
-        DocumentStore.Save(c, changed);
-        ValueHistoryStore.Add(c, document.Id, field, document.Record.GetValueOrDefault(field, ""), text, how, _clock.GetUtcNow(), who);
-        if (_designs.Published.TryGetValue(document.TypeCode!, out var published))
-            Rebuilding.Keep(c, changed, published.Type);
-        return changed;
+        return _writer.Write(c, new DocumentChange(document, changed, how, who));
     }
 }

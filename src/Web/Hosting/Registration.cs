@@ -112,6 +112,7 @@ public static class Registration
         services.AddSingleton<Arrivals>();
         services.AddHostedService<Watching>();
         services.AddHostedService<ByItself>();
+        services.AddSingleton<DocumentWriter>();
         services.AddSingleton<DeskDocuments>();
         services.AddSingleton<ParkedDocuments>();
         services.AddSingleton<DeskPresence>();
