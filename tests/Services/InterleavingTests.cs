@@ -150,5 +150,28 @@ public sealed class InterleavingTests : IDisposable
         Assert.Null(_house.Filed.Edit(id, "agent", "Pellworm Maritime", "", "bob", "Kelpie Ferries").Problem);
     }
 
+    /// <summary>Whoever writes a document that is no longer what was read of it is refused, whatever it is that has changed.</summary>
+    [Fact]
+    public async Task Nothing_is_written_over_what_has_changed_since_it_was_read()
+    {
+        var id = await Ready();
+        foreach (
+            var change in new Action[]
+            {
+                () => Assert.Null(_house.Desk.SetValue(id, "agent", "Kelpie Ferries", null, "bob").Problem),
+                () => _house.Database.Write(c => DocumentStore.Park(c, id, "wait")),
+                () => Assert.Null(_house.Filer.File(id, "bob").Problem),
+                () => Assert.Null(_house.Filed.Edit(id, "agent", "Pellworm Maritime", "", "bob").Problem),
+                () => Assert.Null(_house.Withdrawals.Withdraw(id, false, "wrong", "bob").Problem),
+            }
+        )
+        {
+            var read = _house.Get(id);
+            change();
+            Assert.Throws<ChangedMeanwhileException>(() => _house.Database.Write(c => DocumentStore.Save(c, read)));
+            Assert.NotEqual(read.Revision, _house.Get(id).Revision);
+        }
+    }
+
     public void Dispose() => _house.Dispose();
 }

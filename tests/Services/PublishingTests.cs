@@ -51,6 +51,20 @@ public sealed class PublishingTests : IDisposable
 
     private void Fields(Func<Field, Field> change) => Change(t => t with { Fields = [.. t.Fields.Select(change)] });
 
+    /// <summary>An edit gives a reason for what it breaks itself, not for what was so before.</summary>
+    [Fact]
+    public void An_edit_does_not_answer_for_what_was_so_before()
+    {
+        var filled = new Dictionary<string, string> { ["fields"] = "vessel", ["how"] = "all" };
+        Change(t => t with { Rules = [new Rule("r1", "filled", Level.Should, filled)] });
+        Assert.Null(_house.Publishing.Publish("slip", 1, ForExisting.Keep, "me").Problem);
+        Assert.Null(_house.Filed.Edit(3, "number", "99", "", "you").Problem);
+        Assert.EndsWith("Write a reason to keep it all the same.", _house.Filed.Edit(1, "vessel", "", "", "you").Problem);
+        Assert.Null(_house.Filed.Edit(1, "vessel", "", "It was a raft.", "you").Problem);
+        Assert.Equal("It was a raft.", Assert.Single(_house.Get(1).Overrides).Value);
+        Assert.Empty(_house.Get(3).Overrides);
+    }
+
     private async Task<Consequences> Look()
     {
         await _house.Publishing.StartLook("slip").Value!.Completion;

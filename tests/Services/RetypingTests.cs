@@ -107,6 +107,24 @@ public sealed class RetypingTests : IDisposable
         Assert.Empty(Found(tug, "vessel-name", before.Record["vessel"]));
     }
 
+    /// <summary>Between its place and its type somebody edits it: the edit stays.</summary>
+    [Fact]
+    public async Task What_is_edited_while_it_is_taken_back_is_not_written_over()
+    {
+        var id = (await _house.FiledAsync(Code))[0];
+        var tug = TugCall();
+        var run = await Looked(tug, id);
+        await _house.Retyping.Start(run, "me").Ended();
+        _house.Retyping.Checkpoint = at =>
+        {
+            if (at == "returned")
+                Assert.Null(_house.Filed.Edit(id, "tug", "Heron", "", "bob").Problem);
+        };
+        await _house.Retyping.StartUndo(run, "me").Ended();
+        Assert.Equal((tug, "Heron"), (_house.Get(id).TypeCode, _house.Get(id).Record["tug"]));
+        Assert.Equal(1, _house.Retyping.Find(run)!.Value.Counts["stays"]);
+    }
+
     [Theory]
     [InlineData("changed")]
     [InlineData("returned")]

@@ -180,7 +180,7 @@ public sealed class AmountSearchTests : IDisposable
             );
             ValueHistoryStore.Add(c, id, "word", "old", "new", "typed", DateTimeOffset.UnixEpoch, "me");
             ValueHistoryStore.Add(c, id, "qty", "", "1", "read", DateTimeOffset.UnixEpoch, "reader");
-            c.Execute("DROP TABLE ended_sessions; ALTER TABLE people DROP COLUMN zone");
+            c.Execute("DROP TABLE ended_sessions; ALTER TABLE people DROP COLUMN zone; ALTER TABLE documents DROP COLUMN revision");
             c.Execute("PRAGMA user_version = 13");
             return id;
         });
