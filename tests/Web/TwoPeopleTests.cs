@@ -2,10 +2,19 @@ using AngleSharp.Html.Dom;
 using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Reading.Codes;
+using ClearLexicon.Core.Reading.Finders;
+using ClearLexicon.Core.Reading.Stacks;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
+using ClearLexicon.Demo;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Readers;
+using ClearLexicon.Services.Repository;
+using ClearLexicon.Storage;
 
 namespace ClearLexicon.Web.Tests;
 
@@ -80,5 +89,59 @@ public sealed class TwoPeopleTests(HarbourApp app) : DesignPages(app)
         Assert.Equal(("For mooring.", null), (Term().Note, Term().Code));
         // Another term of the vocabulary is nobody's business.
         Assert.Equal("nothing", await Both(page.Replace("bowline", "reef"), Of("Term&term="), Nothing, Typing("code", "R")));
+    }
+
+    [Fact]
+    public async Task A_way_in_a_plan_and_a_notice_are_not_written_over_unasked()
+    {
+        var all = new Rights([Roles.Steward]);
+        var way = App.Get<WaysIn>().Save(new WayIn("", $"Way {Code}"), "test").Value!;
+        async Task Told(string what, string page, string blank)
+        {
+            Assert.Contains(
+                $"This {what} is not as you opened it: ",
+                await Both(page, Of("Save"), Typing(blank, $"{Code} one"), Typing(blank, $"{Code} two"))
+            );
+        }
+        await Told("way in", $"/Desk/WayIn?key={way}", "name");
+        Assert.Equal($"{Code} one", App.Get<WaysIn>().Find(way)!.Name);
+
+        var asks = new ViewDefinition { Type = HarbourDesign.VesselCall.Code };
+        var plan = App.Get<ExportPlans>().Save(0, $"Plan {Code}", App.Get<ExportPlans>().For(asks, all), "test", all).Value;
+        await Told("plan", $"/Repository/Export/{plan}", "folder");
+        Assert.Equal($"{Code} one", App.Get<ExportPlans>().Find(plan)!.What.Folder);
+
+        Assert.Null(App.Get<Notices>().Save(new NoticeRule(0, $"Notice {Code}", asks, true, false, "Maren Holt", false, ""), "test", all).Problem);
+        var rule = App.Get<Notices>().Rules().Single(r => r.Name == $"Notice {Code}").Id;
+        await Told("notice", $"/Repository/Notices?rule={rule}", "name");
+        Assert.Equal($"{Code} one", App.Get<Notices>().Rules().Single(r => r.Id == rule).Name);
+        Assert.Null(App.Get<Notices>().Remove(rule, "test").Problem);
+    }
+
+    [Fact]
+    public async Task What_a_reader_asks_and_reads_is_not_written_over_unasked()
+    {
+        var readers = App.Get<TaughtReaders>();
+        var reader = readers.All().First(r => r.Clues.Any(c => c.Kind == ClueKind.Words) && readers.Samples(r.Key).Count > 0);
+        var sources = App.Get<ReaderSources>();
+        Assert.Null(sources.SetCodes(reader.Key, new CodeSource("label", new CodeFilter(), CodeDivision.Whole), "test").Problem);
+        var field = readers.TypeOf(reader)!.Fields.First(f => f is TextField).Key;
+        Assert.Null(sources.SetFinder(reader.Key, new Finder("", "beside") { Words = ["Called"] }, field, "test").Problem);
+        foreach (
+            var (what, handler, blank) in new[]
+            {
+                ("clue", "SetClue", "or"),
+                ("source of codes", "Codes&", "between"),
+                ("finder", "Finder&", "words"),
+            }
+        )
+        {
+            var told = await Both($"/Readers/Reader/{reader.Key}", Of(handler), Typing(blank, "Harbour one"), Typing(blank, "Harbour two"));
+            Assert.Contains($"This {what} is not as you opened it: ", told);
+        }
+        Assert.Contains("Harbour one", Sql.ToJson(readers.Find(reader.Key)));
+        Assert.DoesNotContain("Harbour two", Sql.ToJson(readers.Find(reader.Key)));
+        while (!Sql.AreSame(readers.Find(reader.Key), reader))
+            Assert.NotNull(readers.Undo(reader.Key, "test"));
     }
 }

@@ -39,8 +39,11 @@ public sealed class WaysIn(Database database, DataFolder folder, Designs designs
     public string PathOf(WayIn way) => Path.GetFullPath(Path.Combine(folder.Root, way.Folder));
 
     /// <summary>Adds a way in, or changes the one with its key.</summary>
+    /// <param name="way">The way in.</param>
+    /// <param name="who">Who saves it.</param>
+    /// <param name="guard">Says why it must not be saved over what is there; null when it may.</param>
     /// <returns>Its key.</returns>
-    public Result<string> Save(WayIn way, string who)
+    public Result<string> Save(WayIn way, string who, Func<WayIn?, string?>? guard = null)
     {
         if (way.Finding is { } finding)
             return Result<string>.Not(finding);
@@ -64,6 +67,8 @@ public sealed class WaysIn(Database database, DataFolder folder, Designs designs
             var was = all.Find(w => w.Key == key) ?? (key == WayIn.Upload.Key ? WayIn.Upload : null);
             if (was is not null && Sql.AreSame(was, named))
                 return key;
+            if (way.Key.Length > 0 && guard?.Invoke(was) is { } changed)
+                return Result<string>.Not(changed);
             if (way.Key.Length == 0 && (key == WayIn.Upload.Key || all.Exists(w => w.Key == key)))
                 return Result<string>.Not($"There is a way in called “{named.Name}” already.");
             if (all.Count >= Most && !all.Exists(w => w.Key == key))

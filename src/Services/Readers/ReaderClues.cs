@@ -95,7 +95,8 @@ public sealed class ReaderClues(TaughtReaders readers, DataFolder folder)
     /// <param name="text">Its text as the person saw it; when another stands there now, nothing is changed.</param>
     /// <param name="edit">Makes the new clue of the one before.</param>
     /// <param name="who">Who does it.</param>
-    public Result Set(string key, int at, string text, Func<Clue, Clue> edit, string who) =>
+    /// <param name="guard">Says why it must not be put in place of what is there; null when it may.</param>
+    public Result Set(string key, int at, string text, Func<Clue, Clue> edit, string who, Func<Clue?, string?>? guard = null) =>
         At(
             key,
             at,
@@ -103,12 +104,9 @@ public sealed class ReaderClues(TaughtReaders readers, DataFolder folder)
             "changed a clue",
             who,
             (reader, clue) =>
-                edit(clue) is var changed && changed.Finding is { } finding
-                    ? Result<Reader>.Not(finding)
-                    : reader with
-                    {
-                        Clues = [.. reader.Clues.Select((c, i) => i == at ? changed : c)],
-                    }
+                guard?.Invoke(clue) is { } by ? Result<Reader>.Not(by)
+                : edit(clue) is var changed && changed.Finding is { } finding ? Result<Reader>.Not(finding)
+                : reader with { Clues = [.. reader.Clues.Select((c, i) => i == at ? changed : c)] }
         );
 
     /// <summary>Removes a clue.</summary>

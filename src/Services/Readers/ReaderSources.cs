@@ -61,7 +61,11 @@ public sealed class ReaderSources(TaughtReaders readers)
     public const int MostCodeSources = 20;
 
     /// <summary>Adds a source of codes, or changes the one with its key.</summary>
-    public Result SetCodes(string key, CodeSource source, string who) =>
+    /// <param name="key">The reader.</param>
+    /// <param name="source">The source.</param>
+    /// <param name="who">Who does it.</param>
+    /// <param name="guard">Says why it must not be put in place of what is there; null when it may.</param>
+    public Result SetCodes(string key, CodeSource source, string who, Func<CodeSource?, string?>? guard = null) =>
         readers.Change(
             key,
             "set which codes are read",
@@ -72,6 +76,8 @@ public sealed class ReaderSources(TaughtReaders readers)
                     return Result<Reader>.Not("Write a name without a slash, at most 60 characters.");
                 if (source.Finding is { } finding)
                     return Result<Reader>.Not(finding);
+                if (guard?.Invoke(reader.Codes.FirstOrDefault(s => s.Key == source.Key)) is { } changed)
+                    return Result<Reader>.Not(changed);
                 if (reader.Codes.Count >= MostCodeSources && reader.Codes.All(s => s.Key != source.Key))
                     return Result<Reader>.Not($"A reader has at most {MostCodeSources} sources of codes.");
                 return reader with
@@ -107,8 +113,9 @@ public sealed class ReaderSources(TaughtReaders readers)
     /// <param name="finder">The finder; an empty key for a new one.</param>
     /// <param name="field">The field that it fills.</param>
     /// <param name="who">Who does it.</param>
+    /// <param name="guard">Says why it must not be put in place of what is there; null when it may.</param>
     /// <returns>The finder's key.</returns>
-    public Result<string> SetFinder(string key, Finder finder, string field, string who)
+    public Result<string> SetFinder(string key, Finder finder, string field, string who, Func<Finder?, string?>? guard = null)
     {
         var named = finder.Key;
         var changed = readers.Change(
@@ -130,6 +137,8 @@ public sealed class ReaderSources(TaughtReaders readers)
                     return Result<Reader>.Not("This reader no longer has that finder.");
                 if (!known && reader.Finders.Count >= MostFinders)
                     return Result<Reader>.Not($"A reader has at most {MostFinders} finders.");
+                if (known && guard?.Invoke(reader.Finders.First(f => f.Key == finder.Key)) is { } by)
+                    return Result<Reader>.Not(by);
                 if (known)
                     return reader with
                     {

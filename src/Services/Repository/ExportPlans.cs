@@ -85,7 +85,20 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
     }
 
     /// <summary>Keeps a plan; a new one for id 0.</summary>
-    public Result<long> Save(long id, string name, ExportDefinition what, string who, Rights rights)
+    /// <param name="id">The plan.</param>
+    /// <param name="name">Its name.</param>
+    /// <param name="what">What leaves, and how.</param>
+    /// <param name="who">Who keeps it.</param>
+    /// <param name="rights">What they may see.</param>
+    /// <param name="guard">Says why it must not be saved over what is there; null when it may.</param>
+    public Result<long> Save(
+        long id,
+        string name,
+        ExportDefinition what,
+        string who,
+        Rights rights,
+        Func<ExportDefinition?, string?>? guard = null
+    )
     {
         name = name.Trim();
         if (name.Length is 0 or > LongestName)
@@ -95,8 +108,11 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
             return Result<long>.Not(problem);
         return database.Write<Result<long>>(c =>
         {
-            if (id > 0 && ExportStore.Find(c, id) is null)
+            var was = ExportStore.Find(c, id);
+            if (id > 0 && was is null)
                 return Result<long>.Not("This plan no longer exists.");
+            if (was is not null && !Sql.AreSame(was.What, what) && guard?.Invoke(was.What) is { } changed)
+                return Result<long>.Not(changed);
             var kept = ExportStore.Save(c, id, name, who, what, clock.GetUtcNow());
             ExportStore.SetNext(c, kept, Next(what));
             LedgerStore.Append(c, clock.GetUtcNow(), who, id == 0 ? "made an export plan" : "changed an export plan", name);

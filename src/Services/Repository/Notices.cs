@@ -43,14 +43,21 @@ public sealed class Notices(Database database, Asking asking, TimeProvider clock
     }
 
     /// <summary>Keeps a rule.</summary>
-    public Result Save(NoticeRule rule, string who, Rights rights)
+    /// <param name="rule">The rule; a new one has the id 0.</param>
+    /// <param name="who">Who keeps it.</param>
+    /// <param name="rights">What they may see.</param>
+    /// <param name="guard">Says why it must not be saved over what is there; null when it may.</param>
+    public Result Save(NoticeRule rule, string who, Rights rights, Func<NoticeRule?, string?>? guard = null)
     {
         if (WhyNot(rule, rights) is { } problem)
             return problem;
         return database.Write<Result>(c =>
         {
-            if (rule.Id != 0 && NoticeStore.All(c).All(r => r.Id != rule.Id))
+            var was = NoticeStore.All(c).Find(r => r.Id == rule.Id);
+            if (rule.Id != 0 && was is null)
                 return "Somebody has removed this rule in the meantime.";
+            if (rule.Id != 0 && guard?.Invoke(was) is { } changed)
+                return changed;
             NoticeStore.Put(c, rule with { Name = rule.Name.Trim(), MadeBy = who });
             // What happened before anybody asked to be told is told to nobody.
             if (SettingStore.Find(c, PlaceKey) is null)

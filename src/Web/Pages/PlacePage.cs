@@ -52,6 +52,16 @@ public abstract class PlacePage : PageModel
     public double SentShare(string name) =>
         double.TryParse(Sent(name), System.Globalization.CultureInfo.InvariantCulture, out var n) ? n : 0;
 
+    /// <summary>
+    /// Refuses a change once when the part that it is made of is not as this form was opened with; a form says that with
+    /// <see cref="Seen.Of"/> in its blank <c>seen</c>.
+    /// </summary>
+    /// <param name="what">What the part is called.</param>
+    /// <param name="subject">What the ledger calls it.</param>
+    protected Func<T?, string?> AsSeen<T>(string what, string subject)
+        where T : class =>
+        part => Seen.Changed(Sent("seen"), part, what, () => HttpContext.RequestServices.GetRequiredService<Designs>().LastDone(subject));
+
     /// <summary>Says at which address what a posted form made stands from now on; scripts put it into the bar.</summary>
     protected void Standing(string address)
     {

@@ -21,6 +21,9 @@ public sealed class DeskWayInModel(WaysIn ways, TaughtReaders readers, Designs d
 
     public Form Form { get; private set; } = new();
 
+    /// <summary>The way in as the form is opened with.</summary>
+    public string SeenAs { get; private set; } = "";
+
     public IReadOnlyList<Reader> Readers => readers.All();
 
     public IReadOnlyList<DocumentType> Types => [.. designs.Published.Values.Select(p => p.Type.Type)];
@@ -40,7 +43,7 @@ public sealed class DeskWayInModel(WaysIn ways, TaughtReaders readers, Designs d
             Problem = wrong;
             return Load(Posted);
         }
-        var saved = ways.Save(way, Who);
+        var saved = ways.Save(way, Who, AsSeen<WayIn>("way in", Key));
         if (!saved.Ok)
         {
             Problem = saved.Problem;
@@ -70,6 +73,11 @@ public sealed class DeskWayInModel(WaysIn ways, TaughtReaders readers, Designs d
             return NotFound();
         Name = way.Name;
         Form = typed ?? WayInForm.Write(way);
+        // What is typed on stays what it was opened with.
+        SeenAs =
+            Queried.Has("seen") ? Queried["seen"].Text
+            : Key.Length == 0 ? ""
+            : Seen.Of(way);
         return Page();
     }
 }

@@ -1,6 +1,7 @@
 using System.Globalization;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
+using ClearLexicon.Core.Reading.Codes;
 using ClearLexicon.Core.Reading.Finders;
 using ClearLexicon.Core.Reading.Proposals;
 using ClearLexicon.Services;
@@ -41,7 +42,7 @@ public sealed partial class ReaderModel
     public IActionResult OnPostSetClue(string key, long sample, int at)
     {
         OpenClue = at;
-        Problem = clues.Set(key, at, Sent("was"), c => ClueForm.Read(Posted, c), Who).Problem;
+        Problem = clues.Set(key, at, Sent("was"), c => ClueForm.Read(Posted, c), Who, AsSeen<Clue>("clue", $"reader {key}")).Problem;
         return Load(key, sample);
     }
 
@@ -127,7 +128,9 @@ public sealed partial class ReaderModel
     public IActionResult OnPostFinder(string key, long sample)
     {
         var finder = FinderForm.Read(Posted);
-        var set = Posted.Problem is { } wrong ? Result<string>.Not(wrong) : sources.SetFinder(key, finder, Sent("field"), Who);
+        var set = Posted.Problem is { } wrong
+            ? Result<string>.Not(wrong)
+            : sources.SetFinder(key, finder, Sent("field"), Who, AsSeen<Finder>("finder", $"reader {key}"));
         Problem = set.Problem;
         if (!set.Ok)
             _started = (Posted, Sent("field"));
@@ -236,7 +239,10 @@ public sealed partial class ReaderModel
         if (Posted.Problem is { } wrong)
             Problem = wrong;
         else
-            Note(sources.SetCodes(key, source, Who), "Kept, and tried on this sample.");
+            Note(
+                sources.SetCodes(key, source, Who, AsSeen<CodeSource>("source of codes", $"reader {key}")),
+                "Kept, and tried on this sample."
+            );
         OpenCodes = source.Key;
         return Load(key, sample);
     }

@@ -161,7 +161,8 @@ public sealed partial class ReaderModel(
             readers.FieldOf(Reader, field) ?? new TextField(field, field),
             Sample!.Id,
             [.. designs.Tables.Values.SelectMany(t => t.Columns.Select(c => $"{t.Key}/{c}"))],
-            [.. Type.Fields.Where(f => f.Key != field && f.Kind != FieldKind.Table)]
+            [.. Type.Fields.Where(f => f.Key != field && f.Kind != FieldKind.Table)],
+            Seen.Of(Reader.Finders.FirstOrDefault(f => f.Key == form["finder"].Text))
         );
 
     private IActionResult Load(string key, long? sample)

@@ -16,6 +16,9 @@ public sealed class ExportModel(ExportPlans plans, Exports exports, Asking askin
 
     public ExportDefinition What { get; private set; } = new();
 
+    /// <summary>The plan as the form is opened with.</summary>
+    public string SeenAs => Id > 0 ? Seen.Of(plans.Find(Id)?.What) : "";
+
     /// <summary>The columns as they are written, a line each.</summary>
     public string Columns { get; private set; } = "";
 
@@ -36,7 +39,8 @@ public sealed class ExportModel(ExportPlans plans, Exports exports, Asking askin
         Read(id);
         if (Problem is null)
         {
-            var saved = plans.Save(Id, Name, What, Who, Rights);
+            var was = Id > 0 ? plans.Find(Id)?.Name ?? "" : "";
+            var saved = plans.Save(Id, Name, What, Who, Rights, AsSeen<ExportDefinition>("plan", was));
             Problem = saved.Problem;
             if (saved.Ok)
             {

@@ -16,6 +16,12 @@ public sealed class NoticesModel(Notices notices, Asking asking, Designs designs
     /// <summary>The rule in the form.</summary>
     public NoticeRule Rule { get; private set; } = new(0, "", new ViewDefinition(), true, false, "", false, "");
 
+    /// <summary>The rule as the form is opened with; a look leaves it so.</summary>
+    public string SeenAs =>
+        LastMonth is not null ? Sent("seen")
+        : Rule.Id == 0 ? ""
+        : Seen.Of(Rules.Find(r => r.Id == Rule.Id));
+
     /// <summary>How often it would have told somebody in the last month; null when nobody asked.</summary>
     public FoundCount? LastMonth { get; private set; }
 
@@ -67,7 +73,7 @@ public sealed class NoticesModel(Notices notices, Asking asking, Designs designs
         if (!Rights.WorksTheDesk)
             return Forbid();
         Read();
-        var saved = notices.Save(Rule, Who, Rights);
+        var saved = notices.Save(Rule, Who, Rights, AsSeen<NoticeRule>("notice", Rule.Name));
         Note(saved, "Saved. It applies to what happens from now on.");
         return saved.Ok ? OnGet(null) : Load();
     }
