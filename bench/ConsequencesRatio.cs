@@ -26,7 +26,10 @@ internal static class ConsequencesRatio
             var designs = new Designs(database, clock);
             var jobs = new Jobs(database, clock, e => throw e);
             var drafts = new Drafts(database, designs, new Rebuilding(database, designs, jobs), clock);
-            var publishing = new Publishing(database, folder, designs, drafts, new Carrying(database, designs, jobs, new DocumentWriter(designs, clock), clock), jobs, clock);
+            var carrying = new Carrying(database, designs, jobs, new DocumentWriter(designs, clock), clock);
+            var publishing = new Publishing(database, folder, designs, drafts, carrying, jobs, clock);
+            jobs.Add(carrying);
+            jobs.Add(publishing);
             Design(database, drafts);
             Fill(database, documents);
             var baseline = Math.Max(1, GC.GetTotalMemory(forceFullCollection: true) / 1_000_000);

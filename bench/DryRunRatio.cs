@@ -24,13 +24,9 @@ internal static class DryRunRatio
         var folder = new DataFolder(Directory.CreateTempSubdirectory("bench").FullName);
         using var database = new Database(folder.DatabaseFile);
         var designs = new Designs(database, TimeProvider.System);
-        var migrations = new Migrations(
-            database,
-            folder,
-            designs,
-            new Jobs(database, TimeProvider.System, e => throw e),
-            TimeProvider.System
-        );
+        var jobs = new Jobs(database, TimeProvider.System, e => throw e);
+        var migrations = new Migrations(database, folder, designs, jobs, TimeProvider.System);
+        jobs.Add(migrations);
         var id = Bring(database, folder, designs, migrations, rows);
         // One to warm up, and for the memory of dry runs alone.
         migrations.StartDryRun(id, "bench").Value!.Completion.Wait();
@@ -60,7 +56,9 @@ internal static class DryRunRatio
     internal static long Bring(Database database, DataFolder folder, Designs designs, Migrations migrations, int rows)
     {
         var jobs = new Jobs(database, TimeProvider.System, e => throw e);
-        var drafts = new Drafts(database, designs, new Rebuilding(database, designs, jobs), TimeProvider.System);
+        var rebuilding = new Rebuilding(database, designs, jobs);
+        jobs.Add(rebuilding);
+        var drafts = new Drafts(database, designs, rebuilding, TimeProvider.System);
         var imported = new DesignFiles(
             database,
             designs,

@@ -44,6 +44,8 @@ internal sealed class Served : IDisposable
         var (designs, jobs) = (new Designs(database, TimeProvider.System), new Jobs(database, TimeProvider.System, e => throw e));
         var migrations = new Migrations(database, folder, designs, jobs, TimeProvider.System);
         var waves = new Waves(database, folder, designs, migrations, jobs, TimeProvider.System);
+        jobs.Add(migrations);
+        jobs.Add(waves);
         var id = DryRunRatio.Bring(database, folder, designs, migrations, rows);
         var people = new Accounts(database, TimeProvider.System);
         people.Add("Bench Administrator", Password, [Roles.Administrator], "bench");

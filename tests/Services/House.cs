@@ -12,6 +12,7 @@ using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using ClearLexicon.TestSupport;
 using Microsoft.Data.Sqlite;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace ClearLexicon.Services.Tests;
 
@@ -32,6 +33,8 @@ public sealed class TestClock : TimeProvider
 /// <summary>All services over a data folder of their own, deleted afterwards.</summary>
 public sealed class House : IDisposable
 {
+    private readonly ServiceProvider _services;
+
     public TimeProvider Clock { get; }
 
     public House(string? root = null, IFileReader? files = null, TimeProvider? clock = null)
@@ -41,104 +44,66 @@ public sealed class House : IDisposable
         Directory.CreateDirectory(Folder.Keys);
         if (Path.Combine(Folder.Keys, "ledger.key") is var key && !File.Exists(key))
             File.WriteAllBytes(key, new byte[32]);
-        Database = new Database(Folder.DatabaseFile);
-        clock ??= new TestClock();
-        Clock = clock;
-        Jobs = new Jobs(Database, clock, e => Failures.Add(e.ToString()));
-        People = new Accounts(Database, clock);
-        Designs = new Designs(Database, clock);
-        Rebuilding = new Rebuilding(Database, Designs, Jobs);
-        Drafts = new Drafts(Database, Designs, Rebuilding, clock);
-        files ??= new RememberingReader();
-        Readers = new TaughtReaders(Database, Folder, Designs, files, clock);
-        Proofs = new SampleProofs(Database, Designs, Readers, Jobs);
-        WaysIn = new WaysIn(Database, Folder, Designs, clock);
-        Sheets = new Sheets(Database, Folder, Designs, clock);
-        var writer = new DocumentWriter(Designs, clock);
-        var making = new StackDocuments(Database, Folder, Designs, Sheets, writer, clock);
-        Stacks = new Stacks(Database, Folder, Designs, making, writer, clock);
-        Intake = new Intake(Database, Folder, Stacks, files, Jobs, clock);
-        Following = new Following(Database, Designs, Jobs, writer, clock);
-        Vocabularies = new Vocabularies(Database, Designs, Following, Folder, files, clock);
-        FromPages = new FieldsFromPages(Designs, new NewFields(Drafts, Vocabularies));
-        Services = new ServiceAddresses(Database, clock);
-        Tables = new ReferenceTables(Database, Designs, Folder, files, Services, new PlainClients(), clock);
-        Files = new DesignFiles(Database, Designs, Drafts, Services, clock);
-        Desk = new DeskDocuments(Database, Designs, writer, clock);
-        Parked = new ParkedDocuments(Database, clock);
-        Pages = new DocumentPages(Database, Folder, Designs, Desk, files, Jobs, writer, clock);
-        Filed = new FiledDocuments(Database, Designs, writer, clock);
-        Filer = new Filer(Database, Folder, Desk, writer, clock);
-        Withdrawals = new Withdrawals(Database, Folder, Designs, clock);
-        FilingRuns = new FilingRuns(Database, Desk, Filer, Withdrawals, Jobs, clock);
-        Migrations = new Migrations(Database, Folder, Designs, Jobs, clock);
-        Waves = new Waves(Database, Folder, Designs, Migrations, Jobs, clock);
-        Moves = new Moves(Database, Folder, Designs, clock);
-        IntegrityCheck = new IntegrityCheck(Database, Folder, Designs, Moves, Jobs, clock);
-        Refiling = new Refiling(Database, Designs, Moves, Jobs, clock);
-        Carrying = new Carrying(Database, Designs, Jobs, writer, clock);
-        Publishing = new Publishing(Database, Folder, Designs, Drafts, Carrying, Jobs, clock);
-        Preview = new ConventionPreview(Database, Folder, Designs, clock);
-        Proposals = new ConventionProposals(Designs, Drafts, Vocabularies);
-        Asking = new Asking(Designs, Rebuilding, clock);
-        Rereadings = new Rereadings(Database, Folder, Designs, Asking, files, Jobs, writer, clock);
-        Views = new Views(Database, Asking, clock);
-        BulkEdits = new BulkEdits(Database, Designs, Asking, Moves, Jobs, writer, clock);
-        Retyping = new Retyping(Database, Folder, Designs, Asking, Moves, Jobs, writer, clock);
-        Notices = new Notices(Database, Asking, clock);
-        Mail = new NoticeMail(Database, Folder, Notices, clock);
-        Plans = new ExportPlans(Database, Folder, Designs, Asking, clock);
-        Exports = new Exports(Database, Folder, Designs, Asking, Plans, Jobs, clock);
-        Packages = new Packages(Database, Folder, Files, Jobs, clock);
-        Takeovers = new Takeovers(Database, Folder, Files, Designs, Jobs, clock);
+        Clock = clock ?? new TestClock();
+        _services = new ServiceCollection()
+            .AddUseCases(Folder.Root, e => Failures.Add(e.ToString()))
+            .AddSingleton(Folder)
+            .AddSingleton(Clock)
+            .AddSingleton(files ?? new RememberingReader())
+            .AddSingleton<IHttpClientFactory>(new PlainClients())
+            .BuildServiceProvider();
+        // Opened now, so that what stands against it is told here.
+        _ = Database;
     }
+
+    /// <summary>A service, as the program has it.</summary>
+    public T Service<T>()
+        where T : notnull => _services.GetRequiredService<T>();
 
     public List<string> Failures { get; } = [];
     public DataFolder Folder { get; }
-    public Database Database { get; }
-    public Jobs Jobs { get; }
-    public Accounts People { get; }
-    public Designs Designs { get; }
-    public Drafts Drafts { get; }
-    public Vocabularies Vocabularies { get; }
-
-    public FieldsFromPages FromPages { get; }
-    public ReferenceTables Tables { get; }
-    public DesignFiles Files { get; }
-    public TaughtReaders Readers { get; }
-    public SampleProofs Proofs { get; }
-    public Intake Intake { get; }
-    public WaysIn WaysIn { get; }
-    public Sheets Sheets { get; }
-    public Stacks Stacks { get; }
-    public DeskDocuments Desk { get; }
-    public ParkedDocuments Parked { get; }
-    public DocumentPages Pages { get; }
-    public FiledDocuments Filed { get; }
-    public Filer Filer { get; }
-    public Withdrawals Withdrawals { get; }
-    public FilingRuns FilingRuns { get; }
-    public Migrations Migrations { get; }
-    public Waves Waves { get; }
-    public Following Following { get; }
-    public ServiceAddresses Services { get; }
-    public Moves Moves { get; }
-    public Refiling Refiling { get; }
-    public Rereadings Rereadings { get; }
-    public IntegrityCheck IntegrityCheck { get; }
-    public Carrying Carrying { get; }
-    public Publishing Publishing { get; }
-
-    public Asking Asking { get; }
-    public Views Views { get; }
-    public BulkEdits BulkEdits { get; }
-    public Retyping Retyping { get; }
-    public Notices Notices { get; }
-    public NoticeMail Mail { get; }
-    public ExportPlans Plans { get; }
-    public Exports Exports { get; }
-    public Packages Packages { get; }
-    public Takeovers Takeovers { get; }
+    public Database Database => Service<Database>();
+    public Jobs Jobs => Service<Jobs>();
+    public Accounts People => Service<Accounts>();
+    public Designs Designs => Service<Designs>();
+    public Drafts Drafts => Service<Drafts>();
+    public Vocabularies Vocabularies => Service<Vocabularies>();
+    public FieldsFromPages FromPages => Service<FieldsFromPages>();
+    public ReferenceTables Tables => Service<ReferenceTables>();
+    public DesignFiles Files => Service<DesignFiles>();
+    public TaughtReaders Readers => Service<TaughtReaders>();
+    public SampleProofs Proofs => Service<SampleProofs>();
+    public Intake Intake => Service<Intake>();
+    public WaysIn WaysIn => Service<WaysIn>();
+    public Sheets Sheets => Service<Sheets>();
+    public Stacks Stacks => Service<Stacks>();
+    public DeskDocuments Desk => Service<DeskDocuments>();
+    public ParkedDocuments Parked => Service<ParkedDocuments>();
+    public DocumentPages Pages => Service<DocumentPages>();
+    public FiledDocuments Filed => Service<FiledDocuments>();
+    public Filer Filer => Service<Filer>();
+    public Withdrawals Withdrawals => Service<Withdrawals>();
+    public FilingRuns FilingRuns => Service<FilingRuns>();
+    public Migrations Migrations => Service<Migrations>();
+    public Waves Waves => Service<Waves>();
+    public Following Following => Service<Following>();
+    public ServiceAddresses Services => Service<ServiceAddresses>();
+    public Moves Moves => Service<Moves>();
+    public Refiling Refiling => Service<Refiling>();
+    public Rereadings Rereadings => Service<Rereadings>();
+    public IntegrityCheck IntegrityCheck => Service<IntegrityCheck>();
+    public Carrying Carrying => Service<Carrying>();
+    public Publishing Publishing => Service<Publishing>();
+    public Asking Asking => Service<Asking>();
+    public Views Views => Service<Views>();
+    public BulkEdits BulkEdits => Service<BulkEdits>();
+    public Retyping Retyping => Service<Retyping>();
+    public Notices Notices => Service<Notices>();
+    public NoticeMail Mail => Service<NoticeMail>();
+    public ExportPlans Plans => Service<ExportPlans>();
+    public Exports Exports => Service<Exports>();
+    public Packages Packages => Service<Packages>();
+    public Takeovers Takeovers => Service<Takeovers>();
 
     /// <summary>A person of a role, by whose rights long work is done.</summary>
     public string Person(string role) =>
@@ -181,11 +146,11 @@ public sealed class House : IDisposable
     /// <summary>A document as it is kept.</summary>
     public StoredDocument Get(long id) => Database.Read(c => DocumentStore.Find(c, id))!;
 
-    public Rebuilding Rebuilding { get; }
-    public ReaderClues Clues => new(Readers, Folder);
-    public ReaderSources Sources => new(Readers);
-    public ConventionPreview Preview { get; }
-    public ConventionProposals Proposals { get; }
+    public Rebuilding Rebuilding => Service<Rebuilding>();
+    public ReaderClues Clues => Service<ReaderClues>();
+    public ReaderSources Sources => Service<ReaderSources>();
+    public ConventionPreview Preview => Service<ConventionPreview>();
+    public ConventionProposals Proposals => Service<ConventionProposals>();
 
     /// <summary>The same data folder as a process finds it that was started after this one was killed.</summary>
     public House Restarted()

@@ -49,24 +49,7 @@ public sealed class IntakeTests : IDisposable
         Assert.InRange(read, 1, 7);
         Assert.True(_house.Intake.AnyWaiting);
 
-        using var database = new Database(_house.Folder.DatabaseFile);
-        var sheets = new Sheets(database, _house.Folder, _house.Designs, _house.Clock);
-        var writer = new DocumentWriter(_house.Designs, _house.Clock);
-        var again = new Intake(
-            database,
-            _house.Folder,
-            new Stacks(
-                database,
-                _house.Folder,
-                _house.Designs,
-                new StackDocuments(database, _house.Folder, _house.Designs, sheets, writer, _house.Clock),
-                writer,
-                _house.Clock
-            ),
-            new HereReader(),
-            new Jobs(database, _house.Clock),
-            _house.Clock
-        );
+        var again = new House(_house.Folder.Root, new HereReader()).Intake;
         await again.Start()!.Completion;
         Assert.Equal(8, _house.Desk.Waiting("me").Select(d => d.Document.SourceName).Distinct().Count());
         Assert.Equal(8, _house.Desk.Waiting("me").Count);

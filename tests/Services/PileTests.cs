@@ -125,18 +125,8 @@ public sealed class PileTests(ITestOutputHelper output)
     [Fact]
     public async Task A_group_becomes_a_type_with_a_reader_that_files_the_next_pages()
     {
-        using var house = new House().WithDesigns();
-        var piles = new PileSorting(house.Database, house.Folder, house.Designs, house.Readers, new HereReader(), house.Jobs, house.Clock);
-        var making = new PileReaders(
-            house.Database,
-            house.Folder,
-            house.Designs,
-            house.Drafts,
-            house.FromPages,
-            house.Readers,
-            piles,
-            house.Clock
-        );
+        using var house = new House(files: new HereReader()).WithDesigns();
+        var (piles, making) = (house.Service<PileSorting>(), house.Service<PileReaders>());
         var folder = Directory.CreateTempSubdirectory("pile").FullName;
         for (var n = 0; n < 9; n++)
             DrawWater(Path.Combine(folder, $"water {n}.pdf"), n);

@@ -111,7 +111,9 @@ public sealed class TwoPeopleTests(HarbourApp app) : DesignPages(app)
         await Told("plan", $"/Repository/Export/{plan}", "folder");
         Assert.Equal($"{Code} one", App.Get<ExportPlans>().Find(plan)!.What.Folder);
 
-        Assert.Null(App.Get<Notices>().Save(new NoticeRule(0, $"Notice {Code}", asks, true, false, "Maren Holt", false, ""), "test", all).Problem);
+        Assert.Null(
+            App.Get<Notices>().Save(new NoticeRule(0, $"Notice {Code}", asks, true, false, "Maren Holt", false, ""), "test", all).Problem
+        );
         var rule = App.Get<Notices>().Rules().Single(r => r.Name == $"Notice {Code}").Id;
         await Told("notice", $"/Repository/Notices?rule={rule}", "name");
         Assert.Equal($"{Code} one", App.Get<Notices>().Rules().Single(r => r.Id == rule).Name);

@@ -24,7 +24,15 @@ public enum ForExisting
 }
 
 /// <summary>Shows what publishing a draft would do to what exists, and publishes with that known.</summary>
-public sealed class Publishing
+public sealed class Publishing(
+    Database database,
+    DataFolder folder,
+    Designs designs,
+    Drafts drafts,
+    Carrying carrying,
+    Jobs jobs,
+    TimeProvider clock
+) : IWorksInJobs
 {
     private const int Chunk = 1_000;
 
@@ -32,37 +40,12 @@ public sealed class Publishing
 
     private sealed record OfVersion(string Code, int Version);
 
-    private readonly Database database;
-    private readonly DataFolder folder;
-    private readonly Designs designs;
-    private readonly Drafts drafts;
-    private readonly Carrying carrying;
-    private readonly Jobs jobs;
-    private readonly TimeProvider clock;
-
-    /// <summary>Makes the kinds of its jobs known.</summary>
-    public Publishing(
-        Database database,
-        DataFolder folder,
-        Designs designs,
-        Drafts drafts,
-        Carrying carrying,
-        Jobs jobs,
-        TimeProvider clock
-    )
-    {
-        (this.database, this.folder, this.designs, this.drafts, this.carrying, this.jobs, this.clock) = (
-            database,
-            folder,
-            designs,
-            drafts,
-            carrying,
-            jobs,
-            clock
-        );
-        jobs.Add(JobKind.Of("look", "Looking at what would change", "design", Look));
-        jobs.Add(JobKind.Of("recheck", "Checking documents against the new version", "design", Recheck));
-    }
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds =>
+        [
+            JobKind.Of("look", "Looking at what would change", "design", Look),
+            JobKind.Of("recheck", "Checking documents against the new version", "design", Recheck),
+        ];
 
     private static string Address(string code) => $"/Design/Publish/{code}";
 

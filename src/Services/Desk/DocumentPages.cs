@@ -27,37 +27,24 @@ public sealed record PageSet(
 /// Moves, turns, takes out, cuts and joins pages of documents on the desk. Files as they came are never touched; evidence follows its page,
 /// and what a reader read on a page leaves with it. Each act is one transaction and can be undone while nobody has gone on from it.
 /// </summary>
-public sealed class DocumentPages
+public sealed class DocumentPages(
+    Database database,
+    DataFolder folder,
+    Designs designs,
+    DeskDocuments desk,
+    IFileReader files,
+    Jobs jobs,
+    DocumentWriter writer,
+    TimeProvider clock
+) : IWorksInJobs
 {
     private const string Gone = "This document is no longer on the desk.";
     private const string Changed = "Somebody has changed these pages in the meantime; look again.";
 
-    private readonly Database database;
-    private readonly DataFolder folder;
-    private readonly Designs designs;
-    private readonly DeskDocuments desk;
-    private readonly PageTurning _turning;
-    private readonly Jobs jobs;
-    private readonly DocumentWriter writer;
-    private readonly TimeProvider clock;
+    private readonly PageTurning _turning = new(folder, files);
 
-    /// <summary>Makes the kind of its job known.</summary>
-    public DocumentPages(
-        Database database,
-        DataFolder folder,
-        Designs designs,
-        DeskDocuments desk,
-        IFileReader files,
-        Jobs jobs,
-        DocumentWriter writer,
-        TimeProvider clock
-    )
-    {
-        (this.database, this.folder, this.designs, this.desk) = (database, folder, designs, desk);
-        (this.jobs, this.writer, this.clock) = (jobs, writer, clock);
-        _turning = new PageTurning(folder, files);
-        jobs.Add(new JobKind("turning", "Turning pages", "desk", TurnAsync));
-    }
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds => [new JobKind("turning", "Turning pages", "desk", TurnAsync)];
 
     private sealed record OfTurn(long Document, string Mark, List<int> Pages, int Degrees);
 

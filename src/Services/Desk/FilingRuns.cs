@@ -17,25 +17,14 @@ public sealed record FilingLook(IReadOnlyList<JudgedDocument> Ready, PathTree Tr
 /// Files everything that is ready as one act: looked at first, then filed one by one in the background, then, if wanted, taken back as a
 /// whole, but for what somebody has touched since.
 /// </summary>
-public sealed class FilingRuns
+public sealed class FilingRuns(Database database, DeskDocuments desk, Filer filer, Withdrawals withdrawals, Jobs jobs, TimeProvider clock)
+    : IWorksInJobs
 {
     private sealed record OfRun(long Run);
 
-    private readonly Database database;
-    private readonly DeskDocuments desk;
-    private readonly Filer filer;
-    private readonly Withdrawals withdrawals;
-    private readonly Jobs jobs;
-    private readonly TimeProvider clock;
-
-    /// <summary>Makes the kinds of its jobs known.</summary>
-    public FilingRuns(Database database, DeskDocuments desk, Filer filer, Withdrawals withdrawals, Jobs jobs, TimeProvider clock)
-    {
-        (this.database, this.desk, this.filer, this.withdrawals) = (database, desk, filer, withdrawals);
-        (this.jobs, this.clock) = (jobs, clock);
-        jobs.Add(JobKind.Of("filing", "Filing what is ready", "desk", File));
-        jobs.Add(JobKind.Of("filing-undo", "Undoing a filing", "desk", TakeBack));
-    }
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds =>
+        [JobKind.Of("filing", "Filing what is ready", "desk", File), JobKind.Of("filing-undo", "Undoing a filing", "desk", TakeBack)];
 
     /// <summary>What its jobs have as their subject.</summary>
     public const string Subject = "ready documents";

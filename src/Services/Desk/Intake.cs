@@ -10,28 +10,18 @@ using Microsoft.Data.Sqlite;
 namespace ClearLexicon.Services.Desk;
 
 /// <summary>Takes batches in: keeps the files, checks them, reads pages, recognises, reads values.</summary>
-public sealed class Intake
+public sealed class Intake(Database database, DataFolder folder, Stacks stacks, IFileReader files, Jobs jobs, TimeProvider clock)
+    : IWorksInJobs
 {
-    private readonly Database database;
-    private readonly DataFolder folder;
-    private readonly Stacks stacks;
-    private readonly IFileReader files;
-    private readonly Jobs jobs;
-    private readonly TimeProvider clock;
-
-    /// <summary>Makes the kind of its job known.</summary>
-    public Intake(Database database, DataFolder folder, Stacks stacks, IFileReader files, Jobs jobs, TimeProvider clock)
-    {
-        (this.database, this.folder, this.stacks) = (database, folder, stacks);
-        (this.files, this.jobs, this.clock) = (files, jobs, clock);
-        // A file that came in while the last one was read is seen in the transaction that ends the job.
-        jobs.Add(
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds =>
+        [
+            // A file that came in while the last one was read is seen in the transaction that ends the job.
             new JobKind("reading", "Reading pages", "desk", ReadWaitingAsync)
             {
                 NothingLeft = c => BatchStore.Count(c, "waiting") == 0 && stacks.ToSettle(c).Count == 0,
-            }
-        );
-    }
+            },
+        ];
 
     /// <summary>Pages that the simulated scanner draws in at one press.</summary>
     public const int TrayLoad = 10;

@@ -7,7 +7,7 @@ using nietras.SeparatedValues;
 namespace ClearLexicon.Services.Migration;
 
 /// <summary>Bulk tagging up to the dry run: inventories, profiles, plans.</summary>
-public sealed class Migrations
+public sealed class Migrations(Database database, DataFolder folder, Designs designs, Jobs jobs, TimeProvider clock) : IWorksInJobs
 {
     private const int CountEvery = 1_000;
     private const int LeftChunk = 1_000;
@@ -18,20 +18,13 @@ public sealed class Migrations
 
     internal sealed record OfInventory(long Id);
 
-    private readonly Database database;
-    private readonly DataFolder folder;
-    private readonly Designs designs;
-    private readonly Jobs jobs;
-    private readonly TimeProvider clock;
-
-    /// <summary>Makes the kinds of its jobs known.</summary>
-    public Migrations(Database database, DataFolder folder, Designs designs, Jobs jobs, TimeProvider clock)
-    {
-        (this.database, this.folder, this.designs, this.jobs, this.clock) = (database, folder, designs, jobs, clock);
-        jobs.Add(JobKind.Of("inventory", "Importing an inventory", "design", Import));
-        jobs.Add(JobKind.Of(ProfileKind, "Profiling the columns", "design", Profile));
-        jobs.Add(JobKind.Of("dry-run", "Dry run", "design", DryRun));
-    }
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds =>
+        [
+            JobKind.Of("inventory", "Importing an inventory", "design", Import),
+            JobKind.Of(ProfileKind, "Profiling the columns", "design", Profile),
+            JobKind.Of("dry-run", "Dry run", "design", DryRun),
+        ];
 
     /// <summary>All inventories, newest first.</summary>
     public List<Inventory> All() => database.Read(InventoryStore.All);

@@ -11,25 +11,15 @@ namespace ClearLexicon.Services.Migration;
 /// pages, its values, where they were read and how they changed, and all of its files. It is written into a hidden folder of
 /// <c>exports/</c> and gets its name there when it is complete; after a stop it is begun anew.
 /// </summary>
-public sealed class Packages
+public sealed class Packages(Database database, DataFolder folder, DesignFiles files, Jobs jobs, TimeProvider clock) : IWorksInJobs
 {
     private const int AtOnce = 100;
     private const string Unfinished = ".package-";
 
-    private readonly Database database;
-    private readonly DataFolder folder;
-    private readonly DesignFiles files;
-    private readonly Jobs jobs;
-    private readonly TimeProvider clock;
-
     private sealed record Into(string Folder);
 
-    /// <summary>Makes the kind of its job known.</summary>
-    public Packages(Database database, DataFolder folder, DesignFiles files, Jobs jobs, TimeProvider clock)
-    {
-        (this.database, this.folder, this.files, this.jobs, this.clock) = (database, folder, files, jobs, clock);
-        jobs.Add(JobKind.Of("package", "Packing the whole repository", "design", Pack));
-    }
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds => [JobKind.Of("package", "Packing the whole repository", "design", Pack)];
 
     /// <summary>What its job has as its subject.</summary>
     public const string Subject = "package";

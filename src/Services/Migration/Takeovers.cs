@@ -14,31 +14,22 @@ namespace ClearLexicon.Services.Migration;
 /// numbers that they had: files are copied first, then a transaction makes the records, so that after a kill it goes on where it was. As
 /// long as nobody has touched a document it can be taken away again.
 /// </summary>
-public sealed class Takeovers
+public sealed class Takeovers(Database database, DataFolder folder, DesignFiles files, Designs designs, Jobs jobs, TimeProvider clock)
+    : IWorksInJobs
 {
     private const int MostListed = 20;
 
-    private readonly Database database;
-    private readonly DataFolder folder;
-    private readonly DesignFiles files;
-    private readonly Designs designs;
-    private readonly Jobs jobs;
-    private readonly TimeProvider clock;
-
-    private readonly PackageContents _contents;
+    private readonly PackageContents _contents = new(folder, files);
 
     private sealed record Of(long Takeover);
 
-    /// <summary>Makes the kinds of its jobs known.</summary>
-    public Takeovers(Database database, DataFolder folder, DesignFiles files, Designs designs, Jobs jobs, TimeProvider clock)
-    {
-        (this.database, this.folder, this.files, this.designs) = (database, folder, files, designs);
-        (this.jobs, this.clock) = (jobs, clock);
-        _contents = new PackageContents(folder, files);
-        jobs.Add(JobKind.Of("package look", "Looking through the package", "design", Look));
-        jobs.Add(JobKind.Of("take over", "Importing the package", "design", Take));
-        jobs.Add(JobKind.Of("give back", "Removing the documents again", "design", TakeAway));
-    }
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds =>
+        [
+            JobKind.Of("package look", "Looking through the package", "design", Look),
+            JobKind.Of("take over", "Importing the package", "design", Take),
+            JobKind.Of("give back", "Removing the documents again", "design", TakeAway),
+        ];
 
     /// <summary>What its jobs have as their subject.</summary>
     public const string Subject = "takeover";

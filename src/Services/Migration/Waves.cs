@@ -13,7 +13,7 @@ namespace ClearLexicon.Services.Migration;
 /// Waves: the ready rows of an inventory tagged together, chunk by chunk. A wave that was stopped, by a person or by a kill, is gone on
 /// with where it was or taken back; others write between its chunks, and what they took meanwhile is seen before a chunk is kept.
 /// </summary>
-public sealed class Waves
+public sealed class Waves : IWorksInJobs
 {
     private sealed record OfWave(long Id);
 
@@ -43,18 +43,21 @@ public sealed class Waves
     private readonly Jobs _jobs;
     private readonly TimeProvider _clock;
 
-    /// <summary>Makes the kinds of its jobs known.</summary>
+    /// <summary>Waves of inventories.</summary>
     public Waves(Database database, DataFolder folder, Designs designs, Migrations migrations, Jobs jobs, TimeProvider clock)
     {
         (_database, _folder, _designs, _migrations, _jobs, _clock) = (database, folder, designs, migrations, jobs, clock);
-        jobs.Add(
+    }
+
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds =>
+        [
             JobKind.Of("wave", "Applying the wave", "design", Apply) with
             {
                 WhenUnfinished = static (c, job) => WaveStore.SetState(c, job.Given<OfWave>().Id, "stopped"),
-            }
-        );
-        jobs.Add(JobKind.Of("wave-undo", "Undoing the wave", "design", TakeBack));
-    }
+            },
+            JobKind.Of("wave-undo", "Undoing the wave", "design", TakeBack),
+        ];
 
     /// <summary>Called before each chunk; tests stop here.</summary>
     internal Action Checkpoint { get; set; } = () => { };

@@ -37,33 +37,19 @@ public sealed record SortedGroup(int Number, IReadOnlyList<string> Words, IReadO
 /// <summary>
 /// Piles of unlabelled pages: brought, read, grouped by design. A group becomes a reader by <see cref="PileReaders"/>.
 /// </summary>
-public sealed class PileSorting
+public sealed class PileSorting(
+    Database database,
+    DataFolder folder,
+    TaughtReaders readers,
+    IFileReader files,
+    Jobs jobs,
+    TimeProvider clock
+) : IWorksInJobs
 {
     private sealed record OfPile(long Id);
 
-    private readonly Database database;
-    private readonly DataFolder folder;
-    private readonly Designs designs;
-    private readonly TaughtReaders readers;
-    private readonly IFileReader files;
-    private readonly Jobs jobs;
-    private readonly TimeProvider clock;
-
-    /// <summary>Makes the kind of its job known.</summary>
-    public PileSorting(
-        Database database,
-        DataFolder folder,
-        Designs designs,
-        TaughtReaders readers,
-        IFileReader files,
-        Jobs jobs,
-        TimeProvider clock
-    )
-    {
-        (this.database, this.folder, this.designs, this.readers) = (database, folder, designs, readers);
-        (this.files, this.jobs, this.clock) = (files, jobs, clock);
-        jobs.Add(new JobKind("pile", "Reading and sorting a pile", "design", SortAsync));
-    }
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds => [new JobKind("pile", "Reading and sorting a pile", "design", SortAsync)];
 
     /// <summary>What its job has as its subject.</summary>
     public static string Subject(long pile) => $"pile {pile}";

@@ -12,40 +12,30 @@ namespace ClearLexicon.Services.Readers;
 /// Reads documents again with a new or changed reader: a look first, which keeps what would be set; then set; then, if wanted, taken back
 /// as a whole, but for what somebody has changed since. A value that a person has set is never replaced.
 /// </summary>
-public sealed class Rereadings
+public sealed class Rereadings(
+    Database database,
+    DataFolder folder,
+    Designs designs,
+    Asking asking,
+    IFileReader files,
+    Jobs jobs,
+    DocumentWriter writer,
+    TimeProvider clock
+) : IWorksInJobs
 {
     private sealed record OfRun(long Run);
 
     private const int AtOnce = 20;
 
-    private readonly Database database;
-    private readonly DataFolder folder;
-    private readonly Designs designs;
-    private readonly Asking asking;
-    private readonly DocumentRereading _reading;
-    private readonly Jobs jobs;
-    private readonly DocumentWriter writer;
-    private readonly TimeProvider clock;
+    private readonly DocumentRereading _reading = new(database, folder, designs, files);
 
-    /// <summary>Makes the kinds of its jobs known.</summary>
-    public Rereadings(
-        Database database,
-        DataFolder folder,
-        Designs designs,
-        Asking asking,
-        IFileReader files,
-        Jobs jobs,
-        DocumentWriter writer,
-        TimeProvider clock
-    )
-    {
-        (this.database, this.folder, this.designs) = (database, folder, designs);
-        (this.asking, this.jobs, this.writer, this.clock) = (asking, jobs, writer, clock);
-        _reading = new DocumentRereading(database, folder, designs, files);
-        jobs.Add(new JobKind("reread-look", "Looking at what reading again would set", "design", LookAsync));
-        jobs.Add(JobKind.Of("reread-apply", "Setting what was read again", "design", Apply));
-        jobs.Add(JobKind.Of("reread-undo", "Undoing what was read again", "design", TakeBack));
-    }
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds =>
+        [
+            new JobKind("reread-look", "Looking at what reading again would set", "design", LookAsync),
+            JobKind.Of("reread-apply", "Setting what was read again", "design", Apply),
+            JobKind.Of("reread-undo", "Undoing what was read again", "design", TakeBack),
+        ];
 
     /// <summary>What its jobs have as their subject.</summary>
     public static string Subject(string reader) => $"reader {reader}";

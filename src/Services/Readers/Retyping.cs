@@ -14,41 +14,31 @@ namespace ClearLexicon.Services.Readers;
 /// Gives documents another type, on the desk and filed: what fits is carried over, the rest is read anew when wanted, what would be lost is
 /// shown first. Filed ones move where they belong then. Each can be taken back while nobody has worked on it since.
 /// </summary>
-public sealed class Retyping
+public sealed class Retyping(
+    Database database,
+    DataFolder folder,
+    Designs designs,
+    Asking asking,
+    Moves moves,
+    Jobs jobs,
+    DocumentWriter writer,
+    TimeProvider clock
+) : IWorksInJobs
 {
     private sealed record OfRun(long Run);
 
     private const int AtOnce = 50;
     private const int LongestReason = 200;
 
-    private readonly Database database;
-    private readonly Designs designs;
-    private readonly Asking asking;
-    private readonly Moves moves;
-    private readonly Jobs jobs;
-    private readonly DocumentWriter writer;
-    private readonly TimeProvider clock;
-    private readonly RetypePlanning _planning;
+    private readonly RetypePlanning _planning = new(folder, designs);
 
-    /// <summary>Makes the kinds of its jobs known.</summary>
-    public Retyping(
-        Database database,
-        DataFolder folder,
-        Designs designs,
-        Asking asking,
-        Moves moves,
-        Jobs jobs,
-        DocumentWriter writer,
-        TimeProvider clock
-    )
-    {
-        (this.database, this.designs, this.asking) = (database, designs, asking);
-        (this.moves, this.jobs, this.writer, this.clock) = (moves, jobs, writer, clock);
-        _planning = new RetypePlanning(folder, designs);
-        jobs.Add(JobKind.Of("retype-look", "Looking at what another type would make of them", "desk", Look));
-        jobs.Add(JobKind.Of("retype-apply", "Changing the document type", "desk", Apply));
-        jobs.Add(JobKind.Of("retype-undo", "Undoing the change of type", "desk", TakeBack));
-    }
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds =>
+        [
+            JobKind.Of("retype-look", "Looking at what another type would make of them", "desk", Look),
+            JobKind.Of("retype-apply", "Changing the document type", "desk", Apply),
+            JobKind.Of("retype-undo", "Undoing the change of type", "desk", TakeBack),
+        ];
 
     /// <summary>What its jobs have as their subject.</summary>
     public const string Subject = "document types of documents";

@@ -23,23 +23,15 @@ public sealed record SampleProof(IReadOnlyList<ProofRow> Rows, int Samples)
 /// Tries readers on their samples. A few are tried at once, whenever somebody looks; many in the background, one after another, so that
 /// whoever works meanwhile has the processor. What was tried is kept in memory as long as nothing has changed that it rests on.
 /// </summary>
-public sealed class SampleProofs
+public sealed class SampleProofs(Database database, Designs designs, TaughtReaders readers, Jobs jobs) : IWorksInJobs
 {
     /// <summary>So many samples are tried while somebody waits.</summary>
     public const int AtOnce = 24;
 
-    private readonly Database _database;
-    private readonly Designs _designs;
-    private readonly TaughtReaders _readers;
-    private readonly Jobs _jobs;
     private readonly ConcurrentDictionary<string, (string State, SampleProof Proof)> _kept = new(StringComparer.Ordinal);
 
-    /// <summary>Tries readers on their samples.</summary>
-    public SampleProofs(Database database, Designs designs, TaughtReaders readers, Jobs jobs)
-    {
-        (_database, _designs, _readers, _jobs) = (database, designs, readers, jobs);
-        jobs.Add(new JobKind("proof", "Trying a reader on all its samples", "design", TryAsync));
-    }
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds => [new JobKind("proof", "Trying a reader on all its samples", "design", TryAsync)];
 
     /// <summary>What its job has as its subject.</summary>
     public static string Subject(string key) => $"proof of {key}";
@@ -47,9 +39,9 @@ public sealed class SampleProofs
     /// <summary>The proof of a reader: of all its samples when they are few or were tried in the background, else of the first.</summary>
     public SampleProof Of(string key)
     {
-        if (_readers.Find(key) is not { } reader || _readers.TypeOf(reader) is not { } type)
+        if (readers.Find(key) is not { } reader || readers.TypeOf(reader) is not { } type)
             return new SampleProof([], 0);
-        var samples = _database.Read(c => ReaderStore.Truths(c, key));
+        var samples = database.Read(c => ReaderStore.Truths(c, key));
         var state = StateOf(reader, type, samples);
         if (_kept.TryGetValue(key, out var kept) && kept.State == state)
             return kept.Proof;
@@ -59,9 +51,9 @@ public sealed class SampleProofs
     /// <summary>How many samples a reader has, and its proof when nothing has changed since it was made; nothing is tried.</summary>
     public (int Samples, SampleProof? Proof) Known(string key)
     {
-        if (_readers.Find(key) is not { } reader || _readers.TypeOf(reader) is not { } type)
+        if (readers.Find(key) is not { } reader || readers.TypeOf(reader) is not { } type)
             return (0, null);
-        var samples = _database.Read(c => ReaderStore.Truths(c, key));
+        var samples = database.Read(c => ReaderStore.Truths(c, key));
         return samples.Count == 0 ? (0, new SampleProof([], 0))
             : _kept.TryGetValue(key, out var kept) && kept.State == StateOf(reader, type, samples) ? (samples.Count, kept.Proof)
             : (samples.Count, null);
@@ -69,22 +61,22 @@ public sealed class SampleProofs
 
     /// <summary>Tries all samples in the background.</summary>
     public Result<Job> Start(string key, string who) =>
-        _readers.Find(key) is null
+        readers.Find(key) is null
             ? Result<Job>.Not("There is no such reader.")
-            : _jobs.Start("proof", Subject(key), $"/Readers/Reader/{key}", key, who);
+            : jobs.Start("proof", Subject(key), $"/Readers/Reader/{key}", key, who);
 
     private async Task TryAsync(Job job, CancellationToken cancel)
     {
         var key = job.Given<string>();
-        if (_readers.Find(key) is not { } reader || _readers.TypeOf(reader) is not { } type)
+        if (readers.Find(key) is not { } reader || readers.TypeOf(reader) is not { } type)
             return;
-        var samples = _database.Read(c => ReaderStore.Truths(c, key));
+        var samples = database.Read(c => ReaderStore.Truths(c, key));
         (job.Total, job.Done) = (samples.Count, 0);
         var rows = new List<ProofRow?>();
         foreach (var sample in samples)
         {
             cancel.ThrowIfCancellationRequested();
-            await _readers.RecogniseAsync(reader, sample.Id, cancel);
+            await readers.RecogniseAsync(reader, sample.Id, cancel);
             rows.Add(Row(sample.Id, reader, type));
             job.Done++;
         }
@@ -100,7 +92,7 @@ public sealed class SampleProofs
 
     // One page at a time in memory; null for a sample that was taken away meanwhile.
     private ProofRow? Row(long id, Reader reader, DocumentType type) =>
-        _readers.Sample(id) is { } sample ? _readers.Try(reader, type, sample) : null;
+        readers.Sample(id) is { } sample ? readers.Try(reader, type, sample) : null;
 
     // What a proof rests on: the reader, the type, what is true of the samples, vocabularies and tables.
     private string StateOf(Reader reader, DocumentType type, List<(long Id, string Name, string Truth)> samples) =>
@@ -109,7 +101,7 @@ public sealed class SampleProofs
             Sql.ToJson(reader),
             Sql.ToJson(type),
             string.Join('\n', samples.Select(s => $"{s.Id} {s.Truth}")),
-            RuntimeHelpers.GetHashCode(_designs.Vocabularies),
-            RuntimeHelpers.GetHashCode(_designs.Tables)
+            RuntimeHelpers.GetHashCode(designs.Vocabularies),
+            RuntimeHelpers.GetHashCode(designs.Tables)
         );
 }

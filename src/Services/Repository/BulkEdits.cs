@@ -13,29 +13,27 @@ namespace ClearLexicon.Services.Repository;
 /// One change of one field of everything that a question finds: a look first, which keeps what would be set and what stands against it;
 /// then set in chunks; then, if wanted, taken back, but for what somebody has changed since.
 /// </summary>
-public sealed class BulkEdits
+public sealed class BulkEdits(
+    Database database,
+    Designs designs,
+    Asking asking,
+    Moves moves,
+    Jobs jobs,
+    DocumentWriter writer,
+    TimeProvider clock
+) : IWorksInJobs
 {
     private sealed record OfEdit(long Edit);
 
     private const int Planned = 200;
 
-    private readonly Database database;
-    private readonly Designs designs;
-    private readonly Asking asking;
-    private readonly Moves moves;
-    private readonly Jobs jobs;
-    private readonly DocumentWriter writer;
-    private readonly TimeProvider clock;
-
-    /// <summary>Makes the kinds of its jobs known.</summary>
-    public BulkEdits(Database database, Designs designs, Asking asking, Moves moves, Jobs jobs, DocumentWriter writer, TimeProvider clock)
-    {
-        (this.database, this.designs, this.asking) = (database, designs, asking);
-        (this.moves, this.jobs, this.writer, this.clock) = (moves, jobs, writer, clock);
-        jobs.Add(JobKind.Of("bulk-look", "Looking at what would change", "desk", Look));
-        jobs.Add(JobKind.Of("bulk-apply", "Changing documents", "desk", Apply));
-        jobs.Add(JobKind.Of("bulk-undo", "Undoing a bulk edit", "desk", TakeBack));
-    }
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds =>
+        [
+            JobKind.Of("bulk-look", "Looking at what would change", "desk", Look),
+            JobKind.Of("bulk-apply", "Changing documents", "desk", Apply),
+            JobKind.Of("bulk-undo", "Undoing a bulk edit", "desk", TakeBack),
+        ];
 
     /// <summary>What its jobs have as their subject: edits of one type wait for one another.</summary>
     public static string Subject(string typeCode) => $"bulk {typeCode}";

@@ -11,23 +11,15 @@ namespace ClearLexicon.Services.Repository;
 /// Carries documents, filed and on the desk, from one version of their type to the next by a mapping. Each document changes in one
 /// transaction with its history and with what undo needs; a run that was stopped goes on where it was.
 /// </summary>
-public sealed class Carrying
+public sealed class Carrying(Database database, Designs designs, Jobs jobs, DocumentWriter writer, TimeProvider clock) : IWorksInJobs
 {
     private const int SampledFrom = 200;
 
     private sealed record OfRun(long Id);
 
-    private readonly Database database;
-    private readonly Designs designs;
-    private readonly Jobs jobs;
-    private readonly DocumentWriter writer;
-    private readonly TimeProvider clock;
-
-    /// <summary>Makes the kinds of its jobs known.</summary>
-    public Carrying(Database database, Designs designs, Jobs jobs, DocumentWriter writer, TimeProvider clock)
-    {
-        (this.database, this.designs, this.jobs, this.writer, this.clock) = (database, designs, jobs, writer, clock);
-        jobs.Add(
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds =>
+        [
             JobKind.Of("carry", "Carrying documents through", "design", CarryAll) with
             {
                 WhenUnfinished = (c, job) =>
@@ -35,10 +27,9 @@ public sealed class Carrying
                     if (CarryStore.Run(c, job.Given<OfRun>().Id) is { State: "running" } run)
                         End(c, run, "stopped", [], job.Who);
                 },
-            }
-        );
-        jobs.Add(JobKind.Of("carry-undo", "Undoing what was carried through", "design", TakeBack));
-    }
+            },
+            JobKind.Of("carry-undo", "Undoing what was carried through", "design", TakeBack),
+        ];
 
     private static string Address(string code) => $"/Design/Publish/{code}";
 

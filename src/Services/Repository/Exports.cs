@@ -13,24 +13,21 @@ namespace ClearLexicon.Services.Repository;
 /// what stands in the target is never half. Each file is noted with its hash when it is written; a run that was stopped or killed goes on
 /// behind what it has.
 /// </summary>
-public sealed class Exports
+public sealed class Exports(
+    Database database,
+    DataFolder folder,
+    Designs designs,
+    Asking asking,
+    ExportPlans plans,
+    Jobs jobs,
+    TimeProvider clock
+) : IWorksInJobs
 {
     private sealed record OfRun(long Run);
 
-    private readonly Database database;
-    private readonly DataFolder folder;
-    private readonly Designs designs;
-    private readonly Asking asking;
-    private readonly ExportPlans plans;
-    private readonly Jobs jobs;
-    private readonly TimeProvider clock;
-
-    /// <summary>Makes the kind of its job known.</summary>
-    public Exports(Database database, DataFolder folder, Designs designs, Asking asking, ExportPlans plans, Jobs jobs, TimeProvider clock)
-    {
-        (this.database, this.folder, this.designs, this.asking) = (database, folder, designs, asking);
-        (this.plans, this.jobs, this.clock) = (plans, jobs, clock);
-        jobs.Add(
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds =>
+        [
             JobKind.Of("export", "Exporting", "desk", Run) with
             {
                 WhenUnfinished = (c, job) =>
@@ -38,9 +35,8 @@ public sealed class Exports
                     if (ExportStore.FindRun(c, job.Given<OfRun>().Run) is { State: "running" } run)
                         ExportStore.SetState(c, run.Id, "stopped", 0);
                 },
-            }
-        );
-    }
+            },
+        ];
 
     /// <summary>What its jobs have as their subject.</summary>
     public static string Subject(long plan) => $"export {plan}";

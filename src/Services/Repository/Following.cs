@@ -16,7 +16,7 @@ public sealed record Relabelling(string Old, string New);
 /// Lets documents follow a change of a vocabulary. Where few documents are concerned they follow in the transaction of the change; many
 /// follow in a job, chunk by chunk, and return the same way. Until then a document's old label is read as a variant of the new one.
 /// </summary>
-public sealed class Following
+public sealed class Following(Database database, Designs designs, Jobs jobs, DocumentWriter writer, TimeProvider clock) : IWorksInJobs
 {
     /// <summary>Documents of the types concerned up to which they follow at once.</summary>
     public const int Few = 1_000;
@@ -27,30 +27,23 @@ public sealed class Following
 
     private sealed record BackFrom(string Key, long Step, string Change);
 
-    private readonly Database _database;
-    private readonly Designs _designs;
-    private readonly Jobs _jobs;
-    private readonly DocumentWriter _writer;
-    private readonly TimeProvider _clock;
-
-    /// <summary>Makes the kinds of its jobs known.</summary>
-    public Following(Database database, Designs designs, Jobs jobs, DocumentWriter writer, TimeProvider clock)
-    {
-        (_database, _designs, _jobs, _writer, _clock) = (database, designs, jobs, writer, clock);
-        jobs.Add(JobKind.Of("follow", "Documents follow the vocabulary", "design", Follow));
-        jobs.Add(JobKind.Of("follow-back", "Documents return to their old terms", "design", Back));
-    }
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds =>
+        [
+            JobKind.Of("follow", "Documents follow the vocabulary", "design", Follow),
+            JobKind.Of("follow-back", "Documents return to their old terms", "design", Back),
+        ];
 
     /// <summary>What a job of a vocabulary has as its subject.</summary>
     public static string Subject(string key) => $"vocabulary {key}";
 
     /// <summary>Why a vocabulary cannot be changed now; null when it can.</summary>
     public string? UnderWay(string key) =>
-        _jobs.Running(Subject(key)) is { } job ? $"“{job.Title}” is running; change the vocabulary when it is finished." : null;
+        jobs.Running(Subject(key)) is { } job ? $"“{job.Title}” is running; change the vocabulary when it is finished." : null;
 
     /// <summary>Fields, and columns of tables, that take their terms from a vocabulary.</summary>
     public IEnumerable<(string Type, string Field, string? Column)> Places(string key) =>
-        _designs.Published.Values.SelectMany(p =>
+        designs.Published.Values.SelectMany(p =>
             p.Type.Type.Fields.SelectMany(f =>
                 f.Columns.Where(col => col.Vocabulary == key)
                     .Select(col => (p.Type.Type.Code, f.Key, (string?)col.Key))
@@ -68,7 +61,7 @@ public sealed class Following
     public bool FewDocuments(string key)
     {
         var types = Places(key).Select(p => p.Type).Distinct().ToList();
-        return _database.Read(c => types.Sum(t => DocumentStore.CountAfter(c, t, 0))) <= Few;
+        return database.Read(c => types.Sum(t => DocumentStore.CountAfter(c, t, 0))) <= Few;
     }
 
     /// <summary>Lets all documents follow in the transaction of the change; returns how many values did.</summary>
@@ -81,17 +74,17 @@ public sealed class Following
 
     /// <summary>Keeps a job that lets the documents follow; <see cref="Begin"/> starts it.</summary>
     public string Enlist(SqliteConnection c, string key, long step, IReadOnlyList<Relabelling> labels, string who) =>
-        _jobs.Enlist(c, "follow", Subject(key), $"/Design/Vocabulary/{key}", new OfStep(key, step, labels), who);
+        jobs.Enlist(c, "follow", Subject(key), $"/Design/Vocabulary/{key}", new OfStep(key, step, labels), who);
 
     /// <summary>Keeps a job that lets the documents return; <see cref="Begin"/> starts it.</summary>
     public string EnlistBack(SqliteConnection c, string key, VocabularyStep step, string who)
     {
         VocabularyStore.Reach(c, step.Id, "back", 0);
-        return _jobs.Enlist(c, "follow-back", Subject(key), $"/Design/Vocabulary/{key}", new BackFrom(key, step.Id, step.Change), who);
+        return jobs.Enlist(c, "follow-back", Subject(key), $"/Design/Vocabulary/{key}", new BackFrom(key, step.Id, step.Change), who);
     }
 
     /// <summary>Starts a job that was kept.</summary>
-    public void Begin(string job) => _jobs.Begin(job);
+    public void Begin(string job) => jobs.Begin(job);
 
     /// <summary>Lets the next documents return; returns how many were looked at.</summary>
     public int BackNow(SqliteConnection c, VocabularyStep step, string who, int most) => BackNow(c, step.Id, step.Change, who, most);
@@ -108,19 +101,19 @@ public sealed class Following
     private void Follow(Job job, CancellationToken cancel)
     {
         var given = job.Given<OfStep>();
-        while (_database.Write(c => VocabularyStore.Prune(c, given.Key, ReadAtOnce)) > 0)
+        while (database.Write(c => VocabularyStore.Prune(c, given.Key, ReadAtOnce)) > 0)
             cancel.ThrowIfCancellationRequested();
         // One walk over the documents of all types in the order of their ids, so that one number says how far it has come.
         var places = Places(given.Key).ToList();
         var types = places.Select(p => p.Type).Distinct().ToHashSet(StringComparer.Ordinal);
-        var last = _database.Read(c => VocabularyStore.Reached(c, given.Step));
-        job.Total = _database.Read(c => types.Sum(t => DocumentStore.CountAfter(c, t, 0)));
+        var last = database.Read(c => VocabularyStore.Reached(c, given.Step));
+        job.Total = database.Read(c => types.Sum(t => DocumentStore.CountAfter(c, t, 0)));
         var size = new ChunkSize();
         while (true)
         {
             cancel.ThrowIfCancellationRequested();
             // Looked for without holding up anybody; written only where something changes.
-            var (looked, holding, reached) = _database.Read(c =>
+            var (looked, holding, reached) = database.Read(c =>
             {
                 var chunk = types.SelectMany(t => DocumentStore.After(c, t, last, ReadAtOnce)).OrderBy(d => d.Id).Take(ReadAtOnce).ToList();
                 return (
@@ -138,7 +131,7 @@ public sealed class Following
             {
                 cancel.ThrowIfCancellationRequested();
                 var part = holding.Skip(at).Take(size.Now).ToList();
-                _jobs.Chunk(
+                jobs.Chunk(
                     job,
                     size,
                     c =>
@@ -152,16 +145,16 @@ public sealed class Following
             }
             job.Done += looked;
             last = reached;
-            _database.Write(c =>
+            database.Write(c =>
             {
                 VocabularyStore.Reach(c, given.Step, "on", last);
                 Jobs.Reach(c, job);
             });
         }
-        _database.Write(c =>
+        database.Write(c =>
         {
             VocabularyStore.Reach(c, given.Step, null, 0);
-            LedgerStore.Append(c, _clock.GetUtcNow(), job.Who, "documents have followed", given.Key, $"{job.Done} looked at");
+            LedgerStore.Append(c, clock.GetUtcNow(), job.Who, "documents have followed", given.Key, $"{job.Done} looked at");
         });
     }
 
@@ -172,9 +165,9 @@ public sealed class Following
         for (var done = 1; done > 0; job.Done += done)
         {
             cancel.ThrowIfCancellationRequested();
-            done = _jobs.Chunk(job, size, c => BackNow(c, given.Step, given.Change, job.Who, size.Now));
+            done = jobs.Chunk(job, size, c => BackNow(c, given.Step, given.Change, job.Who, size.Now));
         }
-        _database.Write(c => VocabularyStore.ForgetStep(c, given.Step));
+        database.Write(c => VocabularyStore.ForgetStep(c, given.Step));
     }
 
     private int Follow(SqliteConnection c, string key, long step, StoredDocument document, IReadOnlyList<Relabelling> labels, string who)
@@ -224,6 +217,6 @@ public sealed class Following
         {
             Record = document.Record.Where(r => r.Key != field).Append(new(field, text)).ToDictionary(StringComparer.Ordinal),
         };
-        return _writer.Write(c, new DocumentChange(document, changed, how, who));
+        return writer.Write(c, new DocumentChange(document, changed, how, who));
     }
 }

@@ -43,21 +43,11 @@ public sealed record IntegrityReport(
 /// Looks whether every filed document still stands where its record says and is what was filed, and whether its path, read back by the
 /// convention, says what the record says. A file that was moved by hand is known by its content and can be put back.
 /// </summary>
-public sealed class IntegrityCheck
+public sealed class IntegrityCheck(Database database, DataFolder folder, Designs designs, Moves moves, Jobs jobs, TimeProvider clock)
+    : IWorksInJobs
 {
-    private readonly Database database;
-    private readonly DataFolder folder;
-    private readonly Designs designs;
-    private readonly Moves moves;
-    private readonly Jobs jobs;
-    private readonly TimeProvider clock;
-
-    /// <summary>Makes the kind of its job known.</summary>
-    public IntegrityCheck(Database database, DataFolder folder, Designs designs, Moves moves, Jobs jobs, TimeProvider clock)
-    {
-        (this.database, this.folder, this.designs, this.moves, this.jobs, this.clock) = (database, folder, designs, moves, jobs, clock);
-        jobs.Add(JobKind.Of("standing", "Integrity check", "desk", Look));
-    }
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds => [JobKind.Of("standing", "Integrity check", "desk", Look)];
 
     /// <summary>Address of the page that shows it.</summary>
     public const string Page = "/Repository/IntegrityCheck";

@@ -14,7 +14,7 @@ namespace ClearLexicon.Services.Repository;
 /// the program comes to write keys in another form. Until
 /// it is done, those who see no restricted values find no document of the type by its words.
 /// </summary>
-public sealed class Rebuilding
+public sealed class Rebuilding(Database database, Designs designs, Jobs jobs) : IWorksInJobs
 {
     // What is kept is of this form; 1 was before keys were written by kind and restricted values found by every spelling, 2 before values
     // had an index, 3 before cells of tables were in it, 5 before full text was folded as values are.
@@ -24,16 +24,8 @@ public sealed class Rebuilding
 
     private sealed record OfType(string Code);
 
-    private readonly Database database;
-    private readonly Designs designs;
-    private readonly Jobs jobs;
-
-    /// <summary>Makes its kind of job known.</summary>
-    public Rebuilding(Database database, Designs designs, Jobs jobs)
-    {
-        (this.database, this.designs, this.jobs) = (database, designs, jobs);
-        jobs.Add(JobKind.Of("rebuild", "Bringing the search index up to date", "design", Rebuild));
-    }
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds => [JobKind.Of("rebuild", "Bringing the search index up to date", "design", Rebuild)];
 
     /// <summary>Called before each chunk; tests stop here.</summary>
     internal Action Checkpoint { get; set; } = () => { };

@@ -10,7 +10,7 @@ using Microsoft.Data.Sqlite;
 namespace ClearLexicon.Services.Repository;
 
 /// <summary>Files what is filed already anew by a changed convention: dry run, apply, undo as a whole.</summary>
-public sealed class Refiling
+public sealed class Refiling(Database database, Designs designs, Moves moves, Jobs jobs, TimeProvider clock) : IWorksInJobs
 {
     private const int MostAttempts = 5;
     private const int NumbersAtOnce = 1_000;
@@ -19,23 +19,19 @@ public sealed class Refiling
 
     private sealed record OfRun(long Id);
 
-    private readonly Database database;
-    private readonly Designs designs;
-    private readonly Moves moves;
-    private readonly Jobs jobs;
-    private readonly TimeProvider clock;
-    private readonly RefilePlanning _planning;
+    private readonly RefilePlanning _planning = new(database, designs);
 
-    /// <summary>Makes the kinds of its jobs known.</summary>
-    public Refiling(Database database, Designs designs, Moves moves, Jobs jobs, TimeProvider clock)
-    {
-        (this.database, this.designs, this.moves, this.jobs, this.clock) = (database, designs, moves, jobs, clock);
-        _planning = new RefilePlanning(database, designs);
-        jobs.Add(JobKind.Of("refile-plan", "Looking at what would move", "design", LookAhead));
-        // A stop by a person, or a disk that takes nothing more: what has moved stays moved and can be taken back.
-        jobs.Add(JobKind.Of("refile", "Refiling", "design", Apply) with { WhenUnfinished = (c, job) => End(c, job, "stopped") });
-        jobs.Add(JobKind.Of("refile-undo", "Moving back", "design", TakeBack));
-    }
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds =>
+        [
+            JobKind.Of("refile-plan", "Looking at what would move", "design", LookAhead),
+            // A stop by a person, or a disk that takes nothing more: what has moved stays moved and can be taken back.
+            JobKind.Of("refile", "Refiling", "design", Apply) with
+            {
+                WhenUnfinished = (c, job) => End(c, job, "stopped"),
+            },
+            JobKind.Of("refile-undo", "Moving back", "design", TakeBack),
+        ];
 
     // Where a document waits whose place another one leaves later.
     private const string Waiting = ".moving";

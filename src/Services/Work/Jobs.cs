@@ -9,7 +9,16 @@ namespace ClearLexicon.Services.Work;
 /// Long work. Each job is kept in the database while it runs, one a subject, and is taken up again when the process has ended before it. A
 /// job that is asked to let go at shutdown stays there as running.
 /// </summary>
-public sealed class Jobs(Database database, TimeProvider clock, Action<Exception>? failed = null)
+/// <param name="database">Where they are kept.</param>
+/// <param name="clock">The clock.</param>
+/// <param name="failed">Told of what a job fails with.</param>
+/// <param name="workers">The services that work in jobs, asked for when the first job is started; none when not said.</param>
+public sealed class Jobs(
+    Database database,
+    TimeProvider clock,
+    Action<Exception>? failed = null,
+    Func<IEnumerable<IWorksInJobs>>? workers = null
+)
 {
     private const int MostTries = 3;
     private const int KeptEvery = 20;
@@ -18,12 +27,27 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
     private const string UnderWay = "Something else is running here. Wait until it is finished.";
 
     private readonly ConcurrentDictionary<string, Job> _jobs = new(StringComparer.Ordinal);
-    private readonly Dictionary<string, JobKind> _kinds = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, JobKind> _added = new(StringComparer.Ordinal);
+    private readonly Lazy<Dictionary<string, JobKind>> _declared = new(() =>
+        (workers?.Invoke() ?? []).SelectMany(w => w.Kinds).ToDictionary(k => k.Code, StringComparer.Ordinal)
+    );
     private readonly Lock _starting = new();
     private volatile bool _draining;
 
-    /// <summary>Makes a kind known, so that its jobs can be started and taken up.</summary>
-    public void Add(JobKind kind) => _kinds[kind.Code] = kind;
+    /// <summary>Makes the kinds of a service known that was not declared where services are registered.</summary>
+    public void Add(IWorksInJobs worker)
+    {
+        foreach (var kind in worker.Kinds)
+            Add(kind);
+    }
+
+    /// <summary>Makes a kind known that no service declares.</summary>
+    public void Add(JobKind kind) => _added[kind.Code] = kind;
+
+    private JobKind? KindOf(string code) => _added.GetValueOrDefault(code) ?? _declared.Value.GetValueOrDefault(code);
+
+    private JobKind Known(string code) =>
+        KindOf(code) ?? throw new InvalidOperationException($"No service works in jobs of kind “{code}”.");
 
     /// <summary>
     /// Starts a job. When one of the same kind runs on the subject already, that one is given; one of another kind is a problem.
@@ -43,7 +67,7 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
         Func<SqliteConnection, Result<T>>? also = null
     )
     {
-        var known = _kinds[kind];
+        var known = Known(kind);
         lock (_starting)
         {
             if (_draining)
@@ -99,7 +123,7 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
     /// </summary>
     public string? EnlistUnlessOne<T>(SqliteConnection c, string kind, string subject, string page, T arguments, string who)
     {
-        var stored = Stored(_kinds[kind], subject, page, arguments, who);
+        var stored = Stored(Known(kind), subject, page, arguments, who);
         return JobStore.Add(c, stored) ? stored.Id : null;
     }
 
@@ -107,7 +131,7 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
     public Job Begin(string id)
     {
         var stored = database.Read(c => JobStore.Find(c, id))!;
-        return Run(new Job(stored), _kinds[stored.Kind]);
+        return Run(new Job(stored), Known(stored.Kind));
     }
 
     /// <summary>A job of this process, or null.</summary>
@@ -182,12 +206,13 @@ public sealed class Jobs(Database database, TimeProvider clock, Action<Exception
             database.Write(c => Reach(c, job));
     }
 
-    /// <summary>Goes on with what ran when the process ended. Call once at start, when all kinds are known.</summary>
+    /// <summary>Goes on with what ran when the process ended. Call once at start.</summary>
     public void TakeUp()
     {
         foreach (var stored in database.Read(JobStore.Running))
         {
-            if (!_kinds.TryGetValue(stored.Kind, out var kind) || stored.Tries >= MostTries)
+            var kind = KindOf(stored.Kind);
+            if (kind is null || stored.Tries >= MostTries)
             {
                 var why = kind is null
                     ? "It was started by another version of the program."

@@ -32,19 +32,6 @@ internal sealed class Drain(Jobs jobs, DataFolder folder) : IHostedService
     }
 }
 
-/// <summary>
-/// The services that work in jobs. They make the kinds of their jobs known when they are made, and all of them must have before a job that
-/// a kill ended can be taken up.
-/// </summary>
-internal sealed class WithJobs(IServiceProvider services, IReadOnlyList<Type> types)
-{
-    public void MakeKnown()
-    {
-        foreach (var type in types)
-            services.GetRequiredService(type);
-    }
-}
-
 /// <summary>What the application is made of.</summary>
 public static class Registration
 {
@@ -62,17 +49,8 @@ public static class Registration
         services.AddSingleton<TimeZones>();
         services.AddHttpContextAccessor();
         services.AddScoped<Times>();
-        services.AddSingleton(_ => new DataFolder(start.Data));
-        services.AddSingleton(p => new Database(p.GetRequiredService<DataFolder>().DatabaseFile));
-        services.AddSingleton(p => new Jobs(
-            p.GetRequiredService<Database>(),
-            p.GetRequiredService<TimeProvider>(),
-            e => Log.Error(e, "A job failed")
-        ));
-        services.AddHostedService<Drain>();
-        services.AddSingleton<Accounts>();
-        services.AddSingleton<Ledger>();
-        services.AddSingleton<ExportNotes>();
+        services.AddUseCases(start.Data, e => Log.Error(e, "A job failed"));
+        services.AddSingleton<IFileReader>(p => new WorkerReader(Worker(p.GetRequiredService<DataFolder>())));
         services
             .AddHttpClient(ReferenceTables.Client)
             .ConfigurePrimaryHttpMessageHandler(static () =>
@@ -83,77 +61,11 @@ public static class Registration
                     MaxResponseHeadersLength = 16,
                 }
             );
-        services.AddSingleton<Designs>();
-        services.AddSingleton<Drafts>();
-        services.AddSingleton<NewFields>();
-        services.AddSingleton<IFileReader>(p => new WorkerReader(Worker(p.GetRequiredService<DataFolder>())));
-        services.AddSingleton<Following>();
-        services.AddSingleton<Vocabularies>();
-        services.AddSingleton<ServiceAddresses>();
-        services.AddSingleton<ReferenceTables>();
-        services.AddSingleton<ClosedDays>();
-        services.AddSingleton<DesignFiles>();
-        services.AddSingleton<TaughtReaders>();
-        services.AddSingleton<SampleProofs>();
-        services.AddSingleton<ReaderClues>();
-        services.AddSingleton<ReaderSources>();
-        services.AddSingleton<Corrections>();
-        services.AddSingleton<Rereadings>();
-        services.AddSingleton<FieldsFromPages>();
-        services.AddSingleton<PileSorting>();
-        services.AddSingleton<PileReaders>();
-        services.AddSingleton<ReaderWatch>();
-        services.AddSingleton<WaysIn>();
-        services.AddSingleton<Sheets>();
-        services.AddSingleton<StackDocuments>();
-        services.AddSingleton<Stacks>();
-        services.AddSingleton<Intake>();
-        services.AddSingleton<WatchedFolders>();
-        services.AddSingleton<Arrivals>();
+        services.AddHostedService<Drain>();
         services.AddHostedService<Watching>();
         services.AddHostedService<ByItself>();
-        services.AddSingleton<DocumentWriter>();
-        services.AddSingleton<DeskDocuments>();
-        services.AddSingleton<ParkedDocuments>();
-        services.AddSingleton<DeskPresence>();
-        services.AddSingleton<DocumentPages>();
-        services.AddSingleton<Notices>();
-        services.AddSingleton<NoticeMail>();
-        services.AddSingleton<Retyping>();
-        services.AddSingleton<FilingRuns>();
-        services.AddSingleton<DeskLookUps>();
-        services.AddSingleton<FiledDocuments>();
-        services.AddSingleton<FiledSearch>();
-        services.AddSingleton<Asking>();
-        services.AddSingleton<Views>();
-        services.AddSingleton<Facets>();
-        services.AddSingleton<ExportPlans>();
-        services.AddSingleton<Exports>();
-        services.AddSingleton<BulkEdits>();
-        services.AddSingleton<Packages>();
-        services.AddSingleton<Takeovers>();
-        services.AddSingleton<Withdrawals>();
-        services.AddSingleton<Filer>();
-        services.AddSingleton<Moves>();
-        services.AddSingleton<Refiling>();
-        services.AddSingleton<IntegrityCheck>();
-        services.AddSingleton<Carrying>();
-        services.AddSingleton<Publishing>();
-        services.AddSingleton<Rebuilding>();
-        services.AddSingleton<ConventionPreview>();
-        services.AddSingleton<ConventionProposals>();
-        services.AddSingleton<Threads>();
-        services.AddSingleton<Migrations>();
-        services.AddSingleton<Waves>();
-        services.AddSingleton<TodayWork>();
+        services.AddSingleton<ExportNotes>();
         services.AddSingleton<HarbourSeed>();
-        var withJobs = services
-            .Select(d => d.ImplementationType)
-            .OfType<Type>()
-            .Where(t => t.Assembly == typeof(Jobs).Assembly)
-            .Where(t => t.GetConstructors().Any(made => made.GetParameters().Any(p => p.ParameterType == typeof(Jobs))))
-            .ToList();
-        services.AddSingleton(p => new WithJobs(p, withJobs));
     }
 
     // The same program once more, by the host that runs this one.
@@ -297,7 +209,6 @@ public static class Registration
             Console.WriteLine($"Set-up code for the first administrator: {people.SetUpWord}");
         // Sets the clock to the zone of the installation.
         app.Services.GetRequiredService<TimeZones>();
-        app.Services.GetRequiredService<WithJobs>().MakeKnown();
         app.Services.GetRequiredService<Jobs>().TakeUp();
         app.Services.GetRequiredService<Rebuilding>().StartDue();
         var intake = app.Services.GetRequiredService<Intake>();
