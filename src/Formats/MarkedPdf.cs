@@ -47,7 +47,7 @@ public static class MarkedPdf
     /// <returns>Why not, in words; null when it was written.</returns>
     public static async Task<string?> WriteAsync(
         string source,
-        IReadOnlyList<PageLay> lays,
+        IReadOnlyList<PageOrientation> lays,
         IReadOnlyList<MarkedPlace> places,
         MarkLook look,
         string target,
@@ -157,7 +157,7 @@ public static class MarkedPdf
     private static double Round(double value) => Math.Round(value, 2);
 
     // From shares of the upright page to points of the page as it stands in the file, which its entry turns when it is shown.
-    private static (double, double, double, double) OnPage(Box place, double[] box, int turned, PageLay lay, double margin)
+    private static (double, double, double, double) OnPage(Box place, double[] box, int turned, PageOrientation lay, double margin)
     {
         var (width, height) = (box[2] - box[0], box[3] - box[1]);
         var (shownWidth, shownHeight) = turned % 180 == 0 ? (width, height) : (height, width);

@@ -148,7 +148,7 @@ public static class PageReading
                 Notice = notice,
             };
         var size = text.Size is { } s && read.Turned % 180 != 0 ? new PageSize(s.Height, s.Width) : text.Size;
-        return Keep(upright, page.ImagePath, words with { Lay = new PageLay(text.Lay.Skew, read.Turned), Size = size }, notice);
+        return Keep(upright, page.ImagePath, words with { Lay = new PageOrientation(text.Lay.Skew, read.Turned), Size = size }, notice);
     }
 
     /// <summary>The small picture that lies beside a page picture.</summary>
@@ -198,7 +198,7 @@ public static class PageReading
         }
         using var straight = Deskew.Straighten(came, out var skew);
         var upright = straight ?? came;
-        var unread = new PageText(upright.Width, upright.Height, [], "none") { Lay = new PageLay(skew, 0), Size = size };
+        var unread = new PageText(upright.Width, upright.Height, [], "none") { Lay = new PageOrientation(skew, 0), Size = size };
         return (Keep(upright, image, unread, notBrought ?? layer?.Notice), TextRecognition.Prepare(upright, image));
     }
 
@@ -251,7 +251,7 @@ public static class PageReading
         using var straight = Deskew.Straighten(came, out var skew);
         return straight is null
             ? Keep(came, image, text, null)
-            : Keep(straight, image, Upright.Turn(text, skew) with { Lay = new PageLay(skew, 0) }, null);
+            : Keep(straight, image, Upright.Turn(text, skew) with { Lay = new PageOrientation(skew, 0) }, null);
     }
 
     private static TakenPage Keep(SKBitmap page, string image, PageText text, string? notice)

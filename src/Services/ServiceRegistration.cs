@@ -11,7 +11,9 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace ClearLexicon.Services;
 
-/// <summary>The use cases, by place. Whoever runs them adds a clock (<see cref="TimeProvider"/>) and a reader of files (IFileReader).</summary>
+/// <summary>
+/// The use cases, by place. Whoever runs them adds a clock (<see cref="TimeProvider"/>) and what reads files from outside (IFileReader).
+/// </summary>
 public static class ServiceRegistration
 {
     /// <summary>Adds all services over a data folder.</summary>
@@ -40,7 +42,7 @@ public static class ServiceRegistration
         services.AddSingleton<DocumentWriter>();
         services.AddSingleton<FiledDocuments>();
         services.AddSingleton<FiledSearch>();
-        services.AddSingleton<Asking>();
+        services.AddSingleton<SearchRequests>();
         services.AddSingleton<Views>();
         services.AddSingleton<Facets>();
         services.AddSingleton<ExportPlans>();

@@ -197,7 +197,7 @@ public static class DocumentStore
     }
 
     /// <summary>Has a filed document found no more, by words, values, folder or type; its record stays.</summary>
-    public static void Unfind(SqliteConnection c, StoredDocument d)
+    public static void RemoveFromIndex(SqliteConnection c, StoredDocument d)
     {
         c.Execute("DELETE FROM document_text WHERE rowid = $id", ("$id", d.Id));
         FoundStore.Remove(c, d.Id);

@@ -77,7 +77,8 @@ public static class JobStore
         );
 
     /// <summary>Notes that a job is taken up after the process has ended.</summary>
-    public static void TakeUp(SqliteConnection c, string id) => c.Execute("UPDATE jobs SET tries = tries + 1 WHERE id = $id", ("$id", id));
+    public static void CountTry(SqliteConnection c, string id) =>
+        c.Execute("UPDATE jobs SET tries = tries + 1 WHERE id = $id", ("$id", id));
 
     /// <summary>Ends a job.</summary>
     public static void End(SqliteConnection c, string id, string state, long total, long done, string? problem, DateTimeOffset at) =>

@@ -83,13 +83,13 @@ public static class Sql
     private static Action<string>? _listener;
 
     /// <summary>Tells every statement that this thread makes, until it is disposed of; for tests of query plans.</summary>
-    internal static IDisposable Listening(Action<string> heard)
+    internal static IDisposable ListenToStatements(Action<string> heard)
     {
         _listener = heard;
-        return new Ears();
+        return new StatementListener();
     }
 
-    private sealed class Ears : IDisposable
+    private sealed class StatementListener : IDisposable
     {
         public void Dispose() => _listener = null;
     }

@@ -86,7 +86,7 @@ public static class TakeoverStore
     public static void Remove(SqliteConnection c, StoredDocument d)
     {
         c.Execute("UPDATE documents SET version_of = NULL, revision = revision + 1 WHERE version_of = $id", ("$id", d.Id));
-        DocumentStore.Unfind(c, d);
+        DocumentStore.RemoveFromIndex(c, d);
         c.Execute("DELETE FROM documents WHERE id = $id", ("$id", d.Id));
     }
 

@@ -100,7 +100,7 @@ public static class WithdrawalStore
                 + "filed_by = NULL, revision = revision + 1 WHERE id = $id",
             ("$id", document.Id)
         );
-        DocumentStore.Unfind(c, document);
+        DocumentStore.RemoveFromIndex(c, document);
     }
 
     /// <summary>Gives a document the place back that it had.</summary>

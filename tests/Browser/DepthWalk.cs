@@ -112,7 +112,7 @@ public class DepthWalk(HarbourFixture harbour)
             },
             "Lifts: Tonnes = Weight"
         );
-        Rule("A formula is true", () => _screen.Fill("#formula-formula-new-rule", "[weight] / [hours] < 5"), "[weight] / [hours] < 5");
+        Rule("A formula is true", () => _screen.Fill("#formula-formula-new-rule", "[weight] / [hours] < 5"), "[Weight] / [Hours] < 5");
         Assert.Equal(6, Draft.Rules.Select(r => r.Kind).Distinct().Count());
 
         // An example that fails blocks publishing until it is put right.

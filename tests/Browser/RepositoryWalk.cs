@@ -127,7 +127,7 @@ public class RepositoryWalk(HarbourFixture harbour)
 
         // One wrong agent is one edit, and one undo.
         var asked = harbour
-            .Get<Asking>()
+            .Get<SearchRequests>()
             .For(new ViewDefinition { Type = Code, Ask = "Vessel is Grey Heron" }, new Rights([Roles.Steward]));
         var before = harbour
             .Get<FiledSearch>()

@@ -50,7 +50,7 @@ public sealed class BulkEditTests : IDisposable
         Assert.Equal("Early Bird", _house.Get(ids[0]).Record["agent"]);
         Assert.All(ids.Skip(1), id => Assert.Equal("Tidewater Agencies", _house.Get(id).Record["agent"]));
         // What follows from values follows: the index finds it, the history tells it.
-        var asked = _house.Asking.For(_all with { Ask = "Agent is \"Tidewater Agencies\"" }, new Rights([Roles.Steward]));
+        var asked = _house.SearchRequests.For(_all with { Ask = "Agent is \"Tidewater Agencies\"" }, new Rights([Roles.Steward]));
         Assert.Equal(ids.Count - 1, _house.Database.Read(c => RepositorySearch.Count(c, asked.Query)).Number);
         Assert.Contains(_house.Filed.Changes(ids[1]), h => h.How == $"bulk edit {edit.Id}" && h.Before == before[ids[1]]["agent"]);
         Assert.Null(_house.Filed.Edit(ids[1], "agent", "Late Bird", "", "me").Problem);

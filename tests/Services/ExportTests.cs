@@ -347,12 +347,12 @@ public sealed class ExportTests : IDisposable
         Assert.Null(_house.Exports.FolderOf(Last(kept)));
         _house.Folder.Disk = new Disk();
         var run = Last(kept);
-        await _house.Exports.GoOn(run.Id, Roles.Steward).Ended();
+        await _house.Exports.Resume(run.Id, Roles.Steward).Ended();
         Assert.Equal((run.Id, "done", (long)ids.Count), (Last(kept).Id, Last(kept).State, Last(kept).Documents));
         Assert.Equal(ids.Count, Directory.GetFiles(final, "*.pdf", SearchOption.AllDirectories).Length);
         Assert.False(File.Exists(Path.Combine(final, "before.txt")));
         Assert.Empty(Directory.GetDirectories(_house.Folder.Exports, ".run*"));
-        Assert.NotNull(_house.Exports.GoOn(run.Id, Roles.Steward).Problem);
+        Assert.NotNull(_house.Exports.Resume(run.Id, Roles.Steward).Problem);
 
         var beside = Kept(Plan(Code));
         await _house.Exports.Start(beside, Roles.Steward, Steward).Ended();
@@ -366,7 +366,7 @@ public sealed class ExportTests : IDisposable
         await _house.Exports.Start(kept, Roles.Steward, Steward).Value!.Completion;
         _house.Folder.Disk = new Disk();
         Directory.Delete(Path.Combine(_house.Folder.Exports, $".run-{Last(kept).Id}"), recursive: true);
-        var again = _house.Exports.GoOn(Last(kept).Id, Roles.Steward).Value!;
+        var again = _house.Exports.Resume(Last(kept).Id, Roles.Steward).Value!;
         await again.Completion;
         Assert.Contains("no longer there", again.Problem);
         Assert.Equal("stopped", Last(kept).State);
@@ -462,7 +462,7 @@ public sealed class ExportTests : IDisposable
         Assert.DoesNotContain(Plan(Code).Columns, c => c.Key == "master");
         Assert.Contains(
             "not a field",
-            ExportPlans.Columns("Vessel\nBoat = x", _house.Asking.For(new ViewDefinition { Type = Code }, Steward).Fields).Problem
+            ExportPlans.Columns("Vessel\nBoat = x", _house.SearchRequests.For(new ViewDefinition { Type = Code }, Steward).Fields).Problem
         );
         Assert.Contains("Two columns", _house.Plans.WhyNot(Plan(Code) with { Columns = [new("vessel", "M"), new("imo", "m")] }, Steward));
     }

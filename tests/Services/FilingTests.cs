@@ -73,12 +73,12 @@ public sealed class FilingTests : IDisposable
         await started.Value.Job.Completion;
         var again = _house.Restarted();
         again.Filer.Recover();
-        again.Jobs.TakeUp();
+        again.Jobs.ResumeAll();
         var run = started.Value.Run;
         if (again.Jobs.Running(FilingRuns.Subject) is { } going)
             await going.Completion;
         else
-            await again.FilingRuns.GoOn(run, "me").Ended();
+            await again.FilingRuns.Resume(run, "me").Ended();
         List<FilingRunDocument> Documents() => again.FilingRuns.Find(run, "me")!.Value.Documents;
         Assert.All(Documents(), d => Assert.Equal(("filed", true), (d.State, File.Exists(Path.Combine(again.Folder.Repository, d.Path)))));
         Assert.Equal(look.Ready.Select(d => d.Document.Id).Order(), Documents().Select(d => d.Document).Order());

@@ -94,7 +94,7 @@ public sealed class House : IDisposable
     public IntegrityCheck IntegrityCheck => Service<IntegrityCheck>();
     public Carrying Carrying => Service<Carrying>();
     public Publishing Publishing => Service<Publishing>();
-    public Asking Asking => Service<Asking>();
+    public SearchRequests SearchRequests => Service<SearchRequests>();
     public Views Views => Service<Views>();
     public BulkEdits BulkEdits => Service<BulkEdits>();
     public Retyping Retyping => Service<Retyping>();

@@ -84,7 +84,7 @@ public sealed class MigrationRunTests : IDisposable
         async Task Stopped(int at)
         {
             var job = _house.Waves.Of(id) is [{ State: "stopped" } wave, ..]
-                ? _house.Waves.GoOn(wave.Id, "me").Value!
+                ? _house.Waves.Resume(wave.Id, "me").Value!
                 : _house.Waves.Start(id, null, "me").Value!;
             while (!job.Ended && job.Done < at)
                 await Task.Delay(2);
@@ -101,7 +101,7 @@ public sealed class MigrationRunTests : IDisposable
 
         await Stopped(3_000);
         await Stopped(9_000);
-        await _house.Waves.GoOn(_house.Waves.Of(id)[0].Id, "me").Ended();
+        await _house.Waves.Resume(_house.Waves.Of(id)[0].Id, "me").Ended();
         var wave = _house.Waves.Of(id)[0];
         Assert.Equal(("applied", Filed, 20_000L - Filed), (wave.State, wave.Tagged, wave.Left));
         Assert.Equal(wave.Left, _house.Migrations.Left(id, 30_000).Count);

@@ -110,7 +110,7 @@ public sealed class NoticeTests : IDisposable
 
         // The day after, one mail for all of the day before; bob has no address.
         var tomorrow = new Tomorrow(_house.Clock);
-        var later = new NoticeMail(_house.Database, _house.Folder, new Notices(_house.Database, _house.Asking, tomorrow), tomorrow);
+        var later = new NoticeMail(_house.Database, _house.Folder, new Notices(_house.Database, _house.SearchRequests, tomorrow), tomorrow);
         Assert.Null(later.Set(new MailSettings("", "harbour@harbour.test", "https://harbour.test/"), "me").Problem);
         Assert.Equal(1, await later.SendAsync());
         var daily = MimeKit.MimeMessage.Load(Assert.Single(Directory.GetFiles(_house.Folder.Outbox, "daily*")));

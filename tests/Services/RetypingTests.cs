@@ -148,7 +148,7 @@ public sealed class RetypingTests : IDisposable
         var again = _house.Restarted();
         again.Moves.Recover();
         Assert.Equal(1, again.Retyping.Recover());
-        again.Jobs.TakeUp();
+        again.Jobs.ResumeAll();
         await (again.Jobs.Running(Retyping.Subject)?.Completion ?? Task.CompletedTask);
         // Whatever the stop left, the rest follows.
         var state = again.Retyping.Find(run)!.Value.Run.State;

@@ -43,9 +43,12 @@ public sealed class ViewTests : IDisposable
         Assert.Empty(_house.Views.SeenBy("ann", Steward));
         Assert.Null(_house.Views.PutBack(id, "ann").Problem);
         // Signs alone would find everything.
-        Assert.Contains("no letter or digit", _house.Asking.For(new ViewDefinition { Anywhere = " --- " }, Steward).Fault!.Says);
-        Assert.Null(_house.Asking.For(new ViewDefinition { Anywhere = "-5" }, Steward).Fault);
-        Assert.Contains("20,000", _house.Asking.For(new ViewDefinition { Anywhere = new string('ж', 20_000) }, Steward).Fault!.Says);
+        Assert.Contains("no letter or digit", _house.SearchRequests.For(new ViewDefinition { Anywhere = " --- " }, Steward).Fault!.Says);
+        Assert.Null(_house.SearchRequests.For(new ViewDefinition { Anywhere = "-5" }, Steward).Fault);
+        Assert.Contains(
+            "20,000",
+            _house.SearchRequests.For(new ViewDefinition { Anywhere = new string('ж', 20_000) }, Steward).Fault!.Says
+        );
         Assert.Contains("steward", _house.Views.Save("x", ViewStore.Everyone, asks, "bob", Searcher).Problem);
         Assert.Contains("90", _house.Views.Save(new string('x', 90), "", asks, "bob", Searcher).Problem);
         Assert.Contains(
@@ -54,7 +57,7 @@ public sealed class ViewTests : IDisposable
         );
         Assert.Equal(
             ["vessel", "arrived"],
-            Repository.Views.Columns("Vessel, ARRIVED, vessel", _house.Asking.For(asks, Steward).Fields).Value
+            Repository.Views.Columns("Vessel, ARRIVED, vessel", _house.SearchRequests.For(asks, Steward).Fields).Value
         );
 
         // Its field goes.
@@ -64,7 +67,7 @@ public sealed class ViewTests : IDisposable
                 .Problem
         );
         Publish();
-        Assert.Contains("does not begin with a field", _house.Asking.For(seen.Asks, Searcher).Fault!.Says);
+        Assert.Contains("does not begin with a field", _house.SearchRequests.For(seen.Asks, Searcher).Fault!.Says);
         Assert.Null(_house.Views.Counts("ann", Steward)[0].Count);
         // Of a field that is gone nobody knows whether it was restricted, and the question says what it was asked for.
         Assert.Empty(_house.Views.SeenBy("bob", Searcher));
@@ -83,21 +86,21 @@ public sealed class ViewTests : IDisposable
         Publish();
         var facets = new Facets(_house.Database, _house.Designs);
         var all = new ViewDefinition { Type = Code };
-        var open = facets.Of(_house.Asking.For(all, Steward), null)!;
+        var open = facets.Of(_house.SearchRequests.For(all, Steward), null)!;
         Assert.Equal((ids.Count, true), (open.Documents, open.All));
         Assert.Contains(open.Terms, f => f.Field.Key == "berth");
         Assert.Equal("arrived", open.OverTime!.Field.Key);
-        var closed = facets.Of(_house.Asking.For(all, Searcher), "arrived")!;
+        var closed = facets.Of(_house.SearchRequests.For(all, Searcher), "arrived")!;
         Assert.DoesNotContain(closed.Terms, f => f.Field.Key == "berth");
         Assert.NotEqual("arrived", closed.OverTime?.Field.Key);
         foreach (var ask in new[] { "Berth is empty", "berth is filled", "Arrived is from 2023", "Vessel is filled and berth is x" })
         {
-            var asked = _house.Asking.For(all with { Ask = ask, Sort = "berth", Columns = ["berth"] }, Searcher);
+            var asked = _house.SearchRequests.For(all with { Ask = ask, Sort = "berth", Columns = ["berth"] }, Searcher);
             Assert.NotNull(asked.Fault);
             // As of a field that never was.
             Assert.Equal(
                 _house
-                    .Asking.For(all with { Ask = ask.Replace("erth", "erch").Replace("Arrived", "Arrives") }, Searcher)
+                    .SearchRequests.For(all with { Ask = ask.Replace("erth", "erch").Replace("Arrived", "Arrives") }, Searcher)
                     .Fault!.Says.Replace("erch", "erth")
                     .Replace("Arrives", "Arrived"),
                 asked.Fault!.Says
@@ -105,9 +108,12 @@ public sealed class ViewTests : IDisposable
             Assert.Null(asked.Query.Sort);
             Assert.DoesNotContain(asked.Columns, f => f.Key == "berth");
         }
-        Assert.DoesNotContain(_house.Asking.Complete(Code, "", Searcher), o => o.Contains("Berth", StringComparison.OrdinalIgnoreCase));
         Assert.DoesNotContain(
-            _house.Asking.Complete(Code, "Berth is ", Searcher),
+            _house.SearchRequests.Complete(Code, "", Searcher),
+            o => o.Contains("Berth", StringComparison.OrdinalIgnoreCase)
+        );
+        Assert.DoesNotContain(
+            _house.SearchRequests.Complete(Code, "Berth is ", Searcher),
             o => o.Contains("Quay", StringComparison.OrdinalIgnoreCase)
         );
         // A narrowing link finds as many as it says.
@@ -115,7 +121,9 @@ public sealed class ViewTests : IDisposable
             Assert.Equal(
                 value.Documents,
                 _house
-                    .Database.Read(c => RepositorySearch.Count(c, _house.Asking.For(all with { Ask = value.Narrowed }, Steward).Query))
+                    .Database.Read(c =>
+                        RepositorySearch.Count(c, _house.SearchRequests.For(all with { Ask = value.Narrowed }, Steward).Query)
+                    )
                     .Number
             );
     }

@@ -142,7 +142,7 @@ public sealed class WorkTests : IDisposable
                     }
                 )
             );
-            jobs.TakeUp();
+            jobs.ResumeAll();
             await jobs.DrainAsync(TimeSpan.FromSeconds(5));
         }
         Assert.Equal(3, taken);
@@ -207,7 +207,7 @@ public sealed class WorkTests : IDisposable
         Assert.Equal("running", state);
 
         using var again = _house.Restarted();
-        again.Jobs.TakeUp();
+        again.Jobs.ResumeAll();
         await again.Jobs.Running(Migrations.Subject(id))!.Completion;
         Assert.Empty(again.Failures);
         Assert.Equal(("applied", 4_000L, 0L), again.Waves.Of(id)[0] is var done ? (done.State, done.Tagged, done.Left) : default);

@@ -98,7 +98,7 @@ public sealed partial class QueryPlanTests : IDisposable
                         {
                             // The samples belong to nothing that is there.
                             c.Execute("PRAGMA defer_foreign_keys = ON; PRAGMA ignore_check_constraints = ON");
-                            using var listening = Sql.Listening(sql => seen.Add((name, sql)));
+                            using var listening = Sql.ListenToStatements(sql => seen.Add((name, sql)));
                             if (method.Invoke(null, [c, .. arguments]) is System.Collections.IEnumerable lazy and not string)
                                 foreach (var _ in lazy) { }
                             return 0;

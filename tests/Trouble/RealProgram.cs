@@ -363,7 +363,7 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
         return state switch
         {
             "applied" => await Send(Steward, page, $"Undo&wave={wave}"),
-            "stopped" => await Send(Steward, page, $"GoOn&wave={wave}"),
+            "stopped" => await Send(Steward, page, $"Resume&wave={wave}"),
             null or "undone" => await Send(Steward, page, "Apply", ("take-questionable", "on"), ("reason", "trial")),
             _ => HttpStatusCode.OK,
         };

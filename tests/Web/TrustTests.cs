@@ -265,7 +265,7 @@ public sealed class TrustTests(HarbourApp app)
             database.Write(c =>
             {
                 DocumentStore.Park(c, id, null);
-                DocumentStore.Save(c, document);
+                DocumentStore.Save(c, document with { Revision = DocumentStore.Find(c, id)!.Revision });
                 c.Execute("UPDATE documents SET source_name = $name WHERE id = $id", ("$id", id), ("$name", document.SourceName));
                 FullText.Index(c, document, designs.Published["vessel-call-record"].Type, DocumentStore.Pages(c, id));
             });

@@ -70,7 +70,7 @@ public static class DocumentReading
                     + "zones are in the right place."
             );
         if (role == PageRole.First)
-            notices.AddRange(Strangers(pages, claimed, claim, context));
+            notices.AddRange(UnexpectedPages(pages, claimed, claim, context));
         var (once, told) = (new Dictionary<CrosswalkLine, CapturedValue?>(), new Dictionary<string, CapturedValue>(StringComparer.Ordinal));
         var finding = new Finding(pages, claimed, reader, leaves, context, Another);
         var keys = reader
@@ -179,7 +179,7 @@ public static class DocumentReading
     }
 
     // Pages that are not what the reader knows of following and last pages.
-    private static IEnumerable<string> Strangers(
+    private static IEnumerable<string> UnexpectedPages(
         IReadOnlyList<(int Number, PageText Text)> pages,
         int claimed,
         Claim claim,

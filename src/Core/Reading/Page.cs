@@ -72,7 +72,7 @@ public readonly record struct PageSize(double Width, double Height);
 /// <summary>How a page lay when it came. First it was turned about its centre, then by quarters.</summary>
 /// <param name="Skew">By how many degrees it lay askew, clockwise positive; it was turned back by as many.</param>
 /// <param name="Turned">By how many degrees it was turned afterwards, clockwise: 0, 90, 180 or 270.</param>
-public readonly record struct PageLay(double Skew, int Turned);
+public readonly record struct PageOrientation(double Skew, int Turned);
 
 /// <summary>The text of one page.</summary>
 /// <param name="Width">Width in pixels or points; only its ratio to the height matters.</param>
@@ -102,5 +102,5 @@ public sealed record PageText(double Width, double Height, IReadOnlyList<Word> W
     public string? Languages { get; init; }
 
     /// <summary>How the picture that came was set upright; the words stand on the upright one.</summary>
-    public PageLay Lay { get; init; }
+    public PageOrientation Lay { get; init; }
 }

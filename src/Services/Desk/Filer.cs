@@ -37,7 +37,7 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
         }
         catch (Exception e) when (Failures.IsFromOutside(e))
         {
-            TakeBack();
+            TryUndoUnfinished();
             return Result<string>.Not($"It could not be filed, and stays on the desk: {Failures.InWords(e)}");
         }
     }
@@ -53,7 +53,7 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
             // Judged, drawn and moved, it is no longer what it was: it is taken back and judged again.
             catch (ChangedMeanwhileException)
             {
-                TakeBack();
+                TryUndoUnfinished();
             }
         }
         return Result<string>.Not("Somebody else is changing this document; file it when they are done.");
@@ -85,13 +85,13 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
     }
 
     // What a failure left between is taken back at once, or at the next start when the disk takes not even that.
-    private void TakeBack()
+    private void TryUndoUnfinished()
     {
         lock (_oneAtATime)
         {
             try
             {
-                TakeBackUnfinished();
+                UndoUnfinished();
             }
             catch (Exception e) when (Failures.IsFromOutside(e)) { }
         }
@@ -100,13 +100,13 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
     /// <summary>Takes back filings that a stop left half done, and removes files that were being written. Call once at start.</summary>
     public int Recover()
     {
-        var taken = TakeBackUnfinished();
+        var taken = UndoUnfinished();
         foreach (var draft in Directory.GetFiles(folder.Drafts))
             System.IO.File.Delete(draft);
         return taken;
     }
 
-    private int TakeBackUnfinished()
+    private int UndoUnfinished()
     {
         var unfinished = database.Read(FilingJournal.Unfinished);
         foreach (var filing in unfinished)

@@ -24,7 +24,7 @@ public sealed class FilingRuns(Database database, DeskDocuments desk, Filer file
 
     /// <inheritdoc/>
     public IReadOnlyList<JobKind> Kinds =>
-        [JobKind.Of("filing", "Filing what is ready", "desk", File), JobKind.Of("filing-undo", "Undoing a filing", "desk", TakeBack)];
+        [JobKind.Of("filing", "Filing what is ready", "desk", File), JobKind.Of("filing-undo", "Undoing a filing", "desk", Undo)];
 
     /// <summary>What its jobs have as their subject.</summary>
     public const string Subject = "ready documents";
@@ -99,7 +99,7 @@ public sealed class FilingRuns(Database database, DeskDocuments desk, Filer file
     }
 
     /// <summary>Goes on with a run that was stopped.</summary>
-    public Result<Job> GoOn(long run, string who) => Again(run, "filing", "filing", who);
+    public Result<Job> Resume(long run, string who) => Again(run, "filing", "filing", who);
 
     /// <summary>Takes back what a run has filed.</summary>
     public Result<Job> StartUndo(long run, string who) => Again(run, "filing-undo", "undoing", who);
@@ -107,7 +107,7 @@ public sealed class FilingRuns(Database database, DeskDocuments desk, Filer file
     private Result<Job> Again(long run, string kind, string state, string who) =>
         database.Read(c => FilingRunStore.Find(c, run)) is null
             ? Result<Job>.Not("There is no such filing.")
-            : jobs.GoOn(kind, Subject, Address(run), new OfRun(run), who, c => FilingRunStore.SetState(c, run, state));
+            : jobs.Resume(kind, Subject, Address(run), new OfRun(run), who, c => FilingRunStore.SetState(c, run, state));
 
     private void File(Job job, CancellationToken cancel)
     {
@@ -131,7 +131,7 @@ public sealed class FilingRuns(Database database, DeskDocuments desk, Filer file
             throw new RefusedException($"{documents.Count - left} filed, {left} not: {first}");
     }
 
-    private void TakeBack(Job job, CancellationToken cancel)
+    private void Undo(Job job, CancellationToken cancel)
     {
         var run = job.Given<OfRun>().Run;
         var documents = database.Read(c => FilingRunStore.Documents(c, run)).Where(d => d.State == "filed").ToList();

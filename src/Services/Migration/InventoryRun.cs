@@ -13,7 +13,7 @@ namespace ClearLexicon.Services.Migration;
 /// <param name="Verdict">What the engine says; null for a row that is tagged already.</param>
 /// <param name="Left">Why it is not ready; null when it is, or is tagged already.</param>
 /// <param name="Judged">Whether the engine has judged it.</param>
-internal readonly record struct MetRow(string[] Cells, int Number, string Path, RowVerdict? Verdict, LeftRow? Left, bool Judged);
+internal readonly record struct JudgedRow(string[] Cells, int Number, string Path, RowVerdict? Verdict, LeftRow? Left, bool Judged);
 
 /// <summary>
 /// Walks an inventory and judges each row that is not tagged yet. Dry run and wave both walk this way, so that what the one says is ready
@@ -78,7 +78,7 @@ internal sealed class InventoryRun
     public long WritesSeen { get; }
 
     /// <summary>The rows in their order.</summary>
-    public IEnumerable<MetRow> Rows()
+    public IEnumerable<JudgedRow> Rows()
     {
         var column = _inventory.Shape.PathColumn;
         foreach (var (cells, number) in InventoryRows.Of(_inventory, _folder))
@@ -91,12 +91,12 @@ internal sealed class InventoryRun
             }
             if (_tagged.Contains(path))
             {
-                yield return new MetRow(cells, number, path, null, null, false);
+                yield return new JudgedRow(cells, number, path, null, null, false);
                 continue;
             }
             if (!_met.Add(path))
             {
-                yield return new MetRow(
+                yield return new JudgedRow(
                     cells,
                     number,
                     path,
@@ -107,7 +107,7 @@ internal sealed class InventoryRun
                 continue;
             }
             var verdict = Judge.Judge(cells, number, path);
-            yield return new MetRow(
+            yield return new JudgedRow(
                 cells,
                 number,
                 path,

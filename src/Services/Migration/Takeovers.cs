@@ -83,7 +83,7 @@ public sealed class Takeovers(Database database, DataFolder folder, DesignFiles 
         {
             { State: "looked", Look.Problems.Count: 0 } looked => WhyNot(looked.Folder) is { } problem
                 ? Result<Job>.Not(problem)
-                : jobs.GoOn("take over", Subject, Address, new Of(id), who, c => TakeoverStore.SetState(c, id, "taking")),
+                : jobs.Resume("take over", Subject, Address, new Of(id), who, c => TakeoverStore.SetState(c, id, "taking")),
             { State: "taking" } => jobs.Start("take over", Subject, Address, new Of(id), who),
             { State: "looked" } => Result<Job>.Not("Something is wrong with this package, so it is not imported."),
             _ => Result<Job>.Not("This package was taken over, or was the check of it was not finished."),
@@ -92,7 +92,7 @@ public sealed class Takeovers(Database database, DataFolder folder, DesignFiles 
     /// <summary>Takes the documents of a package away again; those that somebody has touched since stay.</summary>
     public Result<Job> StartTakeAway(long id, string who) =>
         database.Read(c => TakeoverStore.Find(c, id)) is { State: "taken" or "taking" or "returning" }
-            ? jobs.GoOn("give back", Subject, Address, new Of(id), who, c => TakeoverStore.SetState(c, id, "returning"))
+            ? jobs.Resume("give back", Subject, Address, new Of(id), who, c => TakeoverStore.SetState(c, id, "returning"))
             : Result<Job>.Not("There is nothing here that came with this package.");
 
     private string PathOf(Takeover takeover) => Path.Combine(folder.Packages, takeover.Folder);

@@ -56,7 +56,7 @@ public sealed class Waves : IWorksInJobs
             {
                 WhenUnfinished = static (c, job) => WaveStore.SetState(c, job.Given<OfWave>().Id, "stopped"),
             },
-            JobKind.Of("wave-undo", "Undoing the wave", "design", TakeBack),
+            JobKind.Of("wave-undo", "Undoing the wave", "design", Undo),
         ];
 
     /// <summary>Called before each chunk; tests stop here.</summary>
@@ -86,7 +86,7 @@ public sealed class Waves : IWorksInJobs
     }
 
     /// <summary>Goes on with a wave that was stopped.</summary>
-    public Result<Job> GoOn(long waveId, string who)
+    public Result<Job> Resume(long waveId, string who)
     {
         if (_database.Read(c => WaveStore.Find(c, waveId)) is not { State: "running" or "stopped" } wave)
             return Result<Job>.Not("This wave is not one that was stopped.");
@@ -170,7 +170,7 @@ public sealed class Waves : IWorksInJobs
         });
     }
 
-    private void TakeBack(Job job, CancellationToken cancel)
+    private void Undo(Job job, CancellationToken cancel)
     {
         var wave = _database.Read(c => WaveStore.Find(c, job.Given<OfWave>().Id))!;
         if (wave.State != "undoing")
@@ -224,7 +224,7 @@ public sealed class Waves : IWorksInJobs
 
         public bool IsFull => _rows >= _size.Now;
 
-        public void Take(MetRow row)
+        public void Take(JudgedRow row)
         {
             _rows++;
             _last = row.Number;
@@ -303,7 +303,7 @@ public sealed class Waves : IWorksInJobs
 
         private static readonly Dictionary<string, Evidence> NoEvidence = [];
 
-        private ReadyRow Ready(MetRow met)
+        private ReadyRow Ready(JudgedRow met)
         {
             var (type, judge) = (published.Type.Type, run.Judge);
             var record = new Dictionary<string, string>(type.Fields.Count);

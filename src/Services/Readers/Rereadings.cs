@@ -16,7 +16,7 @@ public sealed class Rereadings(
     Database database,
     DataFolder folder,
     Designs designs,
-    Asking asking,
+    SearchRequests requests,
     IFileReader files,
     Jobs jobs,
     DocumentWriter writer,
@@ -34,7 +34,7 @@ public sealed class Rereadings(
         [
             new JobKind("reread-look", "Looking at what reading again would set", "design", LookAsync),
             JobKind.Of("reread-apply", "Setting what was read again", "design", Apply),
-            JobKind.Of("reread-undo", "Undoing what was read again", "design", TakeBack),
+            JobKind.Of("reread-undo", "Undoing what was read again", "design", Undo),
         ];
 
     /// <summary>What its jobs have as their subject.</summary>
@@ -68,7 +68,7 @@ public sealed class Rereadings(
             return Result<Job>.Not("The document type it fills is not published.");
         if (asks is not null)
         {
-            var asked = asking.For(asks, rights ?? Rights.None);
+            var asked = requests.For(asks, rights ?? Rights.None);
             if (asked.Fault is { } fault)
                 return Result<Job>.Not(fault.Says);
             if (asked.Type?.Code != newest.Reader.TypeCode)
@@ -94,7 +94,14 @@ public sealed class Rereadings(
     private Result<Job> Go(long run, string kind, string[] from, string state, string who) =>
         database.Read(c => RereadStore.Find(c, run)) is not { } found || !from.Contains(found.State)
             ? Result<Job>.Not("This run can no longer do that; look again.")
-            : jobs.GoOn(kind, Subject(found.Reader), Address(found.Reader), new OfRun(run), who, c => RereadStore.SetState(c, run, state));
+            : jobs.Resume(
+                kind,
+                Subject(found.Reader),
+                Address(found.Reader),
+                new OfRun(run),
+                who,
+                c => RereadStore.SetState(c, run, state)
+            );
 
     private async Task LookAsync(Job job, CancellationToken cancel)
     {
@@ -159,7 +166,7 @@ public sealed class Rereadings(
     private List<long> AskedIds(ViewDefinition asks, Rereading run) =>
         database.Read(c =>
         {
-            var asked = asking.For(asks, new Rights(PeopleStore.Find(c, run.Who)?.Roles ?? []));
+            var asked = requests.For(asks, new Rights(PeopleStore.Find(c, run.Who)?.Roles ?? []));
             if (asked.Fault is { } fault)
                 throw new RefusedException(fault.Says);
             return RepositorySearch.All(c, asked.Query).Select(d => d.Id).Where(id => id > run.Reached).Order().ToList();
@@ -226,7 +233,7 @@ public sealed class Rereadings(
         return writer.Weigh(c, change, ChangePolicy.Rereading, value.Field).Verdict.In(Messages.English);
     }
 
-    private void TakeBack(Job job, CancellationToken cancel)
+    private void Undo(Job job, CancellationToken cancel)
     {
         var run = database.Read(c => RereadStore.Find(c, job.Given<OfRun>().Run))!;
         job.Total = job.Done + Counts(run.Id).GetValueOrDefault("set");

@@ -18,7 +18,7 @@ public sealed class Retyping(
     Database database,
     DataFolder folder,
     Designs designs,
-    Asking asking,
+    SearchRequests requests,
     Moves moves,
     Jobs jobs,
     DocumentWriter writer,
@@ -37,7 +37,7 @@ public sealed class Retyping(
         [
             JobKind.Of("retype-look", "Looking at what another type would make of them", "desk", Look),
             JobKind.Of("retype-apply", "Changing the document type", "desk", Apply),
-            JobKind.Of("retype-undo", "Undoing the change of type", "desk", TakeBack),
+            JobKind.Of("retype-undo", "Undoing the change of type", "desk", Undo),
         ];
 
     /// <summary>What its jobs have as their subject.</summary>
@@ -77,7 +77,7 @@ public sealed class Retyping(
             return Result<long>.Not($"The reason may have up to {LongestReason} characters.");
         if (asks is not null)
         {
-            var asked = asking.For(asks, rights);
+            var asked = requests.For(asks, rights);
             if (asked.Fault is { } fault)
                 return Result<long>.Not(fault.Says);
             if (asked.Type is null)
@@ -114,7 +114,7 @@ public sealed class Retyping(
     private Result<Job> Go(long run, string kind, string[] from, string state, string who) =>
         database.Read(c => RetypeStore.Find(c, run)) is not { } found || !from.Contains(found.State)
             ? Result<Job>.Not("This can no longer be done here; look again.")
-            : jobs.GoOn(kind, Subject, Address(run), new OfRun(run), who, c => RetypeStore.SetState(c, run, state));
+            : jobs.Resume(kind, Subject, Address(run), new OfRun(run), who, c => RetypeStore.SetState(c, run, state));
 
     private void Look(Job job, CancellationToken cancel)
     {
@@ -140,7 +140,7 @@ public sealed class Retyping(
 
     private IEnumerable<StoredDocument> Asked(SqliteConnection c, RetypeRun run, Job job)
     {
-        var asked = asking.For(run.Asks!, new Rights(PeopleStore.Find(c, run.Who)?.Roles ?? []));
+        var asked = requests.For(run.Asks!, new Rights(PeopleStore.Find(c, run.Who)?.Roles ?? []));
         if (asked.Fault is { } fault)
             throw new RefusedException(fault.Says);
         job.Total = RepositorySearch.Count(c, asked.Query).Number;
@@ -235,7 +235,7 @@ public sealed class Retyping(
         database.Write(c => RetypeStore.Set(c, run, id, "done", moved.Problem is { } why ? $"It stays where it was: {why}" : "", move));
     }
 
-    private void TakeBack(Job job, CancellationToken cancel)
+    private void Undo(Job job, CancellationToken cancel)
     {
         if (database.Read(c => RetypeStore.Find(c, job.Given<OfRun>().Run)) is not { State: "undoing" } run)
             return;

@@ -16,7 +16,7 @@ namespace ClearLexicon.Services.Repository;
 public sealed class BulkEdits(
     Database database,
     Designs designs,
-    Asking asking,
+    SearchRequests requests,
     Moves moves,
     Jobs jobs,
     DocumentWriter writer,
@@ -32,7 +32,7 @@ public sealed class BulkEdits(
         [
             JobKind.Of("bulk-look", "Looking at what would change", "desk", Look),
             JobKind.Of("bulk-apply", "Changing documents", "desk", Apply),
-            JobKind.Of("bulk-undo", "Undoing a bulk edit", "desk", TakeBack),
+            JobKind.Of("bulk-undo", "Undoing a bulk edit", "desk", Undo),
         ];
 
     /// <summary>What its jobs have as their subject: edits of one type wait for one another.</summary>
@@ -56,7 +56,7 @@ public sealed class BulkEdits(
     /// <returns>The id of the bulk edit.</returns>
     public Result<long> Look(ViewDefinition asks, BulkOrder order, string who, Rights rights)
     {
-        var asked = asking.For(asks, rights);
+        var asked = requests.For(asks, rights);
         if (asked.Fault is { } fault)
             return Result<long>.Not(fault.Says);
         if (asked.Type is not { } type)
@@ -86,14 +86,14 @@ public sealed class BulkEdits(
     private Result<Job> Go(long edit, string kind, string[] from, string state, string who) =>
         database.Read(c => BulkStore.Find(c, edit)) is not { } found || !from.Contains(found.State)
             ? Result<Job>.Not("This bulk edit can no longer do that; look again.")
-            : jobs.GoOn(kind, Subject(found.TypeCode), Address(edit), new OfEdit(edit), who, c => BulkStore.SetState(c, edit, state));
+            : jobs.Resume(kind, Subject(found.TypeCode), Address(edit), new OfEdit(edit), who, c => BulkStore.SetState(c, edit, state));
 
     private void Look(Job job, CancellationToken cancel)
     {
         if (database.Read(c => BulkStore.Find(c, job.Given<OfEdit>().Edit)) is not { State: "looking" } edit)
             return;
         var rights = new Rights(database.Read(c => PeopleStore.Find(c, edit.Who)?.Roles ?? []));
-        var asked = asking.For(edit.Asks, rights);
+        var asked = requests.For(edit.Asks, rights);
         if (asked.Fault is { } fault)
             throw new RefusedException(fault.Says);
         // What a kill left of a look is looked at again: documents may have changed meanwhile.
@@ -188,7 +188,7 @@ public sealed class BulkEdits(
         End(edit, job, "applied", "set", "edited in bulk");
     }
 
-    private void TakeBack(Job job, CancellationToken cancel)
+    private void Undo(Job job, CancellationToken cancel)
     {
         var edit = database.Read(c => BulkStore.Find(c, job.Given<OfEdit>().Edit))!;
         job.Total = job.Done + database.Read(c => BulkStore.Counts(c, edit.Id)).GetValueOrDefault("set").Number;

@@ -28,7 +28,7 @@ public sealed class Carrying(Database database, Designs designs, Jobs jobs, Docu
                         End(c, run, "stopped", [], job.Who);
                 },
             },
-            JobKind.Of("carry-undo", "Undoing what was carried through", "design", TakeBack),
+            JobKind.Of("carry-undo", "Undoing what was carried through", "design", Undo),
         ];
 
     private static string Address(string code) => $"/Design/Publish/{code}";
@@ -232,7 +232,7 @@ public sealed class Carrying(Database database, Designs designs, Jobs jobs, Docu
         return jobs.Start("carry-undo", Designs.Subject(run.TypeCode), Address(run.TypeCode), new OfRun(runId), who);
     }
 
-    private void TakeBack(Job job, CancellationToken cancel)
+    private void Undo(Job job, CancellationToken cancel)
     {
         if (database.Read(c => CarryStore.Run(c, job.Given<OfRun>().Id)) is not { } run)
             return;

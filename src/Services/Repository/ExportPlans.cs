@@ -21,7 +21,7 @@ public sealed record ExportLook(
 );
 
 /// <summary>Plans of what leaves the house: kept, checked, looked at before anything is written. <see cref="Exports"/> runs them.</summary>
-public sealed class ExportPlans(Database database, DataFolder folder, Designs designs, Asking asking, TimeProvider clock)
+public sealed class ExportPlans(Database database, DataFolder folder, Designs designs, SearchRequests requests, TimeProvider clock)
 {
     /// <summary>Documents that a look goes through one by one.</summary>
     public const int MostLooked = 200;
@@ -46,7 +46,7 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
     /// <summary>A plan for a question: the fields that it shows, as CSV.</summary>
     public ExportDefinition For(ViewDefinition asks, Rights rights)
     {
-        var asked = asking.For(asks, rights);
+        var asked = requests.For(asks, rights);
         return new ExportDefinition
         {
             Asks = asks,
@@ -139,7 +139,7 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
     /// <summary>Why a plan cannot be run by a person; null when it can.</summary>
     public string? WhyNot(ExportDefinition what, Rights rights)
     {
-        var asked = asking.For(what.Asks, rights);
+        var asked = requests.For(what.Asks, rights);
         if (asked.Fault is { } fault)
             return $"Which documents: {fault.Says}";
         if (asked.Type is null)
@@ -189,7 +189,7 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
     {
         if (WhyNot(what, rights) is not null)
             return null;
-        var asked = asking.For(what.Asks, rights);
+        var asked = requests.For(what.Asks, rights);
         var leaving = Leaving.Of(what, asked.Type!, designs, folder);
         return database.Read(c =>
         {

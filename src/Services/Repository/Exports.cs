@@ -17,7 +17,7 @@ public sealed class Exports(
     Database database,
     DataFolder folder,
     Designs designs,
-    Asking asking,
+    SearchRequests requests,
     ExportPlans plans,
     Jobs jobs,
     TimeProvider clock
@@ -112,7 +112,7 @@ public sealed class Exports(
     }
 
     /// <summary>Goes on with a run that was stopped.</summary>
-    public Result<Job> GoOn(long run, string who) =>
+    public Result<Job> Resume(long run, string who) =>
         database.Read(c => ExportStore.FindRun(c, run)) is not { State: "stopped" or "moving" } found
             ? Result<Job>.Not("This run is complete, or under way.")
             : jobs.Start(
@@ -168,7 +168,7 @@ public sealed class Exports(
         var what = run.What;
         if (plans.WhyNot(what, rights) is { } problem)
             throw new RefusedException(problem);
-        var asked = asking.For(what.Asks, rights);
+        var asked = requests.For(what.Asks, rights);
         var leaving = Leaving.Of(what, asked.Type!, designs, folder);
         var payload = what.Package ? Path.Combine(work, "data") : work;
         Directory.CreateDirectory(payload);

@@ -35,7 +35,7 @@ public sealed class Facets(Database database, Designs designs)
     /// <summary>Looks at what a question finds.</summary>
     /// <param name="asked">The question.</param>
     /// <param name="over">Key of the date field to show over time; null for the first one.</param>
-    public FoundFacets? Of(AskedRepository asked, string? over)
+    public FoundFacets? Of(SearchRequest asked, string? over)
     {
         if (asked.Type is not { } type || asked.Fault is not null)
             return null;
@@ -96,7 +96,7 @@ public sealed class Facets(Database database, Designs designs)
         designs.Vocabularies.GetValueOrDefault(field.Vocabulary ?? "")?.Find(key)?.Label ?? key;
 
     // With several conditions of which any is enough, narrowing would widen: it begins anew.
-    private static string Narrowed(AskedRepository asked, Field field, string value)
+    private static string Narrowed(SearchRequest asked, Field field, string value)
     {
         var more = new FieldCondition(field.Key, field.Kind, Look.Is, value);
         var kept = asked.Question.Any && asked.Question.Conditions.Count > 1 ? [] : asked.Question.Conditions;

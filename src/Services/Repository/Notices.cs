@@ -10,7 +10,7 @@ namespace ClearLexicon.Services.Repository;
 /// itself, so that nobody waits for it and no way of changing a document is forgotten. Each person is told only of what a question asked
 /// with their own rights finds.
 /// </summary>
-public sealed class Notices(Database database, Asking asking, TimeProvider clock)
+public sealed class Notices(Database database, SearchRequests requests, TimeProvider clock)
 {
     /// <summary>Most that is told in a list, and counted as new.</summary>
     public const int Most = 200;
@@ -34,7 +34,7 @@ public sealed class Notices(Database database, Asking asking, TimeProvider clock
             return $"It needs a name of up to {LongestName} characters.";
         if (!rule.OnFiled && !rule.OnChanged)
             return "Say whether somebody is told when one is filed, or when one is changed.";
-        var asked = asking.For(rule.Asks, rights);
+        var asked = requests.For(rule.Asks, rights);
         if (asked.Fault is { } fault)
             return fault.Says;
         if (asked.Type is null)
@@ -185,7 +185,7 @@ public sealed class Notices(Database database, Asking asking, TimeProvider clock
     private bool IsFor(SqliteConnection c, NoticeRule rule, Person person, long document)
     {
         var rights = new Rights(person.Roles);
-        var asked = asking.For(rule.Asks, rights);
+        var asked = requests.For(rule.Asks, rights);
         return asked.Fault is null
             && DocumentStore.Find(c, document) is { Filed: true } found
             && found.TypeCode == asked.Type?.Code

@@ -30,7 +30,7 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
             {
                 WhenUnfinished = (c, job) => End(c, job, "stopped"),
             },
-            JobKind.Of("refile-undo", "Moving back", "design", TakeBack),
+            JobKind.Of("refile-undo", "Moving back", "design", Undo),
         ];
 
     // Where a document waits whose place another one leaves later.
@@ -243,7 +243,7 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
         return jobs.Start("refile-undo", Designs.Subject(run.TypeCode), Address(run.TypeCode), new OfRun(runId), who);
     }
 
-    private void TakeBack(Job job, CancellationToken cancel)
+    private void Undo(Job job, CancellationToken cancel)
     {
         var runId = job.Given<OfRun>().Id;
         if (database.Read(c => MoveStore.Run(c, runId)) is not { } run)

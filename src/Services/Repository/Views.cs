@@ -5,7 +5,7 @@ using ClearLexicon.Storage;
 namespace ClearLexicon.Services.Repository;
 
 /// <summary>Saved questions to the repository.</summary>
-public sealed class Views(Database database, Asking asking, TimeProvider clock)
+public sealed class Views(Database database, SearchRequests requests, TimeProvider clock)
 {
     /// <summary>Longest name, in characters.</summary>
     public const int LongestName = 80;
@@ -22,7 +22,7 @@ public sealed class Views(Database database, Asking asking, TimeProvider clock)
     private List<StoredView> SeenBy(Microsoft.Data.Sqlite.SqliteConnection c, string who, Rights rights)
     {
         var seen = ViewStore.SeenBy(c, who, rights.Roles);
-        return rights.SeesRestricted ? seen : seen.FindAll(v => v.Owner == who || asking.For(v.Asks, rights).Fault is null);
+        return rights.SeesRestricted ? seen : seen.FindAll(v => v.Owner == who || requests.For(v.Asks, rights).Fault is null);
     }
 
     /// <summary>The view of a name: a person's own before one that is shared with them.</summary>
@@ -38,7 +38,7 @@ public sealed class Views(Database database, Asking asking, TimeProvider clock)
             SeenBy(c, who, rights)
                 .Take(MostCounted)
                 .Select(v =>
-                    (v, asking.For(v.Asks, rights) is { Fault: null } asked ? RepositorySearch.Count(c, asked.Query) : (FoundCount?)null)
+                    (v, requests.For(v.Asks, rights) is { Fault: null } asked ? RepositorySearch.Count(c, asked.Query) : (FoundCount?)null)
                 )
                 .ToList()
         );
@@ -58,7 +58,7 @@ public sealed class Views(Database database, Asking asking, TimeProvider clock)
             return Result<long>.Not($"The name has {name.Length} characters; {LongestName} are the most.");
         if (sharedWith.Length > 0 && (!rights.Designs || sharedWith != ViewStore.Everyone && !Roles.All.Contains(sharedWith)))
             return Result<long>.Not("Only a steward shares a view, with a role or with everyone.");
-        var asked = asking.For(asks, rights);
+        var asked = requests.For(asks, rights);
         if (asked.Fault is { } fault)
             return Result<long>.Not(fault.Says);
         return database.Write(c =>

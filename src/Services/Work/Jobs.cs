@@ -96,7 +96,7 @@ public sealed class Jobs(
     }
 
     /// <summary>As <see cref="Start"/>, for a run that is there already and of which something is noted as the job begins.</summary>
-    public Result<Job> GoOn<T>(string kind, string subject, string page, T arguments, string who, Action<SqliteConnection> noted) =>
+    public Result<Job> Resume<T>(string kind, string subject, string page, T arguments, string who, Action<SqliteConnection> noted) =>
         Start(
             kind,
             subject,
@@ -207,7 +207,7 @@ public sealed class Jobs(
     }
 
     /// <summary>Goes on with what ran when the process ended. Call once at start.</summary>
-    public void TakeUp()
+    public void ResumeAll()
     {
         foreach (var stored in database.Read(JobStore.Running))
         {
@@ -224,7 +224,7 @@ public sealed class Jobs(
                 });
                 continue;
             }
-            database.Write(c => JobStore.TakeUp(c, stored.Id));
+            database.Write(c => JobStore.CountTry(c, stored.Id));
             Run(new Job(stored), kind);
         }
     }

@@ -54,7 +54,7 @@ public static class ViewEndpoints
         [FromQuery(Name = "as")] string? format,
         HttpContext context,
         [FromServices] Views views,
-        [FromServices] Asking asking,
+        [FromServices] SearchRequests requests,
         [FromServices] FiledSearch search,
         [FromServices] DataFolder folder,
         [FromServices] Ledger ledger
@@ -65,7 +65,7 @@ public static class ViewEndpoints
         var (who, rights) = (context.User.Identity?.Name ?? "", context.User.Rights());
         if (views.Find(name, who, rights) is not { } view)
             return ApiEndpoints.Problem(404, $"There is no view “{name}”.");
-        var asked = asking.For(view.Asks, rights);
+        var asked = requests.For(view.Asks, rights);
         if (asked.Fault is { } fault)
             return ApiEndpoints.Problem(409, $"The view no longer works: {fault.Says}");
         RecordColumn Column(Field f) => new(f.Key, f.Key, f.Kind, [.. f.Columns.Select(Column)]);
@@ -120,13 +120,13 @@ public static class ViewEndpoints
         );
     }
 
-    private static IResult At(string type, HttpContext context, [FromServices] Asking asking, [FromServices] FiledSearch search)
+    private static IResult At(string type, HttpContext context, [FromServices] SearchRequests requests, [FromServices] FiledSearch search)
     {
         var rights = context.User.Rights();
-        var asked = asking.At(type, context.Request.Query.SelectMany(q => q.Value.Select(v => (q.Key, v ?? ""))), rights);
+        var asked = requests.At(type, context.Request.Query.SelectMany(q => q.Value.Select(v => (q.Key, v ?? ""))), rights);
         if (!asked.Ok)
             return ApiEndpoints.Problem(404, asked.Problem!);
-        var found = search.First(asking.For(asked.Value!, rights).Query, MostFound);
+        var found = search.First(requests.For(asked.Value!, rights).Query, MostFound);
         return found.Count == 0
             ? ApiEndpoints.Problem(404, $"No filed document is found where {asked.Value!.Ask}.")
             : Results.Ok(found.Select(d => new FoundAnswer(d.Id, d.Folder!, d.Name!, $"/Repository/Document/{d.Id}")));

@@ -63,7 +63,7 @@ public static class Registration
             );
         services.AddHostedService<Drain>();
         services.AddHostedService<Watching>();
-        services.AddHostedService<ByItself>();
+        services.AddHostedService<ScheduledWork>();
         services.AddSingleton<ExportNotes>();
         services.AddSingleton<HarbourSeed>();
     }
@@ -209,7 +209,7 @@ public static class Registration
             Console.WriteLine($"Set-up code for the first administrator: {people.SetUpWord}");
         // Sets the clock to the zone of the installation.
         app.Services.GetRequiredService<TimeZones>();
-        app.Services.GetRequiredService<Jobs>().TakeUp();
+        app.Services.GetRequiredService<Jobs>().ResumeAll();
         app.Services.GetRequiredService<Rebuilding>().StartDue();
         var intake = app.Services.GetRequiredService<Intake>();
         if (intake.AnyWaiting)

@@ -46,7 +46,7 @@ public sealed class DeskFilingModel(FilingRuns filing, Jobs jobs) : PlacePage
         return Load(started.Value.Run);
     }
 
-    public IActionResult OnPostGoOn(long run) => Do(run, filing.GoOn(run, Who));
+    public IActionResult OnPostResume(long run) => Do(run, filing.Resume(run, Who));
 
     public IActionResult OnPostUndo(long run) => Do(run, filing.StartUndo(run, Who));
 

@@ -130,7 +130,7 @@ public sealed class InventoryModel(Migrations migrations, Waves waves, Designs d
     public IActionResult OnPostApply(long id) =>
         Started(id, () => waves.Start(id, Sent("take-questionable") == "on" ? Sent("reason") : null, Who));
 
-    public IActionResult OnPostGoOn(long id, long wave) => Started(id, () => waves.GoOn(wave, Who));
+    public IActionResult OnPostResume(long id, long wave) => Started(id, () => waves.Resume(wave, Who));
 
     public IActionResult OnPostUndo(long id, long wave) =>
         Started(id, () => waves.StartUndo(wave, Who), $"Wave {wave} is undone completely.");

@@ -8,15 +8,20 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>One change of one field of everything that a question finds: what it would do, setting it, taking it back.</summary>
-public sealed class BulkEditModel(BulkEdits edits, Asking asking, Designs designs, Jobs jobs, Services.Readers.TaughtReaders readers)
-    : PlacePage
+public sealed class BulkEditModel(
+    BulkEdits edits,
+    SearchRequests requests,
+    Designs designs,
+    Jobs jobs,
+    Services.Readers.TaughtReaders readers
+) : PlacePage
 {
     /// <summary>Values that are listed; the counts say how many there are.</summary>
     public const int Listed = 200;
 
     public ViewDefinition Asks { get; private set; } = new();
 
-    public AskedRepository Asked { get; private set; } = null!;
+    public SearchRequest Asked { get; private set; } = null!;
 
     public BulkEdit? Edit { get; private set; }
 
@@ -99,7 +104,7 @@ public sealed class BulkEditModel(BulkEdits edits, Asking asking, Designs design
         }
         else
             Asks = RepositoryIndexModel.AsksOf(Queried);
-        Asked = asking.For(Asks, Rights);
+        Asked = requests.For(Asks, Rights);
         Running = Edit is null ? null : jobs.Running(BulkEdits.Subject(Edit.TypeCode));
         Newest = edits.Newest(10);
         return Page();

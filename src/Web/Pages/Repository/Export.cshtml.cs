@@ -8,7 +8,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>One export plan: what leaves and how, a look at it, its runs.</summary>
-public sealed class ExportModel(ExportPlans plans, Exports exports, Asking asking, Jobs jobs, Ledger ledger) : PlacePage
+public sealed class ExportModel(ExportPlans plans, Exports exports, SearchRequests requests, Jobs jobs, Ledger ledger) : PlacePage
 {
     public long Id { get; private set; }
 
@@ -22,7 +22,7 @@ public sealed class ExportModel(ExportPlans plans, Exports exports, Asking askin
     /// <summary>The columns as they are written, a line each.</summary>
     public string Columns { get; private set; } = "";
 
-    public AskedRepository Asked { get; private set; } = null!;
+    public SearchRequest Asked { get; private set; } = null!;
 
     public ExportLook? Look { get; private set; }
 
@@ -57,9 +57,9 @@ public sealed class ExportModel(ExportPlans plans, Exports exports, Asking askin
         return Load(id);
     }
 
-    public IActionResult OnPostGoOn(long id, long run)
+    public IActionResult OnPostResume(long id, long run)
     {
-        Problem = exports.GoOn(run, Who).Problem;
+        Problem = exports.Resume(run, Who).Problem;
         return Load(id);
     }
 
@@ -124,7 +124,7 @@ public sealed class ExportModel(ExportPlans plans, Exports exports, Asking askin
             Anywhere = Sent("anywhere"),
             Folder = Sent("within"),
         };
-        var fields = asking.For(asks, Rights).Fields;
+        var fields = requests.For(asks, Rights).Fields;
         var columns = ExportPlans.Columns(Sent("columns"), fields);
         (Columns, Problem) = (Sent("columns"), columns.Problem);
         What = new ExportDefinition
@@ -157,7 +157,7 @@ public sealed class ExportModel(ExportPlans plans, Exports exports, Asking askin
 
     private IActionResult Show()
     {
-        Asked = asking.For(What.Asks, Rights);
+        Asked = requests.For(What.Asks, Rights);
         if (Columns.Length == 0)
             Columns = string.Join('\n', What.Columns.Select(Line));
         if (Id > 0)

@@ -11,7 +11,7 @@ namespace ClearLexicon.Web.Pages;
 /// <summary>Folders as far as they are unfolded, a table with the type's own fields, a question in one sentence, saved views.</summary>
 public sealed class RepositoryIndexModel(
     FiledSearch search,
-    Asking asking,
+    SearchRequests requests,
     Services.Repository.Views views,
     Facets facets,
     Designs designs,
@@ -28,7 +28,7 @@ public sealed class RepositoryIndexModel(
     /// <summary>Whether values of this type are still being put into the index.</summary>
     public bool Indexing { get; private set; }
 
-    public AskedRepository Asked { get; private set; } = null!;
+    public SearchRequest Asked { get; private set; } = null!;
 
     public RepositoryQuery Query => Asked.Query;
 
@@ -59,7 +59,7 @@ public sealed class RepositoryIndexModel(
     }
 
     /// <summary>Sentences that go on from the one that is typed.</summary>
-    public IActionResult OnGetComplete() => Partial("_Completed", asking.Complete(Queried["type"].Text, Queried["ask"].Text, Rights));
+    public IActionResult OnGetComplete() => Partial("_Completed", requests.Complete(Queried["type"].Text, Queried["ask"].Text, Rights));
 
     /// <summary>The commonest values of what was found.</summary>
     public IActionResult OnGetFacets()
@@ -110,7 +110,7 @@ public sealed class RepositoryIndexModel(
         if (!saved.Ok)
             return Shown(saved.Problem);
         Asks = Asks with { Columns = columns.Value! };
-        Asked = asking.For(Asks, Rights);
+        Asked = requests.For(Asks, Rights);
         Done = $"Saved as “{Sent("name").Trim()}”.";
         return Shown(null);
     }
@@ -239,7 +239,7 @@ public sealed class RepositoryIndexModel(
         if (type.Length == 0 && (Types.Count() == 1 || asked["field"].Text.Length > 0 || asked["sort"].Text.Length > 0))
             type = Types.FirstOrDefault()?.Code ?? "";
         Asks = AsksOf(asked) with { Type = type };
-        Asked = asking.For(Asks, Rights);
+        Asked = requests.For(Asks, Rights);
     }
 
     // Conditions that were built in rows go into the sentence, so that the address is the whole question.

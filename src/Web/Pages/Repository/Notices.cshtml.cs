@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>What a person was told of filed and changed documents; who is told of what.</summary>
-public sealed class NoticesModel(Notices notices, Asking asking, Designs designs) : PlacePage
+public sealed class NoticesModel(Notices notices, SearchRequests requests, Designs designs) : PlacePage
 {
     public List<Notice> Told { get; private set; } = [];
 
@@ -25,13 +25,13 @@ public sealed class NoticesModel(Notices notices, Asking asking, Designs designs
     /// <summary>How often it would have told somebody in the last month; null when nobody asked.</summary>
     public FoundCount? LastMonth { get; private set; }
 
-    public AskedRepository Asked { get; private set; } = null!;
+    public SearchRequest Asked { get; private set; } = null!;
 
     public IEnumerable<DocumentType> Types => designs.Published.Values.Select(p => p.Type.Type).Where(t => !t.IsGroup).OrderBy(t => t.Name);
 
     public string InWords(NoticeRule rule)
     {
-        var asked = asking.For(rule.Asks, Rights);
+        var asked = requests.For(rule.Asks, Rights);
         var when = (rule.OnFiled, rule.OnChanged) switch
         {
             (true, true) => "filed or changed",
@@ -105,7 +105,7 @@ public sealed class NoticesModel(Notices notices, Asking asking, Designs designs
 
     private IActionResult Load()
     {
-        Asked = asking.For(Rule.Asks, Rights);
+        Asked = requests.For(Rule.Asks, Rights);
         Told = notices.Of(Who);
         Rules = Rights.WorksTheDesk ? notices.Rules() : [];
         return Page();

@@ -10,7 +10,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>Another type for one document, or for all that a question finds: what it would make of them, changing, taking back.</summary>
-public sealed class RetypeModel(Retyping retyping, DeskDocuments desk, Asking asking, Designs designs, Jobs jobs) : PlacePage
+public sealed class RetypeModel(Retyping retyping, DeskDocuments desk, SearchRequests requests, Designs designs, Jobs jobs) : PlacePage
 {
     /// <summary>Documents that are listed; the counts say how many there are.</summary>
     public const int Listed = 200;
@@ -22,7 +22,7 @@ public sealed class RetypeModel(Retyping retyping, DeskDocuments desk, Asking as
 
     public ViewDefinition? Asks { get; private set; }
 
-    public AskedRepository? Asked { get; private set; }
+    public SearchRequest? Asked { get; private set; }
 
     public RetypeRun? Run { get; private set; }
 
@@ -112,7 +112,7 @@ public sealed class RetypeModel(Retyping retyping, DeskDocuments desk, Asking as
         else
         {
             Asks ??= RepositoryIndexModel.AsksOf(Queried);
-            Asked = asking.For(Asks, Rights);
+            Asked = requests.For(Asks, Rights);
         }
         Newest = retyping.Newest(MostRuns);
         return Page();

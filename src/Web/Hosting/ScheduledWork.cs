@@ -6,7 +6,7 @@ namespace ClearLexicon.Web.Hosting;
 /// <summary>
 /// What happens by itself, looked for every few seconds: people are told of what was filed and changed, export plans are run.
 /// </summary>
-internal sealed class ByItself(Notices notices, NoticeMail mail, Exports exports) : BackgroundService
+internal sealed class ScheduledWork(Notices notices, NoticeMail mail, Exports exports) : BackgroundService
 {
     private static readonly TimeSpan Every = TimeSpan.FromSeconds(5);
 

@@ -13,7 +13,7 @@ namespace ClearLexicon.Services.Repository;
 /// <param name="Fault">Why it could not be read; null when it could.</param>
 /// <param name="Query">What is looked for; nothing is found while there is a fault.</param>
 /// <param name="Columns">Fields that are shown.</param>
-public sealed record AskedRepository(
+public sealed record SearchRequest(
     DocumentType? Type,
     TypeFields Fields,
     Question Question,
@@ -30,7 +30,7 @@ public sealed record AskedRepository(
 /// Turns what a view asks into what the index is asked. A field that a person may not see cannot be asked, sorted by or shown; to them it
 /// is a field that is not there.
 /// </summary>
-public sealed class Asking(Designs designs, Rebuilding rebuilding, TimeProvider clock)
+public sealed class SearchRequests(Designs designs, Rebuilding rebuilding, TimeProvider clock)
 {
     /// <summary>Characters that words looked for in the text may have.</summary>
     public const int LongestWords = 1_000;
@@ -41,7 +41,7 @@ public sealed class Asking(Designs designs, Rebuilding rebuilding, TimeProvider 
     public DateOnly Today => clock.Today();
 
     /// <summary>The question of a view, for a person.</summary>
-    public AskedRepository For(ViewDefinition asks, Rights rights)
+    public SearchRequest For(ViewDefinition asks, Rights rights)
     {
         var type = designs.Published.TryGetValue(asks.Type, out var published) ? published.Type.Type : null;
         var fields = Seen(type, rights);
@@ -68,7 +68,7 @@ public sealed class Asking(Designs designs, Rebuilding rebuilding, TimeProvider 
             );
         var sort = fields.Find(asks.Sort) is { Kind: not FieldKind.Table } by ? by.Key : null;
         var columns = asks.Columns.Select(fields.Find).OfType<Field>().ToList();
-        return new AskedRepository(
+        return new SearchRequest(
             type,
             fields,
             question,
