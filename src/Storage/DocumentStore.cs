@@ -212,7 +212,8 @@ public static class DocumentStore
         if (before is null)
             return;
         c.Execute(
-            "UPDATE documents SET folder = $folder, name = $name, place_key = $key, naming = $naming, revision = revision + 1 WHERE id = $id",
+            "UPDATE documents SET folder = $folder, name = $name, place_key = $key, naming = $naming, revision = revision + 1 "
+                + "WHERE id = $id",
             ("$id", id),
             ("$folder", folder),
             ("$name", name),

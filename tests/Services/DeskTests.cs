@@ -3,6 +3,7 @@ using ClearLexicon.Core.Reading.Stacks;
 using ClearLexicon.Demo;
 using ClearLexicon.Services.Desk;
 using ClearLexicon.Storage;
+using ClearLexicon.TestSupport;
 
 namespace ClearLexicon.Services.Tests;
 
@@ -207,6 +208,18 @@ public sealed class DeskTests : IDisposable
         Assert.Equal(row[register.ColumnOf("Vessel type")], _house.Get(ids[0]).Record["vessel-type"]);
         Assert.Equal("4711", _house.Get(ids[0]).Record["gross-tonnage"]);
         Assert.Contains("no longer has that row", lookUps.TakeRow(ids[0], "imo", "gone", "ann").Problem);
+        // Of another ship nobody knows the type.
+        var (number, type) = (register.ColumnOf("IMO number"), register.ColumnOf("Vessel type"));
+        var other = register.Rows.First(r => r[type] != row[type]);
+        OpenFault.Shows(
+            67,
+            () =>
+            {
+                Assert.Null(_house.Desk.SetValue(ids[0], "imo", other[number], null, "ann").Problem);
+                Assert.NotEqual(row[type], _house.Get(ids[0]).Record.GetValueOrDefault("vessel-type"));
+            }
+        );
+        Assert.Null(_house.Desk.SetValue(ids[0], "imo", row[number], null, "ann").Problem);
 
         // A filed call is found by a value from the call on the desk; what is empty there is taken over, but for what no two calls share.
         Assert.Null(_house.Filer.File(ids[1], "ann").Problem);

@@ -4,6 +4,7 @@ using ClearLexicon.Demo;
 using ClearLexicon.Formats;
 using ClearLexicon.Services.Design;
 using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Installation;
 using ClearLexicon.Services.Migration;
 using ClearLexicon.Services.People;
 using ClearLexicon.Services.Readers;

@@ -156,6 +156,25 @@ public sealed class OpenFaultTests : IDisposable
             }
         );
 
+    /// <summary>A sentence calls a term by the label that it has.</summary>
+    [Fact]
+    public void F111_sentences_follow_a_renamed_term()
+    {
+        Assert.Null(_house.Vocabularies.Create("Knots", "Bowline\nReef", "bob").Problem);
+        var filled = new Dictionary<string, string> { ["fields"] = "vessel", ["how"] = "all" };
+        Change(t =>
+            t with
+            {
+                Fields = [.. t.Fields, new TermField("knot", "Knot") { Vocabulary = "knots" }],
+                Rules = [new Rule("r1", "filled", Level.Must, filled) { When = new(Joined.All, [new("knot", Operator.Is, "Bowline")]) }],
+            }
+        );
+        var term = _house.Designs.Vocabularies["knots"].Find("Bowline")!;
+        Assert.Null(_house.Vocabularies.Apply("knots", v => VocabularyEditing.Put(v, term with { Label = "Round turn" }), "bob").Problem);
+        var draft = _house.Designs.Find("slip")!.Draft;
+        OpenFault.Shows(111, () => Assert.Contains("Round turn", RuleKinds.Sentence(draft.Rules[0], draft)));
+    }
+
     /// <summary>An undo says whose act it takes back.</summary>
     [Fact]
     public void F112_an_undo_names_whose_act_it_takes_back()

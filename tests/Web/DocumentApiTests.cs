@@ -81,6 +81,15 @@ public sealed class DocumentApiTests(HarbourApp app) : IDisposable
         );
         var id = batch.GetProperty("documents")[0].GetInt64();
 
+        // Whose pages are read, and of whose pages no documents are made yet, is not finished.
+        void Made(bool made) =>
+            app.Get<Database>()
+                .Write(c => BatchStore.SetSeparated(c, BatchStore.FilesOf(c, batch.GetProperty("id").GetInt64())[0].Id, made));
+        Made(false);
+        Assert.Equal("reading", (await Json(await client.GetAsync(address))).GetProperty("state").GetString());
+        Made(true);
+        Assert.Equal("open", (await Json(await client.GetAsync(address))).GetProperty("state").GetString());
+
         var document = await Json(await client.GetAsync($"/api/v1/documents/{id}"));
         var imo = document.GetProperty("values").GetProperty("imo");
         Assert.Equal(Sound.Truth["imo"], imo.GetProperty("text").GetString());

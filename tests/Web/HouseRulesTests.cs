@@ -46,7 +46,7 @@ public partial class HouseRulesTests
     /// <summary>Each folder uses only those before it.</summary>
     [Theory]
     [InlineData("Core", "Vocabularies|Fields|Cleaning|Rules|Conventions|Reading|Designs|Migration")]
-    [InlineData("Services", "|People|Work|Repository|Design|Readers|Desk|Migration|Today")]
+    [InlineData("Services", "|People|Work|Repository|Design|Readers|Desk|Migration|Today|Installation")]
     public void Folders_follow_the_document(string project, string order)
     {
         var folders = order.Split('|').Select(f => f.Length == 0 ? $"ClearLexicon.{project}" : $"ClearLexicon.{project}.{f}").ToArray();

@@ -166,7 +166,9 @@ public static class DocumentEndpoints
     private static BatchAnswer Answer(StackView stack) =>
         new(
             stack.Batch.Id,
-            stack.Reading > 0 && stack.Batch.State == "open" ? "reading" : stack.Batch.State,
+            stack.Batch.State == "open" && (stack.Reading > 0 || stack.Files.Values.Any(f => f is { State: "taken", Separated: false }))
+                ? "reading"
+                : stack.Batch.State,
             stack.Batch.WayIn,
             [.. stack.Files.Values.Select(f => new BatchFileAnswer(f.Name, f.State, f.Pages, f.Message))],
             [

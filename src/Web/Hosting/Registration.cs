@@ -3,6 +3,7 @@ using ClearLexicon.Formats;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Design;
 using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Installation;
 using ClearLexicon.Services.Migration;
 using ClearLexicon.Services.People;
 using ClearLexicon.Services.Readers;

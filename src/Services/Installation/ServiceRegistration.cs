@@ -9,7 +9,7 @@ using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using Microsoft.Extensions.DependencyInjection;
 
-namespace ClearLexicon.Services;
+namespace ClearLexicon.Services.Installation;
 
 /// <summary>
 /// The use cases, by place. Whoever runs them adds a clock (<see cref="TimeProvider"/>) and what reads files from outside (IFileReader).
