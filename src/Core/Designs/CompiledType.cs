@@ -249,5 +249,9 @@ public sealed record Judgement(FieldValue[] Values, IReadOnlyList<Problem> Probl
 
     /// <summary>Whether nothing blocks filing once the given problems are overridden.</summary>
     /// <param name="overridden">Ids of should-problems that a person has overridden with a reason.</param>
-    public bool Ready(IReadOnlySet<string> overridden) => All.All(p => p.Level == Level.Should && overridden.Contains(p.Id));
+    public bool Ready(IReadOnlySet<string> overridden) => AgainstFiling(overridden) is null;
+
+    /// <summary>The first problem that blocks filing; null for none.</summary>
+    /// <param name="overridden">Ids of should-problems that a person has overridden with a reason.</param>
+    public Problem? AgainstFiling(IReadOnlySet<string> overridden) => ChangePolicy.Filing.Of(All, null, overridden).Against;
 }

@@ -49,38 +49,29 @@ public sealed record ChangePolicy(OnProblem NewMust, OnProblem OldMust, OnProble
 
     /// <summary>All that stands against a change that gives no reason, of a document of which nobody knows what it was before.</summary>
     /// <param name="problems">Problems after it.</param>
-    public IEnumerable<Problem> AllAgainst(IEnumerable<Problem> problems) =>
-        problems.Where(p => (p.Level == Fields.Level.Must ? NewMust : NewShould) != OnProblem.Passes);
+    public IEnumerable<Problem> AllAgainst(IEnumerable<Problem> problems) => problems.Where(p => On(p, isOld: false) != OnProblem.Passes);
 
     /// <summary>What stands against a change.</summary>
     /// <param name="problems">Problems after it.</param>
-    /// <param name="before">Ids of the problems before it.</param>
+    /// <param name="before">Ids of the problems before it; null when all of them count as new.</param>
     /// <param name="overridden">Ids of the problems that were overridden.</param>
     /// <param name="field">Key of the field that is changed; null when more than one is.</param>
     /// <param name="reason">Why it is changed all the same; empty for no reason.</param>
     public ChangeVerdict Of(
         IEnumerable<Problem> problems,
-        IReadOnlySet<string> before,
+        IReadOnlySet<string>? before,
         IEnumerable<string> overridden,
         string? field = null,
         string reason = ""
     )
     {
-        var passed = overridden.ToHashSet(StringComparer.Ordinal);
         var asked = new List<Problem>();
         foreach (var problem in problems)
         {
             var must = problem.Level == Fields.Level.Must;
-            var isOld = before.Contains(problem.Id) && !(must && problem.Field == field);
-            var on = must
-                ? isOld
-                    ? OldMust
-                    : NewMust
-                : passed.Contains(problem.Id)
-                    ? OnProblem.Passes
-                    : isOld
-                        ? OldShould
-                        : NewShould;
+            if (!must && overridden.Contains(problem.Id))
+                continue;
+            var on = On(problem, before?.Contains(problem.Id) == true && !(must && problem.Field == field));
             if (on == OnProblem.Refuses)
                 return new ChangeVerdict(problem, NeedsReason: false, []);
             if (on == OnProblem.AsksReason)
@@ -90,6 +81,15 @@ public sealed record ChangePolicy(OnProblem NewMust, OnProblem OldMust, OnProble
             ? new ChangeVerdict(asked[0], NeedsReason: true, [])
             : new ChangeVerdict(null, NeedsReason: false, [.. asked.Select(p => p.Id)]);
     }
+
+    private OnProblem On(Problem problem, bool isOld) =>
+        (problem.Level, isOld) switch
+        {
+            (Fields.Level.Must, true) => OldMust,
+            (Fields.Level.Must, false) => NewMust,
+            (_, true) => OldShould,
+            _ => NewShould,
+        };
 }
 
 /// <summary>What stands against a change.</summary>

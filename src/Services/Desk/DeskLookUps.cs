@@ -152,7 +152,7 @@ public sealed class DeskLookUps(Database database, Designs designs, ReferenceTab
     /// <param name="id">The document.</param>
     /// <param name="who">Who asks.</param>
     /// <param name="language">Language of what is said.</param>
-    /// <param name="cancel">Stops requests.</param>
+    /// <param name="cancel">Stops asking.</param>
     /// <returns>Whether anything was set, and what they said besides or could not tell; null when the document is not there.</returns>
     public async Task<(bool Filled, List<string> Said)?> AskAsync(long id, string who, string language, CancellationToken cancel)
     {

@@ -69,10 +69,8 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
                 return Result<string>.Not("This document is no longer on the desk.");
             if (judged.Judged is null)
                 return Result<string>.Not($"“{judged.Document.SourceName}”: say first what kind of document this is.");
-            if (!judged.Judged.Ready(judged.Overridden))
-                return Result<string>.Not(
-                    $"“{judged.Document.SourceName}”: {judged.Judged.All.First(p => !judged.Overridden.Contains(p.Id)).Message}"
-                );
+            if (judged.Judged.AgainstFiling(judged.Overridden) is { } against)
+                return Result<string>.Not($"“{judged.Document.SourceName}”: {against.Message}");
             return Write(judged, who, also);
         }
     }

@@ -39,7 +39,7 @@ public sealed class Intake(Database database, DataFolder folder, Stacks stacks, 
 
     private const int MostBrokenOff = 10;
 
-    /// <summary>Pages that a worker reads at one requests.</summary>
+    /// <summary>Pages that a worker reads at one asking.</summary>
     private const int PagesAtOnce = 8;
 
     /// <summary>Files that are begun at once.</summary>

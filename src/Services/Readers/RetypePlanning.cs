@@ -41,7 +41,7 @@ internal sealed class RetypePlanning(DataFolder folder, Designs designs)
     /// What stands against it, when it is filed: it must stand as its new type demands; what should hold needs a reason.
     /// </summary>
     public static ChangeVerdict Of(RetypeLook look, string reason) =>
-        ChangePolicy.Retyping.Of(look.Judged.All, new HashSet<string>(), look.Changed.Overrides.Keys, reason: reason);
+        ChangePolicy.Retyping.Of(look.Judged.All, null, look.Changed.Overrides.Keys, reason: reason);
 
     /// <summary>What the new type makes of a document; null when it is of that type, or came by a migration.</summary>
     public RetypeLook? Look(SqliteConnection c, StoredDocument document, string toType, bool rereads, string who)
