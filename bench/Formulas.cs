@@ -20,9 +20,7 @@ public class Formulas
         .. Enumerable
             .Range(0, 1_000)
             .Select(i =>
-                new[] { i, i / 5, i + i / 5 + (i % 10 == 0 ? 1 : 0) }
-                    .Select(n => FieldParsing.Parse(FieldKind.Decimal, n.ToString(), null))
-                    .ToArray()
+                new[] { i, i / 5, i + i / 5 + (i % 10 == 0 ? 1 : 0) }.Select(n => FieldKind.Decimal.Parse(n.ToString())).ToArray()
             ),
     ];
 

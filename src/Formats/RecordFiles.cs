@@ -113,13 +113,10 @@ public static class RecordFiles
     /// column: <c>What: Towage; Rate: 12.5</c>.
     /// </summary>
     public static string Shaped(RecordColumn column, string text, RecordShape shape) =>
-        column.Kind switch
-        {
-            FieldKind.Date when FieldParsing.TryDate(text, out var date) => date.ToString(shape.Dates, CultureInfo.InvariantCulture),
-            FieldKind.Decimal or FieldKind.Amount when shape.Comma => text.Replace('.', ','),
-            FieldKind.Table => Lines(column, text, shape),
-            _ => text,
-        };
+        column.Kind.HasRows ? Lines(column, text, shape)
+        : column.Kind.Typed(text) is DateOnly date ? date.ToString(shape.Dates, CultureInfo.InvariantCulture)
+        : column.Kind.Measure == Measure.Number && shape.Comma ? text.Replace('.', ',')
+        : text;
 
     private static string Lines(RecordColumn column, string text, RecordShape? shape = null) =>
         TableText.Rows(text) is not { } rows
@@ -136,9 +133,6 @@ public static class RecordFiles
                 )
             );
 
-    private static decimal? NumberOf(FieldKind kind, string text) =>
-        kind is FieldKind.WholeNumber or FieldKind.Decimal && Numbers.Kept(text) is { } n ? n : null;
-
     // A spreadsheet keeps numbers with fifteen digits; longer ones are written as texts, so that none is cut.
     private const int DigitsOfSpreadsheets = 15;
 
@@ -151,7 +145,7 @@ public static class RecordFiles
             AutoFilter = new AutoFilterOptions($"A1:{SpreadsheetUtility.GetColumnName(columns.Count)}{MostXlsx + 1}"),
         };
         for (var i = 0; i < columns.Count; i++)
-            sheet.Column(i + 1).Width = columns[i].Kind is FieldKind.Date or FieldKind.WholeNumber or FieldKind.Decimal ? 14 : 24;
+            sheet.Column(i + 1).Width = columns[i].Kind.IsNumeric || columns[i].Kind.Measure == Measure.Day ? 14 : 24;
         await book.StartWorksheetAsync("Records", sheet);
         var heading = book.AddStyle(new Style { Font = { Bold = true } });
         var day = book.AddStyle(new Style { Format = NumberFormat.Custom("yyyy-mm-dd") });
@@ -174,11 +168,12 @@ public static class RecordFiles
     {
         if (text.Length == 0)
             return default;
-        if (NumberOf(column.Kind, text) is { } number && text.Count(char.IsAsciiDigit) <= DigitsOfSpreadsheets)
+        var typed = column.Kind.Typed(text);
+        if (typed is decimal number && text.Count(char.IsAsciiDigit) <= DigitsOfSpreadsheets)
             return new StyledCell(number, null);
-        if (column.Kind == FieldKind.Date && FieldParsing.TryDate(text, out var date) && date >= FirstDay)
+        if (typed is DateOnly date && date >= FirstDay)
             return new StyledCell(date.ToDateTime(TimeOnly.MinValue), day);
-        var shown = XmlSound(Cut(column.Kind == FieldKind.Table ? Lines(column, text) : text));
+        var shown = XmlSound(Cut(column.Kind.HasRows ? Lines(column, text) : text));
         return new StyledCell(shown, shown.Contains('\n', StringComparison.Ordinal) ? lines : null);
     }
 
@@ -198,18 +193,18 @@ public static class RecordFiles
                     writer.WritePropertyName(column.Heading);
                     if (text.Length == 0)
                         writer.WriteNullValue();
-                    else if (NumberOf(column.Kind, text) is { } number)
+                    else if (column.Kind.Typed(text) is decimal number)
                         writer.WriteNumberValue(number);
-                    else if (column.Kind == FieldKind.YesNo && text is "yes" or "no")
-                        writer.WriteBooleanValue(text == "yes");
-                    else if (column.Kind == FieldKind.Terms)
+                    else if (column.Kind.Typed(text) is bool yes)
+                        writer.WriteBooleanValue(yes);
+                    else if (column.Kind.IsMultiple)
                     {
                         writer.WriteStartArray();
                         foreach (var term in FieldParsing.Terms(text))
                             writer.WriteStringValue(Sound(term));
                         writer.WriteEndArray();
                     }
-                    else if (column.Kind == FieldKind.Table && TableText.Rows(text) is { } lines)
+                    else if (column.Kind.HasRows && TableText.Rows(text) is { } lines)
                     {
                         writer.WriteStartArray();
                         foreach (var line in lines)
@@ -254,7 +249,7 @@ public static class RecordFiles
 
     private static void Element(XmlWriter writer, RecordColumn column, string text)
     {
-        if (column.Kind == FieldKind.Table && TableText.Rows(text) is { } lines)
+        if (column.Kind.HasRows && TableText.Rows(text) is { } lines)
         {
             writer.WriteStartElement(column.Key);
             foreach (var line in lines)
@@ -268,10 +263,10 @@ public static class RecordFiles
             writer.WriteEndElement();
             return;
         }
-        foreach (var one in column.Kind == FieldKind.Terms ? FieldParsing.Terms(text) : [text])
+        foreach (var one in column.Kind.IsMultiple ? FieldParsing.Terms(text) : [text])
         {
             writer.WriteStartElement(column.Key);
-            if (RecordSchema.Written(column.Kind, one) is { } value)
+            if (column.Kind.Xml(one) is { } value)
                 writer.WriteString(XmlSound(value));
             else
             {

@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.Text.Json.Nodes;
 using System.Xml;
 using ClearLexicon.Core.Fields;
@@ -28,7 +27,7 @@ public static class RecordSchema
         writer.WriteAttributeString("targetNamespace", Namespace(type));
         writer.WriteAttributeString("xmlns", "r", null, Namespace(type));
         writer.WriteAttributeString("elementFormDefault", "qualified");
-        foreach (var kind in Enum.GetValues<FieldKind>().Where(k => k != FieldKind.Table))
+        foreach (var kind in FieldKind.All.Where(k => !k.HasRows))
             Value(writer, kind);
         Open(writer, "element", ("name", "documents"));
         Open(writer, "complexType");
@@ -46,48 +45,11 @@ public static class RecordSchema
             writer.WriteEndElement();
     }
 
-    /// <summary>A text as an element of its kind holds it; null when it is not of that kind.</summary>
-    public static string? Written(FieldKind kind, string text) =>
-        kind switch
-        {
-            FieldKind.Date => FieldParsing.TryDate(text, out var date) ? date.ToString("O", CultureInfo.InvariantCulture) : null,
-            FieldKind.Time => FieldParsing.TryTime(text, out _) ? $"{FieldParsing.Parse(kind, text, null).Text}:00" : null,
-            FieldKind.WholeNumber => decimal.TryParse(text, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var whole)
-                ? whole.ToString(CultureInfo.InvariantCulture)
-                : null,
-            FieldKind.Decimal => decimal.TryParse(
-                text,
-                NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint,
-                CultureInfo.InvariantCulture,
-                out var number
-            )
-                ? number.ToString(CultureInfo.InvariantCulture)
-                : null,
-            FieldKind.YesNo => text switch
-            {
-                "yes" => "true",
-                "no" => "false",
-                _ => null,
-            },
-            _ => text,
-        };
-
-    private static string Of(FieldKind kind) =>
-        kind switch
-        {
-            FieldKind.Date => "xs:date",
-            FieldKind.Time => "xs:time",
-            FieldKind.WholeNumber => "xs:integer",
-            FieldKind.Decimal => "xs:decimal",
-            FieldKind.YesNo => "xs:boolean",
-            _ => "xs:string",
-        };
-
     private static void Value(XmlWriter writer, FieldKind kind)
     {
         Open(writer, "complexType", ("name", kind.ToString()));
         Open(writer, "simpleContent");
-        Open(writer, "extension", ("base", Of(kind)));
+        Open(writer, "extension", ("base", kind.XmlType));
         Leaf(writer, "attribute", ("name", "as-written"), ("type", "xs:string"));
         for (var open = 0; open < 3; open++)
             writer.WriteEndElement();
@@ -95,7 +57,7 @@ public static class RecordSchema
 
     private static void Element(XmlWriter writer, RecordColumn column)
     {
-        if (column.Kind != FieldKind.Table)
+        if (!column.Kind.HasRows)
         {
             Leaf(
                 writer,
@@ -104,7 +66,7 @@ public static class RecordSchema
                 ("type", $"r:{column.Kind}"),
                 ("nillable", "true"),
                 ("minOccurs", "0"),
-                ("maxOccurs", column.Kind == FieldKind.Terms ? "unbounded" : "1")
+                ("maxOccurs", column.Kind.IsMultiple ? "unbounded" : "1")
             );
             return;
         }
@@ -149,18 +111,17 @@ public static class RecordSchema
                             {
                                 ["name"] = c.Key.TrimStart('@').Replace('-', '_'),
                                 ["titles"] = c.Heading,
-                                ["datatype"] = c.Kind switch
-                                {
-                                    FieldKind.Date => JsonValue.Create("date"),
-                                    // Without seconds, which the recommendation has unless it is told.
-                                    FieldKind.Time => new JsonObject { ["base"] = "time", ["format"] = "HH:mm" },
-                                    FieldKind.WholeNumber => JsonValue.Create("integer"),
-                                    FieldKind.Decimal => JsonValue.Create("decimal"),
-                                    _ => JsonValue.Create("string"),
-                                },
+                                ["datatype"] = Datatype(c.Kind),
                             }
                     ),
                 ]),
             },
         };
+
+    // A table stands in one cell as lines of text, and yes and no as the words that they are.
+    private static JsonNode Datatype(FieldKind kind)
+    {
+        var (name, format) = kind.HasRows ? ("string", null) : kind.Csvw;
+        return format is null ? JsonValue.Create(name) : new JsonObject { ["base"] = name, ["format"] = format };
+    }
 }

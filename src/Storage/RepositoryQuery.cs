@@ -36,10 +36,10 @@ public sealed record RepositoryQuery
     public bool Descending { get; init; }
 
     /// <summary>Asks for one condition more.</summary>
-    public RepositoryQuery Holding(string field, string text, FieldKind kind = FieldKind.Text) =>
+    public RepositoryQuery Holding(string field, string text, FieldKind? kind = null) =>
         this with
         {
-            Conditions = [.. Conditions, new(field, kind, Look.Holds, text)],
+            Conditions = [.. Conditions, new(field, kind ?? FieldKind.Text, Look.Holds, text)],
         };
 }
 

@@ -22,7 +22,6 @@ internal sealed record Restriction(string? Ids, string Question, long Number, st
 internal sealed class SearchPlan
 {
     // Sorts behind every text that begins like the one before it.
-    private static readonly string Beyond = char.ConvertFromUtf32(0x10FFFF);
 
     private readonly SqliteConnection _c;
 
@@ -180,13 +179,13 @@ internal sealed class SearchPlan
         {
             Look.Between => Between(condition),
             Look.Before => $"v.value < {Value(key)}",
-            Look.After when key is string day => $"v.value > {Value(day + Beyond)} AND v.value < x''",
+            Look.After when key is string day => $"v.value > {Value(condition.Kind.UpTo(day))} AND v.value < x''",
             Look.After => $"v.value > {Value(key)} AND v.value < ''",
             Look.Empty => $"v.value = {Value(SearchKey.None)}",
             Look.Filled => "v.value < x''",
             Look.OneOf or Look.Within => $"v.value IN (SELECT value FROM "
                 + $"json_each({Value(Sql.ToJson(condition.Values.Select(v => SearchKey.Of(condition.Kind, v)).Distinct()))}))",
-            Look.Starts when key is string start => $"v.value >= {Value(start)} AND v.value < {Value(start + Beyond)}",
+            Look.Starts when key is string start => $"v.value >= {Value(start)} AND v.value < {Value(start + SearchKey.Beyond)}",
             Look.Holds when holds is not null => $"instr(v.value, {holds}) > 0",
             _ => $"v.value = {Value(key)}",
         };
@@ -267,8 +266,8 @@ internal sealed class SearchPlan
         var (from, to) = (SearchKey.Of(condition.Kind, condition.Text), SearchKey.Of(condition.Kind, condition.To));
         // Without an end, as far as values of the kind go: numbers sort before texts, texts before what is empty.
         var upper =
-            to != SearchKey.None ? $"v.value <= {Value(to is string text ? text + Beyond : to)}"
-            : SearchKey.IsNumber(condition.Kind) ? "v.value < ''"
+            to != SearchKey.None ? $"v.value <= {Value(to is string text ? condition.Kind.UpTo(text) : to)}"
+            : condition.Kind.IsFoundByNumber ? "v.value < ''"
             : "v.value < x''";
         return from != SearchKey.None ? $"v.value >= {Value(from)} AND {upper}" : upper;
     }

@@ -31,7 +31,7 @@ public class BlankTests
     [Fact]
     public void One_field_of_the_right_kind()
     {
-        var blank = new FieldBlank("x", "Date", FieldKind.Date);
+        var blank = new FieldBlank("x", "Date", FieldKinds.Days);
         Assert.Null(Said(blank, "day"));
         Assert.Equal("Date: choose a field.", Said(blank, ""));
         Assert.Equal("Date: choose one field.", Said(blank, "day, name"));

@@ -141,7 +141,7 @@ public class FuzzTests
         };
 
     private static Field AnyField(Random random, string key, FieldKind kind, int depth = 0) =>
-        OfKind(random, Field.Of(kind, key, key.ToUpperInvariant()), depth) with
+        OfKind(random, kind.New(key, key.ToUpperInvariant()), depth) with
         {
             Required = random.Next(3) == 0,
             Default = random.Next(4) == 0 ? Sound(random) : null,
@@ -173,10 +173,7 @@ public class FuzzTests
             },
             TableField table when depth == 0 => table with
             {
-                Columns =
-                [
-                    .. Enum.GetValues<FieldKind>().Where(k => k != FieldKind.Table).Select((k, i) => AnyField(random, $"c{i}", k, 1)),
-                ],
+                Columns = [.. FieldKind.All.Where(k => k != FieldKind.Table).Select((k, i) => AnyField(random, $"c{i}", k, 1))],
             },
             _ => field,
         };
@@ -202,7 +199,9 @@ public class FuzzTests
         "yyyy|MM|dd",
     ];
 
-    private static readonly string[] Keys = [.. Enum.GetValues<FieldKind>().Select(k => "f" + (int)k)];
+    private static string KeyOf(FieldKind kind) => $"f{FieldKind.All.Index().First(k => k.Item == kind).Index}";
+
+    private static readonly string[] Keys = [.. FieldKind.All.Select(k => KeyOf(k))];
 
     private static Condition AnyCondition(Random random) =>
         new(
@@ -251,8 +250,10 @@ public class FuzzTests
 
     private static string Fitting(RuleParameter p, Random random)
     {
-        var kinds = p.FieldKinds.Count > 0 ? p.FieldKinds : Enum.GetValues<FieldKind>();
-        return p.Kind == ParameterKind.Parts && random.Next(3) == 0 ? "f9.c2" : "f" + (int)kinds[random.Next(kinds.Count)];
+        var kinds = p.FieldKinds.Count > 0 ? p.FieldKinds : FieldKind.All;
+        return p.Kind == ParameterKind.Parts && random.Next(3) == 0
+            ? KeyOf(FieldKind.Table) + ".c2"
+            : KeyOf(kinds[random.Next(kinds.Count)]);
     }
 
     private static readonly string[] Numbers =
@@ -324,7 +325,7 @@ public class FuzzTests
 
     private static DocumentType AnyType(Random random)
     {
-        var fields = Enum.GetValues<FieldKind>().Select(k => AnyField(random, "f" + (int)k, k)).ToList();
+        var fields = FieldKind.All.Select(k => AnyField(random, KeyOf(k), k)).ToList();
         return DocumentType.Empty("t", "T") with
         {
             Fields = fields,

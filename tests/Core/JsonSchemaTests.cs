@@ -77,13 +77,13 @@ public class JsonSchemaTests
             if (random.Next(field.Required ? 40 : 4) == 0)
                 continue;
             var odd = random.Next(25) == 0;
-            (JsonNode node, string text) = field.Kind switch
+            (JsonNode node, string text) = field switch
             {
-                FieldKind.WholeNumber => odd ? Both(1.5m) : Both(random.Next(0, 40)),
-                FieldKind.Decimal => odd ? Both("dear") : Both(random.Next(0, 1100)),
-                FieldKind.YesNo => odd ? Both("perhaps") : Both(random.Next(2) == 0),
-                FieldKind.Date => odd ? Both("2024-02-31") : Both($"20{random.Next(10, 29)}-0{random.Next(1, 10)}-1{random.Next(0, 10)}"),
-                FieldKind.Term => odd ? Both("West Basin") : Both(random.Next(2) == 0 ? "NQ1" : "North Quay 1"),
+                WholeNumberField => odd ? Both(1.5m) : Both(random.Next(0, 40)),
+                DecimalField => odd ? Both("dear") : Both(random.Next(0, 1100)),
+                YesNoField => odd ? Both("perhaps") : Both(random.Next(2) == 0),
+                DateField => odd ? Both("2024-02-31") : Both($"20{random.Next(10, 29)}-0{random.Next(1, 10)}-1{random.Next(0, 10)}"),
+                TermField => odd ? Both("West Basin") : Both(random.Next(2) == 0 ? "NQ1" : "North Quay 1"),
                 _ when field.Key == "number" => odd ? Both("VC-1") : Both($"VC-2024-{random.Next(100_000):00000}"),
                 _ when field.Key == "imo" => Both(random.Next(5) == 0 ? "9074728" : "9074729"),
                 _ => odd ? Both(new string('x', random.Next(1, 40))) : Both("Corvina"),

@@ -109,7 +109,7 @@ public class QuestionTests
                     ("arrived", FieldKind.Date),
                     ("dues.net", FieldKind.Decimal),
                 }[random.Next(4)];
-                var ways = QuestionText.For(kind).ToList();
+                var ways = kind.Looks;
                 var how = ways[random.Next(ways.Count)];
                 string Value() =>
                     kind == FieldKind.Date ? $"20{random.Next(10, 30)}-03-05"

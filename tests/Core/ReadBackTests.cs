@@ -184,7 +184,7 @@ public class ReadBackTests
                 if (given is null || read.Unsure.Contains(field.Key))
                     continue;
                 back++;
-                if (field.Kind == FieldKind.Date)
+                if (field.Kind.Measure == Measure.Day)
                     Assert.All(
                         given.Split('-'),
                         part =>

@@ -129,7 +129,7 @@ public class RuleTests
     [InlineData("compare", "second", "gone", "no longer")]
     [InlineData("compare", "second", "", "choose a field")]
     [InlineData("adds-up", "parts", "", "choose a field")]
-    [InlineData("adds-up", "parts", "net,vessel", "needs decimal")]
+    [InlineData("adds-up", "parts", "net,vessel", "needs whole number or decimal or amount")]
     [InlineData("adds-up", "tolerance", "a little", "not a number")]
     [InlineData("no-such-kind", "x", "y", "no rule kind")]
     public void A_rule_that_cannot_be_compiled_says_why_and_is_left_out(string kind, string parameter, string value, string reason)

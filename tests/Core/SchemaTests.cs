@@ -9,22 +9,22 @@ namespace ClearLexicon.Core.Tests;
 public class SchemaTests
 {
     [Theory]
-    [InlineData(FieldKind.WholeNumber, " 42 ", ValueState.Good, "42")]
-    [InlineData(FieldKind.WholeNumber, "4.2", ValueState.Unreadable, "4.2")]
-    [InlineData(FieldKind.WholeNumber, "1,000", ValueState.Unreadable, "1,000")]
-    [InlineData(FieldKind.Decimal, "-4.20", ValueState.Good, "-4.20")]
-    [InlineData(FieldKind.Decimal, "4,2", ValueState.Unreadable, "4,2")]
-    [InlineData(FieldKind.Date, "2024-02-29", ValueState.Good, "2024-02-29")]
-    [InlineData(FieldKind.Date, "2023-02-29", ValueState.Unreadable, "2023-02-29")]
-    [InlineData(FieldKind.Date, "0000-01-01", ValueState.Unreadable, "0000-01-01")]
-    [InlineData(FieldKind.Date, "3 March 2024", ValueState.Good, "2024-03-03")]
-    [InlineData(FieldKind.Date, "03/04/2024", ValueState.Unreadable, "03/04/2024")]
-    [InlineData(FieldKind.YesNo, "Y", ValueState.Good, "yes")]
-    [InlineData(FieldKind.YesNo, "perhaps", ValueState.Unreadable, "perhaps")]
-    [InlineData(FieldKind.Text, "  ", ValueState.Empty, "")]
-    public void A_text_is_read_as_its_kind(FieldKind kind, string text, ValueState state, string shown)
+    [InlineData(nameof(FieldKind.WholeNumber), " 42 ", ValueState.Good, "42")]
+    [InlineData(nameof(FieldKind.WholeNumber), "4.2", ValueState.Unreadable, "4.2")]
+    [InlineData(nameof(FieldKind.WholeNumber), "1,000", ValueState.Unreadable, "1,000")]
+    [InlineData(nameof(FieldKind.Decimal), "-4.20", ValueState.Good, "-4.20")]
+    [InlineData(nameof(FieldKind.Decimal), "4,2", ValueState.Unreadable, "4,2")]
+    [InlineData(nameof(FieldKind.Date), "2024-02-29", ValueState.Good, "2024-02-29")]
+    [InlineData(nameof(FieldKind.Date), "2023-02-29", ValueState.Unreadable, "2023-02-29")]
+    [InlineData(nameof(FieldKind.Date), "0000-01-01", ValueState.Unreadable, "0000-01-01")]
+    [InlineData(nameof(FieldKind.Date), "3 March 2024", ValueState.Good, "2024-03-03")]
+    [InlineData(nameof(FieldKind.Date), "03/04/2024", ValueState.Unreadable, "03/04/2024")]
+    [InlineData(nameof(FieldKind.YesNo), "Y", ValueState.Good, "yes")]
+    [InlineData(nameof(FieldKind.YesNo), "perhaps", ValueState.Unreadable, "perhaps")]
+    [InlineData(nameof(FieldKind.Text), "  ", ValueState.Empty, "")]
+    public void A_text_is_read_as_its_kind(string kind, string text, ValueState state, string shown)
     {
-        var value = FieldParsing.Parse(kind, text, null);
+        var value = FieldKind.Find(kind)!.Parse(text);
         Assert.Equal(state, value.State);
         Assert.Equal(shown, value.Text);
     }

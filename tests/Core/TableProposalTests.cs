@@ -64,7 +64,7 @@ public sealed class TableProposalTests
     {
         var pages = Enumerable.Range(0, 5).Select(Manifest).ToList();
         var proposal = Proposing.From(pages, DocumentType.Empty("", ""), FinderContext.None);
-        var table = Assert.Single(proposal.Values, v => v.Kind == FieldKind.Table);
+        var table = Assert.Single(proposal.Values, v => v.Kind.HasRows);
         Assert.Equal(("Lot, Goods, Tons", "rows under"), (table.Label, table.Where));
         Assert.Equal(["3 rows", "4 rows", "5 rows", "6 rows", "7 rows"], table.Values);
         // What stands in its rows is no value by itself; what stands beside print is.
@@ -74,7 +74,7 @@ public sealed class TableProposalTests
         );
 
         var fields = TypeFromPages.Fields(proposal);
-        var field = Assert.IsType<TableField>(fields.Single(f => f.Field.Kind == FieldKind.Table).Field);
+        var field = Assert.IsType<TableField>(fields.Single(f => f.Field.Kind.HasRows).Field);
         Assert.Equal(
             [("lot", FieldKind.WholeNumber), ("goods", FieldKind.Text), ("tons", FieldKind.Decimal)],
             field.Columns.Select(c => (c.Key, c.Kind))
@@ -98,11 +98,11 @@ public sealed class TableProposalTests
     {
         var pages = Enumerable.Range(0, 5).Select(Manifest).ToList();
         TableField Of(params (string Label, FieldKind Kind)[] columns) =>
-            new("goods", "Goods") { Columns = [.. columns.Select(c => Field.Of(c.Kind, ShortName.From(c.Label), c.Label))] };
+            new("goods", "Goods") { Columns = [.. columns.Select(c => c.Kind.New(ShortName.From(c.Label), c.Label))] };
         string? Fills(TableField field)
         {
             var proposal = Proposing.From(pages, DocumentType.Empty("t", "T") with { Fields = [field] }, FinderContext.None);
-            var value = proposal.Values.Single(v => v.Kind == FieldKind.Table);
+            var value = proposal.Values.Single(v => v.Kind.HasRows);
             return value.Field is null
                 ? null
                 : string.Join(
@@ -125,7 +125,7 @@ public sealed class TableProposalTests
         Assert.Null(Fills(Of(("Inspector", FieldKind.Text), ("Visited", FieldKind.Date))));
 
         var form = Proposing.From([.. Enumerable.Range(0, 5).Select(Form)], DocumentType.Empty("", ""), FinderContext.None);
-        Assert.DoesNotContain(form.Values, v => v.Kind == FieldKind.Table);
+        Assert.DoesNotContain(form.Values, v => v.Kind.HasRows);
         Assert.Equal(6, form.Values.Count);
     }
 }

@@ -24,9 +24,9 @@ public sealed class TimeAndDayTests
             {
                 Assert.True(FieldParsing.TryTime(text, out var read), text);
                 Assert.Equal(minute, read);
-                var value = FieldParsing.Parse(FieldKind.Time, text, null);
+                var value = FieldKind.Time.Parse(text);
                 Assert.Equal((kept, true), (value.Text, value.IsGood));
-                Assert.Equal(minute, FieldParsing.Order(FieldKind.Time, text));
+                Assert.Equal(minute, FieldKind.Time.Order(text));
             }
             keys.Add((string)SearchKey.Of(FieldKind.Time, kept)!);
         }
@@ -57,9 +57,9 @@ public sealed class TimeAndDayTests
     public void What_is_no_minute_of_a_day_is_none(string text)
     {
         Assert.False(FieldParsing.TryTime(text, out _));
-        Assert.Null(FieldParsing.Order(FieldKind.Time, text));
+        Assert.Null(FieldKind.Time.Order(text));
         // What surrounds a value is not part of it.
-        Assert.Equal(text.StartsWith(' '), FieldParsing.Parse(FieldKind.Time, text, null).IsGood);
+        Assert.Equal(text.StartsWith(' '), FieldKind.Time.Parse(text).IsGood);
     }
 
     /// <summary>However clocks are written on paper, the cleaning step gives the minute or leaves the text.</summary>

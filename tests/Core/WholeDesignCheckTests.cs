@@ -306,12 +306,7 @@ public class WholeDesignCheckTests
     {
         var large = DocumentType.Empty("large", "Large") with
         {
-            Fields =
-            [
-                .. Enumerable
-                    .Range(0, 60)
-                    .Select(i => Core.Fields.Field.Of(i % 3 == 0 ? FieldKind.Date : FieldKind.WholeNumber, $"f{i}", $"F {i}")),
-            ],
+            Fields = [.. Enumerable.Range(0, 60).Select(i => (i % 3 == 0 ? FieldKind.Date : FieldKind.WholeNumber).New($"f{i}", $"F {i}"))],
             Rules =
             [
                 .. Enumerable

@@ -153,16 +153,16 @@ public sealed class RecordFilesTests : IDisposable
                     case var _ when text.Length == 0:
                         Assert.Equal(JsonValueKind.Null, value.ValueKind);
                         break;
-                    case FieldKind.WholeNumber or FieldKind.Decimal when value.ValueKind == JsonValueKind.Number:
+                    case { IsNumeric: true } when value.ValueKind == JsonValueKind.Number:
                         Assert.Equal(decimal.Parse(text, CultureInfo.InvariantCulture), value.GetDecimal());
                         break;
-                    case FieldKind.YesNo when text is "yes" or "no":
+                    case { Measure: Measure.Truth } when text is "yes" or "no":
                         Assert.Equal(text == "yes", value.GetBoolean());
                         break;
-                    case FieldKind.Terms:
+                    case { IsMultiple: true }:
                         Assert.Equal(["Coal", "Timber, sawn", "Salt"], value.EnumerateArray().Select(v => v.GetString()));
                         break;
-                    case FieldKind.Table:
+                    case { HasRows: true }:
                         Assert.Equal(
                             TableText.Rows(text)!.Select(r => (r.GetValueOrDefault("what", ""), r["rate"])),
                             value
@@ -197,9 +197,7 @@ public sealed class RecordFilesTests : IDisposable
         foreach (var (row, element) in Rows.Zip(xml.Root.Elements(ns + "document")))
         {
             Assert.Equal(row.Texts[0], element.Attribute("name")!.Value);
-            foreach (
-                var (column, text) in Columns.Zip(row.Texts).Skip(1).Where(c => c.First.Kind is not (FieldKind.Terms or FieldKind.Table))
-            )
+            foreach (var (column, text) in Columns.Zip(row.Texts).Skip(1).Where(c => c.First.Kind is { IsMultiple: false, HasRows: false }))
             {
                 var one = element.Element(ns + column.Key);
                 Assert.Equal(text.Length == 0, one is null);

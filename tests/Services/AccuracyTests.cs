@@ -106,7 +106,7 @@ public sealed class AccuracyTests(ITestOutputHelper output) : IDisposable
         Reader reader
     )
     {
-        if (field.Kind != FieldKind.Table)
+        if (!field.Kind.HasRows)
         {
             var kind = reader.Finders.FirstOrDefault(f => f.Key == read?.Source)?.Kind is ("mark" or "ink") and var found ? found : "value";
             var cell = Proof.Compare(field, read, truth);

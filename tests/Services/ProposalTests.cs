@@ -72,7 +72,7 @@ public sealed class ProposalTests(ITestOutputHelper output) : IDisposable
     public void Dispose() => _house.Dispose();
 
     private static bool IsPrinted(Reader reader, Field field) =>
-        field.Kind != FieldKind.Table
+        !field.Kind.HasRows
         && !reader.Codes.Any(c => reader.Crosswalk.Any(l => l.Field == field.Key && c.Feeds(l.Source)))
         && !reader.Finders.Any(f => f.Kind is "mark" or "ink" && reader.Crosswalk.Any(l => l.Source == f.Key && l.Field == field.Key));
 

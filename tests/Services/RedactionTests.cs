@@ -87,10 +87,7 @@ public sealed class RedactionTests(ITestOutputHelper output) : IDisposable
         var evidence = found is null ? new Dictionary<string, Evidence>() : ZoneReading.Places(found.Values, 1).ToDictionary();
         // What is hidden: what is restricted, and the longest texts. A clerk has put right what was misread, without showing its place.
         var hidden = document
-            .Truth.Where(t =>
-                type.Type.Find(t.Key) is { Kind: FieldKind.Text or FieldKind.Identifier or FieldKind.Term }
-                && Folding.Fold(t.Value).Length > 4
-            )
+            .Truth.Where(t => type.Type.Find(t.Key) is TextField or IdentifierField or TermField && Folding.Fold(t.Value).Length > 4)
             .OrderByDescending(t => type.Type.Find(t.Key)!.Restricted)
             .ThenByDescending(t => t.Value.Length)
             .Take(4)

@@ -91,7 +91,7 @@ public sealed class SearchTests : IDisposable
         List<object> keys =
         [
             .. (
-                condition.Kind == FieldKind.Terms
+                condition.Kind.IsMultiple
                     ? d.Record[condition.Field].Split(';', StringSplitOptions.TrimEntries).Select(t => SearchKey.Of(FieldKind.Term, t))
                 : condition.Field.Split('.') is [var table, var column]
                     ? TableText.Rows(d.Record[table])!.Select(r => SearchKey.Of(condition.Kind, r.GetValueOrDefault(column, "")))
@@ -157,7 +157,7 @@ public sealed class SearchTests : IDisposable
                         )
                         : _all[random.Next(_all.Count)].Record[key];
                 string Text() => Some() is var text && random.Next(3) == 0 && text.Length > 2 ? text[..random.Next(1, text.Length)] : text;
-                var ways = QuestionText.For(kind).Except(kind == FieldKind.Terms ? [Look.Between] : []).ToList();
+                var ways = kind.Looks.Where(l => !kind.IsMultiple || l != Look.Between).ToList();
                 return new FieldCondition(key, kind, ways[random.Next(ways.Count)], Text(), Text()) { Values = [Text(), Text()] };
             }
             var query = new RepositoryQuery

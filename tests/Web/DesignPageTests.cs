@@ -510,7 +510,8 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
                             .. Enumerable
                                 .Range(0, 60)
                                 .Select(i =>
-                                    Core.Fields.Field.Of((FieldKind)(i % 4), $"f{i}", $"Field number {i}") with
+                                    ((FieldKind[])[FieldKind.Text, FieldKind.WholeNumber, FieldKind.Decimal, FieldKind.Date])[i % 4]
+                                        .New($"f{i}", $"Field number {i}") with
                                     {
                                         Help = "What the harbour office wants to know.",
                                     }

@@ -74,7 +74,7 @@ public class FormTests
                 RowRules = [new Rule("r", "filled", Level.Must, new Dictionary<string, string>())],
             },
         ];
-        Assert.Equal(Enum.GetValues<FieldKind>(), fields.Select(f => f.Kind).Distinct().Order());
+        Assert.Equal(FieldKind.All.ToHashSet(), fields.Select(f => f.Kind).ToHashSet());
         foreach (var field in fields)
             Same(field, FieldForm.Of(field).Read(field));
     }

@@ -2,6 +2,7 @@ using System.Text.Json;
 using System.Text.RegularExpressions;
 using ArchUnitNET.Domain;
 using ArchUnitNET.Loader;
+using ClearLexicon.Core.Fields;
 using ClearLexicon.TestSupport;
 
 namespace ClearLexicon.Web.Tests;
@@ -74,6 +75,19 @@ public partial class HouseRulesTests
                         .Distinct()
                 )
             );
+    }
+
+    /// <summary>Outside of <c>Fields</c> it is asked what a kind can do, not which it is; a new field has to be of one.</summary>
+    [Fact]
+    public void Kinds_of_fields_are_named_in_few_places()
+    {
+        var named = new Regex($@"\bFieldKind\.(?:{string.Join('|', FieldKind.All)})\b");
+        var places = Directory
+            .EnumerateFiles(Path.Combine(SourceTree.Root, "src"), "*.cs*", SearchOption.AllDirectories)
+            .Select(f => f[SourceTree.Root.Length..].Replace('\\', '/'))
+            .Where(f => Own().IsMatch(f) && !f.StartsWith("/src/Core/Fields/", StringComparison.Ordinal))
+            .Sum(f => named.Count(File.ReadAllText(SourceTree.Root + f)));
+        Assert.InRange(places, 1, 39);
     }
 
     /// <summary>Text between three quotation marks stands as it is; so do migrations that are out.</summary>

@@ -18,7 +18,7 @@ public static class LookAlikes
     {
         if (field is null)
             return static text => text;
-        if (field.Kind is FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount or FieldKind.Time)
+        if (field.Kind.Measure is Measure.Number or Measure.TimeOfDay)
             return static text => LooksNumeric(text) ? string.Concat(text.Select(ToDigit)) : text;
         if (ShapeOf(field) is not { } shape)
             return static text => text;

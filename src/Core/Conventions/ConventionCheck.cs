@@ -114,7 +114,7 @@ public static class ConventionCheck
                         + "there instead.",
                     place
                 );
-            if (field.Kind == FieldKind.Table)
+            if (field.Kind.HasRows)
                 yield return new Finding(
                     "convention-table",
                     Level.Must,
@@ -160,9 +160,9 @@ public static class ConventionCheck
                 PieceKind.Counter => Math.Max(p.Digits ?? 0, 3),
                 _ => type.Find(p.Field) switch
                 {
-                    { Kind: FieldKind.Date } => (p.DateForm ?? "yyyy-MM-dd").Length,
+                    { Kind.Measure: Measure.Day } => (p.DateForm ?? "yyyy-MM-dd").Length,
                     TextField f => p.ShortenTo ?? Math.Min(p.MaxLength ?? int.MaxValue, f.MaxLength ?? 80),
-                    { Kind: FieldKind.Term } => p.MaxLength ?? 40,
+                    { Kind: { HasTerms: true, IsMultiple: false } } => p.MaxLength ?? 40,
                     _ => p.MaxLength ?? 12,
                 },
             }

@@ -14,7 +14,7 @@ public static class ConventionLosses
         {
             if (type.Find(group.Key) is not { } field)
                 continue;
-            if (field.Kind == FieldKind.Date)
+            if (field.Kind.Measure == Measure.Day)
             {
                 var told = group
                     .Select(p => DateForms.Tells(p.DateForm ?? DateForms.Iso))
@@ -65,15 +65,14 @@ public static class ConventionLosses
 
     /// <summary>What one piece loses of its value, as half a sentence; null when it keeps all.</summary>
     internal static string? Of(Piece piece, Field? field) =>
-        field?.Kind == FieldKind.Date ? null
+        field?.Kind.Measure == Measure.Day ? null
         : piece.Extract == Extract.FirstLetter ? "only the first letter is kept"
         : piece.Extract == Extract.Initials ? "only initials are kept"
         : piece.MaxLength is { } most && !((field as TextField)?.MaxLength <= most) ? $"only the first {most} characters are kept"
-        : piece.Digits is not null && field?.Kind is FieldKind.Text or FieldKind.Term or FieldKind.Identifier
-            ? "zeros before a number are not told apart"
+        : piece.Digits is not null && field?.Kind.Measure == Measure.Words ? "zeros before a number are not told apart"
         : piece.ShortenTo is { } least ? $"may be shortened to {least} characters"
         : piece.Case != LetterCase.AsIs
-        && field?.Kind is not (FieldKind.Term or FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.YesNo)
+        && field?.Kind is not { Measure: Measure.Truth } and not { IsNumeric: true } and not { HasTerms: true, IsMultiple: false }
             ? "upper and lower case are not told apart"
         : piece.Ascii ? "letters beyond ASCII are respelled"
         : piece.Blanks is { Length: 0 } ? "blanks are left out"

@@ -157,7 +157,7 @@ public sealed class PathReader
             )
                 return true;
             var isDate =
-                of.Kind == PieceKind.System ? of.System == SystemValue.Today : reader._readers[piece]?.Field.Kind == FieldKind.Date;
+                of.Kind == PieceKind.System ? of.System == SystemValue.Today : reader._readers[piece]?.Field.Kind.Measure == Measure.Day;
             return isDate ? MatchDate(step, at, piece, of) : MatchText(step, at, piece, of);
         }
 
@@ -233,7 +233,7 @@ public sealed class PathReader
                     yield return known.Length;
                 yield break;
             }
-            if (reader._readers[piece]?.Field.Kind == FieldKind.YesNo)
+            if (reader._readers[piece]?.Field.Kind.Measure == Measure.Truth)
             {
                 foreach (var word in new[] { "yes", "no" })
                     if (
@@ -244,7 +244,7 @@ public sealed class PathReader
                         yield return written.Length;
                 yield break;
             }
-            if (reader._readers[piece]?.Field.Kind == FieldKind.WholeNumber)
+            if (reader._readers[piece]?.Field.Kind.IsDigits == true)
             {
                 var run = at;
                 while (run < at + most && (char.IsAsciiDigit(path[run]) || (path[run] == '-' && run == at)))
@@ -278,7 +278,7 @@ public sealed class PathReader
             foreach (var (other, before) in _texts)
                 if (other == piece || reader._convention.Pieces[other].Ordinal != reader._convention.Pieces[piece].Ordinal)
                     continue;
-                else if (reader._readers[piece]?.Field.Kind == FieldKind.WholeNumber)
+                else if (reader._readers[piece]?.Field.Kind.IsDigits == true)
                     return reader._convention.Pieces[piece].Written(before.TrimStart('0') is { Length: > 0 } n ? n : "0");
                 else if (PieceText.SameForm(reader._convention.Pieces[other].Piece, of))
                     return before;
@@ -305,7 +305,7 @@ public sealed class PathReader
                 if (reader._readers[piece] is not { } field || values.ContainsKey(field.Field.Key))
                     continue;
                 var value = field.Read(
-                    pieces[piece].Piece is { Digits: not null } && field.Field.Kind == FieldKind.WholeNumber
+                    pieces[piece].Piece is { Digits: not null } && field.Field.Kind.IsDigits
                         ? text.TrimStart('0') is { Length: > 0 } n
                             ? n
                             : "0"

@@ -142,16 +142,12 @@ public sealed class CompiledType
     {
         if (!value.IsGood)
             return [];
-        return reader.Field.Kind switch
-        {
-            FieldKind.Term when value.Term < 0 && reader.Terms is { } terms => [(terms.Vocabulary.Key, value.Text)],
-            FieldKind.Terms when value.Terms.Contains(-1) && reader.Terms is { } terms => value
-                .Text.Split("; ")
-                .Where(t => terms.IndexOf(t) < 0)
-                .Select(t => (terms.Vocabulary.Key, t)),
-            FieldKind.Table => value.Rows.ToArray().SelectMany(row => reader.Columns.SelectMany((column, i) => NewTerms(column, row[i]))),
-            _ => [],
-        };
+        if (reader.Field.Kind.HasRows)
+            return value.Rows.ToArray().SelectMany(row => reader.Columns.SelectMany((column, i) => NewTerms(column, row[i])));
+        if (reader.Terms is not { } terms || !reader.Field.Kind.IsMultiple && value.Term >= 0)
+            return [];
+        string[] labels = reader.Field.Kind.IsMultiple ? value.Text.Split("; ") : [value.Text];
+        return labels.Where(t => terms.IndexOf(t) < 0).Select(t => (terms.Vocabulary.Key, t));
     }
 
     /// <summary>
@@ -231,7 +227,10 @@ public sealed class CompiledType
                 return (_, now) => now.Previous?.GetValueOrDefault(field.Key);
             default:
                 return CompiledFormula.TryCompile(given ?? "", Type, out var formula, out _)
-                    ? (values, now) => formula!.Evaluate(values, now).AsText
+                    ? (values, now) =>
+                        formula!.Evaluate(values, now) is { Kind: FormulaKind.Number } number
+                            ? field.Kind.OfNumber(number.Number)
+                            : formula.Evaluate(values, now).AsText
                     : null;
         }
     }

@@ -91,10 +91,10 @@ internal static class Contradictions
     }
 
     private static (decimal Value, string Text)? Least(Field field) =>
-        FieldParsing.Order(field.Kind, (field as RangedField)?.Min) is { } value ? (value, ((RangedField)field).Min!) : null;
+        field.Kind.Order((field as RangedField)?.Min) is { } value ? (value, ((RangedField)field).Min!) : null;
 
     private static (decimal Value, string Text)? Most(Field field) =>
-        FieldParsing.Order(field.Kind, (field as RangedField)?.Max) is { } value ? (value, ((RangedField)field).Max!) : null;
+        field.Kind.Order((field as RangedField)?.Max) is { } value ? (value, ((RangedField)field).Max!) : null;
 
     private static IEnumerable<Stated> Rules(DocumentType type, DateOnly today) =>
         from rule in type.Rules
@@ -126,7 +126,7 @@ internal static class Contradictions
             return null;
         if (c.Operator == Operator.IsEmpty && field.Required)
             return $"{field.Label} must be filled, so it is never empty";
-        if (FieldParsing.Order(field.Kind, c.Value) is not { } value)
+        if (field.Kind.Order(c.Value) is not { } value)
             return null;
         var above = c.Operator switch
         {
@@ -177,8 +177,8 @@ internal static class Contradictions
                 .Select(c =>
                     c.Operator switch
                     {
-                        Operator.AtMost or Operator.Is => FieldParsing.Order(field.Kind, c.Value),
-                        Operator.Below => FieldParsing.Order(field.Kind, c.Value) - Bound.Little,
+                        Operator.AtMost or Operator.Is => field.Kind.Order(c.Value),
+                        Operator.Below => field.Kind.Order(c.Value) - Bound.Little,
                         _ => null,
                     }
                 )
@@ -187,8 +187,8 @@ internal static class Contradictions
                 .Select(c =>
                     c.Operator switch
                     {
-                        Operator.AtLeast or Operator.Is => FieldParsing.Order(field.Kind, c.Value),
-                        Operator.Above => FieldParsing.Order(field.Kind, c.Value) + Bound.Little,
+                        Operator.AtLeast or Operator.Is => field.Kind.Order(c.Value),
+                        Operator.Above => field.Kind.Order(c.Value) + Bound.Little,
                         _ => null,
                     }
                 )

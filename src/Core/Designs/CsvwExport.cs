@@ -1,6 +1,5 @@
 using System.Text.Json.Nodes;
 using ClearLexicon.Core.Fields;
-using ClearLexicon.Core.Rules;
 
 namespace ClearLexicon.Core.Designs;
 
@@ -49,7 +48,7 @@ public static class CsvwExport
                 column["required"] = true;
             if (field.DefaultFrom == DefaultSource.Constant && field.Default is { Length: > 0 } given)
                 column["default"] = given;
-            if (field.Kind == FieldKind.Terms)
+            if (field.Kind.IsMultiple)
                 column["separator"] = "; ";
             if (StandardTerms.Find(field.Standard) is { } standard)
                 column["propertyUrl"] = standard.Uri;
@@ -64,31 +63,15 @@ public static class CsvwExport
         };
     }
 
-    private static string? Form(string? pattern) =>
-        pattern is { Length: > 0 } p && PatternDialect.Read(p).Ecma is { } ecma ? $"^(?:{ecma})$" : null;
-
-    private static JsonNode Datatype(Field field)
+    private static JsonObject Datatype(Field field)
     {
-        JsonObject Base(string name, params (string Name, JsonNode? Value)[] more)
-        {
-            var datatype = new JsonObject { ["base"] = name };
-            foreach (var (key, value) in more)
-                if (value is not null)
-                    datatype[key] = value;
-            return datatype;
-        }
-        return field switch
-        {
-            WholeNumberField number => Base("integer", ("minimum", Limit(number.Min)), ("maximum", Limit(number.Max))),
-            DecimalField number => Base("decimal", ("minimum", Limit(number.Min)), ("maximum", Limit(number.Max))),
-            DateField date => Base("date", ("format", "yyyy-MM-dd"), ("minimum", date.Min), ("maximum", date.Max)),
-            TimeField time => Base("time", ("format", "HH:mm"), ("minimum", time.Min), ("maximum", time.Max)),
-            YesNoField => Base("boolean", ("format", "yes|no")),
-            TableField => Base("json"),
-            TextField text => Base("string", ("minLength", text.MinLength), ("maxLength", text.MaxLength), ("format", Form(text.Pattern))),
-            _ => Base("string"),
-        };
+        var (name, format) = field.Kind.Csvw;
+        var datatype = new JsonObject { ["base"] = name };
+        if (format is not null)
+            datatype["format"] = format;
+        foreach (var (limit, value) in field.Kind.CsvwLimits(field))
+            if (value is not null)
+                datatype[limit] = value;
+        return datatype;
     }
-
-    private static string? Limit(string? text) => text is null ? null : Numbers.Canonical(text);
 }

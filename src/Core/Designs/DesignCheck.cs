@@ -167,7 +167,7 @@ public static partial class DesignCheck
         {
             if (
                 c.Operator is not (Operator.Is or Operator.IsNot or Operator.OneOf or Operator.Within)
-                || type.Find(c.Subject) is not { Kind: FieldKind.Term or FieldKind.Terms } field
+                || type.Find(c.Subject) is not { Kind.HasTerms: true } field
             )
                 continue;
             if (around.Vocabularies.GetValueOrDefault(field.Vocabulary ?? "") is not { } terms)
@@ -236,7 +236,7 @@ public static partial class DesignCheck
         else if (
             (field.OnlyLevel is not null || field.LeavesOnly || field.Branch is { Length: > 0 })
             && terms.Vocabulary.Growth == Growth.Fixed
-            && !VocabularyTerms.Fitting(field, terms).Any()
+            && !field.Fitting(terms).Any()
         )
             yield return ("field-terms", "no term of its vocabulary is on that level and branch, so nothing could ever stand in it.");
     }
@@ -271,7 +271,7 @@ public static partial class DesignCheck
         {
             if (column.Restricted)
                 yield return ("field-columns", $"{column.Label}: restrict the whole table, not one of its columns.");
-            if (column.Kind == FieldKind.Table)
+            if (column.Kind.HasRows)
                 yield return ("field-columns", $"{column.Label}: a column cannot be a table itself.");
             foreach (var (code, text) in FieldFindings(column, row, around))
                 yield return (code, $"column {column.Label}: {text}");
@@ -283,12 +283,12 @@ public static partial class DesignCheck
 
     private static IEnumerable<(string, string)> RangeFindings(RangedField field)
     {
-        var kind = field.Kind == FieldKind.Amount ? FieldKind.Decimal : field.Kind;
-        FieldValue least = FieldParsing.Parse(kind, field.Min, null),
-            most = FieldParsing.Parse(kind, field.Max, null);
+        var kind = field.Kind.HasCurrency ? FieldKind.Decimal : field.Kind;
+        FieldValue least = kind.Parse(field.Min),
+            most = kind.Parse(field.Max);
         foreach (var (end, name) in new[] { (least, "least"), (most, "greatest") })
             if (end.State == ValueState.Unreadable)
-                yield return ("field-range", $"the {name} value “{end.Text}” is not a {FieldKindNames.Of(kind)}.");
+                yield return ("field-range", $"the {name} value “{end.Text}” is not a {kind.Label}.");
         if (least.IsGood && most.IsGood && (least.Number > most.Number || least.Date > most.Date))
             yield return ("field-range", $"nothing lies from {field.Min} to {field.Max}.");
     }
@@ -302,7 +302,7 @@ public static partial class DesignCheck
             && !CompiledFormula.TryCompile(formula, compiled.Type, out _, out var problem)
         )
             yield return ("field-default", problem!);
-        if (field.DefaultFrom is DefaultSource.Today && field.Kind != FieldKind.Date)
+        if (field.DefaultFrom is DefaultSource.Today && field.Kind.Measure != Measure.Day)
             yield return ("field-default", "only a date can be filled with the current date.");
         foreach (
             var (text, code, name) in new[]

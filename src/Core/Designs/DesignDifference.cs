@@ -37,7 +37,7 @@ public static class DesignDifference
             yield return new(
                 "fields",
                 $"{field.Label} is new: "
-                    + FieldKindNames.Of(field.Kind)
+                    + field.Kind.Label
                     + (Required(field, after) is { } required ? $", required{required}" : "")
                     + (field.From is { } from ? $", from {from}." : ".")
             )
@@ -109,7 +109,7 @@ public static class DesignDifference
         if (was.Label != now.Label)
             yield return $"{name} was called {was.Label}.";
         if (was.Kind != now.Kind)
-            yield return $"{name} is now {FieldKindNames.Of(now.Kind)}, before {FieldKindNames.Of(was.Kind)}.";
+            yield return $"{name} is now {now.Kind.Label}, before {was.Kind.Label}.";
         var (r, n) = (Required(was, before), Required(now, after));
         if (r != n)
             yield return n is null
@@ -176,7 +176,7 @@ public static class DesignDifference
     private static string? Default(Field f) =>
         f.DefaultFrom == DefaultSource.Constant ? f.Default
         : f.DefaultFrom == DefaultSource.Formula ? $"computed, {f.Default}"
-        : FieldKindNames.Of(f.DefaultFrom);
+        : f.DefaultFrom.InWords();
 
     private static string? Listed(IReadOnlyList<string>? list) => list is null ? null : string.Join(", ", list);
 

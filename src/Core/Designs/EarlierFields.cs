@@ -9,21 +9,21 @@ namespace ClearLexicon.Core.Designs;
 /// </summary>
 public static class EarlierFields
 {
-    private static readonly (string Option, FieldKind[] Kinds)[] Options =
+    private static readonly (string Option, Func<Field, bool> Has)[] Options =
     [
-        ("minLength", [FieldKind.Text]),
-        ("maxLength", [FieldKind.Text]),
-        ("pattern", [FieldKind.Text]),
-        ("min", [FieldKind.WholeNumber, FieldKind.Decimal, FieldKind.Date, FieldKind.Amount, FieldKind.Time]),
-        ("max", [FieldKind.WholeNumber, FieldKind.Decimal, FieldKind.Date, FieldKind.Amount, FieldKind.Time]),
-        ("vocabulary", [FieldKind.Term, FieldKind.Terms]),
-        ("branch", [FieldKind.Term, FieldKind.Terms]),
-        ("onlyLevel", [FieldKind.Term, FieldKind.Terms]),
-        ("leavesOnly", [FieldKind.Term, FieldKind.Terms]),
-        ("currencies", [FieldKind.Amount]),
-        ("scheme", [FieldKind.Identifier]),
-        ("columns", [FieldKind.Table]),
-        ("rowRules", [FieldKind.Table]),
+        ("minLength", static f => f is TextField),
+        ("maxLength", static f => f is TextField),
+        ("pattern", static f => f is TextField),
+        ("min", static f => f is RangedField),
+        ("max", static f => f is RangedField),
+        ("vocabulary", static f => f is VocabularyField),
+        ("branch", static f => f is VocabularyField),
+        ("onlyLevel", static f => f is VocabularyField),
+        ("leavesOnly", static f => f is VocabularyField),
+        ("currencies", static f => f is AmountField),
+        ("scheme", static f => f is IdentifierField),
+        ("columns", static f => f is TableField),
+        ("rowRules", static f => f is TableField),
     ];
 
     /// <summary>The same file as version 2. What is not as version 1 was is left for the schema to refuse.</summary>
@@ -40,10 +40,11 @@ public static class EarlierFields
     {
         foreach (var field in (fields as JsonArray ?? []).OfType<JsonObject>())
         {
-            if (field["kind"] is not JsonValue word || !Enum.TryParse<FieldKind>(word.ToString(), out var kind))
+            if (field["kind"] is not JsonValue word || FieldKind.Find(word.ToString()) is not { } kind)
                 continue;
-            foreach (var (option, kinds) in Options)
-                if (!kinds.Contains(kind))
+            var bare = kind.New("", "");
+            foreach (var (option, has) in Options)
+                if (!has(bare))
                     field.Remove(option);
             Upgrade(field["columns"]);
         }

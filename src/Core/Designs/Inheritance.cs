@@ -76,7 +76,7 @@ public sealed record Tightening(string Field)
     }
 
     private static int Compare(Field field, string? now, string? inherited) =>
-        FieldParsing.Order(field.Kind, now) is { } a && FieldParsing.Order(field.Kind, inherited) is { } b ? a.CompareTo(b) : 0;
+        field.Kind.Order(now) is { } a && field.Kind.Order(inherited) is { } b ? a.CompareTo(b) : 0;
 }
 
 /// <summary>Makes whole document types from what a type says itself, what it refines and the groups it places.</summary>

@@ -1,11 +1,7 @@
-using System.Globalization;
-using System.Text;
 using System.Text.Json.Nodes;
 using ClearLexicon.Core.Cleaning;
 using ClearLexicon.Core.Fields;
-using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Rules;
-using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Designs;
 
@@ -127,15 +123,16 @@ public static class JsonSchemaExport
             return new JsonObject { ["not"] = filled };
         var limit = c.Operator switch
         {
-            Operator.Is or Operator.OneOf => Equal(
-                field,
+            Operator.Is or Operator.OneOf => field.Kind.OneOfInJsonSchema(
                 c.Operator == Operator.OneOf ? c.Value.Split('|', StringSplitOptions.TrimEntries) : [c.Value.Trim()],
-                scope
+                scope.Vocabularies.GetValueOrDefault(field.Vocabulary ?? "")
             ),
-            Operator.Below when Numeric(field) => new JsonObject { ["exclusiveMaximum"] = Number(c.Value) },
-            Operator.AtMost when Numeric(field) => new JsonObject { ["maximum"] = Number(c.Value) },
-            Operator.Above when Numeric(field) => new JsonObject { ["exclusiveMinimum"] = Number(c.Value) },
-            Operator.AtLeast when Numeric(field) => new JsonObject { ["minimum"] = Number(c.Value) },
+            // Only numbers have limits there.
+            _ when !field.Kind.IsNumeric => null,
+            Operator.Below => new JsonObject { ["exclusiveMaximum"] = field.Kind.Order(c.Value) },
+            Operator.AtMost => new JsonObject { ["maximum"] = field.Kind.Order(c.Value) },
+            Operator.Above => new JsonObject { ["exclusiveMinimum"] = field.Kind.Order(c.Value) },
+            Operator.AtLeast => new JsonObject { ["minimum"] = field.Kind.Order(c.Value) },
             _ => null,
         };
         if (limit is null)
@@ -149,217 +146,21 @@ public static class JsonSchemaExport
             : filled;
     }
 
-    private static bool Numeric(Field field) => field.Kind is FieldKind.WholeNumber or FieldKind.Decimal;
-
-    // JSON Schema compares exactly: a yes/no is a boolean there, a term has all its spellings, a text both cases of each letter.
-    private static JsonObject? Equal(Field field, string[] values, RuleScope scope) =>
-        field.Kind switch
-        {
-            FieldKind.YesNo when values is [var one] => new JsonObject
-            {
-                ["const"] = FieldParsing.Parse(FieldKind.YesNo, one, null).Number == 1,
-            },
-            FieldKind.WholeNumber or FieldKind.Decimal => new JsonObject
-            {
-                ["enum"] = new JsonArray([.. values.Select(v => (JsonNode?)JsonValue.Create(Number(v)))]),
-            },
-            FieldKind.Term when scope.Vocabularies.GetValueOrDefault(field.Vocabulary ?? "") is { } terms => new JsonObject
-            {
-                ["enum"] = Strings(
-                    values.Select(terms.IndexOfAny).Where(i => i >= 0).SelectMany(i => Spellings(terms.Vocabulary.Terms[i]))
-                ),
-            },
-            FieldKind.Text => new JsonObject { ["pattern"] = $"^(?:{string.Join('|', values.Select(AnyCase))})$" },
-            FieldKind.Date or FieldKind.Time => new JsonObject { ["enum"] = Strings(values) },
-            _ => null,
-        };
-
-    private const string EcmaSyntax = @"^$\.*+?()[]{}|/";
-
-    private static string AnyCase(string text)
-    {
-        var pattern = new StringBuilder();
-        // As ValueKey compares: blanks and dashes are one, at the ends they are none.
-        var parts = text.Split(text.Where(ValueKey.Separates).Distinct().ToArray(), StringSplitOptions.RemoveEmptyEntries);
-        const string between = @"[\s\-\u2010-\u2014]";
-        foreach (var (part, i) in parts.Select((p, i) => (p, i)))
-        {
-            if (i > 0)
-                pattern.Append(between).Append('+');
-            foreach (var c in part)
-                if (char.IsLetter(c) && char.ToUpperInvariant(c) != char.ToLowerInvariant(c))
-                    pattern.Append('[').Append(char.ToUpperInvariant(c)).Append(char.ToLowerInvariant(c)).Append(']');
-                else
-                    pattern.Append(EcmaSyntax.Contains(c) ? "\\" : "").Append(c);
-        }
-        return parts.Length == 0 ? "" : $"{between}*{pattern}{between}*";
-    }
-
     private static JsonObject Property(Field field, FieldReader reader, RuleScope scope, bool given, List<string> unsaid)
     {
         var property = new JsonObject { ["title"] = field.Label };
         if (!string.IsNullOrEmpty(field.Help))
             property["description"] = field.Help;
+        JsonObject Rows(TableField table) =>
+            Object(table.Columns, reader.Columns, table.RowRules, scope with { Type = DocumentType.OfRows(table) }, given);
         var cleaned = !given && field.Cleaning is { Count: > 0 };
-        // Blanks alone are nothing.
-        void NotBlank() =>
-            property[property.ContainsKey("pattern") ? "allOf" : "pattern"] = property.ContainsKey("pattern")
-                ? new JsonArray(new JsonObject { ["pattern"] = @"\S" })
-                : JsonValue.Create(@"\S");
-        switch (field)
-        {
-            case TextField text:
-                property["type"] = "string";
-                if (cleaned)
-                {
-                    property["$comment"] = "Values are cleaned before they are checked.";
-                    break;
-                }
-                if (field.Required || text.MinLength > 0)
-                    property["minLength"] = Math.Max(text.MinLength ?? 0, field.Required ? 1 : 0);
-                if (text.MaxLength is { } most)
-                    property["maxLength"] = most;
-                if (text.Pattern is { Length: > 0 } pattern)
-                {
-                    if (PatternDialect.Read(pattern).Ecma is { } ecma)
-                        property["pattern"] = $"^(?:{ecma})$";
-                    else
-                        unsaid.Add($"{field.Label} matches {pattern}");
-                }
-                if (field.Required)
-                    NotBlank();
-                break;
-            case WholeNumberField or DecimalField:
-                var (name, range) = (field is WholeNumberField ? "integer" : "number", (RangedField)field);
-                property["type"] = cleaned ? new JsonArray(name, "string") : name;
-                if (Number(range.Min) is { } least)
-                    property["minimum"] = least;
-                if (Number(range.Max) is { } greatest)
-                    property["maximum"] = greatest;
-                break;
-            case DateField date:
-                property["type"] = "string";
-                if (!cleaned)
-                    property["format"] = "date";
-                if (date.Min is not null || date.Max is not null)
-                    unsaid.Add($"{field.Label} lies {Within.Words(date.Min ?? "", date.Max ?? "")}");
-                break;
-            case TimeField time:
-                property["type"] = "string";
-                if (!cleaned)
-                    property["pattern"] = given ? "^(?:[01][0-9]|2[0-3]):[0-5][0-9]$" : @"^\s*(?:[01]?[0-9]|2[0-3]):[0-5][0-9](?::00)?\s*$";
-                if (time.Min is not null || time.Max is not null)
-                    unsaid.Add($"{field.Label} lies {Within.Words(time.Min ?? "", time.Max ?? "")}");
-                break;
-            case YesNoField:
-                property["type"] = "boolean";
-                break;
-            case AmountField amount:
-                property["type"] = "string";
-                if (!cleaned)
-                    property["pattern"] = Amount(amount, given);
-                if ((amount.Currencies is { Count: > 0 } own ? own : Currencies.All).Select(Currencies.PlacesOf).Distinct().Count() > 1)
-                    unsaid.Add($"{field.Label} has as many decimal places as its currency");
-                if (amount.Min is not null || amount.Max is not null)
-                    unsaid.Add($"{field.Label} lies {Within.Words(amount.Min ?? "", amount.Max ?? "")}");
-                break;
-            case IdentifierField identifier:
-                property["type"] = "string";
-                property["$comment"] = $"Check digit: {Fields.CheckDigits.CheckSchemes.Find(identifier.Scheme)?.Standard}.";
-                if (field.Required)
-                    NotBlank();
-                break;
-            case TableField table:
-                property["type"] = "array";
-                property["maxItems"] = FieldReader.MostRows;
-                if (field.Required)
-                    property["minItems"] = 1;
-                property["items"] = Object(
-                    table.Columns,
-                    reader.Columns,
-                    table.RowRules,
-                    scope with
-                    {
-                        Type = DocumentType.OfRows(table),
-                    },
-                    given
-                );
-                break;
-            case TermsField several:
-                property["type"] = "array";
-                if (field.Required)
-                    property["minItems"] = 1;
-                property["items"] = Terms(several, reader.Terms, given);
-                break;
-            case TermField term:
-                foreach (var (part, value) in Terms(term, reader.Terms, given))
-                    property[part] = value?.DeepClone();
-                if (field.Required && !property.ContainsKey("enum"))
-                    NotBlank();
-                break;
-        }
+        field.Kind.ToJsonSchema(field, new JsonSchemaPart(property, given, cleaned, reader.Terms, Rows, unsaid));
         if (field.Standard is { } standard)
             property["x-standard"] = StandardTerms.Find(standard)?.Uri;
-        if (
-            field.Example is { Length: > 0 } example
-            && field.Kind
-                is FieldKind.Text
-                    or FieldKind.Date
-                    or FieldKind.Time
-                    or FieldKind.Term
-                    or FieldKind.Identifier
-                    or FieldKind.Amount
-        )
-            property["examples"] = new JsonArray(example);
-        if (field.DefaultFrom == DefaultSource.Constant && field.Default is { Length: > 0 } usual)
-            property["default"] = field.Kind switch
-            {
-                FieldKind.YesNo => JsonValue.Create(FieldParsing.Parse(field.Kind, usual, null).Number == 1),
-                FieldKind.WholeNumber or FieldKind.Decimal => Number(usual) is { } n ? JsonValue.Create(n) : null,
-                _ => JsonValue.Create(usual),
-            };
+        if (field.Example is { Length: > 0 } example && field.Kind.Json(example) is { } shown)
+            property["examples"] = new JsonArray(shown);
+        if (field.DefaultFrom == DefaultSource.Constant && field.Default is { Length: > 0 } usual && field.Kind.Json(usual) is { } json)
+            property["default"] = json;
         return property;
     }
-
-    // Digits after the point as the currencies have them; the code may be left out where the field has one of its own.
-    private static string Amount(AmountField field, bool given)
-    {
-        var codes = field.Currencies is { Count: > 0 } some ? some : [.. Currencies.All];
-        var places = codes.Select(c => Currencies.PlacesOf(c) ?? 0).DefaultIfEmpty(0).Max();
-        var number = places == 0 ? "-?[0-9]+(?:\\.0+)?" : $"-?[0-9]+(?:\\.[0-9]{{1,{places}}}0*)?";
-        return $"^{number} ?(?:{string.Join('|', codes)}){(field.Currencies is { Count: > 0 } && !given ? "?" : "")}$";
-    }
-
-    private static JsonObject Terms(VocabularyField field, VocabularyIndex? terms, bool given)
-    {
-        if (terms is null || terms.Vocabulary.Growth != Growth.Fixed || !given && field.Cleaning is { Count: > 0 })
-            return new JsonObject { ["type"] = "string" };
-        var taken = VocabularyTerms.Fitting(field, terms);
-        var spellings = Strings(taken.SelectMany(i => given ? [terms.Vocabulary.Terms[i].Label] : Spellings(terms.Vocabulary.Terms[i])));
-        // A list of no values is none that validators take.
-        return spellings.Count == 0
-            ? new JsonObject { ["type"] = "string", ["not"] = new JsonObject() }
-            : new JsonObject { ["type"] = "string", ["enum"] = spellings };
-    }
-
-    private static IEnumerable<string> Spellings(Term t)
-    {
-        yield return t.Label;
-        if (t.Code is { Length: > 0 } code)
-            yield return code;
-        foreach (var variant in t.Variants)
-            yield return variant;
-        foreach (var words in t.Words.Values)
-        {
-            if (words.Label.Length > 0)
-                yield return words.Label;
-            foreach (var variant in words.Variants)
-                yield return variant;
-        }
-    }
-
-    private static JsonArray Strings(IEnumerable<string> texts) =>
-        new([.. texts.Distinct(StringComparer.Ordinal).Select(s => (JsonNode)JsonValue.Create(s))]);
-
-    private static decimal? Number(string? text) => Numbers.Stored(text ?? "");
 }

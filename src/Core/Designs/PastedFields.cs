@@ -84,14 +84,14 @@ public static class PastedFields
                 guess with
                 {
                     Required = required,
-                    Example = guess.Kind is FieldKind.Text or FieldKind.Identifier ? values[0] : null,
+                    Example = guess.Kind.IsWritten ? values[0] : null,
                 },
                 because + (required ? " Every row has one, so it must be filled." : ""),
                 shown,
                 terms ?? []
             );
 
-        if (values.All(v => FieldParsing.Parse(FieldKind.YesNo, v, null).IsGood && !char.IsAsciiDigit(v[0])))
+        if (values.All(v => FieldKind.YesNo.Parse(v).IsGood && !char.IsAsciiDigit(v[0])))
             return As(new YesNoField(key, name), "Every value is yes or no.");
         if (values.All(v => FieldParsing.TryDate(v, out _)))
             return As(new DateField(key, name), "Every value is a date.");
@@ -126,24 +126,19 @@ public static class PastedFields
                 v.Length > 4
                 && char.IsAsciiLetter(v[^1])
                 && Currencies.PlacesOf(v[^3..]) is not null
-                && FieldParsing.Parse(FieldKind.Decimal, v[..^3].Trim(), null).IsGood
+                && FieldKind.Decimal.Parse(v[..^3].Trim()).IsGood
             )
         )
             return As(
                 new AmountField(key, name) { Currencies = [.. values.Select(v => v[^3..]).Distinct()] },
                 "Every value is an amount with its currency."
             );
-        if (values.All(v => FieldParsing.Parse(FieldKind.WholeNumber, v, null).IsGood && (v.Length == 1 || v[0] != '0')))
+        if (values.All(v => FieldKind.WholeNumber.Parse(v).IsGood && (v.Length == 1 || v[0] != '0')))
             return As(new WholeNumberField(key, name), "Every value is a whole number.");
-        if (values.All(v => FieldParsing.Parse(FieldKind.Decimal, v, null).IsGood && (v.Length == 1 || v[0] != '0' || v[1] == '.')))
+        if (values.All(v => FieldKind.Decimal.Parse(v).IsGood && (v.Length == 1 || v[0] != '0' || v[1] == '.')))
             return As(new DecimalField(key, name), "Every value is a number.");
         foreach (var sign in ".,")
-            if (
-                values.All(v =>
-                    v.Any(c => c is '.' or ',' or ' ')
-                    && FieldParsing.Parse(FieldKind.Decimal, TextCleaning.ReadNumber(v, sign), null).IsGood
-                )
-            )
+            if (values.All(v => v.Any(c => c is '.' or ',' or ' ') && FieldKind.Decimal.Parse(TextCleaning.ReadNumber(v, sign)).IsGood))
                 return As(
                     new DecimalField(key, name)
                     {

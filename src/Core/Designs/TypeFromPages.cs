@@ -38,7 +38,7 @@ public static class TypeFromPages
             var given = value.Values.Where(v => v.Length > 0).Select(v => v.Trim(' ', '.', ',', ';')).ToList();
             var terms =
                 value.Kind == FieldKind.Text && Repeat(given) ? given.Distinct(StringComparer.OrdinalIgnoreCase).Order().ToList() : [];
-            var field = terms.Count > 0 ? new TermField(key, label) { Vocabulary = key } : Field.Of(value.Kind, key, label);
+            var field = terms.Count > 0 ? new TermField(key, label) { Vocabulary = key } : value.Kind.New(key, label);
             if (field is TableField table)
                 field = table with { Columns = ColumnsOf(value) };
             if (field is TextField text && PatternOf(given) is { } pattern)
@@ -65,7 +65,7 @@ public static class TypeFromPages
     public static DocumentType Made(string code, string name, IReadOnlyList<Field> fields)
     {
         var number = fields.FirstOrDefault(f => f is TextField { Pattern: not null }) ?? fields.FirstOrDefault(f => f is IdentifierField);
-        var date = fields.FirstOrDefault(f => f.Kind == FieldKind.Date && f.Required);
+        var date = fields.FirstOrDefault(f => f.Kind.Measure == Measure.Day && f.Required);
         var named = name.Replace('/', ' ').Trim();
         var counter = new Piece(PieceKind.Counter) { Digits = 4, OnlyWhenTaken = number is not null };
         return DocumentType.Empty(code, name) with
@@ -86,7 +86,7 @@ public static class TypeFromPages
             .. value
                 .Columns.Select(c => (Label: LabelOf(c.Heading), c.Values))
                 .Where(c => ShortName.From(c.Label) is { Length: > 0 } key && taken.Add(key))
-                .Select(c => Field.Of(Proposing.KindOf(c.Values), ShortName.From(c.Label), c.Label)),
+                .Select(c => Proposing.KindOf(c.Values).New(ShortName.From(c.Label), c.Label)),
         ];
     }
 

@@ -110,8 +110,7 @@ internal static class WholeDesignCheck
     private static bool OffersNothing(CompiledType compiled, int ordinal, CheckContext now)
     {
         if (
-            compiled.Type.Fields[ordinal].Kind is not (FieldKind.Term or FieldKind.Terms)
-            || compiled.TermsOf(ordinal)?.Vocabulary is not { Growth: Growth.Fixed } vocabulary
+            !compiled.Type.Fields[ordinal].Kind.HasTerms || compiled.TermsOf(ordinal)?.Vocabulary is not { Growth: Growth.Fixed } vocabulary
         )
             return false;
         var refusal = compiled.Alone(ordinal, now);
@@ -197,7 +196,7 @@ internal static class WholeDesignCheck
         for (var i = 0; i < type.Fields.Count; i++)
         {
             var field = type.Fields[i];
-            if (field.Kind != FieldKind.Term || compiled.TermsOf(i) is not { } terms)
+            if (field.Kind is not { HasTerms: true, IsMultiple: false } || compiled.TermsOf(i) is not { } terms)
                 continue;
             var refusal = compiled.Alone(i, around.Now);
             foreach (

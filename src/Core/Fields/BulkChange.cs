@@ -33,9 +33,9 @@ public sealed record BulkChange(string Field, BulkAct Act, string Text = "", str
     /// <param name="field">The field.</param>
     public static IEnumerable<BulkAct> For(Field field) =>
         [
-            .. field.Kind == FieldKind.Table ? [] : new[] { BulkAct.Set },
-            .. field.Kind == FieldKind.Terms ? new[] { BulkAct.Add, BulkAct.Remove } : [],
-            .. field.Kind is FieldKind.Text or FieldKind.Identifier ? new[] { BulkAct.Replace } : [],
+            .. field.Kind.HasRows ? [] : new[] { BulkAct.Set },
+            .. field.Kind.IsMultiple ? new[] { BulkAct.Add, BulkAct.Remove } : [],
+            .. field.Kind.IsWritten ? new[] { BulkAct.Replace } : [],
             .. field.DefaultFrom == DefaultSource.Formula ? new[] { BulkAct.Compute } : [],
             BulkAct.Clear,
         ];
@@ -46,7 +46,7 @@ public sealed record BulkChange(string Field, BulkAct Act, string Text = "", str
         if (type.Find(Field) is not { } field)
             return "Choose a field.";
         if (!For(field).Contains(Act))
-            return $"{field.Label} is {FieldKindNames.Of(field.Kind)}; that cannot be done to it.";
+            return $"{field.Label} is {field.Kind.Label}; that cannot be done to it.";
         return Act is BulkAct.Clear or BulkAct.Compute || Text.Trim().Length > 0 ? null : "Write the value.";
     }
 

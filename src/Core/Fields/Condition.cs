@@ -87,23 +87,12 @@ public sealed record Condition(Joined Match, IReadOnlyList<Comparison> Compariso
                     type.Find(c.Subject) is { } field
                         ? c with
                         {
-                            Value = string.Join('|', c.Value.Split('|').Select(v => Canonical(field.Kind, v))),
+                            Value = string.Join('|', c.Value.Split('|').Select(field.Kind.Canonical)),
                         }
                         : c
                 ),
             ],
         };
-
-    /// <summary>A value to compare with as values of a kind are kept; what is no number of a number field stays as it is.</summary>
-    internal static string Canonical(FieldKind kind, string value)
-    {
-        if (kind is FieldKind.WholeNumber or FieldKind.Decimal)
-            return Numbers.Canonical(value);
-        if (kind != FieldKind.Amount)
-            return value;
-        var (number, currency) = Currencies.Divided(value);
-        return currency is null ? Numbers.Canonical(value) : $"{Numbers.Canonical(number)} {currency}";
-    }
 
     /// <summary>The condition in words, with field labels.</summary>
     public string InWords(TypeFields type)
@@ -169,16 +158,15 @@ public sealed record Condition(Joined Match, IReadOnlyList<Comparison> Compariso
             if (c.Value.Length == 0)
                 return $"The condition on {field.Label} lacks the value to compare with.";
             var ordered = c.Operator is Operator.Below or Operator.AtMost or Operator.Above or Operator.AtLeast;
-            if (ordered && field is not RangedField)
-                return $"{field.Label} is {FieldKindNames.Of(field.Kind)}; only numbers, amounts, dates and times can be below or above.";
-            if (ordered && FieldParsing.Order(field.Kind, c.Value.Trim()) is null)
+            if (ordered && !field.Kind.IsOrdered)
+                return $"{field.Label} is {field.Kind.Label}; only numbers, amounts, dates and times can be below or above.";
+            if (ordered && field.Kind.Order(c.Value.Trim()) is null)
                 return $"The condition compares {field.Label} with “{c.Value}”, which is not a "
-                    + $"{(field.Kind is FieldKind.Date or FieldKind.Time ? FieldKindNames.Of(field.Kind) : "number")}.";
-            if (SearchKey.IsNumber(field.Kind))
-                foreach (var value in c.Operator == Operator.OneOf ? c.Value.Split('|') : [c.Value])
-                    if (Numbers.Typed(Currencies.Divided(value).Number, out var problem) is null)
-                        return $"The condition on {field.Label}: {problem}";
-            if (c.Operator == Operator.Within && field.Kind is not (FieldKind.Term or FieldKind.Terms))
+                    + $"{(field.Kind.Measure == Measure.Number ? "number" : field.Kind.Label)}.";
+            foreach (var value in c.Operator == Operator.OneOf ? c.Value.Split('|') : [c.Value])
+                if (field.Kind.WhyNotCompared(value) is { } problem)
+                    return $"The condition on {field.Label}: {problem}";
+            if (c.Operator == Operator.Within && !field.Kind.HasTerms)
                 return $"{field.Label} is not a term, so it has no branches.";
         }
         return null;

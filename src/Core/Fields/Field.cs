@@ -2,43 +2,6 @@ using System.Text.Json.Serialization;
 
 namespace ClearLexicon.Core.Fields;
 
-/// <summary>What an index field holds.</summary>
-public enum FieldKind
-{
-    /// <summary>Any text.</summary>
-    Text,
-
-    /// <summary>A whole number without separators, e.g. <c>-12</c>.</summary>
-    WholeNumber,
-
-    /// <summary>A decimal number with a point, e.g. <c>1234.50</c>.</summary>
-    Decimal,
-
-    /// <summary>A calendar date, ISO 8601 <c>yyyy-MM-dd</c>.</summary>
-    Date,
-
-    /// <summary><c>yes</c> or <c>no</c>.</summary>
-    YesNo,
-
-    /// <summary>One term of a vocabulary.</summary>
-    Term,
-
-    /// <summary>A decimal amount with its currency (ISO 4217), e.g. <c>1234.50 EUR</c>.</summary>
-    Amount,
-
-    /// <summary>Several terms of a vocabulary, separated by <c>;</c>.</summary>
-    Terms,
-
-    /// <summary>A number with a check digit, e.g. an IBAN; its scheme says which.</summary>
-    Identifier,
-
-    /// <summary>Rows whose columns are fields; written as a JSON array of objects.</summary>
-    Table,
-
-    /// <summary>A time of day to the minute, ISO 8601 <c>HH:mm</c>, from 00:00 to 23:59.</summary>
-    Time,
-}
-
 /// <summary>Where a field's value comes from when nothing else fills it.</summary>
 public enum DefaultSource
 {
@@ -122,22 +85,36 @@ public abstract record Field(string Key, string Label)
 
     /// <summary>Code of the type or group it is inherited from; null for the type's own fields.</summary>
     public string? From { get; init; }
+}
 
-    /// <summary>A field of a kind without options of its own yet.</summary>
-    public static Field Of(FieldKind kind, string key, string label) =>
-        kind switch
+/// <summary>What may be asked of a field without knowing its kind.</summary>
+public static class FieldOptions
+{
+    extension(Field of)
+    {
+        /// <summary>Key of the vocabulary of a field of terms; null for other kinds.</summary>
+        public string? Vocabulary => (of as VocabularyField)?.Vocabulary;
+
+        /// <summary>Columns of a table; none for other kinds.</summary>
+        public IReadOnlyList<Field> Columns => (of as TableField)?.Columns ?? [];
+
+        /// <summary>Rules of each row of a table; none for other kinds.</summary>
+        public IReadOnlyList<Rule> RowRules => (of as TableField)?.RowRules ?? [];
+    }
+}
+
+/// <summary>Where a default comes from, in words.</summary>
+public static class DefaultSources
+{
+    /// <summary>The words for a source.</summary>
+    public static string InWords(this DefaultSource source) =>
+        source switch
         {
-            FieldKind.Text => new TextField(key, label),
-            FieldKind.WholeNumber => new WholeNumberField(key, label),
-            FieldKind.Decimal => new DecimalField(key, label),
-            FieldKind.Date => new DateField(key, label),
-            FieldKind.Time => new TimeField(key, label),
-            FieldKind.YesNo => new YesNoField(key, label),
-            FieldKind.Term => new TermField(key, label),
-            FieldKind.Amount => new AmountField(key, label),
-            FieldKind.Terms => new TermsField(key, label),
-            FieldKind.Identifier => new IdentifierField(key, label),
-            FieldKind.Table => new TableField(key, label),
-            _ => throw new ArgumentOutOfRangeException(nameof(kind), kind, "There is no such kind of field."),
+            DefaultSource.Today => "the current date",
+            DefaultSource.Person => "the person",
+            DefaultSource.Batch => "the batch",
+            DefaultSource.Formula => "a formula",
+            DefaultSource.Previous => "the document before",
+            _ => "a constant",
         };
 }

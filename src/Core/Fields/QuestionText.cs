@@ -36,43 +36,12 @@ public static class QuestionText
         ("is", Look.Is),
     ];
 
-    /// <summary>Ways of asking a field of a kind, in the order they are offered.</summary>
-    public static IEnumerable<Look> For(FieldKind kind) =>
-        kind switch
-        {
-            FieldKind.Date or FieldKind.Time => [Look.Between, Look.Is, Look.Before, Look.After, Look.Empty, Look.Filled],
-            FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount =>
-            [
-                Look.Is,
-                Look.Between,
-                Look.Before,
-                Look.After,
-                Look.OneOf,
-                Look.IsNot,
-                Look.Empty,
-                Look.Filled,
-            ],
-            FieldKind.YesNo => [Look.Is, Look.IsNot, Look.Empty, Look.Filled],
-            FieldKind.Term or FieldKind.Terms =>
-            [
-                Look.Is,
-                Look.Within,
-                Look.OneOf,
-                Look.Holds,
-                Look.Starts,
-                Look.IsNot,
-                Look.Empty,
-                Look.Filled,
-            ],
-            _ => [Look.Holds, Look.Is, Look.Starts, Look.OneOf, Look.Between, Look.IsNot, Look.Empty, Look.Filled],
-        };
-
     /// <summary>A way of asking in words.</summary>
     public static string Words(Look how, FieldKind kind) =>
         how switch
         {
-            Look.Before => kind is FieldKind.Date or FieldKind.Time ? "is before" : "is below",
-            Look.After => kind is FieldKind.Date or FieldKind.Time ? "is after" : "is above",
+            Look.Before => kind.Before,
+            Look.After => kind.After,
             Look.Between => "is from",
             _ => Ways.First(w => w.How == how).Words,
         };
@@ -147,8 +116,8 @@ public static class QuestionText
             ];
         }
         // “is b” is a value, and the beginning of “is before”.
-        var ways = For(field.Kind)
-            .Select(how => Words(how, field.Kind))
+        var ways = field
+            .Kind.Looks.Select(how => Words(how, field.Kind))
             .Where(w => w.StartsWith(text[way..].TrimStart(), StringComparison.OrdinalIgnoreCase))
             .Select(w => $"{After(way)}{w} ");
         var whole = value < 0 ? [] : values(field, text[value..].Trim().Trim('"', '“', '”')).Select(v => After(value) + Quoted(v));
@@ -188,9 +157,7 @@ public static class QuestionText
         {
             _text = text;
             var asked = fields
-                .Fields.SelectMany(f =>
-                    f.Kind == FieldKind.Table ? f.Columns.Select(c => (Field: c, Key: $"{f.Key}.{c.Key}")) : [(Field: f, f.Key)]
-                )
+                .Fields.SelectMany(f => f.Kind.HasRows ? f.Columns.Select(c => (Field: c, Key: $"{f.Key}.{c.Key}")) : [(Field: f, f.Key)])
                 .Select(f => (Name: fields.LabelOf(f.Key), f.Field, f.Key))
                 .ToList();
             Names = asked.Select(f => f.Name);
@@ -261,7 +228,7 @@ public static class QuestionText
             if (Ways.FirstOrDefault(w => Follows(w.Words)) is not { Words: { } words, How: var how })
                 return Fail(here, $"After {named.Field.Label} comes how it is compared: is, holds, starts with, is from … to, is empty …");
             _at += words.Length;
-            if (!For(named.Field.Kind).Contains(how))
+            if (!named.Field.Kind.Looks.Contains(how))
                 return Fail(here, $"{named.Field.Label} cannot be compared with “{words}”.");
             var condition = new FieldCondition(named.Key, named.Field.Kind, how);
             if (how is Look.Empty or Look.Filled)
@@ -291,8 +258,8 @@ public static class QuestionText
                 if (values.Count > Question.MostValues)
                     return Fail(_at, $"A condition names at most {Question.MostValues:N0} values.");
             } while (_at < _text.Length && _text[_at] == ',' && _at++ >= 0);
-            if (condition.Kind == FieldKind.Amount && values.Select(v => Currencies.Divided(v).Currency is null).Distinct().Count() > 1)
-                return Fail(_at, "Write a currency behind each amount, or behind none.");
+            if (condition.Kind.WhyNotTogether(values) is { } why)
+                return Fail(_at, why);
             return condition with { Values = values };
         }
 
@@ -318,33 +285,13 @@ public static class QuestionText
                 Fail(begin, "A value is missing here.");
                 return null;
             }
-            if (WhyNot(condition.Kind, condition.How, value) is { } why)
+            if (condition.Kind.WhyNotAsked(condition.How, value) is { } why)
             {
                 Fail(begin, why);
                 return null;
             }
             return value;
         }
-
-        private static string? WhyNot(FieldKind kind, Look how, string value) =>
-            kind == FieldKind.Date && how is not (Look.Holds or Look.Starts)
-                ? IsDay(value)
-                    ? null
-                    : $"“{value}” is not a day. Write 2024-03-05, 2024-03, 2024, today, or 30 days ago."
-                : kind == FieldKind.Time && !FieldParsing.TryTime(value, out _)
-                    ? $"“{value}” is not a time. Write 14:30."
-                    : !SearchKey.IsNumber(kind)
-                        ? null
-                        : kind == FieldKind.Amount && Currencies.Divided(value).Currency is { } code && Currencies.PlacesOf(code) is null
-                            ? $"“{code}” is not a currency."
-                            : Numbers.Typed(kind == FieldKind.Amount ? Currencies.Divided(value).Number : value, out var problem) is null
-                                ? problem
-                                : null;
-
-        private static bool IsDay(string value) =>
-            RelativeDate.On(value, new DateOnly(2000, 1, 1)) is not null
-            || FieldParsing.TryDate(value, out _)
-            || DateOnly.TryParseExact(value, ["yyyy", "yyyy-MM"], CultureInfo.InvariantCulture, DateTimeStyles.None, out _);
 
         private string? Quoted()
         {

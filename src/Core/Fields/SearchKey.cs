@@ -1,5 +1,4 @@
 using System.Globalization;
-using ClearLexicon.Core.Fields.CheckDigits;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Fields;
@@ -15,14 +14,14 @@ public static class SearchKey
     /// <summary>Longest text that is kept, in characters; of longer ones, the beginning.</summary>
     public const int Longest = 200;
 
+    /// <summary>A text that stands behind every other.</summary>
+    public static readonly string Beyond = char.ConvertFromUtf32(0x10FFFF);
+
     /// <summary>Most different cells of a column by which one document is found.</summary>
     public const int MostCells = 200;
 
     /// <summary>The form of an empty value.</summary>
     public static readonly object None = new byte[] { 0 };
-
-    /// <summary>Whether values of a kind are numbers.</summary>
-    public static bool IsNumber(FieldKind kind) => kind is FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount;
 
     /// <summary>The key of a text as a record holds it, or as a person looks for it.</summary>
     /// <param name="kind">Kind of the field.</param>
@@ -33,19 +32,17 @@ public static class SearchKey
     {
         if (string.IsNullOrWhiteSpace(text))
             return None;
-        if (IsNumber(kind) && Number(text) is { } number)
-            return number;
-        var key = kind switch
-        {
-            FieldKind.Date or FieldKind.Time => text.Trim(),
-            FieldKind.Identifier => CheckScheme.Compact(text).ToLowerInvariant(),
-            _ => Folding.Fold(text),
-        };
+        var found = kind.FoundBy(text);
+        if (found is not string key)
+            return found;
         // A text of nothing but marks is itself.
         if (key.Length == 0)
             key = text.Trim().ToLowerInvariant();
         return CodePoints.First(CodePoints.AreSound(key) ? key : CodePoints.Repaired(key), Longest);
     }
+
+    /// <summary>The key of one term of a field of terms.</summary>
+    public static object OfTerm(string label) => Of(FieldKind.Term, label);
 
     /// <summary>
     /// All keys of a record, with the keys of their fields: of several terms each one and, under the field's <see cref="Whole"/> name, all
@@ -57,21 +54,21 @@ public static class SearchKey
         foreach (var field in type.Fields)
         {
             var value = text(field.Key) ?? "";
-            if (field.Kind == FieldKind.Table)
+            if (field.Kind.HasRows)
             {
                 foreach (var cell in Cells(field, value))
                     yield return cell;
                 continue;
             }
-            if (field.Kind == FieldKind.Terms)
+            if (field.Kind.IsMultiple)
             {
                 foreach (var term in FieldParsing.Terms(value))
-                    yield return (field.Key, Of(FieldKind.Term, term));
+                    yield return (field.Key, OfTerm(term));
                 yield return (Whole(field.Key), Of(FieldKind.Text, value));
             }
             else
                 yield return (field.Key, Of(field.Kind, value));
-            if (field.Kind == FieldKind.Amount && OfAmount(value) is { } amount)
+            if (field is AmountField && OfAmount(value) is { } amount)
                 yield return (InCurrency(field.Key), amount);
         }
     }
@@ -91,16 +88,16 @@ public static class SearchKey
         if (currency is null || Numbers.Typed(written) is not { } number)
             return null;
         // All of one length and none negative, so that they stand in order as texts.
-        var shifted = Math.Clamp(number, -Beyond + 1, Beyond - 1) + Beyond + by * Step;
+        var shifted = Math.Clamp(number, -Largest + 1, Largest - 1) + Largest + by * Step;
         var size = Math.Round(shifted, 9).ToString("0000000000000000000.000000000", CultureInfo.InvariantCulture);
         return $"{currency.ToLowerInvariant()} {size.Replace('.', ' ')}";
     }
 
-    private const decimal Beyond = 1_000_000_000_000_000_000m;
+    private const decimal Largest = 1_000_000_000_000_000_000m;
     private const decimal Step = 0.000000001m;
 
     /// <summary>Whether a document can have several values of a field: several terms, cells of a column.</summary>
-    public static bool IsMultiple(string field, FieldKind kind) => kind == FieldKind.Terms || field.Contains('.', StringComparison.Ordinal);
+    public static bool IsMultiple(string field, FieldKind kind) => kind.IsMultiple || field.Contains('.', StringComparison.Ordinal);
 
     /// <summary>The name under which all terms of a field stand together, and whether a column has cells.</summary>
     public static string Whole(string field) => field + "\u001f";
@@ -119,7 +116,7 @@ public static class SearchKey
                 .ToList();
             foreach (var key in keys)
                 yield return (name, key);
-            if (column.Kind == FieldKind.Amount)
+            if (column is AmountField)
             {
                 var amounts = rows.Select(r => OfAmount(r.GetValueOrDefault(column.Key, "")))
                     .OfType<string>()
@@ -132,13 +129,5 @@ public static class SearchKey
             }
             yield return (Whole(name), keys.Count > 0 ? 1L : None);
         }
-    }
-
-    private static object? Number(string text)
-    {
-        // An amount has its currency beside it.
-        if (Numbers.Typed(Currencies.Divided(text).Number) is not { } number)
-            return null;
-        return decimal.IsInteger(number) && number is >= long.MinValue and <= long.MaxValue ? (long)number : (double)number;
     }
 }

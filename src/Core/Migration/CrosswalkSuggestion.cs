@@ -42,7 +42,7 @@ public sealed record CrosswalkSuggestion(CrosswalkLine Line, string Reason, doub
         foreach (var column in columns.Where(c => c.Filled > 0))
         {
             // Terms and check digits are told by the values themselves, everything else by the shapes and how often each occurs.
-            var samples = field.Kind is FieldKind.Term or FieldKind.Identifier
+            var samples = field is TermField or IdentifierField
                 ? column.Commonest.Select(v => (v.Value, v.Count)).ToList()
                 : column.Shapes.Select(s => (Value: s.Example, s.Count)).ToList();
             var name = NameLikeness(field, column.Name);
@@ -83,15 +83,15 @@ public sealed record CrosswalkSuggestion(CrosswalkLine Line, string Reason, doub
 
     private static CleaningStep[] Steps(Field field, IReadOnlyList<string> samples)
     {
-        switch (field.Kind)
+        switch (field.Kind.Measure)
         {
-            case FieldKind.Date:
+            case Measure.Day:
                 var formats = DateFormats.Where(f => samples.Any(s => DateReading.Reader(f)(s) is var read && read != s)).ToArray();
                 return formats.Length > 0 ? [new CleaningStep("read-date", string.Join('|', formats))] : [];
-            case FieldKind.Time:
-                return samples.Any(s => !FieldParsing.TryTime(s, out _)) ? [new CleaningStep("read-time")] : [];
-            case FieldKind.Decimal or FieldKind.WholeNumber or FieldKind.Amount:
-                return samples.Any(s => !FieldParsing.Parse(field.Kind, s, null).IsGood)
+            case Measure.TimeOfDay:
+                return samples.Any(s => !field.Kind.Parse(s).IsGood) ? [new CleaningStep("read-time")] : [];
+            case Measure.Number:
+                return samples.Any(s => !field.Kind.Parse(s).IsGood)
                     ?
                     [
                         new CleaningStep(
@@ -100,13 +100,10 @@ public sealed record CrosswalkSuggestion(CrosswalkLine Line, string Reason, doub
                         ),
                     ]
                     : [];
-            case FieldKind.Identifier:
-                return [new CleaningStep("look-alikes")];
-            case FieldKind.Text when PatternShape.Parse(((TextField)field).Pattern) is not null:
-                return [new CleaningStep("look-alikes")];
-            default:
-                return [new CleaningStep("squeeze-blanks")];
         }
+        return field is IdentifierField || field is TextField text && PatternShape.Parse(text.Pattern) is not null
+            ? [new CleaningStep("look-alikes")]
+            : [new CleaningStep("squeeze-blanks")];
     }
 
     private static double Accepted(

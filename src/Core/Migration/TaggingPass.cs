@@ -80,7 +80,7 @@ public static class PassKinds
             "Words in the path or title → term",
             true,
             null,
-            static (_, field) => field.Kind == FieldKind.Term ? null : $"{field.Label} holds no terms.",
+            static (_, field) => field.Kind is { HasTerms: true, IsMultiple: false } ? null : $"{field.Label} holds no terms.",
             static (pass, type) =>
                 type.TermsOf(type.OrdinalOf(pass.Field)) is { } terms ? text => terms.FindIn(text)?.Label : static _ => null
         ),

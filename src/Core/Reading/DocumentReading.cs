@@ -204,7 +204,7 @@ public static class DocumentReading
         // The rows of a table are carried as they are; steps are for single values.
         new(
             field.Key,
-            field.Kind == FieldKind.Table ? text : CleaningSteps.Compile(line.Steps, field)(text),
+            field.Kind.HasRows ? text : CleaningSteps.Compile(line.Steps, field)(text),
             // What stands on no page has no evidence: nobody can say that the pages do not show it.
             evidence.Page == 0
             && evidence.Method == Evidence.NoPlace.Method
@@ -243,7 +243,7 @@ public static class DocumentReading
     private static IEnumerable<CapturedValue> Join(Field field, List<CapturedValue> parts, string between)
     {
         var filled = parts.Where(p => p.Text.Length > 0).ToList();
-        if (filled.Count < 2 || field.Kind == FieldKind.Table)
+        if (filled.Count < 2 || field.Kind.HasRows)
             return parts;
         var evidence = filled.Select(p => p.Evidence).OfType<Evidence>().ToList();
         var whole = filled[0] with

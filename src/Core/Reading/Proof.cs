@@ -110,9 +110,11 @@ public static class Proof
     private const int Telling = 20;
 
     private static bool Same(Field field, string read, string truth) =>
-        field.Kind is FieldKind.Decimal or FieldKind.WholeNumber
-        && FieldParsing.Parse(field.Kind, read, null) is { IsGood: true } a
-        && FieldParsing.Parse(field.Kind, truth, null) is { IsGood: true } b
+        field.Kind.IsNumeric && field.Kind.Parse(read) is { IsGood: true } a && field.Kind.Parse(truth) is { IsGood: true } b
             ? a.Number == b.Number
-            : string.Equals(read, truth, field.Kind == FieldKind.Term ? StringComparison.OrdinalIgnoreCase : StringComparison.Ordinal);
+            : string.Equals(
+                read,
+                truth,
+                field.Kind is { HasTerms: true, IsMultiple: false } ? StringComparison.OrdinalIgnoreCase : StringComparison.Ordinal
+            );
 }

@@ -195,54 +195,54 @@ internal sealed class Spellings
     /// <param name="terms">The vocabulary of a term field.</param>
     public void Add(Field? field, string text, VocabularyIndex? terms = null)
     {
-        switch (field?.Kind)
-        {
-            case FieldKind.YesNo:
-                // A yes says nothing without its place.
-                break;
-            case FieldKind.Table:
-                foreach (var row in TableText.Rows(text) ?? [])
-                foreach (var (column, cell) in row)
-                    Add(field.Columns.FirstOrDefault(c => c.Key == column), cell);
-                break;
-            case FieldKind.Term or FieldKind.Terms when terms is not null:
-                foreach (var name in field.Kind == FieldKind.Terms ? text.Split(';', StringSplitOptions.TrimEntries) : [text])
-                {
-                    AddText(name, inParts: false);
-                    if (terms.IndexOfAny(name) is not (>= 0 and var i))
-                        continue;
-                    var term = terms.Vocabulary.Terms[i];
-                    foreach (
-                        var word in (string[])
-                            [
-                                term.Label,
-                                term.Code ?? "",
-                                .. term.Variants,
-                                .. term.Words.Values.SelectMany(w => (string[])[w.Label, .. w.Variants]),
-                            ]
-                    )
-                        AddText(word, inParts: false);
-                }
-                break;
-            default:
-                var number = text.Split(' ')[0];
-                if (FieldParsing.TryDate(text.Trim(), out var date))
-                    AddDate(date);
-                else if (Numbers.Kept(number) is { } value && field?.Kind is not (FieldKind.Text or FieldKind.Identifier))
-                    AddNumber(value);
-                else
-                    AddText(text, inParts: field?.Kind is not FieldKind.Identifier);
-                if (field is IdentifierField { Scheme: "iban" })
-                    AddAccount(text);
-                break;
-        }
+        if (field?.Kind.Measure == Measure.Truth)
+            // A yes says nothing without its place.
+            return;
+        if (field?.Kind.HasRows == true)
+            foreach (var row in TableText.Rows(text) ?? [])
+            foreach (var (column, cell) in row)
+                Add(field.Columns.FirstOrDefault(c => c.Key == column), cell);
+        else if (field?.Kind.HasTerms == true && terms is not null)
+            foreach (var name in field.Kind.IsMultiple ? text.Split(';', StringSplitOptions.TrimEntries) : [text])
+                AddTerm(name, terms);
+        else
+            AddPlain(field, text);
+    }
+
+    private void AddTerm(string name, VocabularyIndex terms)
+    {
+        AddText(name, inParts: false);
+        if (terms.IndexOfAny(name) is not (>= 0 and var i))
+            return;
+        var term = terms.Vocabulary.Terms[i];
+        string[] spellings =
+        [
+            term.Label,
+            term.Code ?? "",
+            .. term.Variants,
+            .. term.Words.Values.SelectMany(w => w.Variants.Prepend(w.Label)),
+        ];
+        foreach (var word in spellings)
+            AddText(word, inParts: false);
+    }
+
+    private void AddPlain(Field? field, string text)
+    {
+        if (FieldParsing.TryDate(text.Trim(), out var date))
+            AddDate(date);
+        else if (Numbers.Kept(text.Split(' ')[0]) is { } value && field?.Kind.IsWritten != true)
+            AddNumber(value);
+        else
+            AddText(text, inParts: field is not IdentifierField);
+        if (field is IdentifierField { Scheme: "iban" })
+            AddAccount(text);
     }
 
     /// <summary>Adds what stood on the page where a value was read.</summary>
     public void AddRaw(Field? field, string raw)
     {
-        if (field?.Kind != FieldKind.YesNo)
-            AddText(raw, inParts: field?.Kind is null or FieldKind.Text);
+        if (field?.Kind.Measure != Measure.Truth)
+            AddText(raw, inParts: field is null or TextField);
     }
 
     private void AddText(string text, bool inParts)

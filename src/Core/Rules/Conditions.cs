@@ -65,12 +65,12 @@ public static class Conditions
             return (record, _) => !record[at].IsEmpty;
         if (c.Operator == Operator.IsEmpty)
             return (record, _) => record[at].IsEmpty;
-        if (field.Kind is FieldKind.Term or FieldKind.Terms && vocabularies.GetValueOrDefault(field.Vocabulary ?? "") is { } terms)
+        if (field.Kind.HasTerms && vocabularies.GetValueOrDefault(field.Vocabulary ?? "") is { } terms)
         {
             var asked = values.Select(terms.IndexOfAny).Where(t => t >= 0).ToArray();
             if (c.Operator == Operator.Within)
                 return (record, _) => AnyTerm(record[at], t => asked.Any(w => terms.IsWithin(t, w)));
-            if (field.Kind == FieldKind.Term && c.Operator is Operator.Is && asked is [var term])
+            if (!field.Kind.IsMultiple && c.Operator is Operator.Is && asked is [var term])
                 return (record, _) => record[at].IsGood && record[at].Term == term;
             if (c.Operator is not Operator.BeginsWith)
                 return (record, _) => AnyTerm(record[at], t => asked.Contains(t)) != not;
@@ -81,7 +81,7 @@ public static class Conditions
             return (record, _) => record[at].Text.StartsWith(values[0], StringComparison.OrdinalIgnoreCase);
         // Equal by the same key as uniqueness; what the field's kind cannot read is compared as it was written.
         var (kind, reader) = (field.Kind, new FieldReader(field with { Cleaning = null }, vocabularies));
-        var wanted = values.Select(v => reader.Read(Condition.Canonical(kind, v))).Where(v => v.IsGood).ToArray();
+        var wanted = values.Select(v => reader.Read(kind.Canonical(v))).Where(v => v.IsGood).ToArray();
         if (wanted.Length < values.Length)
             return (record, _) => values.Contains(record[at].Text, StringComparer.OrdinalIgnoreCase) != not;
         return (record, _) =>
@@ -89,7 +89,7 @@ public static class Conditions
             if (!record[at].IsGood)
                 return not;
             foreach (var one in wanted)
-                if (ValueKey.Same(kind, record[at], one))
+                if (kind.Same(record[at], one))
                     return !not;
             return not;
         };
@@ -97,14 +97,14 @@ public static class Conditions
 
     private static Holds Ordered(Operator how, int at, FieldKind kind, string value)
     {
-        var limit = FieldParsing.Order(kind, value)!.Value;
+        var limit = kind.Order(value)!.Value;
         // An amount with a currency is above or below others of that currency only.
-        var currency = kind == FieldKind.Amount ? Currencies.Divided(value).Currency : null;
+        var currency = kind.HasCurrency ? Currencies.Divided(value).Currency : null;
         return (record, _) =>
         {
             if (!record[at].IsGood || currency is not null && record[at].Currency != currency)
                 return false;
-            var order = FieldParsing.Order(kind, record[at]).CompareTo(limit);
+            var order = kind.Order(record[at]).CompareTo(limit);
             return how switch
             {
                 Operator.Below => order < 0,

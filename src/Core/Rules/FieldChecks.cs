@@ -94,20 +94,10 @@ public static class FieldChecks
     {
         var vocabulary = terms?.Vocabulary.Name ?? field.Vocabulary ?? "";
         ProblemKind Unread(string text) =>
-            field.Kind switch
-            {
-                FieldKind.WholeNumber => new NotAWholeNumber(text),
-                FieldKind.Decimal => new NotANumber(text),
-                FieldKind.Date => new NotADate(text),
-                FieldKind.Time => new NotATime(text),
-                FieldKind.YesNo => new NotYesOrNo(text),
-                FieldKind.Amount => new NotAnAmount(text),
-                FieldKind.Table => new NotATable(field.Label),
-                _ => new UnknownTerm(text, vocabulary),
-            };
+            field.Kind.HasTerms ? new UnknownTerm(text, vocabulary) : new NotOfKind(field.Kind, field.Kind.HasRows ? field.Label : text);
         var unsound = Found(new NotUnicode(field.Label), field);
         var reading =
-            field.Kind == FieldKind.Date
+            field.Kind.Measure == Measure.Day
                 ? field.Cleaning?.FirstOrDefault(s => s.Kind == "read-date" && CleaningSteps.Finding(s) is null)?.Argument
                 : null;
         return (record, _) =>
@@ -190,15 +180,15 @@ public static class FieldChecks
 
     private static IEnumerable<Check> RangeChecks(RangedField field, int ordinal)
     {
-        if (FieldParsing.Order(field.Kind, field.Min) is { } least)
+        if (field.Kind.Order(field.Min) is { } least)
         {
             var problem = Found(new BelowLeast(field.Label, field.Min!), field);
-            yield return (record, _) => record[ordinal].IsGood && FieldParsing.Order(field.Kind, record[ordinal]) < least ? problem : null;
+            yield return (record, _) => record[ordinal].IsGood && field.Kind.Order(record[ordinal]) < least ? problem : null;
         }
-        if (FieldParsing.Order(field.Kind, field.Max) is { } most)
+        if (field.Kind.Order(field.Max) is { } most)
         {
             var problem = Found(new AboveGreatest(field.Label, field.Max!), field);
-            yield return (record, _) => record[ordinal].IsGood && FieldParsing.Order(field.Kind, record[ordinal]) > most ? problem : null;
+            yield return (record, _) => record[ordinal].IsGood && field.Kind.Order(record[ordinal]) > most ? problem : null;
         }
         if (field is not AmountField amount)
             yield break;

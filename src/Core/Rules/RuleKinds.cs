@@ -6,9 +6,6 @@ namespace ClearLexicon.Core.Rules;
 /// <summary>The kinds of rule there are.</summary>
 public static class RuleKinds
 {
-    /// <summary>Kinds of number; stands first because the kinds below are made with it.</summary>
-    internal static readonly FieldKind[] Numbers = [FieldKind.Decimal, FieldKind.WholeNumber, FieldKind.Amount];
-
     /// <summary>All kinds, in the order the editor offers them.</summary>
     public static IReadOnlyList<IRuleKind> All { get; } =
     [

@@ -94,8 +94,8 @@ public abstract record FieldNames(string Name, string Label, ParameterKind Kind)
             if (field is null)
                 return $"{Label}: the field “{key}” is no longer in this document type.";
             if (FieldKinds.Count > 0 && !FieldKinds.Contains(field.Kind))
-                return $"{Label}: {field.Label} is {FieldKindNames.Of(field.Kind)}, but this rule needs "
-                    + $"{string.Join(" or ", FieldKinds.Select(FieldKindNames.Of))}.";
+                return $"{Label}: {field.Label} is {field.Kind.Label}, but this rule needs "
+                    + $"{string.Join(" or ", FieldKinds.Select(k => k.Label))}.";
         }
         return null;
     }
@@ -105,7 +105,7 @@ public abstract record FieldNames(string Name, string Label, ParameterKind Kind)
 public sealed record FieldBlank(string Name, string Label) : FieldNames(Name, Label, ParameterKind.Field)
 {
     /// <summary>A blank for one field of some kinds.</summary>
-    public FieldBlank(string name, string label, params FieldKind[] kinds)
+    public FieldBlank(string name, string label, IReadOnlyList<FieldKind> kinds)
         : this(name, label) => FieldKinds = kinds;
 
     /// <summary>Key of the field; empty when none is chosen.</summary>

@@ -108,7 +108,7 @@ public sealed class ConventionProposals(Designs designs, Drafts drafts, Vocabula
                         Key = key,
                         Label = label,
                     }
-                    : Field.Of(chosen.Kind, key, label) with
+                    : chosen.Kind.New(key, label) with
                     {
                         Required = proposed.Required,
                     };

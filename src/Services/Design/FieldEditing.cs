@@ -94,11 +94,11 @@ public static class FieldEditing
     {
         if (field.RequiredWhen is { } when)
             field = field with { RequiredWhen = when.Canonical(type) };
-        return field is RangedField ranged && SearchKey.IsNumber(field.Kind)
+        return field is RangedField ranged
             ? ranged with
             {
-                Min = ranged.Min is { } least ? Numbers.Canonical(least) : null,
-                Max = ranged.Max is { } most ? Numbers.Canonical(most) : null,
+                Min = ranged.Min is { } least ? field.Kind.Canonical(least) : null,
+                Max = ranged.Max is { } most ? field.Kind.Canonical(most) : null,
             }
             : field;
     }

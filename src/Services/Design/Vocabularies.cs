@@ -222,8 +222,8 @@ public sealed class Vocabularies(
         {
             var counts = new Dictionary<string, long>(StringComparer.Ordinal);
             var labels = (Index(key)?.Vocabulary.Terms ?? [])
-                .DistinctBy(t => SearchKey.Of(FieldKind.Term, t.Label))
-                .ToDictionary(t => SearchKey.Of(FieldKind.Term, t.Label), t => t.Label);
+                .DistinctBy(t => SearchKey.OfTerm(t.Label))
+                .ToDictionary(t => SearchKey.OfTerm(t.Label), t => t.Label);
             void Count(string label, long documents) => counts[label] = counts.GetValueOrDefault(label) + documents;
             foreach (var (type, field, column) in following.Places(key))
             {
@@ -261,7 +261,7 @@ public sealed class Vocabularies(
             {
                 if (column is null)
                 {
-                    if (FoundStore.Value(c, type, field, SearchKey.Of(FieldKind.Term, term.Label)) is { } value)
+                    if (FoundStore.Value(c, type, field, SearchKey.OfTerm(term.Label)) is { } value)
                         values.Add(value);
                     documents.AddRange(
                         RepositorySearch

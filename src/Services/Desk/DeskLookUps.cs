@@ -75,7 +75,7 @@ public sealed class DeskLookUps(Database database, Designs designs, ReferenceTab
     /// </summary>
     public List<FiledBeside> Same(long id, string field, string text, string who, Rights rights)
     {
-        if (Of(id, who) is not { } type || type.Find(field) is not { Kind: not FieldKind.Table } asked || text.Trim().Length == 0)
+        if (Of(id, who) is not { } type || type.Find(field) is not { Kind.HasRows: false } asked || text.Trim().Length == 0)
             return [];
         var found = new List<FiledBeside>();
         foreach (var other in designs.Published.Values.Select(p => p.Type.Type).OrderByDescending(t => t.Code == type.Code))

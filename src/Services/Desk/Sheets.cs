@@ -51,7 +51,7 @@ public sealed class Sheets(Database database, DataFolder folder, Designs designs
         var groups = new List<BoxGroup>();
         foreach (var key in boxes)
         {
-            if (type.Find(key) is not { Kind: FieldKind.Term } field || Terms(field) is not { } terms)
+            if (type.Find(key) is not { Kind: { HasTerms: true, IsMultiple: false } } field || Terms(field) is not { } terms)
                 return Result<byte[]>.Not($"“{key}” cannot have boxes: it is no term field with at most {SheetPrint.MostOptions} terms.");
             groups.Add(new BoxGroup(key, field.Label, terms, field.Required));
         }
@@ -70,7 +70,7 @@ public sealed class Sheets(Database database, DataFolder folder, Designs designs
     /// <summary>Term fields of a type that may have boxes.</summary>
     public IReadOnlyList<Field> WithBoxes(string typeCode) =>
         designs.Published.TryGetValue(typeCode, out var published)
-            ? [.. published.Type.Type.Fields.Where(f => f.Kind == FieldKind.Term && Terms(f) is not null)]
+            ? [.. published.Type.Type.Fields.Where(f => f.Kind is { HasTerms: true, IsMultiple: false } && Terms(f) is not null)]
             : [];
 
     /// <summary>The sheet made here that a page is, by its code; null for any other page.</summary>

@@ -60,7 +60,7 @@ public sealed class Corrections(Database database, DataFolder folder, Designs de
             return Result<CorrectionTrial>.Not("No reader claims this document.");
         if (!designs.Published.TryGetValue(code, out var published) || published.Type.Type.Find(field) is not { } asked)
             return Result<CorrectionTrial>.Not($"This document type has no field “{field}”.");
-        if (asked.Kind == FieldKind.Table)
+        if (asked.Kind.HasRows)
             return Result<CorrectionTrial>.Not("The rows of a table are taught on the reader's page.");
         if (
             document.Evidence.GetValueOrDefault(field) is not { Page: > 0 } shown

@@ -86,11 +86,11 @@ public sealed class PileReaders(
             var label = each.Label.Trim();
             if (ShortName.From(label) is not { Length: > 0 } key || label.Length > DesignCheck.LongestName)
                 return Not($"“{label}” is not a label; write one with letters, of at most {DesignCheck.LongestName} characters.");
-            if (each.Kind == FieldKind.Table != known.Field is TableField)
-                return Not($"{label} cannot be {FieldKindNames.Of(each.Kind)}: choose what it holds again.");
+            if (each.Kind.HasRows != known.Field is TableField)
+                return Not($"{label} cannot be {each.Kind.Label}: choose what it holds again.");
             if (fields.Exists(f => f.Field.Key == key))
                 return Not($"Two fields would be called “{label}”; write another label for one.");
-            var field = each.Kind == known.Field.Kind ? known.Field with { Key = key, Label = label } : Field.Of(each.Kind, key, label);
+            var field = each.Kind == known.Field.Kind ? known.Field with { Key = key, Label = label } : each.Kind.New(key, label);
             var value = proposed.Proposal.Values[each.At];
             IReadOnlyList<string> terms =
                 field is VocabularyField

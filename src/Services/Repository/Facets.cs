@@ -39,7 +39,7 @@ public sealed class Facets(Database database, Designs designs)
     {
         if (asked.Type is not { } type || asked.Fault is not null)
             return null;
-        var dates = asked.Fields.Fields.Where(f => f.Kind == FieldKind.Date).ToList();
+        var dates = asked.Fields.Fields.Where(f => f.Kind.Measure == Measure.Day).ToList();
         var time = dates.Find(f => f.Key == over) ?? dates.FirstOrDefault();
         return database.Read(c =>
         {
@@ -47,7 +47,7 @@ public sealed class Facets(Database database, Designs designs)
             List<(string Key, long Documents)> Counts(Field field, int first, int most) =>
                 FoundStore.CountsAmong(c, ids, type.Code, field.Key, first, most);
             var terms = asked
-                .Fields.Fields.Where(f => f.Kind is FieldKind.Term or FieldKind.Terms)
+                .Fields.Fields.Where(f => f.Kind.HasTerms)
                 .Take(MostFields)
                 .Select(f => new Facet(
                     f,
@@ -101,7 +101,7 @@ public sealed class Facets(Database database, Designs designs)
         var more = new FieldCondition(field.Key, field.Kind, Look.Is, value);
         var kept = asked.Question.Any && asked.Question.Conditions.Count > 1 ? [] : asked.Question.Conditions;
         return QuestionText.Write(
-            new Question(false, [.. kept.Where(c => c.Field != field.Key || field.Kind == FieldKind.Terms), more]),
+            new Question(false, [.. kept.Where(c => c.Field != field.Key || field.Kind.IsMultiple), more]),
             asked.Fields
         );
     }

@@ -47,5 +47,5 @@ public static class FullText
 
     // A table's cells without the marks that hold them together.
     internal static string Words(Field field, string text) =>
-        field.Kind == FieldKind.Table ? string.Join(' ', (TableText.Rows(text) ?? []).SelectMany(r => r.Values)) : text;
+        field.Kind.HasRows ? string.Join(' ', (TableText.Rows(text) ?? []).SelectMany(r => r.Values)) : text;
 }

@@ -66,7 +66,7 @@ public sealed class SearchRequests(Designs designs, Rebuilding rebuilding, TimeP
                 0,
                 $"“{CodePoints.First(asks.Anywhere.Trim(), 40)}” holds no letter or digit to look for in the text."
             );
-        var sort = fields.Find(asks.Sort) is { Kind: not FieldKind.Table } by ? by.Key : null;
+        var sort = fields.Find(asks.Sort) is { Kind.HasRows: false } by ? by.Key : null;
         var columns = asks.Columns.Select(fields.Find).OfType<Field>().ToList();
         return new SearchRequest(
             type,
@@ -85,7 +85,7 @@ public sealed class SearchRequests(Designs designs, Rebuilding rebuilding, TimeP
                 Sort = sort,
                 Descending = asks.Descending && sort is not null,
             },
-            columns.Count > 0 ? columns : [.. fields.Fields.Where(f => !f.NotInResults && f.Kind != FieldKind.Table).Take(MostColumns)]
+            columns.Count > 0 ? columns : [.. fields.Fields.Where(f => !f.NotInResults && !f.Kind.HasRows).Take(MostColumns)]
         );
     }
 
@@ -112,7 +112,7 @@ public sealed class SearchRequests(Designs designs, Rebuilding rebuilding, TimeP
         var conditions = new List<FieldCondition>();
         foreach (var (key, value) in values)
         {
-            if (fields.FindPart(key) is not { Kind: not FieldKind.Table } field)
+            if (fields.FindPart(key) is not { Kind.HasRows: false } field)
                 return Result<ViewDefinition>.Not($"{published.Type.Type.Name} has no field “{CodePoints.First(key, 60)}”.");
             if (string.IsNullOrWhiteSpace(value) || value.Length > SearchKey.Longest)
                 return Result<ViewDefinition>.Not($"The address needs a value for {field.Label}, of up to {SearchKey.Longest} characters.");
@@ -133,12 +133,12 @@ public sealed class SearchRequests(Designs designs, Rebuilding rebuilding, TimeP
 
     private IEnumerable<string> Values(Field field, string typed)
     {
-        if (field.Kind == FieldKind.Date)
+        if (field.Kind.Measure == Measure.Day)
         {
             string[] days = ["today", "yesterday", "30 days ago", "a year ago", Today.Year.ToString(CultureInfo.InvariantCulture)];
             return days.Where(d => d.StartsWith(typed, StringComparison.OrdinalIgnoreCase));
         }
-        if (field.Kind == FieldKind.YesNo)
+        if (field.Kind.Measure == Measure.Truth)
             return ["yes", "no"];
         return designs.Vocabularies.GetValueOrDefault(field.Vocabulary ?? "") is { } terms
             ? terms.Complete(typed, 12).Select(t => t.Label)

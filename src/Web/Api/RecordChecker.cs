@@ -193,7 +193,7 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
                 case JsonTokenType.Null:
                     slot.Record.Texts[ordinal] = null;
                     break;
-                case JsonTokenType.Number when field.Kind is FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount:
+                case JsonTokenType.Number when field.Kind.Measure == Measure.Number:
                     var raw = Encoding.ASCII.GetString(reader.ValueSpan);
                     slot.Record.Texts[ordinal] = JsonNumber.Plain(raw) ?? raw;
                     break;
@@ -223,11 +223,10 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
         value.ValueKind switch
         {
             JsonValueKind.Null or JsonValueKind.String => null,
-            JsonValueKind.True or JsonValueKind.False when field.Kind == FieldKind.YesNo => null,
-            JsonValueKind.Number when field.Kind is FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount => null,
-            JsonValueKind.Array
-                when field.Kind == FieldKind.Terms && value.EnumerateArray().All(v => v.ValueKind == JsonValueKind.String) => null,
-            JsonValueKind.Array when field.Kind == FieldKind.Table => UnfitRow(field, value),
+            JsonValueKind.True or JsonValueKind.False when field.Kind.Measure == Measure.Truth => null,
+            JsonValueKind.Number when field.Kind.Measure == Measure.Number => null,
+            JsonValueKind.Array when field.Kind.IsMultiple && value.EnumerateArray().All(v => v.ValueKind == JsonValueKind.String) => null,
+            JsonValueKind.Array when field.Kind.HasRows => UnfitRow(field, value),
             _ => new Problem(new NotAValue(field.Label), Level.Must, field.Key),
         };
 
@@ -238,7 +237,7 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
         {
             number++;
             if (row.ValueKind != JsonValueKind.Object)
-                return new Problem(new NotATable(table.Label), Level.Must, table.Key);
+                return new Problem(new NotOfKind(table.Kind, table.Label), Level.Must, table.Key);
             foreach (var cell in row.EnumerateObject())
                 if (table.Columns.FirstOrDefault(c => c.Key == cell.Name) is not { } column)
                     return new Problem(new UnknownColumn(table.Label, cell.Name), Level.Must, table.Key) { Row = number };
@@ -313,13 +312,13 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
     {
         switch (field.Kind)
         {
-            case FieldKind.Decimal or FieldKind.WholeNumber:
+            case { IsNumeric: true }:
                 _writer.WriteNumber(name, value.Number);
                 break;
-            case FieldKind.YesNo:
+            case { Measure: Measure.Truth }:
                 _writer.WriteBoolean(name, value.Number == 1);
                 break;
-            case FieldKind.Table:
+            case { HasRows: true }:
                 _writer.WriteStartArray(name);
                 foreach (var row in value.Rows)
                 {
@@ -337,7 +336,7 @@ internal sealed class RecordChecker(CompiledType type, SqliteConnection connecti
                 }
                 _writer.WriteEndArray();
                 break;
-            case FieldKind.Terms:
+            case { IsMultiple: true }:
                 _writer.WriteStartArray(name);
                 foreach (var term in value.Text.Split("; "))
                     _writer.WriteStringValue(term);

@@ -17,7 +17,7 @@ public sealed class FieldForm(Form form)
     public Form Blanks => form;
 
     /// <summary>What the field holds.</summary>
-    public FieldKind Kind => form.Choice("kind", FieldKind.Text);
+    public FieldKind Kind => FieldKind.OrText(form["kind"].Text);
 
     /// <summary>When it must be filled: may, must or when.</summary>
     public string Requirement => form.Text("required") ?? May;
@@ -42,7 +42,7 @@ public sealed class FieldForm(Form form)
     public static FieldForm Of(Field? field)
     {
         var form = new Form();
-        form.Put("kind", (field?.Kind ?? FieldKind.Text).ToString());
+        form.Put("kind", (field?.Kind ?? FieldKind.Text).Name);
         form.Put("shows", "yes");
         form.Tick("searched", field?.NotSearched != true);
         form.Tick("in-results", field?.NotInResults != true);
@@ -105,7 +105,7 @@ public sealed class FieldForm(Form form)
         var label = form.Text("label") ?? "";
         if (label.Length is 0 or > DesignCheck.LongestName)
             form.Refuse("label", $"A field needs a label of at most {DesignCheck.LongestName} characters.");
-        if (!Enum.TryParse<FieldKind>(form["kind"].Text, out var kind) || !Enum.IsDefined(kind))
+        if (FieldKind.Find(form["kind"].Text) is not { } kind)
         {
             form.Refuse("kind", "Choose what the field holds.");
             return null;
@@ -132,11 +132,14 @@ public sealed class FieldForm(Form form)
 
     private Field ReadKind(FieldKind kind, string key, string label, Field? was)
     {
-        var field = Field.Of(kind, key, label);
-        if (SearchKey.IsNumber(kind))
-            form.RefuseUnlessNumbers("min", "max");
+        var field = kind.New(key, label);
         if (field is RangedField ranged)
+        {
+            foreach (var end in (string[])["min", "max"])
+                if (form.Text(end) is { } limit && kind.WhyNotCompared(limit) is { } why)
+                    form.Refuse(end, why);
             field = ranged with { Min = form.Text("min"), Max = form.Text("max") };
+        }
         switch (field)
         {
             case TextField text:

@@ -69,14 +69,6 @@ public sealed class Form
         return null;
     }
 
-    /// <summary>Notes which of some blanks hold a text that is no number, or could be two.</summary>
-    public void RefuseUnlessNumbers(params string[] names)
-    {
-        foreach (var name in names)
-            if (Text(name) is { } text && Numbers.Typed(text, out var problem) is null)
-                Refuse(name, problem!);
-    }
-
     /// <summary>One of the words of an enumeration; another when it is none of them.</summary>
     public T Choice<T>(string name, T otherwise = default)
         where T : struct, Enum => Enum.TryParse<T>(this[name].Text, out var choice) && Enum.IsDefined(choice) ? choice : otherwise;

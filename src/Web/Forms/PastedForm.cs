@@ -17,12 +17,12 @@ public sealed class PastedForm(Form form)
 
     private NewField Corrected(GuessedField guess, IReadOnlyDictionary<string, VocabularyIndex> vocabularies)
     {
-        var kind = form.Choice($"kind-{guess.Field.Key}", guess.Field.Kind);
+        var kind = FieldKind.Find(form[$"kind-{guess.Field.Key}"].Text) ?? guess.Field.Kind;
         var field = guess.Field with { Required = form.Ticked($"must-{guess.Field.Key}") };
         if (kind != guess.Field.Kind)
         {
-            var dates = kind == FieldKind.Date ? PastedFields.Guess(field.Label, guess.Values, vocabularies).Field.Cleaning : null;
-            field = Field.Of(kind, field.Key, field.Label) with { Required = field.Required, Cleaning = dates };
+            var dates = kind.Measure == Measure.Day ? PastedFields.Guess(field.Label, guess.Values, vocabularies).Field.Cleaning : null;
+            field = kind.New(field.Key, field.Label) with { Required = field.Required, Cleaning = dates };
         }
         if (field is not VocabularyField { Vocabulary: null } terms)
             return new NewField(field, null, []);

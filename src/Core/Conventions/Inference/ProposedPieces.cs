@@ -83,7 +83,7 @@ internal sealed class ProposedPieces
         foreach (var group in DateFinding.Groups(DateFinding.In(_levels, _rows, IsFree)))
         {
             var own = _type
-                .Fields.Where(f => f.Kind == FieldKind.Date && !f.Restricted && _known.All(k => k.Field.Key != f.Key))
+                .Fields.Where(f => f.Kind.Measure == Measure.Day && !f.Restricted && _known.All(k => k.Field.Key != f.Key))
                 .OrderByDescending(f => f.Required)
                 .FirstOrDefault();
             var whole = group.Aggregate(
@@ -158,14 +158,7 @@ internal sealed class ProposedPieces
             {
                 if (!_rows.All(r => Takes(Text(level, from, count, r))))
                     continue;
-                Take(
-                    level,
-                    from,
-                    count,
-                    field,
-                    $"Every one is {(field.Kind == FieldKind.Term ? "a term" : "a value")} of {field.Label}.",
-                    false
-                );
+                Take(level, from, count, field, $"Every one is {(field.Kind.HasTerms ? "a term" : "a value")} of {field.Label}.", false);
                 break;
             }
         }
@@ -363,8 +356,8 @@ internal sealed class ProposedPieces
         var (n, unique) = (1, label);
         while (_type.Find(ShortName.From(unique)) is not null || _made.Any(m => m.Field.Key == ShortName.From(unique)))
             unique = $"{label} {++n}";
-        var field = Field.Of(kind, ShortName.From(unique), unique) with { Required = true };
-        if (kind == FieldKind.Date)
+        var field = kind.New(ShortName.From(unique), unique) with { Required = true };
+        if (kind.Measure == Measure.Day)
             _made.Add(new ProposedField(field, []));
         return field;
     }

@@ -96,7 +96,7 @@ public static class Weaving
                 ""
             )
         : field.DefaultFrom != DefaultSource.Constant || !string.IsNullOrEmpty(field.Default)
-            ? new ThreadEnd(EndKind.Source, $"default {field.DefaultFrom}", $"by default: {FieldKindNames.Of(field.DefaultFrom)}", "")
+            ? new ThreadEnd(EndKind.Source, $"default {field.DefaultFrom}", $"by default: {field.DefaultFrom.InWords()}", "")
         : new ThreadEnd(EndKind.Source, Person, "typed by a person", "");
 
     // Crosswalk lines that lead to fields that are gone.
@@ -122,14 +122,14 @@ public static class Weaving
             field.Key,
             field.Label,
             field.Restricted ? ""
-                : field.Kind == FieldKind.Table && value.IsGood
+                : field.Kind.HasRows && value.IsGood
                     ? value.Rows.Length == 1 ? "1 row"
                         : $"{value.Rows.Length} rows"
                 : value.Text
         )
         {
             Restricted = field.Restricted,
-            Note = FieldKindNames.Of(field.Kind) + (field.Required ? ", must be filled" : ""),
+            Note = field.Kind.Label + (field.Required ? ", must be filled" : ""),
             NoSource =
                 !value.IsEmpty ? null
                 : field.Required

@@ -123,7 +123,7 @@ internal static class BesideLabel
 
     private static (IEnumerable<Word> Words, string Raw, string? Value, bool Fits)? InShape(List<Word> words, Search search)
     {
-        var shape = search.Finder.Shape.Length > 0 ? search.Finder.Shape : Shapes.Of(search.Field);
+        var shape = search.Finder.Shape.Length > 0 ? search.Finder.Shape : search.Field.Kind.Shape(search.Field);
         // What the field holds by itself is asked for gently: a value that has not quite the shape is shown, and judged, as it stands.
         var asked = search.Finder.Shape.Length > 0;
         var line = new TextLine(words);

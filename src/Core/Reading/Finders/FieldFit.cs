@@ -28,12 +28,11 @@ internal static class FieldFit
                     || SafePattern.Matches(regex!, value.Text) == true
                 ),
             IdentifierField i => CheckSchemes.Find(i.Scheme) is not { } scheme || scheme.Problem(value.Text!) is null,
-            RangedField { Kind: not FieldKind.Date } r => Within(value.Number, r),
+            RangedField { Kind.Measure: not Measure.Day } r => Within(value.Number, r),
             _ => true,
         };
     }
 
     private static bool Within(decimal number, RangedField field) =>
-        !(FieldParsing.Order(field.Kind, field.Min) is { } least && number < least)
-        && !(FieldParsing.Order(field.Kind, field.Max) is { } most && number > most);
+        !(field.Kind.Order(field.Min) is { } least && number < least) && !(field.Kind.Order(field.Max) is { } most && number > most);
 }

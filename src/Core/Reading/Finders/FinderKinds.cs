@@ -80,8 +80,8 @@ public sealed record FinderKind
     /// <summary>Whether what it finds stands on no page, so that it has no region.</summary>
     public bool IsAround { get; internal init; }
 
-    /// <summary>Kinds of fields it can fill; null for all but tables.</summary>
-    public IReadOnlyList<FieldKind>? Fills { get; internal init; }
+    /// <summary>Which kinds of fields it can fill; all but tables unless it says otherwise.</summary>
+    public Func<FieldKind, bool> Fills { get; internal init; } = static k => !k.HasRows;
 }
 
 /// <summary>The ways of finding values, each a function of the pages.</summary>
@@ -122,13 +122,13 @@ public static class FinderKinds
         new("mark", "boxes that are filled", Marks.Find)
         {
             NeedsRegion = true,
-            Fills = [FieldKind.YesNo, FieldKind.Term, FieldKind.Terms, FieldKind.Text],
+            Fills = static k => k.Measure == Measure.Truth || k.HasTerms || k == FieldKind.Text,
             Says = static _ => "which boxes are filled",
         },
         new("ink", "whether something is written", Marks.Written)
         {
             NeedsRegion = true,
-            Fills = [FieldKind.YesNo],
+            Fills = static k => k.Measure == Measure.Truth,
             Says = static _ => "whether something is written by hand",
         },
         InTable("rows", "rows of a table", Rows.Find, "rows under", "table", "heading"),
@@ -148,9 +148,13 @@ public static class FinderKinds
                     : Stacks.NameTemplate.Finding(f.Text) ?? Common(f),
             Says = static f => $"from the file’s name, “{f.Text}”",
         },
-        new("day", "the day it came in", Around.Day) { IsAround = true, Fills = [FieldKind.Date, FieldKind.Text] },
-        new("person", "who brought it in", Around.Person) { IsAround = true, Fills = [FieldKind.Text, FieldKind.Term, FieldKind.Terms] },
-        new("way-in", "the way it came in", Around.WayIn) { IsAround = true, Fills = [FieldKind.Text, FieldKind.Term, FieldKind.Terms] },
+        new("day", "the day it came in", Around.Day)
+        {
+            IsAround = true,
+            Fills = static k => k.Measure == Measure.Day || k == FieldKind.Text,
+        },
+        new("person", "who brought it in", Around.Person) { IsAround = true, Fills = Named },
+        new("way-in", "the way it came in", Around.WayIn) { IsAround = true, Fills = Named },
         new("field", "from another field", Around.AnotherField)
         {
             IsAround = true,
@@ -163,8 +167,7 @@ public static class FinderKinds
     public static FinderKind? Find(string code) => All.FirstOrDefault(k => k.Code == code);
 
     /// <summary>The kinds that can fill a field.</summary>
-    public static IEnumerable<FinderKind> For(Field field) =>
-        All.Where(k => k.Fills is { } fills ? fills.Contains(field.Kind) : field.Kind != FieldKind.Table);
+    public static IEnumerable<FinderKind> For(Field field) => All.Where(k => k.Fills(field.Kind));
 
     /// <summary>A side in words.</summary>
     public static string SideOf(Side side) =>
@@ -176,11 +179,14 @@ public static class FinderKinds
             _ => "right of",
         };
 
+    // Text or terms: what has a name.
+    private static bool Named(FieldKind kind) => kind.HasTerms || kind == FieldKind.Text;
+
     // A kind that fills a table, each column told by words on the page.
     private static FinderKind InTable(string code, string title, Func<Search, Found?> find, string says, string whole, string word) =>
         new(code, title, find)
         {
-            Fills = [FieldKind.Table],
+            Fills = static k => k.HasRows,
             Finding = f =>
                 f.Columns.All(c => c.Headings.Count == 0) ? $"Write the {word} of at least one column."
                 : f.Columns.Sum(c => c.Headings.Count) > Most ? $"A {whole} has at most {Most} {word}s."

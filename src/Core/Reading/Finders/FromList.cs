@@ -23,7 +23,7 @@ internal static class FromList
             all.AddRange(index.In(page.Lines).Where(h => search.Allows(h.Run.Box)).Select(h => (page, h)));
         if (all.Count == 0)
             return null;
-        var several = search.Field.Kind == FieldKind.Terms;
+        var several = search.Field.Kind.IsMultiple;
         var values = all.Select(a => a.Hit.Value).Distinct(StringComparer.Ordinal).ToList();
         if (search.Finder.Which == Which.Only && values.Count > 1 && !several)
             return null;

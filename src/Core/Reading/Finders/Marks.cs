@@ -28,15 +28,15 @@ internal static class Marks
         var squares = ink.Boxes(page.Number, region).Where(b => !IsLetter(page, b.Box)).ToList();
         var largest = squares.Count == 0 ? 0 : squares.Max(b => b.Box.W);
         var boxes = squares.Where(b => b.Box.W > OfOneSize * largest).Select(b => (b.Box, b.Ink, Label: LabelOf(page, b.Box))).ToList();
-        if (search.Field.Kind == FieldKind.YesNo && boxes.Count > 0)
+        if (search.Field.Kind.Measure == Measure.Truth && boxes.Count > 0)
             return YesNo(page, boxes);
         var named = boxes.Select(b => (b.Box, b.Ink, Value: ValueOf(search, b.Label))).Where(b => b.Value is not null).ToList();
         if (named.Count == 0)
-            return search.Field.Kind == FieldKind.YesNo ? null : Ringed(search, page, region, ink);
+            return search.Field.Kind.Measure == Measure.Truth ? null : Ringed(search, page, region, ink);
         var filled = named.Where(b => b.Ink > Empty).OrderByDescending(b => b.Ink).ToList();
         if (filled.Count == 0)
             return null;
-        if (search.Field.Kind == FieldKind.Terms)
+        if (search.Field.Kind.IsMultiple)
         {
             var sure = filled.All(b => b.Ink >= Filled) ? 1 : Doubtful;
             var inOrder = named.Where(b => b.Ink > Empty).ToList();

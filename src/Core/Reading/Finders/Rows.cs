@@ -81,7 +81,7 @@ internal static class Rows
 
     // Numbers and dates of a cell as their column keeps them; what cannot be read stays as it stands.
     internal static string Text(Field column, string raw) =>
-        column.Kind is FieldKind.Decimal or FieldKind.WholeNumber or FieldKind.Amount
+        column.Kind.Measure == Measure.Number
             ? TextCleaning.ReadNumber(
                 raw,
                 raw.LastIndexOf(',') > raw.LastIndexOf('.') && raw.Length - raw.LastIndexOf(',') != 4 ? ',' : '.',
@@ -186,8 +186,8 @@ internal static class Rows
     private static bool Fits(Field field, List<Word> words)
     {
         var raw = string.Join(' ', words.Select(w => w.Text));
-        return field.Kind is FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount ? raw.Any(char.IsAsciiDigit)
-            : field.Kind == FieldKind.Date ? raw.Count(char.IsAsciiDigit) >= 3
+        return field.Kind.Measure == Measure.Number ? raw.Any(char.IsAsciiDigit)
+            : field.Kind.Measure == Measure.Day ? raw.Count(char.IsAsciiDigit) >= 3
             : raw.Any(char.IsLetterOrDigit);
     }
 

@@ -69,7 +69,7 @@ internal static class SecondLook
     {
         if (field is null || value.Evidence is not { Method: "recognised" } evidence)
             yield break;
-        if (field.Kind == FieldKind.Table)
+        if (field.Kind.HasRows)
         {
             foreach (var cells in evidence.Cells.Select((c, i) => (Cell: c, At: i)).GroupBy(c => c.Cell.Column))
             {
@@ -103,13 +103,13 @@ internal static class SecondLook
     }
 
     private static string CharactersOf(Field field) =>
-        field.Kind is FieldKind.WholeNumber or FieldKind.Decimal ? "0123456789.,-"
-        : field.Kind == FieldKind.Time ? "0123456789:"
+        field.Kind.IsNumeric ? "0123456789.,-"
+        : field.Kind.Measure == Measure.TimeOfDay ? "0123456789:"
         : "";
 
     // Whether a wrong reading can be told from a right one.
     private static bool SaysHow(Field field, FinderContext context) =>
-        Shapes.Of(field) != "text" || field is VocabularyField { Vocabulary: { } key } && context.Vocabularies.ContainsKey(key);
+        field.Kind.Shape(field) != "text" || field is VocabularyField { Vocabulary: { } key } && context.Vocabularies.ContainsKey(key);
 
     private static (string Text, string Raw, double Confidence)? Vote(Doubt doubt, IReadOnlyList<string> readings, FinderContext context)
     {

@@ -33,23 +33,10 @@ public static partial class Shapes
         ("pattern", "a pattern"),
     ];
 
-    /// <summary>The shape that the values of a field have.</summary>
-    public static string Of(Field field) =>
-        field switch
-        {
-            DateField => "date",
-            TimeField => "time",
-            AmountField => "amount",
-            WholeNumberField or DecimalField => "number",
-            IdentifierField { Scheme: not null } => "identifier",
-            TextField { Pattern: not null } => "pattern",
-            _ => "text",
-        };
-
     /// <summary>Everything of a shape in a line, from the left.</summary>
     internal static IEnumerable<Shaped> In(TextLine line, Finder finder, Field field)
     {
-        var shape = finder.Shape.Length > 0 ? finder.Shape : Of(field);
+        var shape = finder.Shape.Length > 0 ? finder.Shape : field.Kind.Shape(field);
         if (shape == "identifier")
             return Identifiers(line, (field as IdentifierField)?.Scheme);
         var regex = shape switch

@@ -91,9 +91,7 @@ public static class Correcting
         var lines = new PageLines(1, Proposing.Limited(page));
         var found = new List<ValuePlace>();
         // The longest values first: what they take is no place for a shorter one.
-        foreach (
-            var field in type.Fields.Where(f => f.Kind != FieldKind.Table).OrderByDescending(f => record.GetValueOrDefault(f.Key)?.Length)
-        )
+        foreach (var field in type.Fields.Where(f => !f.Kind.HasRows).OrderByDescending(f => record.GetValueOrDefault(f.Key)?.Length))
         {
             if (record.GetValueOrDefault(field.Key) is not { Length: > 0 } truth)
                 continue;

@@ -119,7 +119,7 @@ internal static class FieldMatching
 
     // Tables are found by their headings; what the program knows by itself stands on no page.
     private static bool MayStand(Field field) =>
-        field.Kind != FieldKind.Table
+        !field.Kind.HasRows
         && field.DefaultFrom is not (DefaultSource.Today or DefaultSource.Person or DefaultSource.Batch or DefaultSource.Formula);
 
     /// <summary>The repairs that a value's texts need to fill a field.</summary>
@@ -143,8 +143,7 @@ internal static class FieldMatching
             ? [.. Ways, [new("take-form", pattern)]]
             : Ways;
 
-    private static bool KindSuits(FieldKind kind, Field field) =>
-        field.Kind == kind || kind == FieldKind.WholeNumber && field.Kind == FieldKind.Decimal;
+    private static bool KindSuits(FieldKind kind, Field field) => field.Kind == kind || kind.IsDigits && field.Kind.IsNumeric;
 
     private static (double Score, IReadOnlyList<CleaningStep> Steps) Judge(ProposedValue value, Field field, FinderContext context)
     {
@@ -158,7 +157,7 @@ internal static class FieldMatching
             // Digits that are left of a date or of "20 %" are no number.
             if (
                 way is [{ Kind: "keep-digits" }]
-                && (value.Kind == FieldKind.Date || field is not (IdentifierField or TextField { Pattern: not null }))
+                && (value.Kind.Measure == Measure.Day || field is not (IdentifierField or TextField { Pattern: not null }))
             )
                 continue;
             var clean = CleaningSteps.Compile(way, field);
@@ -177,7 +176,7 @@ internal static class FieldMatching
                 ? 0.95
                 : 0.3,
             YesNoField or DateField => value.Kind == field.Kind ? 0.85 : 0.4,
-            TextField => value.Kind is FieldKind.Text ? 0.5 : 0.15,
+            TextField => value.Kind.IsWritten ? 0.5 : 0.15,
             _ => 0.6,
         };
         return best < 0.5 ? (0, steps) : (OfLabel * Alike(value.Label, field) + (1 - OfLabel) * best * tells, steps);

@@ -73,7 +73,7 @@ internal sealed class FormulaCompiler(TypeFields type)
         var dot = name.IndexOf('.');
         var key = Key(dot < 0 ? name : name[..dot], table.At);
         var (field, column) = type.PlaceOf(dot < 0 ? key : key + name[dot..]);
-        if (field < 0 || type.Fields[field].Kind is not (FieldKind.Table or FieldKind.Terms))
+        if (field < 0 || type.Fields[field].Kind is { HasRows: false, IsMultiple: false })
             throw new FormulaException($"“{name}” is not a table.", table.At);
         _fields.Add(key);
         if (function.Equals("COUNT", StringComparison.OrdinalIgnoreCase))
@@ -101,16 +101,14 @@ internal sealed class FormulaCompiler(TypeFields type)
         var at = type.OrdinalOf(key);
         if (!_fields.Contains(key, StringComparer.Ordinal))
             _fields.Add(key);
-        return type.Fields[at].Kind switch
+        if (type.Fields[at].Kind.HasRows)
+            throw new FormulaException($"“{node.Name}” is a table; write Sum([{key}.column]) or Count([{key}]).", node.At);
+        return type.Fields[at].Kind.Measure switch
         {
-            FieldKind.WholeNumber or FieldKind.Decimal or FieldKind.Amount or FieldKind.Time => (r, _) =>
-                r[at].IsGood ? FormulaValue.Of(r[at].Number) : FormulaValue.Empty,
-            FieldKind.Date => (r, _) => r[at].IsGood ? FormulaValue.Of(r[at].Date) : FormulaValue.Empty,
-            FieldKind.YesNo => (r, _) => r[at].IsGood ? FormulaValue.Of(r[at].Number == 1) : FormulaValue.Empty,
-            FieldKind.Table => throw new FormulaException(
-                $"“{node.Name}” is a table; write Sum([{key}.column]) or Count([{key}]).",
-                node.At
-            ),
+            Measure.Day => (r, _) => r[at].IsGood ? FormulaValue.Of(r[at].Date) : FormulaValue.Empty,
+            Measure.Truth => (r, _) => r[at].IsGood ? FormulaValue.Of(r[at].Number == 1) : FormulaValue.Empty,
+            _ when type.Fields[at].Kind is { IsOrdered: true, Unit: var unit } => (r, _) =>
+                r[at].IsGood ? FormulaValue.Of(r[at].Number / unit) : FormulaValue.Empty,
             _ => (r, _) => r[at].IsGood ? FormulaValue.Of(r[at].Text) : FormulaValue.Empty,
         };
     }

@@ -9,8 +9,8 @@ namespace ClearLexicon.Core.Rules;
 /// </summary>
 public sealed class AddsUp : IRuleKind
 {
-    private static readonly FieldsBlank Parts = new("parts", "Parts", ParameterKind.Parts) { FieldKinds = RuleKinds.Numbers };
-    private static readonly FieldBlank Total = new("total", "Total", RuleKinds.Numbers);
+    private static readonly FieldsBlank Parts = new("parts", "Parts", ParameterKind.Parts) { FieldKinds = Fields.FieldKinds.Numbers };
+    private static readonly FieldBlank Total = new("total", "Total", Fields.FieldKinds.Numbers);
     private static readonly NumberBlank Tolerance = new("tolerance", "Tolerance");
 
     /// <summary>Its code in stored rules.</summary>

@@ -16,7 +16,7 @@ public sealed class Characters : IRuleKind
         Following,
     }
 
-    private static readonly FieldBlank Subject = new("field", "Text", FieldKind.Text, FieldKind.Identifier);
+    private static readonly FieldBlank Subject = new("field", "Text", FieldKinds.Written);
     private static readonly ChoiceBlank<Allowed> Set = new(
         "set",
         "may hold",

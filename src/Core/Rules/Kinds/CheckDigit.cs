@@ -6,7 +6,7 @@ namespace ClearLexicon.Core.Rules;
 /// <summary>A number passes its check digit by a published scheme or the house's own. The message says what is wrong with it.</summary>
 public sealed class CheckDigit : IRuleKind
 {
-    private static readonly FieldBlank Subject = new("field", "Number", FieldKind.Text, FieldKind.WholeNumber, FieldKind.Identifier);
+    private static readonly FieldBlank Subject = new("field", "Number", FieldKinds.Numbered);
     private static readonly TextBlank Scheme = new("scheme", "by", ParameterKind.Choice)
     {
         Options =

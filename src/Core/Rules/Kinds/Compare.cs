@@ -31,23 +31,7 @@ internal enum Shifted
 /// </summary>
 public sealed class Compare : IRuleKind
 {
-    private static readonly FieldKind[] Comparable =
-    [
-        FieldKind.Date,
-        FieldKind.Time,
-        FieldKind.WholeNumber,
-        FieldKind.Decimal,
-        FieldKind.Amount,
-        FieldKind.Text,
-        FieldKind.Term,
-        FieldKind.Identifier,
-        FieldKind.YesNo,
-    ];
-
-    // What is compared as it is written, whatever it is called.
-    private static readonly FieldKind[] Words = [FieldKind.Text, FieldKind.Term, FieldKind.Identifier];
-
-    private static readonly FieldBlank First = new("first", "Field", Comparable);
+    private static readonly FieldBlank First = new("first", "Field", FieldKinds.Comparable);
     private static readonly ChoiceBlank<Relation> How = new(
         "how",
         "is",
@@ -58,7 +42,7 @@ public sealed class Compare : IRuleKind
         (Relation.AtLeast, "at-least", "at least (≥)"),
         (Relation.Above, "above", "more than (>)")
     );
-    private static readonly FieldBlank Second = new("second", "other field", Comparable);
+    private static readonly FieldBlank Second = new("second", "other field", FieldKinds.Comparable);
     private static readonly ChoiceBlank<Shifted> Shift = new(
         "shift",
         "changed by",
@@ -90,39 +74,30 @@ public sealed class Compare : IRuleKind
     {
         FieldKind first = First.In(rule, type)!.Kind,
             second = Second.In(rule, type)!.Kind;
-        var numbers = RuleKinds.Numbers.Contains(first) && RuleKinds.Numbers.Contains(second);
-        var dates = first == FieldKind.Date && second == FieldKind.Date;
-        var times = first == FieldKind.Time && second == FieldKind.Time;
-        if (!numbers && first != second && !(Words.Contains(first) && Words.Contains(second)))
-            return $"{FieldKindNames.Of(first)} and {FieldKindNames.Of(second)} cannot be compared: neither is ever the other.";
-        if (!numbers && !dates && !times && How.Of(rule) is not (Relation.Equal or Relation.NotEqual))
-            return $"{FieldKindNames.Of(first)} and {FieldKindNames.Of(second)} can only be equal or not equal.";
-        if (Shift.Of(rule) != Shifted.Not && By.Of(rule) is null)
+        var shift = Shift.Of(rule);
+        if (first.Measure != second.Measure)
+            return $"{first.Label} and {second.Label} cannot be compared: neither is ever the other.";
+        if (!first.IsOrdered && How.Of(rule) is not (Relation.Equal or Relation.NotEqual))
+            return $"{first.Label} and {second.Label} can only be equal or not equal.";
+        if (shift != Shifted.Not && By.Of(rule) is null)
             return "by how much: write a number.";
-        if (Shift.Of(rule) is Shifted.Days or Shifted.Months && !dates)
+        if (shift is Shifted.Days or Shifted.Months && first.Measure != Measure.Day)
             return "Days and months can only be added to dates.";
-        if (Shift.Of(rule) is Shifted.Days or Shifted.Months && By.Count(rule) is null)
+        if (shift is Shifted.Days or Shifted.Months && By.Count(rule) is null)
             return "Days and months are whole numbers.";
-        if (Shift.Of(rule) == Shifted.Plus && times)
-            return null;
-        return Shift.Of(rule) is Shifted.Plus or Shifted.Times && !numbers ? "Only numbers can be added to or multiplied." : null;
+        if (shift == Shifted.Plus && (!first.IsOrdered || first.Measure == Measure.Day))
+            return "Only numbers, minutes of times and of durations can be added.";
+        return shift == Shifted.Times && !first.IsMultiplied ? "Only numbers and durations can be multiplied." : null;
     }
 
     /// <inheritdoc/>
     public IEnumerable<Bound> Bounds(Rule rule, TypeFields type, DateOnly today)
     {
         var (first, second, how) = (First.In(rule, type)!, Second.In(rule, type)!, How.Of(rule));
-        if (
-            first.Kind is FieldKind.Text or FieldKind.Term or FieldKind.Identifier or FieldKind.YesNo
-            || Shift.Of(rule) is Shifted.Months or Shifted.Times
-        )
+        if (!first.Kind.IsOrdered || Shift.Of(rule) is Shifted.Months or Shifted.Times)
             yield break;
-        var by = Shift.Of(rule) == Shifted.Not ? 0 : By.Of(rule) ?? 0;
-        var step =
-            first.Kind is FieldKind.Date or FieldKind.WholeNumber or FieldKind.Time
-            && second.Kind is FieldKind.Date or FieldKind.WholeNumber or FieldKind.Time
-                ? 1
-                : Bound.Little;
+        var by = Added(rule, type);
+        var step = first.Kind.IsWhole && second.Kind.IsWhole ? 1 : Bound.Little;
         if (how is Relation.AtMost or Relation.Below or Relation.Equal)
             yield return new Bound(first.Key, second.Key, by - (how == Relation.Below ? step : 0));
         if (how is Relation.AtLeast or Relation.Above or Relation.Equal)
@@ -138,9 +113,9 @@ public sealed class Compare : IRuleKind
         var holds = Test(How.Of(rule));
         var found = rule.Found(new DoesNotCompare(First.LabelIn(rule, type), Sign(How.Of(rule)), Other(rule, type)), First.Of(rule));
         var shift = Shift.Of(rule);
-        var by = By.Of(rule) ?? 0;
+        var by = Added(rule, type);
         var beyond = rule.Found(new DateBeyond(Other(rule, type)), First.Of(rule));
-        if (type.Fields[first].Kind == FieldKind.Date && type.Fields[second].Kind == FieldKind.Date)
+        if (type.Fields[first].Kind.Measure == Measure.Day)
         {
             var steps = Exact.Count(by) ?? 0;
             return (record, _) =>
@@ -152,10 +127,7 @@ public sealed class Compare : IRuleKind
                     : found;
             };
         }
-        if (
-            type.Fields is var f && f[first].Kind == FieldKind.Time && f[second].Kind == FieldKind.Time
-            || RuleKinds.Numbers.Contains(f[first].Kind) && RuleKinds.Numbers.Contains(f[second].Kind)
-        )
+        if (type.Fields[first].Kind.IsOrdered)
             return (record, _) =>
             {
                 if (!record[first].IsGood || !record[second].IsGood)
@@ -174,7 +146,7 @@ public sealed class Compare : IRuleKind
         var kind = type.Fields[first].Kind == type.Fields[second].Kind ? type.Fields[first].Kind : FieldKind.Text;
         var equal = How.Of(rule) == Relation.Equal;
         return (record, _) =>
-            record[first].IsGood && record[second].IsGood && ValueKey.Same(kind, record[first], record[second]) != equal ? found : null;
+            record[first].IsGood && record[second].IsGood && kind.Same(record[first], record[second]) != equal ? found : null;
     }
 
     /// <inheritdoc/>
@@ -182,7 +154,7 @@ public sealed class Compare : IRuleKind
     {
         var field = First.In(rule, scope.Type)!;
         foreach (var step in new[] { -1, 0, 1 })
-            if (field.Kind == FieldKind.Date)
+            if (field.Kind.Measure == Measure.Day)
             {
                 if (
                     Move(new DateOnly(2024, 3, 5), Shift.Of(rule), By.Count(rule) ?? 0) is { } date
@@ -190,9 +162,9 @@ public sealed class Compare : IRuleKind
                 )
                     yield return (field.Key, border.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
             }
-            else if (field.Kind == FieldKind.Time)
+            else if (field.Kind.Measure == Measure.TimeOfDay)
                 yield return (field.Key, $"{12 + step:00}:00");
-            else if (RuleKinds.Numbers.Contains(field.Kind))
+            else if (field.Kind.Measure == Measure.Number)
             {
                 var number = 42m;
                 if (
@@ -235,6 +207,18 @@ public sealed class Compare : IRuleKind
             _ => "≤",
         };
 
+    // By how much the second value is shifted, in its measure: minutes that are added to a duration are seconds there.
+    private static decimal Added(Rule rule, TypeFields type)
+    {
+        var by = Shift.Of(rule) == Shifted.Not ? 0 : By.Of(rule) ?? 0;
+        return Shift.Of(rule) != Shifted.Plus ? by
+            : Exact.TryMultiply(by, Second.In(rule, type)!.Kind.Unit, out var measured) ? measured
+            : decimal.MaxValue;
+    }
+
+    private static string Unit(Rule rule, TypeFields type) =>
+        Second.In(rule, type)?.Kind.UnitName is { Length: > 0 } unit ? " " + unit : "";
+
     private static string Other(Rule rule, TypeFields type)
     {
         var name = Second.LabelIn(rule, type);
@@ -244,7 +228,7 @@ public sealed class Compare : IRuleKind
         {
             Shifted.Days => $"{name} {sign} {by.TrimStart('-')} d",
             Shifted.Months => $"{name} {sign} {by.TrimStart('-')} mo",
-            Shifted.Plus => $"{name} {sign} {by.TrimStart('-')}{(Second.In(rule, type)?.Kind == FieldKind.Time ? " min" : "")}",
+            Shifted.Plus => $"{name} {sign} {by.TrimStart('-')}{Unit(rule, type)}",
             Shifted.Times => $"{name} × {by}",
             _ => name,
         };

@@ -31,7 +31,7 @@ public enum Day
 /// <summary>A date falls on a working day, or begins or ends a month or quarter. Days of the Gregorian calendar.</summary>
 public sealed class DateOn : IRuleKind
 {
-    private static readonly FieldBlank Subject = new("field", "Date", FieldKind.Date);
+    private static readonly FieldBlank Subject = new("field", "Date", FieldKinds.Days);
     private static readonly ChoiceBlank<Day> On = new(
         "on",
         "falls on",

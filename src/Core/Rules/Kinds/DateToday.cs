@@ -16,7 +16,7 @@ internal enum Stands
 /// <summary>A date stands to today, or to another date, as stated. Today is the date where the records are kept.</summary>
 public sealed class DateToday : IRuleKind
 {
-    private static readonly FieldBlank Subject = new("field", "Date", FieldKind.Date);
+    private static readonly FieldBlank Subject = new("field", "Date", FieldKinds.Days);
     private static readonly ChoiceBlank<Stands> How = new(
         "how",
         "is",
@@ -28,7 +28,7 @@ public sealed class DateToday : IRuleKind
         (Stands.NearOther, "near-field", "within so many days of the other date")
     );
     private static readonly NumberBlank Days = new("days", "days");
-    private static readonly FieldBlank Other = new("other", "other date", FieldKind.Date) { Least = 0 };
+    private static readonly FieldBlank Other = new("other", "other date", FieldKinds.Days) { Least = 0 };
 
     /// <summary>Its code in stored rules.</summary>
     public const string Kind = "date-today";

@@ -6,7 +6,7 @@ namespace ClearLexicon.Core.Rules;
 /// <summary>A date lies within stated dates, both inclusive.</summary>
 public sealed class DateWithin : IRuleKind
 {
-    private static readonly FieldBlank Subject = new("field", "Date", FieldKind.Date);
+    private static readonly FieldBlank Subject = new("field", "Date", FieldKinds.Days);
     private static readonly DateBlank Earliest = new("earliest", "from");
     private static readonly DateBlank Latest = new("latest", "to");
 

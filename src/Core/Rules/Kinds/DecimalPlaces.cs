@@ -5,7 +5,7 @@ namespace ClearLexicon.Core.Rules;
 /// <summary>A number has no more decimal places than stated; zeros at its end count.</summary>
 public sealed class DecimalPlaces : IRuleKind
 {
-    private static readonly FieldBlank Subject = new("field", "Number", FieldKind.Decimal, FieldKind.Amount);
+    private static readonly FieldBlank Subject = new("field", "Number", FieldKinds.Fractions);
     private static readonly NumberBlank Most = new("most", "at most, places");
 
     /// <summary>Its code in stored rules.</summary>

@@ -6,7 +6,7 @@ namespace ClearLexicon.Core.Rules;
 /// <summary>A table has so many rows, or a field so many terms.</summary>
 public sealed class HowMany : IRuleKind
 {
-    private static readonly FieldBlank Subject = new("field", "Rows or terms of", FieldKind.Table, FieldKind.Terms);
+    private static readonly FieldBlank Subject = new("field", "Rows or terms of", FieldKinds.Counted);
     private static readonly NumberBlank Least = new("least", "from");
     private static readonly NumberBlank Most = new("most", "to");
 
@@ -25,7 +25,7 @@ public sealed class HowMany : IRuleKind
     /// <inheritdoc/>
     public string Sentence(Rule rule, TypeFields type) =>
         $"{Subject.LabelIn(rule, type)} has {Within.Signs(Least, Most, rule)} "
-        + $"{(Subject.In(rule, type)?.Kind == FieldKind.Table ? "rows" : "terms")}";
+        + $"{(Subject.In(rule, type)?.Kind.HasRows == true ? "rows" : "terms")}";
 
     /// <inheritdoc/>
     public string? Finding(Rule rule, TypeFields type) => Within.CountFinding(Least, Most, rule);

@@ -6,7 +6,7 @@ namespace ClearLexicon.Core.Rules;
 /// <summary>A number is a multiple of a step.</summary>
 public sealed class MultipleOf : IRuleKind
 {
-    private static readonly FieldBlank Subject = new("field", "Number", RuleKinds.Numbers);
+    private static readonly FieldBlank Subject = new("field", "Number", Fields.FieldKinds.Numbers);
     private static readonly NumberBlank Step = new("step", "a multiple of");
 
     /// <summary>Its code in stored rules.</summary>
@@ -38,7 +38,7 @@ public sealed class MultipleOf : IRuleKind
 
     /// <inheritdoc/>
     public JsonObject? ToJsonSchema(Rule rule, RuleScope scope) =>
-        Subject.In(rule, scope.Type)!.Kind == FieldKind.Amount
+        Subject.In(rule, scope.Type)!.Kind.HasCurrency
             ? null
             : new JsonObject { ["properties"] = new JsonObject { [Subject.Of(rule)] = new JsonObject { ["multipleOf"] = Step.Of(rule) } } };
 

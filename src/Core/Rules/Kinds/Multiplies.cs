@@ -7,8 +7,8 @@ namespace ClearLexicon.Core.Rules;
 /// </summary>
 public sealed class Multiplies : IRuleKind
 {
-    private static readonly FieldsBlank Factors = new("factors", "Factors") { FieldKinds = RuleKinds.Numbers, Least = 2 };
-    private static readonly FieldBlank Product = new("product", "Product", RuleKinds.Numbers);
+    private static readonly FieldsBlank Factors = new("factors", "Factors") { FieldKinds = Fields.FieldKinds.Numbers, Least = 2 };
+    private static readonly FieldBlank Product = new("product", "Product", Fields.FieldKinds.Numbers);
     private static readonly NumberBlank Tolerance = new("tolerance", "Tolerance");
 
     /// <summary>Its code in stored rules.</summary>

@@ -6,7 +6,7 @@ namespace ClearLexicon.Core.Rules;
 /// <summary>A number is within limits, both inclusive, in the field's own unit.</summary>
 public sealed class NumberWithin : IRuleKind
 {
-    private static readonly FieldBlank Subject = new("field", "Number", RuleKinds.Numbers);
+    private static readonly FieldBlank Subject = new("field", "Number", Fields.FieldKinds.Numbers);
     private static readonly NumberBlank Least = new("least", "from");
     private static readonly NumberBlank Most = new("most", "to");
 
@@ -45,7 +45,7 @@ public sealed class NumberWithin : IRuleKind
     /// <inheritdoc/>
     public JsonObject? ToJsonSchema(Rule rule, RuleScope scope)
     {
-        if (Subject.In(rule, scope.Type)!.Kind == FieldKind.Amount)
+        if (Subject.In(rule, scope.Type)!.Kind.HasCurrency)
             return null;
         var limits = new JsonObject();
         if (Least.Of(rule) is { } least)
@@ -58,7 +58,7 @@ public sealed class NumberWithin : IRuleKind
     /// <inheritdoc/>
     public IEnumerable<(string Field, string Text)> BoundaryValues(Rule rule, RuleScope scope)
     {
-        var step = Subject.In(rule, scope.Type)!.Kind == FieldKind.WholeNumber ? 1 : 0.01m;
+        var step = Subject.In(rule, scope.Type)!.Kind.IsWhole ? 1 : 0.01m;
         foreach (var (border, outward) in new[] { (Least.Of(rule), -step), (Most.Of(rule), step) })
             if (border is { } number)
                 foreach (var by in new[] { 0, outward })

@@ -6,7 +6,7 @@ namespace ClearLexicon.Core.Rules;
 /// <summary>A text matches a pattern as a whole. Patterns are checked in linear time, see <see cref="SafePattern"/>.</summary>
 public sealed class Pattern : IRuleKind
 {
-    private static readonly FieldBlank Subject = new("field", "Text", FieldKind.Text, FieldKind.Identifier);
+    private static readonly FieldBlank Subject = new("field", "Text", FieldKinds.Written);
     private static readonly TextBlank Form = new("pattern", "pattern", ParameterKind.Pattern);
 
     /// <summary>Its code in stored rules.</summary>
@@ -44,7 +44,7 @@ public sealed class Pattern : IRuleKind
 
     /// <inheritdoc/>
     public JsonObject? ToJsonSchema(Rule rule, RuleScope scope) =>
-        Subject.In(rule, scope.Type)!.Kind == FieldKind.Identifier || PatternDialect.Read(Form.Of(rule)).Ecma is not { } ecma
+        Subject.In(rule, scope.Type) is not TextField || PatternDialect.Read(Form.Of(rule)).Ecma is not { } ecma
             ? null
             : new JsonObject { ["properties"] = new JsonObject { [Subject.Of(rule)] = new JsonObject { ["pattern"] = $"^(?:{ecma})$" } } };
 

@@ -17,7 +17,7 @@ public sealed class Repeats : IRuleKind
         ShortYear,
     }
 
-    private static readonly FieldBlank Subject = new("field", "Text", FieldKind.Text, FieldKind.Identifier);
+    private static readonly FieldBlank Subject = new("field", "Text", FieldKinds.Written);
     private static readonly ChoiceBlank<Held> What = new(
         "what",
         "holds",
@@ -25,15 +25,7 @@ public sealed class Repeats : IRuleKind
         (Held.Year, "year", "the year"),
         (Held.ShortYear, "short-year", "the year in two digits")
     );
-    private static readonly FieldBlank Other = new(
-        "other",
-        "of",
-        FieldKind.Date,
-        FieldKind.Text,
-        FieldKind.Identifier,
-        FieldKind.WholeNumber,
-        FieldKind.Term
-    );
+    private static readonly FieldBlank Other = new("other", "of", FieldKinds.Repeated);
 
     /// <summary>Its code in stored rules.</summary>
     public const string Kind = "repeats";
@@ -52,7 +44,7 @@ public sealed class Repeats : IRuleKind
 
     /// <inheritdoc/>
     public string? Finding(Rule rule, TypeFields type) =>
-        What.Of(rule) != Held.Value && Other.In(rule, type) is not DateField ? "Only a date has a year." : null;
+        What.Of(rule) != Held.Value && Other.In(rule, type)?.Kind.Measure != Measure.Day ? "Only a date has a year." : null;
 
     /// <inheritdoc/>
     public Check Compile(Rule rule, RuleScope scope)

@@ -6,7 +6,7 @@ namespace ClearLexicon.Core.Rules;
 /// <summary>A term is reviewed, or lies within a branch of its vocabulary.</summary>
 public sealed class TermIn : IRuleKind
 {
-    internal static readonly FieldBlank Subject = new("field", "Term", FieldKind.Term, FieldKind.Terms);
+    internal static readonly FieldBlank Subject = new("field", "Term", FieldKinds.OfTerms);
 
     /// <summary>A term, below which the value must lie; empty for anywhere.</summary>
     public static readonly TextBlank Branch = new("branch", "within (empty: any reviewed term)");

@@ -9,7 +9,7 @@ public sealed class TextLength : IRuleKind
 {
     private const int LongestExample = 2_000;
 
-    private static readonly FieldBlank Subject = new("field", "Text", FieldKind.Text, FieldKind.Identifier);
+    private static readonly FieldBlank Subject = new("field", "Text", FieldKinds.Written);
     private static readonly NumberBlank Least = new("least", "from, characters");
     private static readonly NumberBlank Most = new("most", "to, characters");
 

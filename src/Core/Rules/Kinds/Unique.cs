@@ -35,13 +35,13 @@ public sealed class Unique : IRuleKind
     public static string? Key(ReadOnlySpan<FieldValue> record, ReadOnlySpan<int> ordinals, ReadOnlySpan<FieldKind> kinds)
     {
         if (ordinals.Length == 1)
-            return record[ordinals[0]].IsGood ? ValueKey.Of(kinds[0], record[ordinals[0]]) : null;
+            return record[ordinals[0]].IsGood ? kinds[0].Key(record[ordinals[0]]) : null;
         var parts = new string[ordinals.Length];
         for (var i = 0; i < ordinals.Length; i++)
         {
             if (!record[ordinals[i]].IsGood)
                 return null;
-            parts[i] = ValueKey.Of(kinds[i], record[ordinals[i]]);
+            parts[i] = kinds[i].Key(record[ordinals[i]]);
         }
         return string.Join('\u001f', parts);
     }

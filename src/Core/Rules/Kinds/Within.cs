@@ -19,12 +19,8 @@ internal static class Within
         return Finding(least, most, rule, least.Of(rule) > most.Of(rule));
     }
 
-    public static string Words(RuleParameter least, RuleParameter most, Rule rule) => Words(least.Text(rule), most.Text(rule));
-
-    public static string Words(string least, string most) =>
-        least.Length == 0 ? $"at {most} or below"
-        : most.Length == 0 ? $"at {least} or above"
-        : $"from {least} to {most}";
+    public static string Words(RuleParameter least, RuleParameter most, Rule rule) =>
+        RangedField.InWords(least.Text(rule), most.Text(rule));
 
     public static string Signs(RuleParameter least, RuleParameter most, Rule rule) =>
         least.Text(rule).Length == 0 ? $"≤ {most.Text(rule)}"

@@ -1,3 +1,5 @@
+using ClearLexicon.Core.Fields;
+
 namespace ClearLexicon.Core.Rules;
 
 /// <summary>A field that must be filled is empty.</summary>
@@ -24,76 +26,12 @@ public sealed record RequiredWhen(string Label, string Condition) : ProblemKind(
         };
 }
 
-/// <summary>A text cannot be read as a whole number.</summary>
-public sealed record NotAWholeNumber(string Text) : ProblemKind("not-a-whole-number")
+/// <summary>A text cannot be read as its field's kind.</summary>
+/// <param name="Kind">The kind, which says it.</param>
+/// <param name="Shown">The text; of rows, the label of the field.</param>
+public sealed record NotOfKind(FieldKind Kind, string Shown) : ProblemKind(Kind.UnreadableCode)
 {
-    internal override string In(string language) =>
-        language switch
-        {
-            "de" => $"„{Text}“ ist keine ganze Zahl; nur Ziffern schreiben, etwa 1250.",
-            "fr" => $"« {Text} » n’est pas un nombre entier ; n’écrivez que des chiffres, par exemple 1250.",
-            _ => $"“{Text}” is not a whole number; write digits only, such as 1250.",
-        };
-}
-
-/// <summary>A text cannot be read as a number.</summary>
-public sealed record NotANumber(string Text) : ProblemKind("not-a-number")
-{
-    internal override string In(string language) =>
-        language switch
-        {
-            "de" => $"„{Text}“ ist keine Zahl; mit Punkt schreiben, etwa 1250.50.",
-            "fr" => $"« {Text} » n’est pas un nombre ; écrivez-le avec un point, par exemple 1250.50.",
-            _ => $"“{Text}” is not a number; write it with a point, such as 1250.50.",
-        };
-}
-
-/// <summary>A text cannot be read as a number with a currency.</summary>
-public sealed record NotAnAmount(string Text) : ProblemKind("not-an-amount")
-{
-    internal override string In(string language) =>
-        language switch
-        {
-            "de" => $"„{Text}“ ist kein Betrag; Zahl mit Punkt und Währung schreiben, etwa 1250.50 EUR.",
-            "fr" => $"« {Text} » n’est pas un montant ; écrivez un nombre avec un point et une devise, par exemple 1250.50 EUR.",
-            _ => $"“{Text}” is not an amount; write a number with a point and a currency, such as 1250.50 EUR.",
-        };
-}
-
-/// <summary>A value cannot be read as rows.</summary>
-public sealed record NotATable(string Label) : ProblemKind("not-a-table")
-{
-    internal override string In(string language) =>
-        language switch
-        {
-            "de" => $"{Label} lässt sich nicht als Zeilen lesen.",
-            "fr" => $"{Label} ne peut pas être lu comme des lignes.",
-            _ => $"{Label} cannot be read as rows.",
-        };
-}
-
-/// <summary>A text cannot be read as a date (ISO 8601).</summary>
-public sealed record NotADate(string Text) : ProblemKind("not-a-date")
-{
-    internal override string In(string language) =>
-        language switch
-        {
-            "de" => $"„{Text}“ ist kein Datum; als 2024-03-31 schreiben.",
-            "fr" => $"« {Text} » n’est pas une date ; écrivez-la comme 2024-03-31.",
-            _ => $"“{Text}” is not a date; write it as 2024-03-31.",
-        };
-}
-
-/// <summary>A text cannot be read as a time of day (ISO 8601).</summary>
-public sealed record NotATime(string Text) : ProblemKind("not-a-time")
-{
-    internal override string In(string language) =>
-        language switch
-        {
-            "de" => $"„{Text}“ ist keine Uhrzeit; als 14:30 schreiben.",
-            "fr" => $"« {Text} » n’est pas une heure ; écrivez-la comme 14:30.",
-            _ => $"“{Text}” is not a time of day; write it as 14:30.",
-        };
+    internal override string In(string language) => Kind.UnreadableIn(Shown, language);
 }
 
 /// <summary>A date can be read in two ways.</summary>
@@ -105,18 +43,6 @@ public sealed record AmbiguousDate(string Text, string First, string Second) : P
             "de" => $"„{Text}“ kann {First} oder {Second} sein; eindeutig schreiben.",
             "fr" => $"« {Text} » peut être {First} ou {Second} ; précisez.",
             _ => $"“{Text}” could be {First} or {Second}; write which.",
-        };
-}
-
-/// <summary>A text says neither yes nor no.</summary>
-public sealed record NotYesOrNo(string Text) : ProblemKind("not-yes-or-no")
-{
-    internal override string In(string language) =>
-        language switch
-        {
-            "de" => $"„{Text}“ ist weder ja noch nein.",
-            "fr" => $"« {Text} » n’est ni oui ni non.",
-            _ => $"“{Text}” is neither yes nor no.",
         };
 }
 

@@ -12,7 +12,7 @@ internal static class FieldFacts
 {
     /// <summary>What a field holds, in one cell.</summary>
     public static string Holds(Field f, IReadOnlyDictionary<string, VocabularyIndex> vocabularies) =>
-        FieldKindNames.Of(f.Kind)
+        f.Kind.Label
         + f switch
         {
             VocabularyField terms => $", {Terms(terms, vocabularies.GetValueOrDefault(terms.Vocabulary ?? ""))}",
@@ -35,7 +35,7 @@ internal static class FieldFacts
     /// <summary>Where its value comes from when no reader reads it.</summary>
     public static string ComesFrom(Field f, DocumentType? type) =>
         type?.Fillings.FirstOrDefault(x => x.Targets.Values.Contains(f.Key)) is { } filling ? filling.Table
-        : f.DefaultFrom != DefaultSource.Constant ? FieldKindNames.Of(f.DefaultFrom)
+        : f.DefaultFrom != DefaultSource.Constant ? f.DefaultFrom.InWords()
         : f.Default is { } d ? $"default {d}"
         : "typed";
 
@@ -58,6 +58,5 @@ internal static class FieldFacts
     }
 
     /// <summary>An example that fits a cell: a table shows its number of rows.</summary>
-    public static string? Short(Field f, string? text) =>
-        f.Kind == FieldKind.Table && text is not null ? $"{TableText.Rows(text)?.Count} rows" : text;
+    public static string? Short(Field f, string? text) => f.Kind.HasRows && text is not null ? $"{TableText.Rows(text)?.Count} rows" : text;
 }

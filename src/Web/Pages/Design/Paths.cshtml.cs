@@ -58,7 +58,7 @@ public sealed class PathsModel(Designs designs, ConventionProposals proposals, M
                 k => k,
                 k => new ChosenField(
                     Sent($"label-{k}"),
-                    Enum.TryParse<FieldKind>(Sent($"kind-{k}"), out var kind) ? kind : FieldKind.Text,
+                    FieldKind.OrText(Sent($"kind-{k}")),
                     Sent($"existing-{k}") is { Length: > 0 } existing ? existing : null
                 )
             );

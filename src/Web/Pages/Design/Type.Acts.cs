@@ -47,7 +47,7 @@ public sealed partial class TypeModel
         var prefix = table is null ? "" : $"{table}--";
         if (Problem is not null)
             Open = prefix + (key.Length == 0 ? "new" : key);
-        else if (key.Length == 0 && Sent("kind") != nameof(FieldKind.Table))
+        else if (key.Length == 0 && FieldKind.Find(Sent("kind"))?.HasRows != true)
         {
             // The next field can be typed at once.
             Open = prefix + "new";

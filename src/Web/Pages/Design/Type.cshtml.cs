@@ -69,12 +69,7 @@ public sealed partial class TypeModel(Designs designs, Drafts drafts, NewFields 
                     filling ?? new Filling("", new Dictionary<string, string>(), new Dictionary<string, string>(), false),
                     Tables
                 );
-        return new FillingView(
-            id,
-            form,
-            [.. Whole.Fields.Where(f => f.Kind != FieldKind.Table)],
-            Tables.GetValueOrDefault(form["table"].Text)
-        );
+        return new FillingView(id, form, [.. Whole.Fields.Where(f => !f.Kind.HasRows)], Tables.GetValueOrDefault(form["table"].Text));
     }
 
     /// <summary>Guesses from a paste, waiting to be added.</summary>

@@ -67,9 +67,7 @@ public sealed class DeskByFieldModel(DeskDocuments desk, Designs designs) : Plac
         if (Type is null)
             return;
         Waiting = waiting.Count(d => d.Document.TypeCode == Type.Code);
-        Field =
-            Type.Fields.FirstOrDefault(f => f.Key == field && f.Kind != FieldKind.Table)
-            ?? Type.Fields.First(f => f.Kind != FieldKind.Table);
+        Field = Type.Fields.FirstOrDefault(f => f.Key == field && !f.Kind.HasRows) ?? Type.Fields.First(f => !f.Kind.HasRows);
         Values = DeskDocuments.ByField(waiting, Type.Code, Field.Key);
     }
 }

@@ -37,16 +37,11 @@ public sealed class PileModel(PileSorting piles, PileReaders making, TaughtReade
     public IEnumerable<TypeState> Types => designs.All().Where(t => !t.Draft.IsGroup);
 
     /// <summary>Kinds of fields that are offered for a value.</summary>
-    public static IReadOnlyList<(FieldKind Kind, string Name)> Kinds { get; } =
-    [
-        (FieldKind.Text, "text"),
-        (FieldKind.WholeNumber, "whole number"),
-        (FieldKind.Decimal, "decimal"),
-        (FieldKind.Date, "date"),
-        (FieldKind.Time, "time of day"),
-        (FieldKind.YesNo, "yes/no"),
-        (FieldKind.Term, "term of a new vocabulary"),
-    ];
+    public static IEnumerable<FieldKind> Kinds =>
+        FieldKind.All.Where(k => k is { HasRows: false, IsMultiple: false, HasCurrency: false } && k.New("", "") is not IdentifierField);
+
+    /// <summary>What a kind is called for a field that is still to be made.</summary>
+    public static string NameOf(FieldKind kind) => kind.HasTerms ? "term of a new vocabulary" : kind.Label;
 
     /// <summary>Name of a reader.</summary>
     public string NameOf(string reader) => Readers.FirstOrDefault(r => r.Key == reader)?.Name ?? reader;
@@ -83,7 +78,7 @@ public sealed class PileModel(PileSorting piles, PileReaders making, TaughtReade
     {
         var fields = SentMany("take")
             .Select(t => int.TryParse(t, out var at) ? at : -1)
-            .Select(at => new DecidedField(at, Sent($"label.{at}"), Posted.Choice<FieldKind>($"kind.{at}")))
+            .Select(at => new DecidedField(at, Sent($"label.{at}"), FieldKind.OrText(Sent($"kind.{at}"))))
             .ToList();
         var type = making.MakeType(id, group, Sent("name"), fields, Who);
         Problem = type.Problem;

@@ -146,7 +146,7 @@ public sealed partial class ReaderModel(
     /// <summary>What a line reads, in its row: of a table how many rows.</summary>
     public string Shown(CrosswalkLine line, CapturedValue? read) =>
         read?.Text is not { Length: > 0 } text ? "—"
-        : Type.Find(line.Field)?.Kind == FieldKind.Table && TableText.Rows(text) is { } rows ? Counted.Of(rows.Count, "row")
+        : Type.Find(line.Field)?.Kind.HasRows == true && TableText.Rows(text) is { } rows ? Counted.Of(rows.Count, "row")
         : text;
 
     /// <summary>What a value fills that no field of the type holds yet.</summary>
@@ -161,7 +161,7 @@ public sealed partial class ReaderModel(
             readers.FieldOf(Reader, field) ?? new TextField(field, field),
             Sample!.Id,
             [.. designs.Tables.Values.SelectMany(t => t.Columns.Select(c => $"{t.Key}/{c}"))],
-            [.. Type.Fields.Where(f => f.Key != field && f.Kind != FieldKind.Table)],
+            [.. Type.Fields.Where(f => f.Key != field && !f.Kind.HasRows)],
             Seen.Of(Reader.Finders.FirstOrDefault(f => f.Key == form["finder"].Text))
         );
 

@@ -250,7 +250,7 @@ public sealed class RepositoryIndexModel(
         var sentences = new List<string>();
         for (var i = 0; i < Math.Min(Request.Query["field"].Count, Question.Most); i++)
         {
-            if (Asked.Fields.FindPart(Sent("field", i)) is not { } field || field.Kind == FieldKind.Table)
+            if (Asked.Fields.FindPart(Sent("field", i)) is not { } field || field.Kind.HasRows)
                 continue;
             var how = Enum.TryParse<Look>(Sent("how", i), out var look) && Enum.IsDefined(look) ? look : Look.Holds;
             var condition = new FieldCondition(Sent("field", i), field.Kind, how, Sent("text", i), Sent("to", i))
