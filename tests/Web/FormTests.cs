@@ -58,6 +58,7 @@ public class FormTests
             new AmountField("k", "L") { Currencies = ["EUR", "NOK"], Max = "5" },
             new YesNoField("k", "L") { Default = "no" },
             new TimeField("k", "L") { Min = "06:00", Max = "22:00" },
+            new DurationField("k", "L") { Min = "PT1H", Max = "P3DT4H" },
             new TermField("k", "L")
             {
                 Vocabulary = "v",

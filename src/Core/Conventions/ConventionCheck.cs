@@ -151,20 +151,21 @@ public static class ConventionCheck
         }
     }
 
-    private static int Longest(IEnumerable<Piece> pieces, TypeFields type) =>
-        pieces.Sum(p =>
-            p.Kind switch
-            {
-                PieceKind.Text => p.Text.Length,
-                PieceKind.Inside => 1,
-                PieceKind.Counter => Math.Max(p.Digits ?? 0, 3),
-                _ => type.Find(p.Field) switch
+    private static long Longest(IEnumerable<Piece> pieces, TypeFields type) =>
+        pieces.Sum(
+            long (p) =>
+                p.Kind switch
                 {
-                    { Kind.Measure: Measure.Day } => (p.DateForm ?? "yyyy-MM-dd").Length,
-                    TextField f => p.ShortenTo ?? Math.Min(p.MaxLength ?? int.MaxValue, f.MaxLength ?? 80),
-                    { Kind: { HasTerms: true, IsMultiple: false } } => p.MaxLength ?? 40,
-                    _ => p.MaxLength ?? 12,
-                },
-            }
+                    PieceKind.Text => p.Text.Length,
+                    PieceKind.Inside => 1,
+                    PieceKind.Counter => Math.Max(p.Digits ?? 0, 3),
+                    _ => type.Find(p.Field) switch
+                    {
+                        { Kind.Measure: Measure.Day } => (p.DateForm ?? "yyyy-MM-dd").Length,
+                        TextField f => p.ShortenTo ?? Math.Min(p.MaxLength ?? int.MaxValue, f.MaxLength ?? 80),
+                        { Kind: { HasTerms: true, IsMultiple: false } } => p.MaxLength ?? 40,
+                        _ => p.MaxLength ?? 12,
+                    },
+                }
         );
 }

@@ -36,6 +36,7 @@ public enum DefaultSource
 [JsonDerivedType(typeof(DecimalField), nameof(FieldKind.Decimal))]
 [JsonDerivedType(typeof(DateField), nameof(FieldKind.Date))]
 [JsonDerivedType(typeof(TimeField), nameof(FieldKind.Time))]
+[JsonDerivedType(typeof(DurationField), nameof(FieldKind.Duration))]
 [JsonDerivedType(typeof(YesNoField), nameof(FieldKind.YesNo))]
 [JsonDerivedType(typeof(TermField), nameof(FieldKind.Term))]
 [JsonDerivedType(typeof(AmountField), nameof(FieldKind.Amount))]

@@ -25,6 +25,9 @@ public enum Measure
 
     /// <summary>Minutes since midnight, 0 to 1,439.</summary>
     TimeOfDay,
+
+    /// <summary>Seconds that something lasts.</summary>
+    Duration,
 }
 
 /// <summary>
@@ -49,6 +52,9 @@ public abstract class FieldKind
     /// <summary>A time of day to the minute, ISO 8601 <c>HH:mm</c>, from 00:00 to 23:59.</summary>
     public static FieldKind Time { get; } = new TimeKind();
 
+    /// <summary>How long something lasts, ISO 8601, e.g. <c>P3DT4H30M</c>.</summary>
+    public static FieldKind Duration { get; } = new DurationKind();
+
     /// <summary><c>yes</c> or <c>no</c>.</summary>
     public static FieldKind YesNo { get; } = new YesNoKind();
 
@@ -69,7 +75,7 @@ public abstract class FieldKind
 
     /// <summary>All kinds, in the order in which they are offered.</summary>
     public static IReadOnlyList<FieldKind> All { get; } =
-    [Text, WholeNumber, Decimal, Amount, Date, Time, YesNo, Term, Terms, Identifier, Table];
+    [Text, WholeNumber, Decimal, Amount, Date, Time, Duration, YesNo, Term, Terms, Identifier, Table];
 
     /// <summary>The kind that a stored design names so; null when there is none.</summary>
     public static FieldKind? Find(string? name) => All.FirstOrDefault(k => k.Name == name);
