@@ -39,6 +39,8 @@ public class CleaningTests
     [InlineData("lower-case", "", "VC-1", "vc-1")]
     [InlineData("drop-accents", "", "Höfnvik Île", "Hofnvik Ile")]
     [InlineData("keep-characters", "UN0123456789", "un UN 1203", "UN1203")]
+    [InlineData("keep-characters", "a😀", "x👩a", "a")]
+    [InlineData("drop-characters", "😀", "x👩😀a", "x👩a")]
     [InlineData("drop-characters", "./", "12./34", "1234")]
     [InlineData("take-part", "/ 2", "Quay 1 / Crane 4", "Crane 4")]
     [InlineData("take-part", "/ 3", "Quay 1 / Crane 4", "Quay 1 / Crane 4")]

@@ -59,6 +59,7 @@ public class FormTests
             new YesNoField("k", "L") { Default = "no" },
             new TimeField("k", "L") { Min = "06:00", Max = "22:00" },
             new DurationField("k", "L") { Min = "PT1H", Max = "P3DT4H" },
+            new WebAddressField("k", "L"),
             new TermField("k", "L")
             {
                 Vocabulary = "v",

@@ -1,3 +1,4 @@
+using System.Text;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Rules;
@@ -26,18 +27,8 @@ public static class CleaningSteps
         new("drop-words", "Drop these words", "Words, separated by |", static (argument, _) => TextCleaning.DropWords(argument)),
         new("keep-digits", "Keep digits", null, static (_, _) => TextCleaning.KeepDigits),
         new("drop-zeros", "Drop zeros in front", null, static (_, _) => TextCleaning.DropZeros),
-        new(
-            "keep-characters",
-            "Keep these characters",
-            "Characters",
-            static (argument, _) => text => string.Concat(text.Where(c => argument.Contains(c, StringComparison.Ordinal))).Trim()
-        ),
-        new(
-            "drop-characters",
-            "Drop these characters",
-            "Characters",
-            static (argument, _) => text => string.Concat(text.Where(c => !argument.Contains(c, StringComparison.Ordinal))).Trim()
-        ),
+        new("keep-characters", "Keep these characters", "Characters", static (argument, _) => Characters(argument, keep: true)),
+        new("drop-characters", "Drop these characters", "Characters", static (argument, _) => Characters(argument, keep: false)),
         new("drop-accents", "Drop accents", null, static (_, _) => TextCleaning.DropAccents),
         new("look-alikes", "Swap look-alikes (O 0, I 1, S 5 …)", null, static (_, field) => LookAlikes.For(field)),
         new(
@@ -116,4 +107,11 @@ public static class CleaningSteps
         : kind.ArgumentLabel is { } label && kind.Code != "read-number" && string.IsNullOrWhiteSpace(step.Argument)
             ? $"{kind.Title}: {label} is missing."
         : kind.Refusal(step.Argument);
+
+    // Whole characters, so that nothing is left of a pair of surrogates but both.
+    private static Func<string, string> Characters(string argument, bool keep)
+    {
+        var named = argument.EnumerateRunes().ToHashSet();
+        return text => string.Concat(text.EnumerateRunes().Where(c => named.Contains(c) == keep)).Trim();
+    }
 }

@@ -42,6 +42,7 @@ public enum DefaultSource
 [JsonDerivedType(typeof(AmountField), nameof(FieldKind.Amount))]
 [JsonDerivedType(typeof(TermsField), nameof(FieldKind.Terms))]
 [JsonDerivedType(typeof(IdentifierField), nameof(FieldKind.Identifier))]
+[JsonDerivedType(typeof(WebAddressField), nameof(FieldKind.WebAddress))]
 [JsonDerivedType(typeof(TableField), nameof(FieldKind.Table))]
 public abstract record Field(string Key, string Label)
 {

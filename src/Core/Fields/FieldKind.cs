@@ -70,12 +70,15 @@ public abstract class FieldKind
     /// <summary>A number with a check digit, e.g. an IBAN; its scheme says which.</summary>
     public static FieldKind Identifier { get; } = new IdentifierKind();
 
+    /// <summary>The address of a page on the web, e.g. <c>https://harbour.example/tariffs</c>.</summary>
+    public static FieldKind WebAddress { get; } = new WebAddressKind();
+
     /// <summary>Rows whose columns are fields; written as a JSON array of objects.</summary>
     public static FieldKind Table { get; } = new TableKind();
 
     /// <summary>All kinds, in the order in which they are offered.</summary>
     public static IReadOnlyList<FieldKind> All { get; } =
-    [Text, WholeNumber, Decimal, Amount, Date, Time, Duration, YesNo, Term, Terms, Identifier, Table];
+    [Text, WholeNumber, Decimal, Amount, Date, Time, Duration, YesNo, Term, Terms, Identifier, WebAddress, Table];
 
     /// <summary>The kind that a stored design names so; null when there is none.</summary>
     public static FieldKind? Find(string? name) => All.FirstOrDefault(k => k.Name == name);
@@ -275,6 +278,9 @@ public abstract class FieldKind
         };
 
     // How values look.
+
+    /// <summary>Where a value leads on the web; null when it leads nowhere.</summary>
+    public virtual Uri? Link(string text) => null;
 
     /// <summary>The shape by which a finder knows a value on a page, see <c>Shapes</c>.</summary>
     public virtual string Shape(Field field) => "text";
