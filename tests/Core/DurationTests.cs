@@ -49,7 +49,11 @@ public sealed class DurationTests
     [InlineData("90 minutes", "PT1H30M")]
     [InlineData("P0D", "PT0S")]
     [InlineData(" 1 Woche ", "P7D")]
-    public void Units_are_carried(string text, string kept) => Assert.Equal(kept, Kind.Parse(text).Text);
+    public void Units_are_carried_and_what_is_said_of_it_reads_back(string text, string kept)
+    {
+        Assert.Equal(kept, Kind.Parse(text).Text);
+        Assert.Equal(kept, Kind.Parse(Kind.InWords(text)).Text);
+    }
 
     [Theory]
     [InlineData("P1Y")]

@@ -279,6 +279,9 @@ public abstract class FieldKind
 
     // How values look.
 
+    /// <summary>A value as people say it, where it is kept in a form that only programs like; else null.</summary>
+    public virtual string? InWords(string text) => null;
+
     /// <summary>Where a value leads on the web; null when it leads nowhere.</summary>
     public virtual Uri? Link(string text) => null;
 

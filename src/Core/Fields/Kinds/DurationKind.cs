@@ -93,6 +93,22 @@ internal sealed partial class DurationKind : FieldKind
 
     public override string? WhyNotAsked(Look how, string value) => WhyNotCompared(value);
 
+    // The symbols are those of the International System of Units, which every language writes.
+    public override string? InWords(string text)
+    {
+        if (Order(text) is not { } seconds)
+            return null;
+        (decimal Number, string Symbol)[] parts =
+        [
+            (decimal.Floor(seconds / Day), "d"),
+            (decimal.Floor(seconds / 3600) % 24, "h"),
+            (decimal.Floor(seconds / 60) % 60, "min"),
+            (seconds % 60, "s"),
+        ];
+        var said = string.Join(' ', parts.Where(p => p.Number != 0).Select(p => $"{Numbers.Text(p.Number)} {p.Symbol}"));
+        return said.Length == 0 ? "0 s" : said;
+    }
+
     public override string XmlType => "xs:duration";
 
     public override string? Xml(string text) => Parse(text) is { IsGood: true } value ? value.Text : null;

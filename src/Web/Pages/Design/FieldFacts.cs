@@ -21,11 +21,13 @@ internal static class FieldFacts
             TableField table => $", {table.Columns.Count} columns",
             TextField { Pattern: { } pattern } => $": {PatternPieces.InWords(pattern)}",
             TextField { MaxLength: { } most } => $", up to {most}",
-            RangedField { Min: { } least, Max: { } most } => $", {least} to {most}",
-            RangedField { Min: { } least } => $", from {least}",
-            RangedField { Max: { } most } => $", up to {most}",
+            RangedField { Min: { } least, Max: { } most } => $", {Said(f, least)} to {Said(f, most)}",
+            RangedField { Min: { } least } => $", from {Said(f, least)}",
+            RangedField { Max: { } most } => $", up to {Said(f, most)}",
             _ => "",
         };
+
+    private static string Said(Field field, string limit) => field.Kind.InWords(limit) ?? limit;
 
     private static string Terms(VocabularyField field, VocabularyIndex? index) =>
         (index?.Vocabulary.Name ?? "no vocabulary")
