@@ -27,6 +27,8 @@ public sealed class RecordFilesTests : IDisposable
         new("Fee", "fee", FieldKind.Amount),
         new("At", "at", FieldKind.Time),
         new("Pilot", "pilot", FieldKind.YesNo),
+        new("Stay", "stay", FieldKind.Duration),
+        new("Page", "page", FieldKind.WebAddress),
         new("Cargo", "cargo", FieldKind.Terms),
         new("Services", "services", FieldKind.Table, [new("What", "what", FieldKind.Text), new("Rate", "rate", FieldKind.Decimal)]),
     ];
@@ -86,6 +88,8 @@ public sealed class RecordFilesTests : IDisposable
                 Or($"{random.Next(1, 999)}.50 EUR"),
                 Or($"{random.Next(24):00}:{random.Next(60):00}"),
                 Or(random.Next(2) == 0 ? "yes" : "no"),
+                Or(FieldKind.Duration.Parse($"{random.Next(40)} d {random.Next(99)} min").Text),
+                Or($"https://größe.example/rufe/{random.Next(99)}?q=ä"),
                 Sometimes("Coal; Timber, sawn;  Salt"),
                 $"[{string.Join(',', lines)}]",
             ]

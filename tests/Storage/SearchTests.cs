@@ -19,6 +19,8 @@ public sealed class SearchTests : IDisposable
             new DateField("day", "Day"),
             new TermsField("cargo", "Cargo") { Vocabulary = "cargo" },
             new IdentifierField("box", "Box"),
+            new DurationField("stay", "Stay"),
+            new WebAddressField("page", "Page"),
             new TableField("dues", "Dues") { Columns = [new TextField("service", "Service"), new WholeNumberField("net", "Net")] },
         ],
     };
@@ -36,7 +38,7 @@ public sealed class SearchTests : IDisposable
             for (var i = 0; i < documents; i++)
             {
                 string[] folders = ["Calls/2023", "Calls/2024/a", "Calls-x", "Calls/2024", "Dues"],
-                    vessels = ["Grey Heron", "Ängholm", "grey  heron", "Tern_of Wrack", "--", "", "Heron 2"],
+                    vessels = ["Grey Heron", "Ängholm", "grey  heron", "Tern_of Wrack", "--", "", "Heron 2", "Heron 25", "Heron 2 b"],
                     cargo = ["timber", "grain; timber", "", "grain", "fish; grain"],
                     dues =
 
@@ -59,6 +61,8 @@ public sealed class SearchTests : IDisposable
                     ["day"] = $"202{random.Next(5)}-0{random.Next(1, 9)}-11",
                     ["cargo"] = cargo[random.Next(cargo.Length)],
                     ["box"] = $"MSKU {random.Next(900)}",
+                    ["stay"] = FieldKind.Duration.Parse($"{random.Next(3)} d {random.Next(30)} h").Text,
+                    ["page"] = random.Next(4) == 0 ? "" : $"https://harbour.example/calls/{random.Next(40)}",
                     ["dues"] = dues[random.Next(dues.Length)],
                 };
                 var id = DocumentStore.Add(
@@ -99,7 +103,12 @@ public sealed class SearchTests : IDisposable
             ).Where(key => key != SearchKey.None),
         ];
         var (from, to) = (SearchKey.Of(condition.Kind, condition.Text), SearchKey.Of(condition.Kind, condition.To));
-        bool Below(object key, object end) => Compare(key, end is string text ? text + "\uFFFF" : end) <= 0;
+        // Up to a month is up to its end; up to a text takes in what goes on with a word of its own, and not “ab 50” for “ab 5”.
+        bool Below(object key, object end) =>
+            Compare(key, end) <= 0
+            || key is string k
+                && end is string e
+                && k.StartsWith(condition.Kind.Measure == Measure.Day ? e : $"{e} ", StringComparison.Ordinal);
         return condition.How switch
         {
             Look.Empty => keys.Count == 0,

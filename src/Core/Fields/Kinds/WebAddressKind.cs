@@ -62,6 +62,8 @@ internal sealed class WebAddressKind : FieldKind
 
     public override string XmlType => "xs:anyURI";
 
+    public override string? Xml(string text) => Address(text) is null ? null : text;
+
     public override (string Base, string? Format) Csvw => ("anyURI", null);
 
     internal override void ToJsonSchema(Field field, JsonSchemaPart part)
