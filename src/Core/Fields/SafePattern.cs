@@ -155,7 +155,7 @@ public static partial class SafePattern
         }
         catch (RegexParseException e)
         {
-            problem = $"The pattern “{pattern}” cannot be read at character {e.Offset + 1}: {e.Error}.";
+            problem = $"The pattern “{pattern}” cannot be read at character {e.Offset + 1}: {Why(e.Error)}.";
             return false;
         }
         catch (RegexMatchTimeoutException)
@@ -169,6 +169,25 @@ public static partial class SafePattern
             return false;
         }
     }
+
+    private static string Why(RegexParseError error) =>
+        error switch
+        {
+            RegexParseError.UnterminatedBracket => "a [ is never closed",
+            RegexParseError.InsufficientClosingParentheses => "a ( is never closed",
+            RegexParseError.InsufficientOpeningParentheses => "a ) closes nothing",
+            RegexParseError.QuantifierAfterNothing => "nothing stands before what says how often",
+            RegexParseError.NestedQuantifiersNotParenthesized => "it says twice how often",
+            RegexParseError.ReversedQuantifierRange => "it says “at least” more often than “at most”",
+            RegexParseError.ReversedCharacterRange => "a range of characters ends before it begins",
+            RegexParseError.UnescapedEndingBackslash => "a \\ stands at its end",
+            RegexParseError.UnrecognizedEscape => "nothing is meant by this letter behind a \\",
+            RegexParseError.InvalidUnicodePropertyEscape or RegexParseError.MalformedUnicodePropertyEscape =>
+                "there is no such set of characters",
+            // The parser's own name for the rest, as the words that it is made of.
+            _ => string.Concat(error.ToString().Select((c, i) => i > 0 && char.IsUpper(c) ? $" {char.ToLowerInvariant(c)}" : $"{c}"))
+                .ToLowerInvariant(),
+        };
 
     [GeneratedRegex(@"\G\{(?<least>[0-9]{1,6})(?:,(?<most>[0-9]{0,6}))?\}", RegexOptions.CultureInvariant)]
     private static partial Regex Count();

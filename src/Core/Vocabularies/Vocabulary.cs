@@ -26,6 +26,19 @@ public enum Growth
     Freely,
 }
 
+/// <summary>How vocabularies grow, in words.</summary>
+public static class Growths
+{
+    /// <summary>The words for one way.</summary>
+    public static string InWords(this Growth growth) =>
+        growth switch
+        {
+            Growth.Fixed => "fixed",
+            Growth.WithReview => "grows with review",
+            _ => "grows freely",
+        };
+}
+
 /// <summary>A term's words in one language.</summary>
 /// <param name="Label">Preferred label; empty when the language has none.</param>
 /// <param name="Variants">Other spellings.</param>

@@ -197,7 +197,7 @@ public sealed class Vocabularies(
         database.Write(c =>
         {
             VocabularyStore.SetGrowth(c, key, growth);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "changed how a vocabulary grows", key, growth.ToString());
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "changed how a vocabulary grows", key, growth.InWords());
         });
     }
 

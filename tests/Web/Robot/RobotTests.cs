@@ -349,9 +349,11 @@ internal sealed partial class Robot(TestSupport.App app)
         return null;
     }
 
-    // One page with one main part; what refuses says what it refuses.
+    // One page with one main part; what refuses says what it refuses; nothing is called as it is called in the code.
     private void Look(IHtmlDocument page, string where)
     {
+        foreach (var name in Shown(page).SelectMany(text => NameOfCode().Matches(text)).Select(m => m.Value).Distinct())
+            _wrong.Add($"{where}: shows “{name}”");
         if (page.QuerySelectorAll("main").Length != 1)
             _wrong.Add($"{where}: {page.QuerySelectorAll("main").Length} main parts");
         foreach (var notice in page.QuerySelectorAll(".notice.problem"))
@@ -361,6 +363,15 @@ internal sealed partial class Robot(TestSupport.App app)
                 _wrong.Add($"{where}: says “{text}”");
         }
     }
+
+    // What people read and hear of a page, but for what others wrote: values, keys and files stand in the fixed face.
+    private static IEnumerable<string> Shown(IHtmlDocument page) =>
+        page.QuerySelectorAll("main *:not(script, style, svg *, .mono, .mono *, code, code *, textarea)")
+            .SelectMany(e =>
+                e.ChildNodes.OfType<IText>()
+                    .Select(t => t.Data)
+                    .Concat(new[] { "title", "aria-label", "placeholder" }.Select(a => e.GetAttribute(a) ?? ""))
+            );
 
     // What was pressed may have taken a page away; then nothing leads there any more.
     private async Task<Answer?> OpenAsync(string address, string? from = null)
@@ -446,4 +457,8 @@ internal sealed partial class Robot(TestSupport.App app)
 
     [GeneratedRegex("Exception|went wrong|could not read this|^(Error|Invalid)", RegexOptions.IgnoreCase)]
     private static partial Regex Empty();
+
+    // But for a place in a list of zones, and a standard.
+    [GeneratedRegex(@"\b(?!(?:McMurdo|BagIt)\b)[A-Z][a-z]+(?:[A-Z][a-z]+)+\b")]
+    private static partial Regex NameOfCode();
 }
