@@ -142,7 +142,7 @@ internal sealed class AmountKind : NumberKind
     internal override JsonObject? OneOfInJsonSchema(string[] values, VocabularyIndex? terms) => null;
 
     internal override string? Plausible(Field field, VocabularyIndex? terms) =>
-        $"{base.Plausible(field, terms)} {((AmountField)field).Currencies?.FirstOrDefault() ?? "EUR"}";
+        $"{base.Plausible(field, terms)} {(field is AmountField { Currencies: [var first, ..] } ? first : "EUR")}";
 
     // Digits after the point as the currencies have them; the code may be left out where the field has one of its own.
     private static string Pattern(AmountField field, bool given)
