@@ -246,6 +246,11 @@ public sealed class PressWalk(ITestOutputHelper output) : IDisposable
             if ((asks || state["page"] is not null) && (bool)state["lost"]!)
                 Tell($"{at}: the focus is on nothing");
         }
+        catch (StaleElementReferenceException)
+        {
+            // Work that shows how far it is puts its panel in place of itself; what was found in the old one cannot be pressed.
+            _standing = null;
+        }
         catch (WebDriverException failed)
         {
             _standing = null;

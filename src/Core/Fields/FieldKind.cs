@@ -1,4 +1,3 @@
-using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.Json.Serialization;
 using ClearLexicon.Core.Vocabularies;
@@ -295,16 +294,4 @@ public abstract class FieldKind
 
     /// <inheritdoc/>
     public override string ToString() => Name;
-}
-
-/// <summary>Stored designs name a kind by its word.</summary>
-public sealed class FieldKindConverter : JsonConverter<FieldKind>
-{
-    /// <inheritdoc/>
-    public override FieldKind Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
-        FieldKind.Find(reader.GetString()) ?? throw new JsonException($"There is no kind of field “{reader.GetString()}”.");
-
-    /// <inheritdoc/>
-    public override void Write(Utf8JsonWriter writer, FieldKind value, JsonSerializerOptions options) =>
-        writer.WriteStringValue(value.Name);
 }
