@@ -193,9 +193,9 @@ public static class RecordFiles
                     writer.WritePropertyName(column.Heading);
                     if (text.Length == 0)
                         writer.WriteNullValue();
-                    else if (column.Kind.Typed(text) is decimal number)
+                    else if (column.Kind.Typed(text) is var typed && typed is decimal number)
                         writer.WriteNumberValue(number);
-                    else if (column.Kind.Typed(text) is bool yes)
+                    else if (typed is bool yes)
                         writer.WriteBooleanValue(yes);
                     else if (column.Kind.IsMultiple)
                     {

@@ -99,6 +99,7 @@ public sealed class DurationTests
                 new TimeField("from", "From"),
                 new TimeField("to", "To"),
                 new DurationField("stay", "Stay") { DefaultFrom = DefaultSource.Formula, Default = "[to] - [from]" },
+                new DecimalField("third", "Third") { DefaultFrom = DefaultSource.Formula, Default = "[fee] / 900" },
                 new TextField("why", "Why") { RequiredWhen = Condition.When("used", Operator.Above, "2 days") },
             ],
             [
@@ -121,14 +122,14 @@ public sealed class DurationTests
         Assert.Null(RuleKinds.Finding(type.Rules[0], type));
         Assert.Equal("Used ≤ Allowed + 30 min", RuleKinds.Sentence(type.Rules[0], type));
         var compiled = new CompiledType(type, new Dictionary<string, VocabularyIndex>());
-        var judged = compiled.Judge(["2 h", "2 h 30 min", null, "08:15", "10:00", null, null], Harbour.Now);
+        var judged = compiled.Judge(["2 h", "2 h 30 min", null, "08:15", "10:00", null, null, null], Harbour.Now);
         Assert.Empty(judged.Problems);
-        Assert.Equal(["PT2H", "PT2H30M", "300", "08:15", "10:00", "PT1H45M", ""], judged.Values.Select(v => v.Text));
+        Assert.Equal(["PT2H", "PT2H30M", "300", "08:15", "10:00", "PT1H45M", "0.333333333333", ""], judged.Values.Select(v => v.Text));
         string[] Codes(params string?[] texts) => [.. compiled.Judge(texts, Harbour.Now).Problems.Select(p => $"{p.Code}:{p.Field}")];
-        Assert.Equal(["compare:used"], Codes("PT2H", "PT2H30M1S", null, null, null, null, null));
-        Assert.Equal(["below-least:allowed"], Codes("59 min", "1 min", null, null, null, null, null));
-        Assert.Equal(["required-when:why"], Codes("P5D", "P2DT1S", null, null, null, null, null));
-        Assert.Equal(["not-a-duration:used"], Codes("P5D", "two days", null, null, null, null, null));
+        Assert.Equal(["compare:used"], Codes("PT2H", "PT2H30M1S", null, null, null, null, null, null));
+        Assert.Equal(["below-least:allowed"], Codes("59 min", "1 min", null, null, null, null, null, null));
+        Assert.Equal(["required-when:why"], Codes("P5D", "P2DT1S", null, null, null, null, null, null));
+        Assert.Equal(["not-a-duration:used"], Codes("P5D", "two days", null, null, null, null, null, null));
         // Neither a time of day nor a number is ever a duration.
         var other = type.Rules[0] with
         {

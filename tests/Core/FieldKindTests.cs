@@ -186,6 +186,23 @@ public class FieldKindTests
         Assert.Equal([("words", "Peat")], type.NewTerms(judged.Values));
     }
 
+    [Fact]
+    public void A_word_that_is_there_is_not_new_because_the_separator_stands_in_it()
+    {
+        var words = new Vocabulary("words", "Words", [new Term("Timber; sawn", [], null, TermStatus.Current)])
+        {
+            Growth = Growth.WithReview,
+        };
+        var type = new CompiledType(
+            DocumentType.Empty("t", "T") with
+            {
+                Fields = [new TermsField("w", "W") { Vocabulary = "words" }],
+            },
+            new Dictionary<string, VocabularyIndex> { ["words"] = new(words) }
+        );
+        Assert.Empty(type.NewTerms(type.Judge(["Timber; sawn"], Harbour.Now).Values));
+    }
+
     private static readonly Field Lines = new TableField("lines", "Lines")
     {
         Columns =

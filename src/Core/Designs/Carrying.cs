@@ -156,7 +156,7 @@ public sealed class CompiledCarrying
                 return $"{field.Label}: the published version has no field “{key}”.";
             if (source.Restricted && !field.Restricted)
                 return $"{field.Label}: {source.Label} is restricted, so what is made of it must be restricted too.";
-            if ((source.Kind.HasRows) != (field.Kind.HasRows) || (field.Kind.HasRows && line.How != CarryHow.Whole))
+            if (source.Kind.HasRows != field.Kind.HasRows || (field.Kind.HasRows && line.How != CarryHow.Whole))
                 return $"{field.Label}: a table can be carried into a table only, as a whole.";
         }
         return line.Steps.Select(CleaningSteps.Finding).FirstOrDefault(f => f is not null) is { } finding

@@ -144,9 +144,10 @@ public sealed class CompiledType
             return [];
         if (reader.Field.Kind.HasRows)
             return value.Rows.ToArray().SelectMany(row => reader.Columns.SelectMany((column, i) => NewTerms(column, row[i])));
-        if (reader.Terms is not { } terms || !reader.Field.Kind.IsMultiple && value.Term >= 0)
+        var several = reader.Field.Kind.IsMultiple;
+        if (reader.Terms is not { } terms || !(several ? value.Terms.Contains(-1) : value.Term < 0))
             return [];
-        string[] labels = reader.Field.Kind.IsMultiple ? value.Text.Split("; ") : [value.Text];
+        string[] labels = several ? value.Text.Split("; ") : [value.Text];
         return labels.Where(t => terms.IndexOf(t) < 0).Select(t => (terms.Vocabulary.Key, t));
     }
 
@@ -228,9 +229,9 @@ public sealed class CompiledType
             default:
                 return CompiledFormula.TryCompile(given ?? "", Type, out var formula, out _)
                     ? (values, now) =>
-                        formula!.Evaluate(values, now) is { Kind: FormulaKind.Number } number
-                            ? field.Kind.OfNumber(number.Number)
-                            : formula.Evaluate(values, now).AsText
+                        formula!.Evaluate(values, now) is var given && given.Kind == FormulaKind.Number
+                            ? field.Kind.OfNumber(given.Number) ?? given.AsText
+                            : given.AsText
                     : null;
         }
     }

@@ -135,9 +135,9 @@ public abstract class FieldKind
     /// <summary>What that is called; empty for plain numbers.</summary>
     public virtual string UnitName => "";
 
-    /// <summary>A number that a formula gives, as values of this kind are written; plain digits where it is none of them.</summary>
+    /// <summary>A number that a formula gives, as values of this kind are written; null where that is its plain digits.</summary>
     /// <param name="number">The number, in its <see cref="Unit"/>.</param>
-    public virtual string OfNumber(decimal number) => Numbers.Text(number);
+    public virtual string? OfNumber(decimal number) => null;
 
     // How values are read.
 

@@ -47,10 +47,10 @@ internal sealed partial class DurationKind : FieldKind
 
     public override string UnitName => "min";
 
-    public override string OfNumber(decimal number) =>
+    public override string? OfNumber(decimal number) =>
         number >= 0 && Exact.TryMultiply(number, Unit, out var seconds) && decimal.IsInteger(seconds) && seconds <= Longest
             ? Iso(seconds)
-            : base.OfNumber(number);
+            : null;
 
     public override Field New(string key, string label) => new DurationField(key, label);
 

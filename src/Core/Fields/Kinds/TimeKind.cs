@@ -26,8 +26,10 @@ internal sealed class TimeKind : FieldKind
 
     public override string UnitName => "min";
 
-    public override string OfNumber(decimal number) =>
-        decimal.IsInteger(number) && number is >= 0 and < 24 * 60 ? $"{(int)number / 60:00}:{(int)number % 60:00}" : base.OfNumber(number);
+    public override string? OfNumber(decimal number) =>
+        decimal.IsInteger(number) && number is >= 0 and < 24 * 60 ? Clock((int)number) : null;
+
+    private static string Clock(int minutes) => $"{minutes / 60:00}:{minutes % 60:00}";
 
     public override Field New(string key, string label) => new TimeField(key, label);
 
@@ -35,7 +37,7 @@ internal sealed class TimeKind : FieldKind
         FieldParsing.TryTime(text, out var minutes)
             ? new FieldValue
             {
-                Text = OfNumber(minutes),
+                Text = Clock(minutes),
                 Number = minutes,
                 State = ValueState.Good,
             }

@@ -19,6 +19,7 @@ public sealed record WebAddressField(string Key, string Label) : Field(Key, Labe
 internal sealed class WebAddressKind : FieldKind
 {
     private const int Longest = 2_000;
+    private static readonly string[] Schemes = ["https://", "http://"];
 
     public override string Name => "WebAddress";
 
@@ -34,8 +35,8 @@ internal sealed class WebAddressKind : FieldKind
     {
         if (Address(text) is null)
             return Unreadable(text);
-        var path = text.AsSpan(text.IndexOf("//", StringComparison.Ordinal) + 2).IndexOfAny('/', '?', '#');
-        var end = path < 0 ? text.Length : text.IndexOf("//", StringComparison.Ordinal) + 2 + path;
+        var host = text.IndexOf("//", StringComparison.Ordinal) + 2;
+        var end = text.IndexOfAny(['/', '?', '#'], host) is >= 0 and var path ? path : text.Length;
         return new FieldValue { Text = text[..end].ToLowerInvariant() + text[end..], State = ValueState.Good };
     }
 
@@ -80,11 +81,9 @@ internal sealed class WebAddressKind : FieldKind
     private static Uri? Address(string text) =>
         text.Length <= Longest
         && !text.Any(c => c == '\\' || char.IsWhiteSpace(c) || char.IsControl(c))
-        && Web().Any(w => text.StartsWith(w, StringComparison.OrdinalIgnoreCase))
+        && Schemes.Any(s => text.StartsWith(s, StringComparison.OrdinalIgnoreCase))
         && Uri.TryCreate(text, UriKind.Absolute, out var address)
         && address is { UserInfo: "", HostNameType: UriHostNameType.Dns or UriHostNameType.IPv4 or UriHostNameType.IPv6 }
             ? address
             : null;
-
-    private static string[] Web() => ["https://", "http://"];
 }

@@ -122,7 +122,7 @@ public static class FinderKinds
         new("mark", "boxes that are filled", Marks.Find)
         {
             NeedsRegion = true,
-            Fills = static k => k.Measure == Measure.Truth || k.HasTerms || k == FieldKind.Text,
+            Fills = static k => k.Measure == Measure.Truth || Named(k),
             Says = static _ => "which boxes are filled",
         },
         new("ink", "whether something is written", Marks.Written)

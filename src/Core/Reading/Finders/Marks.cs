@@ -134,7 +134,7 @@ internal static class Marks
     {
         if (label.Count == 0)
             return null;
-        if (search.Field.Kind == FieldKind.Text)
+        if (search.Field is TextField)
             return string.Join(' ', label.Select(w => w.Text));
         return FromList.OfVocabulary(search.Field, search.Context)?.In([new TextLine(label)]).Select(h => h.Value).FirstOrDefault();
     }
