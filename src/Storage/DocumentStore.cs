@@ -240,6 +240,16 @@ public static class DocumentStore
             ("$take", take)
         );
 
+    /// <summary>Ids of documents of a type after an id, in order, on the desk and filed.</summary>
+    public static List<long> IdsAfter(SqliteConnection c, string typeCode, long afterId, int take) =>
+        c.Query(
+            "SELECT id FROM documents WHERE type_code = $type AND id > $after ORDER BY id LIMIT $take",
+            r => r.GetInt64(0),
+            ("$type", typeCode),
+            ("$after", afterId),
+            ("$take", take)
+        );
+
     /// <summary>How many documents of a type come after an id.</summary>
     public static long CountAfter(SqliteConnection c, string typeCode, long afterId) =>
         c.Scalar<long>("SELECT count(*) FROM documents WHERE type_code = $type AND id > $after", ("$type", typeCode), ("$after", afterId));

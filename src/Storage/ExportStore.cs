@@ -79,26 +79,6 @@ public sealed record ExportDefinition
 /// <param name="NextAt">When it is run next by itself, UTC; null for never.</param>
 public sealed record ExportPlan(long Id, string Name, string Owner, ExportDefinition What, string? NextAt);
 
-/// <summary>A run of a plan.</summary>
-/// <param name="Id">Id.</param>
-/// <param name="Plan">The plan.</param>
-/// <param name="What">What left, as the plan was then.</param>
-/// <param name="State"><c>running</c>, <c>moving</c> (complete, on its way to its folder), <c>done</c> or <c>stopped</c>.</param>
-/// <param name="Folder">Where it went, below <c>exports/</c>.</param>
-/// <param name="Documents">How many documents it has.</param>
-/// <param name="At">When it was begun.</param>
-/// <param name="Who">By whom.</param>
-public sealed record ExportRun(
-    long Id,
-    long Plan,
-    ExportDefinition What,
-    string State,
-    string Folder,
-    long Documents,
-    string At,
-    string Who
-);
-
 /// <summary>A file of a run.</summary>
 /// <param name="Path">Path in the run's folder.</param>
 /// <param name="Document">The document; null for what is of all.</param>
@@ -106,11 +86,10 @@ public sealed record ExportRun(
 /// <param name="Sha256">SHA-256 in lower-case hexadecimal.</param>
 public sealed record ExportedFile(string Path, long? Document, long Bytes, string Sha256);
 
-/// <summary>Export plans, their runs, what each run wrote.</summary>
+/// <summary>Export plans, and what each of their runs wrote.</summary>
 public static class ExportStore
 {
-    private const string Plans = "SELECT id, name, owner, definition, next_at FROM export_plans",
-        Runs = "SELECT id, plan_id, definition, state, folder, documents, at, who FROM export_runs";
+    private const string Plans = "SELECT id, name, owner, definition, next_at FROM export_plans";
 
     /// <summary>All plans, by name.</summary>
     public static List<ExportPlan> All(SqliteConnection c) =>
@@ -160,40 +139,10 @@ public static class ExportStore
             ("$at", at is { } moment ? Sql.Stamp(moment) : null)
         );
 
-    /// <summary>Begins a run.</summary>
-    public static long Begin(SqliteConnection c, ExportPlan plan, string folder, DateTimeOffset at, string who) =>
-        c.Scalar<long>(
-            """
-            INSERT INTO export_runs (plan_id, definition, state, folder, at, who) VALUES ($plan, $what, 'running', $folder, $at, $who)
-            RETURNING id
-            """,
-            ("$plan", plan.Id),
-            ("$what", Sql.ToJson(plan.What)),
-            ("$folder", folder),
-            ("$at", Sql.Stamp(at)),
-            ("$who", who)
-        );
-
-    /// <summary>Runs of a plan, newest first.</summary>
-    public static List<ExportRun> Of(SqliteConnection c, long plan) =>
-        c.Query(Runs + " WHERE plan_id = $plan ORDER BY id DESC LIMIT 20", Run, ("$plan", plan));
-
-    /// <summary>One run, or null.</summary>
-    public static ExportRun? FindRun(SqliteConnection c, long id) => c.Query(Runs + " WHERE id = $id", Run, ("$id", id)).FirstOrDefault();
-
-    /// <summary>Notes what has become of a run.</summary>
-    public static void SetState(SqliteConnection c, long id, string state, long documents) =>
-        c.Execute(
-            "UPDATE export_runs SET state = $state, documents = $documents WHERE id = $id",
-            ("$id", id),
-            ("$state", state),
-            ("$documents", documents)
-        );
-
     /// <summary>Notes a file that a run wrote.</summary>
     public static void AddFile(SqliteConnection c, long run, ExportedFile file) =>
         c.Execute(
-            "INSERT OR REPLACE INTO export_files (run_id, path, document_id, bytes, sha256) VALUES ($run, $path, $document, $bytes, $sha)",
+            "INSERT OR REPLACE INTO export_files (run, path, document_id, bytes, sha256) VALUES ($run, $path, $document, $bytes, $sha)",
             ("$run", run),
             ("$path", file.Path),
             ("$document", file.Document),
@@ -201,21 +150,12 @@ public static class ExportStore
             ("$sha", file.Sha256)
         );
 
-    /// <summary>Notes that a document did not leave.</summary>
-    public static void AddLeft(SqliteConnection c, long run, long document, string reason) =>
-        c.Execute(
-            "INSERT OR REPLACE INTO export_left (run_id, document_id, reason) VALUES ($run, $document, $reason)",
-            ("$run", run),
-            ("$document", document),
-            ("$reason", reason)
-        );
-
     /// <summary>Whether a run has settled what becomes of a document's file.</summary>
     public static bool IsSettled(SqliteConnection c, long run, long document) =>
         c.Scalar<long>(
             """
-            SELECT EXISTS (SELECT 1 FROM export_files WHERE run_id = $run AND document_id = $document)
-              OR EXISTS (SELECT 1 FROM export_left WHERE run_id = $run AND document_id = $document)
+            SELECT EXISTS (SELECT 1 FROM export_files WHERE run = $run AND document_id = $document)
+              OR EXISTS (SELECT 1 FROM run_steps WHERE document_id = $document AND run = $run)
             """,
             ("$run", run),
             ("$document", document)
@@ -224,7 +164,7 @@ public static class ExportStore
     /// <summary>Files of a run after a path, in their order.</summary>
     public static List<ExportedFile> Files(SqliteConnection c, long run, string after, int most) =>
         c.Query(
-            "SELECT path, document_id, bytes, sha256 FROM export_files WHERE run_id = $run AND path > $after ORDER BY path LIMIT $most",
+            "SELECT path, document_id, bytes, sha256 FROM export_files WHERE run = $run AND path > $after ORDER BY path LIMIT $most",
             r => new ExportedFile(r.GetString(0), r.IsDBNull(1) ? null : r.GetInt64(1), r.GetInt64(2), r.GetString(3)),
             ("$run", run),
             ("$after", after),
@@ -234,32 +174,11 @@ public static class ExportStore
     /// <summary>How many files a run wrote, and how many bytes they have.</summary>
     public static (long Files, long Bytes) Size(SqliteConnection c, long run) =>
         c.Query(
-            "SELECT count(*), coalesce(sum(bytes), 0) FROM export_files WHERE run_id = $run",
+            "SELECT count(*), coalesce(sum(bytes), 0) FROM export_files WHERE run = $run",
             r => (r.GetInt64(0), r.GetInt64(1)),
             ("$run", run)
         )[0];
 
-    /// <summary>Documents that did not leave, with the reasons.</summary>
-    public static List<(long Document, string Reason)> Left(SqliteConnection c, long run, int most) =>
-        c.Query(
-            "SELECT document_id, reason FROM export_left WHERE run_id = $run ORDER BY document_id LIMIT $most",
-            r => (r.GetInt64(0), r.GetString(1)),
-            ("$run", run),
-            ("$most", most)
-        );
-
     private static ExportPlan Plan(SqliteDataReader r) =>
         new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.FromJson<ExportDefinition>(3), r.Text(4));
-
-    private static ExportRun Run(SqliteDataReader r) =>
-        new(
-            r.GetInt64(0),
-            r.GetInt64(1),
-            r.FromJson<ExportDefinition>(2),
-            r.GetString(3),
-            r.GetString(4),
-            r.GetInt64(5),
-            r.GetString(6),
-            r.GetString(7)
-        );
 }

@@ -76,6 +76,14 @@ public static class Sql
     /// <summary>Whether two values are kept alike: what is saved as it was is not written, told of or taken back.</summary>
     public static bool AreSame<T>(T one, T other) => ToJson(one) == ToJson(other);
 
+    /// <summary>A state as it is kept: its name in small letters.</summary>
+    public static string Code<T>(T value)
+        where T : struct, Enum => value.ToString().ToLowerInvariant();
+
+    /// <summary>A column that holds a state.</summary>
+    public static T Code<T>(this SqliteDataReader reader, int column)
+        where T : struct, Enum => Enum.Parse<T>(reader.GetString(column), ignoreCase: true);
+
     /// <summary>A moment as it is kept and shown: UTC, to the minute.</summary>
     public static string Stamp(DateTimeOffset at) => at.UtcDateTime.ToString("yyyy-MM-dd HH:mm");
 

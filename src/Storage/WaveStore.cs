@@ -3,61 +3,22 @@ using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Storage;
 
-/// <summary>A part of an inventory applied together.</summary>
-/// <param name="Id">Id.</param>
-/// <param name="InventoryId">Its inventory.</param>
-/// <param name="State">running, stopped (part of it done), applied, undoing (part of it taken back) or undone.</param>
-/// <param name="Tagged">Rows it tagged.</param>
-/// <param name="Left">Rows it left.</param>
-/// <param name="LastRow">The last row it looked at.</param>
-/// <param name="Reason">Why rows with should-problems were taken too; null when they were not.</param>
-/// <param name="AppliedBy">Who.</param>
-/// <param name="AppliedAt">When.</param>
-public sealed record Wave(
-    long Id,
-    long InventoryId,
-    string State,
-    long Tagged,
-    long Left,
-    int LastRow,
-    string? Reason,
-    string AppliedBy,
-    string AppliedAt
-);
-
 /// <summary>Waves and the records they make.</summary>
 public static class WaveStore
 {
-    private const string Columns = "SELECT id, inventory_id, state, tagged, rows_left, last_row, reason, applied_by, applied_at FROM waves";
+    /// <summary>Begins to count what a wave does.</summary>
+    public static void Begin(SqliteConnection c, long id, long inventoryId) =>
+        c.Execute("INSERT INTO waves (id, inventory_id) VALUES ($id, $inventory)", ("$id", id), ("$inventory", inventoryId));
 
-    /// <summary>Waves of an inventory, newest first.</summary>
-    public static List<Wave> Of(SqliteConnection c, long inventoryId) =>
-        c.Query(Columns + " WHERE inventory_id = $id ORDER BY id DESC", Map, ("$id", inventoryId));
+    /// <summary>How many rows a wave has tagged, and how many it has left.</summary>
+    public static (long Tagged, long Left) Counts(SqliteConnection c, long id) =>
+        c.Query("SELECT tagged, rows_left FROM waves WHERE id = $id", r => (r.GetInt64(0), r.GetInt64(1)), ("$id", id)).FirstOrDefault();
 
-    /// <summary>One wave, or null.</summary>
-    public static Wave? Find(SqliteConnection c, long id) => c.Query(Columns + " WHERE id = $id", Map, ("$id", id)).FirstOrDefault();
-
-    /// <summary>Begins a wave.</summary>
-    public static long Begin(SqliteConnection c, long inventoryId, string? reason, string who, DateTimeOffset at) =>
-        c.Scalar<long>(
-            "INSERT INTO waves (inventory_id, state, reason, applied_by, applied_at) "
-                + "VALUES ($id, 'running', $reason, $who, $at) RETURNING id",
-            ("$id", inventoryId),
-            ("$reason", reason),
-            ("$who", who),
-            ("$at", Sql.Stamp(at))
-        );
-
-    /// <summary>Sets the state of a wave.</summary>
-    public static void SetState(SqliteConnection c, long id, string state) =>
-        c.Execute("UPDATE waves SET state = $state WHERE id = $id", ("$id", id), ("$state", state));
-
-    /// <summary>Keeps how far a wave has come, with the rows of the chunk that it tagged and left.</summary>
-    public static void Reach(SqliteConnection c, long id, int lastRow, int tagged, int left) =>
+    /// <summary>Counts the rows of a chunk that a wave has tagged and left.</summary>
+    public static void Reach(SqliteConnection c, long id, int tagged, int left) =>
         c.Execute(
-            "UPDATE waves SET last_row = $row, tagged = tagged + $tagged, rows_left = rows_left + $left WHERE id = $id",
+            "UPDATE waves SET tagged = tagged + $tagged, rows_left = rows_left + $left WHERE id = $id",
             ("$id", id),
-            ("$row", lastRow),
             ("$tagged", tagged),
             ("$left", left)
         );
@@ -122,19 +83,6 @@ public static class WaveStore
             FolderStore.CountType(c, type.Key, -type.Count());
         return (ids.Count, removed.Count, ids.Count > 0 ? ids[^1].Id : 0);
     }
-
-    private static Wave Map(SqliteDataReader r) =>
-        new(
-            r.GetInt64(0),
-            r.GetInt64(1),
-            r.GetString(2),
-            r.GetInt64(3),
-            r.GetInt64(4),
-            r.GetInt32(5),
-            r.Text(6),
-            r.GetString(7),
-            r.GetString(8)
-        );
 }
 
 /// <summary>Writes the records of a wave with prepared statements, inside the caller's transaction.</summary>

@@ -157,7 +157,7 @@ public class RepositoryWalk(HarbourFixture harbour)
         _screen.Click("#run");
         _screen.Reads("#runs", "Download as ZIP");
         var plan = harbour.Get<ExportPlans>().All().Single(p => p.Name == "Herons for the board");
-        var run = harbour.Get<ExportPlans>().Runs(plan.Id)[0].Run;
+        var run = harbour.Get<Exports>().Of(plan.Id)[0];
         var folder = harbour.Get<Exports>().FolderOf(run)!;
         var copies = Directory.GetFiles(folder, "*.pdf", SearchOption.AllDirectories);
         Assert.NotEmpty(copies);

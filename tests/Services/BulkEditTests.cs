@@ -13,7 +13,7 @@ public sealed class BulkEditTests : IDisposable
     private readonly House _house = new();
     private readonly ViewDefinition _all = new() { Type = Code };
 
-    private async Task<BulkEdit> Look(BulkOrder order, ViewDefinition? asks = null)
+    private async Task<Run<BulkOrder>> Look(BulkOrder order, ViewDefinition? asks = null)
     {
         var who = _house.Person(Roles.Steward);
         var looked = _house.BulkEdits.Look(asks ?? _all, order, who, new Rights([Roles.Steward]));
@@ -24,9 +24,9 @@ public sealed class BulkEditTests : IDisposable
         return Now(looked.Value);
     }
 
-    private BulkEdit Now(long id) => _house.BulkEdits.Find(id)!.Value.Edit;
+    private Run<BulkOrder> Now(long id) => _house.BulkEdits.Find(id)!;
 
-    private long Number(BulkEdit edit, string state) => _house.BulkEdits.Find(edit.Id)!.Value.Counts.GetValueOrDefault(state).Number;
+    private long Number(Run<BulkOrder> edit, StepState state) => _house.BulkEdits.Counts(edit).GetValueOrDefault(state).Number;
 
     private static BulkOrder Set(string field, string text, string reason = "", bool moves = false) =>
         new(new BulkChange(field, BulkAct.Set, text), reason, moves);
@@ -37,16 +37,16 @@ public sealed class BulkEditTests : IDisposable
         var ids = await _house.FiledAsync(Code);
         var before = ids.ToDictionary(id => id, id => _house.Get(id).Record);
         var edit = await Look(Set("agent", " Tidewater Agencies "));
-        Assert.Equal(("looked", ids.Count), (edit.State, (int)edit.Looked));
-        var planned = _house.BulkEdits.Values(edit.Id, "planned", 100);
+        Assert.Equal((RunState.Looked, ids.Count), (edit.State, (int)edit.Looked));
+        var planned = _house.BulkEdits.Values(edit, StepState.Planned, 100);
         Assert.Equal(ids.Count, planned.Count);
-        Assert.All(planned, v => Assert.Equal((before[v.Document]["agent"], "Tidewater Agencies"), (v.Before, v.After)));
+        Assert.All(planned, v => Assert.Equal((before[v.Document]["agent"], "Tidewater Agencies"), (v.What.Before, v.What.After)));
         Assert.All(ids, id => Assert.Equal(before[id], _house.Get(id).Record));
 
         // One is changed between the look and the change, one after it.
         Assert.Null(_house.Filed.Edit(ids[0], "agent", "Early Bird", "", "me").Problem);
         await _house.BulkEdits.Start(edit.Id, "me").Ended();
-        Assert.Equal((ids.Count - 1, 1), ((int)Number(edit, "set"), (int)Number(edit, "left")));
+        Assert.Equal((ids.Count - 1, 1), ((int)Number(edit, StepState.Done), (int)Number(edit, StepState.Skipped)));
         Assert.Equal("Early Bird", _house.Get(ids[0]).Record["agent"]);
         Assert.All(ids.Skip(1), id => Assert.Equal("Tidewater Agencies", _house.Get(id).Record["agent"]));
         // What follows from values follows: the index finds it, the history tells it.
@@ -55,10 +55,10 @@ public sealed class BulkEditTests : IDisposable
         Assert.Contains(_house.Filed.Changes(ids[1]), h => h.How == $"bulk edit {edit.Id}" && h.Before == before[ids[1]]["agent"]);
         Assert.Null(_house.Filed.Edit(ids[1], "agent", "Late Bird", "", "me").Problem);
         await _house.BulkEdits.StartUndo(edit.Id, "me").Ended();
-        Assert.Equal(("undone", 1L), (Now(edit.Id).State, Number(edit, "stays")));
+        Assert.Equal((RunState.Undone, 1L), (Now(edit.Id).State, Number(edit, StepState.Stays)));
         Assert.Equal("Late Bird", _house.Get(ids[1]).Record["agent"]);
         Assert.All(ids.Skip(2), id => Assert.Equal(before[id], _house.Get(id).Record));
-        Assert.Contains("can no longer do that", _house.BulkEdits.StartUndo(edit.Id, "me").Problem);
+        Assert.Contains("can no longer be done", _house.BulkEdits.StartUndo(edit.Id, "me").Problem);
     }
 
     [Fact]
@@ -67,16 +67,16 @@ public sealed class BulkEditTests : IDisposable
         var ids = await _house.FiledAsync(Code);
         // A must: sailed before arrived.
         var edit = await Look(Set("sailed", "1999-01-01"));
-        Assert.Equal((0L, (long)ids.Count), (Number(edit, "planned"), Number(edit, "held")));
-        Assert.All(_house.BulkEdits.Values(edit.Id, "held", 100), v => Assert.NotEmpty(v.Reason!));
+        Assert.Equal((0L, (long)ids.Count), (Number(edit, StepState.Planned), Number(edit, StepState.Held)));
+        Assert.All(_house.BulkEdits.Values(edit, StepState.Held, 100), v => Assert.NotEmpty(v.Message));
         // What the field cannot hold.
-        Assert.Equal(ids.Count, Number(await Look(Set("arrived", "someday")), "held"));
+        Assert.Equal(ids.Count, Number(await Look(Set("arrived", "someday")), StepState.Held));
 
         // Each alone would be the only one with this number; the second is not any more when its turn comes.
         edit = await Look(Set("call-number", "VC-2023-90001"));
-        Assert.Equal(ids.Count, Number(edit, "planned"));
+        Assert.Equal(ids.Count, Number(edit, StepState.Planned));
         await _house.BulkEdits.Start(edit.Id, "me").Ended();
-        Assert.Equal((1L, ids.Count - 1L), (Number(edit, "set"), Number(edit, "left")));
+        Assert.Equal((1L, ids.Count - 1L), (Number(edit, StepState.Done), Number(edit, StepState.Skipped)));
         Assert.Single(ids, id => _house.Get(id).Record["call-number"] == "VC-2023-90001");
         await _house.BulkEdits.StartUndo(edit.Id, "me").Ended();
         Assert.Equal(ids.Count, ids.Select(id => _house.Get(id).Record["call-number"]).Distinct().Count());
@@ -88,15 +88,15 @@ public sealed class BulkEditTests : IDisposable
         var ids = await _house.FiledAsync(Code);
         var paths = ids.ToDictionary(id => id, id => $"{_house.Get(id).Folder}/{_house.Get(id).Name}");
         var edit = await Look(new BulkOrder(new BulkChange("vessel", BulkAct.Replace, "e", "ee"), "renamed in the register", Moves: true));
-        var would = Number(edit, "planned");
+        var would = Number(edit, StepState.Planned);
         Assert.True(would > 2);
         // It is stopped after its first chunk, or later.
         var job = _house.BulkEdits.Start(edit.Id, "me").Value!;
         job.Stop("me");
         await job.Completion;
         await _house.BulkEdits.Start(edit.Id, "me").Ended();
-        Assert.Equal(would, Number(edit, "set"));
-        foreach (var value in _house.BulkEdits.Values(edit.Id, "set", 100))
+        Assert.Equal(would, Number(edit, StepState.Done));
+        foreach (var value in _house.BulkEdits.Values(edit, StepState.Done, 100))
         {
             var now = _house.Get(value.Document);
             Assert.Equal(value.ToPath, $"{now.Folder}/{now.Name}");

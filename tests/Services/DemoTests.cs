@@ -1,6 +1,7 @@
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Fields.CheckDigits;
 using ClearLexicon.Demo;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;
@@ -93,7 +94,7 @@ public class DemoTests
             Assert.InRange(RepositorySearch.Count(c, new RepositoryQuery()).Number, 100, 130);
             Assert.InRange(ParkingStore.All(c).Count, 2, 8);
             Assert.Single(WithdrawalStore.OutIds(c));
-            Assert.NotEmpty(ExportStore.Of(c, Assert.Single(ExportStore.All(c)).Id));
+            Assert.NotEmpty(RunStore.Of<ExportOrder>(c, "export", Exports.Subject(Assert.Single(ExportStore.All(c)).Id), 9));
             Assert.Equal(2, ViewStore.SeenBy(c, "Ines Valko", [Roles.Searcher]).Count);
             Assert.NotEmpty(NoticeStore.Of(c, PeopleStore.Find(c, "Maren Holt")!.Id, 10));
             return 0;

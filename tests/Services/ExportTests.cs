@@ -36,14 +36,14 @@ public sealed class ExportTests : IDisposable
         return saved.Value;
     }
 
-    private ExportRun Last(long plan) => _house.Plans.Runs(plan)[0].Run;
+    private Run<ExportOrder> Last(long plan) => _house.Exports.Of(plan)[0];
 
     private async Task<string> Exported(ExportDefinition plan)
     {
         var id = Kept(plan);
         await _house.Exports.Start(id, Roles.Steward, Steward).Ended();
         Assert.Empty(_house.Failures);
-        Assert.Equal("done", Last(id).State);
+        Assert.Equal(RunState.Applied, Last(id).State);
         return _house.Exports.FolderOf(Last(id))!;
     }
 
@@ -198,7 +198,7 @@ public sealed class ExportTests : IDisposable
         Assert.Equal(ids[2], Assert.Single(look.Left).Document);
         await _house.Exports.Start(kept, Roles.Steward, Steward).Ended();
         var folder = _house.Exports.FolderOf(Last(kept))!;
-        Assert.Equal(ids[2], Assert.Single(_house.Plans.Runs(kept)[0].Left).Document);
+        Assert.Equal(ids[2], Assert.Single(_house.Exports.Left(Last(kept), 9)).Document);
         var copies = Directory.GetFiles(folder, "*.pdf", SearchOption.AllDirectories);
         Assert.Equal(ids.Count - 1, copies.Length);
         // The vessel stands in folders and names of the repository: copies are called by their numbers, and the records leave them out.
@@ -225,7 +225,7 @@ public sealed class ExportTests : IDisposable
         // Once its place is marked it leaves, too.
         Assert.Null(_house.Filed.Place(ids[2], "vessel", 1, new Box(0.05, 0.05, 0.9, 0.9), "me").Problem);
         await _house.Exports.Start(kept, Roles.Steward, Steward).Ended();
-        Assert.Empty(_house.Plans.Runs(kept)[0].Left);
+        Assert.Empty(_house.Exports.Left(Last(kept), 9));
         Assert.Contains("hidden on the copies", _house.Plans.WhyNot(plan with { Columns = [new("agent", "Agent")] }, Steward));
     }
 
@@ -340,7 +340,7 @@ public sealed class ExportTests : IDisposable
         _house.Folder.Disk = new FullDisk(2);
         var job = _house.Exports.Start(kept, Roles.Steward, Steward).Value!;
         await job.Completion;
-        Assert.Equal("stopped", Last(kept).State);
+        Assert.Equal(RunState.Applying, Last(kept).State);
         Assert.NotNull(job.Problem);
         Assert.Equal(["before.txt"], Directory.GetFiles(final).Select(Path.GetFileName));
         // Nobody else is given what is not complete.
@@ -348,7 +348,7 @@ public sealed class ExportTests : IDisposable
         _house.Folder.Disk = new Disk();
         var run = Last(kept);
         await _house.Exports.Resume(run.Id, Roles.Steward).Ended();
-        Assert.Equal((run.Id, "done", (long)ids.Count), (Last(kept).Id, Last(kept).State, Last(kept).Documents));
+        Assert.Equal((run.Id, RunState.Applied, (long)ids.Count), (Last(kept).Id, Last(kept).State, Last(kept).Looked));
         Assert.Equal(ids.Count, Directory.GetFiles(final, "*.pdf", SearchOption.AllDirectories).Length);
         Assert.False(File.Exists(Path.Combine(final, "before.txt")));
         Assert.Empty(Directory.GetDirectories(_house.Folder.Exports, ".run*"));
@@ -356,7 +356,7 @@ public sealed class ExportTests : IDisposable
 
         var beside = Kept(Plan(Code));
         await _house.Exports.Start(beside, Roles.Steward, Steward).Ended();
-        Assert.Equal("Out (2)", Last(beside).Folder);
+        Assert.Equal("Out (2)", Last(beside).Order.Folder);
         Assert.Contains(
             "is there already",
             _house.Exports.Start(Kept(Plan(Code, p => p with { Taken = "stop" })), Roles.Steward, Steward).Problem
@@ -369,7 +369,7 @@ public sealed class ExportTests : IDisposable
         var again = _house.Exports.Resume(Last(kept).Id, Roles.Steward).Value!;
         await again.Completion;
         Assert.Contains("no longer there", again.Problem);
-        Assert.Equal("stopped", Last(kept).State);
+        Assert.Equal(RunState.Applying, Last(kept).State);
         Assert.Equal(ids.Count, Directory.GetFiles(final, "*.pdf", SearchOption.AllDirectories).Length);
     }
 
@@ -401,7 +401,7 @@ public sealed class ExportTests : IDisposable
         Due(kept);
         Assert.Equal(1, _house.Exports.StartDue());
         await (_house.Jobs.Running(Exports.Subject(kept))?.Completion ?? Task.CompletedTask);
-        Assert.Equal(("done", (long)ids.Count), (Last(kept).State, Last(kept).Documents));
+        Assert.Equal((RunState.Applied, (long)ids.Count), (Last(kept).State, Last(kept).Looked));
         Assert.Equal(0, _house.Exports.StartDue());
         Assert.True(DateTimeOffset.Parse(_house.Plans.Find(kept)!.NextAt! + "Z") > _house.Clock.GetUtcNow());
         Assert.Null(_house.Plans.Find(byHand)!.NextAt);
@@ -410,7 +410,7 @@ public sealed class ExportTests : IDisposable
         _house.Database.Write(c => PeopleStore.SetRoles(c, PeopleStore.Find(c, owner)!.Id, [Roles.Searcher]));
         Due(kept);
         Assert.Equal(0, _house.Exports.StartDue());
-        Assert.Single(_house.Plans.Runs(kept));
+        Assert.Single(_house.Exports.Of(kept));
         Assert.Contains(
             _house.Database.Read(c => LedgerStore.Newest(c, 3)),
             l => l.Action == "could not export by itself" && l.Detail.Contains("may not see", StringComparison.Ordinal)

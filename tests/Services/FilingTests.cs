@@ -79,17 +79,20 @@ public sealed class FilingTests : IDisposable
             await going.Completion;
         else
             await again.FilingRuns.Resume(run, "me").Ended();
-        List<FilingRunDocument> Documents() => again.FilingRuns.Find(run, "me")!.Value.Documents;
-        Assert.All(Documents(), d => Assert.Equal(("filed", true), (d.State, File.Exists(Path.Combine(again.Folder.Repository, d.Path)))));
+        List<RunStep<DocumentAlone>> Documents() => again.FilingRuns.Find(run, "me")!.Value.Documents;
+        Assert.All(
+            Documents(),
+            d => Assert.Equal((StepState.Done, true), (d.State, File.Exists(Path.Combine(again.Folder.Repository, d.ToPath!))))
+        );
         Assert.Equal(look.Ready.Select(d => d.Document.Id).Order(), Documents().Select(d => d.Document).Order());
-        Assert.Equal(look.Ready.Select(d => d.Judged!.Placement.Path + ".pdf").Order(), Documents().Select(d => d.Path).Order());
+        Assert.Equal(look.Ready.Select(d => d.Judged!.Placement.Path + ".pdf").Order(), Documents().Select(d => d.ToPath!).Order());
         Assert.Contains("Nothing is ready", again.FilingRuns.Start("me", null, null).Problem);
 
         var touched = Documents().First(d => again.Get(d.Document).Record.ContainsKey("agent")).Document;
         Assert.Null(again.Filed.Edit(touched, "agent", "Somebody else", "", "bob").Problem);
         await again.FilingRuns.StartUndo(run, "me").Ended();
-        Assert.Equal("stays", Documents().Single(d => d.Document == touched).State);
-        Assert.All(Documents().Where(d => d.Document != touched), d => Assert.Equal("back", d.State));
+        Assert.Equal(StepState.Stays, Documents().Single(d => d.Document == touched).State);
+        Assert.All(Documents().Where(d => d.Document != touched), d => Assert.Equal(StepState.Undone, d.State));
         Assert.Single(Files);
         Assert.Equal(look.Ready.Count - 1, again.FilingRuns.Look("me", null).Ready.Count);
         // It is filed anew where it stood, with the values it had.

@@ -62,10 +62,10 @@ public sealed class LanguageTests : IDisposable
         Assert.Null(_house.Readers.Publish(office.Key, "me").Problem);
         await _house.Rereadings.Look(office.Key, "desk", true, "me").Ended();
         var planned = _house
-            .Rereadings.Values(_house.Rereadings.Runs(office.Key)[0].Id, "planned", 100)
+            .Rereadings.Values(_house.Rereadings.Runs(office.Key)[0], StepState.Planned, 100)
             .Where(v => v.Document == emptied.Id)
             .ToList();
-        Assert.Equal(scan.Truth["vessel"], planned.First(v => v.Field == "vessel").After);
+        Assert.Equal(scan.Truth["vessel"], planned.First(v => v.What.Field == "vessel").What.After);
         Assert.Equal("eng", _house.Database.Read(c => DocumentStore.Pages(c, emptied.Id))[0].Text.Languages);
     }
 

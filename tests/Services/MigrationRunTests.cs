@@ -60,9 +60,9 @@ public sealed class MigrationRunTests : IDisposable
         Assert.Equal(Filed, _house.Database.Read(c => c.Scalar<long>("SELECT count(DISTINCT legacy_path) FROM documents")));
 
         foreach (var wave in waves)
-            await _house.Waves.StartUndo(wave.Id, "me").Ended();
+            await _house.Waves.StartUndo(wave.Run.Id, "me").Ended();
         Assert.Equal(before, Everything());
-        Assert.Contains("not applied", _house.Waves.StartUndo(waves[0].Id, "me").Problem);
+        Assert.Contains("no longer be done", _house.Waves.StartUndo(waves[0].Run.Id, "me").Problem);
     }
 
     [Fact]
@@ -72,7 +72,7 @@ public sealed class MigrationRunTests : IDisposable
         await _house.Waves.Start(id, null, "me").Ended();
         var document = _house.Database.Read(c => RepositorySearch.Find(c, new RepositoryQuery(), 1).Documents)[0];
         Assert.True(_house.Filed.Edit(document.Id, "agent", "Holm Brokers", "", "you").Ok);
-        Assert.Contains("edited since", _house.Waves.StartUndo(_house.Waves.Of(id)[0].Id, "me").Problem);
+        Assert.Contains("edited since", _house.Waves.StartUndo(_house.Waves.Of(id)[0].Run.Id, "me").Problem);
         Assert.True(Filed > 100);
     }
 
@@ -83,8 +83,8 @@ public sealed class MigrationRunTests : IDisposable
         var before = Everything();
         async Task Stopped(int at)
         {
-            var job = _house.Waves.Of(id) is [{ State: "stopped" } wave, ..]
-                ? _house.Waves.Resume(wave.Id, "me").Value!
+            var job = _house.Waves.Of(id) is [{ Run.State: RunState.Applying } wave, ..]
+                ? _house.Waves.Resume(wave.Run.Id, "me").Value!
                 : _house.Waves.Start(id, null, "me").Value!;
             while (!job.Ended && job.Done < at)
                 await Task.Delay(2);
@@ -96,14 +96,14 @@ public sealed class MigrationRunTests : IDisposable
         }
         await Stopped(3_000);
         Assert.Contains("not finished", _house.Waves.Start(id, null, "me").Problem);
-        await _house.Waves.StartUndo(_house.Waves.Of(id)[0].Id, "me").Ended();
+        await _house.Waves.StartUndo(_house.Waves.Of(id)[0].Run.Id, "me").Ended();
         Assert.Equal(before, Everything());
 
         await Stopped(3_000);
         await Stopped(9_000);
-        await _house.Waves.Resume(_house.Waves.Of(id)[0].Id, "me").Ended();
+        await _house.Waves.Resume(_house.Waves.Of(id)[0].Run.Id, "me").Ended();
         var wave = _house.Waves.Of(id)[0];
-        Assert.Equal(("applied", Filed, 20_000L - Filed), (wave.State, wave.Tagged, wave.Left));
+        Assert.Equal((RunState.Applied, Filed, 20_000L - Filed), (wave.Run.State, wave.Tagged, wave.Left));
         Assert.Equal(wave.Left, _house.Migrations.Left(id, 30_000).Count);
         Assert.Equal(Filed, _house.Database.Read(c => c.Scalar<long>("SELECT count(DISTINCT legacy_path) FROM documents")));
         Assert.Empty(_house.Failures);

@@ -34,8 +34,8 @@ public sealed class PackageTests : IDisposable
         }
 
         var takeover = await Looked(package);
-        Assert.Empty(takeover.Look!.Problems);
-        Assert.Equal(_house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery())).Number, takeover.Look.Documents);
+        Assert.Empty(takeover.Order.Look!.Problems);
+        Assert.Equal(_house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery())).Number, takeover.Order.Look.Documents);
         Assert.Null(_other.Takeovers.WhyNot());
         foreach (var step in new[] { "design", "copied", "made" })
         {
@@ -49,7 +49,7 @@ public sealed class PackageTests : IDisposable
         }
         await _other.Takeovers.StartTake(takeover.Id, "ann").Ended();
         Assert.Equal("", string.Concat(_other.Failures));
-        Assert.Equal("taken", _other.Takeovers.Newest()[0].State);
+        Assert.Equal(RunState.Applied, _other.Takeovers.Newest()[0].State);
 
         // Every document, value, place of evidence, page and change; every file; the design; the numbers.
         var again = await Packed(_other);
@@ -99,15 +99,15 @@ public sealed class PackageTests : IDisposable
             Directory.CreateDirectory(Path.Combine(_other.Folder.Packages, $"A{i}"));
         await _other.Takeovers.StartLook("From the harbour", "ann").Ended();
         takeover = _other.Takeovers.Newest()[0];
-        Assert.Empty(takeover.Look!.Problems);
+        Assert.Empty(takeover.Order.Look!.Problems);
         Assert.NotNull(_other.Takeovers.WhyNot());
         await _other.Takeovers.StartTake(takeover.Id, "ann").Ended();
-        Assert.Equal(("", "taken"), (string.Concat(_other.Failures), _other.Takeovers.Newest()[0].State));
+        Assert.Equal(("", RunState.Applied), (string.Concat(_other.Failures), _other.Takeovers.Newest()[0].State));
         Assert.Equal(Found(_house, new RepositoryQuery()), Found(_other, new RepositoryQuery()));
 
         Assert.Null(_other.Filed.Edit(ids[1], "agent", "Kelpie Ferries", "", "ann").Problem);
         await _other.Takeovers.StartTakeAway(takeover.Id, "ann").Ended();
-        Assert.Equal("undone", _other.Takeovers.Newest()[0].State);
+        Assert.Equal(RunState.Undone, _other.Takeovers.Newest()[0].State);
         Assert.Equal([ids[1]], Found(_other, new RepositoryQuery()));
         Assert.Equal(
             0,
@@ -141,7 +141,7 @@ public sealed class PackageTests : IDisposable
             }
             await house.Takeovers.StartLook("P", "ann").Ended();
             var look = house.Takeovers.Newest()[0];
-            Assert.Contains(look.Look!.Problems, p => p.Contains(expected, StringComparison.Ordinal));
+            Assert.Contains(look.Order.Look!.Problems, p => p.Contains(expected, StringComparison.Ordinal));
             Assert.NotNull(house.Takeovers.StartTake(look.Id, "ann").Problem);
             Assert.True(house.Database.Read(TakeoverStore.IsEmpty));
         }
@@ -228,7 +228,7 @@ public sealed class PackageTests : IDisposable
         return Path.Combine(house.Folder.Exports, Assert.Single(house.Packages.Made()).Folder);
     }
 
-    private async Task<Takeover> Looked(string package)
+    private async Task<Run<PackageOrder>> Looked(string package)
     {
         CopyAll(package, Path.Combine(_other.Folder.Packages, "From the harbour"));
         Assert.Equal(["From the harbour"], _other.Takeovers.Waiting());

@@ -5,6 +5,7 @@ using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Formats;
 using ClearLexicon.Services.Design;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services.Tests;
@@ -223,7 +224,7 @@ public sealed class PublishingTests : IDisposable
             _house.Database.Read(c => RepositorySearch.Count(c, new RepositoryQuery { TypeCode = "slip", Anywhere = "heron" }).Number)
         );
         var run = Assert.Single(_house.Carrying.Runs("slip"));
-        Assert.Equal(("carried", 31L), (run.State, run.Carried));
+        Assert.Equal((RunState.Applied, 31L), (run.State, _house.Carrying.Counts(run)[StepState.Done].Number));
         // The next draft begins with an empty mapping.
         Assert.Empty(_house.Database.Read(c => CarryStore.Lines(c, "slip")));
 
@@ -235,7 +236,8 @@ public sealed class PublishingTests : IDisposable
         Assert.Equal("Sea Lark", Held(2)["ship"]);
         Assert.Empty(_house.Publishing.Parked("slip"));
         run = Assert.Single(_house.Carrying.Runs("slip"));
-        Assert.Equal(("undone", 1L, "“2.pdf” has been edited since."), (run.State, run.Carried, Assert.Single(run.Left)));
+        Assert.Equal(RunState.Undone, run.State);
+        Assert.Equal("“2.pdf” has been edited since.", Assert.Single(_house.Carrying.Documents(run, StepState.Stays, 9)).Message);
 
         // And once more: what was edited keeps what was typed.
         Assert.Null(_house.Carrying.StartAgain(run.Id, "me").Problem);
@@ -271,6 +273,7 @@ public sealed class PublishingTests : IDisposable
         await _house.Jobs.Running(Designs.Subject("slip"))!.Completion;
         Assert.Contains("the process ends here", Assert.Single(_house.Failures));
         _house.Failures.Clear();
+        long CarriedBy(Run<CarryOrder> of) => _house.Carrying.Counts(of)[StepState.Done].Number;
         int Carried() => _house.Database.Read(c => DocumentStore.After(c, "slip", 0, 1000)).Count(d => d.Record.ContainsKey("ship"));
         int Whole() =>
             _house
@@ -280,14 +283,15 @@ public sealed class PublishingTests : IDisposable
         Assert.InRange(soFar, 20, 409);
         Assert.Equal(410, Whole());
 
-        _house.Carrying.Recover();
         var run = Assert.Single(_house.Carrying.Runs("slip"));
         // Ten of the documents hold no vessel.
-        Assert.Equal(("stopped", soFar + 10L), (run.State, run.Carried));
+        Assert.Equal((RunState.Applying, soFar + 10L), (run.State, CarriedBy(run)));
+        Assert.Contains("could not be finished", run.Problem);
         _house.Carrying.Checkpoint = () => { };
         Assert.Null(_house.Carrying.Start(run.Id, "me").Problem);
         await Done();
-        Assert.Equal((410, "carried", 420L), (Carried(), _house.Carrying.Runs("slip")[0].State, _house.Carrying.Runs("slip")[0].Carried));
+        run = _house.Carrying.Runs("slip")[0];
+        Assert.Equal((410, RunState.Applied, 420L, null), (Carried(), run.State, CarriedBy(run), run.Problem));
     }
 
     [Fact]

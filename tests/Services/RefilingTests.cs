@@ -97,7 +97,7 @@ public sealed class RefilingTests : IDisposable
         return files;
     }
 
-    private async Task<RefileRun> Refile()
+    private async Task<Run<RefileOrder>> Refile()
     {
         var job = _house.Refiling.Start("slip", _house.Refiling.Plan("slip")!.Version, "me");
         Assert.Null(job.Problem);
@@ -297,12 +297,12 @@ public sealed class RefilingTests : IDisposable
         Assert.Equal(40, plan.Tree.Root.Inside.Where(f => f.IsNew).Sum(f => f.AddedAll));
         Assert.Equal(before, Stands());
         var run = await Refile();
-        Assert.Equal(("applied", 40L), (run.State, run.Moved));
+        Assert.Equal((RunState.Applied, 40L), (run.State, _house.Refiling.Moved(run)));
         Assert.Equal(plan.Moves.Select(m => $"{m.ToFolder}/{m.ToName}").Order(StringComparer.Ordinal), Stands());
         Assert.Empty(_house.Refiling.Plan("slip")!.Moves);
         await Undo(run.Id);
         Assert.Equal(before, Stands());
-        Assert.Equal("undone", _house.Refiling.Runs("slip")[0].State);
+        Assert.Equal(RunState.Undone, _house.Refiling.Runs("slip")[0].State);
         Assert.True(_house.Database.Read(c => LedgerStore.Verify(c)).Sound);
     }
 
@@ -335,8 +335,8 @@ public sealed class RefilingTests : IDisposable
         Publish(new Convention([Piece.Literal("Slips"), Piece.Inside, Piece.Of("number")], [Piece.Of("vessel")]));
         var places = Stands();
         var run = await Refile();
-        Assert.Equal(("applied", 2L), (run.State, run.Moved));
-        Assert.Empty(run.Left);
+        Assert.Equal((RunState.Applied, 2L), (run.State, _house.Refiling.Moved(run)));
+        Assert.Empty(_house.Refiling.Left(run, 9));
         Assert.Equal(places, Stands());
         Assert.Equal("1", At("Slips/1/2.pdf").Record["number"]);
         await Undo(run.Id);
@@ -355,9 +355,9 @@ public sealed class RefilingTests : IDisposable
         File.WriteAllText(_house.Folder.InRepository("New", "3.pdf"), "stray");
         Publish(new Convention([Piece.Literal("New")], [Piece.Of("number")]));
         var run = await Refile();
-        Assert.Equal(("applied", 1L), (run.State, run.Moved));
+        Assert.Equal((RunState.Applied, 1L), (run.State, _house.Refiling.Moved(run)));
         Assert.Collection(
-            run.Left,
+            _house.Refiling.Left(run, 9),
             l => Assert.Contains("1.pdf” was changed by hand", l),
             l => Assert.Contains("2.pdf” is not where its record says", l),
             l => Assert.Contains("a file at “New/3.pdf” that no record knows", l)
@@ -375,8 +375,8 @@ public sealed class RefilingTests : IDisposable
         Publish(new Convention([Piece.Literal("New")], [Piece.Of("number")]));
         _house.Folder.Disk = new FillingDisk(4);
         var run = await Refile();
-        Assert.Equal(("stopped", 4L), (run.State, run.Moved));
-        Assert.Contains("the disk is full", Assert.Single(run.Left));
+        Assert.Equal((RunState.Applying, 4L), (run.State, _house.Refiling.Moved(run)));
+        Assert.Contains("the disk is full", run.Problem);
         Assert.Equal(10, Stands().Length);
         Assert.Equal(6, _house.Refiling.Plan("slip")!.Moves.Count);
         _house.Folder.Disk = new Disk();
@@ -407,7 +407,7 @@ public sealed class RefilingTests : IDisposable
         var run = await Refile();
         await stop.CancelAsync();
         await filing;
-        Assert.Equal(("applied", 40L), (run.State, run.Moved));
+        Assert.Equal((RunState.Applied, 40L), (run.State, _house.Refiling.Moved(run)));
         Assert.DoesNotContain(_house.Database.Read(c => DocumentStore.After(c, "slip", 0, 100)), d => given.Contains(d.Number));
     }
 

@@ -33,7 +33,7 @@ public sealed class RereadingTests : IDisposable
         Assert.Null(_house.Readers.Publish(key, "me").Problem);
     }
 
-    private async Task<Rereading> Look(string scope, bool onlyEmpty)
+    private async Task<Run<RereadOrder>> Look(string scope, bool onlyEmpty)
     {
         await _house.Rereadings.Look(Whole.Key, scope, onlyEmpty, "me").Ended();
         return _house.Rereadings.Runs(Whole.Key)[0];
@@ -52,18 +52,21 @@ public sealed class RereadingTests : IDisposable
 
         // Only what is empty: berths. Nothing has changed by looking.
         var run = await Look("desk", onlyEmpty: true);
-        Assert.Equal(("looked", 5L), (run.State, run.Looked));
-        Assert.All(_house.Rereadings.Values(run.Id, "planned", 99), v => Assert.Equal(("berth", ""), (v.Field, v.Before)));
+        Assert.Equal((RunState.Looked, 5L), (run.State, run.Looked));
+        Assert.All(_house.Rereadings.Values(run, StepState.Planned, 99), v => Assert.Equal(("berth", ""), (v.What.Field, v.What.Before)));
         Assert.All(ids, id => Assert.False(Get(id).Record.ContainsKey("berth")));
 
         // All: the master of the one that a person has set stays.
         run = await Look("both", onlyEmpty: false);
-        Assert.Equal(9, _house.Rereadings.Values(run.Id, "planned", 99).Count);
+        Assert.Equal(9, _house.Rereadings.Values(run, StepState.Planned, 99).Count);
         Assert.NotNull(_house.Rereadings.StartUndo(run.Id, "me").Problem);
         // Changed between look and setting: left as it is, and said.
         Assert.Null(_house.Desk.SetValue(ids[1], "berth", "South Quay 1", null, "me").Problem);
         await _house.Rereadings.Start(run.Id, "me").Ended();
-        Assert.Equal((8L, 1L), (_house.Rereadings.Counts(run.Id)["set"], _house.Rereadings.Counts(run.Id)["left"]));
+        Assert.Equal(
+            (8L, 1L),
+            (_house.Rereadings.Counts(run)[StepState.Done].Number, _house.Rereadings.Counts(run)[StepState.Skipped].Number)
+        );
         Assert.Equal("Somebody Else", Get(ids[0]).Record["master"]);
         foreach (var id in ids.Skip(2))
         {
@@ -77,11 +80,14 @@ public sealed class RereadingTests : IDisposable
         // Taken back as a whole, but for what somebody has changed since.
         Assert.Null(_house.Desk.SetValue(ids[2], "master", "A Third", null, "me").Problem);
         await _house.Rereadings.StartUndo(run.Id, "me").Ended();
-        Assert.Equal((7L, 1L), (_house.Rereadings.Counts(run.Id)["back"], _house.Rereadings.Counts(run.Id)["stays"]));
+        Assert.Equal(
+            (7L, 1L),
+            (_house.Rereadings.Counts(run)[StepState.Undone].Number, _house.Rereadings.Counts(run)[StepState.Stays].Number)
+        );
         Assert.Equal("A Third", Get(ids[2]).Record["master"]);
         Assert.Equal(TruthOf(ids[3])["agent"], Get(ids[3]).Record["master"]);
         Assert.False(Get(ids[3]).Record.ContainsKey("berth"));
-        Assert.Equal("undone", _house.Rereadings.Runs(Whole.Key)[0].State);
+        Assert.Equal(RunState.Undone, _house.Rereadings.Runs(Whole.Key)[0].State);
         Assert.NotNull(_house.Rereadings.Start(run.Id, "me").Problem);
     }
 
@@ -100,8 +106,8 @@ public sealed class RereadingTests : IDisposable
         var asks = new ViewDefinition { Type = Whole.TypeCode, Ask = $"Call number is {number}" };
         await _house.Rereadings.Look(Whole.Key, "desk", true, Roles.Steward, asks, steward).Ended();
         var run = _house.Rereadings.Runs(Whole.Key)[0];
-        Assert.Equal(("filed", 1L, "looked"), (run.Scope, run.Looked, run.State));
-        Assert.Equal([ids[1]], _house.Rereadings.Values(run.Id, "planned", 99).Select(v => v.Document).Distinct());
+        Assert.Equal(("filed", 1L, RunState.Looked), (run.Order.Scope, run.Looked, run.State));
+        Assert.Equal([ids[1]], _house.Rereadings.Values(run, StepState.Planned, 99).Select(v => v.Document).Distinct());
         await _house.Rereadings.Start(run.Id, Roles.Steward).Ended();
         Assert.Equal(TruthOf(ids[1])["sailed"], Get(ids[1]).Record["sailed"]);
         Assert.DoesNotContain("sailed", Get(ids[0]).Record.Keys);
@@ -134,8 +140,8 @@ public sealed class RereadingTests : IDisposable
         await _house.Rereadings.Start(run.Id, "me").Ended();
         Assert.All(ids, id => Assert.Equal(TruthOf(id)["agent"], Get(id).Record["agent"]));
         Assert.All(ids, id => Assert.Equal(TruthOf(id)["gross-tonnage"], Get(id).Record["gross-tonnage"]));
-        Assert.All(_house.Rereadings.Values(run.Id, "left", 99), v => Assert.Equal("gross-tonnage", v.Field));
-        Assert.NotEmpty(_house.Rereadings.Values(run.Id, "left", 99));
+        Assert.All(_house.Rereadings.Values(run, StepState.Skipped, 99), v => Assert.Equal("gross-tonnage", v.What.Field));
+        Assert.NotEmpty(_house.Rereadings.Values(run, StepState.Skipped, 99));
         var found = _house.Database.Read(c =>
             RepositorySearch.Find(c, new RepositoryQuery { TypeCode = Whole.TypeCode }.Holding("agent", TruthOf(ids[1])["agent"]), 50)
         );

@@ -202,15 +202,18 @@ public sealed class WorkTests : IDisposable
                 _ = _house.Jobs.DrainAsync(TimeSpan.Zero);
         };
         await _house.Waves.Start(id, null, "me").Ended();
-        var (before, state) = _house.Waves.Of(id)[0] is var w ? (w.Tagged, w.State) : default;
+        var (before, state) = _house.Waves.Of(id)[0] is var w ? (w.Tagged, w.Run.State) : default;
         Assert.InRange(before, 1, 3_900);
-        Assert.Equal("running", state);
+        Assert.Equal(RunState.Applying, state);
 
         using var again = _house.Restarted();
         again.Jobs.ResumeAll();
         await again.Jobs.Running(Migrations.Subject(id))!.Completion;
         Assert.Empty(again.Failures);
-        Assert.Equal(("applied", 4_000L, 0L), again.Waves.Of(id)[0] is var done ? (done.State, done.Tagged, done.Left) : default);
+        Assert.Equal(
+            (RunState.Applied, 4_000L, 0L),
+            again.Waves.Of(id)[0] is var done ? (done.Run.State, done.Tagged, done.Left) : default
+        );
         Assert.Equal(4_000, again.Database.Read(c => c.Scalar<long>("SELECT count(DISTINCT legacy_path) FROM documents")));
         Assert.Equal(4_000, again.Database.Read(c => c.Scalar<long>("SELECT count(*) FROM document_text")));
         Assert.Equal(

@@ -158,33 +158,24 @@ public sealed class AmountSearchTests : IDisposable
     public void A_database_of_before_knows_which_values_were_typed_over()
     {
         var path = Path.Combine(_folder, "before.db");
-        var before = new Database(path);
         var box = new Core.Reading.Box(0.1, 0.1, 0.2, 0.1);
-        var id = before.Write(c =>
+        var evidence = new Dictionary<string, Core.Reading.Evidence>
         {
-            DesignStore.Add(c, Type);
-            var id = DocumentStore.Add(
-                c,
-                new StoredDocument
-                {
-                    SourceName = "s",
-                    TypeCode = "t",
-                    Record = new Dictionary<string, string> { ["word"] = "new", ["qty"] = "1" },
-                    Evidence = new Dictionary<string, Core.Reading.Evidence>
-                    {
-                        ["word"] = new(1, box, "old", "text layer", 1),
-                        ["qty"] = new(1, box, "1", "text layer", 1),
-                    },
-                },
-                []
-            );
-            ValueHistoryStore.Add(c, id, "word", "old", "new", "typed", DateTimeOffset.UnixEpoch, "me");
-            ValueHistoryStore.Add(c, id, "qty", "", "1", "read", DateTimeOffset.UnixEpoch, "reader");
-            c.Execute("DROP TABLE ended_sessions; ALTER TABLE people DROP COLUMN zone; ALTER TABLE documents DROP COLUMN revision");
-            c.Execute("PRAGMA user_version = 13");
-            return id;
-        });
-        var document = new Database(path).Read(c => DocumentStore.Find(c, id))!;
+            ["word"] = new(1, box, "old", "text layer", 1),
+            ["qty"] = new(1, box, "1", "text layer", 1),
+        };
+        using (var before = new Database(path, upTo: 13))
+            before.Write(c =>
+            {
+                c.Execute(
+                    "INSERT INTO documents (id, state, source_name, record, evidence, overrides) VALUES "
+                        + "(1, 'desk', 's', '{\"word\":\"new\",\"qty\":\"1\"}', $evidence, '{}')",
+                    ("$evidence", Sql.ToJson(evidence))
+                );
+                ValueHistoryStore.Add(c, 1, "word", "old", "new", "typed", DateTimeOffset.UnixEpoch, "me");
+                ValueHistoryStore.Add(c, 1, "qty", "", "1", "read", DateTimeOffset.UnixEpoch, "reader");
+            });
+        var document = new Database(path).Read(c => DocumentStore.Find(c, 1))!;
         Assert.True(document.Evidence["word"] is { Replaced: true, Page: 1, Raw: "old" });
         Assert.Equal(box, document.Evidence["word"].Box);
         Assert.False(document.Evidence["qty"].Replaced);

@@ -166,7 +166,10 @@ public sealed class KillTests : IAsyncLifetime
                 break;
             case 6
                 when database.Read(c =>
-                    c.Query("SELECT id FROM refile_runs WHERE state IN ('applied', 'stopped') ORDER BY id DESC LIMIT 1", r => r.GetInt64(0))
+                    c.Query(
+                        "SELECT id FROM runs WHERE kind = 'refile' AND state IN ('applied', 'applying') ORDER BY id DESC LIMIT 1",
+                        r => r.GetInt64(0)
+                    )
                 )
                     is [var run]
                     && _random.Next(2) == 0:
@@ -184,8 +187,8 @@ public sealed class KillTests : IAsyncLifetime
         var (plan, edit, state) = database.Read(c =>
             (
                 c.Scalar<long>("SELECT coalesce(max(id), 0) FROM export_plans"),
-                c.Scalar<long>("SELECT coalesce(max(id), 0) FROM bulk_edits"),
-                c.Scalar<string>("SELECT state FROM bulk_edits ORDER BY id DESC LIMIT 1")
+                c.Scalar<long>("SELECT coalesce(max(id), 0) FROM runs WHERE kind = 'bulk'"),
+                c.Scalar<string>("SELECT state FROM runs WHERE kind = 'bulk' ORDER BY id DESC LIMIT 1")
             )
         );
         if (plan == 0)

@@ -232,10 +232,10 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
                 c.Query(
                     """
                     SELECT 'wave ' || id || ' is ' || state || ': ' || tagged || ' tagged, ' || rows || ' there' FROM (
-                      SELECT w.*, (SELECT count(*) FROM documents d WHERE d.wave_id = w.id
-                      AND (w.state <> 'undone' OR NOT EXISTS (SELECT 1 FROM value_history h WHERE h.document_id = d.id))) AS rows
-                      FROM waves w)
-                    WHERE state NOT IN ('applied', 'stopped', 'undone') AND NOT (state = 'undoing'
+                      SELECT w.*, r.state, (SELECT count(*) FROM documents d WHERE d.wave_id = w.id
+                      AND (r.state <> 'undone' OR NOT EXISTS (SELECT 1 FROM value_history h WHERE h.document_id = d.id))) AS rows
+                      FROM waves w JOIN runs r ON r.kind = 'wave' AND r.id = w.id)
+                    WHERE state NOT IN ('applied', 'applying', 'undone') AND NOT (state = 'undoing'
                     AND $failed) OR rows <> CASE state WHEN 'undone' THEN 0 ELSE tagged END AND state <> 'undoing'
                     """,
                     r => r.GetString(0),
@@ -246,10 +246,11 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
             Assert.Empty(
                 c.Query(
                     """
-                    SELECT 'bulk edit ' || edit_id || ', document ' || document_id || ' is ' || state || ', changed ' || times || ' times' FROM (
-                      SELECT v.*, (SELECT count(*) FROM value_history h WHERE h.document_id = v.document_id AND h.how = 'bulk edit ' || v.edit_id) AS times
-                      FROM bulk_values v)
-                    WHERE times <> CASE WHEN state IN ('set', 'back', 'stays') THEN 1 ELSE 0 END
+                    SELECT 'bulk edit ' || id || ', document ' || document_id || ' is ' || state || ', changed ' || times || ' times' FROM (
+                      SELECT r.id, s.document_id, s.state, (SELECT count(*) FROM value_history h WHERE h.document_id = s.document_id
+                        AND h.how = 'bulk edit ' || r.id) AS times
+                      FROM run_steps s JOIN runs r ON r.key = s.run AND r.kind = 'bulk')
+                    WHERE times <> CASE WHEN state IN ('moving', 'done', 'returning', 'undone', 'stays') THEN 1 ELSE 0 END
                     """,
                     r => r.GetString(0)
                 )
@@ -257,7 +258,7 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
             // The newest export that is complete is whole, and nothing half stands beside it.
             foreach (
                 var (run, to) in c.Query(
-                    "SELECT id, folder FROM export_runs WHERE state = 'done' ORDER BY id DESC LIMIT 1",
+                    "SELECT key, what ->> '$.folder' FROM runs WHERE kind = 'export' AND state = 'applied' ORDER BY id DESC LIMIT 1",
                     r => (r.GetInt64(0), r.GetString(1))
                 )
             )
@@ -355,7 +356,11 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
         using var database = Open();
         var (inventory, wave, state) = database.Read(c =>
             c.Query(
-                "SELECT i.id, w.id, w.state FROM inventories i LEFT JOIN waves w ON w.inventory_id = i.id ORDER BY w.id DESC LIMIT 1",
+                """
+                SELECT i.id, w.id, iif(EXISTS (SELECT 1 FROM jobs j WHERE j.subject = r.subject AND j.state = 'running'), 'under way', r.state)
+                FROM inventories i LEFT JOIN waves w ON w.inventory_id = i.id LEFT JOIN runs r ON r.kind = 'wave' AND r.id = w.id
+                ORDER BY w.id DESC LIMIT 1
+                """,
                 r => (r.GetInt64(0), r.IsDBNull(1) ? 0 : r.GetInt64(1), r.Text(2))
             )
         )[0];
@@ -363,7 +368,7 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
         return state switch
         {
             "applied" => await Send(Steward, page, $"Undo&wave={wave}"),
-            "stopped" => await Send(Steward, page, $"Resume&wave={wave}"),
+            "applying" => await Send(Steward, page, $"Resume&wave={wave}"),
             null or "undone" => await Send(Steward, page, "Apply", ("take-questionable", "on"), ("reason", "trial")),
             _ => HttpStatusCode.OK,
         };

@@ -158,9 +158,9 @@ public sealed class TroubleTests
             await waves.Start(inventory, "trial", tobias).Value!.Completion;
             clock.Offset -= TimeSpan.FromHours(7);
             var wave = waves.Of(inventory)[0];
-            Assert.Equal("applied", wave.State);
-            await waves.StartUndo(wave.Id, tobias).Value!.Completion;
-            Assert.Equal(("undone", 0L), (waves.Of(inventory)[0].State, database.Read(c => WaveStore.Count(c, wave.Id))));
+            Assert.Equal(RunState.Applied, wave.Run.State);
+            await waves.StartUndo(wave.Run.Id, tobias).Value!.Completion;
+            Assert.Equal((RunState.Undone, 0L), (waves.Of(inventory)[0].Run.State, database.Read(c => WaveStore.Count(c, wave.Run.Id))));
             clock.Offset -= TimeSpan.FromHours(7);
         }
         Assert.Equal(6, database.Read(c => c.Scalar<long>("SELECT count(*) FROM jobs WHERE kind LIKE 'wave%' AND state = 'ended'")));

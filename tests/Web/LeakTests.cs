@@ -247,7 +247,7 @@ public sealed class LeakTests(ITestOutputHelper output)
         var changing = retyping.Start(run.Value, Steward);
         Assert.True(changing.Ok, changing.Problem);
         await changing.Value!.Completion;
-        Assert.Equal("applied", retyping.Find(run.Value)!.Value.Run.State);
+        Assert.Equal(RunState.Applied, retyping.Find(run.Value)!.State);
         // A field becomes restricted when papers are filed already.
         Assert.Null(
             drafts

@@ -13,6 +13,10 @@ namespace ClearLexicon.Services.Desk;
 /// <param name="Mark">What the act must carry, so that it files what the person saw.</param>
 public sealed record FilingLook(IReadOnlyList<JudgedDocument> Ready, PathTree Tree, string Mark);
 
+/// <summary>What is filed together.</summary>
+/// <param name="Batch">The batch; null for the whole desk.</param>
+public sealed record FilingOrder(long? Batch);
+
 /// <summary>
 /// Files everything that is ready as one act: looked at first, then filed one by one in the background, then, if wanted, taken back as a
 /// whole, but for what somebody has touched since.
@@ -20,16 +24,24 @@ public sealed record FilingLook(IReadOnlyList<JudgedDocument> Ready, PathTree Tr
 public sealed class FilingRuns(Database database, DeskDocuments desk, Filer filer, Withdrawals withdrawals, Jobs jobs, TimeProvider clock)
     : IWorksInJobs
 {
-    private sealed record OfRun(long Run);
+    private Runs<FilingOrder, DocumentAlone> Runs =>
+        field ??= new(
+            database,
+            jobs,
+            clock,
+            new("filing", "desk", run => $"/Desk/Filing/{run.Id}", ("", "Filing what is ready", "Undoing a filing"))
+            {
+                DoAlone = File,
+                UndoAlone = TakeBack,
+                Shortfall = Shortfall,
+            }
+        );
 
     /// <inheritdoc/>
-    public IReadOnlyList<JobKind> Kinds =>
-        [JobKind.Of("filing", "Filing what is ready", "desk", File), JobKind.Of("filing-undo", "Undoing a filing", "desk", Undo)];
+    public IReadOnlyList<JobKind> Kinds => Runs.Kinds;
 
     /// <summary>What its jobs have as their subject.</summary>
     public const string Subject = "ready documents";
-
-    private static string Address(long run) => $"/Desk/Filing/{run}";
 
     /// <summary>What filing would do, of a batch or of the whole desk.</summary>
     public FilingLook Look(string who, long? batch)
@@ -45,22 +57,25 @@ public sealed class FilingRuns(Database database, DeskDocuments desk, Filer file
         return new FilingLook(ready, tree, Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(seen)))[..16]);
     }
 
-    /// <summary>A run with those of its documents that the person sees; null when there is none.</summary>
-    public (FilingRun Run, List<FilingRunDocument> Documents)? Find(long run, string who) =>
-        database.Read(c =>
-            FilingRunStore.Find(c, run) is { } found
-                ? (
-                    found,
-                    FilingRunStore
-                        .Documents(c, run)
-                        .Where(d => d.State == "filed" || DeskDocuments.Find(c, d.Document, who) is not null)
-                        .ToList()
-                )
-                : ((FilingRun, List<FilingRunDocument>)?)null
+    /// <summary>A run with those of its documents that the person sees, by where they belong; null when there is none.</summary>
+    public (Run<FilingOrder> Run, List<RunStep<DocumentAlone>> Documents)? Find(long run, string who)
+    {
+        if (Runs.Find(run) is not { } found)
+            return null;
+        var steps = Runs.Steps(found, int.MaxValue, Enum.GetValues<StepState>());
+        return (
+            found,
+            database.Read(c =>
+                steps
+                    .Where(d => d.State == StepState.Done || DeskDocuments.Find(c, d.Document, who) is not null)
+                    .OrderBy(d => d.ToPath, StringComparer.Ordinal)
+                    .ToList()
+            )
         );
+    }
 
     /// <summary>The newest runs.</summary>
-    public List<FilingRun> Newest(int most) => database.Read(c => FilingRunStore.Newest(c, most));
+    public List<Run<FilingOrder>> Newest(int most) => Runs.Newest(most);
 
     /// <summary>Files what is ready.</summary>
     /// <param name="who">Who files.</param>
@@ -74,79 +89,64 @@ public sealed class FilingRuns(Database database, DeskDocuments desk, Filer file
             return Result<(long, Job)>.Not("Nothing is ready to be filed.");
         if (mark is not null && mark != look.Mark)
             return Result<(long, Job)>.Not("What is ready has changed in the meantime; look again.");
-        var run = 0L;
-        var started = jobs.Start(
-            "filing",
+        var begun = Runs.Begin(
             Subject,
-            "/Desk",
-            new OfRun(0),
+            new FilingOrder(batch),
             who,
-            c =>
+            (c, run) =>
             {
-                run = FilingRunStore.Begin(
-                    c,
-                    batch,
-                    look.Ready.Select(d => (d.Document.Id, d.Document.SourceName, d.Judged!.Placement.Path + CompiledConvention.Extension)),
-                    clock.GetUtcNow(),
-                    who
-                );
-                return new OfRun(run);
+                foreach (var ready in look.Ready)
+                    RunStore.Add(
+                        c,
+                        run.Key,
+                        new RunStep<DocumentAlone>(ready.Document.Id, new DocumentAlone())
+                        {
+                            Name = ready.Document.SourceName,
+                            ToPath = ready.Judged!.Placement.Path + CompiledConvention.Extension,
+                        }
+                    );
             }
         );
-        if (started.Value is not { } job)
-            return Result<(long, Job)>.Not(started.Problem!);
-        return (job.Given<OfRun>().Run, job);
+        return begun.Ok ? (begun.Value.Run.Id, begun.Value.Job) : Result<(long, Job)>.Not(begun.Problem!);
     }
 
     /// <summary>Goes on with a run that was stopped.</summary>
-    public Result<Job> Resume(long run, string who) => Again(run, "filing", "filing", who);
+    public Result<Job> Resume(long run, string who) => Runs.Apply(run, who);
 
     /// <summary>Takes back what a run has filed.</summary>
-    public Result<Job> StartUndo(long run, string who) => Again(run, "filing-undo", "undoing", who);
+    public Result<Job> StartUndo(long run, string who) => Runs.Undo(run, who);
 
-    private Result<Job> Again(long run, string kind, string state, string who) =>
-        database.Read(c => FilingRunStore.Find(c, run)) is null
-            ? Result<Job>.Not("There is no such filing.")
-            : jobs.Resume(kind, Subject, Address(run), new OfRun(run), who, c => FilingRunStore.SetState(c, run, state));
-
-    private void File(Job job, CancellationToken cancel)
+    private RunStep<DocumentAlone> File(Run<FilingOrder> run, RunStep<DocumentAlone> step, string who)
     {
-        var run = job.Given<OfRun>().Run;
-        var documents = database.Read(c => FilingRunStore.Documents(c, run));
-        (job.Total, job.Done) = (documents.Count, documents.Count(d => d.State != "planned"));
-        var (left, first) = (0, "");
-        foreach (var document in documents.Where(d => d.State == "planned"))
-        {
-            cancel.ThrowIfCancellationRequested();
-            // That it is filed and that this run has filed it are one transaction.
-            var result = filer.File(document.Document, job.Who, also: (c, path) => FilingRunStore.Filed(c, run, document.Document, path));
-            if (result.Problem is { } problem)
-            {
-                (left, first) = (left + 1, first.Length == 0 ? problem : first);
-                database.Write(c => FilingRunStore.Set(c, run, document.Document, "left", problem));
-            }
-            jobs.Step(job);
-        }
-        if (left > 0)
-            throw new RefusedException($"{documents.Count - left} filed, {left} not: {first}");
+        var filed = step;
+        // That it is filed and that this run has filed it are one transaction.
+        var result = filer.File(
+            step.Document,
+            who,
+            also: (c, path) =>
+                RunStore.Set(c, filed = step.As(StepState.Done) with { ToPath = path, LastChange = RunStore.LastChange(c, step.Document) })
+        );
+        return result.Problem is { } problem ? step.As(StepState.Skipped, problem) : filed;
     }
 
-    private void Undo(Job job, CancellationToken cancel)
+    private string? Shortfall(Run<FilingOrder> run)
     {
-        var run = job.Given<OfRun>().Run;
-        var documents = database.Read(c => FilingRunStore.Documents(c, run)).Where(d => d.State == "filed").ToList();
-        job.Total = documents.Count;
-        foreach (var document in documents)
-        {
-            cancel.ThrowIfCancellationRequested();
-            // One that a stop has met between its two steps is on the desk already.
-            var onDesk = database.Read(c => DocumentStore.Find(c, document.Document)) is { Filed: false };
-            var problem =
-                onDesk ? null
-                : !database.Read(c => FilingRunStore.IsUntouched(c, document)) ? "Somebody has worked on it since."
-                : withdrawals.Withdraw(document.Document, isOut: false, "The filing was undone", job.Who).Problem;
-            database.Write(c => FilingRunStore.Set(c, run, document.Document, problem is null ? "back" : "stays", problem ?? ""));
-            jobs.Step(job);
-        }
+        var counts = Runs.Counts(run);
+        return Runs.Steps(run, 1, StepState.Skipped) is [var first, ..]
+            ? $"{counts.GetValueOrDefault(StepState.Done).Number} filed, {counts[StepState.Skipped].Number} not: {first.Message}"
+            : null;
+    }
+
+    private RunStep<DocumentAlone> TakeBack(Run<FilingOrder> run, RunStep<DocumentAlone> step, string who)
+    {
+        var document = database.Read(c => DocumentStore.Find(c, step.Document));
+        // One that a stop has met between its two steps is on the desk already.
+        var problem =
+            document is { Filed: false } ? null
+            : $"{document!.Folder}/{document.Name}" != step.ToPath
+            || database.Read(c => RunStore.LastChange(c, step.Document)) != step.LastChange
+                ? "Somebody has worked on it since."
+            : withdrawals.Withdraw(step.Document, isOut: false, "The filing was undone", who).Problem;
+        return problem is null ? step.As(StepState.Undone) : step.As(StepState.Stays, problem);
     }
 }

@@ -8,6 +8,31 @@ using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services.Migration;
 
+/// <summary>What was found in a package.</summary>
+/// <param name="Documents">How many documents.</param>
+/// <param name="Bytes">How large its files are together.</param>
+/// <param name="Types">Documents by the name of their type.</param>
+/// <param name="Design">Vocabularies, tables and readers in words.</param>
+/// <param name="Problems">What is wrong with it; while there is anything, it is not taken over.</param>
+public sealed record PackageLook(
+    long Documents,
+    long Bytes,
+    IReadOnlyDictionary<string, long> Types,
+    string Design,
+    IReadOnlyList<string> Problems
+);
+
+/// <summary>A package that is taken over.</summary>
+/// <param name="Folder">Its folder in <c>packages/</c>.</param>
+public sealed record PackageOrder(string Folder)
+{
+    /// <summary>What was found; null until it was looked at to the end.</summary>
+    public PackageLook? Look { get; init; }
+
+    /// <summary>The batch of the files that its documents came as; null while not even the design is here.</summary>
+    public long? Batch { get; init; }
+}
+
 /// <summary>
 /// Takes over a package of a whole repository that lies in <c>packages/</c>, into an installation that holds nothing yet. A look checks
 /// every file against the package's manifests and reads every document; taking over brings the design, then documents in chunks, under the
@@ -21,20 +46,29 @@ public sealed class Takeovers(Database database, DataFolder folder, DesignFiles 
 
     private readonly PackageContents _contents = new(folder, files);
 
-    private sealed record Of(long Takeover);
+    private Runs<PackageOrder, DocumentAlone> Runs =>
+        field ??= new(
+            database,
+            jobs,
+            clock,
+            new(
+                "takeover",
+                "design",
+                _ => "/Migration/Packages",
+                ("Looking through the package", "Importing the package", "Removing the documents again")
+            )
+            {
+                LookAll = Look,
+                DoAll = Take,
+                UndoAll = TakeAway,
+            }
+        );
 
     /// <inheritdoc/>
-    public IReadOnlyList<JobKind> Kinds =>
-        [
-            JobKind.Of("package look", "Looking through the package", "design", Look),
-            JobKind.Of("take over", "Importing the package", "design", Take),
-            JobKind.Of("give back", "Removing the documents again", "design", TakeAway),
-        ];
+    public IReadOnlyList<JobKind> Kinds => Runs.Kinds;
 
     /// <summary>What its jobs have as their subject.</summary>
     public const string Subject = "takeover";
-
-    private const string Address = "/Migration/Packages";
 
     /// <summary>Called before each chunk; tests stop here.</summary>
     internal Action<string> Checkpoint { get; set; } = _ => { };
@@ -46,7 +80,7 @@ public sealed class Takeovers(Database database, DataFolder folder, DesignFiles 
             : [];
 
     /// <summary>Packages that were looked at, the newest first.</summary>
-    public List<Takeover> Newest() => database.Read(c => TakeoverStore.Newest(c, MostListed));
+    public List<Run<PackageOrder>> Newest() => Runs.Newest(MostListed);
 
     /// <summary>
     /// Why a package cannot be taken over here; null when it can. What was brought with it and removed again has left the design, which is
@@ -65,43 +99,33 @@ public sealed class Takeovers(Database database, DataFolder folder, DesignFiles 
         && File.ReadAllText(design) == DesignFileJson.Write(files.Export());
 
     /// <summary>Looks through a package.</summary>
-    public Result<Job> StartLook(string package, string who) =>
-        !Waiting().Contains(package)
-            ? Result<Job>.Not("This folder is no longer in packages/.")
-            : jobs.Start(
-                "package look",
-                Subject,
-                Address,
-                new Of(0),
-                who,
-                c => new Of(TakeoverStore.Begin(c, package, clock.GetUtcNow(), who))
-            );
+    public Result<Job> StartLook(string package, string who)
+    {
+        if (!Waiting().Contains(package))
+            return Result<Job>.Not("This folder is no longer in packages/.");
+        var begun = Runs.Begin(Subject, new PackageOrder(package), who);
+        return begun.Ok ? begun.Value.Job : Result<Job>.Not(begun.Problem!);
+    }
 
     /// <summary>Takes over what was looked at, or goes on with it after a stop.</summary>
     public Result<Job> StartTake(long id, string who) =>
-        database.Read(c => TakeoverStore.Find(c, id)) switch
+        Runs.Find(id) switch
         {
-            { State: "looked", Look.Problems.Count: 0 } looked => WhyNot(looked.Folder) is { } problem
-                ? Result<Job>.Not(problem)
-                : jobs.Resume("take over", Subject, Address, new Of(id), who, c => TakeoverStore.SetState(c, id, "taking")),
-            { State: "taking" } => jobs.Start("take over", Subject, Address, new Of(id), who),
-            { State: "looked" } => Result<Job>.Not("Something is wrong with this package, so it is not imported."),
-            _ => Result<Job>.Not("This package was taken over, or was the check of it was not finished."),
+            { State: RunState.Looked, Order.Look.Problems.Count: > 0 } => Result<Job>.Not(
+                "Something is wrong with this package, so it is not imported."
+            ),
+            { State: RunState.Looked } looked when WhyNot(looked.Order.Folder) is { } problem => Result<Job>.Not(problem),
+            { State: RunState.Looked or RunState.Applying } => Runs.Apply(id, who),
+            _ => Result<Job>.Not("This package was taken over, or the check of it was not finished."),
         };
 
     /// <summary>Takes the documents of a package away again; those that somebody has touched since stay.</summary>
-    public Result<Job> StartTakeAway(long id, string who) =>
-        database.Read(c => TakeoverStore.Find(c, id)) is { State: "taken" or "taking" or "returning" }
-            ? jobs.Resume("give back", Subject, Address, new Of(id), who, c => TakeoverStore.SetState(c, id, "returning"))
-            : Result<Job>.Not("There is nothing here that came with this package.");
+    public Result<Job> StartTakeAway(long id, string who) => Runs.Undo(id, who);
 
-    private string PathOf(Takeover takeover) => Path.Combine(folder.Packages, takeover.Folder);
+    private string PathOf(Run<PackageOrder> takeover) => Path.Combine(folder.Packages, takeover.Order.Folder);
 
-    private Takeover Given(Job job) => database.Read(c => TakeoverStore.Find(c, job.Given<Of>().Takeover))!;
-
-    private void Look(Job job, CancellationToken cancel)
+    private void Look(Run<PackageOrder> takeover, Job job, CancellationToken cancel)
     {
-        var takeover = Given(job);
         var package = PathOf(takeover);
         var house = WholePackage.Find(package);
         var bytes = 0L;
@@ -136,19 +160,16 @@ public sealed class Takeovers(Database database, DataFolder folder, DesignFiles 
             }
         }
         var look = new PackageLook(types.Values.Sum(), bytes, types, design, [.. problems.Take(BagItPackage.MostProblems)]);
-        database.Write(c => TakeoverStore.SetLook(c, takeover.Id, look));
+        database.Write(c => RunStore.SetOrder(c, takeover.Key, takeover.Order with { Look = look }));
     }
 
-    private void Take(Job job, CancellationToken cancel)
+    private void Take(Run<PackageOrder> takeover, Job job, CancellationToken cancel)
     {
-        var takeover = Given(job);
         var package = PathOf(takeover);
         var house = WholePackage.Find(package) ?? throw new RefusedException("The package is no longer there, or was changed.");
         job.Total = house.Documents;
-        if (takeover.Reached < 0)
-            TakeDesign(takeover, package, house, job.Who);
-        takeover = Given(job);
-        var known = database.Read(c => BatchStore.ByPath(c, takeover.Batch!.Value));
+        var batch = takeover.Order.Batch ?? TakeDesign(takeover, package, house, job.Who);
+        var known = database.Read(c => BatchStore.ByPath(c, batch));
         var published = designs.Published.ToDictionary(p => p.Key, p => p.Value.Type.Type.Name);
         var size = new ChunkSize(first: 20);
         using var documents = WholePackage.Read(package, takeover.Reached).GetEnumerator();
@@ -174,8 +195,8 @@ public sealed class Takeovers(Database database, DataFolder folder, DesignFiles 
                 c =>
                 {
                     foreach (var packaged in chunk)
-                        Make(c, packaged, takeover.Batch!.Value, known);
-                    TakeoverStore.SetReached(c, takeover.Id, chunk[^1].Document.Id, takeover.Batch);
+                        Make(c, packaged, batch, known);
+                    RunStore.Reach(c, takeover.Key, chunk[^1].Document.Id, chunk.Count);
                     job.Done += chunk.Count;
                     return chunk.Count;
                 }
@@ -185,21 +206,19 @@ public sealed class Takeovers(Database database, DataFolder folder, DesignFiles 
         // A later version may stand before the one that it is a version of.
         foreach (var packaged in WholePackage.Read(package, 0).Where(p => p.Document.VersionOf > p.Document.Id))
             database.Write(c => TakeoverStore.Complete(c, packaged.Document));
-        database.Write(c =>
-        {
-            TakeoverStore.SetState(c, takeover.Id, "taken");
-            LedgerStore.Append(
-                c,
-                clock.GetUtcNow(),
-                job.Who,
-                $"took over {Counted.Of((int)house.Documents, "document")} of a whole repository",
-                $"package {takeover.Folder}",
-                DataFolder.HashOf(Path.Combine(package, "manifest-sha256.txt"))
-            );
-        });
+        Tell(
+            job,
+            takeover,
+            $"took over {Counted.Of((int)house.Documents, "document")} of a whole repository",
+            DataFolder.HashOf(Path.Combine(package, "manifest-sha256.txt"))
+        );
     }
 
-    private void TakeDesign(Takeover takeover, string package, PackagedHouse house, string who)
+    private void Tell(Job job, Run<PackageOrder> takeover, string act, string detail) =>
+        database.Write(c => LedgerStore.Append(c, clock.GetUtcNow(), job.Who, act, $"package {takeover.Order.Folder}", detail));
+
+    // The design, and the batch that its documents belong to.
+    private long TakeDesign(Run<PackageOrder> takeover, string package, PackagedHouse house, string who)
     {
         var file = DesignFileJson.Read(File.ReadAllText(WholePackage.Design(package)));
         if (!file.Ok)
@@ -207,14 +226,16 @@ public sealed class Takeovers(Database database, DataFolder folder, DesignFiles 
         // A kill may have come behind it.
         if (file.Value!.Types.Any(t => designs.Find(t.Design.Code) is null) && files.Import(file.Value, who).Problem is { } problem)
             throw new RefusedException(problem);
-        database.Write(c =>
+        var batch = database.Write(c =>
         {
             foreach (var (key, number) in house.Counters)
                 CounterStore.Take(c, key, number);
-            var batch = BatchStore.Add(c, CodePoints.First(takeover.Folder, 80), who, clock.GetUtcNow());
-            TakeoverStore.SetReached(c, takeover.Id, 0, batch);
+            var batch = BatchStore.Add(c, CodePoints.First(takeover.Order.Folder, 80), who, clock.GetUtcNow());
+            RunStore.SetOrder(c, takeover.Key, takeover.Order with { Batch = batch });
+            return batch;
         });
         Checkpoint("design");
+        return batch;
     }
 
     private void CopyFiles(string package, PackagedDocument packaged)
@@ -293,9 +314,8 @@ public sealed class Takeovers(Database database, DataFolder folder, DesignFiles 
         Rebuilding.Keep(c, document, published.Type, [.. pages.Where(p => p.Number > 0)]);
     }
 
-    private void TakeAway(Job job, CancellationToken cancel)
+    private void TakeAway(Run<PackageOrder> takeover, Job job, CancellationToken cancel)
     {
-        var takeover = Given(job);
         var package = PathOf(takeover);
         (job.Total, job.Done) = (WholePackage.Find(package)?.Documents ?? 0, 0);
         var stays = 0;
@@ -322,18 +342,12 @@ public sealed class Takeovers(Database database, DataFolder folder, DesignFiles 
                 stays++;
             jobs.Step(job);
         }
-        database.Write(c =>
-        {
-            TakeoverStore.SetState(c, takeover.Id, "undone");
-            LedgerStore.Append(
-                c,
-                clock.GetUtcNow(),
-                job.Who,
-                "removed the documents of a package again",
-                $"package {takeover.Folder}",
-                stays == 0 ? "" : $"{Counted.Of(stays, "document")} stay, which were changed since"
-            );
-        });
+        Tell(
+            job,
+            takeover,
+            "removed the documents of a package again",
+            stays == 0 ? "" : $"{Counted.Of(stays, "document")} stay, which were changed since"
+        );
     }
 
     private static bool IsUntouched(SqliteConnection c, PackagedDocument packaged, StoredDocument now) =>

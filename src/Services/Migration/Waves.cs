@@ -9,14 +9,23 @@ using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services.Migration;
 
+/// <summary>What a wave tags.</summary>
+/// <param name="Inventory">Its inventory.</param>
+/// <param name="Reason">Why rows with should-problems were taken too; null when they were not.</param>
+public sealed record WaveOrder(long Inventory, string? Reason);
+
+/// <summary>A part of an inventory applied together.</summary>
+/// <param name="Run">What was begun or done, by whom; its <c>Reached</c> is the last row that was looked at.</param>
+/// <param name="Tagged">Rows it tagged.</param>
+/// <param name="Left">Rows it left.</param>
+public sealed record Wave(Run<WaveOrder> Run, long Tagged, long Left);
+
 /// <summary>
 /// Waves: the ready rows of an inventory tagged together, chunk by chunk. A wave that was stopped, by a person or by a kill, is gone on
 /// with where it was or taken back; others write between its chunks, and what they took meanwhile is seen before a chunk is kept.
 /// </summary>
 public sealed class Waves : IWorksInJobs
 {
-    private sealed record OfWave(long Id);
-
     /// <summary>A ready row with everything that is written of it; the engine's buffers are reused.</summary>
     private sealed record ReadyRow(
         int Number,
@@ -49,21 +58,43 @@ public sealed class Waves : IWorksInJobs
         (_database, _folder, _designs, _migrations, _jobs, _clock) = (database, folder, designs, migrations, jobs, clock);
     }
 
-    /// <inheritdoc/>
-    public IReadOnlyList<JobKind> Kinds =>
-        [
-            JobKind.Of("wave", "Applying the wave", "design", Apply) with
+    private Runs<WaveOrder, DocumentAlone> Runs =>
+        field ??= new(
+            _database,
+            _jobs,
+            _clock,
+            new("wave", "design", wave => Migrations.Address(wave.Order.Inventory), ("", "Applying the wave", "Undoing the wave"))
             {
-                WhenUnfinished = static (c, job) => WaveStore.SetState(c, job.Given<OfWave>().Id, "stopped"),
-            },
-            JobKind.Of("wave-undo", "Undoing the wave", "design", Undo),
-        ];
+                WhyNotBegin = static (c, order) =>
+                    Of(c, order.Inventory).Find(w => w.State is RunState.Applying or RunState.Undoing) is { } open
+                        ? $"Wave {open.Id} is not finished. Continue it, or undo it."
+                        : null,
+                WhyNotUndo = WhyNotUndo,
+                DoAll = Apply,
+                UndoAll = Undo,
+                Ended = End,
+            }
+        );
+
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds => Runs.Kinds;
 
     /// <summary>Called before each chunk; tests stop here.</summary>
     internal Action Checkpoint { get; set; } = () => { };
 
     /// <summary>Waves of an inventory, newest first.</summary>
-    public List<Wave> Of(long inventoryId) => _database.Read(c => WaveStore.Of(c, inventoryId));
+    public List<Wave> Of(long inventory) =>
+        _database.Read(c =>
+            Of(c, inventory)
+                .ConvertAll(run =>
+                {
+                    var (tagged, left) = WaveStore.Counts(c, run.Id);
+                    return new Wave(run, tagged, left);
+                })
+        );
+
+    internal static List<Run<WaveOrder>> Of(SqliteConnection c, long inventory) =>
+        RunStore.Of<WaveOrder>(c, "wave", Migrations.Subject(inventory), int.MaxValue);
 
     /// <summary>Tags the ready rows in one wave.</summary>
     /// <param name="inventoryId">The inventory.</param>
@@ -73,75 +104,37 @@ public sealed class Waves : IWorksInJobs
     {
         if (_migrations.Find(inventoryId) is not { Plan: { } plan } || !_designs.Published.ContainsKey(plan.TypeCode))
             return Result<Job>.Not("Choose first what the rows become.");
-        reason = string.IsNullOrWhiteSpace(reason) ? null : reason.Trim();
-        return Start(
-            "wave",
-            inventoryId,
+        var begun = Runs.Begin(
+            Migrations.Subject(inventoryId),
+            new WaveOrder(inventoryId, string.IsNullOrWhiteSpace(reason) ? null : reason.Trim()),
             who,
-            c =>
-                WaveStore.Of(c, inventoryId).FirstOrDefault(w => w.State is "running" or "stopped" or "undoing") is { } open
-                    ? Result<OfWave>.Not($"Wave {open.Id} is not finished. Continue it, or undo it.")
-                    : new OfWave(WaveStore.Begin(c, inventoryId, reason, who, _clock.GetUtcNow()))
+            (c, wave) => WaveStore.Begin(c, wave.Id, inventoryId)
         );
+        return begun.Ok ? begun.Value.Job : Result<Job>.Not(begun.Problem!);
     }
 
     /// <summary>Goes on with a wave that was stopped.</summary>
-    public Result<Job> Resume(long waveId, string who)
-    {
-        if (_database.Read(c => WaveStore.Find(c, waveId)) is not { State: "running" or "stopped" } wave)
-            return Result<Job>.Not("This wave is not one that was stopped.");
-        return Start(
-            "wave",
-            wave.InventoryId,
-            who,
-            c =>
-            {
-                WaveStore.SetState(c, waveId, "running");
-                return new OfWave(waveId);
-            }
-        );
-    }
+    public Result<Job> Resume(long wave, string who) => Runs.Apply(wave, who);
 
     /// <summary>Takes a wave back completely, or goes on with that.</summary>
-    public Result<Job> StartUndo(long waveId, string who)
-    {
-        if (_database.Read(c => WaveStore.Find(c, waveId)) is not { State: "applied" or "stopped" or "running" or "undoing" } wave)
-            return Result<Job>.Not("This wave is not applied.");
-        return Start(
-            "wave-undo",
-            wave.InventoryId,
-            who,
-            c =>
-            {
-                if (WaveStore.ChangedSince(c, waveId) is var changed and > 0)
-                    return Result<OfWave>.Not(
-                        $"{changed:N0} documents of this wave have been edited since; undoing it would lose those edits."
-                    );
-                if (WaveStore.LaterVersions(c, waveId) is var later and > 0)
-                    return Result<OfWave>.Not(
-                        $"{later:N0} documents are later versions of documents of this wave; they would lose what they follow."
-                    );
-                WaveStore.SetState(c, waveId, "undoing");
-                return new OfWave(waveId);
-            }
-        );
-    }
+    public Result<Job> StartUndo(long wave, string who) => Runs.Undo(wave, who);
 
-    private Result<Job> Start(string kind, long inventoryId, string who, Func<SqliteConnection, Result<OfWave>> begin) =>
-        _jobs.Start(kind, Migrations.Subject(inventoryId), Migrations.Address(inventoryId), new OfWave(0), who, begin);
+    private static string? WhyNotUndo(SqliteConnection c, Run<WaveOrder> wave) =>
+        WaveStore.ChangedSince(c, wave.Id) is var changed and > 0
+            ? $"{changed:N0} documents of this wave have been edited since; undoing it would lose those edits."
+        : WaveStore.LaterVersions(c, wave.Id) is var later and > 0
+            ? $"{later:N0} documents are later versions of documents of this wave; they would lose what they follow."
+        : null;
 
-    private void Apply(Job job, CancellationToken cancel)
+    private void Apply(Run<WaveOrder> wave, Job job, CancellationToken cancel)
     {
-        var wave = _database.Read(c => WaveStore.Find(c, job.Given<OfWave>().Id))!;
-        if (wave.State != "running")
-            return;
-        var inventory = _migrations.Find(wave.InventoryId)!;
+        var inventory = _migrations.Find(wave.Order.Inventory)!;
         if (inventory.Plan is not { } plan || !_designs.Published.TryGetValue(plan.TypeCode, out var published))
             throw new RefusedException("The document type of this wave is no longer published.");
-        (job.Total, job.Done) = (inventory.Shape.Rows, wave.LastRow);
-        if (wave.LastRow == 0)
+        (job.Total, job.Done) = (inventory.Shape.Rows, wave.Reached);
+        if (wave.Reached == 0)
             _migrations.ClearLeft(inventory.Id);
-        var run = new InventoryRun(_database, _folder, _designs, inventory, published, wave.AppliedBy, wave.LastRow);
+        var run = new InventoryRun(_database, _folder, _designs, inventory, published, wave.Who, (int)wave.Reached);
         var chunk = new Chunk(this, job, wave, published, run);
         foreach (var row in run.Rows())
         {
@@ -153,28 +146,10 @@ public sealed class Waves : IWorksInJobs
             chunk.Write();
         }
         chunk.Write();
-        _database.Write(c =>
-        {
-            var done = WaveStore.Find(c, wave.Id)!;
-            WaveStore.SetState(c, wave.Id, "applied");
-            // What the dry run said of rows is done now.
-            InventoryStore.SetDryRun(c, inventory.Id, null);
-            LedgerStore.Append(
-                c,
-                _clock.GetUtcNow(),
-                job.Who,
-                $"applied wave {wave.Id}",
-                inventory.Name,
-                $"{done.Tagged} rows tagged, {done.Left} left"
-            );
-        });
     }
 
-    private void Undo(Job job, CancellationToken cancel)
+    private void Undo(Run<WaveOrder> wave, Job job, CancellationToken cancel)
     {
-        var wave = _database.Read(c => WaveStore.Find(c, job.Given<OfWave>().Id))!;
-        if (wave.State != "undoing")
-            return;
         job.Total = _database.Read(c => WaveStore.Count(c, wave.Id));
         job.Done = 0;
         var size = new ChunkSize();
@@ -194,24 +169,23 @@ public sealed class Waves : IWorksInJobs
             cancel.ThrowIfCancellationRequested();
             swept = _jobs.Chunk(job, size, c => FoundStore.Sweep(c, swept.Value, size.Now));
         }
-        _database.Write(c =>
-        {
-            var stay = WaveStore.Count(c, wave.Id);
-            WaveStore.SetState(c, wave.Id, "undone");
-            InventoryStore.SetDryRun(c, wave.InventoryId, null);
-            LedgerStore.Append(
-                c,
-                _clock.GetUtcNow(),
-                job.Who,
-                $"undid wave {wave.Id}",
-                $"inventory {wave.InventoryId}",
-                $"{job.Done - stay} rows{(stay > 0 ? $", {stay} were edited meanwhile and stay" : "")}"
-            );
-        });
+    }
+
+    private void End(SqliteConnection c, Run<WaveOrder> wave, Job job)
+    {
+        // What the dry run said of rows is done now.
+        InventoryStore.SetDryRun(c, wave.Order.Inventory, null);
+        var name = InventoryStore.Find(c, wave.Order.Inventory)!.Name;
+        var ((tagged, left), stay) = (WaveStore.Counts(c, wave.Id), WaveStore.Count(c, wave.Id));
+        var (act, detail) =
+            wave.State == RunState.Applied ? ("applied", $"{tagged} rows tagged, {left} left")
+            : stay > 0 ? ("undid", $"{job.Done - stay} rows, {stay} were edited meanwhile and stay")
+            : ("undid", $"{job.Done} rows");
+        LedgerStore.Append(c, _clock.GetUtcNow(), job.Who, $"{act} wave {wave.Id}", name, detail);
     }
 
     /// <summary>Rows that are written in one transaction.</summary>
-    private sealed class Chunk(Waves waves, Job job, Wave wave, PublishedType published, InventoryRun run)
+    private sealed class Chunk(Waves waves, Job job, Run<WaveOrder> wave, PublishedType published, InventoryRun run)
     {
         private readonly ChunkSize _size = new();
         private readonly FoundCache _known = new();
@@ -230,7 +204,7 @@ public sealed class Waves : IWorksInJobs
             _last = row.Number;
             if (row.Verdict is not { } verdict)
                 return;
-            if (row.Judged && (verdict == RowVerdict.Ready || verdict == RowVerdict.Questionable && wave.Reason is not null))
+            if (row.Judged && (verdict == RowVerdict.Ready || verdict == RowVerdict.Questionable && wave.Order.Reason is not null))
                 _ready.Add(Ready(row));
             else if (row.Left is { } left)
                 _left.Add(left);
@@ -257,7 +231,7 @@ public sealed class Waves : IWorksInJobs
                             wave.Id,
                             published.Type.Type.Code,
                             published.Version,
-                            wave.AppliedBy,
+                            wave.Who,
                             waves._clock.GetUtcNow()
                         );
                         foreach (var row in _ready)
@@ -286,9 +260,10 @@ public sealed class Waves : IWorksInJobs
                             tagged++;
                         }
                         writer.Count();
-                        GrowingTerms.Grow(c, _ready.SelectMany(r => r.Terms), wave.AppliedBy, waves._clock);
-                        InventoryStore.AddLeftRows(c, wave.InventoryId, _left);
-                        WaveStore.Reach(c, wave.Id, _last, tagged, _left.Count);
+                        GrowingTerms.Grow(c, _ready.SelectMany(r => r.Terms), wave.Who, waves._clock);
+                        InventoryStore.AddLeftRows(c, wave.Order.Inventory, _left);
+                        WaveStore.Reach(c, wave.Id, tagged, _left.Count);
+                        RunStore.Reach(c, wave.Key, _last, 0);
                         job.Done = _last;
                         return seen;
                     }
@@ -321,7 +296,7 @@ public sealed class Waves : IWorksInJobs
             var overrides =
                 judge.Problems.Count == 0
                     ? "{}"
-                    : Sql.ToJson(judge.Problems.DistinctBy(p => p.Id).ToDictionary(p => p.Id, _ => wave.Reason!));
+                    : Sql.ToJson(judge.Problems.DistinctBy(p => p.Id).ToDictionary(p => p.Id, _ => wave.Order.Reason!));
             var counts = published.Type.Convention.AlwaysCounts || judge.Number > 1;
             return new ReadyRow(
                 met.Number,
@@ -351,7 +326,7 @@ public sealed class Waves : IWorksInJobs
                     unique.Applies(row.Values, row.Now)
                     && unique.KeyOf(row.Values) is { } key
                     && RecordJudge.Other(c, type, unique, key, long.MaxValue, row.Now) is { } other
-                    && (unique.Rule.Level == Level.Must || wave.Reason is null)
+                    && (unique.Rule.Level == Level.Must || wave.Order.Reason is null)
                 )
                     return (null, Unique.Found(unique.Rule, type.Type, other.Name, other.Id).Message);
             var free =

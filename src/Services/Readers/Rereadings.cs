@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Formats;
@@ -7,6 +8,14 @@ using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services.Readers;
+
+/// <summary>Which documents are read again, and by what.</summary>
+/// <param name="Reader">Key of the reader.</param>
+/// <param name="Version">Its published version.</param>
+/// <param name="Scope"><c>desk</c>, <c>filed</c> or <c>both</c>.</param>
+/// <param name="OnlyEmpty">Whether only fields are set that hold nothing.</param>
+/// <param name="Asks">The question whose documents alone are read again; null for all of the scope.</param>
+public sealed record RereadOrder(string Reader, int Version, string Scope, bool OnlyEmpty, ViewDefinition? Asks);
 
 /// <summary>
 /// Reads documents again with a new or changed reader: a look first, which keeps what would be set; then set; then, if wanted, taken back
@@ -23,33 +32,47 @@ public sealed class Rereadings(
     TimeProvider clock
 ) : IWorksInJobs
 {
-    private sealed record OfRun(long Run);
-
     private const int AtOnce = 20;
+    private const int MostRuns = 20;
 
     private readonly DocumentRereading _reading = new(database, folder, designs, files);
 
+    private Runs<RereadOrder, ChangedValue> Again =>
+        field ??= new(
+            database,
+            jobs,
+            clock,
+            new(
+                "reread",
+                "design",
+                run => $"/Readers/Again/{run.Order.Reader}",
+                ("Looking at what reading again would set", "Setting what was read again", "Undoing what was read again")
+            )
+            {
+                // What a page is read to costs more than keeping it.
+                LookedAtOnce = 1,
+                LooksInOrder = true,
+                Look = LookAsync,
+                Do = Set,
+                Undo = Restore,
+                Ended = End,
+            }
+        );
+
     /// <inheritdoc/>
-    public IReadOnlyList<JobKind> Kinds =>
-        [
-            new JobKind("reread-look", "Looking at what reading again would set", "design", LookAsync),
-            JobKind.Of("reread-apply", "Setting what was read again", "design", Apply),
-            JobKind.Of("reread-undo", "Undoing what was read again", "design", Undo),
-        ];
+    public IReadOnlyList<JobKind> Kinds => Again.Kinds;
 
     /// <summary>What its jobs have as their subject.</summary>
     public static string Subject(string reader) => $"reader {reader}";
 
-    private static string Address(string reader) => $"/Readers/Again/{reader}";
-
     /// <summary>Runs of a reader, newest first.</summary>
-    public List<Rereading> Runs(string reader) => database.Read(c => RereadStore.Of(c, reader));
+    public List<Run<RereadOrder>> Runs(string reader) => Again.Of(Subject(reader), MostRuns);
 
-    /// <summary>Values of a run in a state; see <see cref="RereadValue"/>.</summary>
-    public List<RereadValue> Values(long run, string state, int most) => database.Read(c => RereadStore.Values(c, run, state, most));
+    /// <summary>Values of a run in a state.</summary>
+    public List<RunStep<ChangedValue>> Values(Run<RereadOrder> run, StepState state, int most) => Again.Steps(run, most, state);
 
     /// <summary>How many values of a run are in each state.</summary>
-    public Dictionary<string, long> Counts(long run) => database.Read(c => RereadStore.Counts(c, run));
+    public Dictionary<StepState, StepCount> Counts(Run<RereadOrder> run) => Again.Counts(run);
 
     /// <summary>Begins to look at what reading again would set; nothing is changed.</summary>
     /// <param name="reader">Key of the reader, in its published version.</param>
@@ -75,51 +98,37 @@ public sealed class Rereadings(
                 return Result<Job>.Not("This reader fills another document type than that of the question.");
             scope = "filed";
         }
-        return jobs.Start(
-            "reread-look",
-            Subject(reader),
-            Address(reader),
-            new OfRun(0),
-            who,
-            c => new OfRun(RereadStore.Begin(c, reader, newest.Version, scope, onlyEmpty, asks, clock.GetUtcNow(), who))
-        );
+        var begun = Again.Begin(Subject(reader), new RereadOrder(reader, newest.Version, scope, onlyEmpty, asks), who);
+        return begun.Ok ? begun.Value.Job : Result<Job>.Not(begun.Problem!);
     }
 
     /// <summary>Sets what a look has planned.</summary>
-    public Result<Job> Start(long run, string who) => Go(run, "reread-apply", ["looked", "applying"], "applying", who);
+    public Result<Job> Start(long run, string who) => Again.Apply(run, who);
 
     /// <summary>Takes back what a run has set.</summary>
-    public Result<Job> StartUndo(long run, string who) => Go(run, "reread-undo", ["applied", "applying", "undoing"], "undoing", who);
+    public Result<Job> StartUndo(long run, string who) => Again.Undo(run, who);
 
-    private Result<Job> Go(long run, string kind, string[] from, string state, string who) =>
-        database.Read(c => RereadStore.Find(c, run)) is not { } found || !from.Contains(found.State)
-            ? Result<Job>.Not("This run can no longer do that; look again.")
-            : jobs.Resume(
-                kind,
-                Subject(found.Reader),
-                Address(found.Reader),
-                new OfRun(run),
-                who,
-                c => RereadStore.SetState(c, run, state)
-            );
-
-    private async Task LookAsync(Job job, CancellationToken cancel)
+    private async IAsyncEnumerable<LookedAt<ChangedValue>> LookAsync(
+        Run<RereadOrder> run,
+        Job job,
+        [EnumeratorCancellation] CancellationToken cancel
+    )
     {
-        var given = job.Given<OfRun>();
-        if (database.Read(c => RereadStore.Find(c, given.Run)) is not { } run)
-            return;
-        var reader = database.Read(c => ReaderStore.Versions(c, run.Reader)).First(v => v.Version == run.Version).Reader;
+        var order = run.Order;
+        var reader = database.Read(c => ReaderStore.Versions(c, order.Reader)).First(v => v.Version == order.Version).Reader;
         var others = database.Read(ReaderStore.Published).Select(v => v.Reader).Where(r => r.Key != reader.Key).ToList();
         // Those of the type, and on the desk those that nobody has claimed.
         (string? Type, string State)[] sources =
         [
-            .. run.Scope == "filed" ? [] : new (string?, string)[] { (reader.TypeCode, "desk"), (null, "desk") },
-            .. run.Scope == "desk" ? [] : new (string?, string)[] { (reader.TypeCode, "filed") },
+            .. order.Scope == "filed" ? [] : new (string?, string)[] { (reader.TypeCode, "desk"), (null, "desk") },
+            .. order.Scope == "desk" ? [] : new (string?, string)[] { (reader.TypeCode, "filed") },
         ];
-        var asked = run.Asks is { } asks ? AskedIds(asks, run) : null;
+        // By their ids: what is set changes what a question finds.
+        var asked = order.Asks is { } asks
+            ? database.Read(c => requests.Found(c, asks, run.Who, job).Select(d => d.Id).Where(id => id > run.Reached).Order().ToList())
+            : null;
         job.Total =
             run.Looked + (asked?.Count ?? database.Read(c => sources.Sum(s => DocumentStore.CountIn(c, s.Type, s.State, run.Reached))));
-        job.Done = run.Looked;
         for (var last = run.Reached; ; )
         {
             var documents = database.Read(c =>
@@ -133,44 +142,33 @@ public sealed class Rereadings(
                     : sources.SelectMany(s => DocumentStore.In(c, s.Type, s.State, last, AtOnce)).OrderBy(d => d.Id).Take(AtOnce).ToList()
             );
             if (documents.Count == 0)
-                break;
+                yield break;
             foreach (var document in documents)
             {
                 cancel.ThrowIfCancellationRequested();
-                var read = await _reading.ReadAsync(document, reader, others, cancel);
                 last = document.Id;
-                // What was looked at, and how far, in one transaction: a stop loses or doubles nothing.
-                database.Write(c =>
-                {
-                    foreach (var (field, text, evidence) in read)
-                        if (Wanted(c, document, field, text, run.OnlyEmpty))
-                            RereadStore.Plan(
-                                c,
-                                run.Id,
-                                document.Id,
-                                field,
-                                document.Record.GetValueOrDefault(field, ""),
-                                text,
-                                document.Evidence.GetValueOrDefault(field),
-                                evidence
-                            );
-                    RereadStore.Reach(c, run.Id, last, 1);
-                });
-                job.Step();
+                var read = await _reading.ReadAsync(document, reader, others, cancel);
+                yield return new(
+                    document.Id,
+                    database.Read(c =>
+                        read.Where(r => Wanted(c, document, r.Field, r.Text, order.OnlyEmpty))
+                            .Select(r => Planned(document, r.Field, r.Text, r.Evidence))
+                            .ToList()
+                    )
+                );
             }
         }
-        database.Write(c => RereadStore.SetState(c, run.Id, "looked"));
     }
 
-    // The documents of a question that are still to be looked at, by their ids: what is set changes what it finds.
-    private List<long> AskedIds(ViewDefinition asks, Rereading run) =>
-        database.Read(c =>
-        {
-            var asked = requests.For(asks, new Rights(PeopleStore.Find(c, run.Who)?.Roles ?? []));
-            if (asked.Fault is { } fault)
-                throw new RefusedException(fault.Says);
-            return RepositorySearch.All(c, asked.Query).Select(d => d.Id).Where(id => id > run.Reached).Order().ToList();
-        });
+    private static RunStep<ChangedValue> Planned(StoredDocument document, string field, string text, Evidence? evidence) =>
+        new(
+            document.Id,
+            new ChangedValue(field, document.Record.GetValueOrDefault(field, ""), text)
+            {
+                EvidenceBefore = document.Evidence.GetValueOrDefault(field),
+                EvidenceAfter = evidence,
+            }
+        );
 
     private static bool Wanted(SqliteConnection c, StoredDocument document, string field, string text, bool onlyEmpty)
     {
@@ -180,51 +178,32 @@ public sealed class Rereadings(
             && (before.Length == 0 || !onlyEmpty && !ValueHistoryStore.IsTouched(c, document.Id, field));
     }
 
-    private void Apply(Job job, CancellationToken cancel)
-    {
-        var run = database.Read(c => RereadStore.Find(c, job.Given<OfRun>().Run))!;
-        var reason = $"read again by {run.Reader}, version {run.Version}";
-        job.Total = job.Done + Counts(run.Id).GetValueOrDefault("planned");
-        jobs.Through(
-            job,
-            (c, most) => RereadStore.Values(c, run.Id, "planned", most),
-            (c, value) => SetPlanned(c, run, value, reason, job.Who),
-            cancel
-        );
-        database.Write(c =>
+    private StepWork<ChangedValue> Set(Run<RereadOrder> run) =>
+        (c, step, who) =>
         {
-            RereadStore.SetState(c, run.Id, "applied");
-            LedgerStore.Append(c, clock.GetUtcNow(), job.Who, "read documents again", Subject(run.Reader), $"{job.Done} values");
-        });
-    }
-
-    private void SetPlanned(SqliteConnection c, Rereading run, RereadValue value, string reason, string who)
-    {
-        if (DocumentStore.Find(c, value.Document) is not { } document)
-            RereadStore.Settle(c, value.Id, "left", "the document is no longer there");
-        else if (document.Record.GetValueOrDefault(value.Field, "") != value.Before)
-            RereadStore.Settle(c, value.Id, "left", "it was changed in the meantime");
-        else if (document.Filed && WhyNot(c, document, value, who) is { } problem)
-            RereadStore.Settle(c, value.Id, "left", problem);
-        else
-        {
+            var (order, value) = (run.Order, step.What);
+            if (DocumentStore.Find(c, step.Document) is not { } document)
+                return step.As(StepState.Skipped, "the document is no longer there");
+            if (document.Record.GetValueOrDefault(value.Field, "") != value.Before)
+                return step.As(StepState.Skipped, "it was changed in the meantime");
+            if (document.Filed && WhyNot(c, document, value, who) is { } problem)
+                return step.As(StepState.Skipped, problem);
             var read = With(document, value.Field, value.After, value.EvidenceAfter);
             // A page that nobody claimed has a reader now.
-            if (!document.Filed && (document.ReaderKey is null || document.ReaderKey == run.Reader))
+            if (!document.Filed && (document.ReaderKey is null || document.ReaderKey == order.Reader))
                 read = read with
                 {
-                    ReaderKey = run.Reader,
-                    ReaderVersion = run.Version,
-                    TypeCode = read.TypeCode ?? ReaderStore.Find(c, run.Reader)!.TypeCode,
-                    Version = read.Version ?? designs.Published[ReaderStore.Find(c, run.Reader)!.TypeCode].Version,
+                    ReaderKey = order.Reader,
+                    ReaderVersion = order.Version,
+                    TypeCode = read.TypeCode ?? ReaderStore.Find(c, order.Reader)!.TypeCode,
+                    Version = read.Version ?? designs.Published[ReaderStore.Find(c, order.Reader)!.TypeCode].Version,
                 };
-            writer.Write(c, new DocumentChange(document, read, reason, who));
-            RereadStore.Settle(c, value.Id, "set");
-        }
-    }
+            writer.Write(c, new DocumentChange(document, read, $"read again by {order.Reader}, version {order.Version}", who));
+            return step.As(StepState.Done);
+        };
 
     // A filed record keeps to its rules: what would break one is left to a person.
-    private string? WhyNot(SqliteConnection c, StoredDocument document, RereadValue value, string who)
+    private string? WhyNot(SqliteConnection c, StoredDocument document, ChangedValue value, string who)
     {
         var after = document with { Record = JudgedDocument.With(document.Record, value.Field, value.After) };
         if (JudgedDocument.Of(c, designs, after, who).Judged is not { } judged)
@@ -233,35 +212,28 @@ public sealed class Rereadings(
         return writer.Weigh(c, change, ChangePolicy.Rereading, value.Field).Verdict.In(Messages.English);
     }
 
-    private void Undo(Job job, CancellationToken cancel)
-    {
-        var run = database.Read(c => RereadStore.Find(c, job.Given<OfRun>().Run))!;
-        job.Total = job.Done + Counts(run.Id).GetValueOrDefault("set");
-        jobs.Through(
-            job,
-            (c, most) => RereadStore.Values(c, run.Id, "set", most),
-            (c, value) =>
-            {
-                if (
-                    DocumentStore.Find(c, value.Document) is not { } document
-                    || document.Record.GetValueOrDefault(value.Field, "") != value.After
-                )
-                    RereadStore.Settle(c, value.Id, "stays", "it was changed after that");
-                else
-                {
-                    var back = With(document, value.Field, value.Before, value.EvidenceBefore);
-                    writer.Write(c, new DocumentChange(document, back, "undone", job.Who));
-                    RereadStore.Settle(c, value.Id, "back");
-                }
-            },
-            cancel
-        );
-        database.Write(c =>
+    private StepWork<ChangedValue> Restore(Run<RereadOrder> run) =>
+        (c, step, who) =>
         {
-            RereadStore.SetState(c, run.Id, "undone");
-            LedgerStore.Append(c, clock.GetUtcNow(), job.Who, "undid what was read again", Subject(run.Reader), $"{job.Done} values");
-        });
-    }
+            var value = step.What;
+            if (
+                DocumentStore.Find(c, step.Document) is not { } document
+                || document.Record.GetValueOrDefault(value.Field, "") != value.After
+            )
+                return step.As(StepState.Stays, "it was changed after that");
+            writer.Write(c, new DocumentChange(document, With(document, value.Field, value.Before, value.EvidenceBefore), "undone", who));
+            return step.As(StepState.Undone);
+        };
+
+    private void End(SqliteConnection c, Run<RereadOrder> run, Job job) =>
+        LedgerStore.Append(
+            c,
+            clock.GetUtcNow(),
+            job.Who,
+            run.State == RunState.Applied ? "read documents again" : "undid what was read again",
+            run.Subject,
+            $"{job.Done} values"
+        );
 
     private static StoredDocument With(StoredDocument document, string field, string text, Evidence? evidence)
     {

@@ -1,7 +1,4 @@
-using ClearLexicon.Core.Conventions;
-using ClearLexicon.Core.Designs;
-using ClearLexicon.Core.Fields;
-using ClearLexicon.Core.Reading;
+using System.Runtime.CompilerServices;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Services.Repository;
 using ClearLexicon.Services.Work;
@@ -9,6 +6,30 @@ using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services.Readers;
+
+/// <summary>Which documents get another type.</summary>
+/// <param name="ToType">Code of the type that they get.</param>
+/// <param name="Asks">Which filed documents; null for one document.</param>
+/// <param name="Document">The one document; null for those that are asked for.</param>
+/// <param name="Rereads">Whether they are read again by readers of the new type.</param>
+/// <param name="Reason">Why; overrides what rules say that should hold.</param>
+public sealed record RetypeOrder(string ToType, ViewDefinition? Asks, long? Document, bool Rereads, string Reason);
+
+/// <summary>What another type has no place for.</summary>
+/// <param name="Label">The field.</param>
+/// <param name="Text">Its value.</param>
+public sealed record LostValue(string Label, string Text);
+
+/// <summary>A document that gets another type.</summary>
+/// <param name="Lost">What the new type has no place for.</param>
+public sealed record RetypedDocument(IReadOnlyList<LostValue> Lost)
+{
+    /// <summary>The document as it was; null until it is changed.</summary>
+    public StoredDocument? Before { get; init; }
+
+    /// <summary>The move that brought it to its place; null for none.</summary>
+    public long? Move { get; init; }
+}
 
 /// <summary>
 /// Gives documents another type, on the desk and filed: what fits is carried over, the rest is read anew when wanted, what would be lost is
@@ -25,47 +46,62 @@ public sealed class Retyping(
     TimeProvider clock
 ) : IWorksInJobs
 {
-    private sealed record OfRun(long Run);
+    /// <summary>Code of its runs.</summary>
+    internal const string Code = "retype";
 
-    private const int AtOnce = 50;
     private const int LongestReason = 200;
+    private const string WorkedOn = "Somebody has worked on it since.";
 
     private readonly RetypePlanning _planning = new(folder, designs);
 
+    private Runs<RetypeOrder, RetypedDocument> Runs =>
+        field ??= new(
+            database,
+            jobs,
+            clock,
+            new(
+                Code,
+                "desk",
+                run => $"/Repository/Retype/{run.Id}",
+                ("Looking at what another type would make of them", "Changing the document type", "Undoing the change of type")
+            )
+            {
+                LookedAtOnce = 50,
+                Look = Look,
+                Do = Change,
+                Undo = Restore,
+                Follow = Follow,
+            }
+        );
+
     /// <inheritdoc/>
-    public IReadOnlyList<JobKind> Kinds =>
-        [
-            JobKind.Of("retype-look", "Looking at what another type would make of them", "desk", Look),
-            JobKind.Of("retype-apply", "Changing the document type", "desk", Apply),
-            JobKind.Of("retype-undo", "Undoing the change of type", "desk", Undo),
-        ];
+    public IReadOnlyList<JobKind> Kinds => Runs.Kinds;
 
     /// <summary>What its jobs have as their subject.</summary>
     public const string Subject = "document types of documents";
 
-    private static string Address(long run) => $"/Repository/Retype/{run}";
-
     /// <summary>Called between the steps with their names; tests stop the process here.</summary>
     internal Action<string> Checkpoint { get; set; } = _ => { };
 
-    /// <summary>A run with how many of its documents are in each state; null when there is none.</summary>
-    public (RetypeRun Run, Dictionary<string, long> Counts)? Find(long run) =>
-        database.Read(c =>
-            RetypeStore.Find(c, run) is { } found ? (found, RetypeStore.Counts(c, run)) : ((RetypeRun, Dictionary<string, long>)?)null
-        );
+    /// <summary>A run; null when there is none.</summary>
+    public Run<RetypeOrder>? Find(long run) => Runs.Find(run);
+
+    /// <summary>How many of its documents are in each state.</summary>
+    public Dictionary<StepState, StepCount> Counts(Run<RetypeOrder> run) => Runs.Counts(run);
 
     /// <summary>The newest runs.</summary>
-    public List<RetypeRun> Newest(int most) => database.Read(c => RetypeStore.Newest(c, most));
+    public List<Run<RetypeOrder>> Newest(int most) => Runs.Newest(most);
 
     /// <summary>Documents of a run in some of its states.</summary>
-    public List<RetypedDocument> Documents(long run, int most, params string[] states) =>
-        database.Read(c => RetypeStore.In(c, run, most, states));
+    public List<RunStep<RetypedDocument>> Documents(Run<RetypeOrder> run, int most, params StepState[] states) =>
+        Runs.Steps(run, most, states);
 
     /// <summary>What a run would make of its one document, in full; null when it is not of one, or that is of the type already.</summary>
-    public RetypeLook? Of(RetypeRun run) =>
-        run.Document is { } id
-            ? database.Read(c => DocumentStore.Find(c, id) is { } d ? _planning.Look(c, d, run.ToType, run.Rereads, run.Who) : null)
-            : null;
+    public RetypeLook? Of(Run<RetypeOrder> run) =>
+        run.Order.Document is { } id ? database.Read(c => DocumentStore.Find(c, id) is { } d ? Planned(c, d, run) : null) : null;
+
+    private RetypeLook? Planned(SqliteConnection c, StoredDocument document, Run<RetypeOrder> run) =>
+        _planning.Look(c, document, run.Order.ToType, run.Order.Rereads, run.Who);
 
     /// <summary>Looks at what another type would make of one document, or of all that a question finds; nothing is changed.</summary>
     /// <returns>The run.</returns>
@@ -91,121 +127,63 @@ public sealed class Retyping(
             return Result<long>.Not("It is of this type already.");
         else if (one is { Filed: true, HasFile: false })
             return Result<long>.Not("It came by a migration, which gives it its type; undo its wave instead.");
-        var run = 0L;
-        var begun = jobs.Start(
-            "retype-look",
-            Subject,
-            "/Repository",
-            new OfRun(0),
-            who,
-            c => new OfRun(run = RetypeStore.Begin(c, toType, asks, document, rereads, reason.Trim(), clock.GetUtcNow(), who))
-        );
-        return !begun.Ok ? Result<long>.Not(begun.Problem!)
-            : run > 0 ? run
-            : Result<long>.Not("Somebody is previewing another change of type; wait until that is finished.");
+        var begun = Runs.Begin(Subject, new RetypeOrder(toType, asks, document, rereads, reason.Trim()), who);
+        return begun.Ok ? begun.Value.Run.Id : Result<long>.Not(begun.Problem!);
     }
 
     /// <summary>Changes what a look has planned.</summary>
-    public Result<Job> Start(long run, string who) => Go(run, "retype-apply", ["looked", "applying"], "applying", who);
+    public Result<Job> Start(long run, string who) => Runs.Apply(run, who);
 
     /// <summary>Takes back what was changed.</summary>
-    public Result<Job> StartUndo(long run, string who) => Go(run, "retype-undo", ["applied", "applying", "undoing"], "undoing", who);
+    public Result<Job> StartUndo(long run, string who) => Runs.Undo(run, who);
 
-    private Result<Job> Go(long run, string kind, string[] from, string state, string who) =>
-        database.Read(c => RetypeStore.Find(c, run)) is not { } found || !from.Contains(found.State)
-            ? Result<Job>.Not("This can no longer be done here; look again.")
-            : jobs.Resume(kind, Subject, Address(run), new OfRun(run), who, c => RetypeStore.SetState(c, run, state));
-
-    private void Look(Job job, CancellationToken cancel)
+    private async IAsyncEnumerable<LookedAt<RetypedDocument>> Look(
+        Run<RetypeOrder> run,
+        Job job,
+        [EnumeratorCancellation] CancellationToken cancel
+    )
     {
-        if (database.Read(c => RetypeStore.Find(c, job.Given<OfRun>().Run)) is not { State: "looking" } run)
-            return;
-        database.Write(c => RetypeStore.Forget(c, run.Id));
-        using var reading = database.Connect();
-        var documents = run.Document is { } one ? [DocumentStore.Find(reading, one)!] : Asked(reading, run, job);
-        foreach (var some in documents.Chunk(AtOnce))
+        await using var reading = database.Connect();
+        var documents = run.Order.Document is { } one
+            ? [DocumentStore.Find(reading, one)!]
+            : requests.Found(reading, run.Order.Asks!, run.Who, job);
+        foreach (var document in documents)
         {
             cancel.ThrowIfCancellationRequested();
-            var planned = some.Select(d => (Document: d, Plan: _planning.Look(reading, d, run.ToType, run.Rereads, run.Who))).ToList();
-            database.Write(c =>
+            if (Planned(reading, document, run) is not { } look)
             {
-                foreach (var (document, plan) in planned)
-                    if (plan is not null)
-                        RetypeStore.Plan(c, run.Id, Planned(document, plan, run.Reason));
-            });
-            job.Done += some.Length;
-        }
-        database.Write(c => RetypeStore.SetState(c, run.Id, "looked"));
-    }
-
-    private IEnumerable<StoredDocument> Asked(SqliteConnection c, RetypeRun run, Job job)
-    {
-        var asked = requests.For(run.Asks!, new Rights(PeopleStore.Find(c, run.Who)?.Roles ?? []));
-        if (asked.Fault is { } fault)
-            throw new RefusedException(fault.Says);
-        job.Total = RepositorySearch.Count(c, asked.Query).Number;
-        return RepositorySearch.All(c, asked.Query);
-    }
-
-    private static RetypedDocument Planned(StoredDocument document, RetypeLook look, string reason)
-    {
-        var held = document.Filed ? RetypePlanning.Of(look, reason).In(Messages.English) : null;
-        return new RetypedDocument(
-            document.Id,
-            document.Name ?? document.SourceName,
-            held is null ? "planned" : "held",
-            look.Path,
-            look.Lost,
-            held ?? "",
-            null,
-            null,
-            0
-        );
-    }
-
-    private void Apply(Job job, CancellationToken cancel)
-    {
-        if (database.Read(c => RetypeStore.Find(c, job.Given<OfRun>().Run)) is not { State: "applying" } run)
-            return;
-        job.Total = database.Read(c => RetypeStore.Counts(c, run.Id)).GetValueOrDefault("planned");
-        while (database.Read(c => RetypeStore.In(c, run.Id, AtOnce, "planned")) is { Count: > 0 } some)
-            foreach (var planned in some)
-            {
-                cancel.ThrowIfCancellationRequested();
-                database.Write(c => Change(c, run, planned.Document, job.Who));
-                Checkpoint("changed");
-                Move(run.Id, planned.Document, job.Who);
-                jobs.Step(job);
+                yield return new(document.Id, []);
+                continue;
             }
-        database.Write(c => RetypeStore.SetState(c, run.Id, "applied"));
+            var held = document.Filed ? RetypePlanning.Of(look, run.Order.Reason).In(Messages.English) : null;
+            var step = new RunStep<RetypedDocument>(document.Id, new RetypedDocument(look.Lost))
+            {
+                Name = document.Name ?? document.SourceName,
+                ToPath = look.Path.Length > 0 ? look.Path : null,
+            };
+            yield return new(document.Id, [held is null ? step : step.As(StepState.Held, held)]);
+        }
     }
 
     // Judged again in the transaction that changes it: somebody may have worked on it since the look.
-    private void Change(SqliteConnection c, RetypeRun run, long id, string who)
-    {
-        if (DocumentStore.Find(c, id) is not { } document || _planning.Look(c, document, run.ToType, run.Rereads, who) is not { } plan)
+    private StepWork<RetypedDocument> Change(Run<RetypeOrder> run) =>
+        (c, step, who) =>
         {
-            RetypeStore.Set(c, run.Id, id, "left", "It no longer exists, or has another type by now.");
-            return;
-        }
-        var verdict = document.Filed ? RetypePlanning.Of(plan, run.Reason) : null;
-        if (verdict?.In(Messages.English) is { } against)
-        {
-            RetypeStore.Set(c, run.Id, id, "left", against);
-            return;
-        }
-        var changed = verdict is null ? plan.Changed : DocumentWriter.Overridden(plan.Changed, verdict, run.Reason);
-        Write(c, document, changed, $"{TypeChanged}{(run.Reason.Length > 0 ? $": {run.Reason}" : "")}", who);
-        RetypeStore.Changed(c, run.Id, document, document.Filed ? "moving" : "done");
-        LedgerStore.Append(
-            c,
-            clock.GetUtcNow(),
-            who,
-            "changed the type of a document",
-            $"document {id}",
-            $"{document.TypeCode} → {run.ToType}"
-        );
-    }
+            if (DocumentStore.Find(c, step.Document) is not { } document || Planned(c, document, run) is not { } plan)
+                return step.As(StepState.Skipped, "It no longer exists, or has another type by now.");
+            var reason = run.Order.Reason;
+            var verdict = document.Filed ? RetypePlanning.Of(plan, reason) : null;
+            if (verdict?.In(Messages.English) is { } against)
+                return step.As(StepState.Skipped, against);
+            var changed = verdict is null ? plan.Changed : DocumentWriter.Overridden(plan.Changed, verdict, reason);
+            Write(c, document, changed, $"{TypeChanged}{(reason.Length > 0 ? $": {reason}" : "")}", who);
+            Tell(c, "changed the type of a document", step, $"{document.TypeCode} → {run.Order.ToType}", who);
+            return step.As(document.Filed ? StepState.Moving : StepState.Done) with
+            {
+                What = step.What with { Before = document },
+                LastChange = RunStore.LastChange(c, document.Id),
+            };
+        };
 
     /// <summary>How the history tells that values came or went with the type.</summary>
     internal const string TypeChanged = "type changed";
@@ -217,102 +195,47 @@ public sealed class Retyping(
             DocumentStore.SetPlace(c, after.Id, before.Folder!, before.Name!, after.Naming);
     }
 
-    // A filed document goes where it belongs; what a stop has left between is gone on with.
-    private void Move(long run, long id, string who)
-    {
-        if (
-            database.Read(c =>
-                (Now: DocumentStore.Find(c, id), State: RetypeStore.In(c, run, int.MaxValue, "moving").Exists(d => d.Document == id))
+    private void Tell(SqliteConnection c, string act, RunStep<RetypedDocument> step, string detail, string who) =>
+        LedgerStore.Append(c, clock.GetUtcNow(), who, act, $"document {step.Document}", detail);
+
+    private StepWork<RetypedDocument> Restore(Run<RetypeOrder> run) =>
+        (c, step, who) =>
+        {
+            if (
+                DocumentStore.Find(c, step.Document) is not { } now
+                || now.TypeCode != run.Order.ToType
+                || now.Filed != step.What.Before!.Filed
+                || RunStore.LastChange(c, now.Id) != step.LastChange
             )
-            is not { Now: { } now, State: true }
-        )
-            return;
-        var moved = moves.Follow(id, who);
-        var move =
-            database.Read(c => DocumentStore.Find(c, id)) is { } at && (at.Folder, at.Name) != (now.Folder, now.Name)
-                ? moves.Of(id)[0].Id
-                : (long?)null;
-        database.Write(c => RetypeStore.Set(c, run, id, "done", moved.Problem is { } why ? $"It stays where it was: {why}" : "", move));
+                return step.As(StepState.Stays, WorkedOn);
+            Write(c, now, step.What.Before with { Folder = now.Folder, Name = now.Name }, "type changed back", who);
+            Tell(c, "changed the type of a document back", step, step.What.Before.TypeCode ?? "", who);
+            return step.As(now.Filed ? StepState.Returning : StepState.Undone);
+        };
+
+    // A filed document goes where it belongs, or back to where it stood.
+    private RunStep<RetypedDocument> Follow(Run<RetypeOrder> run, RunStep<RetypedDocument> step, string who)
+    {
+        Checkpoint(step.State == StepState.Moving ? "changed" : "returned");
+        if (database.Read(c => DocumentStore.Find(c, step.Document)) is not { Filed: true } before)
+            return step;
+        if (step.State == StepState.Returning)
+            return
+                step.What.Move is { } move
+                && moves.Of(step.Document) is [{ State: "done" } last, ..]
+                && last.Id == move
+                && moves.Back(move, step.Document, who).Problem is { } problem
+                ? Stayed(step, problem)
+                : step;
+        var moved = moves.Follow(step.Document, who);
+        if (database.Read(c => DocumentStore.Find(c, step.Document)) is { } now && (now.Folder, now.Name) != (before.Folder, before.Name))
+            step = step with { What = step.What with { Move = moves.Of(step.Document)[0].Id } };
+        return moved.Problem is { } why ? Stayed(step, why) : step;
     }
 
-    private void Undo(Job job, CancellationToken cancel)
-    {
-        if (database.Read(c => RetypeStore.Find(c, job.Given<OfRun>().Run)) is not { State: "undoing" } run)
-            return;
-        job.Total = database.Read(c => RetypeStore.Counts(c, run.Id)).GetValueOrDefault("done");
-        while (database.Read(c => RetypeStore.In(c, run.Id, AtOnce, "done", "returning")) is { Count: > 0 } some)
-            foreach (var done in some)
-            {
-                cancel.ThrowIfCancellationRequested();
-                var untouched =
-                    done.State == "returning"
-                    || database.Read(c =>
-                        DocumentStore.Find(c, done.Document) is { } now
-                        && now.TypeCode == run.ToType
-                        && now.Filed == done.Before!.Filed
-                        && RetypeStore.IsUntouched(c, done.Document, done.LastChange)
-                    );
-                database.Write(c =>
-                    RetypeStore.Set(
-                        c,
-                        run.Id,
-                        done.Document,
-                        untouched ? "returning" : "stays",
-                        untouched ? "" : "Somebody has worked on it since."
-                    )
-                );
-                if (untouched)
-                    Return(run.Id, done, job.Who);
-                jobs.Step(job);
-            }
-        database.Write(c => RetypeStore.SetState(c, run.Id, "undone"));
-    }
-
-    // First back to its place, then to its type: a stop between is gone on with.
-    private void Return(long run, RetypedDocument done, string who)
-    {
-        if (done.Move is { } move && moves.Of(done.Document) is [{ State: "done" } last, ..] && last.Id == move)
+    private static RunStep<RetypedDocument> Stayed(RunStep<RetypedDocument> step, string why) =>
+        step with
         {
-            var back = moves.Back(move, done.Document, who);
-            if (back.Problem is { } problem)
-            {
-                database.Write(c => RetypeStore.Set(c, run, done.Document, "stays", problem));
-                return;
-            }
-        }
-        Checkpoint("returned");
-        database.Write(c =>
-        {
-            if (DocumentStore.Find(c, done.Document) is not { } now)
-                return;
-            // While it moved, somebody may have changed it.
-            if (!RetypeStore.IsUntouched(c, done.Document, done.LastChange))
-            {
-                RetypeStore.Set(c, run, done.Document, "stays", "Somebody has worked on it since.");
-                return;
-            }
-            Write(c, now, done.Before! with { Folder = now.Folder, Name = now.Name }, "type changed back", who);
-            RetypeStore.Set(c, run, done.Document, "back", "");
-            LedgerStore.Append(
-                c,
-                clock.GetUtcNow(),
-                who,
-                "changed the type of a document back",
-                $"document {done.Document}",
-                done.Before!.TypeCode ?? ""
-            );
-        });
-    }
-
-    /// <summary>Goes on with what a stop left between change and move. Call once at start.</summary>
-    public int Recover()
-    {
-        var underWay = database.Read(RetypeStore.UnderWay);
-        foreach (var (run, document) in underWay)
-            if (document.State == "moving")
-                Move(run, document.Document, "start-up");
-            else
-                Return(run, document, "start-up");
-        return underWay.Count;
-    }
+            Message = $"It stays where it was: {why}",
+        };
 }

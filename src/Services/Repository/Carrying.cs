@@ -1,11 +1,32 @@
 using ClearLexicon.Core.Designs;
-using ClearLexicon.Core.Fields;
+using ClearLexicon.Core.Reading;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services.Repository;
+
+/// <summary>Documents carried together from one version of their type to the next.</summary>
+/// <param name="TypeCode">Their type.</param>
+/// <param name="VersionBefore">The version they come from.</param>
+/// <param name="Version">The version they are carried to.</param>
+/// <param name="Lines">The mapping.</param>
+public sealed record CarryOrder(string TypeCode, int VersionBefore, int Version, IReadOnlyList<CarryLine> Lines);
+
+/// <summary>What a document held before it was carried.</summary>
+/// <param name="Record">Its texts before.</param>
+/// <param name="Evidence">Its evidence before.</param>
+/// <param name="Version">Its version before.</param>
+/// <param name="Parked">Why it was parked before.</param>
+/// <param name="After">Its texts afterwards.</param>
+public sealed record CarriedDocument(
+    IReadOnlyDictionary<string, string> Record,
+    IReadOnlyDictionary<string, Evidence> Evidence,
+    int? Version,
+    string? Parked,
+    IReadOnlyDictionary<string, string> After
+);
 
 /// <summary>
 /// Carries documents, filed and on the desk, from one version of their type to the next by a mapping. Each document changes in one
@@ -14,24 +35,30 @@ namespace ClearLexicon.Services.Repository;
 public sealed class Carrying(Database database, Designs designs, Jobs jobs, DocumentWriter writer, TimeProvider clock) : IWorksInJobs
 {
     private const int SampledFrom = 200;
+    private const int MostRuns = 20;
 
-    private sealed record OfRun(long Id);
+    private Runs<CarryOrder, CarriedDocument> Through =>
+        field ??= new(
+            database,
+            jobs,
+            clock,
+            new(
+                "carry",
+                "design",
+                run => $"/Design/Publish/{run.Order.TypeCode}",
+                ("", "Carrying documents through", "Undoing what was carried through")
+            )
+            {
+                Next = Next,
+                Coming = (c, run) => DocumentStore.CountAfter(c, run.Order.TypeCode, run.Reached),
+                Do = Carry,
+                Undo = Restore,
+                Ended = End,
+            }
+        );
 
     /// <inheritdoc/>
-    public IReadOnlyList<JobKind> Kinds =>
-        [
-            JobKind.Of("carry", "Carrying documents through", "design", CarryAll) with
-            {
-                WhenUnfinished = (c, job) =>
-                {
-                    if (CarryStore.Run(c, job.Given<OfRun>().Id) is { State: "running" } run)
-                        End(c, run, "stopped", [], job.Who);
-                },
-            },
-            JobKind.Of("carry-undo", "Undoing what was carried through", "design", Undo),
-        ];
-
-    private static string Address(string code) => $"/Design/Publish/{code}";
+    public IReadOnlyList<JobKind> Kinds => Through.Kinds;
 
     /// <summary>Called before each chunk of a run; tests stop the process here.</summary>
     internal Action Checkpoint { get; set; } = () => { };
@@ -97,11 +124,14 @@ public sealed class Carrying(Database database, Designs designs, Jobs jobs, Docu
         where text != was.GetValueOrDefault(field.Key, "")
         select (field.Label, was.GetValueOrDefault(field.Key, ""), text);
 
-    /// <summary>Runs that a stop of the process has left can be gone on with. Call once at start.</summary>
-    public void Recover() => database.Write(CarryStore.StopRunning);
-
     /// <summary>Runs of a type, newest first.</summary>
-    public List<CarryRun> Runs(string code) => database.Read(c => CarryStore.Runs(c, code));
+    public List<Run<CarryOrder>> Runs(string code) => Through.Of(Designs.Subject(code), MostRuns);
+
+    /// <summary>How many documents of a run are in each state.</summary>
+    public Dictionary<StepState, StepCount> Counts(Run<CarryOrder> run) => Through.Counts(run);
+
+    /// <summary>Documents of a run in a state.</summary>
+    public List<RunStep<CarriedDocument>> Documents(Run<CarryOrder> run, StepState state, int most) => Through.Steps(run, most, state);
 
     /// <summary>
     /// Begins a run in the transaction that publishes: readers and migration plans follow renamed fields at once, documents in the job
@@ -123,88 +153,64 @@ public sealed class Carrying(Database database, Designs designs, Jobs jobs, Docu
         foreach (var inventory in InventoryStore.All(c).Where(i => i.Plan?.TypeCode == code))
             if (inventory.Plan!.Carried(carrying) is var plan && Sql.ToJson(plan) != Sql.ToJson(inventory.Plan))
                 InventoryStore.SetPlan(c, inventory.Id, plan);
-        var run = CarryStore.Begin(c, code, versionBefore, version, lines, who, clock.GetUtcNow());
-        return jobs.Enlist(c, "carry", Designs.Subject(code), Address(code), new OfRun(run), who);
+        return Through.Enlist(c, Designs.Subject(code), new CarryOrder(code, versionBefore, version, lines), who);
     }
 
-    /// <summary>Starts a run, or goes on with one that was stopped, in the background.</summary>
-    public Result<Job> Start(long runId, string who)
+    /// <summary>Goes on with a run that was stopped.</summary>
+    public Result<Job> Start(long run, string who) => Through.Apply(run, who);
+
+    /// <summary>Takes a run back: documents hold again what they held. One that was edited since is left as it is.</summary>
+    public Result<Job> StartUndo(long run, string who) => Through.Undo(run, who);
+
+    /// <summary>Carries the documents of a run that was taken back once more, by the same mapping.</summary>
+    public Result<Job> StartAgain(long run, string who)
     {
-        if (database.Read(c => CarryStore.Run(c, runId)) is not { State: "running" or "stopped" } run)
-            return Result<Job>.Not("This run has ended; it cannot be continued.");
-        return jobs.Start(
-            "carry",
-            Designs.Subject(run.TypeCode),
-            Address(run.TypeCode),
-            new OfRun(runId),
-            who,
-            c =>
-            {
-                CarryStore.SetState(c, runId, "running", run.Left);
-                return new OfRun(runId);
-            }
-        );
+        if (Through.Find(run) is not { State: RunState.Undone } undone)
+            return Result<Job>.Not("Only a run that was undone can be done again.");
+        var begun = Through.Begin(undone.Subject, undone.Order, who);
+        return begun.Ok ? begun.Value.Job : Result<Job>.Not(begun.Problem!);
     }
 
-    private void CarryAll(Job job, CancellationToken cancel)
+    private List<long> Next(SqliteConnection c, Run<CarryOrder> run, long last, int most)
     {
-        if (database.Read(c => CarryStore.Run(c, job.Given<OfRun>().Id)) is not { State: "running" } run)
-            return;
-        var versions = designs.Versions(run.TypeCode);
+        Checkpoint();
+        return DocumentStore.IdsAfter(c, run.Order.TypeCode, last, most);
+    }
+
+    private StepWork<CarriedDocument> Carry(Run<CarryOrder> run)
+    {
+        var versions = designs.Versions(run.Order.TypeCode);
         if (
-            versions.FirstOrDefault(v => v.Version == run.VersionBefore) is not { } before
-            || versions.FirstOrDefault(v => v.Version == run.Version) is not { } after
+            versions.FirstOrDefault(v => v.Version == run.Order.VersionBefore) is not { } before
+            || versions.FirstOrDefault(v => v.Version == run.Order.Version) is not { } after
         )
             throw new RefusedException("Its versions are no longer there.");
         var type = new CompiledType(after.Design, designs.Vocabularies, designs.Tables);
-        var carrying = new CompiledCarrying(run.Lines, before.Design, after.Design);
-        (job.Total, job.Done) = (run.Carried + database.Read(c => DocumentStore.CountAfter(c, run.TypeCode, run.LastId)), run.Carried);
-        var size = new ChunkSize();
-        for (var last = run.LastId; ; )
+        var carrying = new CompiledCarrying(run.Order.Lines, before.Design, after.Design);
+        return (c, step, who) =>
         {
-            cancel.ThrowIfCancellationRequested();
-            Checkpoint();
-            var done = jobs.Chunk(
-                job,
-                size,
-                c =>
-                {
-                    var chunk = DocumentStore.After(c, run.TypeCode, last, size.Now);
-                    foreach (var document in chunk)
-                        Carry(c, run, document, type, carrying, job.Who);
-                    if (chunk.Count > 0)
-                        CarryStore.Reach(c, run.Id, last = chunk[^1].Id);
-                    job.Done += chunk.Count;
-                    return chunk.Count;
-                }
-            );
-            if (done == 0)
-                break;
-        }
-        database.Write(c => End(c, run, "carried", [], job.Who));
-    }
-
-    private void Carry(SqliteConnection c, CarryRun run, StoredDocument document, CompiledType type, CompiledCarrying carrying, string who)
-    {
-        var carried = document with
-        {
-            Record = carrying.Carry(document.Record, isThere: document.Version >= run.Version),
-            Evidence = carrying.Carry(document.Evidence),
-            Version = run.Version,
+            var document = DocumentStore.Find(c, step.Document)!;
+            var carried = document with
+            {
+                Record = carrying.Carry(document.Record, isThere: document.Version >= run.Order.Version),
+                Evidence = carrying.Carry(document.Evidence),
+                Version = run.Order.Version,
+            };
+            // A document on the desk is checked there.
+            var against = document.Filed
+                ? string.Join(
+                    ' ',
+                    ChangePolicy
+                        .Carrying.AllAgainst(type.Judge(RecordJudge.Texts(type, carried.Record), Moves.Around(c, carried)).All)
+                        .Select(p => p.Message)
+                )
+                : "";
+            if (against.Length > 0)
+                carried = carried with { Version = document.Version };
+            Put(c, document, carried, against.Length > 0 ? against : null, type, $"carried through to version {run.Order.Version}", who);
+            var what = new CarriedDocument(document.Record, document.Evidence, document.Version, document.Parked, carried.Record);
+            return step.As(StepState.Done) with { What = what };
         };
-        // A document on the desk is checked there.
-        var against = document.Filed
-            ? string.Join(
-                ' ',
-                ChangePolicy
-                    .Carrying.AllAgainst(type.Judge(RecordJudge.Texts(type, carried.Record), Moves.Around(c, carried)).All)
-                    .Select(p => p.Message)
-            )
-            : "";
-        if (against.Length > 0)
-            carried = carried with { Version = document.Version };
-        CarryStore.Keep(c, run.Id, document, carried.Record);
-        Put(c, document, carried, against.Length > 0 ? against : null, type, $"carried through to version {run.Version}", who);
     }
 
     // Saves a document with everything that hangs on its values.
@@ -222,98 +228,30 @@ public sealed class Carrying(Database database, Designs designs, Jobs jobs, Docu
         DocumentStore.Park(c, now.Id, parked);
     }
 
-    /// <summary>
-    /// Takes a run back in the background: documents hold again what they held. One that was edited since is left as it is.
-    /// </summary>
-    public Result<Job> StartUndo(long runId, string who)
+    private StepWork<CarriedDocument> Restore(Run<CarryOrder> run)
     {
-        if (database.Read(c => CarryStore.Run(c, runId)) is not { State: "carried" or "stopped" } run)
-            return Result<Job>.Not("This run cannot be undone.");
-        return jobs.Start("carry-undo", Designs.Subject(run.TypeCode), Address(run.TypeCode), new OfRun(runId), who);
-    }
-
-    private void Undo(Job job, CancellationToken cancel)
-    {
-        if (database.Read(c => CarryStore.Run(c, job.Given<OfRun>().Id)) is not { } run)
-            return;
-        (job.Total, job.Done) = (run.Carried, 0);
         // Searched and compared by what they are now checked against, as everything else is.
-        var type = designs.Published[run.TypeCode].Type;
-        var left = new List<string>();
-        var size = new ChunkSize();
-        for (long last = 0; ; )
+        var type = designs.Published[run.Order.TypeCode].Type;
+        return (c, step, who) =>
         {
-            cancel.ThrowIfCancellationRequested();
-            var done = jobs.Chunk(
-                job,
-                size,
-                c =>
-                {
-                    var chunk = CarryStore.Of(c, run.Id, last, size.Now);
-                    foreach (var carried in chunk)
-                    {
-                        last = carried.DocumentId;
-                        if (DocumentStore.Find(c, carried.DocumentId) is not { } document)
-                            continue;
-                        if (!Same(document.Record, carried.After))
-                        {
-                            left.Add($"“{document.Name ?? document.SourceName}” has been edited since.");
-                            continue;
-                        }
-                        Put(
-                            c,
-                            document,
-                            document with
-                            {
-                                Record = carried.Record,
-                                Evidence = carried.Evidence,
-                                Version = carried.Version,
-                            },
-                            carried.Parked,
-                            type,
-                            $"undone from version {run.Version}",
-                            job.Who
-                        );
-                        CarryStore.Drop(c, run.Id, carried.DocumentId);
-                    }
-                    return chunk.Count;
-                }
-            );
-            job.Done += done;
-            if (done == 0)
-                break;
-        }
-        database.Write(c => End(c, run, "undone", left, job.Who));
+            var (document, was) = (DocumentStore.Find(c, step.Document)!, step.What);
+            if (!Same(document.Record, was.After))
+                return step.As(StepState.Stays, $"“{document.Name ?? document.SourceName}” has been edited since.");
+            var back = document with { Record = was.Record, Evidence = was.Evidence, Version = was.Version };
+            Put(c, document, back, was.Parked, type, $"undone from version {run.Order.Version}", who);
+            return step.As(StepState.Undone);
+        };
     }
 
-    /// <summary>Carries the documents of a run that was taken back once more, by the same mapping.</summary>
-    public Result<Job> StartAgain(long runId, string who)
-    {
-        if (database.Read(c => CarryStore.Run(c, runId)) is not { State: "undone" } run)
-            return Result<Job>.Not("Only a run that was undone can be done again.");
-        return Start(
-            database.Write(c => CarryStore.Begin(c, run.TypeCode, run.VersionBefore, run.Version, run.Lines, who, clock.GetUtcNow())),
-            who
-        );
-    }
-
-    private void End(SqliteConnection c, CarryRun run, string state, IReadOnlyList<string> left, string who)
-    {
-        CarryStore.SetState(c, run.Id, state, LeftOver.First(left));
+    private void End(SqliteConnection c, Run<CarryOrder> run, Job job) =>
         LedgerStore.Append(
             c,
             clock.GetUtcNow(),
-            who,
-            state switch
-            {
-                "carried" => $"carried documents through to version {run.Version}",
-                "stopped" => $"stopped carrying to version {run.Version}",
-                _ => $"undid carrying to version {run.Version}",
-            },
-            run.TypeCode,
-            $"run {run.Id}, {left.Count} left"
+            job.Who,
+            $"{(run.State == RunState.Applied ? "carried documents through to" : "undid carrying to")} version {run.Order.Version}",
+            run.Order.TypeCode,
+            $"run {run.Id}, {RunStore.Counts(c, run.Key).GetValueOrDefault(StepState.Stays).Number} left"
         );
-    }
 
     private static bool Same(IReadOnlyDictionary<string, string> a, IReadOnlyDictionary<string, string> b) =>
         a.Count == b.Count && a.All(p => b.GetValueOrDefault(p.Key) == p.Value);

@@ -39,10 +39,6 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
     /// <summary>One plan, or null.</summary>
     public ExportPlan? Find(long id) => database.Read(c => ExportStore.Find(c, id));
 
-    /// <summary>Runs of a plan, newest first, with how many files each has.</summary>
-    public List<(ExportRun Run, (long Files, long Bytes) Size, List<(long Document, string Reason)> Left)> Runs(long plan) =>
-        database.Read(c => ExportStore.Of(c, plan).ConvertAll(r => (r, ExportStore.Size(c, r.Id), ExportStore.Left(c, r.Id, 100))));
-
     /// <summary>A plan for a question: the fields that it shows, as CSV.</summary>
     public ExportDefinition For(ViewDefinition asks, Rights rights)
     {

@@ -19,7 +19,7 @@ internal sealed class ExportWriting(
     Database database,
     DataFolder folder,
     Jobs jobs,
-    ExportRun run,
+    Run<ExportOrder> run,
     RepositoryQuery query,
     Leaving leaving,
     string payload,
@@ -29,7 +29,7 @@ internal sealed class ExportWriting(
 {
     private const int AtOnce = 100;
 
-    private readonly ExportDefinition _what = run.What;
+    private readonly ExportDefinition _what = run.Order.What;
 
     /// <summary>
     /// Writes the files of each document, and its record where each has a file of its own; what is there already is passed over.
@@ -49,7 +49,7 @@ internal sealed class ExportWriting(
                     names.Add(
                         path = $"{CodePoints.First(Path.GetFileNameWithoutExtension(path), 50)} ({document.Id}){Path.GetExtension(path)}"
                     );
-                if (!database.Read(c => ExportStore.IsSettled(c, run.Id, document.Id)))
+                if (!database.Read(c => ExportStore.IsSettled(c, run.Key, document.Id)))
                     Write(document, path);
                 jobs.Step(job);
             }
@@ -65,7 +65,9 @@ internal sealed class ExportWriting(
         var files = new List<ExportedFile>();
         if (leaving.WhyNot(document, pages) is { } reason)
         {
-            database.Write(c => ExportStore.AddLeft(c, run.Id, document.Id, reason));
+            database.Write(c =>
+                RunStore.Tell(c, run.Key, new RunStep<DocumentAlone>(document.Id, new DocumentAlone()).As(StepState.Skipped, reason))
+            );
             return;
         }
         try
@@ -80,7 +82,9 @@ internal sealed class ExportWriting(
             // All of its files, or none.
             foreach (var file in files)
                 File.Delete(Path.Combine(payload, file.Path));
-            database.Write(c => ExportStore.AddLeft(c, run.Id, document.Id, e.Message));
+            database.Write(c =>
+                RunStore.Tell(c, run.Key, new RunStep<DocumentAlone>(document.Id, new DocumentAlone()).As(StepState.Skipped, e.Message))
+            );
             return;
         }
         if (_what.FileEach)
@@ -99,7 +103,7 @@ internal sealed class ExportWriting(
                         )
                 )
             );
-        database.Write(c => files.ForEach(f => ExportStore.AddFile(c, run.Id, f)));
+        database.Write(c => files.ForEach(f => ExportStore.AddFile(c, run.Key, f)));
     }
 
     /// <summary>Writes the records of all documents into one file of each format.</summary>
@@ -130,7 +134,7 @@ internal sealed class ExportWriting(
                     )
             );
             job.Total = Math.Max(job.Total, job.Done);
-            database.Write(w => ExportStore.AddFile(w, run.Id, file));
+            database.Write(w => ExportStore.AddFile(w, run.Key, file));
             if (format != _what.Format)
                 job.Done = begun;
         }
@@ -147,7 +151,7 @@ internal sealed class ExportWriting(
         void Add(string name, Action<string> write)
         {
             var file = Written(name, null, write);
-            database.Write(c => ExportStore.AddFile(c, run.Id, file));
+            database.Write(c => ExportStore.AddFile(c, run.Key, file));
         }
         if (_what.Files == "strips")
             Add("strips.csv", target => WriteIndex(target));
@@ -162,7 +166,11 @@ internal sealed class ExportWriting(
     {
         using var writer = new StreamWriter(target);
         SafeCsv.WriteLine(writer, ["file", "document", "field", "page", "value"]);
-        for (var after = ""; database.Read(c => ExportStore.Files(c, run.Id, after, 1_000)) is { Count: > 0 } files; after = files[^1].Path)
+        for (
+            var after = "";
+            database.Read(c => ExportStore.Files(c, run.Key, after, 1_000)) is { Count: > 0 } files;
+            after = files[^1].Path
+        )
             foreach (var file in files.Where(f => f.Document is not null && f.Path.EndsWith(".png", StringComparison.Ordinal)))
             {
                 var (field, page) = DocumentCopies.StripOf(file.Path);
@@ -194,7 +202,7 @@ internal sealed class ExportWriting(
         for (var after = ""; ; )
         {
             cancel.ThrowIfCancellationRequested();
-            var files = database.Read(c => ExportStore.Files(c, run.Id, after, 1_000));
+            var files = database.Read(c => ExportStore.Files(c, run.Key, after, 1_000));
             if (files.Count == 0)
                 return;
             foreach (var file in files)

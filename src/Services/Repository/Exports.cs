@@ -5,8 +5,15 @@ using ClearLexicon.Core.Fields;
 using ClearLexicon.Formats;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services.Repository;
+
+/// <summary>What leaves by a run of a plan, as the plan was then.</summary>
+/// <param name="Plan">The plan.</param>
+/// <param name="What">What leaves.</param>
+/// <param name="Folder">Where it goes, below <c>exports/</c>.</param>
+public sealed record ExportOrder(long Plan, ExportDefinition What, string Folder);
 
 /// <summary>
 /// Runs export plans. A run is written into a folder of its own beside its target and moved there as a whole when it is complete, so that
@@ -23,32 +30,40 @@ public sealed class Exports(
     TimeProvider clock
 ) : IWorksInJobs
 {
-    private sealed record OfRun(long Run);
+    private const int MostRuns = 20;
+
+    // How far a run has come: what it writes is complete, and on its way to its folder.
+    private const long Complete = 1;
+
+    private Runs<ExportOrder, DocumentAlone> Runs =>
+        field ??= new(
+            database,
+            jobs,
+            clock,
+            new("export", "desk", run => $"/Repository/Export/{run.Order.Plan}", ("", "Exporting", "")) { DoAll = Write, Ended = End }
+        );
 
     /// <inheritdoc/>
-    public IReadOnlyList<JobKind> Kinds =>
-        [
-            JobKind.Of("export", "Exporting", "desk", Run) with
-            {
-                WhenUnfinished = (c, job) =>
-                {
-                    if (ExportStore.FindRun(c, job.Given<OfRun>().Run) is { State: "running" } run)
-                        ExportStore.SetState(c, run.Id, "stopped", 0);
-                },
-            },
-        ];
+    public IReadOnlyList<JobKind> Kinds => Runs.Kinds;
 
     /// <summary>What its jobs have as their subject.</summary>
     public static string Subject(long plan) => $"export {plan}";
 
-    private static string Address(long plan) => $"/Repository/Export/{plan}";
-
     // Where a run is written until it is complete.
     private string Work(long run) => Path.Combine(folder.Exports, $".run-{run}");
 
+    /// <summary>Runs of a plan, newest first.</summary>
+    public List<Run<ExportOrder>> Of(long plan) => Runs.Of(Subject(plan), MostRuns);
+
+    /// <summary>Documents that did not leave by a run, each with its reason as its message.</summary>
+    public List<RunStep<DocumentAlone>> Left(Run<ExportOrder> run, int most) => Runs.Steps(run, most, StepState.Skipped);
+
+    /// <summary>How many files a run wrote, and how many bytes they have.</summary>
+    public (long Files, long Bytes) Size(Run<ExportOrder> run) => database.Read(c => ExportStore.Size(c, run.Key));
+
     /// <summary>The folder of a run that is complete; null when it is not, or is gone.</summary>
-    public string? FolderOf(ExportRun run) =>
-        run.State == "done" && Path.Combine(folder.Exports, run.Folder) is var path && Directory.Exists(path) ? path : null;
+    public string? FolderOf(Run<ExportOrder> run) =>
+        run.State == RunState.Applied && Path.Combine(folder.Exports, run.Order.Folder) is var path && Directory.Exists(path) ? path : null;
 
     /// <summary>
     /// Starts what is to be run by itself by now, with the rights that its owner has today; what cannot be run is told in the ledger and
@@ -82,7 +97,7 @@ public sealed class Exports(
     /// <summary>Starts a run of a plan, with the rights of the person who starts it.</summary>
     public Result<Job> Start(long plan, string who, Rights rights) => Start(plan, who, rights, static _ => { });
 
-    private Result<Job> Start(long plan, string who, Rights rights, Action<Microsoft.Data.Sqlite.SqliteConnection> also)
+    private Result<Job> Start(long plan, string who, Rights rights, Action<SqliteConnection> also)
     {
         if (plans.Find(plan) is not { } found)
             return Result<Job>.Not("This plan no longer exists.");
@@ -97,75 +112,45 @@ public sealed class Exports(
             else if (found.What.Taken == "beside")
                 for (var n = 2; Directory.Exists(Path.Combine(folder.Exports, target)); n++)
                     target = string.Create(CultureInfo.InvariantCulture, $"{found.What.Folder} ({n})");
-        return jobs.Start(
-            "export",
-            Subject(plan),
-            Address(plan),
-            new OfRun(0),
-            who,
-            c =>
-            {
-                also(c);
-                return new OfRun(ExportStore.Begin(c, found, target, clock.GetUtcNow(), who));
-            }
-        );
+        var begun = Runs.Begin(Subject(plan), new ExportOrder(plan, found.What, target), who, (c, _) => also(c));
+        return begun.Ok ? begun.Value.Job : Result<Job>.Not(begun.Problem!);
     }
 
     /// <summary>Goes on with a run that was stopped.</summary>
-    public Result<Job> Resume(long run, string who) =>
-        database.Read(c => ExportStore.FindRun(c, run)) is not { State: "stopped" or "moving" } found
-            ? Result<Job>.Not("This run is complete, or under way.")
-            : jobs.Start(
-                "export",
-                Subject(found.Plan),
-                Address(found.Plan),
-                new OfRun(run),
-                who,
-                c =>
-                {
-                    if (found.State == "stopped")
-                        ExportStore.SetState(c, run, "running", 0);
-                    return new OfRun(run);
-                }
-            );
+    public Result<Job> Resume(long run, string who) => Runs.Apply(run, who);
 
-    private void Run(Job job, CancellationToken cancel)
+    private void Write(Run<ExportOrder> run, Job job, CancellationToken cancel)
     {
-        if (database.Read(c => ExportStore.FindRun(c, job.Given<OfRun>().Run)) is not { State: "running" or "moving" } run)
-            return;
         var work = Work(run.Id);
-        if (run.State == "running")
+        if (run.Reached < Complete)
         {
             Fill(run, work, job, cancel);
-            var documents = job.Done / (IsEach(run.What) ? 2 : 1);
-            database.Write(c => ExportStore.SetState(c, run.Id, "moving", documents));
+            var documents = job.Done / (IsEach(run.Order.What) ? 2 : 1);
+            database.Write(c => RunStore.Reach(c, run.Key, Complete, (int)documents));
         }
         // After a kill in between, the folder that is complete stands in its place already.
         if (Directory.Exists(work))
-            Replace(work, Path.Combine(folder.Exports, run.Folder));
-        database.Write(c =>
-        {
-            var (files, _) = ExportStore.Size(c, run.Id);
-            ExportStore.SetState(c, run.Id, "done", ExportStore.FindRun(c, run.Id)!.Documents);
-            LedgerStore.Append(
-                c,
-                clock.GetUtcNow(),
-                run.Who,
-                $"exported {Counted.Of(files, "file")} to exports/{run.Folder}",
-                $"export run {run.Id}",
-                HashOfAll(c, run.Id)
-            );
-        });
+            Replace(work, Path.Combine(folder.Exports, run.Order.Folder));
     }
+
+    private void End(SqliteConnection c, Run<ExportOrder> run, Job job) =>
+        LedgerStore.Append(
+            c,
+            clock.GetUtcNow(),
+            run.Who,
+            $"exported {Counted.Of(ExportStore.Size(c, run.Key).Files, "file")} to exports/{run.Order.Folder}",
+            $"export run {run.Id}",
+            HashOfAll(c, run.Key)
+        );
 
     // Whether documents are gone through one by one before their records are written.
     private static bool IsEach(ExportDefinition what) => what.Files != "none" || what.FileEach;
 
-    private void Fill(ExportRun run, string work, Job job, CancellationToken cancel)
+    private void Fill(Run<ExportOrder> run, string work, Job job, CancellationToken cancel)
     {
         // What its owner may see leaves, and nothing besides.
         var rights = new Rights(database.Read(c => PeopleStore.Find(c, run.Who)?.Roles ?? []));
-        var what = run.What;
+        var what = run.Order.What;
         if (plans.WhyNot(what, rights) is { } problem)
             throw new RefusedException(problem);
         var asked = requests.For(what.Asks, rights);
@@ -187,7 +172,7 @@ public sealed class Exports(
                 work,
                 [
                     ("Source-Organization", "Clear Lexicon"),
-                    ("External-Identifier", run.Folder),
+                    ("External-Identifier", run.Order.Folder),
                     ("Bagging-Date", run.At[..10]),
                     ("Internal-Sender-Description", QuestionText.Write(asked.Question, asked.Fields)),
                 ],
@@ -211,7 +196,7 @@ public sealed class Exports(
     }
 
     // One hash that stands for all files of a run, in the order of their paths.
-    private static string HashOfAll(Microsoft.Data.Sqlite.SqliteConnection c, long run)
+    private static string HashOfAll(SqliteConnection c, long run)
     {
         using var sum = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
         for (var after = ""; ExportStore.Files(c, run, after, 1_000) is { Count: > 0 } files; after = files[^1].Path)

@@ -35,7 +35,7 @@ public sealed class FiledDocuments(Database database, Designs designs, DocumentW
         var redaction = FullText.Redaction(document, type);
         return database.Read(c =>
             ValueHistoryStore
-                .Of(c, document.Id, RetypeStore.LastChange(c, document.Id))
+                .Of(c, document.Id, RunStore.LastChangeBy(c, Readers.Retyping.Code, document.Id))
                 .FindAll(h =>
                     string.CompareOrdinal(h.At, document.FiledAt) >= 0
                     && !h.How.StartsWith(Readers.Retyping.TypeChanged, StringComparison.Ordinal)

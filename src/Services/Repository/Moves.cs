@@ -134,7 +134,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
     /// <summary>Moves one document to a place.</summary>
     /// <exception cref="IOException">The disk does not take it; nothing has moved.</exception>
     internal Result Move(
-        long? runId,
+        long? run,
         StoredDocument document,
         string toFolder,
         string toName,
@@ -165,7 +165,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
                 return 0;
             if (numberOf is not null)
                 CounterStore.Take(c, numberOf, naming!.Counter);
-            return MoveStore.Begin(c, runId, document, toFolder, toName, who, clock.GetUtcNow());
+            return MoveStore.Begin(c, run, document, toFolder, toName, who, clock.GetUtcNow());
         });
         if (journal == 0)
             return $"“{toFolder}/{toName}”{Taken}";
@@ -253,7 +253,6 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
                 LedgerStore.Append(c, clock.GetUtcNow(), "start-up", "undid an interrupted move", $"document {move.DocumentId}");
             });
         }
-        database.Write(MoveStore.StopRunning);
         return begun.Count;
     }
 

@@ -9,35 +9,50 @@ using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services.Repository;
 
+/// <summary>What is filed anew.</summary>
+/// <param name="TypeCode">Code of the type.</param>
+/// <param name="Version">The version whose convention documents follow.</param>
+public sealed record RefileOrder(string TypeCode, int Version);
+
 /// <summary>Files what is filed already anew by a changed convention: dry run, apply, undo as a whole.</summary>
 public sealed class Refiling(Database database, Designs designs, Moves moves, Jobs jobs, TimeProvider clock) : IWorksInJobs
 {
     private const int MostAttempts = 5;
     private const int NumbersAtOnce = 1_000;
+    private const int MostRuns = 20;
 
     private sealed record OfType(string Code);
 
-    private sealed record OfRun(long Id);
-
     private readonly RefilePlanning _planning = new(database, designs);
 
-    /// <inheritdoc/>
-    public IReadOnlyList<JobKind> Kinds =>
-        [
-            JobKind.Of("refile-plan", "Looking at what would move", "design", LookAhead),
-            // A stop by a person, or a disk that takes nothing more: what has moved stays moved and can be taken back.
-            JobKind.Of("refile", "Refiling", "design", Apply) with
+    private Runs<RefileOrder, DocumentAlone> Refiled =>
+        field ??= new(
+            database,
+            jobs,
+            clock,
+            new("refile", "design", run => Address(run.Order.TypeCode), ("", "Refiling", "Moving back"))
             {
-                WhenUnfinished = (c, job) => End(c, job, "stopped"),
-            },
-            JobKind.Of("refile-undo", "Moving back", "design", Undo),
-        ];
+                DoAll = Apply,
+                UndoAll = Undo,
+                Ended = End,
+            }
+        );
+
+    /// <inheritdoc/>
+    public IReadOnlyList<JobKind> Kinds => [JobKind.Of("refile-plan", "Looking at what would move", "design", LookAhead), .. Refiled.Kinds];
 
     // Where a document waits whose place another one leaves later.
     private const string Waiting = ".moving";
 
     /// <summary>Runs of a type, newest first.</summary>
-    public List<RefileRun> Runs(string code) => database.Read(c => MoveStore.Runs(c, code));
+    public List<Run<RefileOrder>> Runs(string code) => Refiled.Of(Designs.Subject(code), MostRuns);
+
+    /// <summary>How many documents a run has moved and not moved back.</summary>
+    public long Moved(Run<RefileOrder> run) => database.Read(c => MoveStore.Moved(c, run.Key));
+
+    /// <summary>Why documents of a run were not moved, or not moved back.</summary>
+    public List<string> Left(Run<RefileOrder> run, int most) =>
+        [.. Refiled.Steps(run, most, StepState.Skipped, StepState.Stays).Select(s => s.Message)];
 
     /// <summary>Documents up to which a plan is worked out while the page waits.</summary>
     internal int AtOnce { get; set; } = 3_000;
@@ -100,31 +115,24 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
             return Result<Job>.Not("This document type is not published.");
         if (published.Version != version)
             return Result<Job>.Not($"Version {published.Version} has been published in between. Look at what would move by it.");
-        return jobs.Start(
-            "refile",
+        var begun = Refiled.Begin(
             Designs.Subject(code),
-            Address(code),
-            new OfRun(0),
+            new RefileOrder(code, version),
             who,
-            c =>
-            {
-                var id = MoveStore.BeginRun(c, code, version, who, clock.GetUtcNow());
-                LedgerStore.Append(c, clock.GetUtcNow(), who, $"began re-file run {id}", code);
-                return new OfRun(id);
-            }
+            (c, run) => LedgerStore.Append(c, clock.GetUtcNow(), who, $"began re-file run {run.Id}", code)
         );
+        return begun.Ok ? begun.Value.Job : Result<Job>.Not(begun.Problem!);
     }
 
-    private void Apply(Job job, CancellationToken cancel)
+    /// <summary>Goes on with a run that was stopped: what was moved stands right and is in its plan no more.</summary>
+    public Result<Job> Resume(long run, string who) => Refiled.Apply(run, who);
+
+    private void Apply(Run<RefileOrder> run, Job job, CancellationToken cancel)
     {
-        if (database.Read(c => MoveStore.Run(c, job.Given<OfRun>().Id)) is not { State: "running" } run)
-            return;
-        var plan = Reserved(run.TypeCode, cancel);
-        // What was moved before a kill stands right and is in the plan no more.
-        job.Done = run.Moved;
-        job.Total = run.Moved + plan.Moves.Count;
-        Apply(run.Id, plan.Moves, job.Left, job, cancel);
-        database.Write(c => End(c, job, "applied"));
+        var plan = Reserved(run.Order.TypeCode, cancel);
+        job.Done = Moved(run);
+        job.Total = job.Done + plan.Moves.Count;
+        Apply(run, plan.Moves, job, cancel);
     }
 
     // The plan, with its new numbers taken from their counters before anything moves, so that filing beside it is given others. Where so
@@ -166,8 +174,12 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
     // Somewhat more than is needed now: more documents may need one by the time the plan is made again.
     private static int SetAside(int needed) => needed + needed / 4 + 16;
 
-    private void Apply(long run, IReadOnlyList<PlannedMove> planned, List<string> left, Job job, CancellationToken cancel)
+    private void Leave(Run<RefileOrder> run, long document, StepState state, string why) =>
+        database.Write(c => RunStore.Tell(c, run.Key, new RunStep<DocumentAlone>(document, new DocumentAlone()).As(state, why)));
+
+    private void Apply(Run<RefileOrder> run, IReadOnlyList<PlannedMove> planned, Job job, CancellationToken cancel)
     {
+        void Skip(PlannedMove move, string why) => Leave(run, move.Id, StepState.Skipped, why);
         var who = job.Who;
         var places = planned.ToDictionary(m => Database.PlaceKey(m.FromFolder, m.FromName), m => m.Id);
         var waiting = new Queue<PlannedMove>(planned);
@@ -181,7 +193,7 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
                 || (document.Folder != Waiting && (document.Folder != move.FromFolder || document.Name != move.FromName))
             )
             {
-                left.Add($"“{move.FromName}” was moved while the run was under way.");
+                Skip(move, $"“{move.FromName}” was moved while the run was under way.");
                 jobs.Step(job);
                 continue;
             }
@@ -195,11 +207,11 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
                     continue;
                 }
                 if (
-                    moves.Move(run, document, Waiting, $"{move.Id}{Path.GetExtension(move.FromName)}", document.Naming, who) is
+                    moves.Move(run.Key, document, Waiting, $"{move.Id}{Path.GetExtension(move.FromName)}", document.Naming, who) is
                     { Ok: false } stuck
                 )
                 {
-                    left.Add(stuck.Problem!);
+                    Skip(move, stuck.Problem!);
                     jobs.Step(job);
                     continue;
                 }
@@ -208,68 +220,35 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
                 deferred = 0;
                 continue;
             }
-            if (moves.Move(run, document, move.ToFolder, move.ToName, move.Naming, who) is { Ok: false } not)
-                left.Add(not.Problem!);
+            if (moves.Move(run.Key, document, move.ToFolder, move.ToName, move.Naming, who) is { Ok: false } not)
+                Skip(move, not.Problem!);
             places.Remove(Database.PlaceKey(move.FromFolder, move.FromName));
             deferred = 0;
             jobs.Step(job);
         }
     }
 
-    private void End(SqliteConnection c, Job job, string state)
+    private void End(SqliteConnection c, Run<RefileOrder> run, Job job)
     {
-        if (MoveStore.Run(c, job.Given<OfRun>().Id) is not { State: "running" } run)
-            return;
-        List<string> left = [.. run.Left, .. job.Left];
-        if (state == "stopped" && job.StoppedBy is null)
-            left.Add(job.Problem!);
-        MoveStore.SetRun(c, run.Id, state);
-        MoveStore.SetLeft(c, run.Id, LeftOver.First(left));
-        LedgerStore.Append(
-            c,
-            clock.GetUtcNow(),
-            job.Who,
-            $"{(state == "applied" ? "ended" : "stopped")} re-file run {run.Id}",
-            run.TypeCode,
-            $"{left.Count} left"
-        );
+        var counts = RunStore.Counts(c, run.Key);
+        var (act, left) = run.State == RunState.Applied ? ("ended", StepState.Skipped) : ("undid", StepState.Stays);
+        var detail = $"{counts.GetValueOrDefault(left).Number} left";
+        LedgerStore.Append(c, clock.GetUtcNow(), job.Who, $"{act} re-file run {run.Id}", run.Order.TypeCode, detail);
     }
 
     /// <summary>Takes a run back in the background, the last move first.</summary>
-    public Result<Job> StartUndo(long runId, string who)
-    {
-        if (database.Read(c => MoveStore.Run(c, runId)) is not { State: "applied" or "stopped" } run)
-            return Result<Job>.Not("This run cannot be undone.");
-        return jobs.Start("refile-undo", Designs.Subject(run.TypeCode), Address(run.TypeCode), new OfRun(runId), who);
-    }
+    public Result<Job> StartUndo(long run, string who) => Refiled.Undo(run, who);
 
-    private void Undo(Job job, CancellationToken cancel)
+    private void Undo(Run<RefileOrder> run, Job job, CancellationToken cancel)
     {
-        var runId = job.Given<OfRun>().Id;
-        if (database.Read(c => MoveStore.Run(c, runId)) is not { } run)
-            return;
-        var done = database.Read(c => MoveStore.OfRun(c, runId));
+        var done = database.Read(c => MoveStore.OfRun(c, run.Key));
         (job.Total, job.Done) = (done.Count, 0);
-        var left = new List<string>();
         foreach (var move in done)
         {
             cancel.ThrowIfCancellationRequested();
             if (moves.Undo(move, job.Who) is { Ok: false } not)
-                left.Add(not.Problem!);
+                Leave(run, move.DocumentId, StepState.Stays, not.Problem!);
             jobs.Step(job);
         }
-        database.Write(c =>
-        {
-            MoveStore.SetRun(c, runId, "undone");
-            MoveStore.SetLeft(c, runId, LeftOver.First(left));
-            LedgerStore.Append(
-                c,
-                clock.GetUtcNow(),
-                job.Who,
-                $"undid re-file run {runId}",
-                run.TypeCode,
-                $"{done.Count - left.Count} moved back, {left.Count} left"
-            );
-        });
     }
 }

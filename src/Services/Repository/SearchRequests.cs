@@ -2,7 +2,9 @@ using System.Globalization;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Vocabularies;
+using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
+using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services.Repository;
 
@@ -87,6 +89,19 @@ public sealed class SearchRequests(Designs designs, Rebuilding rebuilding, TimeP
             },
             columns.Count > 0 ? columns : [.. fields.Fields.Where(f => !f.NotInResults && !f.Kind.HasRows).Take(MostColumns)]
         );
+    }
+
+    /// <summary>
+    /// The documents that a question finds for a person, with the rights that they have today; their number is the job's total.
+    /// </summary>
+    /// <exception cref="RefusedException">The question can no longer be asked.</exception>
+    internal IEnumerable<StoredDocument> Found(SqliteConnection c, ViewDefinition asks, string who, Job job)
+    {
+        var asked = For(asks, new Rights(PeopleStore.Find(c, who)?.Roles ?? []));
+        if (asked.Fault is { } fault)
+            throw new RefusedException(fault.Says);
+        job.Total = RepositorySearch.Count(c, asked.Query).Number;
+        return RepositorySearch.All(c, asked.Query);
     }
 
     /// <summary>Fields of a type that a person may ask, with the columns of its tables.</summary>

@@ -1,6 +1,7 @@
 using System.Globalization;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Migration;
 using ClearLexicon.Services.Readers;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
@@ -191,7 +192,7 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
             );
         if (types.Any(t => t.Version > 0) && ReaderStore.All(c).Count == 0)
             yield return new("No readers yet", "Teach one on a sample page.", "", "/Readers");
-        foreach (var inventory in InventoryStore.All(c).Where(i => WaveStore.Of(c, i.Id).All(w => w.State == "undone")))
+        foreach (var inventory in InventoryStore.All(c).Where(i => Waves.Of(c, i.Id).All(w => w.State == RunState.Undone)))
             yield return new($"Inventory: {inventory.Name}", "Not migrated yet", "", $"/Migration/Inventory/{inventory.Id}");
     }
 

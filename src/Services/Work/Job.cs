@@ -106,9 +106,6 @@ public sealed class Job : IDisposable
     /// <summary>Why it ended early, or what it waits for; null while it runs and when it ran through.</summary>
     public string? Problem { get; internal set; }
 
-    /// <summary>What was passed over, with the reasons; kept with its run when it ends.</summary>
-    internal List<string> Left { get; } = [];
-
     /// <summary>Completes when the job has ended.</summary>
     public Task Completion { get; internal set; } = Task.CompletedTask;
 

@@ -65,6 +65,17 @@ public sealed class Jobs(
         T arguments,
         string who,
         Func<SqliteConnection, Result<T>>? also = null
+    ) => Start(kind, subject, _ => page, arguments, who, also);
+
+    /// <summary>As <see cref="Start{T}(string,string,string,T,string,Func{SqliteConnection,Result{T}}?)"/>, for a page whose address only
+    /// the changed arguments tell.</summary>
+    internal Result<Job> Start<T>(
+        string kind,
+        string subject,
+        Func<T, string> page,
+        T arguments,
+        string who,
+        Func<SqliteConnection, Result<T>>? also
     )
     {
         var known = Known(kind);
@@ -86,7 +97,7 @@ public sealed class Jobs(
                             return Result<StoredJob>.Not(changed.Problem!);
                         arguments = changed.Value!;
                     }
-                    var stored = Stored(known, subject, page, arguments, who);
+                    var stored = Stored(known, subject, page(arguments), arguments, who);
                     return JobStore.Add(c, stored) ? stored : Result<StoredJob>.Not(UnderWay);
                 },
                 static r => r.Ok
@@ -168,35 +179,6 @@ public sealed class Jobs(
                 member
             )
         );
-
-    /// <summary>
-    /// Goes through what waits in a state, chunk by chunk, until nothing is left of it; whatever is done with one takes it out of that
-    /// state.
-    /// </summary>
-    internal void Through<T>(
-        Job job,
-        Func<SqliteConnection, int, List<T>> waiting,
-        Action<SqliteConnection, T> each,
-        CancellationToken cancel
-    )
-    {
-        var size = new ChunkSize(first: 20);
-        for (var done = 1; done > 0; job.Done += done)
-        {
-            cancel.ThrowIfCancellationRequested();
-            done = Chunk(
-                job,
-                size,
-                c =>
-                {
-                    var some = waiting(c, size.Now);
-                    foreach (var one in some)
-                        each(c, one);
-                    return some.Count;
-                }
-            );
-        }
-    }
 
     /// <summary>Counts one more; every so often keeps how far the job has come, where each step is a transaction of its own.</summary>
     public void Step(Job job)

@@ -183,8 +183,6 @@ public static class Registration
         app.Services.GetRequiredService<Filer>().Recover();
         app.Services.GetRequiredService<Moves>().Recover();
         app.Services.GetRequiredService<Withdrawals>().Recover();
-        app.Services.GetRequiredService<Retyping>().Recover();
-        app.Services.GetRequiredService<Carrying>().Recover();
         var people = app.Services.GetRequiredService<Accounts>();
         if (start.Demo && people.NobodyYet)
         {

@@ -17,6 +17,9 @@ namespace ClearLexicon.Web.Pages;
 /// <summary>Publishes a version with its consequences known.</summary>
 public sealed class PublishModel(Designs designs, Drafts drafts, Publishing publishing, Carrying carrying, Jobs jobs) : PlacePage
 {
+    private const int MostRuns = 4;
+    private const int MostReasons = 5;
+
     private const int Shown = 60;
 
     public TypeState State { get; private set; } = null!;
@@ -48,7 +51,8 @@ public sealed class PublishModel(Designs designs, Drafts drafts, Publishing publ
     public List<(string Name, List<(string Field, string Before, string After)> Changes)> Carried { get; private set; } = [];
 
     /// <summary>Documents carried through to earlier versions.</summary>
-    public List<CarryRun> Runs { get; private set; } = [];
+    /// <summary>The newest runs, each with how many of its documents are in which state, and why some could not be taken back.</summary>
+    public List<(Run<CarryOrder> Run, Dictionary<StepState, StepCount> Counts, List<string> Stays)> Runs { get; private set; } = [];
 
     public IActionResult OnGet(string code) => Load(code);
 
@@ -146,7 +150,11 @@ public sealed class PublishModel(Designs designs, Drafts drafts, Publishing publ
         Looked = publishing.Last(code);
         Affected = Looked is null ? [] : publishing.Affected(code, Shown);
         Parked = publishing.Parked(code);
-        Runs = carrying.Runs(code);
+        Runs = carrying
+            .Runs(code)
+            .Take(MostRuns)
+            .Select(r => (r, carrying.Counts(r), carrying.Documents(r, StepState.Stays, MostReasons).ConvertAll(d => d.Message)))
+            .ToList();
         if (designs.Versions(code) is [var newest, ..] && state.DraftOpen)
         {
             Before = newest.Design;

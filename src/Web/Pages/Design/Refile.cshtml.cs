@@ -9,6 +9,8 @@ namespace ClearLexicon.Web.Pages;
 /// <summary>Files the documents of a type anew by its published convention: what would move, the run, taking it back.</summary>
 public sealed class RefileModel(Designs designs, Refiling refiling, Jobs jobs) : PlacePage
 {
+    private const int MostReasons = 6;
+
     public TypeState State { get; private set; } = null!;
 
     public RefilePlan? Plan { get; private set; }
@@ -17,7 +19,8 @@ public sealed class RefileModel(Designs designs, Refiling refiling, Jobs jobs) :
 
     public PathTreeView? Tree { get; private set; }
 
-    public List<RefileRun> Runs { get; private set; } = [];
+    /// <summary>Runs, each with how many documents it has moved and why others were not.</summary>
+    public List<(Run<RefileOrder> Run, long Moved, List<string> Left)> Runs { get; private set; } = [];
 
     public Job? Running { get; private set; }
 
@@ -42,6 +45,12 @@ public sealed class RefileModel(Designs designs, Refiling refiling, Jobs jobs) :
         return Load(code);
     }
 
+    public IActionResult OnPostContinue(string code, long run)
+    {
+        Problem = refiling.Resume(run, Who).Problem;
+        return Load(code);
+    }
+
     public IActionResult OnPostUndo(string code, long run)
     {
         Problem = refiling.StartUndo(run, Who).Problem;
@@ -56,7 +65,7 @@ public sealed class RefileModel(Designs designs, Refiling refiling, Jobs jobs) :
             return NotFound();
         State = state;
         Running = jobs.Running(Designs.Subject(code));
-        Runs = refiling.Runs(code);
+        Runs = refiling.Runs(code).ConvertAll(r => (r, refiling.Moved(r), refiling.Left(r, MostReasons)));
         if (Running is not null)
             return Page();
         Published = designs.Published.ContainsKey(code);

@@ -18,18 +18,18 @@ public sealed class DeskFilingModel(FilingRuns filing, Jobs jobs) : PlacePage
 
     public PathTreeView? Tree { get; private set; }
 
-    public FilingRun? Run { get; private set; }
+    public Run<FilingOrder>? Run { get; private set; }
 
-    public List<FilingRunDocument> Documents { get; private set; } = [];
+    public List<RunStep<DocumentAlone>> Documents { get; private set; } = [];
 
-    public List<FilingRun> Earlier { get; private set; } = [];
+    public List<Run<FilingOrder>> Earlier { get; private set; } = [];
 
     public Job? Running { get; private set; }
 
     [BindProperty(SupportsGet = true)]
     public long? Batch { get; set; }
 
-    public int Count(string state) => Documents.Count(d => d.State == state);
+    public int Count(StepState state) => Documents.Count(d => d.State == state);
 
     public IActionResult OnGet(long? run) => Load(run);
 

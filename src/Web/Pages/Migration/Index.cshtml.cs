@@ -6,9 +6,15 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
-public sealed class MigrationIndexModel(Migrations migrations, Waves waves) : PlacePage
+public sealed class MigrationIndexModel(Migrations migrations, Waves waves, Designs designs, Jobs jobs) : PlacePage
 {
     public List<(Inventory Inventory, List<Wave> Waves)> Inventories { get; private set; } = [];
+
+    public bool IsRunning(IRun wave) => jobs.Running(wave.Subject) is not null;
+
+    /// <summary>What the rows become, as people call it.</summary>
+    public string? NameOf(string? code) =>
+        code is not null && designs.Published.TryGetValue(code, out var published) ? published.Type.Type.Name : code;
 
     public void OnGet() => Load();
 

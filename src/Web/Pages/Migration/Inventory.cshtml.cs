@@ -37,12 +37,12 @@ public sealed class InventoryModel(Migrations migrations, Waves waves, Designs d
 
     /// <summary>The state of a wave in words.</summary>
     public static string InWords(Wave wave, bool running) =>
-        wave.State switch
+        wave.Run.State switch
         {
-            "undone" => "undone",
-            "undoing" => running ? "being undone" : "partly undone",
-            "running" or "stopped" when !running => "stopped on the way",
-            _ => wave.State,
+            RunState.Undone => "undone",
+            RunState.Undoing => running ? "being undone" : "partly undone",
+            RunState.Applied => "applied",
+            _ => running ? "under way" : "stopped on the way",
         };
 
     public IActionResult OnGet(long id, int after) => Load(id, after);

@@ -12,13 +12,13 @@ public sealed class PackagesModel(Packages packages, Takeovers takeovers, Jobs j
 
     public List<string> Waiting { get; private set; } = [];
 
-    public List<Takeover> Looked { get; private set; } = [];
+    public List<Run<PackageOrder>> Looked { get; private set; } = [];
 
     /// <summary>Why a package that is not known yet cannot be taken over here; null when it can.</summary>
     public string? WhyNot { get; private set; }
 
     /// <summary>Why one of those that were looked at cannot be taken over here.</summary>
-    public string? WhyNotOf(Takeover one) => WhyNot is null ? null : takeovers.WhyNot(one.Folder);
+    public string? WhyNotOf(Run<PackageOrder> one) => WhyNot is null ? null : takeovers.WhyNot(one.Order.Folder);
 
     public Job? Packing => jobs.Running(Packages.Subject);
 
@@ -44,14 +44,14 @@ public sealed class PackagesModel(Packages packages, Takeovers takeovers, Jobs j
     private void Load() => (Made, Waiting, Looked, WhyNot) = (packages.Made(), takeovers.Waiting(), takeovers.Newest(), takeovers.WhyNot());
 
     /// <summary>What became of a package, in words.</summary>
-    public static string InWords(Takeover one) =>
+    public static string InWords(Run<PackageOrder> one) =>
         one.State switch
         {
-            "looking" => "the check of it was not finished",
-            "looked" => one.Look!.Problems.Count == 0 ? "sound" : "not imported: something is wrong with it",
-            "taking" => "imported in part",
-            "taken" => "taken over",
-            "returning" => "removed again in part",
+            RunState.Looking => "the check of it was not finished",
+            RunState.Looked => one.Order.Look!.Problems.Count == 0 ? "sound" : "not imported: something is wrong with it",
+            RunState.Applying => "imported in part",
+            RunState.Applied => "taken over",
+            RunState.Undoing => "removed again in part",
             _ => "removed again",
         };
 }

@@ -2,6 +2,7 @@ using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Reading;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Readers;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
@@ -24,13 +25,13 @@ public sealed class ReadAgainModel(TaughtReaders readers, Rereadings again, Jobs
     public Job? Running { get; private set; }
 
     /// <summary>Runs, newest first, each with how many of its values are in which state.</summary>
-    public List<(Rereading Run, Dictionary<string, long> Counts)> Runs { get; private set; } = [];
+    public List<(Run<RereadOrder> Run, Dictionary<StepState, StepCount> Counts)> Runs { get; private set; } = [];
 
     /// <summary>What the newest run would set.</summary>
-    public List<RereadValue> Planned { get; private set; } = [];
+    public List<RunStep<ChangedValue>> Planned { get; private set; } = [];
 
     /// <summary>What a run could not set, with the reasons.</summary>
-    public List<RereadValue> Left { get; private set; } = [];
+    public List<RunStep<ChangedValue>> Left { get; private set; } = [];
 
     /// <summary>The question whose documents alone are read again; null for all.</summary>
     public ViewDefinition? Asks => RepositoryIndexModel.AsksOf(Queried) is { Type.Length: > 0 } asks ? asks : null;
@@ -61,11 +62,11 @@ public sealed class ReadAgainModel(TaughtReaders readers, Rereadings again, Jobs
             return NotFound();
         (Reader, Type, Version) = (reader, type, readers.State(key).Version);
         Running = jobs.Running(Rereadings.Subject(key));
-        Runs = [.. again.Runs(key).Select(r => (r, again.Counts(r.Id)))];
+        Runs = [.. again.Runs(key).Select(r => (r, again.Counts(r)))];
         if (Running is null && Runs is [var (newest, _), ..])
         {
-            Planned = newest.State == "looked" ? again.Values(newest.Id, "planned", Listed) : [];
-            Left = newest.State == "applied" ? again.Values(newest.Id, "left", Listed) : [];
+            Planned = newest.State == RunState.Looked ? again.Values(newest, StepState.Planned, Listed) : [];
+            Left = newest.State == RunState.Applied ? again.Values(newest, StepState.Skipped, Listed) : [];
         }
         return Page();
     }

@@ -23,17 +23,17 @@ public sealed class BulkEditModel(
 
     public SearchRequest Asked { get; private set; } = null!;
 
-    public BulkEdit? Edit { get; private set; }
+    public Run<BulkOrder>? Edit { get; private set; }
 
-    public Dictionary<string, (long Number, long Paths)> Counts { get; private set; } = [];
+    public Dictionary<StepState, StepCount> Counts { get; private set; } = [];
 
     public Job? Running { get; private set; }
 
-    public List<BulkEdit> Newest { get; private set; } = [];
+    public List<Run<BulkOrder>> Newest { get; private set; } = [];
 
-    public List<BulkValue> Values(string state) => Edit is null ? [] : edits.Values(Edit.Id, state, Listed);
+    public List<RunStep<ChangedValue>> Values(StepState state) => Edit is null ? [] : edits.Values(Edit, state, Listed);
 
-    public long Number(string state) => Counts.GetValueOrDefault(state).Number;
+    public long Number(StepState state) => Counts.GetValueOrDefault(state).Number;
 
     /// <summary>The fields that may be changed, with what can be done to each.</summary>
     public IEnumerable<Field> Fields => Asked.Fields.Fields;
@@ -54,10 +54,24 @@ public sealed class BulkEditModel(
         };
 
     /// <summary>Label of a bulk edit's change.</summary>
-    public string InWords(BulkEdit edit) =>
-        designs.Published.TryGetValue(edit.TypeCode, out var published)
+    public string InWords(Run<BulkOrder> edit) =>
+        designs.Published.TryGetValue(edit.Order.TypeCode, out var published)
             ? edit.Order.What.InWords(published.Type.Type)
             : edit.Order.What.Field;
+
+    public bool IsRunning(IRun run) => jobs.Running(run.Subject) is not null;
+
+    public RunActs Acts(IRun edit) =>
+        new(
+            edit,
+            Running is not null,
+            Number(StepState.Done) + Number(StepState.Moving),
+            $"/Repository/BulkEdit?handler=Apply&edit={edit.Id}",
+            $"/Repository/BulkEdit?handler=Undo&edit={edit.Id}"
+        )
+        {
+            UndoText = $"Undo for {Counted.Of(Number(StepState.Done) + Number(StepState.Moving), "document")}",
+        };
 
     /// <summary>Where a look at another change is asked for.</summary>
     public string LookAddress =>
@@ -99,13 +113,12 @@ public sealed class BulkEditModel(
         {
             if (edits.Find(known) is not { } found)
                 return NotFound();
-            (Edit, Counts) = found;
-            Asks = Edit.Asks;
+            (Edit, Counts, Asks) = (found, edits.Counts(found), found.Order.Asks);
         }
         else
             Asks = RepositoryIndexModel.AsksOf(Queried);
         Asked = requests.For(Asks, Rights);
-        Running = Edit is null ? null : jobs.Running(BulkEdits.Subject(Edit.TypeCode));
+        Running = Edit is null ? null : jobs.Running(Edit.Subject);
         Newest = edits.Newest(10);
         return Page();
     }

@@ -10,6 +10,9 @@ namespace ClearLexicon.Web.Pages;
 /// <summary>One export plan: what leaves and how, a look at it, its runs.</summary>
 public sealed class ExportModel(ExportPlans plans, Exports exports, SearchRequests requests, Jobs jobs, Ledger ledger) : PlacePage
 {
+    /// <summary>Documents that did not leave, up to which they are counted.</summary>
+    public const int MostLeft = 100;
+
     public long Id { get; private set; }
 
     public string Name { get; private set; } = "";
@@ -28,9 +31,9 @@ public sealed class ExportModel(ExportPlans plans, Exports exports, SearchReques
 
     public Job? Running { get; private set; }
 
-    public List<(ExportRun Run, (long Files, long Bytes) Size, List<(long Document, string Reason)> Left)> Runs { get; private set; } = [];
+    public List<(Run<ExportOrder> Run, (long Files, long Bytes) Size, List<RunStep<DocumentAlone>> Left)> Runs { get; private set; } = [];
 
-    public string? FolderOf(ExportRun run) => exports.FolderOf(run);
+    public string? FolderOf(Run<ExportOrder> run) => exports.FolderOf(run);
 
     public IActionResult OnGet(long? id) => Load(id);
 
@@ -72,13 +75,13 @@ public sealed class ExportModel(ExportPlans plans, Exports exports, SearchReques
     /// <summary>All files of a complete run as a ZIP, sent while it is packed.</summary>
     public async Task<IActionResult> OnGetZipAsync(long id, long run)
     {
-        if (plans.Runs(id).FirstOrDefault(r => r.Run.Id == run).Run is not { } found || exports.FolderOf(found) is not { } path)
+        if (exports.Of(id).Find(r => r.Id == run) is not { } found || exports.FolderOf(found) is not { } path)
             return NotFound();
-        ledger.Exported(Who, $"{found.Folder}.zip", $"export run {run}");
+        ledger.Exported(Who, $"{found.Order.Folder}.zip", $"export run {run}");
         Response.ContentType = "application/zip";
         Response.Headers.ContentDisposition = new Microsoft.Net.Http.Headers.ContentDispositionHeaderValue("attachment")
         {
-            FileNameStar = $"{found.Folder}.zip",
+            FileNameStar = $"{found.Order.Folder}.zip",
         }.ToString();
         await using var body = Response.BodyWriter.AsStream(leaveOpen: true);
         await using (var zip = new ZipArchive(body, ZipArchiveMode.Create, leaveOpen: true))
@@ -163,7 +166,7 @@ public sealed class ExportModel(ExportPlans plans, Exports exports, SearchReques
         if (Id > 0)
         {
             Running = jobs.Running(Exports.Subject(Id));
-            Runs = plans.Runs(Id);
+            Runs = exports.Of(Id).ConvertAll(r => (r, exports.Size(r), exports.Left(r, MostLeft)));
         }
         if (Problem is null && Running is null)
             Look = plans.Look(What, Rights);

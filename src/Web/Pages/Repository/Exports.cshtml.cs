@@ -1,16 +1,19 @@
 using ClearLexicon.Services;
 using ClearLexicon.Services.Repository;
+using ClearLexicon.Services.Work;
 using ClearLexicon.Storage;
 using Microsoft.AspNetCore.Mvc;
 
 namespace ClearLexicon.Web.Pages;
 
 /// <summary>Plans of what leaves the house.</summary>
-public sealed class ExportsModel(ExportPlans plans, Designs designs) : PlacePage
+public sealed class ExportsModel(ExportPlans plans, Exports exports, Designs designs, Jobs jobs) : PlacePage
 {
-    public List<(ExportPlan Plan, ExportRun? Last)> Plans { get; private set; } = [];
+    public List<(ExportPlan Plan, Run<ExportOrder>? Last)> Plans { get; private set; } = [];
 
-    public void OnGet() => Plans = plans.All().ConvertAll(p => (p, plans.Runs(p.Id).Select(r => r.Run).FirstOrDefault()));
+    public void OnGet() => Plans = plans.All().ConvertAll(p => (p, exports.Of(p.Id).FirstOrDefault()));
+
+    public bool IsRunning(IRun run) => jobs.Running(run.Subject) is not null;
 
     public string NameOf(string typeCode) => designs.Published.TryGetValue(typeCode, out var type) ? type.Type.Type.Name : typeCode;
 

@@ -15,6 +15,19 @@ public sealed class RetypeModel(Retyping retyping, DeskDocuments desk, SearchReq
     /// <summary>Documents that are listed; the counts say how many there are.</summary>
     public const int Listed = 200;
 
+    /// <summary>Documents of a run, those first with which something is to be done.</summary>
+    public static readonly StepState[] InOrder =
+    [
+        StepState.Held,
+        StepState.Skipped,
+        StepState.Stays,
+        StepState.Planned,
+        StepState.Moving,
+        StepState.Done,
+        StepState.Returning,
+        StepState.Undone,
+    ];
+
     private const int MostRuns = 10;
 
     /// <summary>The one document that is looked at; null for those of a question.</summary>
@@ -24,16 +37,16 @@ public sealed class RetypeModel(Retyping retyping, DeskDocuments desk, SearchReq
 
     public SearchRequest? Asked { get; private set; }
 
-    public RetypeRun? Run { get; private set; }
+    public Run<RetypeOrder>? Run { get; private set; }
 
-    public Dictionary<string, long> Counts { get; private set; } = [];
+    public Dictionary<StepState, StepCount> Counts { get; private set; } = [];
 
     /// <summary>What the type would make of the one document, in full.</summary>
     public RetypeLook? Look { get; private set; }
 
     public Job? Running { get; private set; }
 
-    public List<RetypeRun> Newest { get; private set; } = [];
+    public List<Run<RetypeOrder>> Newest { get; private set; } = [];
 
     public IEnumerable<DocumentType> Types =>
         designs
@@ -44,9 +57,20 @@ public sealed class RetypeModel(Retyping retyping, DeskDocuments desk, SearchReq
     public string NameOf(string? code) =>
         code is not null && designs.Published.TryGetValue(code, out var p) ? p.Type.Type.Name : code ?? "no type yet";
 
-    public long Number(string state) => Counts.GetValueOrDefault(state);
+    public long Number(StepState state) => Counts.GetValueOrDefault(state).Number;
 
-    public List<RetypedDocument> Documents(params string[] states) => retyping.Documents(Run!.Id, Listed, states);
+    public List<RunStep<RetypedDocument>> Documents(params StepState[] states) => retyping.Documents(Run!, Listed, states);
+
+    public bool IsRunning(IRun run) => Running is not null;
+
+    public RunActs Acts(IRun run) =>
+        new(
+            run,
+            Running is not null,
+            Number(StepState.Done) + Number(StepState.Moving),
+            $"/Repository/Retype/{run.Id}?handler=Apply",
+            $"/Repository/Retype/{run.Id}?handler=Undo"
+        );
 
     /// <summary>Where the document is looked at.</summary>
     public string DocumentAddress => Document!.Filed ? $"/Repository/Document/{Document.Id}" : $"/Desk/Document/{Document.Id}";
@@ -96,8 +120,8 @@ public sealed class RetypeModel(Retyping retyping, DeskDocuments desk, SearchReq
         {
             if (retyping.Find(known) is not { } found)
                 return NotFound();
-            (Run, Counts) = found;
-            (Asks, document) = (Run.Asks, Run.Document);
+            (Run, Counts) = (found, retyping.Counts(found));
+            (Asks, document) = (Run.Order.Asks, Run.Order.Document);
             Running = jobs.Running(Retyping.Subject);
             Standing($"/Repository/Retype/{known}");
         }
@@ -106,7 +130,7 @@ public sealed class RetypeModel(Retyping retyping, DeskDocuments desk, SearchReq
             if (desk.Find(one, Who) is not { } judged)
                 return NotFound();
             Document = judged.Document;
-            if (Run is { State: "looked" })
+            if (Run is { State: RunState.Looked })
                 Look = retyping.Of(Run);
         }
         else
