@@ -139,6 +139,16 @@ public static class ExportStore
             ("$at", at is { } moment ? Sql.Stamp(moment) : null)
         );
 
+    /// <summary>Whether a later run has written into the folder of a run.</summary>
+    public static bool IsReplaced(SqliteConnection c, long id, string folder) =>
+        c.Scalar<long>(
+            """
+            SELECT EXISTS (SELECT 1 FROM runs WHERE kind = 'export' AND id > $id AND reached > 0 AND what ->> '$.folder' = $folder)
+            """,
+            ("$id", id),
+            ("$folder", folder)
+        ) == 1;
+
     /// <summary>Notes a file that a run wrote.</summary>
     public static void AddFile(SqliteConnection c, long run, ExportedFile file) =>
         c.Execute(

@@ -353,6 +353,9 @@ public sealed class ExportTests : IDisposable
         Assert.False(File.Exists(Path.Combine(final, "before.txt")));
         Assert.Empty(Directory.GetDirectories(_house.Folder.Exports, ".run*"));
         Assert.NotNull(_house.Exports.Resume(run.Id, Roles.Steward).Problem);
+        // What it wrote gives place to what the next one writes, which is not handed out as what it was.
+        await _house.Exports.Start(kept, Roles.Steward, Steward).Ended();
+        Assert.Equal((final, null), (_house.Exports.FolderOf(Last(kept)), _house.Exports.FolderOf(_house.Exports.Of(kept)[1])));
 
         var beside = Kept(Plan(Code));
         await _house.Exports.Start(beside, Roles.Steward, Steward).Ended();

@@ -61,9 +61,17 @@ public sealed class Exports(
     /// <summary>How many files a run wrote, and how many bytes they have.</summary>
     public (long Files, long Bytes) Size(Run<ExportOrder> run) => database.Read(c => ExportStore.Size(c, run.Key));
 
-    /// <summary>The folder of a run that is complete; null when it is not, or is gone.</summary>
+    /// <summary>Whether what a run wrote has given place to what a later one wrote into the same folder.</summary>
+    public bool IsReplaced(Run<ExportOrder> run) => database.Read(c => ExportStore.IsReplaced(c, run.Id, run.Order.Folder));
+
+    /// <summary>The folder of a run that is complete; null when it is not, is gone, or holds what a later run wrote.</summary>
     public string? FolderOf(Run<ExportOrder> run) =>
-        run.State == RunState.Applied && Path.Combine(folder.Exports, run.Order.Folder) is var path && Directory.Exists(path) ? path : null;
+        run.State == RunState.Applied
+        && !IsReplaced(run)
+        && Path.Combine(folder.Exports, run.Order.Folder) is var path
+        && Directory.Exists(path)
+            ? path
+            : null;
 
     /// <summary>
     /// Starts what is to be run by itself by now, with the rights that its owner has today; what cannot be run is told in the ledger and

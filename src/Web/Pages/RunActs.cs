@@ -13,6 +13,9 @@ public sealed record RunActs(IRun Run, bool IsRunning, long Done, string Apply, 
     /// <summary>Id of the button that undoes it.</summary>
     public string UndoId { get; init; } = "undo";
 
+    /// <summary>Whether it stands in a list, where acts are links among words.</summary>
+    public bool InList { get; init; }
+
     /// <summary>What undoing it is called.</summary>
     public string UndoText { get; init; } = "Undo it";
 

@@ -33,6 +33,8 @@ public sealed class ExportModel(ExportPlans plans, Exports exports, SearchReques
 
     public List<(Run<ExportOrder> Run, (long Files, long Bytes) Size, List<RunStep<DocumentAlone>> Left)> Runs { get; private set; } = [];
 
+    public bool IsReplaced(Run<ExportOrder> run) => exports.IsReplaced(run);
+
     public string? FolderOf(Run<ExportOrder> run) => exports.FolderOf(run);
 
     public IActionResult OnGet(long? id) => Load(id);
