@@ -164,7 +164,7 @@ public sealed class HarbourYear(
             Expect(desk.SetValue(id, "berth", HarbourNames.Berths[post.Number % HarbourNames.Berths.Length].Label, null, who).Problem);
             Expect(filer.File(id, who).Problem);
         }
-        else if (left.Document.TypeCode == Dues && left.State == "must")
+        else if (left.Document.TypeCode == Dues && left.State == Readiness.Must)
         {
             var due = DayOf(clock.GetUtcNow()).AddDays(21).ToString("O", CultureInfo.InvariantCulture);
             Expect(parked.Park(id, "The sum does not add up; the treasurer is asked", post.Number % 2 == 0 ? Maren : "", due, who).Problem);

@@ -2,6 +2,32 @@ using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Storage;
 
+/// <summary>What has become of a file that was brought.</summary>
+public enum FileState
+{
+    /// <summary>It waits to be read.</summary>
+    Waiting,
+
+    /// <summary>Its pages are here.</summary>
+    Taken,
+
+    /// <summary>It was refused, with a reason.</summary>
+    Refused,
+}
+
+/// <summary>What has become of a batch.</summary>
+public enum BatchState
+{
+    /// <summary>Its pages become documents as they are read.</summary>
+    Open,
+
+    /// <summary>A person looks at its separation first.</summary>
+    Look,
+
+    /// <summary>Somebody has given it up.</summary>
+    GivenUp,
+}
+
 /// <summary>A batch with its counts.</summary>
 /// <param name="Id">Id.</param>
 /// <param name="Name">Name.</param>
@@ -18,7 +44,7 @@ public sealed record Batch(long Id, string Name, string BroughtBy, string Brough
 /// <param name="BatchId">Its batch.</param>
 /// <param name="Name">What the person called it.</param>
 /// <param name="Stored">Where it lies, relative to the data folder.</param>
-/// <param name="State">waiting, taken or refused.</param>
+/// <param name="State">What has become of it.</param>
 /// <param name="Message">Why it was refused.</param>
 /// <param name="Tried">How often reading it was begun.</param>
 /// <param name="Pages">How many pages it has; null until it was opened.</param>
@@ -29,7 +55,7 @@ public sealed record BatchFile(
     long BatchId,
     string Name,
     string Stored,
-    string State,
+    FileState State,
     string? Message,
     int Tried,
     int? Pages,
@@ -43,9 +69,9 @@ public sealed record BatchFile(
 /// <param name="BroughtBy">Who brought it.</param>
 /// <param name="BroughtAt">When.</param>
 /// <param name="WayIn">Key of the way it came; null for batches that came before there were any.</param>
-/// <param name="State">open, look (a person looks at its separation first) or given up.</param>
+/// <param name="State">What has become of it.</param>
 /// <param name="Cutting">What a person decided about its separation, JSON; null for nothing.</param>
-public sealed record OneBatch(long Id, string Name, string BroughtBy, string BroughtAt, string? WayIn, string State, string? Cutting)
+public sealed record OneBatch(long Id, string Name, string BroughtBy, string BroughtAt, string? WayIn, BatchState State, string? Cutting)
 {
     /// <summary>The document that its pages are added to; null for documents of their own.</summary>
     public long? Joins { get; init; }
@@ -164,8 +190,8 @@ public static class BatchStore
     public static int CountToLookAt(SqliteConnection c) => (int)c.Scalar<long>("SELECT count(*) FROM batches WHERE state = 'look'");
 
     /// <summary>Says whether a batch waits to be looked at or was given up.</summary>
-    public static void SetState(SqliteConnection c, long id, string state) =>
-        c.Execute("UPDATE batches SET state = $state WHERE id = $id", ("$id", id), ("$state", state));
+    public static void SetState(SqliteConnection c, long id, BatchState state) =>
+        c.Execute("UPDATE batches SET state = $state WHERE id = $id", ("$id", id), ("$state", Sql.Code(state)));
 
     /// <summary>Says which document the pages of a batch are added to; none when it is gone.</summary>
     public static void SetJoins(SqliteConnection c, long id, long document) =>
@@ -247,7 +273,7 @@ public static class BatchStore
             ("$batch", batchId),
             ("$name", name),
             ("$stored", stored),
-            ("$state", refusal is null ? "waiting" : "refused"),
+            ("$state", Sql.Code(refusal is null ? FileState.Waiting : FileState.Refused)),
             ("$message", refusal)
         );
 
@@ -270,11 +296,11 @@ public static class BatchStore
             .ToDictionary(f => f.Item1, f => f.Item2, StringComparer.Ordinal);
 
     /// <summary>Files in a state, of one batch or of all.</summary>
-    public static List<BatchFile> Files(SqliteConnection c, string state, long? batchId = null) =>
+    public static List<BatchFile> Files(SqliteConnection c, FileState state, long? batchId = null) =>
         c.Query(
             FileColumns + " WHERE state = $state AND ($batch IS NULL OR batch_id = $batch) ORDER BY id",
             File,
-            ("$state", state),
+            ("$state", Sql.Code(state)),
             ("$batch", batchId)
         );
 
@@ -287,15 +313,15 @@ public static class BatchStore
         c.Execute("UPDATE batch_files SET tried = tried + 1 WHERE id = $id", ("$id", id));
 
     /// <summary>How many files are in a state.</summary>
-    public static long Count(SqliteConnection c, string state) =>
-        c.Scalar<long>("SELECT count(*) FROM batch_files WHERE state = $state", ("$state", state));
+    public static long Count(SqliteConnection c, FileState state) =>
+        c.Scalar<long>("SELECT count(*) FROM batch_files WHERE state = $state", ("$state", Sql.Code(state)));
 
     /// <summary>Marks a file as taken or refused.</summary>
     public static void SetFile(SqliteConnection c, long id, string? refusal) =>
         c.Execute(
             "UPDATE batch_files SET state = $state, message = $message WHERE id = $id",
             ("$id", id),
-            ("$state", refusal is null ? "taken" : "refused"),
+            ("$state", Sql.Code(refusal is null ? FileState.Taken : FileState.Refused)),
             ("$message", refusal)
         );
 
@@ -352,7 +378,7 @@ public static class BatchStore
             r.GetInt64(1),
             r.GetString(2),
             r.GetString(3),
-            r.GetString(4),
+            r.Code<FileState>(4),
             r.Text(5),
             r.GetInt32(6),
             r.IsDBNull(7) ? null : r.GetInt32(7),
@@ -361,7 +387,7 @@ public static class BatchStore
         );
 
     private static OneBatch One(SqliteDataReader r) =>
-        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3), r.Text(4), r.GetString(5), r.Text(6))
+        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3), r.Text(4), r.Code<BatchState>(5), r.Text(6))
         {
             Joins = r.IsDBNull(7) ? null : r.GetInt64(7),
         };

@@ -2,6 +2,22 @@ using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Storage;
 
+/// <summary>What has become of a job.</summary>
+public enum JobState
+{
+    /// <summary>It runs, or ran when the process ended.</summary>
+    Running,
+
+    /// <summary>It has done all.</summary>
+    Ended,
+
+    /// <summary>Somebody has stopped it.</summary>
+    Stopped,
+
+    /// <summary>It could not go on.</summary>
+    Failed,
+}
+
 /// <summary>Long work as it is kept.</summary>
 /// <param name="Id">Id in addresses.</param>
 /// <param name="Kind">Code of its kind.</param>
@@ -10,7 +26,7 @@ namespace ClearLexicon.Storage;
 /// <param name="Page">Address of the page it belongs to.</param>
 /// <param name="Policy">Who may stop it.</param>
 /// <param name="Arguments">What its kind needs to do it, JSON.</param>
-/// <param name="State">running, ended, stopped or failed.</param>
+/// <param name="State">What has become of it.</param>
 /// <param name="Total">How much there is; 0 while unknown.</param>
 /// <param name="Done">How much is done.</param>
 /// <param name="Tries">How often it was taken up without having got any further.</param>
@@ -25,7 +41,7 @@ public sealed record StoredJob(
     string Page,
     string Policy,
     string Arguments,
-    string State,
+    JobState State,
     long Total,
     long Done,
     int Tries,
@@ -81,11 +97,11 @@ public static class JobStore
         c.Execute("UPDATE jobs SET tries = tries + 1 WHERE id = $id", ("$id", id));
 
     /// <summary>Ends a job.</summary>
-    public static void End(SqliteConnection c, string id, string state, long total, long done, string? problem, DateTimeOffset at) =>
+    public static void End(SqliteConnection c, string id, JobState state, long total, long done, string? problem, DateTimeOffset at) =>
         c.Execute(
             "UPDATE jobs SET state = $state, total = $total, done = $done, problem = $problem, ended_at = $at WHERE id = $id",
             ("$id", id),
-            ("$state", state),
+            ("$state", Sql.Code(state)),
             ("$total", total),
             ("$done", done),
             ("$problem", problem),
@@ -115,7 +131,7 @@ public static class JobStore
             r.GetString(4),
             r.GetString(5),
             r.GetString(6),
-            r.GetString(7),
+            r.Code<JobState>(7),
             r.GetInt64(8),
             r.GetInt64(9),
             r.GetInt32(10),

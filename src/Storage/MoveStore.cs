@@ -2,11 +2,24 @@ using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Storage;
 
+/// <summary>What has become of a move.</summary>
+public enum MoveState
+{
+    /// <summary>The file may have moved, but the record has not followed.</summary>
+    Begun,
+
+    /// <summary>File and record have moved.</summary>
+    Done,
+
+    /// <summary>It was taken back.</summary>
+    Undone,
+}
+
 /// <summary>A move of a filed document.</summary>
 /// <param name="Id">Id.</param>
 /// <param name="Run">The row of the re-file run it belongs to; null for a single move.</param>
 /// <param name="DocumentId">The document.</param>
-/// <param name="State">begun, done or undone.</param>
+/// <param name="State">What has become of it.</param>
 /// <param name="FromFolder">Folder before.</param>
 /// <param name="FromName">Name before.</param>
 /// <param name="ToFolder">Folder after.</param>
@@ -18,7 +31,7 @@ public sealed record Move(
     long Id,
     long? Run,
     long DocumentId,
-    string State,
+    MoveState State,
     string FromFolder,
     string FromName,
     string ToFolder,
@@ -61,8 +74,8 @@ public static class MoveStore
         );
 
     /// <summary>Sets the state of a move.</summary>
-    public static void SetState(SqliteConnection c, long id, string state) =>
-        c.Execute("UPDATE moves SET state = $state WHERE id = $id", ("$id", id), ("$state", state));
+    public static void SetState(SqliteConnection c, long id, MoveState state) =>
+        c.Execute("UPDATE moves SET state = $state WHERE id = $id", ("$id", id), ("$state", Sql.Code(state)));
 
     /// <summary>Takes a move that did not happen out.</summary>
     public static void Drop(SqliteConnection c, long id) => c.Execute("DELETE FROM moves WHERE id = $id AND state = 'begun'", ("$id", id));
@@ -87,7 +100,7 @@ public static class MoveStore
             r.GetInt64(0),
             r.IsDBNull(1) ? null : r.GetInt64(1),
             r.GetInt64(2),
-            r.GetString(3),
+            r.Code<MoveState>(3),
             r.GetString(4),
             r.GetString(5),
             r.GetString(6),

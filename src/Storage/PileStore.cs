@@ -6,20 +6,33 @@ namespace ClearLexicon.Storage;
 /// <summary>A pile of unlabelled pages.</summary>
 /// <param name="Id">Id.</param>
 /// <param name="Name">Its name.</param>
-/// <param name="State"><c>reading</c> or <c>grouped</c>.</param>
+/// <param name="IsGrouped">Whether its pages are read and grouped.</param>
 /// <param name="At">When it was brought.</param>
 /// <param name="Who">By whom.</param>
 /// <param name="Pages">How many pages it has so far.</param>
-public sealed record Pile(long Id, string Name, string State, string At, string Who, long Pages);
+public sealed record Pile(long Id, string Name, bool IsGrouped, string At, string Who, long Pages);
+
+/// <summary>What has become of a file of a pile.</summary>
+public enum PileFileState
+{
+    /// <summary>It waits to be read.</summary>
+    Waiting,
+
+    /// <summary>Its pages are in the pile.</summary>
+    Read,
+
+    /// <summary>It was refused, with a reason.</summary>
+    Refused,
+}
 
 /// <summary>A file of a pile.</summary>
 /// <param name="Id">Id.</param>
 /// <param name="Pile">Its pile.</param>
 /// <param name="Name">Its name.</param>
 /// <param name="Stored">Where it is, relative to the data folder.</param>
-/// <param name="State"><c>waiting</c>, <c>read</c> or <c>refused</c>.</param>
+/// <param name="State">What has become of it.</param>
 /// <param name="Problem">Why it was refused.</param>
-public sealed record PileFile(long Id, long Pile, string Name, string Stored, string State, string? Problem);
+public sealed record PileFile(long Id, long Pile, string Name, string Stored, PileFileState State, string? Problem);
 
 /// <summary>A page of a pile.</summary>
 /// <param name="Id">Id.</param>
@@ -47,7 +60,7 @@ public sealed record PilePage(
 public static class PileStore
 {
     private const string Piles =
-        "SELECT p.id, p.name, p.state, p.at, p.who, (SELECT count(*) FROM pile_pages g WHERE g.pile_id = p.id) FROM piles p";
+        "SELECT p.id, p.name, p.state = 'grouped', p.at, p.who, (SELECT count(*) FROM pile_pages g WHERE g.pile_id = p.id) FROM piles p";
     private const string Pages = "SELECT id, pile_id, file_id, name, image, group_no, odd, claimed, taken FROM pile_pages";
     private const string PileFiles = "SELECT id, pile_id, name, stored, state, problem FROM pile_files";
 
@@ -76,17 +89,17 @@ public static class PileStore
             ("$pile", pile),
             ("$name", name),
             ("$stored", stored),
-            ("$state", problem is null ? "waiting" : "refused"),
+            ("$state", Sql.Code(problem is null ? PileFileState.Waiting : PileFileState.Refused)),
             ("$problem", problem)
         );
 
     /// <summary>Files of a pile in a state.</summary>
-    public static List<PileFile> Files(SqliteConnection c, long pile, string state) =>
+    public static List<PileFile> Files(SqliteConnection c, long pile, PileFileState state) =>
         c.Query(
             PileFiles + " WHERE pile_id = $pile AND state = $state ORDER BY id",
-            r => new PileFile(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetString(3), r.GetString(4), r.Text(5)),
+            r => new PileFile(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetString(3), r.Code<PileFileState>(4), r.Text(5)),
             ("$pile", pile),
-            ("$state", state)
+            ("$state", Sql.Code(state))
         );
 
     /// <summary>Notes that a file was read, or why it was refused.</summary>
@@ -94,7 +107,7 @@ public static class PileStore
         c.Execute(
             "UPDATE pile_files SET state = $state, problem = $problem WHERE id = $id",
             ("$id", file),
-            ("$state", problem is null ? "read" : "refused"),
+            ("$state", Sql.Code(problem is null ? PileFileState.Read : PileFileState.Refused)),
             ("$problem", problem)
         );
 
@@ -164,7 +177,7 @@ public static class PileStore
             .ToDictionary(g => g.Number, g => g.Words);
 
     private static Pile Map(SqliteDataReader r) =>
-        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetInt64(5));
+        new(r.GetInt64(0), r.GetString(1), r.GetBoolean(2), r.GetString(3), r.GetString(4), r.GetInt64(5));
 
     private static PilePage MapPage(SqliteDataReader r) =>
         new(

@@ -76,13 +76,25 @@ public static class Sql
     /// <summary>Whether two values are kept alike: what is saved as it was is not written, told of or taken back.</summary>
     public static bool AreSame<T>(T one, T other) => ToJson(one) == ToJson(other);
 
-    /// <summary>A state as it is kept: its name in small letters.</summary>
+    /// <summary>A state as it is kept: the words of its name in small letters, such as <c>given up</c>.</summary>
     public static string Code<T>(T value)
-        where T : struct, Enum => value.ToString().ToLowerInvariant();
+        where T : struct, Enum => Codes<T>.Of[value];
 
     /// <summary>A column that holds a state.</summary>
     public static T Code<T>(this SqliteDataReader reader, int column)
-        where T : struct, Enum => Enum.Parse<T>(reader.GetString(column), ignoreCase: true);
+        where T : struct, Enum => Codes<T>.ByCode[reader.GetString(column)];
+
+    private static class Codes<T>
+        where T : struct, Enum
+    {
+        public static readonly Dictionary<T, string> Of = Enum.GetValues<T>()
+            .ToDictionary(
+                v => v,
+                v => string.Concat(v.ToString().Select((ch, i) => char.IsUpper(ch) && i > 0 ? $" {ch}" : $"{ch}")).ToLowerInvariant()
+            );
+
+        public static readonly Dictionary<string, T> ByCode = Of.ToDictionary(p => p.Value, p => p.Key, StringComparer.Ordinal);
+    }
 
     /// <summary>A moment as it is kept and shown: UTC, to the minute.</summary>
     public static string Stamp(DateTimeOffset at) => at.UtcDateTime.ToString("yyyy-MM-dd HH:mm");

@@ -2,6 +2,22 @@ using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Storage;
 
+/// <summary>What has become of a withdrawal.</summary>
+public enum WithdrawalState
+{
+    /// <summary>The file may have moved, but the record has not followed.</summary>
+    Begun,
+
+    /// <summary>The document is withdrawn.</summary>
+    Done,
+
+    /// <summary>It is on its way back to its place.</summary>
+    Returning,
+
+    /// <summary>It stands where it stood.</summary>
+    Undone,
+}
+
 /// <summary>A filed document that was withdrawn.</summary>
 /// <param name="Id">Id.</param>
 /// <param name="Document">The document.</param>
@@ -13,7 +29,7 @@ namespace ClearLexicon.Storage;
 /// <param name="Kept">Where its file is kept, relative to the data folder.</param>
 /// <param name="IsOut">Whether it is out of the repository, and not on the desk.</param>
 /// <param name="Reason">Why.</param>
-/// <param name="State"><c>begun</c>, <c>done</c>, <c>returning</c> (on its way back) or <c>undone</c>.</param>
+/// <param name="State">What has become of it.</param>
 /// <param name="At">When.</param>
 /// <param name="Who">By whom.</param>
 public sealed record Withdrawal(
@@ -27,7 +43,7 @@ public sealed record Withdrawal(
     string Kept,
     bool IsOut,
     string Reason,
-    string State,
+    WithdrawalState State,
     string At,
     string Who
 );
@@ -67,11 +83,11 @@ public static class WithdrawalStore
         );
 
     /// <summary>Notes what has become of one.</summary>
-    public static void SetState(SqliteConnection c, long id, string state) =>
-        c.Execute("UPDATE withdrawals SET state = $state WHERE id = $id", ("$id", id), ("$state", state));
+    public static void SetState(SqliteConnection c, long id, WithdrawalState state) =>
+        c.Execute("UPDATE withdrawals SET state = $state WHERE id = $id", ("$id", id), ("$state", Sql.Code(state)));
 
     /// <summary>Whether a document was filed once, and has been withdrawn since: it is out, or on the desk again.</summary>
-    public static bool WasFiled(SqliteConnection c, long document) => Of(c, document) is { State: "done" };
+    public static bool WasFiled(SqliteConnection c, long document) => Of(c, document) is { State: WithdrawalState.Done };
 
     /// <summary>Takes one out that did not happen.</summary>
     public static void Drop(SqliteConnection c, long id) => c.Execute("DELETE FROM withdrawals WHERE id = $id", ("$id", id));
@@ -136,7 +152,7 @@ public static class WithdrawalStore
             r.GetString(7),
             r.GetBoolean(8),
             r.GetString(9),
-            r.GetString(10),
+            r.Code<WithdrawalState>(10),
             r.GetString(11),
             r.GetString(12)
         );

@@ -1,6 +1,7 @@
 using ClearLexicon.Demo;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 using OpenQA.Selenium;
 
@@ -48,7 +49,7 @@ public class DeskWalk(HarbourFixture harbour)
         _screen.Reads("#said-sailed", "“soon” is not a date");
         _screen.Fill("#f-sailed", "2024-12-31");
         _screen.Keys(Keys.Enter);
-        _screen.Until(() => harbour.Get<DeskDocuments>().Find(id, "Maren Holt")!.State == "ready", "the value was not kept");
+        _screen.Until(() => harbour.Get<DeskDocuments>().Find(id, "Maren Holt")!.State == Readiness.Ready, "the value was not kept");
 
         // Path and name follow the fields; a variant of a term is accepted; a word clicked on the page goes into the field.
         _screen.Fill("#f-vessel", "Other Name");
@@ -100,7 +101,7 @@ public class DeskWalk(HarbourFixture harbour)
         _screen.Sees(".path-tree");
         _screen.Click("#file-these");
         _screen.Until(
-            () => harbour.Get<DeskDocuments>().Waiting("Maren Holt").All(d => d.State != "ready") && !_screen.Has("#progress"),
+            () => harbour.Get<DeskDocuments>().Waiting("Maren Holt").All(d => d.State != Readiness.Ready) && !_screen.Has("#progress"),
             "what is ready was not filed"
         );
 

@@ -1,5 +1,6 @@
 using ClearLexicon.Services;
 using ClearLexicon.Services.Desk;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Browser.Tests;
@@ -71,7 +72,7 @@ public class StackWalk(HarbourFixture harbour)
                 Desk.SetValue(first.Id, field, text, null, "Maren Holt");
         _screen.Go($"/Desk/Document/{first.Id}");
         _screen.Until(
-            () => Desk.Find(first.Id, "Maren Holt")!.State == "ready",
+            () => Desk.Find(first.Id, "Maren Holt")!.State == Readiness.Ready,
             string.Join(' ', Desk.Find(first.Id, "Maren Holt")!.Judged!.All.Select(p => p.Message))
         );
         _screen.Click("#file-this button");

@@ -6,6 +6,7 @@ using ClearLexicon.Services.Design;
 using ClearLexicon.Services.Desk;
 using ClearLexicon.Services.Migration;
 using ClearLexicon.Services.Readers;
+using ClearLexicon.Services.Repository;
 using ClearLexicon.Services.Work;
 using OpenQA.Selenium;
 
@@ -33,7 +34,7 @@ public class Views(HarbourFixture harbour)
             .Get<Storage.Database>()
             .Read(c => Storage.RepositorySearch.Find(c, new Storage.RepositoryQuery(), 1).Documents)[0]
             .Id;
-        var joined = Joined([.. desk.Where(d => d.State == "ready").TakeLast(4).Select(d => d.Document.Id)]);
+        var joined = Joined([.. desk.Where(d => d.State == Readiness.Ready).TakeLast(4).Select(d => d.Document.Id)]);
         (string Name, string Address, string? At)[] views =
         [
             ("today", "/", null),
@@ -64,7 +65,7 @@ public class Views(HarbourFixture harbour)
             ("", "/Desk", null),
             ("", "/Desk/Filing", null),
             ("", $"/Desk/Pages/{joined}", null),
-            ("desk-by-document", $"/Desk/Document/{desk.First(d => d.State == "must" && d.Judged is not null).Document.Id}", null),
+            ("desk-by-document", $"/Desk/Document/{desk.First(d => d.State == Readiness.Must && d.Judged is not null).Document.Id}", null),
             ("desk-by-field", "/Desk/ByField?type=vessel-call-record&field=imo", null),
             ("stack", $"/Desk/Stack/{letters}", null),
             ("ways-in", "/Desk/WaysIn", null),
@@ -271,7 +272,12 @@ public class Views(HarbourFixture harbour)
 
     private async Task Bring()
     {
-        if (harbour.Get<DeskDocuments>().Waiting("Maren Holt").Any(d => d.Document.TypeCode == "vessel-call-record" && d.State == "must"))
+        if (
+            harbour
+                .Get<DeskDocuments>()
+                .Waiting("Maren Holt")
+                .Any(d => d.Document.TypeCode == "vessel-call-record" && d.State == Readiness.Must)
+        )
             return;
         var folder = Path.Combine(harbour.Data, "some");
         Directory.CreateDirectory(folder);

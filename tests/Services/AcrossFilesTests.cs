@@ -119,7 +119,7 @@ public sealed class AcrossFilesTests : IDisposable
             Pdf("three.pdf", 31)
         );
         Assert.Equal(["11 12 31"], Leaves(batch));
-        var refused = Assert.Single(_house.Database.Read(c => BatchStore.FilesOf(c, batch)), f => f.State == "refused");
+        var refused = Assert.Single(_house.Database.Read(c => BatchStore.FilesOf(c, batch)), f => f.State == FileState.Refused);
         Assert.Equal("broken.pdf", refused.Name);
     }
 
@@ -131,7 +131,9 @@ public sealed class AcrossFilesTests : IDisposable
             "two.pdf",
             () =>
             {
-                Assert.True(SpinWait.SpinUntil(() => _house.Database.Read(c => BatchStore.FilesOf(c, 1))[0].State == "taken", 20_000));
+                Assert.True(
+                    SpinWait.SpinUntil(() => _house.Database.Read(c => BatchStore.FilesOf(c, 1))[0].State == FileState.Taken, 20_000)
+                );
                 Thread.Sleep(300);
                 Assert.NotNull(_house.Stacks.Look(1, "me")!.Fixed);
                 return second.Open();

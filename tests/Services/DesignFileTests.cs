@@ -73,11 +73,11 @@ public sealed class DesignFileTests : IDisposable
         Assert.True(read.Ok, read.Problem);
         var plan = _other.Files.Plan(read.Value!);
         Assert.Empty(plan.Problems);
-        Assert.All(plan.Items, i => Assert.Equal("new", i.State));
+        Assert.All(plan.Items, i => Assert.Equal(PlanState.New, i.State));
         Assert.Empty(_other.Designs.All());
         Assert.Null(_other.Files.Import(read.Value!, "me").Problem);
         Assert.Equal(text, DesignFileJson.Write(_other.Files.Export()));
-        Assert.All(_other.Files.Plan(read.Value!).Items, i => Assert.Equal("same", i.State));
+        Assert.All(_other.Files.Plan(read.Value!).Items, i => Assert.Equal(PlanState.Same, i.State));
         Assert.Contains(feast.Day, _other.Designs.Now(EntryChannel.Desk, "me").Closed);
         Assert.Contains(
             "is in the file twice",

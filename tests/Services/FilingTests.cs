@@ -30,7 +30,7 @@ public sealed class FilingTests : IDisposable
     public async Task A_document_is_read_checked_filed_and_found()
     {
         var document = Assert.Single(await Bring(Sound));
-        Assert.Equal("ready", document.State);
+        Assert.Equal(Readiness.Ready, document.State);
         var path = _house.Filer.File(document.Document.Id, "me");
         Assert.True(path.Ok, path.Problem);
         Assert.Equal(
@@ -57,7 +57,7 @@ public sealed class FilingTests : IDisposable
     {
         var waiting = await Bring([.. HarbourDocuments.AlreadyFiled()]);
         var look = _house.FilingRuns.Look("me", null);
-        Assert.Equal(waiting.Count(d => d.State == "ready"), look.Ready.Count);
+        Assert.Equal(waiting.Count(d => d.State == Readiness.Ready), look.Ready.Count);
         Assert.Equal(look.Ready.Count, look.Tree.Root.AddedAll);
         Assert.True(look.Tree.Find(look.Ready[0].Judged!.Placement.Folder)!.AddedHere > 0);
         Assert.Contains("look again", _house.FilingRuns.Start("me", null, "another mark").Problem);
@@ -110,7 +110,7 @@ public sealed class FilingTests : IDisposable
         var stray = _house.Folder.InRepository(Path.GetDirectoryName(path)!, Path.GetFileNameWithoutExtension(path) + " (2).pdf");
         File.WriteAllText(stray, "stray");
         var second = (await Bring(Sound))[0];
-        Assert.Equal("should", second.State);
+        Assert.Equal(Readiness.Should, second.State);
         Assert.Contains(Path.GetFileName(path), second.Judged!.Problems[0].Message);
         Assert.False(_house.Filer.File(second.Document.Id, "me").Ok);
         Assert.Equal("Write the reason.", _house.Desk.Override(second.Document.Id, second.Judged.Problems[0].Id, " ", "me").Problem);
@@ -241,7 +241,7 @@ public sealed class FilingTests : IDisposable
         var (batch, job) = (await _house.Intake.ScanAsync("me"))!.Value;
         await job!.Completion;
         Assert.Single(_house.Desk.Waiting("me", batch));
-        Assert.Equal(2, _house.Database.Read(c => BatchStore.Files(c, "refused", batch)).Count);
+        Assert.Equal(2, _house.Database.Read(c => BatchStore.Files(c, FileState.Refused, batch)).Count);
     }
 
     [Fact]

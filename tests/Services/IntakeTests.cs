@@ -68,7 +68,7 @@ public sealed class IntakeTests : IDisposable
         Assert.Contains(_house.Database.Read(c => ValueHistoryStore.Of(c, document.Id)), h => h.How == "read by text recognition");
         var filed = document.Record["statement-number"];
         var judged = _house.Desk.Find(document.Id, "me")!;
-        if (judged.State != "ready")
+        if (judged.State != Readiness.Ready)
             return;
         var path = _house.Filer.File(document.Id, "me").Value!;
         var words = PageReading.TextLayer(Path.Combine(_house.Folder.Repository, path), 1).Words;

@@ -148,7 +148,7 @@ public sealed class RefilingTests : IDisposable
         Assert.Equal("Slips/a/1 (4).pdf", File_("1", "a", content: "one more"));
         Publish(ByVessel with { Collision = Collision.Refuse });
         var refused = Bring("1", "a");
-        Assert.Equal("must", _house.Desk.Find(refused, "me")!.State);
+        Assert.Equal(Readiness.Must, _house.Desk.Find(refused, "me")!.State);
         Assert.Contains("already a document in this place: 1.pdf", _house.Filer.File(refused, "me").Problem);
     }
 
@@ -181,7 +181,7 @@ public sealed class RefilingTests : IDisposable
         Assert.Equal("Slips/b/1.pdf", _house.Moves.Follow(id, "me").Value);
         Assert.Equal(["Slips/b/1.pdf"], Stands());
         var move = _house.Moves.Of(id)[0];
-        Assert.Equal(("Slips/a", "1.pdf", "done"), (move.FromFolder, move.FromName, move.State));
+        Assert.Equal(("Slips/a", "1.pdf", MoveState.Done), (move.FromFolder, move.FromName, move.State));
         Assert.True(_house.Moves.Back(move.Id, id, "me").Ok);
         Assert.Equal(["Slips/a/1.pdf"], Stands());
         Assert.False(_house.Moves.Back(move.Id, id, "me").Ok);

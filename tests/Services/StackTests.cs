@@ -225,7 +225,7 @@ public sealed class StackTests(ITestOutputHelper output) : IDisposable
         // The remainder is doubtful, so nothing was made yet.
         Assert.Empty(_house.Desk.Waiting("me", batch));
         var view = _house.Stacks.Look(batch, "me")!;
-        Assert.Equal(("look", 3), (view.Batch.State, view.Plan.Documents.Count));
+        Assert.Equal((BatchState.Look, 3), (view.Batch.State, view.Plan.Documents.Count));
         var pages = view.Pages.Select(p => p.Key).ToList();
         Assert.Null(_house.Stacks.Make(batch, "me").Problem);
         var first = _house.Desk.Waiting("me", batch)[0].Document.Id;

@@ -67,7 +67,7 @@ public sealed class TodayTests : IDisposable
         var id = _house.Database.Write(c =>
         {
             var batch = BatchStore.Add(c, "Monday’s stack", "me", _now, "closed");
-            BatchStore.SetState(c, batch, "look");
+            BatchStore.SetState(c, batch, BatchState.Look);
             return batch;
         });
         var rights = new Rights([Roles.Indexer]);

@@ -123,7 +123,7 @@ public sealed class WorkTests : IDisposable
         await _house.Jobs.DrainAsync(TimeSpan.FromSeconds(5));
         Assert.True(job.Ended);
         Assert.NotNull(_house.Jobs.Start("slow", "thing 2", "/", 1, "me").Problem);
-        Assert.Equal("running", _house.Database.Read(c => JobStore.Find(c, job.Id))!.State);
+        Assert.Equal(JobState.Running, _house.Database.Read(c => JobStore.Find(c, job.Id))!.State);
 
         var taken = 0;
         for (var start = 0; start < 5; start++)
@@ -147,7 +147,7 @@ public sealed class WorkTests : IDisposable
         }
         Assert.Equal(3, taken);
         var ended = _house.Database.Read(c => JobStore.Find(c, job.Id))!;
-        Assert.Equal("failed", ended.State);
+        Assert.Equal(JobState.Failed, ended.State);
         Assert.Contains("got no further", ended.Problem);
     }
 

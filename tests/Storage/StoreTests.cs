@@ -295,8 +295,8 @@ public sealed class StoreTests : IDisposable
         var documents = _db.Read(c => DocumentStore.OnDesk(c, batch));
         _db.Write(c => DocumentStore.MarkFiled(c, documents[0] with { Folder = "Calls", Name = "x.pdf", FileHash = "hash" }, Now, "me"));
         Assert.Equal(new Batch(batch, "Monday", "me", "2024-03-05 12:30", 1, 1, 1, 1), Assert.Single(_db.Read(BatchStore.All)));
-        _db.Write(c => BatchStore.SetFile(c, _db.Read(r => BatchStore.Files(r, "waiting"))[0].Id, null));
-        Assert.Empty(_db.Read(c => BatchStore.Files(c, "waiting", batch)));
+        _db.Write(c => BatchStore.SetFile(c, _db.Read(r => BatchStore.Files(r, FileState.Waiting))[0].Id, null));
+        Assert.Empty(_db.Read(c => BatchStore.Files(c, FileState.Waiting, batch)));
         Assert.Equal("No words.", _db.Read(c => DocumentStore.Pages(c, documents[1].Id))[0].Notice);
 
         // Taken off the desk with its pages; a filed one stays, whoever asks.

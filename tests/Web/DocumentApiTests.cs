@@ -55,7 +55,7 @@ public sealed class DocumentApiTests(HarbourApp app) : IDisposable
         (await PageForms.Post(indexer, "/Desk", "/Desk?handler=Read")).EnsureSuccessStatusCode();
         await app.Get<Intake>().Start()!.Completion;
         Assert.DoesNotContain("Reading was stopped", await indexer.GetStringAsync("/Desk"));
-        Assert.Equal("taken", Assert.Single(app.Get<Database>().Read(c => BatchStore.FilesOf(c, batch))).State);
+        Assert.Equal(FileState.Taken, Assert.Single(app.Get<Database>().Read(c => BatchStore.FilesOf(c, batch))).State);
     }
 
     [Fact]

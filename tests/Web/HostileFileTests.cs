@@ -217,7 +217,7 @@ public sealed class HostileFileTests(HarbourApp app) : IDisposable
                 await Task.Delay(100);
             }
         });
-        var before = app.Get<Database>().Read(c => (BatchStore.Count(c, "taken"), BatchStore.Count(c, "refused")));
+        var before = app.Get<Database>().Read(c => (BatchStore.Count(c, FileState.Taken), BatchStore.Count(c, FileState.Refused)));
         var token = await Token(steward, "/Desk");
         for (var post = 0; post < 12; post++)
         {
@@ -256,13 +256,17 @@ public sealed class HostileFileTests(HarbourApp app) : IDisposable
         await meanwhile;
         var after = app.Get<Database>()
             .Read(c =>
-                (Taken: BatchStore.Count(c, "taken"), Refused: BatchStore.Count(c, "refused"), Waiting: BatchStore.Count(c, "waiting"))
+                (
+                    Taken: BatchStore.Count(c, FileState.Taken),
+                    Refused: BatchStore.Count(c, FileState.Refused),
+                    Waiting: BatchStore.Count(c, FileState.Waiting)
+                )
             );
         Assert.Equal((144L, 0L), (after.Taken - before.Item1 + after.Refused - before.Item2, after.Waiting));
         Assert.True(after.Refused - before.Item2 > 20);
         // In our words, naming the file.
         Assert.All(
-            app.Get<Database>().Read(c => BatchStore.Files(c, "refused")),
+            app.Get<Database>().Read(c => BatchStore.Files(c, FileState.Refused)),
             f =>
             {
                 Assert.Contains($"“{f.Name}”", f.Message);

@@ -90,6 +90,21 @@ public partial class HouseRulesTests
         Assert.InRange(places, 1, 39);
     }
 
+    /// <summary>
+    /// What has become of a thing is a type, so that a state that is none is told by the compiler; the API alone says it in words.
+    /// </summary>
+    [Fact]
+    public void States_are_types()
+    {
+        var states = new[] { typeof(Core.Fields.Field), typeof(Storage.Database), typeof(Services.Result) }
+            .SelectMany(t => t.Assembly.GetTypes())
+            .SelectMany(t => t.GetProperties())
+            .Where(p => p.Name == "State")
+            .ToList();
+        Assert.InRange(states.Count, 8, 100);
+        Assert.Empty(states.Where(p => p.PropertyType == typeof(string)).Select(p => $"{p.DeclaringType!.Name}.{p.Name}"));
+    }
+
     /// <summary>Text between three quotation marks stands as it is; so do migrations that are out.</summary>
     [Fact]
     public void No_line_has_more_than_140_characters()

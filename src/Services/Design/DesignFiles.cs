@@ -10,12 +10,25 @@ using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services.Design;
 
+/// <summary>What a design file would do to a thing.</summary>
+public enum PlanState
+{
+    /// <summary>It is made.</summary>
+    New,
+
+    /// <summary>It is changed.</summary>
+    Changed,
+
+    /// <summary>It is as in the file already.</summary>
+    Same,
+}
+
 /// <summary>What bringing a design would do to one thing.</summary>
 /// <param name="Kind">vocabulary, reference table, field group, document type or reader.</param>
 /// <param name="Name">Its name.</param>
-/// <param name="State">new, changed or same.</param>
+/// <param name="State">What it would become.</param>
 /// <param name="Words">What changes, in words.</param>
-public sealed record DesignPlanItem(string Kind, string Name, string State, IReadOnlyList<string> Words);
+public sealed record DesignPlanItem(string Kind, string Name, PlanState State, IReadOnlyList<string> Words);
 
 /// <summary>What bringing a design would do.</summary>
 /// <param name="Items">Everything in the file.</param>
@@ -122,7 +135,7 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
                 problems.Add($"The vocabulary “{v.Name}” is only named in the file and does not exist here.");
             if (v.Terms is null)
             {
-                items.Add(new("vocabulary", v.Name, "same", ["named only"]));
+                items.Add(new("vocabulary", v.Name, PlanState.Same, ["named only"]));
                 continue;
             }
             problems.AddRange(VocabularyCheck.Findings(v.Terms).Take(5).Select(f => $"Vocabulary {v.Name}: {f.Finding}"));
@@ -131,9 +144,9 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
                 new(
                     "vocabulary",
                     v.Name,
-                    known is null ? "new"
-                        : words.Count > 0 ? "changed"
-                        : "same",
+                    known is null ? PlanState.New
+                        : words.Count > 0 ? PlanState.Changed
+                        : PlanState.Same,
                     words
                 )
             );
@@ -152,9 +165,9 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
                 new(
                     "reference table",
                     t.Name,
-                    known is null ? "new"
-                        : same ? "same"
-                        : "changed",
+                    known is null ? PlanState.New
+                        : same ? PlanState.Same
+                        : PlanState.Changed,
                     t.Rows is null ? ["named only"]
                         : same ? []
                         : [$"{t.Rows.Count} rows"]
@@ -171,9 +184,9 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
                 new(
                     "closed days",
                     "Days on which the office is closed",
-                    added == 0 ? "same"
-                        : known.Count == 0 ? "new"
-                        : "changed",
+                    added == 0 ? PlanState.Same
+                        : known.Count == 0 ? PlanState.New
+                        : PlanState.Changed,
                     added == 0 ? [] : [$"{added} new or renamed"]
                 )
             );
@@ -192,9 +205,9 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
                 new(
                     kind,
                     design.Name,
-                    known is null ? "new"
-                        : Sql.AreSame(known, design) ? "same"
-                        : "changed",
+                    known is null ? PlanState.New
+                        : Sql.AreSame(known, design) ? PlanState.Same
+                        : PlanState.Changed,
                     words
                 )
             );
@@ -214,9 +227,9 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
                 new(
                     "reader",
                     reader.Name,
-                    known is null ? "new"
-                        : Sql.AreSame(known, reader) ? "same"
-                        : "changed",
+                    known is null ? PlanState.New
+                        : Sql.AreSame(known, reader) ? PlanState.Same
+                        : PlanState.Changed,
                     []
                 )
             );

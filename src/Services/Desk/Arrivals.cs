@@ -35,7 +35,7 @@ public sealed class Arrivals(Database database, DataFolder folder, WaysIn ways, 
             return new ArrivalState(
                 waiting,
                 oldest,
-                batches.Count(b => b.Batch.State == "look"),
+                batches.Count(b => b.Batch.State == BatchState.Look),
                 BatchStore.OnDesk(c).Sum(b => b.Documents),
                 intake.PagesAMinute,
                 batches,
@@ -49,11 +49,11 @@ public sealed class Arrivals(Database database, DataFolder folder, WaysIn ways, 
     {
         var result = database.Write<Result>(c =>
         {
-            if (BatchStore.FindFile(c, fileId) is not { State: "refused" } file)
+            if (BatchStore.FindFile(c, fileId) is not { State: FileState.Refused } file)
                 return "This file was not refused, or is already being tried again.";
             if (BatchStore.Find(c, file.BatchId) is not { } batch || !WaysIn.Sees(c, batch.Id, who))
                 return "There is no such file.";
-            if (batch.State == "given up")
+            if (batch.State == BatchState.GivenUp)
                 return "Its batch was given up.";
             if (!File.Exists(folder.Absolute(file.Stored)))
                 return "The file was not kept, because it could not be read at all; add it again.";

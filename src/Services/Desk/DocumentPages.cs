@@ -371,7 +371,8 @@ public sealed class DocumentPages(
 
     // What was taken out of the repository for good has its pages as they were filed.
     private static StoredDocument? Find(SqliteConnection c, long id, string who) =>
-        DeskDocuments.Find(c, id, who) is { Filed: false } document && WithdrawalStore.Of(c, id) is not { State: "done", IsOut: true }
+        DeskDocuments.Find(c, id, who) is { Filed: false } document
+        && WithdrawalStore.Of(c, id) is not { State: WithdrawalState.Done, IsOut: true }
             ? document
             : null;
 

@@ -78,7 +78,7 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
     /// <summary>Files every ready document of a batch, or of the whole desk.</summary>
     public (int Filed, List<string> Problems) FileReady(long? batchId, string who)
     {
-        var filed = desk.Waiting(who, batchId).Where(d => d.State == "ready").Select(d => File(d.Document.Id, who)).ToList();
+        var filed = desk.Waiting(who, batchId).Where(d => d.State == Readiness.Ready).Select(d => File(d.Document.Id, who)).ToList();
         return (filed.Count(f => f.Ok), [.. filed.Select(f => f.Problem).OfType<string>()]);
     }
 

@@ -46,7 +46,7 @@ public sealed class FilingRuns(Database database, DeskDocuments desk, Filer file
     /// <summary>What filing would do, of a batch or of the whole desk.</summary>
     public FilingLook Look(string who, long? batch)
     {
-        var ready = desk.Waiting(who, batch).Where(d => d.State == "ready").ToList();
+        var ready = desk.Waiting(who, batch).Where(d => d.State == Readiness.Ready).ToList();
         var tree = new PathTree();
         var folders = ready.Select(d => d.Judged!.Placement.Folder).ToList();
         foreach (var (folder, here) in database.Read(c => folders.Distinct().Select(f => (f, FolderStore.Here(c, f))).ToList()))

@@ -19,7 +19,7 @@ public sealed class Intake(Database database, DataFolder folder, Stacks stacks, 
             // A file that came in while the last one was read is seen in the transaction that ends the job.
             new JobKind("reading", "Reading pages", "desk", ReadWaitingAsync)
             {
-                NothingLeft = c => BatchStore.Count(c, "waiting") == 0 && stacks.ToSettle(c).Count == 0,
+                NothingLeft = c => BatchStore.Count(c, FileState.Waiting) == 0 && stacks.ToSettle(c).Count == 0,
             },
         ];
 
@@ -210,7 +210,7 @@ public sealed class Intake(Database database, DataFolder folder, Stacks stacks, 
 
     /// <summary>Why files of a batch were not taken in; null when all were.</summary>
     public string? RefusedOf(long batchId) =>
-        database.Read(c => BatchStore.Files(c, "refused", batchId)).ConvertAll(f => f.Message) is { Count: > 0 } why
+        database.Read(c => BatchStore.Files(c, FileState.Refused, batchId)).ConvertAll(f => f.Message) is { Count: > 0 } why
             ? string.Join(" ", why)
             : null;
 
@@ -249,7 +249,7 @@ public sealed class Intake(Database database, DataFolder folder, Stacks stacks, 
                     begun.Remove(file.Id);
                     await task;
                 }
-                var waiting = database.Read(c => BatchStore.Files(c, "waiting")).Where(f => !begun.ContainsKey(f.Id)).ToList();
+                var waiting = database.Read(c => BatchStore.Files(c, FileState.Waiting)).Where(f => !begun.ContainsKey(f.Id)).ToList();
                 job.Problem = HasRoom ? null : "Reading is waiting for room on the disk, and continues by itself.";
                 while (job.Problem is null && Fairest(waiting, begun.Values) is { } file)
                 {
@@ -305,7 +305,7 @@ public sealed class Intake(Database database, DataFolder folder, Stacks stacks, 
     }
 
     /// <summary>Whether files wait to be read.</summary>
-    public bool AnyWaiting => database.Read(c => BatchStore.Count(c, "waiting") > 0 || stacks.ToSettle(c).Count > 0);
+    public bool AnyWaiting => database.Read(c => BatchStore.Count(c, FileState.Waiting) > 0 || stacks.ToSettle(c).Count > 0);
 
     // Why the disk broke off the reading of a file, which waits for another try; null when it was read or refused.
     private async Task<string?> BrokenOffAsync(BatchFile file, Job job, CancellationToken cancel)

@@ -95,9 +95,9 @@ public sealed class StackDocuments(
                 StackStore.SetDocument(c, page.FileId!.Value, page.FilePage!.Value, id);
             Park(c, id, view);
         }
-        foreach (var file in view.Files.Values.Where(f => !f.Separated && f.State == "taken"))
+        foreach (var file in view.Files.Values.Where(f => !f.Separated && f.State == FileState.Taken))
             BatchStore.SetSeparated(c, file.Id, true);
-        BatchStore.SetState(c, view.Batch.Id, "open");
+        BatchStore.SetState(c, view.Batch.Id, BatchState.Open);
     }
 
     // What the way in says is set aside at once: a field holds nothing, or something that must hold stands against it.

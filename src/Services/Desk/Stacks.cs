@@ -100,7 +100,7 @@ public sealed class Stacks(
             var made = Read(view);
             return database.Write<Result>(c =>
             {
-                if (BatchStore.Find(c, batchId) is not { } now || now.Cutting != view.Batch.Cutting || now.State == "given up")
+                if (BatchStore.Find(c, batchId) is not { } now || now.Cutting != view.Batch.Cutting || now.State == BatchState.GivenUp)
                     return Changed;
                 making.Put(c, view, made);
                 LedgerStore.Append(c, clock.GetUtcNow(), who, "separated a batch", view.Batch.Name, $"{made.Count} documents");
@@ -119,14 +119,14 @@ public sealed class Stacks(
             {
                 if (BatchStore.Find(c, batchId) is not { } batch || !WaysIn.Of(c, batch.WayIn).SeenBy(who))
                     return "There is no such batch.";
-                if (batch.State == "given up")
+                if (batch.State == BatchState.GivenUp)
                     return "This batch was given up before.";
                 var onDesk = DocumentStore.OnDesk(c, batchId).FindAll(d => !WithdrawalStore.WasFiled(c, d.Id));
                 foreach (var document in onDesk)
                     DocumentStore.RemoveFromDesk(c, document.Id);
-                foreach (var file in BatchStore.FilesOf(c, batchId).Where(f => f.State == "waiting"))
+                foreach (var file in BatchStore.FilesOf(c, batchId).Where(f => f.State == FileState.Waiting))
                     BatchStore.SetFile(c, file.Id, "The batch was given up before this file was read.");
-                BatchStore.SetState(c, batchId, "given up");
+                BatchStore.SetState(c, batchId, BatchState.GivenUp);
                 LedgerStore.Append(c, clock.GetUtcNow(), who, "gave a batch up", batch.Name, $"{onDesk.Count} documents");
                 return Result.Done;
             });
@@ -143,7 +143,7 @@ public sealed class Stacks(
                 return;
             var view = database.Read(c =>
             {
-                if (BatchStore.Find(c, batchId) is not { State: "open" } batch)
+                if (BatchStore.Find(c, batchId) is not { State: BatchState.Open } batch)
                     return null;
                 var way = WaysIn.Of(c, batch.WayIn);
                 // Where each file is one document, none waits for the others.
@@ -152,7 +152,7 @@ public sealed class Stacks(
                 if (!alone && IsComing(batchId, files))
                     return null;
                 var ready = files
-                    .Where(f => f is { State: "taken", Separated: false } && (!alone || file is null || f.Id == file.Id))
+                    .Where(f => f is { State: FileState.Taken, Separated: false } && (!alone || file is null || f.Id == file.Id))
                     .ToList();
                 return ready.Count == 0 ? null : View(c, batch, null, ready);
             });
@@ -166,14 +166,14 @@ public sealed class Stacks(
             };
             if (looks || view.Plan.Documents.Count == 0)
             {
-                database.Write(c => BatchStore.SetState(c, batchId, "look"));
+                database.Write(c => BatchStore.SetState(c, batchId, BatchState.Look));
                 return;
             }
             var made = Read(view);
             database.Write(c =>
             {
                 // Given up, or made by a person, meanwhile.
-                if (BatchStore.Find(c, batchId) is { State: "open" })
+                if (BatchStore.Find(c, batchId) is { State: BatchState.Open })
                     making.Put(c, view, made);
             });
         }
@@ -186,34 +186,34 @@ public sealed class Stacks(
         var (batch, files, pages) = database.Read(c =>
         {
             var found = BatchStore.Find(c, batchId);
-            List<BatchFile> own = found is { State: "open", Joins: not null } ? BatchStore.FilesOf(c, batchId) : [];
-            var taken = own.Where(f => f is { State: "taken", Separated: false }).ToList();
+            List<BatchFile> own = found is { State: BatchState.Open, Joins: not null } ? BatchStore.FilesOf(c, batchId) : [];
+            var taken = own.Where(f => f is { State: FileState.Taken, Separated: false }).ToList();
             List<StoredPage> read = IsComing(batchId, own)
                 ? []
                 : [.. taken.SelectMany(f => StackStore.OfFile(c, f.Id)).Select(p => StackDocuments.Stored(p, 0))];
             return (found, own, read);
         });
-        if (batch is not { State: "open", Joins: { } document })
+        if (batch is not { State: BatchState.Open, Joins: { } document })
             return false;
         if (IsComing(batchId, files))
             return true;
         return database.Write(c =>
         {
             if (
-                BatchStore.Find(c, batchId) is not { State: "open" }
+                BatchStore.Find(c, batchId) is not { State: BatchState.Open }
                 || !DocumentPages.Append(c, designs, document, pages, batch.BroughtBy, writer, clock)
             )
                 return false;
             foreach (var page in pages)
                 StackStore.SetDocument(c, page.FileId!.Value, page.FilePage!.Value, document);
-            foreach (var file in files.Where(f => f is { State: "taken", Separated: false }))
+            foreach (var file in files.Where(f => f is { State: FileState.Taken, Separated: false }))
                 BatchStore.SetSeparated(c, file.Id, true);
             return true;
         });
     }
 
     private bool IsComing(long batchId, IReadOnlyList<BatchFile> files) =>
-        _coming.ContainsKey(batchId) || files.Any(f => f.State == "waiting");
+        _coming.ContainsKey(batchId) || files.Any(f => f.State == FileState.Waiting);
 
     /// <summary>Batches whose files were read and of which nothing was made yet, as after a stop.</summary>
     internal void SettleAll()
@@ -246,12 +246,12 @@ public sealed class Stacks(
         var steps = Steps(batch);
         var last = steps.FindLastIndex(s => s.Separation is not null);
         var separation = tried ?? (last < 0 ? way.Separation : steps[last].Separation!);
-        var pages = files.Where(f => f.State == "taken").SelectMany(f => StackStore.OfFile(c, f.Id)).ToList();
+        var pages = files.Where(f => f.State == FileState.Taken).SelectMany(f => StackStore.OfFile(c, f.Id)).ToList();
         var edits = tried is null ? steps.Skip(last + 1).Select(s => s.Edit!).ToList() : [];
         var plan = Separator.Plan(StackPages(c, pages, separation, way), separation, edits);
         var documents = pages.Where(p => p.DocumentId is not null).GroupBy(p => p.DocumentId!.Value).ToDictionary(g => g.Key, Pages);
         var filed = documents.Keys.Count(id => DocumentStore.Find(c, id) is { Filed: true } || WithdrawalStore.WasFiled(c, id));
-        var reading = files.Count(f => f.State == "waiting");
+        var reading = files.Count(f => f.State == FileState.Waiting);
         return new StackView(
             batch,
             way,
@@ -260,7 +260,7 @@ public sealed class Stacks(
             files.ToDictionary(f => f.Id),
             plan,
             documents.Values.Order(StringComparer.Ordinal).SequenceEqual(plan.Documents.Select(Pages).Order(StringComparer.Ordinal)),
-            batch.State == "given up" ? "This batch was given up."
+            batch.State == BatchState.GivenUp ? "This batch was given up."
                 : filed > 0
                     ? filed == 1 ? "A document of this stack is filed, or was, so it can no longer be separated again."
                         : $"{filed} documents of this stack are filed, or were, so it can no longer be separated again."

@@ -87,7 +87,7 @@ public sealed class WatchedFolders(Database database, WaysIn ways, Intake intake
         if (!intake.HasRoom)
             return new FolderState(0, "The disk of the program is full; files are taken again when there is room.", null);
         // What waits to be read is not doubled on the disk by what waits to be taken.
-        if (database.Read(c => BatchStore.Count(c, "waiting")) >= MostWaiting)
+        if (database.Read(c => BatchStore.Count(c, FileState.Waiting)) >= MostWaiting)
             return new FolderState(Files(root).Count, null, null);
         var pending = database.Read(c => WayInStore.ToPutAway(c, way.Key)).ToDictionary(t => t.Name, StringComparer.Ordinal);
         var files = Files(root);
@@ -256,7 +256,7 @@ public sealed class WatchedFolders(Database database, WaysIn ways, Intake intake
 
     private void PutAway(WayIn way, string root)
     {
-        foreach (var taken in database.Read(c => WayInStore.ToPutAway(c, way.Key)).Where(t => t.State != "waiting"))
+        foreach (var taken in database.Read(c => WayInStore.ToPutAway(c, way.Key)).Where(t => t.State != FileState.Waiting))
         {
             var path = Path.Combine(root, taken.Name);
             try
@@ -265,12 +265,12 @@ public sealed class WatchedFolders(Database database, WaysIn ways, Intake intake
                 if (File.Exists(path) && DataFolder.HashOf(path) == taken.Hash)
                 {
                     var texts = Beside(new FileInfo(path)).Where(RecognisedText.IsCalledSo).ToList();
-                    if (taken.State == "taken")
+                    if (taken.State == FileState.Taken)
                         Move(root, taken.Name, DoneFolder);
                     else
                         Refuse(root, taken.Name, taken.Message ?? "");
                     foreach (var text in texts)
-                        Move(root, Path.GetRelativePath(root, text), taken.State == "taken" ? DoneFolder : RefusedFolder);
+                        Move(root, Path.GetRelativePath(root, text), taken.State == FileState.Taken ? DoneFolder : RefusedFolder);
                 }
             }
             catch (Exception e) when (Failures.IsFromOutside(e))

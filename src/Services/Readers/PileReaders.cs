@@ -156,7 +156,7 @@ public sealed class PileReaders(
         return wanted.Count == 0
             ? []
             : database
-                .Read(c => PileStore.Files(c, group.Pages[0].Pile, "read"))
+                .Read(c => PileStore.Files(c, group.Pages[0].Pile, PileFileState.Read))
                 .FindAll(f => wanted.Contains(f.Id))
                 .ConvertAll(f => new BroughtFile(f.Name, () => File.OpenRead(folder.Absolute(f.Stored))));
     }

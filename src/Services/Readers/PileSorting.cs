@@ -67,7 +67,7 @@ public sealed class PileSorting(
     public PilePage? Page(long id) => database.Read(c => PileStore.FindPage(c, id));
 
     /// <summary>Files of a pile that were refused.</summary>
-    public List<PileFile> Refused(long pile) => database.Read(c => PileStore.Files(c, pile, "refused"));
+    public List<PileFile> Refused(long pile) => database.Read(c => PileStore.Files(c, pile, PileFileState.Refused));
 
     /// <summary>
     /// Groups of a pile, the largest first, and pages that a reader knows, by reader; under the empty name those beyond what is sorted at
@@ -180,7 +180,7 @@ public sealed class PileSorting(
     private async Task SortAsync(Job job, CancellationToken cancel)
     {
         var pile = job.Given<OfPile>().Id;
-        var waiting = database.Read(c => PileStore.Files(c, pile, "waiting"));
+        var waiting = database.Read(c => PileStore.Files(c, pile, PileFileState.Waiting));
         job.Total = job.Done + waiting.Count;
         await Parallel.ForEachAsync(
             waiting,

@@ -222,7 +222,7 @@ public sealed class Retyping(
         if (step.State == StepState.Returning)
             return
                 step.What.Move is { } move
-                && moves.Of(step.Document) is [{ State: "done" } last, ..]
+                && moves.Of(step.Document) is [{ State: MoveState.Done } last, ..]
                 && last.Id == move
                 && moves.Back(move, step.Document, who).Problem is { } problem
                 ? Stayed(step, problem)

@@ -7,18 +7,34 @@ using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services.Repository;
 
+/// <summary>How far a document is from being filed; lists show it as a mark and a word.</summary>
+public enum Readiness
+{
+    /// <summary>Its type is not known.</summary>
+    Unknown,
+
+    /// <summary>A rule that must hold stands against it.</summary>
+    Must,
+
+    /// <summary>A rule that should hold stands against it, without a reason why it need not.</summary>
+    Should,
+
+    /// <summary>It can be filed.</summary>
+    Ready,
+}
+
 /// <summary>A document with what the engine says of it now.</summary>
 /// <param name="Document">The document.</param>
 /// <param name="Published">The design it is judged by; null while its type is unknown.</param>
 /// <param name="Judged">The verdict; null while its type is unknown.</param>
 public sealed record JudgedDocument(StoredDocument Document, PublishedType? Published, Judgement? Judged)
 {
-    /// <summary>Ready, open should-problems, or held: the mark and word that lists show.</summary>
-    public string State =>
-        Judged is null ? "unknown"
-        : Judged.All.Any(p => p.Level == Level.Must) ? "must"
-        : Judged.Ready(Overridden) ? "ready"
-        : "should";
+    /// <summary>How far it is from being filed.</summary>
+    public Readiness State =>
+        Judged is null ? Readiness.Unknown
+        : Judged.All.Any(p => p.Level == Level.Must) ? Readiness.Must
+        : Judged.Ready(Overridden) ? Readiness.Ready
+        : Readiness.Should;
 
     /// <summary>Ids of problems that a person has overridden.</summary>
     public IReadOnlySet<string> Overridden => Document.Overrides.Keys.ToHashSet(StringComparer.Ordinal);

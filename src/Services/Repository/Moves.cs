@@ -103,7 +103,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
     {
         lock (_oneAtATime)
         {
-            if (Of(documentId).FirstOrDefault() is not { State: "done" } last || last.Id != moveId)
+            if (Of(documentId).FirstOrDefault() is not { State: MoveState.Done } last || last.Id != moveId)
                 return "Only the last move of a document can be undone.";
             return OnDisk(() => Undo(last, who));
         }
@@ -218,11 +218,11 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
         DocumentStore.SetPlace(c, documentId, toFolder, toName, naming);
         if (undoes is { } undone)
         {
-            MoveStore.SetState(c, undone, "undone");
+            MoveStore.SetState(c, undone, MoveState.Undone);
             MoveStore.Drop(c, journal);
         }
         else
-            MoveStore.SetState(c, journal, "done");
+            MoveStore.SetState(c, journal, MoveState.Done);
     }
 
     /// <summary>Takes back moves that a stop left half done. Call once at start.</summary>

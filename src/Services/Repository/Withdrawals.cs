@@ -24,7 +24,8 @@ public sealed class Withdrawals(Database database, DataFolder folder, Designs de
     public List<Withdrawal> Out(int most) => database.Read(c => WithdrawalStore.Out(c, most));
 
     /// <summary>How a document on the desk, or out of the repository, was withdrawn; null when it was not.</summary>
-    public Withdrawal? Of(long document) => database.Read(c => WithdrawalStore.Of(c, document)) is { State: "done" } done ? done : null;
+    public Withdrawal? Of(long document) =>
+        database.Read(c => WithdrawalStore.Of(c, document)) is { State: WithdrawalState.Done } done ? done : null;
 
     /// <summary>Withdraws a filed document.</summary>
     /// <param name="id">The document.</param>
@@ -54,7 +55,7 @@ public sealed class Withdrawals(Database database, DataFolder folder, Designs de
                 c =>
                 {
                     WithdrawalStore.TakeOut(c, document);
-                    WithdrawalStore.SetState(c, withdrawal, "done");
+                    WithdrawalStore.SetState(c, withdrawal, WithdrawalState.Done);
                     LedgerStore.Append(
                         c,
                         clock.GetUtcNow(),
@@ -75,7 +76,7 @@ public sealed class Withdrawals(Database database, DataFolder folder, Designs de
         lock (_oneAtATime)
         {
             var (document, withdrawal) = database.Read(c => (DocumentStore.Find(c, id), WithdrawalStore.Of(c, id)));
-            if (document is not { Filed: false, TypeCode: { } code } || withdrawal is not { State: "done" } before)
+            if (document is not { Filed: false, TypeCode: { } code } || withdrawal is not { State: WithdrawalState.Done } before)
                 return "This document is not withdrawn, or has been filed again.";
             if (!designs.Published.TryGetValue(code, out var published))
                 return "Its document type is no longer published.";
@@ -89,7 +90,7 @@ public sealed class Withdrawals(Database database, DataFolder folder, Designs de
             var judged = database.Read(c => JudgedDocument.Of(c, designs, document, who));
             if (judged.Judged?.Problems.FirstOrDefault(p => p.Level == Level.Must) is { } problem)
                 return problem.In(Messages.English);
-            database.Write(c => WithdrawalStore.SetState(c, before.Id, "returning"));
+            database.Write(c => WithdrawalStore.SetState(c, before.Id, WithdrawalState.Returning));
             return OnDisk(
                 before.Id,
                 from,
@@ -99,7 +100,7 @@ public sealed class Withdrawals(Database database, DataFolder folder, Designs de
                 {
                     WithdrawalStore.PutBack(c, document, before);
                     Rebuilding.Keep(c, DocumentStore.Find(c, id)!, published.Type);
-                    WithdrawalStore.SetState(c, before.Id, "undone");
+                    WithdrawalStore.SetState(c, before.Id, WithdrawalState.Undone);
                     LedgerStore.Append(
                         c,
                         clock.GetUtcNow(),
@@ -109,7 +110,7 @@ public sealed class Withdrawals(Database database, DataFolder folder, Designs de
                         $"{before.Folder}/{before.Name}"
                     );
                 },
-                c => WithdrawalStore.SetState(c, before.Id, "done")
+                c => WithdrawalStore.SetState(c, before.Id, WithdrawalState.Done)
             );
         }
     }
@@ -156,7 +157,7 @@ public sealed class Withdrawals(Database database, DataFolder folder, Designs de
             var (kept, place) = (folder.Absolute(one.Kept), folder.InRepository(one.Folder, one.Name));
             var hash = database.Read(c => DocumentStore.Find(c, one.Document))?.FileHash;
             // The record did not follow, so the file goes back where it was, if it is the one that moved.
-            var (was, now) = one.State == "begun" ? (place, kept) : (kept, place);
+            var (was, now) = one.State == WithdrawalState.Begun ? (place, kept) : (kept, place);
             if (!File.Exists(was) && File.Exists(now) && DataFolder.HashOf(now) == hash)
             {
                 Directory.CreateDirectory(Path.GetDirectoryName(was)!);
@@ -164,10 +165,10 @@ public sealed class Withdrawals(Database database, DataFolder folder, Designs de
             }
             database.Write(c =>
             {
-                if (one.State == "begun")
+                if (one.State == WithdrawalState.Begun)
                     WithdrawalStore.Drop(c, one.Id);
                 else
-                    WithdrawalStore.SetState(c, one.Id, "done");
+                    WithdrawalStore.SetState(c, one.Id, WithdrawalState.Done);
                 LedgerStore.Append(c, clock.GetUtcNow(), "start-up", "undid an interrupted withdrawal", $"document {one.Document}");
             });
         }

@@ -200,7 +200,7 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
     {
         foreach (var (job, at) in JobStore.Failed(c, since).Where(f => May(f.Job, rights)))
             yield return new(
-                job.State == "stopped" ? $"Stopped: {job.Title}" : job.Title,
+                job.State == JobState.Stopped ? $"Stopped: {job.Title}" : job.Title,
                 job.Problem ?? $"{job.Done:N0} of {job.Total:N0} done",
                 at,
                 job.Page

@@ -201,7 +201,7 @@ public sealed class Jobs(
                     : $"The program ended {MostTries} times while this was running, and it got no further.";
                 database.Write(c =>
                 {
-                    JobStore.End(c, stored.Id, "failed", stored.Total, stored.Done, why, clock.GetUtcNow());
+                    JobStore.End(c, stored.Id, JobState.Failed, stored.Total, stored.Done, why, clock.GetUtcNow());
                     kind?.WhenUnfinished(c, new Job(stored) { Problem = why });
                 });
                 continue;
@@ -245,18 +245,18 @@ public sealed class Jobs(
         catch (OperationCanceledException)
         {
             job.Problem = "Stopped. What was already done stays; nothing is half done.";
-            await EndUnfinishedAsync(job, kind, "stopped");
+            await EndUnfinishedAsync(job, kind, JobState.Stopped);
         }
         catch (RefusedException e)
         {
             job.Problem = e.Message;
-            await EndUnfinishedAsync(job, kind, "failed");
+            await EndUnfinishedAsync(job, kind, JobState.Failed);
         }
         catch (Exception e)
         {
             job.Problem = $"It could not be finished: {Failures.InWords(e)}";
             failed?.Invoke(e);
-            await EndUnfinishedAsync(job, kind, "failed");
+            await EndUnfinishedAsync(job, kind, JobState.Failed);
         }
         finally
         {
@@ -269,13 +269,13 @@ public sealed class Jobs(
         {
             if (!kind.NothingLeft(c))
                 return false;
-            JobStore.End(c, job.Id, "ended", job.Total, job.Done, null, clock.GetUtcNow());
+            JobStore.End(c, job.Id, JobState.Ended, job.Total, job.Done, null, clock.GetUtcNow());
             return true;
         });
 
     // What cannot even be noted, on a full disk, is noted when there is room again; after an end of the process it is taken up at the next
     // start.
-    private async Task EndUnfinishedAsync(Job job, JobKind kind, string state)
+    private async Task EndUnfinishedAsync(Job job, JobKind kind, JobState state)
     {
         for (var first = true; ; first = false)
         {
@@ -284,7 +284,7 @@ public sealed class Jobs(
                 database.Write(c =>
                 {
                     JobStore.End(c, job.Id, state, job.Total, job.Done, job.Problem, clock.GetUtcNow());
-                    if (state == "stopped")
+                    if (state == JobState.Stopped)
                         LedgerStore.Append(
                             c,
                             clock.GetUtcNow(),
@@ -317,7 +317,7 @@ public sealed class Jobs(
             page,
             kind.Policy,
             Sql.ToJson(arguments),
-            "running",
+            JobState.Running,
             0,
             0,
             0,

@@ -166,11 +166,12 @@ public static class DocumentEndpoints
     private static BatchAnswer Answer(StackView stack) =>
         new(
             stack.Batch.Id,
-            stack.Batch.State == "open" && (stack.Reading > 0 || stack.Files.Values.Any(f => f is { State: "taken", Separated: false }))
+            stack.Batch.State == BatchState.Open
+            && (stack.Reading > 0 || stack.Files.Values.Any(f => f is { State: FileState.Taken, Separated: false }))
                 ? "reading"
-                : stack.Batch.State,
+                : Sql.Code(stack.Batch.State),
             stack.Batch.WayIn,
-            [.. stack.Files.Values.Select(f => new BatchFileAnswer(f.Name, f.State, f.Pages, f.Message))],
+            [.. stack.Files.Values.Select(f => new BatchFileAnswer(f.Name, Sql.Code(f.State), f.Pages, f.Message))],
             [
                 .. stack.Pages.Select(
                     (p, i) =>

@@ -94,7 +94,7 @@ public sealed class DeskDocumentModel(
     public string Vals(string name, string value) =>
         System.Text.Json.JsonSerializer.Serialize(new Dictionary<string, string> { [name] = value });
 
-    public bool Ready => Judged.State == "ready";
+    public bool Ready => Judged.State == Readiness.Ready;
 
     public IActionResult OnGet(long id) => Load(id);
 

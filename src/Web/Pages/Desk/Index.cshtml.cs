@@ -30,7 +30,7 @@ public sealed class DeskIndexModel(DeskDocuments desk, ParkedDocuments parked, I
     /// <summary>Stacks whose separation a person looks at first.</summary>
     public int ToLookAt { get; private set; }
 
-    public int Ready => Waiting.Count(d => d.State == "ready");
+    public int Ready => Waiting.Count(d => d.State == Readiness.Ready);
 
     public bool NoRecognition => !TextRecognition.Available;
 

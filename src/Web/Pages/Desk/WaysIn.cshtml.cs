@@ -50,8 +50,8 @@ public sealed class DeskWaysInModel(WaysIn ways, Arrivals arrivals, WatchedFolde
     public string Stands(BatchStatus batch) =>
         batch.Batch.State switch
         {
-            "given up" => "given up",
-            "look" => "waits for a person",
+            BatchState.GivenUp => "given up",
+            BatchState.Look => "waits for a person",
             _ when batch.Waiting > 0 && batch.Read < batch.Pages =>
                 $"{(Running is null ? "stopped" : "being read")}, {batch.Read:N0} of {batch.Pages:N0} pages",
             _ when batch.Waiting > 0 => "waits to be read",
@@ -64,11 +64,11 @@ public sealed class DeskWaysInModel(WaysIn ways, Arrivals arrivals, WatchedFolde
         state switch
         {
             "waiting" => batch.Waiting > 0,
-            "look" => batch.Batch.State == "look",
+            "look" => batch.Batch.State == BatchState.Look,
             "desk" => batch.OnDesk > 0,
             "filed" => batch.Filed > 0 && batch.OnDesk == 0,
             "refused" => batch.Refused > 0,
-            "given-up" => batch.Batch.State == "given up",
+            "given-up" => batch.Batch.State == BatchState.GivenUp,
             _ => true,
         };
 
