@@ -180,6 +180,9 @@ public sealed class Designs(Database database, TimeProvider clock)
     internal static DocumentType? Source(SqliteConnection c, string code) =>
         DesignStore.Versions(c, code) is [var newest, ..] ? newest.Source : DesignStore.Find(c, code)?.Draft;
 
+    /// <summary>The day of a moment, in the zone of the installation.</summary>
+    internal DateOnly DayOf(Instant at) => clock.DayOf(at);
+
     /// <summary>Who did what last to a type, as half a sentence.</summary>
     public string LastDone(string code) =>
         database.Read(c => LedgerStore.LastAbout(c, code)) is { } last
@@ -198,7 +201,7 @@ public sealed class Designs(Database database, TimeProvider clock)
     {
         if (batchId is not { } id || BatchStore.Find(c, id) is not { } batch)
             return new Arrival(path);
-        var at = DateTimeOffset.Parse(batch.BroughtAt, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal);
+        var at = batch.BroughtAt.Utc;
         var way = (batch.WayIn is { } key ? WayInStore.Find(c, key) : null) ?? WayIn.Upload;
         return new Arrival(path, DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(at, clock.LocalTimeZone).Date), batch.BroughtBy, way.Name);
     }

@@ -1,4 +1,4 @@
-using System.Globalization;
+using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services;
 
@@ -13,11 +13,9 @@ public class HouseClock : TimeProvider
     internal void Set(TimeZoneInfo zone) => _zone = zone;
 }
 
-/// <summary>Moments as they are kept, <c>yyyy-MM-dd HH:mm</c> or longer in UTC, and days as people have them.</summary>
+/// <summary>Moments as they are kept, and days as people have them.</summary>
 public static class Moments
 {
-    private const int ToTheMinute = 16;
-
     /// <summary>Today, in the zone of the installation.</summary>
     public static DateOnly Today(this TimeProvider clock) => DateOnly.FromDateTime(clock.GetLocalNow().Date);
 
@@ -35,20 +33,9 @@ public static class Moments
         );
     }
 
-    /// <summary>A moment that is kept, as it is in a zone; null when the text is none.</summary>
-    public static DateTime? In(string? stamp, TimeZoneInfo zone) =>
-        stamp is { Length: >= ToTheMinute }
-        && DateTime.TryParseExact(
-            stamp[..ToTheMinute].Replace('T', ' '),
-            "yyyy-MM-dd HH:mm",
-            CultureInfo.InvariantCulture,
-            DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal,
-            out var at
-        )
-            ? TimeZoneInfo.ConvertTimeFromUtc(at, zone)
-            : null;
+    /// <summary>A moment that is kept, as clocks show it in a zone.</summary>
+    public static DateTime In(this Instant at, TimeZoneInfo zone) => TimeZoneInfo.ConvertTimeFromUtc(at.Utc.UtcDateTime, zone);
 
     /// <summary>The day of a moment that is kept, in the zone of the installation.</summary>
-    public static DateOnly? DayOf(this TimeProvider clock, string? stamp) =>
-        In(stamp, clock.LocalTimeZone) is { } at ? DateOnly.FromDateTime(at) : null;
+    public static DateOnly DayOf(this TimeProvider clock, Instant at) => DateOnly.FromDateTime(at.In(clock.LocalTimeZone));
 }

@@ -37,7 +37,7 @@ public enum BatchState
 /// <param name="Filed">Documents filed.</param>
 /// <param name="Waiting">Files not yet read.</param>
 /// <param name="Refused">Files that could not be taken in.</param>
-public sealed record Batch(long Id, string Name, string BroughtBy, string BroughtAt, int OnDesk, int Filed, int Waiting, int Refused);
+public sealed record Batch(long Id, string Name, string BroughtBy, Instant BroughtAt, int OnDesk, int Filed, int Waiting, int Refused);
 
 /// <summary>A file of a batch.</summary>
 /// <param name="Id">Id.</param>
@@ -71,7 +71,7 @@ public sealed record BatchFile(
 /// <param name="WayIn">Key of the way it came; null for batches that came before there were any.</param>
 /// <param name="State">What has become of it.</param>
 /// <param name="Cutting">What a person decided about its separation, JSON; null for nothing.</param>
-public sealed record OneBatch(long Id, string Name, string BroughtBy, string BroughtAt, string? WayIn, BatchState State, string? Cutting)
+public sealed record OneBatch(long Id, string Name, string BroughtBy, Instant BroughtAt, string? WayIn, BatchState State, string? Cutting)
 {
     /// <summary>The document that its pages are added to; null for documents of their own.</summary>
     public long? Joins { get; init; }
@@ -92,7 +92,7 @@ public sealed record BatchStatus(OneBatch Batch, int Waiting, int Read, int Page
 /// <param name="Name">Its name; empty for none.</param>
 /// <param name="Since">When it was brought, UTC; empty for none.</param>
 /// <param name="Documents">How many of its documents wait.</param>
-public sealed record WaitingBatch(long? Batch, string Name, string Since, int Documents);
+public sealed record WaitingBatch(long? Batch, string Name, Instant? Since, int Documents);
 
 /// <summary>Batches and the files they came as.</summary>
 public static class BatchStore
@@ -116,7 +116,7 @@ public static class BatchStore
                 r.GetInt64(0),
                 r.GetString(1),
                 r.GetString(2),
-                r.GetString(3),
+                r.Moment(3),
                 r.GetInt32(4),
                 r.GetInt32(5),
                 r.GetInt32(6),
@@ -256,12 +256,12 @@ public static class BatchStore
     /// <summary>
     /// Pages read in files of batches that were brought since a moment, and how long ago the oldest file came that still waits.
     /// </summary>
-    public static (int Waiting, string? OldestWaiting) Backlog(SqliteConnection c) =>
+    public static (int Waiting, Instant? OldestWaiting) Backlog(SqliteConnection c) =>
         c.Query(
             """
             SELECT count(*), min(b.brought_at) FROM batch_files f JOIN batches b ON b.id = f.batch_id WHERE f.state = 'waiting'
             """,
-            r => (r.GetInt32(0), r.Text(1))
+            r => (r.GetInt32(0), r.MomentOrNone(1))
         )[0];
 
     /// <summary>Adds a file that waits to be read, or one that is refused at once.</summary>
@@ -331,17 +331,17 @@ public static class BatchStore
     public static List<WaitingBatch> OnDesk(SqliteConnection c) =>
         c.Query(
             """
-            SELECT d.batch_id, coalesce(b.name, ''), coalesce(b.brought_at, ''), count(*) FROM documents d LEFT
+            SELECT d.batch_id, coalesce(b.name, ''), b.brought_at, count(*) FROM documents d LEFT
             JOIN batches b ON b.id = d.batch_id
             WHERE d.state = 'desk' AND NOT EXISTS (SELECT 1 FROM parkings p WHERE p.document_id = d.id)
               AND NOT EXISTS (SELECT 1 FROM withdrawals w WHERE w.document_id = d.id AND w.state = 'done' AND w.is_out = 1)
             GROUP BY d.batch_id ORDER BY d.batch_id
             """,
-            r => new WaitingBatch(r.IsDBNull(0) ? null : r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetInt32(3))
+            r => new WaitingBatch(r.IsDBNull(0) ? null : r.GetInt64(0), r.GetString(1), r.MomentOrNone(2), r.GetInt32(3))
         );
 
     /// <summary>Batches brought since a moment of which files were refused, with the first refusal, the newest first.</summary>
-    public static List<(long Batch, string Name, string At, int Refused, string Why)> WithRefusals(
+    public static List<(long Batch, string Name, Instant At, int Refused, string Why)> WithRefusals(
         SqliteConnection c,
         DateTimeOffset since
     ) =>
@@ -352,7 +352,7 @@ public static class BatchStore
             AND f.state = 'refused'
             WHERE b.brought_at >= $since GROUP BY b.id ORDER BY b.id DESC
             """,
-            r => (r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetInt32(3), r.GetString(4)),
+            r => (r.GetInt64(0), r.GetString(1), r.Moment(2), r.GetInt32(3), r.GetString(4)),
             ("$since", Sql.Stamp(since)),
             ("$newest", NewestBatches)
         );
@@ -361,14 +361,14 @@ public static class BatchStore
     /// Documents filed by hand since a moment: when they were filed, when their batch was brought (when they were filed where they came in
     /// none), and how many.
     /// </summary>
-    public static List<(string Filed, string Brought, int Documents)> FiledByMinute(SqliteConnection c, DateTimeOffset since) =>
+    public static List<(Instant Filed, Instant? Brought, int Documents)> FiledByMinute(SqliteConnection c, DateTimeOffset since) =>
         c.Query(
             """
             SELECT d.filed_at, coalesce(b.brought_at, d.filed_at), count(*)
             FROM documents d LEFT JOIN batches b ON b.id = d.batch_id
             WHERE d.state = 'filed' AND d.wave_id IS NULL AND d.filed_at >= $since GROUP BY 1, 2
             """,
-            r => (r.GetString(0), r.GetString(1), r.GetInt32(2)),
+            r => (r.Moment(0), r.MomentOrNone(1), r.GetInt32(2)),
             ("$since", Sql.Stamp(since))
         );
 
@@ -387,7 +387,7 @@ public static class BatchStore
         );
 
     private static OneBatch One(SqliteDataReader r) =>
-        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3), r.Text(4), r.Code<BatchState>(5), r.Text(6))
+        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.Moment(3), r.Text(4), r.Code<BatchState>(5), r.Text(6))
         {
             Joins = r.IsDBNull(7) ? null : r.GetInt64(7),
         };

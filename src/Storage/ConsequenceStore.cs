@@ -8,7 +8,7 @@ namespace ClearLexicon.Storage;
 /// <param name="Version">The published version it was compared with.</param>
 /// <param name="Result">What was found.</param>
 /// <param name="At">When.</param>
-public sealed record LookedAt(string DraftHash, int Version, Consequences Result, string At);
+public sealed record LookedAt(string DraftHash, int Version, Consequences Result, Instant At);
 
 /// <summary>A document or inventory row that a draft would change.</summary>
 /// <param name="DocumentId">The document; null for a row.</param>
@@ -26,7 +26,7 @@ public static class ConsequenceStore
     public static LookedAt? Find(SqliteConnection c, string typeCode) =>
         c.Query(
                 "SELECT draft_hash, version, result, at FROM consequences WHERE type_code = $type",
-                r => new LookedAt(r.GetString(0), r.GetInt32(1), r.FromJson<Consequences>(2), r.GetString(3)),
+                r => new LookedAt(r.GetString(0), r.GetInt32(1), r.FromJson<Consequences>(2), r.Moment(3)),
                 ("$type", typeCode)
             )
             .FirstOrDefault();
@@ -88,7 +88,7 @@ public static class ConsequenceStore
             ("$hash", looked.DraftHash),
             ("$version", looked.Version),
             ("$result", Sql.ToJson(looked.Result)),
-            ("$at", looked.At)
+            ("$at", looked.At.ToString())
         );
 
     /// <summary>Records found, in the order they were looked at.</summary>

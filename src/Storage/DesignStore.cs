@@ -16,7 +16,7 @@ public sealed record TypeState(DocumentType Draft, bool DraftOpen, int Version, 
 /// <param name="Version">Number from 1.</param>
 /// <param name="PublishedAt">When.</param>
 /// <param name="PublishedBy">By whom.</param>
-public sealed record TypeVersion(DocumentType Design, DocumentType Source, int Version, string PublishedAt, string PublishedBy);
+public sealed record TypeVersion(DocumentType Design, DocumentType Source, int Version, Instant PublishedAt, string PublishedBy);
 
 /// <summary>Document types: drafts, their history, published versions.</summary>
 public static class DesignStore
@@ -155,7 +155,7 @@ public static class DesignStore
 
     private static TypeState Map(SqliteDataReader r) => new(Type(r, 0), r.GetBoolean(1), r.GetInt32(2), r.Text(3));
 
-    private static TypeVersion MapVersion(SqliteDataReader r) => new(Type(r, 0), Type(r, 1), r.GetInt32(2), r.GetString(3), r.GetString(4));
+    private static TypeVersion MapVersion(SqliteDataReader r) => new(Type(r, 0), Type(r, 1), r.GetInt32(2), r.Moment(3), r.GetString(4));
 
     private static DocumentType Type(SqliteDataReader r, int column) => EarlierRules.Upgrade(r.FromJson<DocumentType>(column));
 }

@@ -351,7 +351,7 @@ public static class DocumentStore
             Folder = r.Text(11),
             Name = r.Text(12),
             FileHash = r.Text(13),
-            FiledAt = r.Text(14),
+            FiledAt = r.MomentOrNone(14),
             FiledBy = r.Text(15),
             WaveId = r.IsDBNull(16) ? null : r.GetInt64(16),
             LegacyPath = r.Text(17),

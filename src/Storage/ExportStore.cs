@@ -77,7 +77,7 @@ public sealed record ExportDefinition
 /// <param name="Owner">Who made it.</param>
 /// <param name="What">What leaves.</param>
 /// <param name="NextAt">When it is run next by itself, UTC; null for never.</param>
-public sealed record ExportPlan(long Id, string Name, string Owner, ExportDefinition What, string? NextAt);
+public sealed record ExportPlan(long Id, string Name, string Owner, ExportDefinition What, Instant? NextAt);
 
 /// <summary>A file of a run.</summary>
 /// <param name="Path">Path in the run's folder.</param>
@@ -190,5 +190,5 @@ public static class ExportStore
         )[0];
 
     private static ExportPlan Plan(SqliteDataReader r) =>
-        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.FromJson<ExportDefinition>(3), r.Text(4));
+        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.FromJson<ExportDefinition>(3), r.MomentOrNone(4));
 }

@@ -34,7 +34,7 @@ public sealed record Inventory(
     MigrationPlan? Plan,
     DryRun? DryRun,
     string BroughtBy,
-    string BroughtAt
+    Instant BroughtAt
 );
 
 /// <summary>A row that was not ready.</summary>
@@ -146,6 +146,6 @@ public static class InventoryStore
             r.IsDBNull(5) ? null : r.FromJson<MigrationPlan>(5),
             r.IsDBNull(6) ? null : r.FromJson<DryRun>(6),
             r.GetString(7),
-            r.GetString(8)
+            r.Moment(8)
         );
 }

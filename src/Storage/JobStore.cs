@@ -47,7 +47,7 @@ public sealed record StoredJob(
     int Tries,
     string? Problem,
     string Who,
-    string StartedAt
+    Instant StartedAt
 );
 
 /// <summary>Long work, running and ended. A unique index keeps one running job a subject.</summary>
@@ -79,7 +79,7 @@ public static class JobStore
                 ("$policy", job.Policy),
                 ("$arguments", job.Arguments),
                 ("$who", job.Who),
-                ("$at", job.StartedAt)
+                ("$at", job.StartedAt.ToString())
             ) == 1;
     }
 
@@ -112,10 +112,10 @@ public static class JobStore
     public static List<StoredJob> Running(SqliteConnection c) => c.Query(Columns + " WHERE state = 'running' ORDER BY rowid", Map);
 
     /// <summary>Jobs that ended without having done all, since a moment, and when, the newest first.</summary>
-    public static List<(StoredJob Job, string At)> Failed(SqliteConnection c, DateTimeOffset since) =>
+    public static List<(StoredJob Job, Instant At)> Failed(SqliteConnection c, DateTimeOffset since) =>
         c.Query(
             $"SELECT {Stored}, ended_at FROM jobs WHERE ended_at >= $since AND state IN ('failed', 'stopped') ORDER BY ended_at DESC",
-            r => (Map(r), r.GetString(14)),
+            r => (Map(r), r.Moment(14)),
             ("$since", Sql.Stamp(since))
         );
 
@@ -137,6 +137,6 @@ public static class JobStore
             r.GetInt32(10),
             r.Text(11),
             r.GetString(12),
-            r.GetString(13)
+            r.Moment(13)
         );
 }

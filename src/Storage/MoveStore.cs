@@ -38,7 +38,7 @@ public sealed record Move(
     string ToName,
     Naming? NamingBefore,
     string Who,
-    string At
+    Instant At
 );
 
 /// <summary>Moves of filed documents, single and in runs.</summary>
@@ -107,6 +107,6 @@ public static class MoveStore
             r.GetString(7),
             r.IsDBNull(8) ? null : r.FromJson<Naming>(8),
             r.GetString(9),
-            r.GetString(10)
+            r.Moment(10)
         );
 }

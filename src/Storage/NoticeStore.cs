@@ -42,7 +42,7 @@ public sealed record Notice(
     string Name,
     string Folder,
     string What,
-    string At,
+    Instant At,
     bool Seen
 );
 
@@ -173,11 +173,11 @@ public static class NoticeStore
         c.Execute("UPDATE notices SET seen = 1 WHERE person_id = $person AND seen = 0 AND id <= $id", ("$person", person), ("$id", upTo));
 
     /// <summary>What is still to be mailed: at once, or of days before one.</summary>
-    public static List<Notice> ToMail(SqliteConnection c, string today, int most) =>
+    public static List<Notice> ToMail(SqliteConnection c, Instant today, int most) =>
         c.Query(
             Columns + " WHERE n.mailed = 0 AND (r.daily = 0 OR n.at < $today) ORDER BY n.id LIMIT $most",
             Map,
-            ("$today", today),
+            ("$today", today.ToString()),
             ("$most", most)
         );
 
@@ -210,7 +210,7 @@ public static class NoticeStore
             r.GetString(5),
             r.GetString(6),
             r.GetString(7),
-            r.GetString(8),
+            r.Moment(8),
             r.GetBoolean(9)
         );
 }

@@ -6,10 +6,10 @@ namespace ClearLexicon.Storage;
 /// <param name="Document">The document.</param>
 /// <param name="Reason">Why.</param>
 /// <param name="ForWhom">The person or role that completes it.</param>
-/// <param name="Due">Until when, ISO 8601; null for no day.</param>
+/// <param name="Due">The last day until which it waits, in the zone of the installation; null for none.</param>
 /// <param name="At">Since when.</param>
 /// <param name="Who">Who set it aside.</param>
-public sealed record Parking(long Document, string Reason, string ForWhom, string? Due, string At, string Who);
+public sealed record Parking(long Document, string Reason, string ForWhom, DateOnly? Due, Instant At, string Who);
 
 /// <summary>Documents that are set aside on the desk.</summary>
 public static class ParkingStore
@@ -35,8 +35,8 @@ public static class ParkingStore
             ("$id", parking.Document),
             ("$reason", parking.Reason),
             ("$for", parking.ForWhom),
-            ("$due", parking.Due),
-            ("$at", parking.At),
+            ("$due", Sql.Day(parking.Due)),
+            ("$at", parking.At.ToString()),
             ("$who", parking.Who)
         );
 
@@ -45,5 +45,5 @@ public static class ParkingStore
         c.Execute("DELETE FROM parkings WHERE document_id = $id", ("$id", document));
 
     private static Parking Map(SqliteDataReader r) =>
-        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.Text(3), r.GetString(4), r.GetString(5));
+        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.DayOrNone(3), r.Moment(4), r.GetString(5));
 }

@@ -9,8 +9,7 @@ namespace ClearLexicon.Storage;
 /// <param name="Roles">One or more of steward, indexer, searcher, administrator.</param>
 /// <param name="Language">Language of the messages they read (BCP 47).</param>
 /// <param name="Stamp">Changes whenever their rights or password do; sessions that carry another one have ended.</param>
-/// <param name="OneTimeUntil">Until when their one-time password is good, ISO 8601 in UTC; null when they have a
-/// password of their own.</param>
+/// <param name="OneTimeUntil">Until when their one-time password is good; null when they have a password of their own.</param>
 public sealed record Person(
     long Id,
     string Name,
@@ -18,7 +17,7 @@ public sealed record Person(
     IReadOnlyList<string> Roles,
     string Language,
     string Stamp,
-    string? OneTimeUntil
+    Instant? OneTimeUntil
 )
 {
     /// <summary>Mail address for notices; empty for none.</summary>
@@ -32,10 +31,10 @@ public sealed record Person(
 /// <param name="Id">Id.</param>
 /// <param name="Label">What it is for.</param>
 /// <param name="Person">Whose rights it carries.</param>
-/// <param name="CreatedAt">When it was made.</param>
+/// <param name="Made">The day on which it was made, in the zone of the installation.</param>
 /// <param name="Scopes">What it may be used for: check, read, bring, design.</param>
-/// <param name="ExpiresAt">The last day on which it works, ISO 8601; null for no end.</param>
-public sealed record Token(long Id, string Label, string Person, string CreatedAt, IReadOnlyList<string> Scopes, string? ExpiresAt);
+/// <param name="Until">The last day on which it works, in the zone of the installation; null for no end.</param>
+public sealed record Token(long Id, string Label, string Person, DateOnly Made, IReadOnlyList<string> Scopes, DateOnly? Until);
 
 /// <summary>People and their API tokens.</summary>
 public static class PeopleStore
@@ -79,13 +78,13 @@ public static class PeopleStore
     }
 
     /// <summary>Sets a password, or a one-time password, which ends the sessions of the person.</summary>
-    public static void SetPassword(SqliteConnection c, long id, string hash, string? oneTimeUntil)
+    public static void SetPassword(SqliteConnection c, long id, string hash, Instant? oneTimeUntil)
     {
         c.Execute(
             "UPDATE people SET password_hash = $hash, one_time_until = $until WHERE id = $id",
             ("$id", id),
             ("$hash", hash),
-            ("$until", oneTimeUntil)
+            ("$until", oneTimeUntil?.ToString())
         );
         EndSessions(c, id);
     }
@@ -108,8 +107,8 @@ public static class PeopleStore
         string label,
         string hash,
         IReadOnlyList<string> scopes,
-        string? expiresAt,
-        DateTimeOffset at
+        DateOnly? until,
+        DateOnly today
     ) =>
         c.Execute(
             "INSERT INTO tokens (person_id, label, hash, created_at, scopes, expires_at) "
@@ -117,20 +116,20 @@ public static class PeopleStore
             ("$person", personId),
             ("$label", label),
             ("$hash", hash),
-            ("$at", Day(at)),
+            ("$at", Sql.Day(today)),
             ("$scopes", string.Join(' ', scopes)),
-            ("$expires", expiresAt)
+            ("$expires", Sql.Day(until))
         );
 
     /// <summary>The person a token belongs to and what it may be used for; null when it does not work any more.</summary>
-    public static (Person Person, IReadOnlyList<string> Scopes)? ByToken(SqliteConnection c, string hash, DateTimeOffset now)
+    public static (Person Person, IReadOnlyList<string> Scopes)? ByToken(SqliteConnection c, string hash, DateOnly today)
     {
         var found = c.Query(
                 "SELECT p.name, t.scopes FROM tokens t JOIN people p ON p.id = t.person_id WHERE t.hash = $hash AND t.revoked = 0 "
                     + "AND p.removed = 0 AND (t.expires_at IS NULL OR t.expires_at >= $today)",
                 r => (Name: r.GetString(0), Scopes: r.GetString(1)),
                 ("$hash", hash),
-                ("$today", Day(now))
+                ("$today", Sql.Day(today))
             )
             .FirstOrDefault();
         return found.Name is not null && Find(c, found.Name) is { } person ? (person, found.Scopes.Split(' ')) : null;
@@ -153,7 +152,7 @@ public static class PeopleStore
         c.Query(
             "SELECT t.id, t.label, p.name, t.created_at, t.scopes, t.expires_at FROM tokens t JOIN people p ON p.id = t.person_id "
                 + "WHERE t.revoked = 0 ORDER BY t.id",
-            r => new Token(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4).Split(' '), r.Text(5))
+            r => new Token(r.GetInt64(0), r.GetString(1), r.GetString(2), r.DayOrNone(3)!.Value, r.GetString(4).Split(' '), r.DayOrNone(5))
         );
 
     /// <summary>Ends a token.</summary>
@@ -206,9 +205,6 @@ public static class PeopleStore
     public static void ForgetFailures(SqliteConnection c, string key) =>
         c.Execute("DELETE FROM sign_in_failures WHERE key = $key", ("$key", key));
 
-    private static string Day(DateTimeOffset at) =>
-        at.UtcDateTime.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
-
     private static string Moment(DateTimeOffset at) =>
         at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ss.fffZ", System.Globalization.CultureInfo.InvariantCulture);
 
@@ -220,7 +216,7 @@ public static class PeopleStore
             (r.Text(3) ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries),
             r.GetString(4),
             r.GetString(5),
-            r.Text(6)
+            r.MomentOrNone(6)
         )
         {
             Email = r.GetString(7),

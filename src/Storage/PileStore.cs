@@ -10,7 +10,7 @@ namespace ClearLexicon.Storage;
 /// <param name="At">When it was brought.</param>
 /// <param name="Who">By whom.</param>
 /// <param name="Pages">How many pages it has so far.</param>
-public sealed record Pile(long Id, string Name, bool IsGrouped, string At, string Who, long Pages);
+public sealed record Pile(long Id, string Name, bool IsGrouped, Instant At, string Who, long Pages);
 
 /// <summary>What has become of a file of a pile.</summary>
 public enum PileFileState
@@ -177,7 +177,7 @@ public static class PileStore
             .ToDictionary(g => g.Number, g => g.Words);
 
     private static Pile Map(SqliteDataReader r) =>
-        new(r.GetInt64(0), r.GetString(1), r.GetBoolean(2), r.GetString(3), r.GetString(4), r.GetInt64(5));
+        new(r.GetInt64(0), r.GetString(1), r.GetBoolean(2), r.Moment(3), r.GetString(4), r.GetInt64(5));
 
     private static PilePage MapPage(SqliteDataReader r) =>
         new(

@@ -17,7 +17,7 @@ public sealed record Sample(long Id, string ReaderKey, string Name, string Image
 /// <param name="Version">Number from 1.</param>
 /// <param name="PublishedAt">When.</param>
 /// <param name="PublishedBy">By whom; empty for one that was in use before readers had versions.</param>
-public sealed record ReaderVersion(Reader Reader, int Version, string PublishedAt, string PublishedBy);
+public sealed record ReaderVersion(Reader Reader, int Version, Instant PublishedAt, string PublishedBy);
 
 /// <summary>How a draft of a reader stands to what is published.</summary>
 /// <param name="Version">The newest published version; 0 when there is none.</param>
@@ -139,8 +139,7 @@ public static class ReaderStore
     public static void ForgetChanges(SqliteConnection c, string key) =>
         c.Execute("DELETE FROM reader_history WHERE reader_key = $key", ("$key", key));
 
-    private static ReaderVersion MapVersion(SqliteDataReader r) =>
-        new(r.FromJson<Reader>(0), r.GetInt32(1), r.GetString(2), r.GetString(3));
+    private static ReaderVersion MapVersion(SqliteDataReader r) => new(r.FromJson<Reader>(0), r.GetInt32(1), r.Moment(2), r.GetString(3));
 
     /// <summary>One reader as it is drafted, or null.</summary>
     public static Reader? Find(SqliteConnection c, string key) =>

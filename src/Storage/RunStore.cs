@@ -71,7 +71,7 @@ public interface IRun
     string? Problem { get; }
 
     /// <summary>When it was begun.</summary>
-    string At { get; }
+    Instant At { get; }
 
     /// <summary>By whom.</summary>
     string Who { get; }
@@ -98,7 +98,7 @@ public sealed record Run<TOrder>(
     long Reached,
     long Looked,
     string? Problem,
-    string At,
+    Instant At,
     string Who
 ) : IRun;
 
@@ -300,7 +300,7 @@ public static class RunStore
             r.GetInt64(5),
             r.GetInt64(6),
             r.Text(7),
-            r.GetString(8),
+            r.Moment(8),
             r.GetString(9)
         );
 

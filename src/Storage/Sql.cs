@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Microsoft.Data.Sqlite;
@@ -98,6 +99,13 @@ public static class Sql
 
     /// <summary>A moment as it is kept and shown: UTC, to the minute.</summary>
     public static string Stamp(DateTimeOffset at) => at.UtcDateTime.ToString("yyyy-MM-dd HH:mm");
+
+    /// <summary>A day as it is kept, ISO 8601; null stays null.</summary>
+    public static string? Day(DateOnly? day) => day?.ToString("O", CultureInfo.InvariantCulture);
+
+    /// <summary>A column that holds a day; null when there is none.</summary>
+    public static DateOnly? DayOrNone(this SqliteDataReader reader, int column) =>
+        reader.Text(column) is { } day ? DateOnly.ParseExact(day, "O", CultureInfo.InvariantCulture) : null;
 
     [ThreadStatic]
     private static Action<string>? _listener;

@@ -52,7 +52,7 @@ public sealed record StoredDocument
     public string? FileHash { get; init; }
 
     /// <summary>When it was filed.</summary>
-    public string? FiledAt { get; init; }
+    public Instant? FiledAt { get; init; }
 
     /// <summary>Who filed it.</summary>
     public string? FiledBy { get; init; }

@@ -9,7 +9,7 @@ namespace ClearLexicon.Storage;
 /// <param name="How">read, picked, typed, overridden …</param>
 /// <param name="At">When.</param>
 /// <param name="Who">Who.</param>
-public sealed record ValueChange(string Field, string Before, string After, string How, string At, string Who);
+public sealed record ValueChange(string Field, string Before, string After, string How, Instant At, string Who);
 
 /// <summary>The history of the values of documents.</summary>
 public static class ValueHistoryStore
@@ -44,7 +44,7 @@ public static class ValueHistoryStore
     public static List<ValueChange> Of(SqliteConnection c, long id, long after = 0) =>
         c.Query(
             "SELECT field, before, after, how, at, who FROM value_history WHERE document_id = $id AND id > $after ORDER BY id",
-            r => new ValueChange(r.GetString(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetString(5)),
+            r => new ValueChange(r.GetString(0), r.GetString(1), r.GetString(2), r.GetString(3), r.Moment(4), r.GetString(5)),
             ("$id", id),
             ("$after", after)
         );

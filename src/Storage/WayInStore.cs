@@ -53,7 +53,7 @@ public static class WayInStore
         """;
 
     private static TakenFile Map(SqliteDataReader r) =>
-        new(r.GetString(0), r.GetString(1), r.GetString(2), r.GetInt32(3) == 1, r.Code<FileState>(4), r.Text(5), r.GetInt64(6));
+        new(r.GetString(0), r.GetString(1), r.Moment(2), r.GetInt32(3) == 1, r.Code<FileState>(4), r.Text(5), r.GetInt64(6));
 }
 
 /// <summary>A file that a watched folder gave.</summary>
@@ -64,4 +64,4 @@ public static class WayInStore
 /// <param name="State">What has become of it.</param>
 /// <param name="Message">Why it was refused.</param>
 /// <param name="BatchId">The batch it came in.</param>
-public sealed record TakenFile(string Hash, string Name, string At, bool IsPutAway, FileState State, string? Message, long BatchId);
+public sealed record TakenFile(string Hash, string Name, Instant At, bool IsPutAway, FileState State, string? Message, long BatchId);

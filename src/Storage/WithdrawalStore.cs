@@ -38,13 +38,13 @@ public sealed record Withdrawal(
     string Folder,
     string Name,
     Naming? Naming,
-    string? FiledAt,
+    Instant? FiledAt,
     string? FiledBy,
     string Kept,
     bool IsOut,
     string Reason,
     WithdrawalState State,
-    string At,
+    Instant At,
     string Who
 );
 
@@ -73,7 +73,7 @@ public static class WithdrawalStore
             ("$folder", document.Folder),
             ("$name", document.Name),
             ("$naming", document.Naming is { } n ? Sql.ToJson(n) : null),
-            ("$filed_at", document.FiledAt),
+            ("$filed_at", document.FiledAt?.ToString()),
             ("$filed_by", document.FiledBy),
             ("$kept", kept),
             ("$out", isOut),
@@ -132,7 +132,7 @@ public static class WithdrawalStore
             ("$name", before.Name),
             ("$key", Database.PlaceKey(before.Folder, before.Name)),
             ("$naming", before.Naming is { } n ? Sql.ToJson(n) : null),
-            ("$at", before.FiledAt),
+            ("$at", before.FiledAt?.ToString()),
             ("$by", before.FiledBy)
         );
         FolderStore.Count(c, before.Folder, 1);
@@ -147,13 +147,13 @@ public static class WithdrawalStore
             r.GetString(2),
             r.GetString(3),
             r.IsDBNull(4) ? null : r.FromJson<Naming>(4),
-            r.Text(5),
+            r.MomentOrNone(5),
             r.Text(6),
             r.GetString(7),
             r.GetBoolean(8),
             r.GetString(9),
             r.Code<WithdrawalState>(10),
-            r.GetString(11),
+            r.Moment(11),
             r.GetString(12)
         );
 }

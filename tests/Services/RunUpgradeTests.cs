@@ -20,7 +20,7 @@ public sealed class RunUpgradeTests
           (4, 2, 'x', 'y', 'B/2.pdf', 1, 'set');
         INSERT INTO retype_runs (id, to_type, asks, document_id, rereads, reason, state, at, who) VALUES (9, 't', NULL, 1, 1, '', 'applied', '2026-01-02 03:04', 'ann');
         INSERT INTO retypings (run_id, document_id, name, state, to_path, lost, says, before, move_id, last_change) VALUES
-          (9, 1, 'one.pdf', 'done', '', '[{"label":"Berth","text":"A1"}]', '', '{"id":1,"sourceName":"one.pdf","typeCode":"old"}', 3, 5);
+          (9, 1, 'one.pdf', 'done', '', '[{"label":"Berth","text":"A1"}]', '', '{"id":1,"sourceName":"one.pdf","typeCode":"old","filedAt":"2025-12-24 18:00"}', 3, 5);
         INSERT INTO carry_runs (id, type_code, version_before, version, lines, state, last_id, who, at, left_over) VALUES
           (2, 't', 1, 2, '[]', 'stopped', 1, 'ann', '2026-01-02 03:04', '[]'), (3, 't', 2, 3, '[]', 'undone', 2, 'ann', '2026-01-02 03:04', '["x"]');
         INSERT INTO carried (run_id, document_id, record_before, evidence_before, version_before, parked_before, record_after) VALUES
@@ -41,9 +41,9 @@ public sealed class RunUpgradeTests
         INSERT INTO export_files (run_id, path, document_id, bytes, sha256) VALUES (3, 'a.xml', NULL, 10, 'ff');
         INSERT INTO export_left (run_id, document_id, reason) VALUES (3, 2, 'It has no place.');
         INSERT INTO jobs (id, kind, subject, title, page, policy, arguments, state, who, started_at) VALUES
-          ('j1', 'bulk-apply', 'bulk t', 'x', '/', 'desk', '{"edit":4}', 'running', 'ann', '2026-01-02'),
-          ('j2', 'carry', 'type t', 'x', '/', 'design', '{"id":2}', 'running', 'ann', '2026-01-02'),
-          ('j3', 'wave', 'inventory 5', 'x', '/', 'design', '{"id":8}', 'running', 'ann', '2026-01-02');
+          ('j1', 'bulk-apply', 'bulk t', 'x', '/', 'desk', '{"edit":4}', 'running', 'ann', '2026-01-02T03:04:05.678Z'),
+          ('j2', 'carry', 'type t', 'x', '/', 'design', '{"id":2}', 'running', 'ann', '2026-01-02T03:04:05.678Z'),
+          ('j3', 'wave', 'inventory 5', 'x', '/', 'design', '{"id":8}', 'running', 'ann', '2026-01-02T03:04:05.678Z');
         """;
 
     [Fact]
@@ -72,6 +72,7 @@ public sealed class RunUpgradeTests
             (1L, true, "old", 3L, 5L),
             (retyping.Order.Document, retyping.Order.Rereads, retyped.What.Before!.TypeCode, retyped.What.Move, retyped.LastChange)
         );
+        Assert.Equal(Instant.Read("2025-12-24 18:00"), retyped.What.Before!.FiledAt);
         Assert.Equal("A1", retyped.What.Lost[0].Text);
         Assert.Equal(5, house.Database.Read(c => RunStore.LastChangeBy(c, "retype", 1)));
 

@@ -131,7 +131,7 @@ public sealed class RunsTests : IDisposable
         // A stop is nothing wrong; nothing is half done, and it goes on where it was.
         var stopped = _runs.Find(one.Id)!;
         Assert.Equal((RunState.Applying, null), (stopped.State, stopped.Problem));
-        Assert.Equal(_runs.Counts(one)[StepState.Done].Number, Marks().Count(m => m == "!"));
+        Assert.Equal(_runs.Counts(one).GetValueOrDefault(StepState.Done).Number, Marks().Count(m => m == "!"));
         Assert.False(_runs.Counts(one).ContainsKey(StepState.Moving));
         await _runs.Apply(one.Id, "me").Value!.Completion;
         Assert.Equal("This mark stays.", _runs.Undo(one.Id, "me").Problem);

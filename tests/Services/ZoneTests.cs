@@ -55,7 +55,7 @@ public sealed class ZoneTests : IDisposable
                 clock.Now = new DateTimeOffset(day.ToDateTime(new TimeOnly(0, 29)), TimeSpan.Zero).AddHours(hour);
                 var local = Date(zone, $"@{clock.Now.ToUnixTimeSeconds()}", "+%F %H:%M");
                 Assert.Equal(local[..10], clock.Today().ToString("O", CultureInfo.InvariantCulture));
-                Assert.Equal(local, Moments.In(Sql.Stamp(clock.Now), clock.LocalTimeZone)?.ToString("yyyy-MM-dd HH:mm"));
+                Assert.Equal(local, new Instant(clock.Now).In(clock.LocalTimeZone).ToString("yyyy-MM-dd HH:mm"));
                 Assert.InRange(clock.Now, clock.Begins(clock.Today()), clock.Begins(clock.Today().AddDays(1)).AddTicks(-1));
             }
         }

@@ -42,6 +42,24 @@ public sealed class StorageTests : IDisposable
         }
     }
 
+    /// <summary>What is shorter than a minute is not kept; moments of earlier releases, with seconds, are read.</summary>
+    [Theory]
+    [InlineData("2026-03-29 01:59", "2026-03-29 01:59")]
+    [InlineData("2026-03-29T01:59:59.999Z", "2026-03-29 01:59")]
+    [InlineData("2026-03-29", null)]
+    [InlineData("2026-02-30 10:00", null)]
+    [InlineData("", null)]
+    public void Moments_are_read_as_they_are_written(string kept, string? read)
+    {
+        var at = Instant.Read(kept);
+        Assert.Equal(read, at?.ToString());
+        if (at is not { } moment)
+            return;
+        Assert.Equal($"\"{read}\"", Sql.ToJson(moment));
+        Assert.Equal(moment, new Instant(moment.Utc.AddSeconds(59).ToOffset(TimeSpan.FromHours(5))));
+        Assert.True(moment <= moment && moment > Instant.Read("1999-01-01 00:00"));
+    }
+
     /// <summary>On other systems two of these would be one file, and the second would lie over the first.</summary>
     [Theory]
     [InlineData("Ναυσ", "ναυς")]

@@ -29,22 +29,24 @@ public sealed class StoreTests : IDisposable
     {
         _db.Write(c => PeopleStore.Add(c, "Ada Quill", "hash", ["administrator", "steward"]));
         var ada = _db.Read(c => PeopleStore.Find(c, "ADA QUILL"))!;
-        _db.Write(c => PeopleStore.AddToken(c, ada.Id, "nightly", "token-hash", ["check"], "2024-03-06", Now));
+        _db.Write(c =>
+            PeopleStore.AddToken(c, ada.Id, "nightly", "token-hash", ["check"], new DateOnly(2024, 3, 6), new DateOnly(2024, 3, 5))
+        );
         Reopen();
         Assert.True(_db.Read(PeopleStore.Any));
-        var found = _db.Read(c => PeopleStore.ByToken(c, "token-hash", Now))!.Value;
+        var found = _db.Read(c => PeopleStore.ByToken(c, "token-hash", new DateOnly(2024, 3, 5)))!.Value;
         Assert.Equal(
             (ada.Id, ada.Stamp, "administrator steward", "check"),
             (found.Person.Id, found.Person.Stamp, string.Join(' ', found.Person.Roles), Assert.Single(found.Scopes))
         );
-        Assert.NotNull(_db.Read(c => PeopleStore.ByToken(c, "token-hash", Now.AddDays(1))));
-        Assert.Null(_db.Read(c => PeopleStore.ByToken(c, "token-hash", Now.AddDays(2))));
+        Assert.NotNull(_db.Read(c => PeopleStore.ByToken(c, "token-hash", new DateOnly(2024, 3, 6))));
+        Assert.Null(_db.Read(c => PeopleStore.ByToken(c, "token-hash", new DateOnly(2024, 3, 7))));
         Assert.Equal(
-            ("nightly", "Ada Quill", "2024-03-05"),
-            Assert.Single(_db.Read(PeopleStore.Tokens)) is var t ? (t.Label, t.Person, t.CreatedAt) : default
+            ("nightly", "Ada Quill", new DateOnly(2024, 3, 5)),
+            Assert.Single(_db.Read(PeopleStore.Tokens)) is var t ? (t.Label, t.Person, t.Made) : default
         );
         _db.Write(c => PeopleStore.Remove(c, ada.Id));
-        Assert.Null(_db.Read(c => PeopleStore.ByToken(c, "token-hash", Now)));
+        Assert.Null(_db.Read(c => PeopleStore.ByToken(c, "token-hash", new DateOnly(2024, 3, 5))));
         Assert.Null(_db.Read(c => PeopleStore.Find(c, "Ada Quill")));
         // The same name comes back with a new role, not as a second person.
         _db.Write(c => PeopleStore.Add(c, "ada quill", "other", ["steward"]));
@@ -223,7 +225,7 @@ public sealed class StoreTests : IDisposable
         Assert.Equal("Whole", version.Design.Name);
         Assert.Equal(type.Fields, version.Design.Fields);
         Assert.Equal(type.Convention.Name, version.Design.Convention.Name);
-        Assert.Equal((1, "2024-03-05T12:30:00Z", "me"), (version.Version, version.PublishedAt, version.PublishedBy));
+        Assert.Equal((1, Instant.Read("2024-03-05T12:30:00Z"), "me"), (version.Version, version.PublishedAt, version.PublishedBy));
     }
 
     [Fact]
@@ -294,7 +296,10 @@ public sealed class StoreTests : IDisposable
         });
         var documents = _db.Read(c => DocumentStore.OnDesk(c, batch));
         _db.Write(c => DocumentStore.MarkFiled(c, documents[0] with { Folder = "Calls", Name = "x.pdf", FileHash = "hash" }, Now, "me"));
-        Assert.Equal(new Batch(batch, "Monday", "me", "2024-03-05 12:30", 1, 1, 1, 1), Assert.Single(_db.Read(BatchStore.All)));
+        Assert.Equal(
+            new Batch(batch, "Monday", "me", Instant.Read("2024-03-05 12:30")!.Value, 1, 1, 1, 1),
+            Assert.Single(_db.Read(BatchStore.All))
+        );
         _db.Write(c => BatchStore.SetFile(c, _db.Read(r => BatchStore.Files(r, FileState.Waiting))[0].Id, null));
         Assert.Empty(_db.Read(c => BatchStore.Files(c, FileState.Waiting, batch)));
         Assert.Equal("No words.", _db.Read(c => DocumentStore.Pages(c, documents[1].Id))[0].Notice);

@@ -105,6 +105,19 @@ public partial class HouseRulesTests
         Assert.Empty(states.Where(p => p.PropertyType == typeof(string)).Select(p => $"{p.DeclaringType!.Name}.{p.Name}"));
     }
 
+    /// <summary>A moment is a type; a line of the ledger alone is kept as it was signed, and a plan says a time of day.</summary>
+    [Fact]
+    public void Moments_are_types() =>
+        Assert.Equal(
+            ["ExportDefinition.At", "LedgerEntry.At"],
+            typeof(Storage.Database)
+                .Assembly.GetTypes()
+                .SelectMany(t => t.GetProperties())
+                .Where(p => p.PropertyType == typeof(string) && (p.Name == "At" || p.Name.EndsWith("At", StringComparison.Ordinal)))
+                .Select(p => $"{p.DeclaringType!.Name}.{p.Name}")
+                .Order(StringComparer.Ordinal)
+        );
+
     /// <summary>Text between three quotation marks stands as it is; so do migrations that are out.</summary>
     [Fact]
     public void No_line_has_more_than_140_characters()

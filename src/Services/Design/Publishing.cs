@@ -131,7 +131,11 @@ public sealed class Publishing(
             EachRow(inventory, published.Type, compiled, carried, judge, now, Keep);
         Flush();
         database.Write(c =>
-            ConsequenceStore.Set(c, code, new LookedAt(Hash(whole, lines), published.Version, judge.Finish(), Sql.Stamp(clock.GetUtcNow())))
+            ConsequenceStore.Set(
+                c,
+                code,
+                new LookedAt(Hash(whole, lines), published.Version, judge.Finish(), new Instant(clock.GetUtcNow()))
+            )
         );
     }
 

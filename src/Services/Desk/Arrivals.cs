@@ -5,7 +5,7 @@ namespace ClearLexicon.Services.Desk;
 
 /// <summary>Where what arrived stands.</summary>
 /// <param name="WaitingFiles">Files that were not read yet.</param>
-/// <param name="Oldest">When the oldest of them came, UTC; null when none waits.</param>
+/// <param name="Oldest">When the oldest of them came; null when none waits.</param>
 /// <param name="ToLookAt">Batches whose separation a person looks at first.</param>
 /// <param name="OnDesk">Documents on the desk.</param>
 /// <param name="PagesAMinute">Pages read in the last ten minutes, by the minute; null when none was.</param>
@@ -13,7 +13,7 @@ namespace ClearLexicon.Services.Desk;
 /// <param name="Refused">The newest files that were refused.</param>
 public sealed record ArrivalState(
     int WaitingFiles,
-    string? Oldest,
+    Instant? Oldest,
     int ToLookAt,
     int OnDesk,
     double? PagesAMinute,

@@ -91,8 +91,8 @@ internal sealed class PackageContents(DataFolder folder, DesignFiles files)
             return "a part of it is missing.";
         if (packaged.Pages.Any(p => !p.Image.EndsWith(".png", StringComparison.Ordinal)))
             return "the picture of a page is none.";
-        if (Stamped(d.FiledAt) is null || packaged.History.Any(h => h is null || Stamped(h.At) is null))
-            return "it has a time that is none.";
+        if (packaged.History.Any(h => h is null))
+            return "a part of it is missing.";
         var path = WholePackage.PathOf(d);
         if (
             d.Folder.Split('/').Append(d.Name).Any(part => part.Length == 0 || DataFolder.SafeName(part) != part)
@@ -108,16 +108,4 @@ internal sealed class PackageContents(DataFolder folder, DesignFiles files)
 
     private static string FileOf(string package, StoredDocument document) =>
         Path.Combine(WholePackage.Payload(package), WholePackage.PathOf(document));
-
-    /// <summary>A time as packages have it; null when it is none.</summary>
-    public static DateTimeOffset? Stamped(string at) =>
-        DateTimeOffset.TryParseExact(
-            at,
-            "yyyy-MM-dd HH:mm",
-            CultureInfo.InvariantCulture,
-            DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal,
-            out var stamp
-        )
-            ? stamp
-            : null;
 }

@@ -299,18 +299,10 @@ public sealed class Takeovers(Database database, DataFolder folder, DesignFiles 
             }),
         ];
         DocumentStore.Add(c, document, pages);
-        DocumentStore.MarkFiled(
-            c,
-            document with
-            {
-                VersionOf = null,
-            },
-            PackageContents.Stamped(document.FiledAt!)!.Value,
-            document.FiledBy!
-        );
+        DocumentStore.MarkFiled(c, document with { VersionOf = null }, document.FiledAt!.Value.Utc, document.FiledBy!);
         TakeoverStore.Complete(c, document);
         foreach (var h in packaged.History)
-            ValueHistoryStore.Add(c, document.Id, h.Field, h.Before, h.After, h.How, PackageContents.Stamped(h.At)!.Value, h.Who);
+            ValueHistoryStore.Add(c, document.Id, h.Field, h.Before, h.After, h.How, h.At.Utc, h.Who);
         Rebuilding.Keep(c, document, published.Type, [.. pages.Where(p => p.Number > 0)]);
     }
 

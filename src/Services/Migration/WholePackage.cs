@@ -85,13 +85,17 @@ internal static class WholePackage
         {
             number++;
             PackagedDocument? document = null;
+            var why = "";
             try
             {
                 document = JsonSerializer.Deserialize<PackagedDocument>(line, Strict);
             }
-            catch (Exception e) when (e is JsonException or InvalidOperationException or NotSupportedException or ArgumentException) { }
+            catch (Exception e) when (e is JsonException or InvalidOperationException or NotSupportedException or ArgumentException)
+            {
+                why = e.Message == InstantConverter.None ? $": {e.Message}" : "";
+            }
             if (document?.Document is not { Id: > 0 } || document.Pages is null || document.History is null)
-                throw new RefusedException($"Line {number} of documents.jsonl is no document.");
+                throw new RefusedException($"Line {number} of documents.jsonl is no document{why}.");
             if (document.Document.Id > after)
                 yield return document;
         }

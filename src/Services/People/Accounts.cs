@@ -90,7 +90,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
         var right =
             Hasher.VerifyHashedPassword("", person?.PasswordHash ?? NobodysHash, password) != PasswordVerificationResult.Failed
             && person is not null;
-        var late = right && person!.OneTimeUntil is { } until && string.CompareOrdinal(until, Moment(now)) < 0;
+        var late = right && person!.OneTimeUntil < new Instant(now);
         database.Write(c =>
         {
             if (right && !late)
@@ -206,7 +206,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
             {
                 if (PeopleStore.All(c).FirstOrDefault(p => p.Id == id) is not { } person)
                     return Result<string>.Not("This person does not exist.");
-                PeopleStore.SetPassword(c, id, Hasher.HashPassword("", word), Moment(clock.GetUtcNow() + OneTime));
+                PeopleStore.SetPassword(c, id, Hasher.HashPassword("", word), new Instant(clock.GetUtcNow() + OneTime));
                 var ended = tokens ? PeopleStore.RevokeOf(c, id) : 0;
                 LedgerStore.Append(
                     c,
@@ -320,15 +320,11 @@ public sealed class Accounts(Database database, TimeProvider clock)
     {
         var token = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(20));
         label = label.Trim() is { Length: > 0 } given ? given[..Math.Min(given.Length, LongestName)] : "token";
-        var expires = days is { } d
-            ? clock
-                .GetUtcNow()
-                .AddDays(Math.Clamp(d, 0, LongestToken))
-                .UtcDateTime.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)
-            : null;
+        var today = clock.Today();
+        DateOnly? until = days is { } d ? today.AddDays(Math.Clamp(d, 0, LongestToken)) : null;
         database.Write(c =>
         {
-            PeopleStore.AddToken(c, person.Id, label, Hash(token), scopes ?? Scopes.All, expires, clock.GetUtcNow());
+            PeopleStore.AddToken(c, person.Id, label, Hash(token), scopes ?? Scopes.All, until, today);
             LedgerStore.Append(
                 c,
                 clock.GetUtcNow(),
@@ -336,7 +332,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
                 "made an API token",
                 label,
                 $"with the rights of {person.Name}: "
-                    + $"{string.Join(", ", scopes ?? Scopes.All)}{(expires is null ? "" : $", until {expires}")}"
+                    + $"{string.Join(", ", scopes ?? Scopes.All)}{(until is null ? "" : $", until {Sql.Day(until)}")}"
             );
         });
         return token;
@@ -364,10 +360,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
 
     /// <summary>Whose token it is and what it may be used for; null when it does not work.</summary>
     public (Person Person, IReadOnlyList<string> Scopes)? ByToken(string token) =>
-        database.Read(c => PeopleStore.ByToken(c, Hash(token), clock.GetUtcNow()));
+        database.Read(c => PeopleStore.ByToken(c, Hash(token), clock.Today()));
 
     private static string Hash(string token) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(token)));
-
-    private static string Moment(DateTimeOffset at) =>
-        at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ssZ", System.Globalization.CultureInfo.InvariantCulture);
 }

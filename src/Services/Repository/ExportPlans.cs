@@ -214,12 +214,13 @@ internal sealed class Leaving
     private readonly ExportDefinition _what;
     private readonly CompiledType _type;
     private readonly DataFolder _folder;
+    private readonly Designs _designs;
 
     private readonly Lazy<CompiledType> _strips;
 
     private Leaving(ExportDefinition what, CompiledType type, DataFolder folder, Designs designs)
     {
-        (_what, _type, _folder) = (what, type, folder);
+        (_what, _type, _folder, _designs) = (what, type, folder, designs);
         _strips = new(() =>
             new CompiledType(
                 type.Type with
@@ -281,7 +282,9 @@ internal sealed class Leaving
                         "@id" => document.Id.ToString(System.Globalization.CultureInfo.InvariantCulture),
                         "@folder" => told.Value ? "" : document.Folder ?? "",
                         "@name" => told.Value ? "" : document.Name ?? "",
-                        "@filed" => document.FiledAt is { Length: >= 10 } at ? at[..10] : "",
+                        "@filed" => document.FiledAt is { } at
+                            ? _designs.DayOf(at).ToString("O", System.Globalization.CultureInfo.InvariantCulture)
+                            : "",
                         _ => document.Record.GetValueOrDefault(column.Key, ""),
                     }
                 ),

@@ -181,7 +181,7 @@ public sealed class Exports(
                 [
                     ("Source-Organization", "Clear Lexicon"),
                     ("External-Identifier", run.Order.Folder),
-                    ("Bagging-Date", run.At[..10]),
+                    ("Bagging-Date", clock.DayOf(run.At).ToString("O", CultureInfo.InvariantCulture)),
                     ("Internal-Sender-Description", QuestionText.Write(asked.Question, asked.Fields)),
                 ],
                 cancel

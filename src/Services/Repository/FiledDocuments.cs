@@ -37,7 +37,7 @@ public sealed class FiledDocuments(Database database, Designs designs, DocumentW
             ValueHistoryStore
                 .Of(c, document.Id, RunStore.LastChangeBy(c, Readers.Retyping.Code, document.Id))
                 .FindAll(h =>
-                    string.CompareOrdinal(h.At, document.FiledAt) >= 0
+                    h.At >= document.FiledAt
                     && !h.How.StartsWith(Readers.Retyping.TypeChanged, StringComparison.Ordinal)
                     && rights.Sees(type.Type.Find(h.Field))
                     && !redaction.Hides(h.Before)

@@ -33,7 +33,7 @@ public sealed record Misplaced(Misplacement What, string Path, string Detail, lo
 /// <param name="Counts">How many of each.</param>
 /// <param name="Found">The first of them.</param>
 public sealed record IntegrityReport(
-    string At,
+    Instant At,
     long Looked,
     IReadOnlyDictionary<Misplacement, long> Counts,
     IReadOnlyList<Misplaced> Found
@@ -116,7 +116,7 @@ public sealed class IntegrityCheck(Database database, DataFolder folder, Designs
             );
         }
         Strays(missing, Found, cancel);
-        Last = new IntegrityReport(Sql.Stamp(clock.GetUtcNow()), job.Done, counts, found);
+        Last = new IntegrityReport(new Instant(clock.GetUtcNow()), job.Done, counts, found);
     }
 
     private void Strays(Dictionary<string, StoredDocument> missing, Action<Misplaced> found, CancellationToken cancel)

@@ -283,7 +283,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
     /// <summary>Day and person of a filing, which the document itself tells.</summary>
     internal static CheckContext Filing(StoredDocument document) =>
         new(
-            DateOnly.TryParseExact(document.FiledAt?[..10], DateForms.Iso, out var day) ? day : default,
+            document.FiledAt is { } at ? DateOnly.FromDateTime(at.Utc.UtcDateTime) : default,
             EntryChannel.Edit,
             Person: document.FiledBy ?? ""
         );

@@ -113,7 +113,7 @@ public sealed class NoticeMail(Database database, DataFolder folder, Notices not
         {
             // At once a mail each; of the days before one for each person.
             var mails = now
-                .Waiting.GroupBy(n => (n.Person, Key: n.Daily ? $"daily-{n.At[..10]}-{n.Person}" : $"notice-{n.Id}"))
+                .Waiting.GroupBy(n => (n.Person, Key: n.Daily ? $"daily-{clock.DayOf(n.At):yyyy-MM-dd}-{n.Person}" : $"notice-{n.Id}"))
                 .Select(g => (Person: now.People.Find(p => p.Id == g.Key.Person), g.Key.Key, Notices: g.ToList()))
                 .ToList();
             foreach (var (person, key, told) in mails)

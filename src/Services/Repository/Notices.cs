@@ -202,5 +202,5 @@ public sealed class Notices(Database database, SearchRequests requests, TimeProv
         SettingStore.Set(c, PlaceKey, Sql.ToJson(new Place(place.Ledger, place.History)));
 
     /// <summary>The first moment of today, as it is kept.</summary>
-    internal string Today => Sql.Stamp(clock.Begins(clock.Today()));
+    internal Instant Today => new(clock.Begins(clock.Today()));
 }

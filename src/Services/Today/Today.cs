@@ -11,16 +11,16 @@ namespace ClearLexicon.Services.Today;
 /// <summary>Something that waits for somebody.</summary>
 /// <param name="What">What waits, as a link says it.</param>
 /// <param name="Next">What there is to do.</param>
-/// <param name="Since">Since when, UTC; empty where no moment says so.</param>
+/// <param name="Since">Since when; null where no moment says so.</param>
 /// <param name="Address">Where it is done.</param>
-public sealed record WaitingWork(string What, string Next, string Since, string Address);
+public sealed record WaitingWork(string What, string Next, Instant? Since, string Address);
 
 /// <summary>Something that went wrong since yesterday.</summary>
 /// <param name="What">What it was.</param>
 /// <param name="Why">Why.</param>
-/// <param name="At">When, UTC.</param>
+/// <param name="At">When.</param>
 /// <param name="Address">Where it is put right.</param>
-public sealed record WentWrong(string What, string Why, string At, string Address);
+public sealed record WentWrong(string What, string Why, Instant At, string Address);
 
 /// <summary>Something that the person did.</summary>
 /// <param name="Line">Its line in the ledger.</param>
@@ -99,10 +99,10 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
             if (steward)
                 waits.AddRange(ForSteward(c));
             if (desk && waits.Count == 0)
-                waits.Add(new("The desk is empty", "Add files, or scan.", "", "/Desk"));
+                waits.Add(new("The desk is empty", "Add files, or scan.", null, "/Desk"));
             return new TodaySheet(
-                [.. waits.OrderBy(w => w.Since.Length == 0).ThenBy(w => w.Since, StringComparer.Ordinal)],
-                [.. Wrong(c, rights, sees, yesterday).OrderByDescending(w => w.At, StringComparer.Ordinal)],
+                [.. waits.OrderBy(w => w.Since is null).ThenBy(w => w.Since)],
+                [.. Wrong(c, rights, sees, yesterday).OrderByDescending(w => w.At)],
                 [.. JobStore.Running(c).Where(j => May(j, rights)).Select(j => j.Id)],
                 [
                     .. LedgerStore
@@ -136,9 +136,7 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
             );
         if (parked.Count == 0)
             yield break;
-        var due = parked.Count(p =>
-            p.Due is { } day && string.CompareOrdinal(day, clock.Today().ToString("O", CultureInfo.InvariantCulture)) <= 0
-        );
+        var due = parked.Count(p => p.Due <= clock.Today());
         yield return new(
             "Parked",
             $"{Counted.Of(parked.Count, "document")} to complete{(due > 0 ? $", {due} due" : "")}",
@@ -151,9 +149,9 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
     {
         var people = PeopleStore.All(c);
         if (people.All(p => !p.Roles.Contains(Roles.Steward)))
-            yield return new("Nobody designs yet", "Add a steward, who can make the first document type.", "", "/Settings");
+            yield return new("Nobody designs yet", "Add a steward, who can make the first document type.", null, "/Settings");
         if (people.Count(p => p.Roles.Contains(Roles.Administrator)) < 2)
-            yield return new("One administrator", "Add a second one, who can help when you are away.", "", "/Settings");
+            yield return new("One administrator", "Add a second one, who can help when you are away.", null, "/Settings");
     }
 
     private IEnumerable<WaitingWork> ForSteward(SqliteConnection c)
@@ -165,7 +163,7 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
                     $"Parked: {type.Draft.Name}",
                     $"{(parked > MostCounted ? $"More than {MostCounted:N0} documents" : Counted.Of(parked, "document"))} to complete "
                         + "for the new version",
-                    "",
+                    null,
                     $"/Design/Publish/{type.Draft.Code}#parked"
                 );
         foreach (var vocabulary in designs.Vocabularies.Values.Select(v => v.Vocabulary))
@@ -173,27 +171,27 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
                 yield return new(
                     $"New words: {vocabulary.Name}",
                     $"{Counted.Of(proposed, "word")} to review",
-                    LedgerStore.LastAbout(c, vocabulary.Key) is { } last ? Minute(last.At) : "",
+                    LedgerStore.LastAbout(c, vocabulary.Key) is { } last ? Instant.Read(last.At) : null,
                     $"/Design/Review/{vocabulary.Key}"
                 );
         foreach (var type in types.Where(t => t.DraftOpen))
             yield return new(
                 $"Draft: {type.Draft.Name}",
                 type.Version == 0 ? "Never published" : $"Changes since version {type.Version} to publish",
-                LedgerStore.LastAbout(c, type.Draft.Code) is { } last ? Minute(last.At) : "",
+                LedgerStore.LastAbout(c, type.Draft.Code) is { } last ? Instant.Read(last.At) : null,
                 $"/Design/Type/{type.Draft.Code}"
             );
         foreach (var (reader, field) in watch.Falling(c))
             yield return new(
                 $"{reader.Name} reads {designs.LabelOf(reader.TypeCode, field.Field)} worse",
                 $"{field.Shares[^1]:P0} accepted as read in the last seven days; {Counted.Of(field.Documents, "document")} corrected",
-                "",
+                null,
                 $"/Readers/Reader/{reader.Key}#watching"
             );
         if (types.Any(t => t.Version > 0) && ReaderStore.All(c).Count == 0)
-            yield return new("No readers yet", "Teach one on a sample page.", "", "/Readers");
+            yield return new("No readers yet", "Teach one on a sample page.", null, "/Readers");
         foreach (var inventory in InventoryStore.All(c).Where(i => Waves.Of(c, i.Id).All(w => w.State == RunState.Undone)))
-            yield return new($"Inventory: {inventory.Name}", "Not migrated yet", "", $"/Migration/Inventory/{inventory.Id}");
+            yield return new($"Inventory: {inventory.Name}", "Not migrated yet", null, $"/Migration/Inventory/{inventory.Id}");
     }
 
     private static IEnumerable<WentWrong> Wrong(SqliteConnection c, Rights rights, Func<string?, bool> sees, DateTimeOffset since)
@@ -236,13 +234,15 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
             : To(what, null);
     }
 
+    private DateOnly? DayOf(Instant? at) => at is { } moment ? clock.DayOf(moment) : null;
+
     // What waits now and came by a day's end, waited then; so did what was filed after it.
     private List<DeskDay> DeskDays(SqliteConnection c, List<WaitingBatch> batches)
     {
         var today = clock.Today();
         var filed = BatchStore
             .FiledByMinute(c, clock.Begins(today.AddDays(1 - Days)))
-            .ConvertAll(f => (Filed: clock.DayOf(f.Filed)!.Value, Brought: clock.DayOf(f.Brought), f.Documents));
+            .ConvertAll(f => (Filed: clock.DayOf(f.Filed), Brought: DayOf(f.Brought), f.Documents));
         return
         [
             .. Enumerable
@@ -254,7 +254,7 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
                     return new DeskDay(
                         day,
                         filed.Where(f => f.Filed == day).Sum(f => f.Documents),
-                        batches.Where(b => Came(clock.DayOf(b.Since))).Sum(b => b.Documents)
+                        batches.Where(b => Came(DayOf(b.Since))).Sum(b => b.Documents)
                             + filed.Where(f => Came(f.Brought) && f.Filed > day).Sum(f => f.Documents)
                     );
                 }),
@@ -263,7 +263,4 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
 
     private static bool May(StoredJob job, Rights rights) =>
         job.Policy == "desk" ? rights.WorksTheDesk : rights.Roles.Contains(Roles.Steward);
-
-    // The ledger writes seconds, everything else minutes.
-    private static string Minute(string at) => at[..16].Replace('T', ' ');
 }

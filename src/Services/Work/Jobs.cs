@@ -323,9 +323,6 @@ public sealed class Jobs(
             0,
             null,
             who,
-            Moment()
+            new Instant(clock.GetUtcNow())
         );
-
-    private string Moment() =>
-        clock.GetUtcNow().UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ss.fffZ", System.Globalization.CultureInfo.InvariantCulture);
 }

@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Security.Claims;
 using ClearLexicon.Services;
 using ClearLexicon.Services.People;
+using ClearLexicon.Storage;
 
 namespace ClearLexicon.Web.Hosting;
 
@@ -19,21 +20,21 @@ public sealed class Times(TimeZones zones, TimeProvider clock, IHttpContextAcces
             ? Zone.Id
             : $"{Zone.Id}, UTC{(off < TimeSpan.Zero ? '−' : '+')}{off:h\\:mm}";
 
-    /// <summary>Day and time; what is no moment stays as it is.</summary>
-    public string Of(string? stamp) => Shown(stamp, "yyyy-MM-dd HH:mm");
+    /// <summary>Day and time; empty where there is no moment.</summary>
+    public string Of(Instant? at) => Shown(at, "yyyy-MM-dd HH:mm");
+
+    /// <summary>Day and time of a line of the ledger, which is kept as it was signed.</summary>
+    public string Of(LedgerEntry line) => Instant.Read(line.At) is { } at ? Of(at) : line.At;
 
     /// <summary>The day.</summary>
-    public string Day(string? stamp) => Shown(stamp, "yyyy-MM-dd");
+    public string Day(Instant? at) => Shown(at, "yyyy-MM-dd");
 
     /// <summary>The time of what was today, the day of what is older.</summary>
-    public string Short(string? stamp) =>
-        Moments.In(stamp, Zone) is not { } at ? ""
-        : at.Date == TimeZoneInfo.ConvertTime(clock.GetUtcNow(), Zone).Date ? at.ToString("HH:mm", CultureInfo.InvariantCulture)
-        : at.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
+    public string Short(Instant? at) =>
+        Shown(at, at?.In(Zone).Date == TimeZoneInfo.ConvertTime(clock.GetUtcNow(), Zone).Date ? "HH:mm" : "yyyy-MM-dd");
 
     /// <summary>The time of a moment.</summary>
     public string Time(DateTimeOffset at) => TimeZoneInfo.ConvertTime(at, Zone).ToString("HH:mm", CultureInfo.InvariantCulture);
 
-    private string Shown(string? stamp, string shape) =>
-        Moments.In(stamp, Zone)?.ToString(shape, CultureInfo.InvariantCulture) ?? stamp ?? "";
+    private string Shown(Instant? at, string shape) => at?.In(Zone).ToString(shape, CultureInfo.InvariantCulture) ?? "";
 }

@@ -116,7 +116,7 @@ public sealed class ExportModel(ExportPlans plans, Exports exports, SearchReques
     }
 
     /// <summary>When it is run next by itself, UTC; null for never.</summary>
-    public string? NextAt { get; private set; }
+    public Instant? NextAt { get; private set; }
 
     private void Read(long? id)
     {

@@ -1,0 +1,81 @@
+using System.Globalization;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Microsoft.Data.Sqlite;
+
+namespace ClearLexicon.Storage;
+
+/// <summary>
+/// A moment as it is kept: UTC, to the minute, written <c>yyyy-MM-dd HH:mm</c> in the database, in packages and by the API. By itself it has
+/// no day: which day it is depends on the zone of those who ask.
+/// </summary>
+[JsonConverter(typeof(InstantConverter))]
+public readonly record struct Instant : IComparable<Instant>
+{
+    private const string Shape = "yyyy-MM-dd HH:mm";
+
+    /// <summary>A moment; what is shorter than a minute is cut.</summary>
+    public Instant(DateTimeOffset at) => Utc = new DateTimeOffset(at.UtcTicks - at.UtcTicks % TimeSpan.TicksPerMinute, TimeSpan.Zero);
+
+    /// <summary>The moment, in UTC.</summary>
+    public DateTimeOffset Utc { get; }
+
+    /// <summary>Reads what <see cref="ToString"/> writes, or that with seconds behind it; null when it is none.</summary>
+    public static Instant? Read(string? text) =>
+        text is { Length: >= 16 }
+        && DateTime.TryParseExact(
+            text[..16].Replace('T', ' '),
+            Shape,
+            CultureInfo.InvariantCulture,
+            DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal,
+            out var at
+        )
+            ? new Instant(at)
+            : null;
+
+    /// <inheritdoc/>
+    public int CompareTo(Instant other) => Utc.CompareTo(other.Utc);
+
+    /// <summary>Whether one is before another.</summary>
+    public static bool operator <(Instant one, Instant other) => one.Utc < other.Utc;
+
+    /// <summary>Whether one is behind another.</summary>
+    public static bool operator >(Instant one, Instant other) => one.Utc > other.Utc;
+
+    /// <summary>Whether one is not behind another.</summary>
+    public static bool operator <=(Instant one, Instant other) => one.Utc <= other.Utc;
+
+    /// <summary>Whether one is not before another.</summary>
+    public static bool operator >=(Instant one, Instant other) => one.Utc >= other.Utc;
+
+    /// <summary>As it is kept.</summary>
+    public override string ToString() => Utc.ToString(Shape, CultureInfo.InvariantCulture);
+}
+
+/// <summary>Writes a moment as text.</summary>
+public sealed class InstantConverter : JsonConverter<Instant>
+{
+    /// <summary>What is said of a text that is no moment.</summary>
+    public const string None = "it has a time that is none";
+
+    /// <inheritdoc/>
+    /// <exception cref="JsonException">The text is no moment.</exception>
+    public override Instant Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
+        (reader.TokenType == JsonTokenType.String ? Instant.Read(reader.GetString()) : null) ?? throw new JsonException(None);
+
+    /// <inheritdoc/>
+    public override void Write(Utf8JsonWriter writer, Instant value, JsonSerializerOptions options) =>
+        writer.WriteStringValue(value.ToString());
+}
+
+/// <summary>Columns that hold moments.</summary>
+public static class InstantColumns
+{
+    /// <summary>A moment.</summary>
+    /// <exception cref="FormatException">The column holds something else.</exception>
+    public static Instant Moment(this SqliteDataReader reader, int column) =>
+        reader.MomentOrNone(column) ?? throw new FormatException($"“{reader.GetString(column)}” is no moment.");
+
+    /// <summary>A moment; null when there is none.</summary>
+    public static Instant? MomentOrNone(this SqliteDataReader reader, int column) => Instant.Read(reader.Text(column));
+}
