@@ -6,8 +6,8 @@ using Microsoft.Data.Sqlite;
 namespace ClearLexicon.Storage;
 
 /// <summary>
-/// A moment as it is kept: UTC, to the minute, written <c>yyyy-MM-dd HH:mm</c> in the database, in packages and by the API. By itself it has
-/// no day: which day it is depends on the zone of those who ask.
+/// A moment as it is kept: UTC, to the minute, written <c>yyyy-MM-dd HH:mm</c> in the database, in packages and by the API. By itself it
+/// has no day: which day it is depends on the zone of those who ask.
 /// </summary>
 [JsonConverter(typeof(InstantConverter))]
 public readonly record struct Instant : IComparable<Instant>
@@ -23,7 +23,7 @@ public readonly record struct Instant : IComparable<Instant>
     /// <summary>Reads what <see cref="ToString"/> writes, or that with seconds behind it; null when it is none.</summary>
     public static Instant? Read(string? text) =>
         text is { Length: >= 16 }
-        && DateTime.TryParseExact(
+        && DateTimeOffset.TryParseExact(
             text[..16].Replace('T', ' '),
             Shape,
             CultureInfo.InvariantCulture,
