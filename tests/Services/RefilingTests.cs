@@ -380,6 +380,10 @@ public sealed class RefilingTests : IDisposable
         Assert.Equal(10, Stands().Length);
         Assert.Equal(6, _house.Refiling.Plan("slip")!.Moves.Count);
         _house.Folder.Disk = new Disk();
+        // It goes on by the version that somebody has looked at, and by no other.
+        Publish(new Convention([Piece.Literal("Newer")], [Piece.Of("number")]));
+        Assert.Contains("published in between", _house.Refiling.Resume(run.Id, "me").Problem);
+        Assert.Equal(4, _house.Refiling.Moved(run));
         await Undo(run.Id);
         Assert.Equal(before, Stands());
     }

@@ -21,6 +21,8 @@ public sealed class RunUpgradeTests
         INSERT INTO retype_runs (id, to_type, asks, document_id, rereads, reason, state, at, who) VALUES (9, 't', NULL, 1, 1, '', 'applied', '2026-01-02 03:04', 'ann');
         INSERT INTO retypings (run_id, document_id, name, state, to_path, lost, says, before, move_id, last_change) VALUES
           (9, 1, 'one.pdf', 'done', '', '[{"label":"Berth","text":"A1"}]', '', '{"id":1,"sourceName":"one.pdf","typeCode":"old","filedAt":"2025-12-24 18:00"}', 3, 5);
+        INSERT INTO retypings (run_id, document_id, name, state, to_path, lost, says, before, move_id, last_change) VALUES
+          (9, 2, 'two.pdf', 'returning', '', '[]', '', '{"id":2,"sourceName":"two.pdf"}', NULL, 6);
         INSERT INTO carry_runs (id, type_code, version_before, version, lines, state, last_id, who, at, left_over) VALUES
           (2, 't', 1, 2, '[]', 'stopped', 1, 'ann', '2026-01-02 03:04', '[]'), (3, 't', 2, 3, '[]', 'undone', 2, 'ann', '2026-01-02 03:04', '["x"]');
         INSERT INTO carried (run_id, document_id, record_before, evidence_before, version_before, parked_before, record_after) VALUES
@@ -67,7 +69,9 @@ public sealed class RunUpgradeTests
         );
 
         var retyping = house.Retyping.Find(9)!;
-        var retyped = Assert.Single(house.Retyping.Documents(retyping, 9, StepState.Done));
+        // What was on its way back has its type yet: it is taken back once more.
+        Assert.Equal([1L, 2L], house.Retyping.Documents(retyping, 9, StepState.Done).Select(d => d.Document));
+        var retyped = house.Retyping.Documents(retyping, 9, StepState.Done)[0];
         Assert.Equal(
             (1L, true, "old", 3L, 5L),
             (retyping.Order.Document, retyping.Order.Rereads, retyped.What.Before!.TypeCode, retyped.What.Move, retyped.LastChange)

@@ -111,10 +111,8 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
     /// <param name="who">Who.</param>
     public Result<Job> Start(string code, int version, string who)
     {
-        if (!designs.Published.TryGetValue(code, out var published))
-            return Result<Job>.Not("This document type is not published.");
-        if (published.Version != version)
-            return Result<Job>.Not($"Version {published.Version} has been published in between. Look at what would move by it.");
+        if (WhyNot(code, version) is { } problem)
+            return Result<Job>.Not(problem);
         var begun = Refiled.Begin(
             Designs.Subject(code),
             new RefileOrder(code, version),
@@ -125,7 +123,17 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
     }
 
     /// <summary>Goes on with a run that was stopped: what was moved stands right and is in its plan no more.</summary>
-    public Result<Job> Resume(long run, string who) => Refiled.Apply(run, who);
+    public Result<Job> Resume(long run, string who) =>
+        Refiled.Find(run)?.Order is { } order && WhyNot(order.TypeCode, order.Version) is { } problem
+            ? Result<Job>.Not(problem)
+            : Refiled.Apply(run, who);
+
+    // Only what somebody has looked at moves: by the version that it was looked at with.
+    private string? WhyNot(string code, int version) =>
+        !designs.Published.TryGetValue(code, out var published) ? "This document type is not published."
+        : published.Version != version
+            ? $"Version {published.Version} has been published in between. Look at what would move by it."
+        : null;
 
     private void Apply(Run<RefileOrder> run, Job job, CancellationToken cancel)
     {

@@ -63,7 +63,9 @@ SELECT 'retype', id, 'document types of documents', json_object('toType', to_typ
   'rereads', json(iif(rereads, 'true', 'false')), 'reason', reason), state, at, who
 FROM retype_runs ORDER BY id;
 INSERT INTO run_steps (run, document_id, name, state, what, to_path, message, last_change)
-SELECT r.key, t.document_id, t.name, CASE t.state WHEN 'left' THEN 'skipped' WHEN 'back' THEN 'undone' ELSE t.state END,
+-- One that was returning has its type yet, so that it is as one that is done and is taken back again.
+SELECT r.key, t.document_id, t.name,
+  CASE t.state WHEN 'left' THEN 'skipped' WHEN 'back' THEN 'undone' WHEN 'returning' THEN 'done' ELSE t.state END,
   json_object('lost', json(t.lost), 'before', json(t.before), 'move', t.move_id), nullif(t.to_path, ''), t.says, t.last_change
 FROM retypings t JOIN runs r ON r.kind = 'retype' AND r.id = t.run_id ORDER BY t.run_id, t.document_id;
 
