@@ -283,6 +283,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
     /// <summary>Day and person of a filing, which the document itself tells.</summary>
     internal static CheckContext Filing(StoredDocument document) =>
         new(
+            // Asked only of what was filed before releases kept what surrounds a filing, when days were those of UTC.
             document.FiledAt is { } at ? DateOnly.FromDateTime(at.Utc.UtcDateTime) : default,
             EntryChannel.Edit,
             Person: document.FiledBy ?? ""
