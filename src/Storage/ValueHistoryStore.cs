@@ -15,26 +15,17 @@ public sealed record ValueChange(string Field, string Before, string After, stri
 public static class ValueHistoryStore
 {
     /// <summary>Puts a change of a value into its history.</summary>
-    public static void Add(
-        SqliteConnection c,
-        long id,
-        string field,
-        string before,
-        string after,
-        string how,
-        DateTimeOffset at,
-        string who
-    ) =>
+    public static void Add(SqliteConnection c, long id, ValueChange change) =>
         c.Execute(
             "INSERT INTO value_history (document_id, field, before, after, how, at, who) "
                 + "VALUES ($id, $field, $before, $after, $how, $at, $who)",
             ("$id", id),
-            ("$field", field),
-            ("$before", before),
-            ("$after", after),
-            ("$how", how),
-            ("$at", Sql.Stamp(at)),
-            ("$who", who)
+            ("$field", change.Field),
+            ("$before", change.Before),
+            ("$after", change.After),
+            ("$how", change.How),
+            ("$at", change.At.ToString()),
+            ("$who", change.Who)
         );
 
     /// <summary>The history of a document's values, oldest first.</summary>

@@ -105,7 +105,11 @@ public sealed class CorrectionTests : IDisposable
             for (var i = 0; i < filed.Count; i++)
             {
                 if (i < 5)
-                    ValueHistoryStore.Add(c, filed[i].Id, "master", filed[i].Record["master"], "Somebody Else", "typed", today, "me");
+                    ValueHistoryStore.Add(
+                        c,
+                        filed[i].Id,
+                        new ValueChange("master", filed[i].Record["master"], "Somebody Else", "typed", new Instant(today), "me")
+                    );
                 c.Execute(
                     "UPDATE documents SET state = 'filed', folder = 'f', name = $name, place_key = $name, filed_at = $at WHERE id = $id",
                     ("$id", filed[i].Id),

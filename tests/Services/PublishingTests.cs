@@ -96,6 +96,20 @@ public sealed class PublishingTests : IDisposable
         Assert.Equal("The folder is now New, before Slips.", Assert.Single(looked.Groups).Cause);
     }
 
+    /// <summary>The clock of tests stands where it is tomorrow already: the day of a filing is that of the installation.</summary>
+    [Fact]
+    public async Task What_was_filed_is_looked_at_as_of_the_day_on_which_it_was_filed()
+    {
+        Change(t => t with { Fields = [.. t.Fields, new DateField("day", "Day")] });
+        Assert.Null(_house.Publishing.Publish("slip", 1, ForExisting.Keep, "me").Problem);
+        Assert.Null(_house.Filed.Edit(1, "day", $"{_house.Clock.Today():yyyy-MM-dd}", "", "me").Problem);
+        Assert.Null(_house.Filed.Edit(2, "day", $"{_house.Clock.Today().AddDays(1):yyyy-MM-dd}", "", "me").Problem);
+        var future = new Dictionary<string, string> { ["field"] = "day", ["how"] = "not-future" };
+        Change(t => t with { Rules = [new Rule("r1", "date-today", Level.Must, future)] });
+        Assert.Equal(1, (await Look()).Failing);
+        Assert.Equal("Slips/2.pdf", Assert.Single(_house.Publishing.Affected("slip", 9)).Title);
+    }
+
     [Fact]
     public async Task Documents_keep_their_version_or_are_checked_and_parked()
     {

@@ -172,8 +172,8 @@ public sealed class AmountSearchTests : IDisposable
                         + "(1, 'desk', 's', '{\"word\":\"new\",\"qty\":\"1\"}', $evidence, '{}')",
                     ("$evidence", Sql.ToJson(evidence))
                 );
-                ValueHistoryStore.Add(c, 1, "word", "old", "new", "typed", DateTimeOffset.UnixEpoch, "me");
-                ValueHistoryStore.Add(c, 1, "qty", "", "1", "read", DateTimeOffset.UnixEpoch, "reader");
+                ValueHistoryStore.Add(c, 1, new ValueChange("word", "old", "new", "typed", new Instant(DateTimeOffset.UnixEpoch), "me"));
+                ValueHistoryStore.Add(c, 1, new ValueChange("qty", "", "1", "read", new Instant(DateTimeOffset.UnixEpoch), "reader"));
             });
         var document = new Database(path).Read(c => DocumentStore.Find(c, 1))!;
         Assert.True(document.Evidence["word"] is { Replaced: true, Page: 1, Raw: "old" });

@@ -260,7 +260,11 @@ public partial class SafetyTests(HarbourApp app)
         var document = app.Get<DeskDocuments>().Find(FiledCall, "Maren Holt")!.Document;
         var (address, surname) = ($"/Repository/Document/{document.Id}", document.Record["master"].Split(' ')[^1]);
         database.Write(c =>
-            ValueHistoryStore.Add(c, document.Id, "master", "", document.Record["master"], "typed", DateTimeOffset.UtcNow, "Tobias Finch")
+            ValueHistoryStore.Add(
+                c,
+                document.Id,
+                new ValueChange("master", "", document.Record["master"], "typed", new Instant(DateTimeOffset.UtcNow), "Tobias Finch")
+            )
         );
         var searcher = await app.SignedIn(Roles.Searcher);
         var before = await searcher.GetByteArrayAsync($"/picture/document/{document.Id}/1");

@@ -205,7 +205,11 @@ public sealed class TrustTests(HarbourApp app)
                     ("$id", id),
                     ("$name", $"call of {surname.ToUpperInvariant()}s.pdf")
                 );
-                ValueHistoryStore.Add(c, id, "master", "", document.Record["master"], "typed", DateTimeOffset.UtcNow, "Tobias Finch");
+                ValueHistoryStore.Add(
+                    c,
+                    id,
+                    new ValueChange("master", "", document.Record["master"], "typed", new Instant(DateTimeOffset.UtcNow), "Tobias Finch")
+                );
                 FullText.Index(c, DocumentStore.Find(c, id)!, designs.Published["vessel-call-record"].Type, DocumentStore.Pages(c, id));
             });
             string Seen(HttpClient client, string address) =>

@@ -123,20 +123,16 @@ public sealed class Publishing(
                 {
                     judge.Take(document.Record);
                     var title = $"{document.Folder}/{document.Name}";
-                    Keep(document.Id, title, judge.Judge(asks ? Moves.Around(reading, document) : Moves.Filing(document), title));
+                    var filed = asks ? Moves.Around(reading, designs, document) : Moves.Filing(designs, document);
+                    Keep(document.Id, title, judge.Judge(filed, title));
                 }
             );
         var now = designs.Now(EntryChannel.Migration, "");
         foreach (var inventory in inventories)
             EachRow(inventory, published.Type, compiled, carried, judge, now, Keep);
         Flush();
-        database.Write(c =>
-            ConsequenceStore.Set(
-                c,
-                code,
-                new LookedAt(Hash(whole, lines), published.Version, judge.Finish(), new Instant(clock.GetUtcNow()))
-            )
-        );
+        var looked = new LookedAt(Hash(whole, lines), published.Version, judge.Finish(), new Instant(clock.GetUtcNow()));
+        database.Write(c => ConsequenceStore.Set(c, code, looked));
     }
 
     private void EachRow(

@@ -121,7 +121,7 @@ internal sealed class Arrangement(SqliteConnection c, Designs designs, DocumentW
     {
         var id = writer.Add(c, then.Document, [], static _ => null).Id;
         foreach (var change in then.History)
-            ValueHistoryStore.Add(c, id, change.Field, change.Before, change.After, change.How, change.At.Utc, change.Who);
+            ValueHistoryStore.Add(c, id, change);
         return id;
     }
 

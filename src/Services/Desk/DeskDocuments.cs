@@ -312,7 +312,12 @@ public sealed class DeskDocuments(Database database, Designs designs, DocumentWr
                 return "This must hold; it cannot be overridden.";
             var kept = document with { Overrides = JudgedDocument.With(document.Overrides, problemId, reason) };
             writer.Write(c, new DocumentChange(document, kept, null, who));
-            ValueHistoryStore.Add(c, id, problem.Field ?? "", "", problem.Message, $"overridden: {reason.Trim()}", clock.GetUtcNow(), who);
+            var told = $"overridden: {reason.Trim()}";
+            ValueHistoryStore.Add(
+                c,
+                id,
+                new ValueChange(problem.Field ?? "", "", problem.Message, told, new Instant(clock.GetUtcNow()), who)
+            );
             LedgerStore.Append(
                 c,
                 clock.GetUtcNow(),

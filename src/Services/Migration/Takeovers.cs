@@ -302,7 +302,7 @@ public sealed class Takeovers(Database database, DataFolder folder, DesignFiles 
         DocumentStore.MarkFiled(c, document with { VersionOf = null }, document.FiledAt!.Value.Utc, document.FiledBy!);
         TakeoverStore.Complete(c, document);
         foreach (var h in packaged.History)
-            ValueHistoryStore.Add(c, document.Id, h.Field, h.Before, h.After, h.How, h.At.Utc, h.Who);
+            ValueHistoryStore.Add(c, document.Id, h);
         Rebuilding.Keep(c, document, published.Type, [.. pages.Where(p => p.Number > 0)]);
     }
 

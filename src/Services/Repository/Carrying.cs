@@ -201,7 +201,7 @@ public sealed class Carrying(Database database, Designs designs, Jobs jobs, Docu
                 ? string.Join(
                     ' ',
                     ChangePolicy
-                        .Carrying.AllAgainst(type.Judge(RecordJudge.Texts(type, carried.Record), Moves.Around(c, carried)).All)
+                        .Carrying.AllAgainst(type.Judge(RecordJudge.Texts(type, carried.Record), Moves.Around(c, designs, carried)).All)
                         .Select(p => p.Message)
                 )
                 : "";

@@ -41,11 +41,11 @@ public sealed class DocumentWriter(Designs designs, TimeProvider clock)
     /// <exception cref="ChangedMeanwhileException">It has been changed since <see cref="DocumentChange.Before"/> was read.</exception>
     internal StoredDocument Write(SqliteConnection c, DocumentChange change)
     {
-        var (before, now) = (change.Before, clock.GetUtcNow());
+        var (before, at) = (change.Before, clock.GetUtcNow());
         var after = DocumentStore.Save(c, change.After with { Revision = before.Revision });
         if (after.Filed && !before.Filed)
         {
-            DocumentStore.MarkFiled(c, after, now, change.Who);
+            DocumentStore.MarkFiled(c, after, at, change.Who);
             after = after with { Revision = after.Revision + 1 };
         }
         if (before.Filed && after.TypeCode != before.TypeCode)
@@ -55,7 +55,7 @@ public sealed class DocumentWriter(Designs designs, TimeProvider clock)
         }
         foreach (var (field, old, text) in Changed(before, after, change.LookedAt))
             if ((text.Length == 0 ? change.HowGone ?? change.How : change.How) is { } how)
-                ValueHistoryStore.Add(c, after.Id, field, old, text, how, now, change.Who);
+                ValueHistoryStore.Add(c, after.Id, new ValueChange(field, old, text, how, new Instant(at), change.Who));
         if ((change.Type ?? TypeOf(after)) is not { } type)
             return after;
         // A reason alone changes nothing that is found.
@@ -85,7 +85,11 @@ public sealed class DocumentWriter(Designs designs, TimeProvider clock)
         var added = document with { Id = DocumentStore.Add(c, document, pages) };
         foreach (var (field, text) in added.Record)
             if (how(field) is { } told)
-                ValueHistoryStore.Add(c, added.Id, field, "", text, told, clock.GetUtcNow(), added.ReaderKey ?? "");
+                ValueHistoryStore.Add(
+                    c,
+                    added.Id,
+                    new ValueChange(field, "", text, told, new Instant(clock.GetUtcNow()), added.ReaderKey ?? "")
+                );
         if (TypeOf(added) is { } type)
             RecordJudge.KeepKeys(c, added, type);
         return added;

@@ -52,7 +52,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
     {
         if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published))
             return [];
-        var now = Around(c, document);
+        var now = Around(c, designs, document);
         var path = $"{(document.Folder!.Length > 0 ? document.Folder + "/" : "")}{Path.GetFileNameWithoutExtension(document.Name)}";
         var values = published.Type.Read(RecordJudge.Texts(published.Type, document.Record), now);
         // A number that tells two documents apart may be read as part of a value; the record knows better.
@@ -262,7 +262,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
     {
         if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published))
             return null;
-        var now = Around(c, document);
+        var now = Around(c, designs, document);
         var values = published.Type.Read(RecordJudge.Texts(published.Type, document.Record), now);
         var place = Placing.Find(
             c,
@@ -278,16 +278,12 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
     }
 
     /// <summary>What surrounded a filed document when it was filed.</summary>
-    internal static CheckContext Around(SqliteConnection c, StoredDocument document) => Placing.Around(c, document, Filing(document));
+    internal static CheckContext Around(SqliteConnection c, Designs designs, StoredDocument document) =>
+        Placing.Around(c, document, Filing(designs, document));
 
     /// <summary>Day and person of a filing, which the document itself tells.</summary>
-    internal static CheckContext Filing(StoredDocument document) =>
-        new(
-            // Asked only of what was filed before releases kept what surrounds a filing, when days were those of UTC.
-            document.FiledAt is { } at ? DateOnly.FromDateTime(at.Utc.UtcDateTime) : default,
-            EntryChannel.Edit,
-            Person: document.FiledBy ?? ""
-        );
+    internal static CheckContext Filing(Designs designs, StoredDocument document) =>
+        new(document.FiledAt is { } at ? designs.DayOf(at) : default, EntryChannel.Edit, Person: document.FiledBy ?? "");
 
     internal static bool StandsAt(StoredDocument document, Placement at) =>
         document.Folder == at.Folder && Path.GetFileNameWithoutExtension(document.Name) == at.Name;

@@ -69,7 +69,7 @@ internal sealed class RefilePlanning(Database database, Designs designs)
                 document =>
                 {
                     cancel.ThrowIfCancellationRequested();
-                    var now = Moves.Around(c, document);
+                    var now = Moves.Around(c, designs, document);
                     var values = published.Type.Read(RecordJudge.Texts(published.Type, document.Record), now);
                     visit(document, values, now, Render(values, now, document.PlaceNumber));
                     job?.Step();

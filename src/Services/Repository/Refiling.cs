@@ -131,8 +131,7 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
     // Only what somebody has looked at moves: by the version that it was looked at with.
     private string? WhyNot(string code, int version) =>
         !designs.Published.TryGetValue(code, out var published) ? "This document type is not published."
-        : published.Version != version
-            ? $"Version {published.Version} has been published in between. Look at what would move by it."
+        : published.Version != version ? $"Version {published.Version} has been published in between. Look at what would move by it."
         : null;
 
     private void Apply(Run<RefileOrder> run, Job job, CancellationToken cancel)
