@@ -1,5 +1,6 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using System.Text.Json.Serialization;
 using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Reading;
@@ -10,16 +11,20 @@ using Microsoft.Data.Sqlite;
 
 namespace ClearLexicon.Services.Design;
 
-/// <summary>What a design file would do to a thing.</summary>
+/// <summary>What a design file would do to a thing; the API says it in small letters.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<PlanState>))]
 public enum PlanState
 {
     /// <summary>It is made.</summary>
+    [JsonStringEnumMemberName("new")]
     New,
 
     /// <summary>It is changed.</summary>
+    [JsonStringEnumMemberName("changed")]
     Changed,
 
     /// <summary>It is as in the file already.</summary>
+    [JsonStringEnumMemberName("same")]
     Same,
 }
 
