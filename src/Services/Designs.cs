@@ -201,9 +201,8 @@ public sealed class Designs(Database database, TimeProvider clock)
     {
         if (batchId is not { } id || BatchStore.Find(c, id) is not { } batch)
             return new Arrival(path);
-        var at = batch.BroughtAt.Utc;
         var way = (batch.WayIn is { } key ? WayInStore.Find(c, key) : null) ?? WayIn.Upload;
-        return new Arrival(path, DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(at, clock.LocalTimeZone).Date), batch.BroughtBy, way.Name);
+        return new Arrival(path, DayOf(batch.BroughtAt), batch.BroughtBy, way.Name);
     }
 
     /// <summary>What readers' finders know of a document besides the page.</summary>

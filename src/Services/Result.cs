@@ -22,6 +22,9 @@ public readonly record struct Result<T>(T? Value, string? Problem)
     /// <summary>Whether it was done.</summary>
     public bool Ok => Problem is null;
 
+    /// <summary>What is of interest of the value; the sentence stays as it is.</summary>
+    public Result<TOther> With<TOther>(Func<T, TOther> of) => Ok ? of(Value!) : Result<TOther>.Not(Problem!);
+
     /// <summary>Done.</summary>
     public static implicit operator Result<T>(T value) => new(value, null);
 

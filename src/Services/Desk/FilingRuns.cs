@@ -107,7 +107,7 @@ public sealed class FilingRuns(Database database, DeskDocuments desk, Filer file
                     );
             }
         );
-        return begun.Ok ? (begun.Value.Run.Id, begun.Value.Job) : Result<(long, Job)>.Not(begun.Problem!);
+        return begun.With(b => (b.Run.Id, b.Job));
     }
 
     /// <summary>Goes on with a run that was stopped.</summary>

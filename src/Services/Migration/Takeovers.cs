@@ -103,8 +103,7 @@ public sealed class Takeovers(Database database, DataFolder folder, DesignFiles 
     {
         if (!Waiting().Contains(package))
             return Result<Job>.Not("This folder is no longer in packages/.");
-        var begun = Runs.Begin(Subject, new PackageOrder(package), who);
-        return begun.Ok ? begun.Value.Job : Result<Job>.Not(begun.Problem!);
+        return Runs.Begin(Subject, new PackageOrder(package), who).With(b => b.Job);
     }
 
     /// <summary>Takes over what was looked at, or goes on with it after a stop.</summary>

@@ -104,13 +104,13 @@ public sealed class Waves : IWorksInJobs
     {
         if (_migrations.Find(inventoryId) is not { Plan: { } plan } || !_designs.Published.ContainsKey(plan.TypeCode))
             return Result<Job>.Not("Choose first what the rows become.");
-        var begun = Runs.Begin(
-            Migrations.Subject(inventoryId),
-            new WaveOrder(inventoryId, string.IsNullOrWhiteSpace(reason) ? null : reason.Trim()),
-            who,
-            (c, wave) => WaveStore.Begin(c, wave.Id, inventoryId)
-        );
-        return begun.Ok ? begun.Value.Job : Result<Job>.Not(begun.Problem!);
+        return Runs.Begin(
+                Migrations.Subject(inventoryId),
+                new WaveOrder(inventoryId, string.IsNullOrWhiteSpace(reason) ? null : reason.Trim()),
+                who,
+                (c, wave) => WaveStore.Begin(c, wave.Id, inventoryId)
+            )
+            .With(b => b.Job);
     }
 
     /// <summary>Goes on with a wave that was stopped.</summary>

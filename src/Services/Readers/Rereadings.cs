@@ -98,8 +98,7 @@ public sealed class Rereadings(
                 return Result<Job>.Not("This reader fills another document type than that of the question.");
             scope = "filed";
         }
-        var begun = Again.Begin(Subject(reader), new RereadOrder(reader, newest.Version, scope, onlyEmpty, asks), who);
-        return begun.Ok ? begun.Value.Job : Result<Job>.Not(begun.Problem!);
+        return Again.Begin(Subject(reader), new RereadOrder(reader, newest.Version, scope, onlyEmpty, asks), who).With(b => b.Job);
     }
 
     /// <summary>Sets what a look has planned.</summary>

@@ -127,8 +127,7 @@ public sealed class Retyping(
             return Result<long>.Not("It is of this type already.");
         else if (one is { Filed: true, HasFile: false })
             return Result<long>.Not("It came by a migration, which gives it its type; undo its wave instead.");
-        var begun = Runs.Begin(Subject, new RetypeOrder(toType, asks, document, rereads, reason.Trim()), who);
-        return begun.Ok ? begun.Value.Run.Id : Result<long>.Not(begun.Problem!);
+        return Runs.Begin(Subject, new RetypeOrder(toType, asks, document, rereads, reason.Trim()), who).With(b => b.Run.Id);
     }
 
     /// <summary>Changes what a look has planned.</summary>

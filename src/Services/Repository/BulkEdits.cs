@@ -99,8 +99,7 @@ public sealed class BulkEdits(
             return Result<long>.Not("Choose a document type: fields belong to types.");
         if (order.What.Finding(asked.Fields) is { } problem)
             return Result<long>.Not(problem);
-        var begun = Runs.Begin(Subject(type.Code), order with { TypeCode = type.Code, Asks = asks }, who);
-        return begun.Ok ? begun.Value.Run.Id : Result<long>.Not(begun.Problem!);
+        return Runs.Begin(Subject(type.Code), order with { TypeCode = type.Code, Asks = asks }, who).With(b => b.Run.Id);
     }
 
     /// <summary>Sets what a look has planned.</summary>

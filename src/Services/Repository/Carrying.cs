@@ -167,8 +167,7 @@ public sealed class Carrying(Database database, Designs designs, Jobs jobs, Docu
     {
         if (Through.Find(run) is not { State: RunState.Undone } undone)
             return Result<Job>.Not("Only a run that was undone can be done again.");
-        var begun = Through.Begin(undone.Subject, undone.Order, who);
-        return begun.Ok ? begun.Value.Job : Result<Job>.Not(begun.Problem!);
+        return Through.Begin(undone.Subject, undone.Order, who).With(b => b.Job);
     }
 
     private List<long> Next(SqliteConnection c, Run<CarryOrder> run, long last, int most)

@@ -120,8 +120,7 @@ public sealed class Exports(
             else if (found.What.Taken == "beside")
                 for (var n = 2; Directory.Exists(Path.Combine(folder.Exports, target)); n++)
                     target = string.Create(CultureInfo.InvariantCulture, $"{found.What.Folder} ({n})");
-        var begun = Runs.Begin(Subject(plan), new ExportOrder(plan, found.What, target), who, (c, _) => also(c));
-        return begun.Ok ? begun.Value.Job : Result<Job>.Not(begun.Problem!);
+        return Runs.Begin(Subject(plan), new ExportOrder(plan, found.What, target), who, (c, _) => also(c)).With(b => b.Job);
     }
 
     /// <summary>Goes on with a run that was stopped.</summary>

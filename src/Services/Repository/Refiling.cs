@@ -113,13 +113,14 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
     {
         if (WhyNot(code, version) is { } problem)
             return Result<Job>.Not(problem);
-        var begun = Refiled.Begin(
-            Designs.Subject(code),
-            new RefileOrder(code, version),
-            who,
-            (c, run) => LedgerStore.Append(c, clock.GetUtcNow(), who, $"began re-file run {run.Id}", code)
-        );
-        return begun.Ok ? begun.Value.Job : Result<Job>.Not(begun.Problem!);
+        return Refiled
+            .Begin(
+                Designs.Subject(code),
+                new RefileOrder(code, version),
+                who,
+                (c, run) => LedgerStore.Append(c, clock.GetUtcNow(), who, $"began re-file run {run.Id}", code)
+            )
+            .With(b => b.Job);
     }
 
     /// <summary>Goes on with a run that was stopped: what was moved stands right and is in its plan no more.</summary>

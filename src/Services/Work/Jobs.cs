@@ -106,21 +106,6 @@ public sealed class Jobs(
         }
     }
 
-    /// <summary>As <see cref="Start"/>, for a run that is there already and of which something is noted as the job begins.</summary>
-    public Result<Job> Resume<T>(string kind, string subject, string page, T arguments, string who, Action<SqliteConnection> noted) =>
-        Start(
-            kind,
-            subject,
-            page,
-            arguments,
-            who,
-            c =>
-            {
-                noted(c);
-                return arguments;
-            }
-        );
-
     /// <summary>
     /// Writes a job into the transaction of what makes it necessary, so that a kill right after cannot lose it. <see cref="Begin"/> starts
     /// it once that transaction is kept.

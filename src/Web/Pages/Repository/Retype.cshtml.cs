@@ -61,7 +61,7 @@ public sealed class RetypeModel(Retyping retyping, DeskDocuments desk, SearchReq
 
     public List<RunStep<RetypedDocument>> Documents(params StepState[] states) => retyping.Documents(Run!, Listed, states);
 
-    public bool IsRunning(IRun run) => Running is not null;
+    public bool IsRunning(IRun run) => jobs.Running(run.Subject) is not null;
 
     public RunActs Acts(IRun run) =>
         new(
