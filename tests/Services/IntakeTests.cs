@@ -40,8 +40,8 @@ public sealed class IntakeTests : IDisposable
         foreach (var page in HarbourDocuments.AlreadyFiled().Take(8))
             HarbourDocuments.Draw(page, _house.Folder.Tray);
         var (_, job) = (await _house.Intake.ScanAsync("me"))!.Value;
-        while (job is { Done: 0, Ended: false })
-            await Task.Delay(5);
+        // On this thread: one of the pool may come when all is read.
+        SpinWait.SpinUntil(() => job is not { Done: 0, Ended: false });
         job!.Stop();
         await job.Completion;
         Assert.NotNull(job.Problem);

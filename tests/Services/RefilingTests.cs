@@ -175,9 +175,9 @@ public sealed class RefilingTests : IDisposable
     {
         File_("1", "a");
         var id = At("Slips/a/1.pdf").Id;
-        Assert.Null(_house.Moves.BelongsAt(id));
+        Assert.Null(_house.Moves.PathByValues(id));
         Assert.True(_house.Filed.Edit(id, "vessel", "b", "", "me").Ok);
-        Assert.Equal("Slips/b/1.pdf", _house.Moves.BelongsAt(id));
+        Assert.Equal("Slips/b/1.pdf", _house.Moves.PathByValues(id));
         Assert.Equal("Slips/b/1.pdf", _house.Moves.Follow(id, "me").Value);
         Assert.Equal(["Slips/b/1.pdf"], Stands());
         var move = _house.Moves.Of(id)[0];

@@ -292,8 +292,7 @@ public sealed class DesignPageTests(HarbourApp app) : IAsyncLifetime
         await Field("More", "Text");
         Assert.Contains("Not looked at yet", await _steward.GetStringAsync($"/Design/Publish/{_code}"));
         await Post("Publish", "Look", []);
-        for (var i = 0; i < 100 && app.Get<Publishing>().Last(_code) is null; i++)
-            await Task.Delay(50);
+        await Until.Holds(() => app.Get<Publishing>().Last(_code) is not null);
         Assert.Contains("Nothing that exists would be checked", await _steward.GetStringAsync($"/Design/Publish/{_code}"));
         Assert.StartsWith("What,Document or row", await _steward.GetStringAsync($"/Design/Publish/{_code}?handler=List"));
         Assert.Contains("has published version 1 in between", await Post("Publish", "", [("seen", "0")]));

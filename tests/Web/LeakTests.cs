@@ -261,8 +261,7 @@ public sealed class LeakTests(ITestOutputHelper output)
         );
         Assert.Null(drafts.Publish("loose-paper", Steward).Problem);
         rebuilding.StartDue();
-        for (var tries = 0; rebuilding.Due.Count > 0 && tries < 200; tries++)
-            await Task.Delay(100);
+        await Until.Holds(() => rebuilding.Due.Count == 0);
     }
 
     // A page of lines, upright or not, alone or with all that a file may hold besides.

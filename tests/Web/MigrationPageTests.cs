@@ -51,12 +51,10 @@ public class MigrationPageTests(HarbourApp app)
         );
         Assert.StartsWith("/Migration/Inventory/", address);
         var id = long.Parse(address.Split('/')[^1]);
-        for (var i = 0; i < 100 && app.Get<Migrations>().Find(id)!.Profile is null; i++)
-            await Task.Delay(50);
+        await Until.Holds(() => app.Get<Migrations>().Find(id)!.Profile is not null);
         await PageForms.Post(steward, address, $"{address}?handler=Type", ("type", "vessel-call-record"));
         await PageForms.Post(steward, address, $"{address}?handler=DryRun");
-        for (var i = 0; i < 100 && app.Get<Migrations>().Find(id)!.DryRun is null; i++)
-            await Task.Delay(50);
+        await Until.Holds(() => app.Get<Migrations>().Find(id)!.DryRun is not null);
         var run = app.Get<Migrations>().Find(id)!.DryRun!;
         var csv = await steward.GetStringAsync($"{address}?handler=Left");
         Assert.True((1, 1) == (run.Ready, run.Held), csv);
@@ -69,8 +67,7 @@ public class MigrationPageTests(HarbourApp app)
         var steward = await app.SignedIn(Roles.Steward);
         var address = await Upload(steward, "/Migration", "plan.csv", "Path,Ref\nx.tif,VC-1999-00001\n"u8.ToArray());
         var id = long.Parse(address.Split('/')[^1]);
-        for (var i = 0; i < 100 && app.Get<Migrations>().Find(id)!.Profile is null; i++)
-            await Task.Delay(50);
+        await Until.Holds(() => app.Get<Migrations>().Find(id)!.Profile is not null);
         async Task<string> Send(string handler, params (string, string)[] fields) =>
             WebUtility.HtmlDecode(
                 await (await PageForms.Post(steward, address, $"{address}?handler={handler}", fields)).Content.ReadAsStringAsync()

@@ -287,8 +287,7 @@ public partial class RepositoryPageTests(HarbourApp app)
 
         Assert.Contains("Not looked at yet", await Page("/Repository/IntegrityCheck"));
         await PageForms.Post(indexer, "/Repository/IntegrityCheck", "/Repository/IntegrityCheck?handler=Look");
-        for (var i = 0; i < 100 && app.Get<IntegrityCheck>().Last is null; i++)
-            await Task.Delay(50);
+        await Until.Holds(() => app.Get<IntegrityCheck>().Last is not null);
         Assert.Contains("Everything is where its record says", await Page("/Repository/IntegrityCheck"));
         Assert.Equal(
             HttpStatusCode.Redirect,

@@ -215,7 +215,7 @@ public sealed class DeskDocuments(Database database, Designs designs, DocumentWr
             Evidence = evidences,
             Version = published.Version,
         };
-        writer.Write(c, new DocumentChange(document, changed, evidence is null ? how : "picked on the page", who) { LookedAt = field });
+        writer.Write(c, new DocumentChange(document, changed, evidence is null ? how : "picked on the page", who) { SeenField = field });
         return Result.Done;
     }
 
@@ -242,7 +242,7 @@ public sealed class DeskDocuments(Database database, Designs designs, DocumentWr
                 return Result.Done;
             var evidences = document.Evidence.ToDictionary(StringComparer.Ordinal);
             evidences[field] = evidence.LookedAt();
-            writer.Write(c, new DocumentChange(document, document with { Evidence = evidences }, "looked at", who) { LookedAt = field });
+            writer.Write(c, new DocumentChange(document, document with { Evidence = evidences }, "looked at", who) { SeenField = field });
             return Result.Done;
         });
 

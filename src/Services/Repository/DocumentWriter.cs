@@ -17,7 +17,7 @@ internal sealed record DocumentChange(StoredDocument Before, StoredDocument Afte
     public string? HowGone { get; init; }
 
     /// <summary>Key of the field that a person has looked at: the history tells so even of a value that stays.</summary>
-    public string? LookedAt { get; init; }
+    public string? SeenField { get; init; }
 
     /// <summary>What the engine said of it, for a document that people find: then the terms that it brings are kept, and it is parked no
     /// longer when it is as it must be.</summary>
@@ -53,7 +53,7 @@ public sealed class DocumentWriter(Designs designs, TimeProvider clock)
             FolderStore.CountType(c, before.TypeCode!, -1);
             FolderStore.CountType(c, after.TypeCode!, 1);
         }
-        foreach (var (field, old, text) in Changed(before, after, change.LookedAt))
+        foreach (var (field, old, text) in Changed(before, after, change.SeenField))
             if ((text.Length == 0 ? change.HowGone ?? change.How : change.How) is { } how)
                 ValueHistoryStore.Add(c, after.Id, new ValueChange(field, old, text, how, new Instant(at), change.Who));
         if ((change.Type ?? TypeOf(after)) is not { } type)

@@ -28,7 +28,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
     /// <summary>
     /// Where a filed document belongs by its values now, when that is elsewhere; null when it stands right or has no place.
     /// </summary>
-    public string? BelongsAt(long id) =>
+    public string? PathByValues(long id) =>
         database.Read(c =>
             DocumentStore.Find(c, id) is { Filed: true } d
             && Target(c, d) is { Place.At.Problem: null } target

@@ -46,12 +46,11 @@ public sealed class Job : IDisposable
 
     internal Job(StoredJob stored)
     {
-        (Id, Kind, Subject, Title, DoneAt, Policy, Who, _arguments) = (
+        (Id, Kind, Subject, Title, Policy, Who, _arguments) = (
             stored.Id,
             stored.Kind,
             stored.Subject,
             stored.Title,
-            stored.Page,
             stored.Policy,
             stored.Who,
             stored.Arguments
@@ -70,9 +69,6 @@ public sealed class Job : IDisposable
 
     /// <summary>What is being done.</summary>
     public string Title { get; }
-
-    /// <summary>Address of the page it belongs to.</summary>
-    public string DoneAt { get; }
 
     /// <summary>Name of the policy of those who may stop it.</summary>
     public string Policy { get; }

@@ -28,7 +28,7 @@ public sealed class RepositoryDocumentModel(FiledDocuments filed, Designs design
     public IEnumerable<Field> Fields => Type.Fields.Where(Rights.Sees);
 
     /// <summary>Where the convention would put it by its values now, when that is elsewhere.</summary>
-    public string? BelongsAt { get; private set; }
+    public string? PathByValues { get; private set; }
 
     /// <summary>What its path says otherwise than its record.</summary>
     public List<(string Label, string Field, string InPath, string InRecord)> PathSays { get; private set; } = [];
@@ -52,7 +52,7 @@ public sealed class RepositoryDocumentModel(FiledDocuments filed, Designs design
         Note(result, "Kept; the history tells.");
         if (!result.Ok)
             Open = field;
-        else if (Sent("move") == "on" && moves.BelongsAt(id) is not null)
+        else if (Sent("move") == "on" && moves.PathByValues(id) is not null)
             Move(id);
         return Load(id);
     }
@@ -144,8 +144,8 @@ public sealed class RepositoryDocumentModel(FiledDocuments filed, Designs design
             Unplaced = [.. Unplaced.Append(asked).Distinct()];
         Hides = SeesRestricted ? _ => false : redaction.Hides;
         Pages = filed.Pages(id);
-        BelongsAt = moves.BelongsAt(id);
-        if (BelongsAt is not null)
+        PathByValues = moves.PathByValues(id);
+        if (PathByValues is not null)
             PathSays = moves.PathSays(id);
         // An earlier path was made of earlier values, of which nobody knows what was restricted.
         Moved = SeesRestricted || !FullText.HasRestricted(Document, judged.Published.Type) ? moves.Of(id) : [];
