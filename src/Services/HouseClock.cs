@@ -16,6 +16,9 @@ public class HouseClock : TimeProvider
 /// <summary>Moments as they are kept, and days as people have them.</summary>
 public static class Moments
 {
+    /// <summary>Now, as it is kept.</summary>
+    public static Instant Moment(this TimeProvider clock) => new(clock.GetUtcNow());
+
     /// <summary>Today, in the zone of the installation.</summary>
     public static DateOnly Today(this TimeProvider clock) => DateOnly.FromDateTime(clock.GetLocalNow().Date);
 

@@ -90,7 +90,7 @@ public sealed record BatchStatus(OneBatch Batch, int Waiting, int Read, int Page
 /// <summary>What waits on the desk of one batch.</summary>
 /// <param name="Batch">Id of the batch; null for documents that came in none.</param>
 /// <param name="Name">Its name; empty for none.</param>
-/// <param name="Since">When it was brought, UTC; empty for none.</param>
+/// <param name="Since">When it was brought; null for none.</param>
 /// <param name="Documents">How many of its documents wait.</param>
 public sealed record WaitingBatch(long? Batch, string Name, Instant? Since, int Documents);
 
@@ -361,14 +361,14 @@ public static class BatchStore
     /// Documents filed by hand since a moment: when they were filed, when their batch was brought (when they were filed where they came in
     /// none), and how many.
     /// </summary>
-    public static List<(Instant Filed, Instant? Brought, int Documents)> FiledByMinute(SqliteConnection c, DateTimeOffset since) =>
+    public static List<(Instant Filed, Instant Brought, int Documents)> FiledByMinute(SqliteConnection c, DateTimeOffset since) =>
         c.Query(
             """
             SELECT d.filed_at, coalesce(b.brought_at, d.filed_at), count(*)
             FROM documents d LEFT JOIN batches b ON b.id = d.batch_id
             WHERE d.state = 'filed' AND d.wave_id IS NULL AND d.filed_at >= $since GROUP BY 1, 2
             """,
-            r => (r.Moment(0), r.MomentOrNone(1), r.GetInt32(2)),
+            r => (r.Moment(0), r.Moment(1), r.GetInt32(2)),
             ("$since", Sql.Stamp(since))
         );
 

@@ -76,7 +76,7 @@ public sealed record ExportDefinition
 /// <param name="Name">Its name.</param>
 /// <param name="Owner">Who made it.</param>
 /// <param name="What">What leaves.</param>
-/// <param name="NextAt">When it is run next by itself, UTC; null for never.</param>
+/// <param name="NextAt">When it is run next by itself; null for never.</param>
 public sealed record ExportPlan(long Id, string Name, string Owner, ExportDefinition What, Instant? NextAt);
 
 /// <summary>A file of a run.</summary>

@@ -14,6 +14,8 @@ public readonly record struct Instant : IComparable<Instant>
 {
     private const string Shape = "yyyy-MM-dd HH:mm";
 
+    internal const int Length = 16;
+
     /// <summary>A moment; what is shorter than a minute is cut.</summary>
     public Instant(DateTimeOffset at) => Utc = new DateTimeOffset(at.UtcTicks - at.UtcTicks % TimeSpan.TicksPerMinute, TimeSpan.Zero);
 
@@ -22,9 +24,9 @@ public readonly record struct Instant : IComparable<Instant>
 
     /// <summary>Reads what <see cref="ToString"/> writes, or that with seconds behind it; null when it is none.</summary>
     public static Instant? Read(string? text) =>
-        text is { Length: >= 16 }
+        text is { Length: >= Length }
         && DateTimeOffset.TryParseExact(
-            text[..16].Replace('T', ' '),
+            text[..Length].Replace('T', ' '),
             Shape,
             CultureInfo.InvariantCulture,
             DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal,
@@ -55,18 +57,19 @@ public readonly record struct Instant : IComparable<Instant>
 /// <summary>Writes a moment as text.</summary>
 public sealed class InstantConverter : JsonConverter<Instant>
 {
-    /// <summary>What is said of a text that is no moment.</summary>
-    public const string None = "it has a time that is none";
-
     /// <inheritdoc/>
-    /// <exception cref="JsonException">The text is no moment.</exception>
+    /// <exception cref="NoMomentException">The text is not what <see cref="Write"/> writes.</exception>
     public override Instant Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
-        (reader.TokenType == JsonTokenType.String ? Instant.Read(reader.GetString()) : null) ?? throw new JsonException(None);
+        (reader.TokenType == JsonTokenType.String && reader.GetString() is { Length: Instant.Length } text ? Instant.Read(text) : null)
+        ?? throw new NoMomentException();
 
     /// <inheritdoc/>
     public override void Write(Utf8JsonWriter writer, Instant value, JsonSerializerOptions options) =>
         writer.WriteStringValue(value.ToString());
 }
+
+/// <summary>A text in JSON stands where a moment should, and is none.</summary>
+public sealed class NoMomentException() : JsonException("This is no moment.");
 
 /// <summary>Columns that hold moments.</summary>
 public static class InstantColumns

@@ -12,7 +12,11 @@ namespace ClearLexicon.Storage;
 /// <param name="Object">To what.</param>
 /// <param name="Detail">What else is worth knowing; never a restricted value.</param>
 /// <param name="Hash">SHA-256 over the previous line's hash and this line.</param>
-public sealed record LedgerEntry(long Seq, string At, string Who, string Action, string Object, string Detail, string Hash);
+public sealed record LedgerEntry(long Seq, string At, string Who, string Action, string Object, string Detail, string Hash)
+{
+    /// <summary>When, as other moments are; null when the line has been changed so that it says none.</summary>
+    public Instant? Moment => Instant.Read(At);
+}
 
 /// <summary>Which lines of the ledger are asked for; what is empty does not count.</summary>
 /// <param name="Who">Name of the person, exactly.</param>

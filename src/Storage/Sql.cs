@@ -98,7 +98,7 @@ public static class Sql
     }
 
     /// <summary>A moment as it is kept and shown: UTC, to the minute.</summary>
-    public static string Stamp(DateTimeOffset at) => at.UtcDateTime.ToString("yyyy-MM-dd HH:mm");
+    public static string Stamp(DateTimeOffset at) => new Instant(at).ToString();
 
     /// <summary>A day as it is kept, ISO 8601; null stays null.</summary>
     public static string? Day(DateOnly? day) => day?.ToString("O", CultureInfo.InvariantCulture);

@@ -131,7 +131,7 @@ public sealed class Publishing(
         foreach (var inventory in inventories)
             EachRow(inventory, published.Type, compiled, carried, judge, now, Keep);
         Flush();
-        var looked = new LookedAt(Hash(whole, lines), published.Version, judge.Finish(), new Instant(clock.GetUtcNow()));
+        var looked = new LookedAt(Hash(whole, lines), published.Version, judge.Finish(), clock.Moment());
         database.Write(c => ConsequenceStore.Set(c, code, looked));
     }
 

@@ -313,11 +313,7 @@ public sealed class DeskDocuments(Database database, Designs designs, DocumentWr
             var kept = document with { Overrides = JudgedDocument.With(document.Overrides, problemId, reason) };
             writer.Write(c, new DocumentChange(document, kept, null, who));
             var told = $"overridden: {reason.Trim()}";
-            ValueHistoryStore.Add(
-                c,
-                id,
-                new ValueChange(problem.Field ?? "", "", problem.Message, told, new Instant(clock.GetUtcNow()), who)
-            );
+            ValueHistoryStore.Add(c, id, new ValueChange(problem.Field ?? "", "", problem.Message, told, clock.Moment(), who));
             LedgerStore.Append(
                 c,
                 clock.GetUtcNow(),

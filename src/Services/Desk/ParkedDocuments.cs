@@ -41,7 +41,7 @@ public sealed class ParkedDocuments(Database database, TimeProvider clock)
             var day = RelativeDate.On(due, today) ?? (FieldParsing.TryDate(due.Trim(), out var date) ? date : null);
             if (due.Trim().Length > 0 && (day is null || day < today))
                 return $"“{due.Trim()}” is not a day from today on. Write 2024-03-05, tomorrow, or in 2 weeks.";
-            ParkingStore.Park(c, new Parking(id, reason, forWhom, day, new Instant(clock.GetUtcNow()), who));
+            ParkingStore.Park(c, new Parking(id, reason, forWhom, day, clock.Moment(), who));
             LedgerStore.Append(
                 c,
                 clock.GetUtcNow(),

@@ -114,7 +114,7 @@ public sealed class StackDocuments(
             && (judged.Values[at].IsEmpty || judged.Problems.Any(p => p.Field == rule.Field && p.Level == Core.Fields.Level.Must));
         if (view.Way.Parks.FirstOrDefault(Fits) is not { } rule)
             return;
-        ParkingStore.Park(c, new Parking(id, rule.Reason, rule.ForWhom, null, new Instant(clock.GetUtcNow()), view.Way.Name));
+        ParkingStore.Park(c, new Parking(id, rule.Reason, rule.ForWhom, null, clock.Moment(), view.Way.Name));
         LedgerStore.Append(
             c,
             clock.GetUtcNow(),

@@ -87,12 +87,11 @@ internal sealed class PackageContents(DataFolder folder, DesignFiles files)
             || d.Evidence is null
             || d.Overrides is null
             || packaged.Pages.Any(p => p is not { Text: not null, Image: not null })
+            || packaged.History.Any(h => h is null)
         )
             return "a part of it is missing.";
         if (packaged.Pages.Any(p => !p.Image.EndsWith(".png", StringComparison.Ordinal)))
             return "the picture of a page is none.";
-        if (packaged.History.Any(h => h is null))
-            return "a part of it is missing.";
         var path = WholePackage.PathOf(d);
         if (
             d.Folder.Split('/').Append(d.Name).Any(part => part.Length == 0 || DataFolder.SafeName(part) != part)

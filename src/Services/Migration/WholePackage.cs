@@ -90,10 +90,11 @@ internal static class WholePackage
             {
                 document = JsonSerializer.Deserialize<PackagedDocument>(line, Strict);
             }
-            catch (Exception e) when (e is JsonException or InvalidOperationException or NotSupportedException or ArgumentException)
+            catch (NoMomentException)
             {
-                why = e.Message == InstantConverter.None ? $": {e.Message}" : "";
+                why = ": it has a time that is none";
             }
+            catch (Exception e) when (e is JsonException or InvalidOperationException or NotSupportedException or ArgumentException) { }
             if (document?.Document is not { Id: > 0 } || document.Pages is null || document.History is null)
                 throw new RefusedException($"Line {number} of documents.jsonl is no document{why}.");
             if (document.Document.Id > after)

@@ -85,11 +85,7 @@ public sealed class DocumentWriter(Designs designs, TimeProvider clock)
         var added = document with { Id = DocumentStore.Add(c, document, pages) };
         foreach (var (field, text) in added.Record)
             if (how(field) is { } told)
-                ValueHistoryStore.Add(
-                    c,
-                    added.Id,
-                    new ValueChange(field, "", text, told, new Instant(clock.GetUtcNow()), added.ReaderKey ?? "")
-                );
+                ValueHistoryStore.Add(c, added.Id, new ValueChange(field, "", text, told, clock.Moment(), added.ReaderKey ?? ""));
         if (TypeOf(added) is { } type)
             RecordJudge.KeepKeys(c, added, type);
         return added;

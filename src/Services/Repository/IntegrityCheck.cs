@@ -116,7 +116,7 @@ public sealed class IntegrityCheck(Database database, DataFolder folder, Designs
             );
         }
         Strays(missing, Found, cancel);
-        Last = new IntegrityReport(new Instant(clock.GetUtcNow()), job.Done, counts, found);
+        Last = new IntegrityReport(clock.Moment(), job.Done, counts, found);
     }
 
     private void Strays(Dictionary<string, StoredDocument> missing, Action<Misplaced> found, CancellationToken cancel)

@@ -171,14 +171,14 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
                 yield return new(
                     $"New words: {vocabulary.Name}",
                     $"{Counted.Of(proposed, "word")} to review",
-                    LedgerStore.LastAbout(c, vocabulary.Key) is { } last ? Instant.Read(last.At) : null,
+                    LedgerStore.LastAbout(c, vocabulary.Key)?.Moment,
                     $"/Design/Review/{vocabulary.Key}"
                 );
         foreach (var type in types.Where(t => t.DraftOpen))
             yield return new(
                 $"Draft: {type.Draft.Name}",
                 type.Version == 0 ? "Never published" : $"Changes since version {type.Version} to publish",
-                LedgerStore.LastAbout(c, type.Draft.Code) is { } last ? Instant.Read(last.At) : null,
+                LedgerStore.LastAbout(c, type.Draft.Code)?.Moment,
                 $"/Design/Type/{type.Draft.Code}"
             );
         foreach (var (reader, field) in watch.Falling(c))
@@ -234,15 +234,13 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
             : To(what, null);
     }
 
-    private DateOnly? DayOf(Instant? at) => at is { } moment ? clock.DayOf(moment) : null;
-
     // What waits now and came by a day's end, waited then; so did what was filed after it.
     private List<DeskDay> DeskDays(SqliteConnection c, List<WaitingBatch> batches)
     {
         var today = clock.Today();
         var filed = BatchStore
             .FiledByMinute(c, clock.Begins(today.AddDays(1 - Days)))
-            .ConvertAll(f => (Filed: clock.DayOf(f.Filed), Brought: DayOf(f.Brought), f.Documents));
+            .ConvertAll(f => (Filed: clock.DayOf(f.Filed), Brought: clock.DayOf(f.Brought), f.Documents));
         return
         [
             .. Enumerable
@@ -250,12 +248,12 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
                 .Select(today.AddDays)
                 .Select(day =>
                 {
-                    bool Came(DateOnly? brought) => brought is not { } came || came <= day;
+                    bool Waited(WaitingBatch b) => b.Since is not { } since || clock.DayOf(since) <= day;
                     return new DeskDay(
                         day,
                         filed.Where(f => f.Filed == day).Sum(f => f.Documents),
-                        batches.Where(b => Came(DayOf(b.Since))).Sum(b => b.Documents)
-                            + filed.Where(f => Came(f.Brought) && f.Filed > day).Sum(f => f.Documents)
+                        batches.Where(Waited).Sum(b => b.Documents)
+                            + filed.Where(f => f.Brought <= day && f.Filed > day).Sum(f => f.Documents)
                     );
                 }),
         ];

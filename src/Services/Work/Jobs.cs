@@ -308,6 +308,6 @@ public sealed class Jobs(
             0,
             null,
             who,
-            new Instant(clock.GetUtcNow())
+            clock.Moment()
         );
 }

@@ -24,7 +24,7 @@ public sealed class Times(TimeZones zones, TimeProvider clock, IHttpContextAcces
     public string Of(Instant? at) => Shown(at, "yyyy-MM-dd HH:mm");
 
     /// <summary>Day and time of a line of the ledger, which is kept as it was signed.</summary>
-    public string Of(LedgerEntry line) => Instant.Read(line.At) is { } at ? Of(at) : line.At;
+    public string Of(LedgerEntry line) => line.Moment is { } at ? Of(at) : line.At;
 
     /// <summary>The day.</summary>
     public string Day(Instant? at) => Shown(at, "yyyy-MM-dd");

@@ -65,7 +65,7 @@ public sealed class BulkEditModel(
         new(
             edit,
             Running is not null,
-            Number(StepState.Done) + Number(StepState.Moving),
+            Number(StepState.Done) + Number(StepState.Moving) > 0,
             $"/Repository/BulkEdit?handler=Apply&edit={edit.Id}",
             $"/Repository/BulkEdit?handler=Undo&edit={edit.Id}"
         )

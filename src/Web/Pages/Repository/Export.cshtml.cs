@@ -115,7 +115,7 @@ public sealed class ExportModel(ExportPlans plans, Exports exports, SearchReques
         return Show();
     }
 
-    /// <summary>When it is run next by itself, UTC; null for never.</summary>
+    /// <summary>When it is run next by itself; null for never.</summary>
     public Instant? NextAt { get; private set; }
 
     private void Read(long? id)

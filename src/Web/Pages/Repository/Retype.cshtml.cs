@@ -67,7 +67,7 @@ public sealed class RetypeModel(Retyping retyping, DeskDocuments desk, SearchReq
         new(
             run,
             Running is not null,
-            Number(StepState.Done) + Number(StepState.Moving),
+            Number(StepState.Done) + Number(StepState.Moving) > 0,
             $"/Repository/Retype/{run.Id}?handler=Apply",
             $"/Repository/Retype/{run.Id}?handler=Undo"
         );
