@@ -56,7 +56,7 @@ internal static partial class Finding
         c.Execute("PRAGMA query_only = OFF; PRAGMA foreign_keys = OFF");
         c.Execute("ATTACH $from AS source", ("$from", from));
         var last = c.Scalar<long>("SELECT max(id) FROM source.documents");
-        var columns = string.Join(", ", c.Query("SELECT name FROM pragma_table_info('documents')", r => r.GetString(0)));
+        var columns = string.Join(", ", c.Query("SELECT name FROM pragma_table_info('documents')", r => r.Text("name")));
         var clock = Stopwatch.StartNew();
         for (long at = 0; at < last; at += 1_000)
         {
@@ -181,7 +181,7 @@ internal static partial class Finding
                     "SELECT i.document_id FROM found_fields f JOIN found_values v ON v.field_id = f.id JOIN found_in i ON i.value_id "
                         + "= v.id "
                         + "WHERE f.type_code = $type AND f.field = 'vessel' AND v.value = 'grey heron' LIMIT 50",
-                    r => r.GetInt64(0),
+                    r => r.Long("document_id"),
                     ("$type", Calls.Code)
                 )
             )

@@ -106,21 +106,21 @@ public static class BatchStore
         c.Query(
             """
             SELECT b.id, b.name, b.brought_by, b.brought_at,
-                   (SELECT count(*) FROM documents d WHERE d.batch_id = b.id AND d.state = 'desk'),
-                   (SELECT count(*) FROM documents d WHERE d.batch_id = b.id AND d.state = 'filed'),
-                   (SELECT count(*) FROM batch_files f WHERE f.batch_id = b.id AND f.state = 'waiting'),
-                   (SELECT count(*) FROM batch_files f WHERE f.batch_id = b.id AND f.state = 'refused')
+                   (SELECT count(*) FROM documents d WHERE d.batch_id = b.id AND d.state = 'desk') AS on_desk,
+                   (SELECT count(*) FROM documents d WHERE d.batch_id = b.id AND d.state = 'filed') AS filed,
+                   (SELECT count(*) FROM batch_files f WHERE f.batch_id = b.id AND f.state = 'waiting') AS waiting,
+                   (SELECT count(*) FROM batch_files f WHERE f.batch_id = b.id AND f.state = 'refused') AS refused
             FROM batches b ORDER BY b.id DESC
             """,
             r => new Batch(
-                r.GetInt64(0),
-                r.GetString(1),
-                r.GetString(2),
-                r.Moment(3),
-                r.GetInt32(4),
-                r.GetInt32(5),
-                r.GetInt32(6),
-                r.GetInt32(7)
+                r.Long("id"),
+                r.Text("name"),
+                r.Text("brought_by"),
+                r.Moment("brought_at"),
+                r.Int("on_desk"),
+                r.Int("filed"),
+                r.Int("waiting"),
+                r.Int("refused")
             )
         );
 
@@ -149,17 +149,26 @@ public static class BatchStore
         c.Query(
             $"""
             SELECT {BatchColumns},
-                   (SELECT count(*) FROM batch_files f WHERE f.batch_id = b.id AND f.state = 'waiting'),
-                   (SELECT count(*) FROM batch_files f JOIN stack_pages p ON p.file_id = f.id WHERE f.batch_id = b.id),
-                   (SELECT coalesce(sum(f.pages), 0) FROM batch_files f WHERE f.batch_id = b.id AND f.state <> 'refused'),
-                   (SELECT count(*) FROM documents d WHERE d.batch_id = b.id AND d.state = 'desk'),
-                   (SELECT count(*) FROM documents d WHERE d.batch_id = b.id AND d.state = 'filed'),
-                   (SELECT count(*) FROM batch_files f WHERE f.batch_id = b.id AND f.state = 'refused')
+                   (SELECT count(*) FROM batch_files f WHERE f.batch_id = b.id AND f.state = 'waiting') AS waiting,
+                   (SELECT count(*) FROM batch_files f JOIN stack_pages p ON p.file_id = f.id WHERE f.batch_id = b.id) AS in_stack,
+                   (SELECT coalesce(sum(f.pages), 0) FROM batch_files f WHERE f.batch_id = b.id AND f.state <> 'refused')
+                     AS pages,
+                   (SELECT count(*) FROM documents d WHERE d.batch_id = b.id AND d.state = 'desk') AS on_desk,
+                   (SELECT count(*) FROM documents d WHERE d.batch_id = b.id AND d.state = 'filed') AS filed,
+                   (SELECT count(*) FROM batch_files f WHERE f.batch_id = b.id AND f.state = 'refused') AS refused
             FROM batches b WHERE b.id IN (SELECT id FROM batches ORDER BY id DESC LIMIT $most)
                               OR b.id IN (SELECT id FROM batches WHERE state = 'look' LIMIT $most)
             ORDER BY b.state <> 'look', b.id DESC
             """,
-            r => new BatchStatus(One(r), r.GetInt32(8), r.GetInt32(9), r.GetInt32(10), r.GetInt32(11), r.GetInt32(12), r.GetInt32(13)),
+            r => new BatchStatus(
+                One(r),
+                r.Int("waiting"),
+                r.Int("in_stack"),
+                r.Int("pages"),
+                r.Int("on_desk"),
+                r.Int("filed"),
+                r.Int("refused")
+            ),
             ("$most", most)
         );
 
@@ -167,7 +176,7 @@ public static class BatchStore
     public static long? Delivered(SqliteConnection c, string sender, string key) =>
         c.Query(
                 "SELECT batch_id FROM deliveries WHERE sender = $sender AND key = $key",
-                r => (long?)r.GetInt64(0),
+                r => (long?)r.Long("batch_id"),
                 ("$sender", sender),
                 ("$key", key)
             )
@@ -235,7 +244,7 @@ public static class BatchStore
             WHERE f.separated = 0 AND f.state = 'taken' AND b.state = 'open'
               AND NOT EXISTS (SELECT 1 FROM batch_files w WHERE w.batch_id = f.batch_id AND w.state = 'waiting')
             """,
-            r => r.GetInt64(0)
+            r => r.Long("batch_id")
         );
 
     /// <summary>Notes that reading a file got further: that it was begun before says nothing against it.</summary>
@@ -259,9 +268,9 @@ public static class BatchStore
     public static (int Waiting, Instant? OldestWaiting) Backlog(SqliteConnection c) =>
         c.Query(
             """
-            SELECT count(*), min(b.brought_at) FROM batch_files f JOIN batches b ON b.id = f.batch_id WHERE f.state = 'waiting'
+            SELECT count(*) AS waiting, min(b.brought_at) AS oldest FROM batch_files f JOIN batches b ON b.id = f.batch_id WHERE f.state = 'waiting'
             """,
-            r => (r.GetInt32(0), r.MomentOrNone(1))
+            r => (r.Int("waiting"), r.MomentOrNone("oldest"))
         )[0];
 
     /// <summary>Adds a file that waits to be read, or one that is refused at once.</summary>
@@ -292,7 +301,7 @@ public static class BatchStore
 
     /// <summary>The files of a batch by their paths.</summary>
     public static Dictionary<string, long> ByPath(SqliteConnection c, long batch) =>
-        c.Query("SELECT stored, id FROM batch_files WHERE batch_id = $batch", r => (r.GetString(0), r.GetInt64(1)), ("$batch", batch))
+        c.Query("SELECT stored, id FROM batch_files WHERE batch_id = $batch", r => (r.Text("stored"), r.Long("id")), ("$batch", batch))
             .ToDictionary(f => f.Item1, f => f.Item2, StringComparer.Ordinal);
 
     /// <summary>Files in a state, of one batch or of all.</summary>
@@ -331,13 +340,13 @@ public static class BatchStore
     public static List<WaitingBatch> OnDesk(SqliteConnection c) =>
         c.Query(
             """
-            SELECT d.batch_id, coalesce(b.name, ''), b.brought_at, count(*) FROM documents d LEFT
+            SELECT d.batch_id, coalesce(b.name, '') AS name, b.brought_at, count(*) AS documents FROM documents d LEFT
             JOIN batches b ON b.id = d.batch_id
             WHERE d.state = 'desk' AND NOT EXISTS (SELECT 1 FROM parkings p WHERE p.document_id = d.id)
               AND NOT EXISTS (SELECT 1 FROM withdrawals w WHERE w.document_id = d.id AND w.state = 'done' AND w.is_out = 1)
             GROUP BY d.batch_id ORDER BY d.batch_id
             """,
-            r => new WaitingBatch(r.IsDBNull(0) ? null : r.GetInt64(0), r.GetString(1), r.MomentOrNone(2), r.GetInt32(3))
+            r => new WaitingBatch(r.LongOrNone("batch_id"), r.Text("name"), r.MomentOrNone("brought_at"), r.Int("documents"))
         );
 
     /// <summary>Batches brought since a moment of which files were refused, with the first refusal, the newest first.</summary>
@@ -347,12 +356,12 @@ public static class BatchStore
     ) =>
         c.Query(
             """
-            SELECT b.id, b.name, b.brought_at, count(*), min(f.name || ': ' || coalesce(f.message, ''))
+            SELECT b.id, b.name, b.brought_at, count(*) AS refused, min(f.name || ': ' || coalesce(f.message, '')) AS why
             FROM (SELECT id, name, brought_at FROM batches ORDER BY id DESC LIMIT $newest) b JOIN batch_files f ON f.batch_id = b.id
             AND f.state = 'refused'
             WHERE b.brought_at >= $since GROUP BY b.id ORDER BY b.id DESC
             """,
-            r => (r.GetInt64(0), r.GetString(1), r.Moment(2), r.GetInt32(3), r.GetString(4)),
+            r => (r.Long("id"), r.Text("name"), r.Moment("brought_at"), r.Int("refused"), r.Text("why")),
             ("$since", Sql.Stamp(since)),
             ("$newest", NewestBatches)
         );
@@ -364,31 +373,39 @@ public static class BatchStore
     public static List<(Instant Filed, Instant Brought, int Documents)> FiledByMinute(SqliteConnection c, DateTimeOffset since) =>
         c.Query(
             """
-            SELECT d.filed_at, coalesce(b.brought_at, d.filed_at), count(*)
+            SELECT d.filed_at, coalesce(b.brought_at, d.filed_at) AS came_at, count(*) AS documents
             FROM documents d LEFT JOIN batches b ON b.id = d.batch_id
             WHERE d.state = 'filed' AND d.wave_id IS NULL AND d.filed_at >= $since GROUP BY 1, 2
             """,
-            r => (r.Moment(0), r.Moment(1), r.GetInt32(2)),
+            r => (r.Moment("filed_at"), r.Moment("came_at"), r.Int("documents")),
             ("$since", Sql.Stamp(since))
         );
 
-    private static BatchFile File(SqliteDataReader r) =>
+    private static BatchFile File(Row r) =>
         new(
-            r.GetInt64(0),
-            r.GetInt64(1),
-            r.GetString(2),
-            r.GetString(3),
-            r.Code<FileState>(4),
-            r.Text(5),
-            r.GetInt32(6),
-            r.IsDBNull(7) ? null : r.GetInt32(7),
-            r.Text(8),
-            r.GetInt32(9) == 1
+            r.Long("id"),
+            r.Long("batch_id"),
+            r.Text("name"),
+            r.Text("stored"),
+            r.Code<FileState>("state"),
+            r.TextOrNone("message"),
+            r.Int("tried"),
+            r.IntOrNone("pages"),
+            r.TextOrNone("hash"),
+            r.Int("separated") == 1
         );
 
-    private static OneBatch One(SqliteDataReader r) =>
-        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.Moment(3), r.Text(4), r.Code<BatchState>(5), r.Text(6))
+    private static OneBatch One(Row r) =>
+        new(
+            r.Long("id"),
+            r.Text("name"),
+            r.Text("brought_by"),
+            r.Moment("brought_at"),
+            r.TextOrNone("way_in"),
+            r.Code<BatchState>("state"),
+            r.TextOrNone("cutting")
+        )
         {
-            Joins = r.IsDBNull(7) ? null : r.GetInt64(7),
+            Joins = r.LongOrNone("joins"),
         };
 }

@@ -8,7 +8,7 @@ public static class CarryStore
 {
     /// <summary>The mapping of a type.</summary>
     public static List<CarryLine> Lines(SqliteConnection c, string typeCode) =>
-        c.Query("SELECT lines FROM carry_lines WHERE type_code = $type", r => r.FromJson<List<CarryLine>>(0), ("$type", typeCode))
+        c.Query("SELECT lines FROM carry_lines WHERE type_code = $type", r => r.FromJson<List<CarryLine>>("lines"), ("$type", typeCode))
             .FirstOrDefault()
         ?? [];
 

@@ -11,7 +11,7 @@ public static class ClosedDayStore
     public static List<ClosedDay> All(SqliteConnection c) =>
         c.Query(
             "SELECT day, name FROM closed_days ORDER BY day",
-            r => new ClosedDay(DateOnly.ParseExact(r.GetString(0), "yyyy-MM-dd", CultureInfo.InvariantCulture), r.GetString(1))
+            r => new ClosedDay(DateOnly.ParseExact(r.Text("day"), "yyyy-MM-dd", CultureInfo.InvariantCulture), r.Text("name"))
         );
 
     /// <summary>Adds a day, or gives one another name.</summary>

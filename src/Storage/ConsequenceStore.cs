@@ -26,7 +26,7 @@ public static class ConsequenceStore
     public static LookedAt? Find(SqliteConnection c, string typeCode) =>
         c.Query(
                 "SELECT draft_hash, version, result, at FROM consequences WHERE type_code = $type",
-                r => new LookedAt(r.GetString(0), r.GetInt32(1), r.FromJson<Consequences>(2), r.Moment(3)),
+                r => new LookedAt(r.Text("draft_hash"), r.Int("version"), r.FromJson<Consequences>("result"), r.Moment("at")),
                 ("$type", typeCode)
             )
             .FirstOrDefault();
@@ -97,12 +97,12 @@ public static class ConsequenceStore
             "SELECT document_id, title, what, cause, before, after FROM consequence_rows WHERE type_code = $type "
                 + "AND number > $after ORDER BY number LIMIT $take",
             r => new AffectedRecord(
-                r.IsDBNull(0) ? null : r.GetInt64(0),
-                r.GetString(1),
-                Enum.Parse<Effect>(r.GetString(2)),
-                r.GetString(3),
-                r.GetString(4),
-                r.GetString(5)
+                r.LongOrNone("document_id"),
+                r.Text("title"),
+                Enum.Parse<Effect>(r.Text("what")),
+                r.Text("cause"),
+                r.Text("before"),
+                r.Text("after")
             ),
             ("$type", typeCode),
             ("$take", take),
@@ -127,10 +127,16 @@ public static class ConsequenceStore
         var chunk = c.Query(
             """
             SELECT d.id, d.version, d.parked, (SELECT r.after FROM consequence_rows r WHERE r.type_code = $type AND r.document_id = d.id
-            AND r.what = 'NewlyFailing')
+            AND r.what = 'NewlyFailing') AS fails
             FROM documents d WHERE d.type_code = $type AND d.id > $after AND d.state = 'filed' ORDER BY d.id LIMIT $most
             """,
-            r => (Id: r.GetInt64(0), Version: r.IsDBNull(1) ? 0 : r.GetInt32(1), Parked: r.Text(2), Fails: r.Text(3)),
+            r =>
+                (
+                    Id: r.Long("id"),
+                    Version: r.IsNull("version") ? 0 : r.Int("version"),
+                    Parked: r.TextOrNone("parked"),
+                    Fails: r.TextOrNone("fails")
+                ),
             ("$type", typeCode),
             ("$after", afterId),
             ("$most", most)

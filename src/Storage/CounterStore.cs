@@ -20,9 +20,7 @@ public static class CounterStore
     /// <summary>All counters, streamed.</summary>
     public static void Each(SqliteConnection c, Action<string, int> visit)
     {
-        using var command = Sql.Command(c, "SELECT key, last FROM counters", []);
-        using var reader = command.ExecuteReader();
-        while (reader.Read())
-            visit(reader.GetString(0), reader.GetInt32(1));
+        foreach (var (key, last) in c.Stream("SELECT key, last FROM counters", r => (r.Text("key"), r.Int("last")), []))
+            visit(key, last);
     }
 }

@@ -24,8 +24,8 @@ public static class DesignStore
     private const int UndoSteps = 100;
 
     private const string States = """
-        SELECT t.draft, t.draft_open, coalesce((SELECT max(version) FROM type_versions v WHERE v.type_code = t.code), 0),
-               (SELECT change FROM draft_history h WHERE h.type_code = t.code ORDER BY id DESC LIMIT 1)
+        SELECT t.draft, t.draft_open, coalesce((SELECT max(version) FROM type_versions v WHERE v.type_code = t.code), 0) AS version,
+               (SELECT change FROM draft_history h WHERE h.type_code = t.code ORDER BY id DESC LIMIT 1) AS change
         FROM document_types t
         """;
 
@@ -73,7 +73,7 @@ public static class DesignStore
     {
         var last = c.Query(
             "SELECT id, change FROM draft_history WHERE type_code = $code ORDER BY id DESC LIMIT 1",
-            r => (Id: r.GetInt64(0), Change: r.GetString(1)),
+            r => (Id: r.Long("id"), Change: r.Text("change")),
             ("$code", code)
         );
         if (last.Count == 0)
@@ -138,7 +138,7 @@ public static class DesignStore
     public static List<TypeVersion> Published(SqliteConnection c) =>
         c.Query(
             """
-            SELECT design, coalesce(source, design), version, published_at, published_by FROM type_versions v
+            SELECT design, coalesce(source, design) AS source, version, published_at, published_by FROM type_versions v
             WHERE version = (SELECT max(version) FROM type_versions w WHERE w.type_code = v.type_code) ORDER BY type_code
             """,
             MapVersion
@@ -147,15 +147,16 @@ public static class DesignStore
     /// <summary>All versions of a type, newest first.</summary>
     public static List<TypeVersion> Versions(SqliteConnection c, string code) =>
         c.Query(
-            "SELECT design, coalesce(source, design), version, published_at, published_by FROM type_versions "
+            "SELECT design, coalesce(source, design) AS source, version, published_at, published_by FROM type_versions "
                 + "WHERE type_code = $code ORDER BY version DESC",
             MapVersion,
             ("$code", code)
         );
 
-    private static TypeState Map(SqliteDataReader r) => new(Type(r, 0), r.GetBoolean(1), r.GetInt32(2), r.Text(3));
+    private static TypeState Map(Row r) => new(Type(r, "draft"), r.Flag("draft_open"), r.Int("version"), r.TextOrNone("change"));
 
-    private static TypeVersion MapVersion(SqliteDataReader r) => new(Type(r, 0), Type(r, 1), r.GetInt32(2), r.Moment(3), r.GetString(4));
+    private static TypeVersion MapVersion(Row r) =>
+        new(Type(r, "design"), Type(r, "source"), r.Int("version"), r.Moment("published_at"), r.Text("published_by"));
 
-    private static DocumentType Type(SqliteDataReader r, int column) => EarlierRules.Upgrade(r.FromJson<DocumentType>(column));
+    private static DocumentType Type(Row r, string column) => EarlierRules.Upgrade(r.FromJson<DocumentType>(column));
 }

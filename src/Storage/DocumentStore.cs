@@ -30,8 +30,8 @@ public static class DocumentStore
             "SELECT id, batch_id FROM documents WHERE state = 'desk' ORDER BY batch_id, source_file, id",
             r => new StoredDocument
             {
-                Id = r.GetInt64(0),
-                BatchId = r.IsDBNull(1) ? null : r.GetInt64(1),
+                Id = r.Long("id"),
+                BatchId = r.LongOrNone("batch_id"),
                 SourceName = "",
             }
         );
@@ -68,7 +68,7 @@ public static class DocumentStore
     public static List<long> FiledIds(SqliteConnection c, long afterId, int take) =>
         c.Query(
             "SELECT id FROM documents WHERE id > $after AND state = 'filed' ORDER BY id LIMIT $take",
-            r => r.GetInt64(0),
+            r => r.Long("id"),
             ("$after", afterId),
             ("$take", take)
         );
@@ -244,7 +244,7 @@ public static class DocumentStore
     public static List<long> IdsAfter(SqliteConnection c, string typeCode, long afterId, int take) =>
         c.Query(
             "SELECT id FROM documents WHERE type_code = $type AND id > $after ORDER BY id LIMIT $take",
-            r => r.GetInt64(0),
+            r => r.Long("id"),
             ("$type", typeCode),
             ("$after", afterId),
             ("$take", take)
@@ -298,14 +298,15 @@ public static class DocumentStore
             """
             SELECT p.number, p.image, p.page, p.notice, p.file_id, p.file_page, f.stored,
                    f.pages = (SELECT count(*) FROM pages o WHERE o.document_id = p.document_id AND o.number > 0 AND o.file_id = p.file_id)
+                     AS is_whole_file
             FROM pages p LEFT JOIN batch_files f ON f.id = p.file_id WHERE p.document_id = $id ORDER BY p.number
             """,
-            r => new StoredPage(r.GetInt32(0), r.GetString(1), r.FromJson<PageText>(2), r.Text(3))
+            r => new StoredPage(r.Int("number"), r.Text("image"), r.FromJson<PageText>("page"), r.TextOrNone("notice"))
             {
-                FileId = r.IsDBNull(4) ? null : r.GetInt64(4),
-                FilePage = r.IsDBNull(5) ? null : r.GetInt32(5),
-                FileStored = r.Text(6),
-                IsWholeFile = !r.IsDBNull(7) && r.GetInt32(7) == 1,
+                FileId = r.LongOrNone("file_id"),
+                FilePage = r.IntOrNone("file_page"),
+                FileStored = r.TextOrNone("stored"),
+                IsWholeFile = !r.IsNull("is_whole_file") && r.Flag("is_whole_file"),
             },
             ("$id", id)
         );
@@ -334,32 +335,32 @@ public static class DocumentStore
         );
     }
 
-    internal static StoredDocument Map(SqliteDataReader r) =>
+    internal static StoredDocument Map(Row r) =>
         new()
         {
-            Id = r.GetInt64(0),
-            Filed = r.GetString(1) == "filed",
-            TypeCode = r.Text(2),
-            Version = r.IsDBNull(3) ? null : r.GetInt32(3),
-            ReaderKey = r.Text(4),
-            BatchId = r.IsDBNull(5) ? null : r.GetInt64(5),
-            SourceName = r.GetString(6),
-            SourceFile = r.Text(7),
-            Record = r.FromJson<Dictionary<string, string>>(8),
-            Evidence = r.FromJson<Dictionary<string, Evidence>>(9),
-            Overrides = r.FromJson<Dictionary<string, string>>(10),
-            Folder = r.Text(11),
-            Name = r.Text(12),
-            FileHash = r.Text(13),
-            FiledAt = r.MomentOrNone(14),
-            FiledBy = r.Text(15),
-            WaveId = r.IsDBNull(16) ? null : r.GetInt64(16),
-            LegacyPath = r.Text(17),
-            Naming = r.IsDBNull(18) ? null : r.FromJson<Naming>(18),
-            SourceHash = r.Text(19),
-            VersionOf = r.IsDBNull(20) ? null : r.GetInt64(20),
-            Parked = r.Text(21),
-            ReaderVersion = r.IsDBNull(22) ? null : r.GetInt32(22),
-            Revision = r.GetInt64(23),
+            Id = r.Long("id"),
+            Filed = r.Text("state") == "filed",
+            TypeCode = r.TextOrNone("type_code"),
+            Version = r.IntOrNone("version"),
+            ReaderKey = r.TextOrNone("reader_key"),
+            BatchId = r.LongOrNone("batch_id"),
+            SourceName = r.Text("source_name"),
+            SourceFile = r.TextOrNone("source_file"),
+            Record = r.FromJson<Dictionary<string, string>>("record"),
+            Evidence = r.FromJson<Dictionary<string, Evidence>>("evidence"),
+            Overrides = r.FromJson<Dictionary<string, string>>("overrides"),
+            Folder = r.TextOrNone("folder"),
+            Name = r.TextOrNone("name"),
+            FileHash = r.TextOrNone("file_hash"),
+            FiledAt = r.MomentOrNone("filed_at"),
+            FiledBy = r.TextOrNone("filed_by"),
+            WaveId = r.LongOrNone("wave_id"),
+            LegacyPath = r.TextOrNone("legacy_path"),
+            Naming = r.FromJsonOrNone<Naming>("naming"),
+            SourceHash = r.TextOrNone("source_hash"),
+            VersionOf = r.LongOrNone("version_of"),
+            Parked = r.TextOrNone("parked"),
+            ReaderVersion = r.IntOrNone("reader_version"),
+            Revision = r.Long("revision"),
         };
 }

@@ -175,7 +175,7 @@ public static class ExportStore
     public static List<ExportedFile> Files(SqliteConnection c, long run, string after, int most) =>
         c.Query(
             "SELECT path, document_id, bytes, sha256 FROM export_files WHERE run = $run AND path > $after ORDER BY path LIMIT $most",
-            r => new ExportedFile(r.GetString(0), r.IsDBNull(1) ? null : r.GetInt64(1), r.GetInt64(2), r.GetString(3)),
+            r => new ExportedFile(r.Text("path"), r.LongOrNone("document_id"), r.Long("bytes"), r.Text("sha256")),
             ("$run", run),
             ("$after", after),
             ("$most", most)
@@ -184,11 +184,11 @@ public static class ExportStore
     /// <summary>How many files a run wrote, and how many bytes they have.</summary>
     public static (long Files, long Bytes) Size(SqliteConnection c, long run) =>
         c.Query(
-            "SELECT count(*), coalesce(sum(bytes), 0) FROM export_files WHERE run = $run",
-            r => (r.GetInt64(0), r.GetInt64(1)),
+            "SELECT count(*) AS files, coalesce(sum(bytes), 0) AS bytes FROM export_files WHERE run = $run",
+            r => (r.Long("files"), r.Long("bytes")),
             ("$run", run)
         )[0];
 
-    private static ExportPlan Plan(SqliteDataReader r) =>
-        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.FromJson<ExportDefinition>(3), r.MomentOrNone(4));
+    private static ExportPlan Plan(Row r) =>
+        new(r.Long("id"), r.Text("name"), r.Text("owner"), r.FromJson<ExportDefinition>("definition"), r.MomentOrNone("next_at"));
 }

@@ -33,6 +33,6 @@ public static class FilingJournal
     public static List<Filing> Unfinished(SqliteConnection c) =>
         c.Query(
             "SELECT id, document_id, draft_file, final_file, file_hash FROM filing_journal",
-            r => new Filing(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetString(3), r.GetString(4))
+            r => new Filing(r.Long("id"), r.Long("document_id"), r.Text("draft_file"), r.Text("final_file"), r.Text("file_hash"))
         );
 }

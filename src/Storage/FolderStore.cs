@@ -59,7 +59,7 @@ public static class FolderStore
     public static List<CountedFolder> Inside(SqliteConnection c, string folder, int take) =>
         c.Query(
             "SELECT path, below FROM folders WHERE parent = $parent ORDER BY path LIMIT $take",
-            r => new CountedFolder(r.GetString(0), r.GetInt64(1)),
+            r => new CountedFolder(r.Text("path"), r.Long("below")),
             ("$parent", folder),
             ("$take", take)
         );

@@ -14,7 +14,7 @@ public static class FoundStore
     public static List<long> Fields(SqliteConnection c, string? typeCode, string field) =>
         c.Query(
             "SELECT id FROM found_fields WHERE field = $field AND ($type IS NULL OR type_code = $type)",
-            r => r.GetInt64(0),
+            r => r.Long("id"),
             ("$field", field),
             ("$type", typeCode)
         );
@@ -39,11 +39,11 @@ public static class FoundStore
     public static List<(object Key, long Documents)> Counts(SqliteConnection c, string typeCode, string field) =>
         c.Query(
             """
-            SELECT v.value, count(*) FROM found_fields f CROSS JOIN found_values v ON v.field_id = f.id CROSS
+            SELECT v.value, count(*) AS documents FROM found_fields f CROSS JOIN found_values v ON v.field_id = f.id CROSS
             JOIN found_in i ON i.value_id = v.id
             WHERE f.type_code = $type AND f.field = $field GROUP BY v.id
             """,
-            r => (r.GetValue(0), r.GetInt64(1)),
+            r => (r.Value("value"), r.Long("documents")),
             ("$type", typeCode),
             ("$field", field)
         );
@@ -69,12 +69,12 @@ public static class FoundStore
         var value = first > 0 ? "substr(v.value, 1, $first)" : "v.value";
         return c.Query(
             $"""
-            SELECT {value}, count(*) FROM json_each($ids) s
+            SELECT {value} AS value, count(*) AS documents FROM json_each($ids) s
             CROSS JOIN found_in i ON i.document_id = s.value AND i.value_id > $from AND i.value_id < $to
             CROSS JOIN found_values v ON v.id = i.value_id AND typeof(v.value) = 'text'
             GROUP BY 1 ORDER BY 2 DESC, 1 LIMIT $most
             """,
-            r => (r.GetString(0), r.GetInt64(1)),
+            r => (r.Text("value"), r.Long("documents")),
             ("$ids", Sql.ToJson(documents)),
             ("$from", id << FieldShift),
             ("$to", (id + 1) << FieldShift),
@@ -90,7 +90,7 @@ public static class FoundStore
                 SELECT v.id FROM found_fields f CROSS JOIN found_values v ON v.field_id = f.id AND v.value = $key
                 WHERE f.type_code = $type AND f.field = $field
                 """,
-                r => (long?)r.GetInt64(0),
+                r => (long?)r.Long("id"),
                 ("$type", typeCode),
                 ("$field", field),
                 ("$key", key)
@@ -118,9 +118,10 @@ public static class FoundStore
     public static long? Sweep(SqliteConnection c, long after, int most)
     {
         var values = c.Query(
-            "SELECT id, typeof(value) = 'text', EXISTS (SELECT 1 FROM found_in i WHERE i.value_id = v.id) FROM found_values v "
+            "SELECT id, typeof(value) = 'text' AS is_text, EXISTS (SELECT 1 FROM found_in i WHERE i.value_id = v.id) AS is_used "
+                + "FROM found_values v "
                 + "WHERE id > $after ORDER BY id LIMIT $most",
-            r => (Id: r.GetInt64(0), Text: r.GetBoolean(1), Used: r.GetBoolean(2)),
+            r => (Id: r.Long("id"), Text: r.Flag("is_text"), Used: r.Flag("is_used")),
             ("$after", after),
             ("$most", most)
         );

@@ -15,7 +15,7 @@ public static class HeldStore
     public static List<HeldValue> Of(SqliteConnection c, string who, string typeCode) =>
         c.Query(
             "SELECT field, text, used FROM held_values WHERE who = $who AND type_code = $type ORDER BY field",
-            r => new HeldValue(r.GetString(0), r.GetString(1), r.GetInt32(2)),
+            r => new HeldValue(r.Text("field"), r.Text("text"), r.Int("used")),
             ("$who", who),
             ("$type", typeCode)
         );

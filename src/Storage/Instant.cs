@@ -70,15 +70,3 @@ public sealed class InstantConverter : JsonConverter<Instant>
 
 /// <summary>A text in JSON stands where a moment should, and is none.</summary>
 public sealed class NoMomentException() : JsonException("This is no moment.");
-
-/// <summary>Columns that hold moments.</summary>
-public static class InstantColumns
-{
-    /// <summary>A moment.</summary>
-    /// <exception cref="FormatException">The column holds something else.</exception>
-    public static Instant Moment(this SqliteDataReader reader, int column) =>
-        reader.MomentOrNone(column) ?? throw new FormatException($"“{reader.GetString(column)}” is no moment.");
-
-    /// <summary>A moment; null when there is none.</summary>
-    public static Instant? MomentOrNone(this SqliteDataReader reader, int column) => Instant.Read(reader.Text(column));
-}

@@ -130,22 +130,22 @@ public static class InventoryStore
             SELECT row, verdict, title, reasons FROM left_rows WHERE inventory_id = $id AND row > $after AND (SELECT left_known
             FROM inventories WHERE id = $id) ORDER BY row LIMIT $take
             """,
-            r => new LeftRow(r.GetInt32(0), Enum.Parse<RowVerdict>(r.GetString(1)), r.GetString(2), r.GetString(3).Split('\n')),
+            r => new LeftRow(r.Int("row"), Enum.Parse<RowVerdict>(r.Text("verdict")), r.Text("title"), r.Text("reasons").Split('\n')),
             ("$id", id),
             ("$take", take),
             ("$after", after)
         );
 
-    private static Inventory Map(SqliteDataReader r) =>
+    private static Inventory Map(Row r) =>
         new(
-            r.GetInt64(0),
-            r.GetString(1),
-            r.GetString(2),
-            r.FromJson<StoredShape>(3),
-            r.IsDBNull(4) ? null : r.FromJson<List<ColumnProfile>>(4),
-            r.IsDBNull(5) ? null : r.FromJson<MigrationPlan>(5),
-            r.IsDBNull(6) ? null : r.FromJson<DryRun>(6),
-            r.GetString(7),
-            r.Moment(8)
+            r.Long("id"),
+            r.Text("name"),
+            r.Text("file"),
+            r.FromJson<StoredShape>("shape"),
+            r.FromJsonOrNone<List<ColumnProfile>>("profile"),
+            r.FromJsonOrNone<MigrationPlan>("plan"),
+            r.FromJsonOrNone<DryRun>("dry_run"),
+            r.Text("brought_by"),
+            r.Moment("brought_at")
         );
 }

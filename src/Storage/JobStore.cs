@@ -115,28 +115,28 @@ public static class JobStore
     public static List<(StoredJob Job, Instant At)> Failed(SqliteConnection c, DateTimeOffset since) =>
         c.Query(
             $"SELECT {Stored}, ended_at FROM jobs WHERE ended_at >= $since AND state IN ('failed', 'stopped') ORDER BY ended_at DESC",
-            r => (Map(r), r.Moment(14)),
+            r => (Map(r), r.Moment("ended_at")),
             ("$since", Sql.Stamp(since))
         );
 
     /// <summary>One job, or null.</summary>
     public static StoredJob? Find(SqliteConnection c, string id) => c.Query(Columns + " WHERE id = $id", Map, ("$id", id)).FirstOrDefault();
 
-    private static StoredJob Map(SqliteDataReader r) =>
+    private static StoredJob Map(Row r) =>
         new(
-            r.GetString(0),
-            r.GetString(1),
-            r.GetString(2),
-            r.GetString(3),
-            r.GetString(4),
-            r.GetString(5),
-            r.GetString(6),
-            r.Code<JobState>(7),
-            r.GetInt64(8),
-            r.GetInt64(9),
-            r.GetInt32(10),
-            r.Text(11),
-            r.GetString(12),
-            r.Moment(13)
+            r.Text("id"),
+            r.Text("kind"),
+            r.Text("subject"),
+            r.Text("title"),
+            r.Text("page"),
+            r.Text("policy"),
+            r.Text("arguments"),
+            r.Code<JobState>("state"),
+            r.Long("total"),
+            r.Long("done"),
+            r.Int("tries"),
+            r.TextOrNone("problem"),
+            r.Text("who"),
+            r.Moment("started_at")
         );
 }

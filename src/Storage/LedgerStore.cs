@@ -44,7 +44,7 @@ public static class LedgerStore
     /// <summary>Appends a line.</summary>
     public static void Append(SqliteConnection c, DateTimeOffset at, string who, string action, string @object, string detail = "")
     {
-        var (seq, previous) = c.Query("SELECT seq, hash FROM ledger ORDER BY seq DESC LIMIT 1", r => (r.GetInt64(0), r.GetString(1)))
+        var (seq, previous) = c.Query("SELECT seq, hash FROM ledger ORDER BY seq DESC LIMIT 1", r => (r.Long("seq"), r.Text("hash")))
             .FirstOrDefault((0, ""));
         var when = at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ss.fffZ");
         c.Execute(
@@ -117,29 +117,27 @@ public static class LedgerStore
     public static LedgerVerdict Verify(SqliteConnection c, LedgerVerdict? known = null)
     {
         var (at, previous) = known is { Sound: true } ? (known.Seq, known.Hash) : (0L, "");
-        using var command = Sql.Command(
-            c,
+        var lines = c.Stream(
             "SELECT seq, at, who, action, object, detail, hash FROM ledger WHERE seq > $at ORDER BY seq",
+            Map,
             [("$at", at)]
         );
-        using var reader = command.ExecuteReader();
-        while (reader.Read())
+        foreach (var e in lines)
         {
-            var e = Map(reader);
             if (e.Seq != at + 1 || e.Hash != Hash(previous, e.Seq, e.At, e.Who, e.Action, e.Object, e.Detail))
                 return new LedgerVerdict(at, previous, at + 1, false);
             (at, previous) = (e.Seq, e.Hash);
         }
         var signed = c.Query(
-                "SELECT seq, hash, signature = ledger_sign(seq || ' ' || hash) FROM ledger_head",
-                r => (Seq: r.GetInt64(0), Hash: r.GetString(1), Good: r.GetBoolean(2))
+                "SELECT seq, hash, signature = ledger_sign(seq || ' ' || hash) AS is_good FROM ledger_head",
+                r => (Seq: r.Long("seq"), Hash: r.Text("hash"), Good: r.Flag("is_good"))
             )
             .FirstOrDefault();
         return new LedgerVerdict(at, previous, null, !(signed.Good && signed.Seq == at && signed.Hash == previous));
     }
 
-    private static LedgerEntry Map(SqliteDataReader r) =>
-        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetString(5), r.GetString(6));
+    private static LedgerEntry Map(Row r) =>
+        new(r.Long("seq"), r.Text("at"), r.Text("who"), r.Text("action"), r.Text("object"), r.Text("detail"), r.Text("hash"));
 
     private static string Hash(string previous, long seq, params ReadOnlySpan<string> parts)
     {

@@ -95,18 +95,18 @@ public static class MoveStore
     public static long Moved(SqliteConnection c, long run) =>
         c.Scalar<long>("SELECT count(DISTINCT document_id) FROM moves WHERE run = $run AND state = 'done'", ("$run", run));
 
-    private static Move Map(SqliteDataReader r) =>
+    private static Move Map(Row r) =>
         new(
-            r.GetInt64(0),
-            r.IsDBNull(1) ? null : r.GetInt64(1),
-            r.GetInt64(2),
-            r.Code<MoveState>(3),
-            r.GetString(4),
-            r.GetString(5),
-            r.GetString(6),
-            r.GetString(7),
-            r.IsDBNull(8) ? null : r.FromJson<Naming>(8),
-            r.GetString(9),
-            r.Moment(10)
+            r.Long("id"),
+            r.LongOrNone("run"),
+            r.Long("document_id"),
+            r.Code<MoveState>("state"),
+            r.Text("from_folder"),
+            r.Text("from_name"),
+            r.Text("to_folder"),
+            r.Text("to_name"),
+            r.FromJsonOrNone<Naming>("naming_before"),
+            r.Text("who"),
+            r.Moment("at")
         );
 }

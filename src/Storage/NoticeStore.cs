@@ -56,7 +56,7 @@ public static class NoticeStore
 {
     private const string Rules = "SELECT id, name, asks, on_filed, on_changed, to_whom, daily, made_by FROM notice_rules";
     private const string Columns = """
-        SELECT n.id, r.name, r.daily, n.person_id, n.document_id, coalesce(d.name, d.source_name), coalesce(d.folder, ''), n.what, n.at, n.seen
+        SELECT n.id, r.name, r.daily, n.person_id, n.document_id, coalesce(d.name, d.source_name) AS document, coalesce(d.folder, '') AS folder, n.what, n.at, n.seen
         FROM notices n JOIN notice_rules r ON r.id = n.rule_id JOIN documents d ON d.id = n.document_id
         """;
 
@@ -90,7 +90,7 @@ public static class NoticeStore
     {
         var lines = c.Query(
             "SELECT seq, action, object FROM ledger WHERE seq > $after ORDER BY seq LIMIT $most",
-            r => (Seq: r.GetInt64(0), Action: r.GetString(1), Object: r.GetString(2)),
+            r => (Seq: r.Long("seq"), Action: r.Text("action"), Object: r.Text("object")),
             ("$after", after),
             ("$most", most)
         );
@@ -113,7 +113,7 @@ public static class NoticeStore
     {
         var lines = c.Query(
             "SELECT id, document_id FROM value_history WHERE id > $after ORDER BY id LIMIT $most",
-            r => new DocumentEvent(r.GetInt64(0), r.GetInt64(1)),
+            r => new DocumentEvent(r.Long("id"), r.Long("document_id")),
             ("$after", after),
             ("$most", most)
         );
@@ -188,29 +188,29 @@ public static class NoticeStore
             c.Execute("UPDATE notices SET mailed = $mailed WHERE id = $id", ("$id", id), ("$mailed", sent ? 1 : 2));
     }
 
-    private static NoticeRule MapRule(SqliteDataReader r) =>
+    private static NoticeRule MapRule(Row r) =>
         new(
-            r.GetInt64(0),
-            r.GetString(1),
-            r.FromJson<ViewDefinition>(2),
-            r.GetBoolean(3),
-            r.GetBoolean(4),
-            r.GetString(5),
-            r.GetBoolean(6),
-            r.GetString(7)
+            r.Long("id"),
+            r.Text("name"),
+            r.FromJson<ViewDefinition>("asks"),
+            r.Flag("on_filed"),
+            r.Flag("on_changed"),
+            r.Text("to_whom"),
+            r.Flag("daily"),
+            r.Text("made_by")
         );
 
-    private static Notice Map(SqliteDataReader r) =>
+    private static Notice Map(Row r) =>
         new(
-            r.GetInt64(0),
-            r.GetString(1),
-            r.GetBoolean(2),
-            r.GetInt64(3),
-            r.GetInt64(4),
-            r.GetString(5),
-            r.GetString(6),
-            r.GetString(7),
-            r.Moment(8),
-            r.GetBoolean(9)
+            r.Long("id"),
+            r.Text("name"),
+            r.Flag("daily"),
+            r.Long("person_id"),
+            r.Long("document_id"),
+            r.Text("document"),
+            r.Text("folder"),
+            r.Text("what"),
+            r.Moment("at"),
+            r.Flag("seen")
         );
 }

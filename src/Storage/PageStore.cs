@@ -40,13 +40,13 @@ public static class PageStore
     /// <summary>Acts of a document that can be undone; earlier ones are forgotten.</summary>
     public const int MostActs = 50;
 
-    private const string Shape = "1.0 * (p.page ->> '$.height') / max(1, p.page ->> '$.width')";
+    private const string Shape = "1.0 * (p.page ->> '$.height') / max(1, p.page ->> '$.width') AS shape";
 
     /// <summary>The pages of a document, the sheet before it among them, as they are shown small.</summary>
     public static List<SmallPage> Small(SqliteConnection c, long document) =>
         c.Query(
             $"""
-            SELECT 0, p.number, p.image, {Shape}, coalesce(f.name || ', page ' || p.file_page, '')
+            SELECT 0 AS id, p.number, p.image, {Shape}, coalesce(f.name || ', page ' || p.file_page, '') AS origin
             FROM pages p LEFT JOIN batch_files f ON f.id = p.file_id WHERE p.document_id = $id ORDER BY p.number
             """,
             MapSmall,
@@ -57,7 +57,7 @@ public static class PageStore
     public static List<SmallPage> Aside(SqliteConnection c, long document) =>
         c.Query(
             $"""
-            SELECT p.id, 0, p.image, {Shape}, coalesce(f.name || ', page ' || p.file_page, '')
+            SELECT p.id, 0 AS number, p.image, {Shape}, coalesce(f.name || ', page ' || p.file_page, '') AS origin
             FROM pages_aside p LEFT JOIN batch_files f ON f.id = p.file_id WHERE p.document_id = $id AND p.replaced = 0 ORDER BY p.id
             """,
             MapSmall,
@@ -66,7 +66,7 @@ public static class PageStore
 
     /// <summary>The picture of a page set aside and its document; null when there is none.</summary>
     public static (long Document, string Image)? FindAside(SqliteConnection c, long id) =>
-        c.Query("SELECT document_id, image FROM pages_aside WHERE id = $id", r => (r.GetInt64(0), r.GetString(1)), ("$id", id))
+        c.Query("SELECT document_id, image FROM pages_aside WHERE id = $id", r => (r.Long("document_id"), r.Text("image")), ("$id", id))
             is [var found]
             ? found
             : null;
@@ -79,7 +79,7 @@ public static class PageStore
     public static List<PageAt> Of(SqliteConnection c, long document) =>
         c.Query(
             "SELECT number, image FROM pages WHERE document_id = $id ORDER BY number",
-            r => new PageAt(r.GetInt32(0), r.GetString(1)),
+            r => new PageAt(r.Int("number"), r.Text("image")),
             ("$id", document)
         );
 
@@ -202,11 +202,11 @@ public static class PageStore
         c.Query(
                 "SELECT id, says, before, after, who FROM page_acts WHERE document_id = $id ORDER BY id DESC LIMIT 1",
                 r => new PageAct(
-                    r.GetInt64(0),
-                    r.GetString(1),
-                    r.FromJson<List<DocumentThen>>(2),
-                    r.FromJson<List<DocumentThen>>(3),
-                    r.GetString(4)
+                    r.Long("id"),
+                    r.Text("says"),
+                    r.FromJson<List<DocumentThen>>("before"),
+                    r.FromJson<List<DocumentThen>>("after"),
+                    r.Text("who")
                 ),
                 ("$id", document)
             )
@@ -221,11 +221,11 @@ public static class PageStore
         // What went into it does not come back any more.
         var joined = c.Query(
             """
-            SELECT DISTINCT g.value ->> '$.document.id' FROM page_acts a, json_each(a.after) g
+            SELECT DISTINCT g.value ->> '$.document.id' AS document FROM page_acts a, json_each(a.after) g
             WHERE a.document_id = $id AND json_array_length(g.value, '$.pages') = 0
               AND NOT EXISTS (SELECT 1 FROM documents d WHERE d.id = g.value ->> '$.document.id')
             """,
-            r => r.GetInt64(0),
+            r => r.Long("document"),
             ("$id", document)
         );
         c.Execute("DELETE FROM page_acts WHERE document_id = $id", ("$id", document));
@@ -234,6 +234,6 @@ public static class PageStore
             Forget(c, gone);
     }
 
-    private static SmallPage MapSmall(SqliteDataReader r) =>
-        new(r.GetInt64(0), r.GetInt32(1), r.GetString(2), r.IsDBNull(3) ? 1.4 : r.GetDouble(3), r.GetString(4));
+    private static SmallPage MapSmall(Row r) =>
+        new(r.Long("id"), r.Int("number"), r.Text("image"), r.IsNull("shape") ? 1.4 : r.Double("shape"), r.Text("origin"));
 }

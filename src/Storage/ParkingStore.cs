@@ -22,7 +22,7 @@ public static class ParkingStore
     public static List<Parking> All(SqliteConnection c) => c.Query(Parkings + " ORDER BY p.at, p.document_id", Map);
 
     /// <summary>Ids of all of them.</summary>
-    public static HashSet<long> Ids(SqliteConnection c) => [.. c.Query("SELECT document_id FROM parkings", r => r.GetInt64(0))];
+    public static HashSet<long> Ids(SqliteConnection c) => [.. c.Query("SELECT document_id FROM parkings", r => r.Long("document_id"))];
 
     /// <summary>That of one document; null when it is not set aside.</summary>
     public static Parking? Find(SqliteConnection c, long document) =>
@@ -44,6 +44,6 @@ public static class ParkingStore
     public static void Release(SqliteConnection c, long document) =>
         c.Execute("DELETE FROM parkings WHERE document_id = $id", ("$id", document));
 
-    private static Parking Map(SqliteDataReader r) =>
-        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.DayOrNone(3), r.Moment(4), r.GetString(5));
+    private static Parking Map(Row r) =>
+        new(r.Long("document_id"), r.Text("reason"), r.Text("for_whom"), r.DayOrNone("due"), r.Moment("at"), r.Text("who"));
 }

@@ -41,7 +41,7 @@ public static class PeopleStore
 {
     private const string Columns = """
         SELECT p.id, p.name, p.password_hash, (SELECT group_concat(role, ' ') FROM (SELECT role FROM person_roles r
-        WHERE r.person_id = p.id ORDER BY role)), p.language, p.stamp, p.one_time_until, p.email, p.zone FROM people p
+        WHERE r.person_id = p.id ORDER BY role)) AS roles, p.language, p.stamp, p.one_time_until, p.email, p.zone FROM people p
         """;
 
     /// <summary>Everybody who can sign in.</summary>
@@ -127,7 +127,7 @@ public static class PeopleStore
         var found = c.Query(
                 "SELECT p.name, t.scopes FROM tokens t JOIN people p ON p.id = t.person_id WHERE t.hash = $hash AND t.revoked = 0 "
                     + "AND p.removed = 0 AND (t.expires_at IS NULL OR t.expires_at >= $today)",
-                r => (Name: r.GetString(0), Scopes: r.GetString(1)),
+                r => (Name: r.Text("name"), Scopes: r.Text("scopes")),
                 ("$hash", hash),
                 ("$today", Sql.Day(today))
             )
@@ -152,7 +152,14 @@ public static class PeopleStore
         c.Query(
             "SELECT t.id, t.label, p.name, t.created_at, t.scopes, t.expires_at FROM tokens t JOIN people p ON p.id = t.person_id "
                 + "WHERE t.revoked = 0 ORDER BY t.id",
-            r => new Token(r.GetInt64(0), r.GetString(1), r.GetString(2), r.DayOrNone(3)!.Value, r.GetString(4).Split(' '), r.DayOrNone(5))
+            r => new Token(
+                r.Long("id"),
+                r.Text("label"),
+                r.Text("name"),
+                r.DayOrNone("created_at")!.Value,
+                r.Text("scopes").Split(' '),
+                r.DayOrNone("expires_at")
+            )
         );
 
     /// <summary>Ends a token.</summary>
@@ -184,7 +191,7 @@ public static class PeopleStore
     public static (int Count, DateTimeOffset Last) Failures(SqliteConnection c, string key) =>
         c.Query(
                 "SELECT count, last_at FROM sign_in_failures WHERE key = $key",
-                r => (r.GetInt32(0), DateTimeOffset.Parse(r.GetString(1), System.Globalization.CultureInfo.InvariantCulture)),
+                r => (r.Int("count"), DateTimeOffset.Parse(r.Text("last_at"), System.Globalization.CultureInfo.InvariantCulture)),
                 ("$key", key)
             )
             .FirstOrDefault();
@@ -208,18 +215,18 @@ public static class PeopleStore
     private static string Moment(DateTimeOffset at) =>
         at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ss.fffZ", System.Globalization.CultureInfo.InvariantCulture);
 
-    private static Person Map(SqliteDataReader r) =>
+    private static Person Map(Row r) =>
         new(
-            r.GetInt64(0),
-            r.GetString(1),
-            r.GetString(2),
-            (r.Text(3) ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries),
-            r.GetString(4),
-            r.GetString(5),
-            r.MomentOrNone(6)
+            r.Long("id"),
+            r.Text("name"),
+            r.Text("password_hash"),
+            (r.TextOrNone("roles") ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries),
+            r.Text("language"),
+            r.Text("stamp"),
+            r.MomentOrNone("one_time_until")
         )
         {
-            Email = r.GetString(7),
-            Zone = r.GetString(8),
+            Email = r.Text("email"),
+            Zone = r.Text("zone"),
         };
 }

@@ -60,7 +60,8 @@ public sealed record PilePage(
 public static class PileStore
 {
     private const string Piles =
-        "SELECT p.id, p.name, p.state = 'grouped', p.at, p.who, (SELECT count(*) FROM pile_pages g WHERE g.pile_id = p.id) FROM piles p";
+        "SELECT p.id, p.name, p.state = 'grouped' AS is_grouped, p.at, p.who, "
+        + "(SELECT count(*) FROM pile_pages g WHERE g.pile_id = p.id) AS pages FROM piles p";
     private const string Pages = "SELECT id, pile_id, file_id, name, image, group_no, odd, claimed, taken FROM pile_pages";
     private const string PileFiles = "SELECT id, pile_id, name, stored, state, problem FROM pile_files";
 
@@ -97,7 +98,14 @@ public static class PileStore
     public static List<PileFile> Files(SqliteConnection c, long pile, PileFileState state) =>
         c.Query(
             PileFiles + " WHERE pile_id = $pile AND state = $state ORDER BY id",
-            r => new PileFile(r.GetInt64(0), r.GetInt64(1), r.GetString(2), r.GetString(3), r.Code<PileFileState>(4), r.Text(5)),
+            r => new PileFile(
+                r.Long("id"),
+                r.Long("pile_id"),
+                r.Text("name"),
+                r.Text("stored"),
+                r.Code<PileFileState>("state"),
+                r.TextOrNone("problem")
+            ),
             ("$pile", pile),
             ("$state", Sql.Code(state))
         );
@@ -124,7 +132,7 @@ public static class PileStore
 
     /// <summary>The words of a page.</summary>
     public static PageText TextOf(SqliteConnection c, long page) =>
-        c.Query("SELECT page FROM pile_pages WHERE id = $id", r => r.FromJson<PageText>(0), ("$id", page)).First();
+        c.Query("SELECT page FROM pile_pages WHERE id = $id", r => r.FromJson<PageText>("page"), ("$id", page)).First();
 
     /// <summary>Pages of a pile in the order they came.</summary>
     public static List<PilePage> PagesOf(SqliteConnection c, long pile) =>
@@ -171,24 +179,24 @@ public static class PileStore
     public static Dictionary<int, List<string>> Words(SqliteConnection c, long pile) =>
         c.Query(
                 "SELECT number, words FROM pile_groups WHERE pile_id = $pile",
-                r => (Number: r.GetInt32(0), Words: r.FromJson<List<string>>(1)),
+                r => (Number: r.Int("number"), Words: r.FromJson<List<string>>("words")),
                 ("$pile", pile)
             )
             .ToDictionary(g => g.Number, g => g.Words);
 
-    private static Pile Map(SqliteDataReader r) =>
-        new(r.GetInt64(0), r.GetString(1), r.GetBoolean(2), r.Moment(3), r.GetString(4), r.GetInt64(5));
+    private static Pile Map(Row r) =>
+        new(r.Long("id"), r.Text("name"), r.Flag("is_grouped"), r.Moment("at"), r.Text("who"), r.Long("pages"));
 
-    private static PilePage MapPage(SqliteDataReader r) =>
+    private static PilePage MapPage(Row r) =>
         new(
-            r.GetInt64(0),
-            r.GetInt64(1),
-            r.IsDBNull(2) ? null : r.GetInt64(2),
-            r.GetString(3),
-            r.GetString(4),
-            r.IsDBNull(5) ? null : r.GetInt32(5),
-            r.GetBoolean(6),
-            r.Text(7),
-            r.Text(8)
+            r.Long("id"),
+            r.Long("pile_id"),
+            r.LongOrNone("file_id"),
+            r.Text("name"),
+            r.Text("image"),
+            r.IntOrNone("group_no"),
+            r.Flag("odd"),
+            r.TextOrNone("claimed"),
+            r.TextOrNone("taken")
         );
 }

@@ -32,7 +32,7 @@ public static class ReaderStore
 
     /// <summary>All readers as they are drafted.</summary>
     public static List<Reader> All(SqliteConnection c) =>
-        c.Query("SELECT definition FROM readers ORDER BY type_code, key", r => r.FromJson<Reader>(0));
+        c.Query("SELECT definition FROM readers ORDER BY type_code, key", r => r.FromJson<Reader>("definition"));
 
     /// <summary>The newest published version of each reader: what reads incoming pages.</summary>
     public static List<ReaderVersion> Published(SqliteConnection c) =>
@@ -75,7 +75,7 @@ public static class ReaderStore
             newest is null || Find(c, key) is { } draft && Sql.ToJson(draft) != Sql.ToJson(newest.Reader),
             c.Query(
                     "SELECT change FROM reader_history WHERE reader_key = $key ORDER BY id DESC LIMIT 1",
-                    r => r.GetString(0),
+                    r => r.Text("change"),
                     ("$key", key)
                 )
                 .FirstOrDefault()
@@ -125,7 +125,7 @@ public static class ReaderStore
     {
         var last = c.Query(
             "SELECT id, change, definition FROM reader_history WHERE reader_key = $key ORDER BY id DESC LIMIT 1",
-            r => (Id: r.GetInt64(0), Change: r.GetString(1), Reader: r.FromJson<Reader>(2)),
+            r => (Id: r.Long("id"), Change: r.Text("change"), Reader: r.FromJson<Reader>("definition")),
             ("$key", key)
         );
         if (last.Count == 0)
@@ -139,11 +139,12 @@ public static class ReaderStore
     public static void ForgetChanges(SqliteConnection c, string key) =>
         c.Execute("DELETE FROM reader_history WHERE reader_key = $key", ("$key", key));
 
-    private static ReaderVersion MapVersion(SqliteDataReader r) => new(r.FromJson<Reader>(0), r.GetInt32(1), r.Moment(2), r.GetString(3));
+    private static ReaderVersion MapVersion(Row r) =>
+        new(r.FromJson<Reader>("definition"), r.Int("version"), r.Moment("published_at"), r.Text("published_by"));
 
     /// <summary>One reader as it is drafted, or null.</summary>
     public static Reader? Find(SqliteConnection c, string key) =>
-        c.Query("SELECT definition FROM readers WHERE key = $key", r => r.FromJson<Reader>(0), ("$key", key)).FirstOrDefault();
+        c.Query("SELECT definition FROM readers WHERE key = $key", r => r.FromJson<Reader>("definition"), ("$key", key)).FirstOrDefault();
 
     /// <summary>Saves the draft of a reader, without undo.</summary>
     public static void Save(SqliteConnection c, Reader reader) =>
@@ -167,7 +168,7 @@ public static class ReaderStore
     public static List<(long Id, string Name, string Truth)> Truths(SqliteConnection c, string readerKey) =>
         c.Query(
             "SELECT id, name, truth FROM samples WHERE reader_key = $key ORDER BY id",
-            r => (r.GetInt64(0), r.GetString(1), r.GetString(2)),
+            r => (r.Long("id"), r.Text("name"), r.Text("truth")),
             ("$key", readerKey)
         );
 
@@ -201,13 +202,13 @@ public static class ReaderStore
     public static void SetPage(SqliteConnection c, long id, PageText page) =>
         c.Execute("UPDATE samples SET page = $page WHERE id = $id", ("$id", id), ("$page", Sql.ToJson(page)));
 
-    private static Sample Map(SqliteDataReader r) =>
+    private static Sample Map(Row r) =>
         new(
-            r.GetInt64(0),
-            r.GetString(1),
-            r.GetString(2),
-            r.GetString(3),
-            r.FromJson<PageText>(4),
-            r.FromJson<Dictionary<string, string>>(5)
+            r.Long("id"),
+            r.Text("reader_key"),
+            r.Text("name"),
+            r.Text("image"),
+            r.FromJson<PageText>("page"),
+            r.FromJson<Dictionary<string, string>>("truth")
         );
 }

@@ -22,7 +22,7 @@ public static class ReaderWatchStore
     public static List<WatchedWeek> Weeks(SqliteConnection c, string reader, string today, string since) =>
         c.Query(
             $"""
-            SELECT field, week, count(*), sum(changed) FROM (
+            SELECT field, week, count(*) AS documents, sum(changed) AS changed FROM (
               SELECT h.field AS field, cast((julianday($today) - julianday(substr(d.filed_at, 1, 10))) / 7 AS INTEGER) AS week,
                      max({IsChange}) AS changed
               FROM documents d JOIN value_history h ON h.document_id = d.id
@@ -30,7 +30,7 @@ public static class ReaderWatchStore
               GROUP BY d.id, h.field)
             GROUP BY field, week
             """,
-            r => new WatchedWeek(r.GetString(0), r.GetInt32(1), r.GetInt32(2), r.GetInt32(3)),
+            r => new WatchedWeek(r.Text("field"), r.Int("week"), r.Int("documents"), r.Int("changed")),
             ("$reader", reader),
             ("$today", today),
             ("$since", since)
@@ -46,12 +46,12 @@ public static class ReaderWatchStore
     ) =>
         c.Query(
             $"""
-            SELECT d.id, coalesce(d.name, d.source_name), h.before, h.after
+            SELECT d.id, coalesce(d.name, d.source_name) AS name, h.before, h.after
             FROM documents d JOIN value_history h ON h.document_id = d.id
             WHERE d.reader_key = $reader AND d.filed_at >= $since AND d.state = 'filed' AND h.field = $field AND {IsChange}
             ORDER BY d.filed_at DESC, h.id DESC LIMIT $most
             """,
-            r => (r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3)),
+            r => (r.Long("id"), r.Text("name"), r.Text("before"), r.Text("after")),
             ("$reader", reader),
             ("$field", field),
             ("$since", since),

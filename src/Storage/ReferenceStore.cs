@@ -8,24 +8,24 @@ public static class ReferenceStore
 {
     /// <summary>Keys of all tables with their revisions, by name.</summary>
     public static List<(string Key, long Revision)> Revisions(SqliteConnection c) =>
-        c.Query("SELECT key, revision FROM reference_tables ORDER BY name", r => (r.GetString(0), r.GetInt64(1)));
+        c.Query("SELECT key, revision FROM reference_tables ORDER BY name", r => (r.Text("key"), r.Long("revision")));
 
     /// <summary>One table with its rows, or null.</summary>
     public static ReferenceTable? Find(SqliteConnection c, string key) =>
         c.Query(
                 "SELECT key, name, columns, address FROM reference_tables WHERE key = $key",
                 r => new ReferenceTable(
-                    r.GetString(0),
-                    r.GetString(1),
-                    r.FromJson<string[]>(2),
+                    r.Text("key"),
+                    r.Text("name"),
+                    r.FromJson<string[]>("columns"),
                     c.Query(
                         "SELECT cells FROM reference_rows WHERE table_key = $key ORDER BY position",
-                        row => row.FromJson<string[]>(0),
+                        row => row.FromJson<string[]>("cells"),
                         ("$key", key)
                     )
                 )
                 {
-                    Address = r.Text(3),
+                    Address = r.TextOrNone("address"),
                 },
                 ("$key", key)
             )

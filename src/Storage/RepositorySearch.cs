@@ -109,7 +109,7 @@ public static class RepositorySearch
                 return found;
         }
         var sql = Ordered(c, plan, after, before, []) + $" LIMIT {take}";
-        return c.Query(sql, r => r.GetInt64(0), plan.For(sql));
+        return c.Query(sql, r => r.Long("id"), plan.For(sql));
     }
 
     // A page of those of a set that come next in the order. When a long stretch of it has too few, what is asked of the order itself is
@@ -147,7 +147,7 @@ public static class RepositorySearch
             var asked =
                 $"SELECT d.id FROM (SELECT value AS id, key FROM json_each($next)) d WHERE "
                 + $"{string.Join(" AND ", apart.Select(r => r.Question))} ORDER BY d.key LIMIT {take - found.Count}";
-            found.AddRange(c.Query(asked, r => r.GetInt64(0), [.. plan.For(asked), ("$next", Sql.ToJson(next))]));
+            found.AddRange(c.Query(asked, r => r.Long("id"), [.. plan.For(asked), ("$next", Sql.ToJson(next))]));
             if (found.Count == take || next.Count < step)
                 return found;
         }
@@ -157,27 +157,28 @@ public static class RepositorySearch
     private static IEnumerable<long> Stream(SqliteConnection c, SearchPlan plan, long? after, long? before, List<Restriction> apart)
     {
         var sql = Ordered(c, plan, after, before, apart);
-        return c.Stream(sql, r => r.GetInt64(0), plan.For(sql));
+        return c.Stream(sql, r => r.Long("id"), plan.For(sql));
     }
 
     private static IdSet IdsOf(SqliteConnection c, SearchPlan plan, Restriction restriction)
     {
         // All of them as one text: fetching row by row takes four times as long.
-        var sql = $"SELECT CAST(group_concat(id) AS BLOB) FROM ({restriction.Ids})";
-        return IdSet.Read(c.Query(sql, r => r.IsDBNull(0) ? [] : r.GetFieldValue<byte[]>(0), plan.For(sql))[0]);
+        var sql = $"SELECT CAST(group_concat(id) AS BLOB) AS ids FROM ({restriction.Ids})";
+        return IdSet.Read(c.Query(sql, r => r.IsNull("ids") ? [] : r.Bytes("ids"), plan.For(sql))[0]);
     }
 
     /// <summary>All that a query finds, in order, streamed; the connection is busy meanwhile.</summary>
     public static IEnumerable<StoredDocument> All(SqliteConnection c, RepositoryQuery query)
     {
         var plan = new SearchPlan(c, query, Counted);
-        using var one = Sql.Command(c, DocumentStore.Columns + " WHERE id = $id", [("$id", 0L)]);
+        const string One = DocumentStore.Columns + " WHERE id = $id";
+        using var one = Sql.Command(c, One, [("$id", 0L)]);
         foreach (var id in Stream(c, plan, null, null, []))
         {
             one.Parameters["$id"].Value = id;
             using var document = one.ExecuteReader();
             if (document.Read())
-                yield return DocumentStore.Map(document);
+                yield return DocumentStore.Map(new Row(document, One));
         }
     }
 
@@ -197,7 +198,7 @@ public static class RepositorySearch
         {
             var set = plan.Smallest!;
             var all = $"SELECT d.id FROM {Documents(plan, Distinct(set), set)} WHERE {Questions(plan, set)}";
-            var found = c.Query(all, r => r.GetInt64(0), plan.For(all));
+            var found = c.Query(all, r => r.Long("id"), plan.For(all));
             var each = (found.Count + spread - 1) / Math.Max(1, spread);
             return each <= 1 ? (found, true) : ([.. found.Where((_, i) => i % each == 0)], false);
         }
@@ -213,7 +214,7 @@ public static class RepositorySearch
             + $"'filed' AND {Questions(plan)}";
         if (query.TypeCode is { } type)
             sql += $" AND d.type_code = {plan.Value(type)}";
-        return (c.Query(sql, r => r.GetInt64(0), plan.For(sql)), last <= spread);
+        return (c.Query(sql, r => r.Long("id"), plan.For(sql)), last <= spread);
     }
 
     // The ids in their order, from a document on; restrictions that are apart are not asked.
@@ -273,7 +274,7 @@ public static class RepositorySearch
             ? c.Query(
                     $"SELECT v.value, v.id FROM found_in i JOIN found_values v ON v.id = i.value_id WHERE i.document_id = $id AND "
                         + $"{ofField} LIMIT 1",
-                    r => (Value: r.GetValue(0), Id: r.GetInt64(1)),
+                    r => (Value: r.Value("value"), Id: r.Long("id")),
                     ("$id", id)
                 )
                 .Select(v => ((object Value, long Id, long Document)?)(v.Value, v.Id, id))
@@ -313,7 +314,7 @@ public static class RepositorySearch
     private static (string Folder, string Name)? Place(SqliteConnection c, long id) =>
         c.Query(
                 "SELECT folder, name FROM documents WHERE id = $id AND state = 'filed'",
-                r => ((string, string)?)(r.GetString(0), r.GetString(1)),
+                r => ((string, string)?)(r.Text("folder"), r.Text("name")),
                 ("$id", id)
             )
             .FirstOrDefault();

@@ -8,18 +8,18 @@ public static class RepositoryStore
 {
     /// <summary>Folders with the number of documents right in them.</summary>
     public static List<(string Folder, int Count)> Folders(SqliteConnection c) =>
-        c.Query("SELECT path, here FROM folders WHERE here > 0 ORDER BY path", r => (r.GetString(0), r.GetInt32(1)));
+        c.Query("SELECT path, here FROM folders WHERE here > 0 ORDER BY path", r => (r.Text("path"), r.Int("here")));
 
     /// <summary>Number of filed documents of each type.</summary>
     public static Dictionary<string, int> CountByType(SqliteConnection c) =>
-        c.Query("SELECT type_code, filed FROM filed_types WHERE filed > 0", r => (r.GetString(0), r.GetInt32(1)))
+        c.Query("SELECT type_code, filed FROM filed_types WHERE filed > 0", r => (r.Text("type_code"), r.Int("filed")))
             .ToDictionary(t => t.Item1, t => t.Item2);
 
     /// <summary>The filed document that has a place, regardless of case, other than the one given; null when it is free.</summary>
     public static long? At(SqliteConnection c, string folder, string name, long exceptId = 0) =>
         c.Query(
                 "SELECT id FROM documents WHERE state = 'filed' AND place_key = $key AND id <> $id",
-                r => (long?)r.GetInt64(0),
+                r => (long?)r.Long("id"),
                 ("$key", Database.PlaceKey(folder, name)),
                 ("$id", exceptId)
             )
@@ -31,7 +31,7 @@ public static class RepositoryStore
     public static HashSet<string> TakenPlaces(SqliteConnection c, IEnumerable<string?> keys) =>
         c.Query(
                 "SELECT place_key FROM documents WHERE state = 'filed' AND place_key IN (SELECT value FROM json_each($keys))",
-                r => r.GetString(0),
+                r => r.Text("place_key"),
                 ("$keys", Sql.ToJson(keys.OfType<string>()))
             )
             .ToHashSet(StringComparer.Ordinal);
@@ -47,7 +47,7 @@ public static class RepositoryStore
             var key = Database.PlaceKey(folder[..end], "");
             var known = c.Query(
                     "SELECT folder FROM documents WHERE state = 'filed' AND place_key >= $from AND place_key < $to AND id <> $id LIMIT 1",
-                    r => r.GetString(0),
+                    r => r.Text("folder"),
                     ("$from", key),
                     ("$to", key[..^1] + '0'),
                     ("$id", exceptId)
@@ -76,23 +76,17 @@ public static class RepositoryStore
     /// <summary>The filed documents of a type in the order they were filed, streamed.</summary>
     public static void Each(SqliteConnection c, string typeCode, Action<StoredDocument> visit)
     {
-        using var command = Sql.Command(
-            c,
-            DocumentStore.Columns + " WHERE state = 'filed' AND type_code = $type ORDER BY id",
-            [("$type", typeCode)]
-        );
-        using var reader = command.ExecuteReader();
-        while (reader.Read())
-            visit(DocumentStore.Map(reader));
+        const string OfType = DocumentStore.Columns + " WHERE state = 'filed' AND type_code = $type ORDER BY id";
+        foreach (var document in c.Stream(OfType, DocumentStore.Map, [("$type", typeCode)]))
+            visit(document);
     }
 
     /// <summary>All places taken, streamed.</summary>
     public static void EachPlace(SqliteConnection c, Action<string, string> visit)
     {
-        using var command = Sql.Command(c, "SELECT folder, name FROM documents WHERE state = 'filed'", []);
-        using var reader = command.ExecuteReader();
-        while (reader.Read())
-            visit(reader.GetString(0), reader.GetString(1));
+        const string Places = "SELECT folder, name FROM documents WHERE state = 'filed'";
+        foreach (var (folder, name) in c.Stream(Places, r => (r.Text("folder"), r.Text("name")), []))
+            visit(folder, name);
     }
 
     /// <summary>

@@ -258,7 +258,7 @@ public static class RunStore
     public static List<RunStep<T>> Steps<T>(SqliteConnection c, long run, StepState state, int most) =>
         c.Query(
             """
-            SELECT s.id, s.document_id, coalesce(s.name, d.name, d.source_name), s.state, s.what, s.to_path, s.message, s.last_change
+            SELECT s.id, s.document_id, coalesce(s.name, d.name, d.source_name) AS name, s.state, s.what, s.to_path, s.message, s.last_change
             FROM run_steps s JOIN documents d ON d.id = s.document_id
             WHERE s.run = $run AND s.state = $state ORDER BY s.id LIMIT $most
             """,
@@ -271,8 +271,8 @@ public static class RunStore
     /// <summary>How many steps of a run are in each state.</summary>
     public static Dictionary<StepState, StepCount> Counts(SqliteConnection c, long run) =>
         c.Query(
-                "SELECT state, count(*), count(to_path) FROM run_steps WHERE run = $run GROUP BY state",
-                r => (State: r.Code<StepState>(0), Count: new StepCount(r.GetInt64(1), r.GetInt64(2))),
+                "SELECT state, count(*) AS steps, count(to_path) AS moves FROM run_steps WHERE run = $run GROUP BY state",
+                r => (State: r.Code<StepState>("state"), Count: new StepCount(r.Long("steps"), r.Long("moves"))),
                 ("$run", run)
             )
             .ToDictionary(r => r.State, r => r.Count);
@@ -290,28 +290,28 @@ public static class RunStore
             ("$kind", kind)
         );
 
-    private static Run<T> Map<T>(SqliteDataReader r) =>
+    private static Run<T> Map<T>(Row r) =>
         new(
-            r.GetInt64(0),
-            r.GetInt64(1),
-            r.GetString(2),
-            r.FromJson<T>(3),
-            r.Code<RunState>(4),
-            r.GetInt64(5),
-            r.GetInt64(6),
-            r.Text(7),
-            r.Moment(8),
-            r.GetString(9)
+            r.Long("key"),
+            r.Long("id"),
+            r.Text("subject"),
+            r.FromJson<T>("what"),
+            r.Code<RunState>("state"),
+            r.Long("reached"),
+            r.Long("looked"),
+            r.TextOrNone("problem"),
+            r.Moment("at"),
+            r.Text("who")
         );
 
-    private static RunStep<T> Step<T>(SqliteDataReader r) =>
-        new(r.GetInt64(1), r.FromJson<T>(4))
+    private static RunStep<T> Step<T>(Row r) =>
+        new(r.Long("document_id"), r.FromJson<T>("what"))
         {
-            Id = r.GetInt64(0),
-            Name = r.GetString(2),
-            State = r.Code<StepState>(3),
-            ToPath = r.Text(5),
-            Message = r.GetString(6),
-            LastChange = r.GetInt64(7),
+            Id = r.Long("id"),
+            Name = r.Text("name"),
+            State = r.Code<StepState>("state"),
+            ToPath = r.TextOrNone("to_path"),
+            Message = r.Text("message"),
+            LastChange = r.Long("last_change"),
         };
 }

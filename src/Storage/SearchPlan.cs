@@ -88,7 +88,7 @@ internal sealed class SearchPlan
         {
             var ids = $"SELECT rowid AS id FROM document_text WHERE document_text MATCH {Value(match)}";
             // RepositorySearch.Asked once: words that begin alike are put together anew by each asking.
-            var found = c.Query($"{ids} ORDER BY rowid DESC LIMIT {Most + 1}", r => r.GetInt64(0), For(ids));
+            var found = c.Query($"{ids} ORDER BY rowid DESC LIMIT {Most + 1}", r => r.Long("id"), For(ids));
             if (found.Count <= Most)
                 ids = $"SELECT value AS id FROM json_each({Value(Sql.ToJson(found))})";
             else if (All.Count == 0 && query.NotByWords.Count == 0 && query.Sort is null)

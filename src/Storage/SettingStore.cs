@@ -19,11 +19,14 @@ public static class SettingStore
 
     /// <summary>Types of which something beside the documents has to be made anew: full text, unique keys, the index of values.</summary>
     public static List<string> Due(SqliteConnection c) =>
-        c.Query("SELECT substr(key, 10) FROM settings WHERE key LIKE 'rebuild: %' ORDER BY key", r => r.GetString(0));
+        c.Query("SELECT substr(key, 10) AS type FROM settings WHERE key LIKE 'rebuild: %' ORDER BY key", r => r.Text("type"));
 
     /// <summary>Those among them whose full text may still show what has become restricted.</summary>
     public static List<string> DueByWords(SqliteConnection c) =>
-        c.Query("SELECT substr(key, 10) FROM settings WHERE key LIKE 'rebuild: %' AND value = 'due' ORDER BY key", r => r.GetString(0));
+        c.Query(
+            "SELECT substr(key, 10) AS type FROM settings WHERE key LIKE 'rebuild: %' AND value = 'due' ORDER BY key",
+            r => r.Text("type")
+        );
 
     /// <summary>Notes that those of a type have to be made anew.</summary>
     /// <param name="c">An open transaction.</param>

@@ -18,9 +18,10 @@ public static class SheetStore
 
     /// <summary>The newest print, or null.</summary>
     public static SheetPrint? Newest(SqliteConnection c) =>
-        c.Query("SELECT print FROM sheet_prints ORDER BY rowid DESC LIMIT 1", r => r.FromJson<SheetPrint>(0)).FirstOrDefault();
+        c.Query("SELECT print FROM sheet_prints ORDER BY rowid DESC LIMIT 1", r => r.FromJson<SheetPrint>("print")).FirstOrDefault();
 
     /// <summary>The print with a token, or null.</summary>
     public static SheetPrint? Find(SqliteConnection c, string token) =>
-        c.Query("SELECT print FROM sheet_prints WHERE token = $token", r => r.FromJson<SheetPrint>(0), ("$token", token)).FirstOrDefault();
+        c.Query("SELECT print FROM sheet_prints WHERE token = $token", r => r.FromJson<SheetPrint>("print"), ("$token", token))
+            .FirstOrDefault();
 }

@@ -38,15 +38,15 @@ public static class Sql
     public static List<T> Query<T>(
         this SqliteConnection connection,
         string sql,
-        Func<SqliteDataReader, T> map,
+        Func<Row, T> map,
         params ReadOnlySpan<(string Name, object? Value)> parameters
     )
     {
         using var command = Command(connection, sql, parameters);
         using var reader = command.ExecuteReader();
-        var rows = new List<T>();
+        var (row, rows) = (new Row(reader, sql), new List<T>());
         while (reader.Read())
-            rows.Add(map(reader));
+            rows.Add(map(row));
         return rows;
     }
 
@@ -54,22 +54,16 @@ public static class Sql
     internal static IEnumerable<T> Stream<T>(
         this SqliteConnection connection,
         string sql,
-        Func<SqliteDataReader, T> map,
+        Func<Row, T> map,
         IReadOnlyList<(string Name, object? Value)> parameters
     )
     {
         using var command = Command(connection, sql, [.. parameters]);
         using var reader = command.ExecuteReader();
+        var row = new Row(reader, sql);
         while (reader.Read())
-            yield return map(reader);
+            yield return map(row);
     }
-
-    /// <summary>A text column that may be null.</summary>
-    public static string? Text(this SqliteDataReader reader, int column) => reader.IsDBNull(column) ? null : reader.GetString(column);
-
-    /// <summary>A JSON column; taken as it is stored, in UTF-8, since pages are long.</summary>
-    public static T FromJson<T>(this SqliteDataReader reader, int column) =>
-        JsonSerializer.Deserialize<T>(reader.GetFieldValue<byte[]>(column), Json)!;
 
     /// <summary>A value as JSON text.</summary>
     public static string ToJson<T>(T value) => JsonSerializer.Serialize(value, Json);
@@ -81,9 +75,9 @@ public static class Sql
     public static string Code<T>(T value)
         where T : struct, Enum => Codes<T>.Of[value];
 
-    /// <summary>A column that holds a state.</summary>
-    public static T Code<T>(this SqliteDataReader reader, int column)
-        where T : struct, Enum => Codes<T>.ByCode[reader.GetString(column)];
+    /// <summary>The state that <see cref="Code{T}"/> wrote.</summary>
+    internal static T OfCode<T>(string code)
+        where T : struct, Enum => Codes<T>.ByCode[code];
 
     private static class Codes<T>
         where T : struct, Enum
@@ -102,10 +96,6 @@ public static class Sql
 
     /// <summary>A day as it is kept, ISO 8601; null stays null.</summary>
     public static string? Day(DateOnly? day) => day?.ToString("O", CultureInfo.InvariantCulture);
-
-    /// <summary>A column that holds a day; null when there is none.</summary>
-    public static DateOnly? DayOrNone(this SqliteDataReader reader, int column) =>
-        reader.Text(column) is { } day ? DateOnly.ParseExact(day, "O", CultureInfo.InvariantCulture) : null;
 
     [ThreadStatic]
     private static Action<string>? _listener;

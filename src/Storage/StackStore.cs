@@ -34,7 +34,7 @@ public static class StackStore
 
     /// <summary>Numbers of the pages of a file that were read.</summary>
     public static HashSet<int> Read(SqliteConnection c, long fileId) =>
-        [.. c.Query("SELECT number FROM stack_pages WHERE file_id = $file", r => r.GetInt32(0), ("$file", fileId))];
+        [.. c.Query("SELECT number FROM stack_pages WHERE file_id = $file", r => r.Int("number"), ("$file", fileId))];
 
     /// <summary>The pages of a file in order.</summary>
     public static List<StackedPage> OfFile(SqliteConnection c, long fileId) =>
@@ -76,6 +76,13 @@ public static class StackStore
     public static void Forget(SqliteConnection c, long batchId) =>
         c.Execute("DELETE FROM stack_pages WHERE file_id IN (SELECT id FROM batch_files WHERE batch_id = $batch)", ("$batch", batchId));
 
-    private static StackedPage Map(SqliteDataReader r) =>
-        new(r.GetInt64(0), r.GetInt32(1), r.GetString(2), r.FromJson<PageText>(3), r.Text(4), r.IsDBNull(5) ? null : r.GetInt64(5));
+    private static StackedPage Map(Row r) =>
+        new(
+            r.Long("file_id"),
+            r.Int("number"),
+            r.Text("image"),
+            r.FromJson<PageText>("page"),
+            r.TextOrNone("notice"),
+            r.LongOrNone("document_id")
+        );
 }

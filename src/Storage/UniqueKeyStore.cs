@@ -33,11 +33,11 @@ public static class UniqueKeyStore
     ) =>
         c.Query(
             """
-            SELECT coalesce(d.name, d.source_name || ' on the desk'), d.id FROM unique_keys k JOIN documents d ON d.id = k.document_id
+            SELECT coalesce(d.name, d.source_name || ' on the desk') AS name, d.id FROM unique_keys k JOIN documents d ON d.id = k.document_id
             WHERE k.type_code = $type AND k.rule_id = $rule AND k.key = $key AND k.document_id <> $id
               AND (d.state = 'filed' OR k.document_id < $id) LIMIT $most
             """,
-            r => (r.GetString(0), r.GetInt64(1)),
+            r => (r.Text("name"), r.Long("id")),
             ("$type", typeCode),
             ("$rule", ruleId),
             ("$key", key),
@@ -50,7 +50,7 @@ public static class UniqueKeyStore
         c.Query(
                 "SELECT DISTINCT key FROM unique_keys WHERE type_code = $type AND rule_id = $rule AND key IN (SELECT value "
                     + "FROM json_each($keys))",
-                r => r.GetString(0),
+                r => r.Text("key"),
                 ("$type", typeCode),
                 ("$rule", ruleId),
                 ("$keys", Sql.ToJson(keys.OfType<string>()))
@@ -61,7 +61,7 @@ public static class UniqueKeyStore
     public static List<(string RuleId, string Key, long DocumentId)> Of(SqliteConnection c, string typeCode) =>
         c.Query(
             "SELECT rule_id, key, document_id FROM unique_keys WHERE type_code = $type",
-            r => (r.GetString(0), r.GetString(1), r.GetInt64(2)),
+            r => (r.Text("rule_id"), r.Text("key"), r.Long("document_id")),
             ("$type", typeCode)
         );
 }

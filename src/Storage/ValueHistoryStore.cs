@@ -35,7 +35,7 @@ public static class ValueHistoryStore
     public static List<ValueChange> Of(SqliteConnection c, long id, long after = 0) =>
         c.Query(
             "SELECT field, before, after, how, at, who FROM value_history WHERE document_id = $id AND id > $after ORDER BY id",
-            r => new ValueChange(r.GetString(0), r.GetString(1), r.GetString(2), r.GetString(3), r.Moment(4), r.GetString(5)),
+            r => new ValueChange(r.Text("field"), r.Text("before"), r.Text("after"), r.Text("how"), r.Moment("at"), r.Text("who")),
             ("$id", id),
             ("$after", after)
         );

@@ -89,6 +89,6 @@ public static class ViewStore
             ("$at", at is { } moment ? Sql.Stamp(moment) : null)
         );
 
-    private static StoredView Map(SqliteDataReader r) =>
-        new(r.GetInt64(0), r.GetString(1), r.GetString(2), r.Text(3), r.FromJson<ViewDefinition>(4));
+    private static StoredView Map(Row r) =>
+        new(r.Long("id"), r.Text("owner"), r.Text("name"), r.TextOrNone("shared_with"), r.FromJson<ViewDefinition>("definition"));
 }

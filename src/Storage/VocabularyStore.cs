@@ -34,16 +34,16 @@ public static class VocabularyStore
 
     /// <summary>Keys of all vocabularies with their revisions, by name.</summary>
     public static List<(string Key, long Revision)> Revisions(SqliteConnection c) =>
-        c.Query("SELECT key, revision FROM vocabularies ORDER BY name", r => (r.GetString(0), r.GetInt64(1)));
+        c.Query("SELECT key, revision FROM vocabularies ORDER BY name", r => (r.Text("key"), r.Long("revision")));
 
     /// <summary>One vocabulary with its terms, or null.</summary>
     public static Vocabulary? Find(SqliteConnection c, string key) =>
         c.Query(
                 "SELECT key, name, growth, language FROM vocabularies WHERE key = $key",
-                r => new Vocabulary(r.GetString(0), r.GetString(1), Terms(c, key))
+                r => new Vocabulary(r.Text("key"), r.Text("name"), Terms(c, key))
                 {
-                    Growth = Enum.Parse<Growth>(r.GetString(2)),
-                    Language = r.GetString(3),
+                    Growth = Enum.Parse<Growth>(r.Text("growth")),
+                    Language = r.Text("language"),
                 },
                 ("$key", key)
             )
@@ -174,7 +174,7 @@ public static class VocabularyStore
         var taken = c.Query(
             "SELECT document_id, field, before, after FROM vocabulary_followed WHERE step_id = $step ORDER BY document_id, field "
                 + "LIMIT $most",
-            r => new FollowedDocument(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3)),
+            r => new FollowedDocument(r.Long("document_id"), r.Text("field"), r.Text("before"), r.Text("after")),
             ("$step", step),
             ("$most", most)
         );
@@ -205,11 +205,17 @@ public static class VocabularyStore
     public static VocabularyStep? LastStep(SqliteConnection c, string key) =>
         c.Query(
                 """
-                SELECT id, change, before, added, (SELECT count(*) FROM vocabulary_followed f WHERE f.step_id = h.id)
+                SELECT id, change, before, added, (SELECT count(*) FROM vocabulary_followed f WHERE f.step_id = h.id) AS followed
                 FROM vocabulary_history h
                 WHERE vocabulary_key = $key AND following IS NOT 'back' ORDER BY id DESC LIMIT 1
                 """,
-                r => new VocabularyStep(r.GetInt64(0), r.GetString(1), r.FromJson<Term[]>(2), r.FromJson<string[]>(3), r.GetInt32(4)),
+                r => new VocabularyStep(
+                    r.Long("id"),
+                    r.Text("change"),
+                    r.FromJson<Term[]>("before"),
+                    r.FromJson<string[]>("added"),
+                    r.Int("followed")
+                ),
                 ("$key", key)
             )
             .FirstOrDefault();
@@ -229,18 +235,18 @@ public static class VocabularyStore
             "SELECT id, label, variants, code, status, more FROM terms WHERE vocabulary_key = $key ORDER BY position",
             r =>
             {
-                var more = r.GetString(5) is { Length: > 2 } json
+                var more = r.Text("more") is { Length: > 2 } json
                     ? System.Text.Json.JsonSerializer.Deserialize<More>(json, Sql.Json)
                     : null;
-                var variants = r.GetString(2);
+                var variants = r.Text("variants");
                 return new Term(
-                    r.GetString(1),
-                    variants == "[]" ? [] : r.FromJson<string[]>(2),
-                    r.Text(3),
-                    Enum.Parse<TermStatus>(r.GetString(4))
+                    r.Text("label"),
+                    variants == "[]" ? [] : r.FromJson<string[]>("variants"),
+                    r.TextOrNone("code"),
+                    Enum.Parse<TermStatus>(r.Text("status"))
                 )
                 {
-                    Id = r.GetString(0),
+                    Id = r.Text("id"),
                     LabelLanguage = more?.LabelLanguage,
                     Note = more?.Note,
                     Words = more?.Words ?? new Dictionary<string, TermWords>(),

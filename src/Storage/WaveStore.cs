@@ -12,7 +12,8 @@ public static class WaveStore
 
     /// <summary>How many rows a wave has tagged, and how many it has left.</summary>
     public static (long Tagged, long Left) Counts(SqliteConnection c, long id) =>
-        c.Query("SELECT tagged, rows_left FROM waves WHERE id = $id", r => (r.GetInt64(0), r.GetInt64(1)), ("$id", id)).FirstOrDefault();
+        c.Query("SELECT tagged, rows_left FROM waves WHERE id = $id", r => (r.Long("tagged"), r.Long("rows_left")), ("$id", id))
+            .FirstOrDefault();
 
     /// <summary>Counts the rows of a chunk that a wave has tagged and left.</summary>
     public static void Reach(SqliteConnection c, long id, int tagged, int left) =>
@@ -28,7 +29,7 @@ public static class WaveStore
         [
             .. c.Query(
                 "SELECT d.legacy_path FROM waves w CROSS JOIN documents d ON d.wave_id = w.id WHERE w.inventory_id = $id",
-                r => r.GetString(0),
+                r => r.Text("legacy_path"),
                 ("$id", inventoryId)
             ),
         ];
@@ -59,9 +60,9 @@ public static class WaveStore
     public static (int Looked, int Removed, long Last) RemoveDocuments(SqliteConnection c, long id, long below, int most)
     {
         var ids = c.Query(
-            "SELECT id, EXISTS (SELECT 1 FROM value_history h WHERE h.document_id = d.id), folder, type_code FROM documents d "
+            "SELECT id, EXISTS (SELECT 1 FROM value_history h WHERE h.document_id = d.id) AS changed, folder, type_code FROM documents d "
                 + "WHERE wave_id = $wave AND id < $below ORDER BY id DESC LIMIT $most",
-            r => (Id: r.GetInt64(0), Changed: r.GetBoolean(1), Folder: r.GetString(2), Type: r.GetString(3)),
+            r => (Id: r.Long("id"), Changed: r.Flag("changed"), Folder: r.Text("folder"), Type: r.Text("type_code")),
             ("$wave", id),
             ("$below", below),
             ("$most", most)

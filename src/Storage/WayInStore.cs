@@ -7,11 +7,12 @@ namespace ClearLexicon.Storage;
 public static class WayInStore
 {
     /// <summary>All ways in by key.</summary>
-    public static List<WayIn> All(SqliteConnection c) => c.Query("SELECT definition FROM ways_in ORDER BY key", r => r.FromJson<WayIn>(0));
+    public static List<WayIn> All(SqliteConnection c) =>
+        c.Query("SELECT definition FROM ways_in ORDER BY key", r => r.FromJson<WayIn>("definition"));
 
     /// <summary>One way in, or null.</summary>
     public static WayIn? Find(SqliteConnection c, string key) =>
-        c.Query("SELECT definition FROM ways_in WHERE key = $key", r => r.FromJson<WayIn>(0), ("$key", key)).FirstOrDefault();
+        c.Query("SELECT definition FROM ways_in WHERE key = $key", r => r.FromJson<WayIn>("definition"), ("$key", key)).FirstOrDefault();
 
     /// <summary>Adds or replaces a way in.</summary>
     public static void Save(SqliteConnection c, WayIn way) =>
@@ -52,8 +53,16 @@ public static class WayInStore
         FROM taken_files t JOIN batch_files f ON f.id = t.file_id
         """;
 
-    private static TakenFile Map(SqliteDataReader r) =>
-        new(r.GetString(0), r.GetString(1), r.Moment(2), r.GetInt32(3) == 1, r.Code<FileState>(4), r.Text(5), r.GetInt64(6));
+    private static TakenFile Map(Row r) =>
+        new(
+            r.Text("hash"),
+            r.Text("name"),
+            r.Moment("taken_at"),
+            r.Int("put_away") == 1,
+            r.Code<FileState>("state"),
+            r.TextOrNone("message"),
+            r.Long("batch_id")
+        );
 }
 
 /// <summary>A file that a watched folder gave.</summary>

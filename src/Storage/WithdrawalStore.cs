@@ -106,7 +106,7 @@ public static class WithdrawalStore
 
     /// <summary>Documents that are out of the repository.</summary>
     public static HashSet<long> OutIds(SqliteConnection c) =>
-        [.. c.Query("SELECT document_id FROM withdrawals WHERE state = 'done' AND is_out = 1", r => r.GetInt64(0))];
+        [.. c.Query("SELECT document_id FROM withdrawals WHERE state = 'done' AND is_out = 1", r => r.Long("document_id"))];
 
     /// <summary>Makes a filed document one of the desk: it has no place, and is found no more.</summary>
     public static void TakeOut(SqliteConnection c, StoredDocument document)
@@ -140,20 +140,20 @@ public static class WithdrawalStore
         ParkingStore.Release(c, document.Id);
     }
 
-    private static Withdrawal Map(SqliteDataReader r) =>
+    private static Withdrawal Map(Row r) =>
         new(
-            r.GetInt64(0),
-            r.GetInt64(1),
-            r.GetString(2),
-            r.GetString(3),
-            r.IsDBNull(4) ? null : r.FromJson<Naming>(4),
-            r.MomentOrNone(5),
-            r.Text(6),
-            r.GetString(7),
-            r.GetBoolean(8),
-            r.GetString(9),
-            r.Code<WithdrawalState>(10),
-            r.Moment(11),
-            r.GetString(12)
+            r.Long("id"),
+            r.Long("document_id"),
+            r.Text("folder"),
+            r.Text("name"),
+            r.FromJsonOrNone<Naming>("naming"),
+            r.MomentOrNone("filed_at"),
+            r.TextOrNone("filed_by"),
+            r.Text("kept"),
+            r.Flag("is_out"),
+            r.Text("reason"),
+            r.Code<WithdrawalState>("state"),
+            r.Moment("at"),
+            r.Text("who")
         );
 }

@@ -16,9 +16,9 @@ public sealed class MigrationRunTests : IDisposable
             '\n',
             _house.Database.Read(c =>
                 c.Query(
-                    "SELECT (SELECT count(*) FROM documents), (SELECT count(*) FROM unique_keys), (SELECT count(*) "
-                        + "FROM document_text), (SELECT count(*) FROM value_history)",
-                    r => string.Join(',', Enumerable.Range(0, 4).Select(r.GetInt64))
+                    "SELECT (SELECT count(*) FROM documents) || ',' || (SELECT count(*) FROM unique_keys) || ',' || (SELECT count(*) "
+                        + "FROM document_text) || ',' || (SELECT count(*) FROM value_history) AS counts",
+                    r => r.Text("counts")
                 )
             )
         );

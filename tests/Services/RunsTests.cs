@@ -46,7 +46,7 @@ public sealed class RunsTests : IDisposable
     private async IAsyncEnumerable<LookedAt<string>> Look(Run<string> run, Job job, [EnumeratorCancellation] CancellationToken cancel)
     {
         await Task.Yield();
-        foreach (var id in _house.Database.Read(c => c.Query("SELECT id FROM documents ORDER BY id", r => r.GetInt64(0))))
+        foreach (var id in _house.Database.Read(c => c.Query("SELECT id FROM documents ORDER BY id", r => r.Long("id"))))
         {
             cancel.ThrowIfCancellationRequested();
             _between();
@@ -62,7 +62,7 @@ public sealed class RunsTests : IDisposable
     }
 
     private List<string> Marks() =>
-        _house.Database.Read(c => c.Query("SELECT coalesce(parked, '') FROM documents WHERE id % 3 <> 0", r => r.GetString(0)));
+        _house.Database.Read(c => c.Query("SELECT coalesce(parked, '') AS parked FROM documents WHERE id % 3 <> 0", r => r.Text("parked")));
 
     /// <summary>Whatever breaks it, and wherever: each step is done once, taken back once, and its document follows.</summary>
     [Fact]

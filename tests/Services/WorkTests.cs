@@ -180,12 +180,12 @@ public sealed class WorkTests : IDisposable
         Assert.Equal((2_999L, 1L), (wave.Tagged, wave.Left));
         Assert.Contains("000", Assert.Single(_house.Migrations.Left(id, 10)).Reasons[0]);
         var numbers = _house.Database.Read(c =>
-            c.Query("SELECT substr(name, 1, 6) FROM documents WHERE state = 'filed'", r => int.Parse(r.GetString(0)))
+            c.Query("SELECT substr(name, 1, 6) AS name FROM documents WHERE state = 'filed'", r => int.Parse(r.Text("name")))
         );
         Assert.Equal(3_003, numbers.Count);
         Assert.Equal(numbers.Count, numbers.Distinct().Count());
         Assert.True(
-            _house.Database.Read(c => CounterStore.Last(c, c.Query("SELECT key FROM counters", r => r.GetString(0)).Single()))
+            _house.Database.Read(c => CounterStore.Last(c, c.Query("SELECT key FROM counters", r => r.Text("key")).Single()))
                 >= numbers.Max()
         );
     }
@@ -218,7 +218,7 @@ public sealed class WorkTests : IDisposable
         Assert.Equal(4_000, again.Database.Read(c => c.Scalar<long>("SELECT count(*) FROM document_text")));
         Assert.Equal(
             4_000,
-            again.Database.Read(c => CounterStore.Last(c, c.Query("SELECT key FROM counters", r => r.GetString(0)).Single()))
+            again.Database.Read(c => CounterStore.Last(c, c.Query("SELECT key FROM counters", r => r.Text("key")).Single()))
         );
     }
 

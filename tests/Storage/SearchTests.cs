@@ -288,11 +288,11 @@ public sealed class SearchTests : IDisposable
         using var now = new Database(path);
         Assert.Equal(
             [("", 4L), ("a", 3L), ("a/b", 2L), ("c", 1L), ("c/d", 1L), ("c/d/e", 1L)],
-            now.Read(c => c.Query("SELECT path, below FROM folders ORDER BY path", r => (r.GetString(0), r.GetInt64(1))))
+            now.Read(c => c.Query("SELECT path, below FROM folders ORDER BY path", r => (r.Text("path"), r.Long("below"))))
         );
         Assert.Equal(
             [("a", 1L), ("a/b", 2L), ("c/d/e", 1L)],
-            now.Read(c => c.Query("SELECT path, here FROM folders WHERE here > 0 ORDER BY path", r => (r.GetString(0), r.GetInt64(1))))
+            now.Read(c => c.Query("SELECT path, here FROM folders WHERE here > 0 ORDER BY path", r => (r.Text("path"), r.Long("here"))))
         );
     }
 

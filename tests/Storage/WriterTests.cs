@@ -132,27 +132,30 @@ public sealed class WriterTests : IDisposable
     public void Every_foreign_key_has_an_index_on_the_referring_side()
     {
         var without = _db.Read(c =>
-            c.Query("SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%'", r => r.GetString(0))
+            c.Query("SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%'", r => r.Text("name"))
                 .SelectMany(table =>
                 {
                     // An index, or the primary key, that begins with the referring columns; a partial one only where it leaves out nothing
                     // but nulls.
                     var indexes = c.Query(
-                            $"SELECT l.name, l.partial, (SELECT sql FROM sqlite_schema s WHERE s.name = l.name) FROM "
+                            $"SELECT l.name, l.partial, (SELECT sql FROM sqlite_schema s WHERE s.name = l.name) AS sql FROM "
                                 + $"pragma_index_list('{table}') l",
-                            r => (Name: r.GetString(0), Partial: r.GetBoolean(1), Sql: r.Text(2))
+                            r => (Name: r.Text("name"), Partial: r.Flag("partial"), Sql: r.TextOrNone("sql"))
                         )
                         .Select(i =>
                             (
-                                Columns: c.Query($"SELECT name FROM pragma_index_info('{i.Name}') ORDER BY seqno", r => r.Text(0)),
+                                Columns: c.Query(
+                                    $"SELECT name FROM pragma_index_info('{i.Name}') ORDER BY seqno",
+                                    r => r.TextOrNone("name")
+                                ),
                                 i.Partial,
                                 i.Sql
                             )
                         );
-                    var key = c.Query($"SELECT name FROM pragma_table_info('{table}') WHERE pk > 0 ORDER BY pk", r => r.Text(0));
+                    var key = c.Query($"SELECT name FROM pragma_table_info('{table}') WHERE pk > 0 ORDER BY pk", r => r.TextOrNone("name"));
                     return c.Query(
                             $"SELECT id, \"from\" FROM pragma_foreign_key_list('{table}') ORDER BY id, seq",
-                            r => (Id: r.GetInt32(0), Column: r.GetString(1))
+                            r => (Id: r.Int("id"), Column: r.Text("from"))
                         )
                         .GroupBy(k => k.Id, k => k.Column)
                         .Where(k =>

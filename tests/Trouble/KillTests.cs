@@ -61,7 +61,10 @@ public sealed class KillTests : IAsyncLifetime
         using var database = _program.Open();
         var done = database
             .Read(c =>
-                c.Query($"SELECT {Kind}, count(*) FROM ledger GROUP BY 1 ORDER BY 2 DESC", r => (Act: r.GetString(0), Times: r.GetInt32(1)))
+                c.Query(
+                    $"SELECT {Kind} AS act, count(*) AS times FROM ledger GROUP BY 1 ORDER BY 2 DESC",
+                    r => (Act: r.Text("act"), Times: r.Int("times"))
+                )
             )
             .ToDictionary(d => d.Act, d => d.Times);
         foreach (var (act, times) in done)
@@ -168,7 +171,7 @@ public sealed class KillTests : IAsyncLifetime
                 when database.Read(c =>
                     c.Query(
                         "SELECT id FROM runs WHERE kind = 'refile' AND state IN ('applied', 'applying') ORDER BY id DESC LIMIT 1",
-                        r => r.GetInt64(0)
+                        r => r.Long("id")
                     )
                 )
                     is [var run]
@@ -229,7 +232,7 @@ public sealed class KillTests : IAsyncLifetime
             return;
         using var database = _program.Open();
         var (id, label) = database.Read(c =>
-            c.Query("SELECT id, label FROM terms WHERE vocabulary_key = 'berths' ORDER BY label", r => (r.GetString(0), r.GetString(1)))
+            c.Query("SELECT id, label FROM terms WHERE vocabulary_key = 'berths' ORDER BY label", r => (r.Text("id"), r.Text("label")))
         )
             is { Count: > 0 } terms
             ? terms[_random.Next(terms.Count)]

@@ -175,12 +175,12 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
         database.Read(c =>
         {
             Assert.Equal("ok", c.Scalar<string>("PRAGMA integrity_check"));
-            Assert.Empty(c.Query("PRAGMA foreign_key_check", r => r.GetString(0)));
+            Assert.Empty(c.Query("PRAGMA foreign_key_check", r => r.Text("table")));
             Assert.Equal(0L, c.Scalar<long>("SELECT count(*) FROM filing_journal"));
-            Assert.Empty(c.Query("SELECT id FROM moves WHERE state NOT IN ('done', 'undone')", r => r.GetInt64(0)));
+            Assert.Empty(c.Query("SELECT id FROM moves WHERE state NOT IN ('done', 'undone')", r => r.Long("id")));
             var filed = c.Query(
                 "SELECT folder, name, file_hash FROM documents WHERE state = 'filed' AND wave_id IS NULL",
-                r => (Path: r.GetString(0) + "/" + r.GetString(1), Hash: r.GetString(2))
+                r => (Path: r.Text("folder") + "/" + r.Text("name"), Hash: r.Text("file_hash"))
             );
             var files = Directory
                 .GetFiles(folder.Repository, "*", SearchOption.AllDirectories)
@@ -192,8 +192,8 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
             Assert.Empty(Directory.GetFiles(folder.Drafts));
             Assert.Empty(
                 c.Query(
-                    "SELECT lower(folder || '/' || name) FROM documents WHERE state = 'filed' GROUP BY 1 HAVING count(*) > 1",
-                    r => r.GetString(0)
+                    "SELECT lower(folder || '/' || name) AS place FROM documents WHERE state = 'filed' GROUP BY 1 HAVING count(*) > 1",
+                    r => r.Text("place")
                 )
             );
             Assert.Equal(
@@ -216,7 +216,7 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
             Assert.Empty(
                 c.Query(
                     "SELECT folder, count(*) FROM documents WHERE state = 'filed' GROUP BY folder EXCEPT SELECT path, here FROM folders",
-                    r => r.GetString(0)
+                    r => r.Text("folder")
                 )
             );
             Assert.Equal(
@@ -231,14 +231,14 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
             Assert.Empty(
                 c.Query(
                     """
-                    SELECT 'wave ' || id || ' is ' || state || ': ' || tagged || ' tagged, ' || rows || ' there' FROM (
+                    SELECT 'wave ' || id || ' is ' || state || ': ' || tagged || ' tagged, ' || rows || ' there' AS wrong FROM (
                       SELECT w.*, r.state, (SELECT count(*) FROM documents d WHERE d.wave_id = w.id
                       AND (r.state <> 'undone' OR NOT EXISTS (SELECT 1 FROM value_history h WHERE h.document_id = d.id))) AS rows
                       FROM waves w JOIN runs r ON r.kind = 'wave' AND r.id = w.id)
                     WHERE state NOT IN ('applied', 'applying', 'undone') AND NOT (state = 'undoing'
                     AND $failed) OR rows <> CASE state WHEN 'undone' THEN 0 ELSE tagged END AND state <> 'undoing'
                     """,
-                    r => r.GetString(0),
+                    r => r.Text("wrong"),
                     ("$failed", failed)
                 )
             );
@@ -246,20 +246,20 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
             Assert.Empty(
                 c.Query(
                     """
-                    SELECT 'bulk edit ' || id || ', document ' || document_id || ' is ' || state || ', changed ' || times || ' times' FROM (
+                    SELECT 'bulk edit ' || id || ', document ' || document_id || ' is ' || state || ', changed ' || times || ' times' AS wrong FROM (
                       SELECT r.id, s.document_id, s.state, (SELECT count(*) FROM value_history h WHERE h.document_id = s.document_id
                         AND h.how = 'bulk edit ' || r.id) AS times
                       FROM run_steps s JOIN runs r ON r.key = s.run AND r.kind = 'bulk')
                     WHERE times <> CASE WHEN state IN ('moving', 'done', 'returning', 'undone', 'stays') THEN 1 ELSE 0 END
                     """,
-                    r => r.GetString(0)
+                    r => r.Text("wrong")
                 )
             );
             // The newest export that is complete is whole, and nothing half stands beside it.
             foreach (
                 var (run, to) in c.Query(
-                    "SELECT key, what ->> '$.folder' FROM runs WHERE kind = 'export' AND state = 'applied' ORDER BY id DESC LIMIT 1",
-                    r => (r.GetInt64(0), r.GetString(1))
+                    "SELECT key, what ->> '$.folder' AS folder FROM runs WHERE kind = 'export' AND state = 'applied' ORDER BY id DESC LIMIT 1",
+                    r => (r.Long("key"), r.Text("folder"))
                 )
             )
             {
@@ -272,15 +272,15 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
                         .Order(StringComparer.Ordinal)
                 );
             }
-            Assert.Empty(c.Query("SELECT batch_id FROM batch_files WHERE state = 'waiting'", r => r.GetInt64(0)));
+            Assert.Empty(c.Query("SELECT batch_id FROM batch_files WHERE state = 'waiting'", r => r.Long("batch_id")));
             Assert.Equal(0L, c.Scalar<long>("SELECT count(*) FROM jobs WHERE state = 'running'"));
             if (!failed)
-                Assert.Empty(c.Query("SELECT kind || ': ' || problem FROM jobs WHERE state = 'failed'", r => r.GetString(0)));
+                Assert.Empty(c.Query("SELECT kind || ': ' || problem AS wrong FROM jobs WHERE state = 'failed'", r => r.Text("wrong")));
             Assert.Empty(
                 c.Query(
-                    "SELECT naming ->> 'counter' FROM documents WHERE state = 'filed' AND type_code = $type "
+                    "SELECT naming ->> 'counter' AS counter FROM documents WHERE state = 'filed' AND type_code = $type "
                         + "AND naming ->> 'counter' > 0 GROUP BY 1 HAVING count(*) > 1",
-                    r => r.GetInt64(0),
+                    r => r.Long("counter"),
                     ("$type", Code)
                 )
             );
@@ -299,9 +299,9 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
         // What the full text and the unique keys say is what the records say.
         var filedWords = database.Read(c =>
             c.Query(
-                "SELECT d.record ->> 'vessel', t.body FROM documents d JOIN document_text t ON t.rowid = d.id "
+                "SELECT d.record ->> 'vessel' AS vessel, t.body FROM documents d JOIN document_text t ON t.rowid = d.id "
                     + "WHERE d.state = 'filed' AND d.type_code = $type",
-                r => (Vessel: r.Text(0) ?? "", Body: r.GetString(1)),
+                r => (Vessel: r.TextOrNone("vessel") ?? "", Body: r.Text("body")),
                 ("$type", Code)
             )
         );
@@ -357,11 +357,11 @@ public sealed partial class RealProgram(string? data = null) : IAsyncDisposable
         var (inventory, wave, state) = database.Read(c =>
             c.Query(
                 """
-                SELECT i.id, w.id, iif(EXISTS (SELECT 1 FROM jobs j WHERE j.subject = r.subject AND j.state = 'running'), 'under way', r.state)
+                SELECT i.id AS inventory, w.id AS wave, iif(EXISTS (SELECT 1 FROM jobs j WHERE j.subject = r.subject AND j.state = 'running'), 'under way', r.state) AS state
                 FROM inventories i LEFT JOIN waves w ON w.inventory_id = i.id LEFT JOIN runs r ON r.kind = 'wave' AND r.id = w.id
                 ORDER BY w.id DESC LIMIT 1
                 """,
-                r => (r.GetInt64(0), r.IsDBNull(1) ? 0 : r.GetInt64(1), r.Text(2))
+                r => (r.Long("inventory"), r.IsNull("wave") ? 0 : r.Long("wave"), r.TextOrNone("state"))
             )
         )[0];
         var page = $"/Migration/Inventory/{inventory}";

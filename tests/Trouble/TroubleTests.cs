@@ -60,7 +60,7 @@ public sealed class TroubleTests
         // With room, everything that stood still goes on without a new start.
         using var database = program.Open();
         Assert.All(
-            database.Read(c => c.Query("SELECT kind || ': ' || problem FROM jobs WHERE state = 'failed'", r => r.GetString(0))),
+            database.Read(c => c.Query("SELECT kind || ': ' || problem AS wrong FROM jobs WHERE state = 'failed'", r => r.Text("wrong"))),
             p => Assert.Contains("disk", p, StringComparison.Ordinal)
         );
         var before = Filed(database);
@@ -82,10 +82,7 @@ public sealed class TroubleTests
     {
         using var database = program.Open();
         var (id, label) = database.Read(c =>
-            c.Query(
-                "SELECT id, label FROM terms WHERE vocabulary_key = 'berths' ORDER BY id LIMIT 1",
-                r => (r.GetString(0), r.GetString(1))
-            )
+            c.Query("SELECT id, label FROM terms WHERE vocabulary_key = 'berths' ORDER BY id LIMIT 1", r => (r.Text("id"), r.Text("label")))
         )[0];
         return await program.Send(
             program.Steward,

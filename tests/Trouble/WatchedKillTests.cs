@@ -46,9 +46,9 @@ public sealed class WatchedKillTests : IAsyncLifetime
         await _program.KillAsync();
 
         using var after = new Database(folder.DatabaseFile);
-        var documents = after.Read(c => c.Query("SELECT source_name FROM documents", r => r.GetString(0))).Order().ToList();
+        var documents = after.Read(c => c.Query("SELECT source_name FROM documents", r => r.Text("source_name"))).Order().ToList();
         var refused = after
-            .Read(c => c.Query("SELECT name FROM batch_files WHERE state = 'refused'", r => r.GetString(0)))
+            .Read(c => c.Query("SELECT name FROM batch_files WHERE state = 'refused'", r => r.Text("name")))
             .Order()
             .ToList();
         var bad = Enumerable.Range(0, Files).Where(i => i % 8 == 7).Select(i => $"{i:000}.pdf").ToList();

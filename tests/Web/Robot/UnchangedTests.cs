@@ -98,7 +98,7 @@ public sealed class UnchangedTests(ITestOutputHelper output)
             c.Query(
                     "SELECT name FROM sqlite_master WHERE type = 'table' AND sql NOT LIKE 'CREATE VIRTUAL%' AND name NOT LIKE '%_data' AND name NOT LIKE '%_idx' "
                         + "AND name NOT LIKE '%_docsize' AND name NOT LIKE '%_config' AND name NOT LIKE '%_content'",
-                    r => r.GetString(0)
+                    r => r.Text("name")
                 )
                 .Except(Notes)
                 .ToDictionary(
@@ -109,13 +109,14 @@ public sealed class UnchangedTests(ITestOutputHelper output)
                             r =>
                                 string.Join(
                                     '\t',
-                                    Enumerable
-                                        .Range(0, r.FieldCount)
-                                        .Select(i =>
-                                            r.IsDBNull(i) ? "∅"
-                                            : r.GetFieldType(i) == typeof(byte[]) ? Convert.ToHexString((byte[])r.GetValue(i))
-                                            : r.GetValue(i).ToString()
-                                        )
+                                    r.Columns.Select(column =>
+                                        r.Value(column) switch
+                                        {
+                                            DBNull => "∅",
+                                            byte[] bytes => Convert.ToHexString(bytes),
+                                            var value => value.ToString(),
+                                        }
+                                    )
                                 )
                         )
                 )
