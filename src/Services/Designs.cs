@@ -185,7 +185,7 @@ public sealed class Designs(Database database, TimeProvider clock)
 
     /// <summary>Who did what last to a type, as half a sentence.</summary>
     public string LastDone(string code) =>
-        database.Read(c => LedgerStore.LastAbout(c, code)) is { } last
+        database.Read(c => LedgerStore.LastAbout(c, new LedgerSubject(SubjectKind.Type, code))) is { } last
             ? $"{last.Who} {last.Action} at {last.At[11..16]} UTC"
             : "nobody has changed it";
 

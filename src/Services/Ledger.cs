@@ -28,8 +28,9 @@ public sealed class Ledger(Database database, TimeProvider clock)
     /// <param name="who">Who.</param>
     /// <param name="what">What, e.g. <c>the ledger as CSV</c>.</param>
     /// <param name="of">What it was of.</param>
-    public void Exported(string who, string what, string of) =>
-        database.Write(c => LedgerStore.Append(c, clock.GetUtcNow(), who, $"exported {what}", of));
+    /// <param name="detail">What else is worth knowing.</param>
+    public void Exported(string who, string what, LedgerSubject of, string detail = "") =>
+        database.Write(c => LedgerStore.Append(c, clock.GetUtcNow(), who, $"exported {what}", of, detail));
 
     /// <summary>Whether the ledger is whole.</summary>
     /// <param name="fromTheBeginning">Hashes every line again, also those that were found sound before.</param>

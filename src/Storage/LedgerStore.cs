@@ -9,11 +9,17 @@ namespace ClearLexicon.Storage;
 /// <param name="At">When, ISO 8601 in UTC.</param>
 /// <param name="Who">Name of the person, or of the process.</param>
 /// <param name="Action">What was done.</param>
-/// <param name="Object">To what.</param>
+/// <param name="Object">To what, in words.</param>
 /// <param name="Detail">What else is worth knowing; never a restricted value.</param>
-/// <param name="Hash">SHA-256 over the previous line's hash and this line.</param>
+/// <param name="Hash">SHA-256 over the previous line's hash and this line's words.</param>
 public sealed record LedgerEntry(long Seq, string At, string Who, string Action, string Object, string Detail, string Hash)
 {
+    /// <summary>To what; null for a line from before subjects were kept, of which the words say too little.</summary>
+    public LedgerSubject? Subject { get; init; }
+
+    /// <summary>What others act upon; null for most lines.</summary>
+    public LedgerEvent? Event { get; init; }
+
     /// <summary>When, as other moments are; null when the line has been changed so that it says none.</summary>
     public Instant? Moment => Instant.Read(At);
 }
@@ -41,21 +47,42 @@ public sealed record LedgerVerdict(long Seq, string Hash, long? FirstBroken, boo
 /// <summary>The append-only ledger. Each line's hash covers the line before, so a changed or missing line shows.</summary>
 public static class LedgerStore
 {
+    private const string Columns = "SELECT seq, at, who, action, object, detail, hash, subject_kind, subject_id, event FROM ledger";
+
     /// <summary>Appends a line.</summary>
-    public static void Append(SqliteConnection c, DateTimeOffset at, string who, string action, string @object, string detail = "")
+    /// <param name="c">A connection that writes.</param>
+    /// <param name="at">When.</param>
+    /// <param name="who">Who.</param>
+    /// <param name="action">What was done, in words.</param>
+    /// <param name="subject">To what.</param>
+    /// <param name="detail">What else is worth knowing; never a restricted value.</param>
+    /// <param name="what">What others act upon, if they do.</param>
+    public static void Append(
+        SqliteConnection c,
+        DateTimeOffset at,
+        string who,
+        string action,
+        LedgerSubject subject,
+        string detail = "",
+        LedgerEvent? what = null
+    )
     {
         var (seq, previous) = c.Query("SELECT seq, hash FROM ledger ORDER BY seq DESC LIMIT 1", r => (r.Long("seq"), r.Text("hash")))
             .FirstOrDefault((0, ""));
-        var when = at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ss.fffZ");
+        var (when, words) = (at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ss.fffZ"), subject.ToString());
         c.Execute(
-            "INSERT INTO ledger (seq, at, who, action, object, detail, hash) VALUES ($seq, $at, $who, $action, $object, $detail, $hash)",
+            "INSERT INTO ledger (seq, at, who, action, object, detail, hash, subject_kind, subject_id, event) "
+                + "VALUES ($seq, $at, $who, $action, $object, $detail, $hash, $kind, $id, $event)",
             ("$seq", seq + 1),
             ("$at", when),
             ("$who", who),
             ("$action", action),
-            ("$object", @object),
+            ("$object", words),
             ("$detail", detail),
-            ("$hash", Hash(previous, seq + 1, when, who, action, @object, detail))
+            ("$hash", Hash(previous, seq + 1, when, who, action, words, detail)),
+            ("$kind", Sql.Code(subject.Kind)),
+            ("$id", subject.Id),
+            ("$event", what is { } said ? Sql.Code(said) : null)
         );
         c.Execute(
             "UPDATE ledger_head SET (seq, hash) = (SELECT seq, hash FROM ledger ORDER BY seq DESC LIMIT 1); UPDATE ledger_head "
@@ -65,36 +92,27 @@ public static class LedgerStore
 
     /// <summary>The newest lines first.</summary>
     public static List<LedgerEntry> Newest(SqliteConnection c, int count, int skip = 0) =>
-        c.Query(
-            "SELECT seq, at, who, action, object, detail, hash FROM ledger ORDER BY seq DESC LIMIT $n OFFSET $skip",
-            Map,
-            ("$n", count),
-            ("$skip", skip)
-        );
+        c.Query(Columns + " ORDER BY seq DESC LIMIT $n OFFSET $skip", Map, ("$n", count), ("$skip", skip));
 
-    /// <summary>The newest line about an object, or null.</summary>
-    public static LedgerEntry? LastAbout(SqliteConnection c, string @object) =>
+    /// <summary>The newest line about a thing, or null.</summary>
+    public static LedgerEntry? LastAbout(SqliteConnection c, LedgerSubject subject) =>
         c.Query(
-                "SELECT seq, at, who, action, object, detail, hash FROM ledger WHERE object = $object ORDER BY seq DESC LIMIT 1",
+                Columns + " WHERE subject_kind = $kind AND subject_id = $id ORDER BY seq DESC LIMIT 1",
                 Map,
-                ("$object", @object)
+                ("$kind", Sql.Code(subject.Kind)),
+                ("$id", subject.Id)
             )
             .FirstOrDefault();
 
     /// <summary>The newest lines of a person.</summary>
     public static List<LedgerEntry> LatestBy(SqliteConnection c, string who, int count) =>
-        c.Query(
-            "SELECT seq, at, who, action, object, detail, hash FROM ledger WHERE who = $who ORDER BY seq DESC LIMIT $n",
-            Map,
-            ("$who", who),
-            ("$n", count)
-        );
+        c.Query(Columns + " WHERE who = $who ORDER BY seq DESC LIMIT $n", Map, ("$who", who), ("$n", count));
 
     /// <summary>Lines that a filter leaves, the newest first, before a number.</summary>
     public static List<LedgerEntry> Find(SqliteConnection c, LedgerFilter filter, int count, long before = long.MaxValue) =>
         c.Query(
-            """
-            SELECT seq, at, who, action, object, detail, hash FROM ledger
+            $"""
+            {Columns}
             WHERE seq < $before AND ($who = '' OR who = $who) AND ($object = '' OR object = $object)
             AND ($action = '' OR instr(action, $action) > 0)
               AND ($from = '' OR at >= $from) AND ($to = '' OR substr(at, 1, 10) <= $to) ORDER BY seq DESC LIMIT $n
@@ -117,11 +135,7 @@ public static class LedgerStore
     public static LedgerVerdict Verify(SqliteConnection c, LedgerVerdict? known = null)
     {
         var (at, previous) = known is { Sound: true } ? (known.Seq, known.Hash) : (0L, "");
-        var lines = c.Stream(
-            "SELECT seq, at, who, action, object, detail, hash FROM ledger WHERE seq > $at ORDER BY seq",
-            Map,
-            [("$at", at)]
-        );
+        var lines = c.Stream(Columns + " WHERE seq > $at ORDER BY seq", Map, [("$at", at)]);
         foreach (var e in lines)
         {
             if (e.Seq != at + 1 || e.Hash != Hash(previous, e.Seq, e.At, e.Who, e.Action, e.Object, e.Detail))
@@ -137,7 +151,11 @@ public static class LedgerStore
     }
 
     private static LedgerEntry Map(Row r) =>
-        new(r.Long("seq"), r.Text("at"), r.Text("who"), r.Text("action"), r.Text("object"), r.Text("detail"), r.Text("hash"));
+        new(r.Long("seq"), r.Text("at"), r.Text("who"), r.Text("action"), r.Text("object"), r.Text("detail"), r.Text("hash"))
+        {
+            Subject = r.TextOrNone("subject_id") is { } id ? new LedgerSubject(r.Code<SubjectKind>("subject_kind"), id) : null,
+            Event = r.IsNull("event") ? null : r.Code<LedgerEvent>("event"),
+        };
 
     private static string Hash(string previous, long seq, params ReadOnlySpan<string> parts)
     {

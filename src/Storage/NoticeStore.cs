@@ -89,21 +89,14 @@ public static class NoticeStore
     public static (List<DocumentEvent> Events, long Reached) Filed(SqliteConnection c, long after, int most)
     {
         var lines = c.Query(
-            "SELECT seq, action, object FROM ledger WHERE seq > $after ORDER BY seq LIMIT $most",
-            r => (Seq: r.Long("seq"), Action: r.Text("action"), Object: r.Text("object")),
+            "SELECT seq, event = 'filed' AND subject_kind = 'document' AS is_filed, subject_id FROM ledger "
+                + "WHERE seq > $after ORDER BY seq LIMIT $most",
+            r => (Seq: r.Long("seq"), Document: r.IntOrNone("is_filed") == 1 ? long.Parse(r.Text("subject_id")) : (long?)null),
             ("$after", after),
             ("$most", most)
         );
         return (
-            [
-                .. lines
-                    .Where(l =>
-                        l.Action is "filed" or "put back into the repository"
-                        || l.Action.StartsWith("filed as a later", StringComparison.Ordinal)
-                    )
-                    .Where(l => l.Object.StartsWith("document ", StringComparison.Ordinal))
-                    .Select(l => new DocumentEvent(l.Seq, long.Parse(l.Object.AsSpan("document ".Length), provider: null))),
-            ],
+            [.. lines.Where(l => l.Document is not null).Select(l => new DocumentEvent(l.Seq, l.Document!.Value))],
             lines.Count == 0 ? after : lines[^1].Seq
         );
     }

@@ -36,7 +36,8 @@ public sealed class RunsTests : IDisposable
                 },
                 WhyNotBegin = (_, order) => order.Length == 0 ? "Say what the mark is." : null,
                 WhyNotUndo = (_, run) => run.Order == "!" ? "This mark stays." : null,
-                Ended = (c, run, job) => LedgerStore.Append(c, _house.Clock.GetUtcNow(), job.Who, $"{run.State}", "marks"),
+                Ended = (c, run, job) =>
+                    LedgerStore.Append(c, _house.Clock.GetUtcNow(), job.Who, $"{run.State}", new LedgerSubject(SubjectKind.Settings)),
             }
         );
         foreach (var kind in _runs.Kinds)

@@ -153,7 +153,7 @@ public sealed class StorageTests : IDisposable
         _db.Write(c =>
         {
             for (var i = 0; i < 5; i++)
-                LedgerStore.Append(c, Now, "who", $"did {i}", "it");
+                LedgerStore.Append(c, Now, "who", $"did {i}", new LedgerSubject(SubjectKind.Settings));
         });
         Assert.True(_db.Read(c => LedgerStore.Verify(c)).Sound);
         Assert.Throws<SqliteException>(() =>

@@ -179,11 +179,11 @@ public sealed class WriterTests : IDisposable
         _db.Write(c =>
         {
             for (var i = 0; i < 9; i++)
-                LedgerStore.Append(c, now, "who", $"did {i}", "it");
+                LedgerStore.Append(c, now, "who", $"did {i}", new LedgerSubject(SubjectKind.Settings));
         });
         var sound = _db.Read(c => LedgerStore.Verify(c));
         Assert.Equal((9, true), (sound.Seq, sound.Sound));
-        _db.Write(c => LedgerStore.Append(c, now, "who", "one more", "it"));
+        _db.Write(c => LedgerStore.Append(c, now, "who", "one more", new LedgerSubject(SubjectKind.Settings)));
         Assert.True(_db.Read(c => LedgerStore.Verify(c, sound)).Sound);
         _db.Write(c =>
         {

@@ -43,7 +43,7 @@ public sealed class ClosedDays(Database database, TimeProvider clock)
                 clock.GetUtcNow(),
                 who,
                 "named closed days",
-                "closed days",
+                new LedgerSubject(SubjectKind.ClosedDays),
                 string.Join(", ", days.Take(20).Select(d => $"{d.Day:yyyy-MM-dd} {d.Name}".Trim()))
                     + (days.Count > 20 ? $" and {days.Count - 20} more" : "")
             );
@@ -60,7 +60,7 @@ public sealed class ClosedDays(Database database, TimeProvider clock)
                 return Result<string>.Not("That day is no longer in the list.");
             ClosedDayStore.Remove(c, day);
             var line = $"{known.Day:yyyy-MM-dd} {known.Name}".Trim();
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "removed a closed day", "closed days", line);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "removed a closed day", new LedgerSubject(SubjectKind.ClosedDays), line);
             return line;
         });
 }

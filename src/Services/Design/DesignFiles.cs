@@ -292,7 +292,7 @@ public sealed class DesignFiles(Database database, Designs designs, Drafts draft
             clock.GetUtcNow(),
             who,
             "imported a design file",
-            DesignFile.FormatName,
+            new LedgerSubject(SubjectKind.DesignFile),
             $"{file.Types.Count} types, {file.Vocabularies.Count} vocabularies, {file.Readers.Count} readers"
         );
         // Published in the same transaction, by what it has just brought; one that cannot be published drops the whole.

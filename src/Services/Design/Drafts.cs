@@ -66,7 +66,13 @@ public sealed class Drafts(Database database, Designs designs, Rebuilding rebuil
                 return Result<string>.Not($"There is no document type “{refines}” to refine.");
             if (!DesignStore.Add(c, DocumentType.Empty(code, name) with { IsGroup = group, Refines = refines }))
                 return Result<string>.Not($"“{name}” exists already.");
-            LedgerStore.Append(c, clock.GetUtcNow(), who, group ? "created a field group" : "created a document type", code);
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                who,
+                group ? "created a field group" : "created a document type",
+                new LedgerSubject(SubjectKind.Type, code)
+            );
             return code;
         });
     }
@@ -96,7 +102,14 @@ public sealed class Drafts(Database database, Designs designs, Rebuilding rebuil
                 if (Sql.AreSame(edited.Value, state.Draft))
                     return Result.Done;
                 DesignStore.SaveDraft(c, edited.Value!, change);
-                LedgerStore.Append(c, clock.GetUtcNow(), who, change, code);
+                LedgerStore.Append(
+                    c,
+                    clock.GetUtcNow(),
+                    who,
+                    change,
+                    new LedgerSubject(SubjectKind.Type, code),
+                    what: LedgerEvent.Undoable
+                );
                 return also?.Invoke(c) ?? Result.Done;
             },
             static r => r.Ok
@@ -108,7 +121,7 @@ public sealed class Drafts(Database database, Designs designs, Rebuilding rebuil
         {
             var undone = DesignStore.Undo(c, code);
             if (undone is not null)
-                LedgerStore.Append(c, clock.GetUtcNow(), who, "undid: " + undone, code);
+                LedgerStore.Append(c, clock.GetUtcNow(), who, "undid: " + undone, new LedgerSubject(SubjectKind.Type, code));
             return undone;
         });
 
@@ -176,7 +189,7 @@ public sealed class Drafts(Database database, Designs designs, Rebuilding rebuil
             return DesignStore.Publish(c, whole, source, draftStays, clock.GetUtcNow(), who);
         }
         var version = Put(state.Draft, draftStays: false);
-        LedgerStore.Append(c, clock.GetUtcNow(), who, $"published version {version}", code);
+        LedgerStore.Append(c, clock.GetUtcNow(), who, $"published version {version}", new LedgerSubject(SubjectKind.Type, code));
         var followed = new List<string>();
         var all = DesignStore.All(c);
         // Whoever takes parts of what was just published follows, and then whoever takes parts of those; a cycle is gone through once.
@@ -196,7 +209,7 @@ public sealed class Drafts(Database database, Designs designs, Rebuilding rebuil
                     clock.GetUtcNow(),
                     who,
                     $"published version {next}",
-                    dependent.Draft.Code,
+                    new LedgerSubject(SubjectKind.Type, dependent.Draft.Code),
                     $"with the parts of {code}"
                 );
                 followed.Add(dependent.Draft.Name);

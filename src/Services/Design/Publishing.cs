@@ -232,7 +232,7 @@ public sealed class Publishing(
                 clock.GetUtcNow(),
                 job.Who,
                 $"checked filed documents against version {given.Version}",
-                given.Code,
+                new LedgerSubject(SubjectKind.Type, given.Code),
                 $"{passed} pass, {parked} parked"
             )
         );

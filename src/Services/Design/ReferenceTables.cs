@@ -114,7 +114,7 @@ public sealed class ReferenceTables(
                 clock.GetUtcNow(),
                 who,
                 "imported a reference table",
-                key,
+                new LedgerSubject(SubjectKind.Table, key),
                 $"{difference.Added.Count} new, {difference.Changed.Count} changed, {difference.Gone.Count} gone"
             );
         });
@@ -143,7 +143,7 @@ public sealed class ReferenceTables(
                 clock.GetUtcNow(),
                 who,
                 address.Length == 0 ? "look-ups take the rows" : "look-ups ask a service",
-                key,
+                new LedgerSubject(SubjectKind.Table, key),
                 address
             );
         });

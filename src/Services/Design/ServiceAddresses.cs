@@ -38,7 +38,7 @@ public sealed class ServiceAddresses(Database database, TimeProvider clock)
                 clock.GetUtcNow(),
                 who,
                 "listed the services that may be asked",
-                "settings",
+                new LedgerSubject(SubjectKind.Settings),
                 string.Join(", ", addresses)
             );
         });

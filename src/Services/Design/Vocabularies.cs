@@ -59,7 +59,14 @@ public sealed class Vocabularies(
             return Result<string>.Not($"There is a vocabulary called “{name.Trim()}” already.");
         var created = new HashSet<string>(StringComparer.Ordinal);
         VocabularyStore.Put(c, key, [.. terms.Terms.Select(t => t with { Id = GrowingTerms.NewId(t.Label, created) })]);
-        LedgerStore.Append(c, clock.GetUtcNow(), who, "created a vocabulary", key, $"{terms.Terms.Count} terms");
+        LedgerStore.Append(
+            c,
+            clock.GetUtcNow(),
+            who,
+            "created a vocabulary",
+            new LedgerSubject(SubjectKind.Vocabulary, key),
+            $"{terms.Terms.Count} terms"
+        );
         return key;
     }
 
@@ -142,10 +149,11 @@ public sealed class Vocabularies(
                     clock.GetUtcNow(),
                     who,
                     made.What,
-                    key,
+                    new LedgerSubject(SubjectKind.Vocabulary, key),
                     followed > 0 ? $"{followed} values of documents followed"
                         : enlisted is not null ? "documents follow"
-                        : ""
+                        : "",
+                    LedgerEvent.Undoable
                 );
                 return Result.Done;
             },
@@ -178,7 +186,7 @@ public sealed class Vocabularies(
                 clock.GetUtcNow(),
                 who,
                 "undid: " + step.Change,
-                key,
+                new LedgerSubject(SubjectKind.Vocabulary, key),
                 step.Followed > 0 ? $"{step.Followed} values of documents return" : ""
             );
             return step.Change;
@@ -197,7 +205,14 @@ public sealed class Vocabularies(
         database.Write(c =>
         {
             VocabularyStore.SetGrowth(c, key, growth);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "changed how a vocabulary grows", key, growth.InWords());
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                who,
+                "changed how a vocabulary grows",
+                new LedgerSubject(SubjectKind.Vocabulary, key),
+                growth.InWords()
+            );
         });
     }
 

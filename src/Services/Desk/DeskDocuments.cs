@@ -293,7 +293,7 @@ public sealed class DeskDocuments(Database database, Designs designs, DocumentWr
                 return $"There is no published document type “{code}”.";
             var said = document with { TypeCode = code, Version = published.Version, ReaderKey = null };
             writer.Write(c, new DocumentChange(document, said, null, who));
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "said what a document is", $"document {id}", code);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "said what a document is", LedgerSubject.Document(id), code);
             return Result.Done;
         });
 
@@ -319,7 +319,7 @@ public sealed class DeskDocuments(Database database, Designs designs, DocumentWr
                 clock.GetUtcNow(),
                 who,
                 "overrode a should-problem",
-                $"document {id}",
+                LedgerSubject.Document(id),
                 $"{problem.Code}: {reason.Trim()}"
             );
             return Result.Done;
@@ -334,7 +334,7 @@ public sealed class DeskDocuments(Database database, Designs designs, DocumentWr
             if (WithdrawalStore.WasFiled(c, id))
                 return "This document was filed before. Put it back where it stood, and withdraw it from there, so that it is kept.";
             DocumentStore.RemoveFromDesk(c, id);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "took a document off the desk", $"document {id}", document.SourceName);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "took a document off the desk", LedgerSubject.Document(id), document.SourceName);
             return Result.Done;
         });
 }

@@ -324,7 +324,7 @@ public sealed class DocumentPages(
         act.Of(id).AddRange(pages.Select(p => p.Image));
         var says = pages.Count == 1 ? "a page was added" : $"{pages.Count} pages were added";
         act.Keep(id, says);
-        LedgerStore.Append(c, clock.GetUtcNow(), who, "changed the pages of a document", $"document {id}", says);
+        LedgerStore.Append(c, clock.GetUtcNow(), who, "changed the pages of a document", LedgerSubject.Document(id), says);
         return true;
     }
 
@@ -341,7 +341,7 @@ public sealed class DocumentPages(
                 if (arrangement.GoBack(act) is { } problem)
                     return problem;
                 PageStore.RemoveAct(c, act.Id);
-                LedgerStore.Append(c, clock.GetUtcNow(), who, "undid what was done with pages", $"document {id}", act.Says);
+                LedgerStore.Append(c, clock.GetUtcNow(), who, "undid what was done with pages", LedgerSubject.Document(id), act.Says);
                 return Result.Done;
             },
             r => r.Ok
@@ -360,7 +360,7 @@ public sealed class DocumentPages(
                 if (change(act) is { } problem)
                     return problem;
                 act.Keep(id, says);
-                LedgerStore.Append(c, clock.GetUtcNow(), who, "changed the pages of a document", $"document {id}", says);
+                LedgerStore.Append(c, clock.GetUtcNow(), who, "changed the pages of a document", LedgerSubject.Document(id), says);
                 return Result.Done;
             },
             r => r.Ok

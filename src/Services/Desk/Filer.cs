@@ -124,7 +124,13 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
             database.Write(c =>
             {
                 FilingJournal.End(c, filing.Id);
-                LedgerStore.Append(c, clock.GetUtcNow(), "start-up", "undid an interrupted filing", $"document {filing.DocumentId}");
+                LedgerStore.Append(
+                    c,
+                    clock.GetUtcNow(),
+                    "start-up",
+                    "undid an interrupted filing",
+                    LedgerSubject.Document(filing.DocumentId)
+                );
             });
         }
         return unfinished.Count;
@@ -241,8 +247,9 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
                 clock.GetUtcNow(),
                 who,
                 place.VersionOf is { } before ? $"filed as a later version of document {before}" : "filed",
-                $"document {document.Id}",
-                $"{place.At.Folder}/{name}"
+                LedgerSubject.Document(document.Id),
+                $"{place.At.Folder}/{name}",
+                LedgerEvent.Filed
             );
             Checkpoint("recording");
         });
@@ -335,7 +342,7 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
                 clock.GetUtcNow(),
                 who,
                 "did not file the same file again",
-                $"document {document.Id}",
+                LedgerSubject.Document(document.Id),
                 $"it is document {same.Id}, {same.Folder}/{same.Name}"
             );
         });

@@ -73,8 +73,9 @@ public sealed class Intake(Database database, DataFolder folder, Stacks stacks, 
     {
         var batchId = database.Write(c =>
         {
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "added a batch", name, $"{brought.Count} files");
             var id = BatchStore.Add(c, name, who, clock.GetUtcNow(), wayIn ?? WayIn.Upload.Key);
+            var detail = $"{name}: {Counted.Of(brought.Count, "file")}";
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "added a batch", new LedgerSubject(SubjectKind.Batch, id), detail);
             begun?.Invoke(c, id);
             return id;
         });

@@ -47,7 +47,7 @@ public sealed class ParkedDocuments(Database database, TimeProvider clock)
                 clock.GetUtcNow(),
                 who,
                 "parked",
-                $"document {id}",
+                LedgerSubject.Document(id),
                 forWhom.Length > 0 ? $"{reason} (for {forWhom})" : reason
             );
             return Result.Done;
@@ -66,7 +66,7 @@ public sealed class ParkedDocuments(Database database, TimeProvider clock)
             if (DeskDocuments.Find(c, id, who) is not { Filed: false } || ParkingStore.Find(c, id) is null)
                 return "This document is not parked.";
             ParkingStore.Release(c, id);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "took out of the parked", $"document {id}");
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "took out of the parked", LedgerSubject.Document(id));
             return Result.Done;
         });
 }

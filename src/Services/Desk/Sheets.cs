@@ -141,7 +141,14 @@ public sealed class Sheets(Database database, DataFolder folder, Designs designs
         database.Write(c =>
         {
             SheetStore.Add(c, print, who, clock.GetUtcNow());
-            LedgerStore.Append(c, clock.GetUtcNow(), who, $"printed {print.Name}s", Counted.Of(print.Rows.Count, "sheet"), print.Token);
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                who,
+                $"printed {print.Name}s",
+                new LedgerSubject(SubjectKind.Sheets, print.Name),
+                print.Token
+            );
         });
         return SheetPdf.Write(print);
     }

@@ -120,7 +120,7 @@ public sealed class StackDocuments(
             clock.GetUtcNow(),
             view.Batch.BroughtBy,
             "parked",
-            $"document {id}",
+            LedgerSubject.Document(id),
             $"{rule.Reason} (by the way in {view.Way.Name})"
         );
     }

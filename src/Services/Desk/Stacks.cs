@@ -103,7 +103,14 @@ public sealed class Stacks(
                 if (BatchStore.Find(c, batchId) is not { } now || now.Cutting != view.Batch.Cutting || now.State == BatchState.GivenUp)
                     return Changed;
                 making.Put(c, view, made);
-                LedgerStore.Append(c, clock.GetUtcNow(), who, "separated a batch", view.Batch.Name, $"{made.Count} documents");
+                LedgerStore.Append(
+                    c,
+                    clock.GetUtcNow(),
+                    who,
+                    "separated a batch",
+                    new LedgerSubject(SubjectKind.Batch, view.Batch.Id),
+                    $"{made.Count} documents"
+                );
                 return Result.Done;
             });
         }
@@ -127,7 +134,14 @@ public sealed class Stacks(
                 foreach (var file in BatchStore.FilesOf(c, batchId).Where(f => f.State == FileState.Waiting))
                     BatchStore.SetFile(c, file.Id, "The batch was given up before this file was read.");
                 BatchStore.SetState(c, batchId, BatchState.GivenUp);
-                LedgerStore.Append(c, clock.GetUtcNow(), who, "gave a batch up", batch.Name, $"{onDesk.Count} documents");
+                LedgerStore.Append(
+                    c,
+                    clock.GetUtcNow(),
+                    who,
+                    "gave a batch up",
+                    new LedgerSubject(SubjectKind.Batch, batch.Id),
+                    $"{onDesk.Count} documents"
+                );
                 return Result.Done;
             });
     }

@@ -79,7 +79,7 @@ public sealed class WaysIn(Database database, DataFolder folder, Designs designs
             )
                 return Result<string>.Not($"“{other.Name}” watches this folder, or one above or below it.");
             WayInStore.Save(c, named);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "saved a way in", key, named.Name);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "saved a way in", new LedgerSubject(SubjectKind.WayIn, key), named.Name);
             return key;
         });
     }
@@ -91,7 +91,7 @@ public sealed class WaysIn(Database database, DataFolder folder, Designs designs
             if (WayInStore.Find(c, key) is not { } way)
                 return "There is no such way in.";
             WayInStore.Remove(c, key);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "removed a way in", key, way.Name);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "removed a way in", new LedgerSubject(SubjectKind.WayIn, key), way.Name);
             return Result.Done;
         });
 

@@ -99,8 +99,7 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
         }
         var id = database.Write(c =>
         {
-            LedgerStore.Append(c, clock.GetUtcNow(), job.Who, "imported an inventory", given.Name, $"{shape.Rows} rows");
-            return InventoryStore.Add(
+            var added = InventoryStore.Add(
                 c,
                 given.Name,
                 given.Stored,
@@ -108,6 +107,16 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
                 job.Who,
                 clock.GetUtcNow()
             );
+            var detail = $"{given.Name}: {Counted.Of(shape.Rows, "row")}";
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                job.Who,
+                "imported an inventory",
+                new LedgerSubject(SubjectKind.Inventory, added),
+                detail
+            );
+            return added;
         });
         File.Delete(stored + Upload);
         StartProfile(id, job.Who);
@@ -154,7 +163,14 @@ public sealed class Migrations(Database database, DataFolder folder, Designs des
         database.Write(c =>
         {
             InventoryStore.SetPlan(c, id, plan);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "changed a migration plan", inventory.Name);
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                who,
+                "changed a migration plan",
+                new LedgerSubject(SubjectKind.Inventory, inventory.Id),
+                inventory.Name
+            );
         });
         return Result.Done;
     }

@@ -74,7 +74,7 @@ public sealed class Packages(Database database, DataFolder folder, DesignFiles f
                 clock.GetUtcNow(),
                 job.Who,
                 $"packed the whole repository into exports/{Path.GetFileName(final)}",
-                "package",
+                new LedgerSubject(SubjectKind.Package),
                 DataFolder.HashOf(Path.Combine(final, "manifest-sha256.txt"))
             )
         );

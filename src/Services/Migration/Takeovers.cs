@@ -214,7 +214,9 @@ public sealed class Takeovers(Database database, DataFolder folder, DesignFiles 
     }
 
     private void Tell(Job job, Run<PackageOrder> takeover, string act, string detail) =>
-        database.Write(c => LedgerStore.Append(c, clock.GetUtcNow(), job.Who, act, $"package {takeover.Order.Folder}", detail));
+        database.Write(c =>
+            LedgerStore.Append(c, clock.GetUtcNow(), job.Who, act, new LedgerSubject(SubjectKind.Package, takeover.Order.Folder), detail)
+        );
 
     // The design, and the batch that its documents belong to.
     private long TakeDesign(Run<PackageOrder> takeover, string package, PackagedHouse house, string who)

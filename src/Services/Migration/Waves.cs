@@ -181,7 +181,14 @@ public sealed class Waves : IWorksInJobs
             wave.State == RunState.Applied ? ("applied", $"{tagged} rows tagged, {left} left")
             : stay > 0 ? ("undid", $"{job.Done - stay} rows, {stay} were edited meanwhile and stay")
             : ("undid", $"{job.Done} rows");
-        LedgerStore.Append(c, _clock.GetUtcNow(), job.Who, $"{act} wave {wave.Id}", name, detail);
+        LedgerStore.Append(
+            c,
+            _clock.GetUtcNow(),
+            job.Who,
+            $"{act} wave {wave.Id}",
+            new LedgerSubject(SubjectKind.Inventory, wave.Order.Inventory),
+            $"{name}: {detail}"
+        );
     }
 
     /// <summary>Rows that are written in one transaction.</summary>

@@ -97,12 +97,27 @@ public sealed class Accounts(Database database, TimeProvider clock)
             {
                 PeopleStore.ForgetFailures(c, keys[0].Key);
                 PeopleStore.ForgetFailures(c, keys[1].Key);
-                LedgerStore.Append(c, now, person!.Name, "signed in", person.Name, address);
+                LedgerStore.Append(
+                    c,
+                    now,
+                    person!.Name,
+                    "signed in",
+                    new LedgerSubject(SubjectKind.Person, person.Name),
+                    address,
+                    LedgerEvent.SignedIn
+                );
                 return;
             }
             foreach (var (key, _) in keys)
                 PeopleStore.AddFailure(c, key, now);
-            LedgerStore.Append(c, now, person?.Name ?? "somebody", "failed to sign in", person?.Name ?? "an unknown name", address);
+            LedgerStore.Append(
+                c,
+                now,
+                person?.Name ?? "somebody",
+                "failed to sign in",
+                new LedgerSubject(SubjectKind.Person, person?.Name ?? "an unknown name"),
+                address
+            );
         });
         return late ? new SignInVerdict(null, "This one-time password has expired; ask an administrator for another.")
             : right ? new SignInVerdict(person, null)
@@ -136,7 +151,14 @@ public sealed class Accounts(Database database, TimeProvider clock)
         if (PeopleStore.Find(c, name) is not null)
             return $"“{name}” has an account already.";
         PeopleStore.Add(c, name, Hasher.HashPassword("", password), roles);
-        LedgerStore.Append(c, clock.GetUtcNow(), who, "added a person", name, string.Join(", ", roles));
+        LedgerStore.Append(
+            c,
+            clock.GetUtcNow(),
+            who,
+            "added a person",
+            new LedgerSubject(SubjectKind.Person, name),
+            string.Join(", ", roles)
+        );
         return Result.Done;
     }
 
@@ -189,7 +211,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
         database.Write(c =>
         {
             PeopleStore.SetPassword(c, person.Id, Hasher.HashPassword("", password), null);
-            LedgerStore.Append(c, clock.GetUtcNow(), name, "changed their password", name);
+            LedgerStore.Append(c, clock.GetUtcNow(), name, "changed their password", new LedgerSubject(SubjectKind.Person, name));
         });
         return Result.Done;
     }
@@ -213,7 +235,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
                     clock.GetUtcNow(),
                     who,
                     "reset a password",
-                    person.Name,
+                    new LedgerSubject(SubjectKind.Person, person.Name),
                     ended > 0 ? $"{Counted.Of(ended, "API token")} ended" : ""
                 );
                 return word;
@@ -250,7 +272,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
                     clock.GetUtcNow(),
                     who,
                     "changed roles",
-                    person.Name,
+                    new LedgerSubject(SubjectKind.Person, person.Name),
                     $"{string.Join(", ", person.Roles)} → {string.Join(", ", roles)}"
                 );
                 return Result.Done;
@@ -304,7 +326,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
                 if (LastTwo(c, person))
                     return "At least two administrators must remain; add another one first.";
                 PeopleStore.Remove(c, id);
-                LedgerStore.Append(c, clock.GetUtcNow(), who, "removed a person", person.Name);
+                LedgerStore.Append(c, clock.GetUtcNow(), who, "removed a person", new LedgerSubject(SubjectKind.Person, person.Name));
                 return Result.Done;
             },
             static r => r.Ok
@@ -330,7 +352,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
                 clock.GetUtcNow(),
                 who ?? person.Name,
                 "made an API token",
-                label,
+                new LedgerSubject(SubjectKind.Token, label),
                 $"with the rights of {person.Name}: "
                     + $"{string.Join(", ", scopes ?? Scopes.All)}{(until is null ? "" : $", until {Sql.Day(until)}")}"
             );
@@ -346,13 +368,7 @@ public sealed class Accounts(Database database, TimeProvider clock)
         database.Write(c =>
         {
             PeopleStore.Revoke(c, id);
-            LedgerStore.Append(
-                c,
-                clock.GetUtcNow(),
-                who,
-                "ended an API token",
-                id.ToString(System.Globalization.CultureInfo.InvariantCulture)
-            );
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "ended an API token", new LedgerSubject(SubjectKind.Token, id));
         });
 
     /// <summary>Ends every token with a label, such as those of earlier starts.</summary>

@@ -59,7 +59,7 @@ public sealed class TimeZones
         database.Write(c =>
         {
             SettingStore.Set(c, Setting, id);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "changed the time zone", "settings", zone.Id);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "changed the time zone", new LedgerSubject(SubjectKind.Settings), zone.Id);
         });
         clock.Set(zone);
         return Result.Done;

@@ -151,7 +151,14 @@ public sealed class Corrections(Database database, DataFolder folder, Designs de
             ReaderStore.SaveDraft(c, way.Apply(draft), change);
             var version = ReaderStore.Publish(c, way.Apply(newest.Reader), clock.GetUtcNow(), who);
             KeepSample(c, key, document, image);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, $"published version {version}", $"reader {key}", change);
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                who,
+                $"published version {version}",
+                new LedgerSubject(SubjectKind.Reader, key),
+                change
+            );
             return version;
         });
     }

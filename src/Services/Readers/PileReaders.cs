@@ -38,7 +38,14 @@ public sealed class PileReaders(
         KeepSamples(group, reader);
         return database.Write<Result>(c =>
         {
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "added samples from a pile", $"reader {reader}", $"pile {pile}, group {number}");
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                who,
+                "added samples from a pile",
+                new LedgerSubject(SubjectKind.Reader, reader),
+                $"pile {pile}, group {number}"
+            );
             return Result.Done;
         });
     }

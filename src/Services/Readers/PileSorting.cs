@@ -96,13 +96,11 @@ public sealed class PileSorting(
             return Result<long>.Not("Choose the files of the pile: PDF, PNG, JPEG or TIFF.");
         var pile = database.Write(c =>
         {
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "brought a pile", name, $"{brought.Count} files");
-            return PileStore.Begin(
-                c,
-                name.Trim().Length > 0 ? name.Trim() : $"Pile of {clock.GetLocalNow():d MMMM yyyy, HH:mm}",
-                clock.GetUtcNow(),
-                who
-            );
+            var called = name.Trim().Length > 0 ? name.Trim() : $"Pile of {clock.GetLocalNow():d MMMM yyyy, HH:mm}";
+            var id = PileStore.Begin(c, called, clock.GetUtcNow(), who);
+            var detail = $"{called}: {Counted.Of(brought.Count, "file")}";
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "brought a pile", new LedgerSubject(SubjectKind.Pile, id), detail);
+            return id;
         });
         var at = Path.Combine(folder.Brought, $"pile-{pile}");
         Directory.CreateDirectory(at);
@@ -149,7 +147,7 @@ public sealed class PileSorting(
             foreach (var (name, pages) in unknown)
             foreach (var page in pages)
                 PileStore.AddPage(c, id, null, pages.Count == 1 ? name : $"{name}, page {page.Number}", page.Image, page.Text);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "made a pile of what no reader knows", $"pile {id}");
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "made a pile of what no reader knows", new LedgerSubject(SubjectKind.Pile, id));
             return id;
         });
         Start(pile, who);
@@ -167,7 +165,7 @@ public sealed class PileSorting(
         database.Write(c =>
         {
             PileStore.Remove(c, pile);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "threw a pile away", $"pile {pile}");
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "threw a pile away", new LedgerSubject(SubjectKind.Pile, pile));
         });
         foreach (var at in new[] { Path.Combine(folder.Brought, $"pile-{pile}"), ImagesOf(pile) })
             if (Directory.Exists(at))

@@ -230,7 +230,7 @@ public sealed class Rereadings(
             clock.GetUtcNow(),
             job.Who,
             run.State == RunState.Applied ? "read documents again" : "undid what was read again",
-            run.Subject,
+            new LedgerSubject(SubjectKind.Reader, run.Order.Reader),
             $"{job.Done} values"
         );
 
@@ -290,7 +290,7 @@ public sealed class Rereadings(
                     .ToDictionary(StringComparer.Ordinal),
             };
             writer.Write(c, new DocumentChange(now, changed, $"read with {version.Reader.Name}", key) { Type = published.Type });
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "read a document with another reader", $"document {id}", key);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "read a document with another reader", LedgerSubject.Document(id), key);
             return Result.Done;
         });
     }

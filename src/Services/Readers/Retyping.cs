@@ -195,7 +195,7 @@ public sealed class Retyping(
     }
 
     private void Tell(SqliteConnection c, string act, RunStep<RetypedDocument> step, string detail, string who) =>
-        LedgerStore.Append(c, clock.GetUtcNow(), who, act, $"document {step.Document}", detail);
+        LedgerStore.Append(c, clock.GetUtcNow(), who, act, LedgerSubject.Document(step.Document), detail);
 
     private StepWork<RetypedDocument> Restore(Run<RetypeOrder> run) =>
         (c, step, who) =>

@@ -43,7 +43,7 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
             if (ReaderStore.Find(c, key) is not null)
                 return Result<string>.Not($"There is a reader called “{name.Trim()}” already.");
             ReaderStore.Save(c, new Reader(key, name.Trim(), typeCode, [], [], []));
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "made a reader", key);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "made a reader", new LedgerSubject(SubjectKind.Reader, key));
             return key;
         });
     }
@@ -104,7 +104,7 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
             if (Sql.AreSame(edited.Value, reader))
                 return Result.Done;
             ReaderStore.SaveDraft(c, edited.Value!, change);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, change, $"reader {key}");
+            LedgerStore.Append(c, clock.GetUtcNow(), who, change, new LedgerSubject(SubjectKind.Reader, key));
             return Result.Done;
         });
 
@@ -123,7 +123,7 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
         {
             var undone = ReaderStore.Undo(c, key);
             if (undone is not null)
-                LedgerStore.Append(c, clock.GetUtcNow(), who, "undid: " + undone, $"reader {key}");
+                LedgerStore.Append(c, clock.GetUtcNow(), who, "undid: " + undone, new LedgerSubject(SubjectKind.Reader, key));
             return undone;
         });
 
@@ -139,7 +139,7 @@ public sealed class TaughtReaders(Database database, DataFolder folder, Designs 
                 return Result<int>.Not("A reader without clues claims nothing: mark words that every page of this design has.");
             var version = ReaderStore.Publish(c, reader, clock.GetUtcNow(), who);
             ReaderStore.ForgetChanges(c, key);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, $"published version {version}", $"reader {key}");
+            LedgerStore.Append(c, clock.GetUtcNow(), who, $"published version {version}", new LedgerSubject(SubjectKind.Reader, key));
             return version;
         });
 

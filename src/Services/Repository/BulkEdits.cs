@@ -203,6 +203,13 @@ public sealed class BulkEdits(
         var (state, act) = edit.State == RunState.Applied ? (StepState.Done, "edited in bulk") : (StepState.Undone, "undid a bulk edit");
         var number = RunStore.Counts(c, edit.Key).GetValueOrDefault(state).Number;
         var what = edit.Order.What.InWords(designs.Published[edit.Order.TypeCode].Type.Type);
-        LedgerStore.Append(c, clock.GetUtcNow(), job.Who, act, $"bulk edit {edit.Id}", $"{Counted.Of(number, "document")}: {what}");
+        LedgerStore.Append(
+            c,
+            clock.GetUtcNow(),
+            job.Who,
+            act,
+            new LedgerSubject(SubjectKind.BulkEdit, edit.Id),
+            $"{Counted.Of(number, "document")}: {what}"
+        );
     }
 }

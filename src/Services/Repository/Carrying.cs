@@ -90,7 +90,14 @@ public sealed class Carrying(Database database, Designs designs, Jobs jobs, Docu
         database.Write(c =>
         {
             CarryStore.SetLines(c, code, change(CarryStore.Lines(c, code)));
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "changed the mapping to the next version", code, what);
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                who,
+                "changed the mapping to the next version",
+                new LedgerSubject(SubjectKind.Type, code),
+                what
+            );
         });
 
     /// <summary>
@@ -248,7 +255,7 @@ public sealed class Carrying(Database database, Designs designs, Jobs jobs, Docu
             clock.GetUtcNow(),
             job.Who,
             $"{(run.State == RunState.Applied ? "carried documents through to" : "undid carrying to")} version {run.Order.Version}",
-            run.Order.TypeCode,
+            new LedgerSubject(SubjectKind.Type, run.Order.TypeCode),
             $"run {run.Id}, {RunStore.Counts(c, run.Key).GetValueOrDefault(StepState.Stays).Number} left"
         );
 

@@ -111,7 +111,13 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
                 return Result<long>.Not(changed);
             var kept = ExportStore.Save(c, id, name, who, what, clock.GetUtcNow());
             ExportStore.SetNext(c, kept, Next(what));
-            LedgerStore.Append(c, clock.GetUtcNow(), who, id == 0 ? "made an export plan" : "changed an export plan", name);
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                who,
+                id == 0 ? "made an export plan" : "changed an export plan",
+                new LedgerSubject(SubjectKind.ExportPlan, name)
+            );
             return kept;
         });
     }
@@ -129,7 +135,13 @@ public sealed class ExportPlans(Database database, DataFolder folder, Designs de
             if (ExportStore.Find(c, id) is not { } plan)
                 return;
             ExportStore.SetRemoved(c, id, removed ? clock.GetUtcNow() : null);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, removed ? "removed an export plan" : "put an export plan back", plan.Name);
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                who,
+                removed ? "removed an export plan" : "put an export plan back",
+                new LedgerSubject(SubjectKind.ExportPlan, plan.Name)
+            );
         });
 
     /// <summary>Why a plan cannot be run by a person; null when it can.</summary>

@@ -96,7 +96,14 @@ public sealed class Exports(
                 database.Write(c =>
                 {
                     ExportStore.SetNext(c, plan.Id, next);
-                    LedgerStore.Append(c, clock.GetUtcNow(), plan.Owner, "could not export by itself", plan.Name, run.Problem!);
+                    LedgerStore.Append(
+                        c,
+                        clock.GetUtcNow(),
+                        plan.Owner,
+                        "could not export by itself",
+                        new LedgerSubject(SubjectKind.ExportPlan, plan.Name),
+                        run.Problem!
+                    );
                 });
         }
         return started;
@@ -146,7 +153,7 @@ public sealed class Exports(
             clock.GetUtcNow(),
             run.Who,
             $"exported {Counted.Of(ExportStore.Size(c, run.Key).Files, "file")} to exports/{run.Order.Folder}",
-            $"export run {run.Id}",
+            new LedgerSubject(SubjectKind.ExportRun, run.Id),
             HashOfAll(c, run.Key)
         );
 

@@ -91,7 +91,7 @@ public sealed class FiledDocuments(Database database, Designs designs, DocumentW
         if (kept.Record.GetValueOrDefault(field, "") == before)
             return Result.Done;
         writer.Write(c, change with { After = kept });
-        LedgerStore.Append(c, clock.GetUtcNow(), who, $"edited {asked.Label}", $"document {id}");
+        LedgerStore.Append(c, clock.GetUtcNow(), who, $"edited {asked.Label}", LedgerSubject.Document(id));
         return Result.Done;
     }
 
@@ -125,7 +125,7 @@ public sealed class FiledDocuments(Database database, Designs designs, DocumentW
             var changed = document with { Evidence = places };
             writer.Write(c, new DocumentChange(document, changed, null, who) { Pages = pages });
             var said = page is null ? "said that no page shows" : $"marked on page {page}";
-            LedgerStore.Append(c, clock.GetUtcNow(), who, $"{said} {published.Type.Type.LabelOf(field)}", $"document {id}");
+            LedgerStore.Append(c, clock.GetUtcNow(), who, $"{said} {published.Type.Type.LabelOf(field)}", LedgerSubject.Document(id));
             return Result.Done;
         });
 }

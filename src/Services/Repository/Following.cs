@@ -154,7 +154,14 @@ public sealed class Following(Database database, Designs designs, Jobs jobs, Doc
         database.Write(c =>
         {
             VocabularyStore.Reach(c, given.Step, null, 0);
-            LedgerStore.Append(c, clock.GetUtcNow(), job.Who, "documents have followed", given.Key, $"{job.Done} looked at");
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                job.Who,
+                "documents have followed",
+                new LedgerSubject(SubjectKind.Vocabulary, given.Key),
+                $"{job.Done} looked at"
+            );
         });
     }
 

@@ -38,7 +38,7 @@ internal static class GrowingTerms
                 clock.GetUtcNow(),
                 who,
                 vocabulary.Growth == Growth.Freely ? "a vocabulary grew" : "proposed terms",
-                group.Key,
+                new LedgerSubject(SubjectKind.Vocabulary, group.Key),
                 string.Join(" | ", fresh.Take(5).Select(t => t.Label))
             );
         }

@@ -172,7 +172,7 @@ public sealed class IntegrityCheck(Database database, DataFolder folder, Designs
                 clock.GetUtcNow(),
                 who,
                 "put a file back",
-                $"document {documentId}",
+                LedgerSubject.Document(documentId),
                 $"{path} → {document.Folder}/{document.Name}"
             )
         );

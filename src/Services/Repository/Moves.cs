@@ -195,7 +195,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
                 clock.GetUtcNow(),
                 who,
                 undoes is null ? "moved" : "moved back",
-                $"document {document.Id}",
+                LedgerSubject.Document(document.Id),
                 $"{document.Folder}/{document.Name} → {toFolder}/{toName}"
             );
             Checkpoint("recording");
@@ -250,7 +250,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
             database.Write(c =>
             {
                 MoveStore.Drop(c, move.Id);
-                LedgerStore.Append(c, clock.GetUtcNow(), "start-up", "undid an interrupted move", $"document {move.DocumentId}");
+                LedgerStore.Append(c, clock.GetUtcNow(), "start-up", "undid an interrupted move", LedgerSubject.Document(move.DocumentId));
             });
         }
         return begun.Count;

@@ -81,6 +81,7 @@ public sealed class NoticeMail(Database database, DataFolder folder, Notices not
                 clock.GetUtcNow(),
                 who,
                 "set how notices are mailed",
+                new LedgerSubject(SubjectKind.Settings),
                 settings.Server.Length > 0 ? settings.Server : "into files"
             );
         });

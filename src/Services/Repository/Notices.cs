@@ -62,7 +62,14 @@ public sealed class Notices(Database database, SearchRequests requests, TimeProv
             // What happened before anybody asked to be told is told to nobody.
             if (SettingStore.Find(c, PlaceKey) is null)
                 Keep(c, NoticeStore.Ends(c));
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "kept a notice", rule.Name.Trim(), rule.ToWhom);
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                who,
+                "kept a notice",
+                new LedgerSubject(SubjectKind.Notice, rule.Name.Trim()),
+                rule.ToWhom
+            );
             return Result.Done;
         });
     }
@@ -74,7 +81,7 @@ public sealed class Notices(Database database, SearchRequests requests, TimeProv
             if (NoticeStore.All(c).FirstOrDefault(r => r.Id == id) is not { } rule)
                 return "There is no such rule.";
             NoticeStore.Remove(c, id);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "removed a notice", rule.Name);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "removed a notice", new LedgerSubject(SubjectKind.Notice, rule.Name));
             return Result.Done;
         });
 

@@ -118,7 +118,8 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
                 Designs.Subject(code),
                 new RefileOrder(code, version),
                 who,
-                (c, run) => LedgerStore.Append(c, clock.GetUtcNow(), who, $"began re-file run {run.Id}", code)
+                (c, run) =>
+                    LedgerStore.Append(c, clock.GetUtcNow(), who, $"began re-file run {run.Id}", new LedgerSubject(SubjectKind.Type, code))
             )
             .With(b => b.Job);
     }
@@ -241,7 +242,14 @@ public sealed class Refiling(Database database, Designs designs, Moves moves, Jo
         var counts = RunStore.Counts(c, run.Key);
         var (act, left) = run.State == RunState.Applied ? ("ended", StepState.Skipped) : ("undid", StepState.Stays);
         var detail = $"{counts.GetValueOrDefault(left).Number} left";
-        LedgerStore.Append(c, clock.GetUtcNow(), job.Who, $"{act} re-file run {run.Id}", run.Order.TypeCode, detail);
+        LedgerStore.Append(
+            c,
+            clock.GetUtcNow(),
+            job.Who,
+            $"{act} re-file run {run.Id}",
+            new LedgerSubject(SubjectKind.Type, run.Order.TypeCode),
+            detail
+        );
     }
 
     /// <summary>Takes a run back in the background, the last move first.</summary>

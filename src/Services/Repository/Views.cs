@@ -75,7 +75,7 @@ public sealed class Views(Database database, SearchRequests requests, TimeProvid
                 },
                 clock.GetUtcNow()
             );
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "saved a view", name);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, "saved a view", new LedgerSubject(SubjectKind.View, name));
             return id;
         });
     }
@@ -103,7 +103,7 @@ public sealed class Views(Database database, SearchRequests requests, TimeProvid
         {
             if (ViewStore.SetRemoved(c, id, who, at) is not { } name)
                 return Result<string>.Not("You have no such view.");
-            LedgerStore.Append(c, clock.GetUtcNow(), who, act, name);
+            LedgerStore.Append(c, clock.GetUtcNow(), who, act, new LedgerSubject(SubjectKind.View, name));
             return name;
         });
 }

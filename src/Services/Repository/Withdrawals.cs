@@ -61,7 +61,7 @@ public sealed class Withdrawals(Database database, DataFolder folder, Designs de
                         clock.GetUtcNow(),
                         who,
                         isOut ? "withdrew from the repository" : "took back to the desk",
-                        $"document {id}",
+                        LedgerSubject.Document(id),
                         $"{document.Folder}/{document.Name}: {reason.Trim()}"
                     );
                 },
@@ -106,8 +106,9 @@ public sealed class Withdrawals(Database database, DataFolder folder, Designs de
                         clock.GetUtcNow(),
                         who,
                         "put back into the repository",
-                        $"document {id}",
-                        $"{before.Folder}/{before.Name}"
+                        LedgerSubject.Document(id),
+                        $"{before.Folder}/{before.Name}",
+                        LedgerEvent.Filed
                     );
                 },
                 c => WithdrawalStore.SetState(c, before.Id, WithdrawalState.Done)
@@ -169,7 +170,13 @@ public sealed class Withdrawals(Database database, DataFolder folder, Designs de
                     WithdrawalStore.Drop(c, one.Id);
                 else
                     WithdrawalStore.SetState(c, one.Id, WithdrawalState.Done);
-                LedgerStore.Append(c, clock.GetUtcNow(), "start-up", "undid an interrupted withdrawal", $"document {one.Document}");
+                LedgerStore.Append(
+                    c,
+                    clock.GetUtcNow(),
+                    "start-up",
+                    "undid an interrupted withdrawal",
+                    LedgerSubject.Document(one.Document)
+                );
             });
         }
         return unfinished.Count;

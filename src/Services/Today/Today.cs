@@ -107,7 +107,7 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
                 [
                     .. LedgerStore
                         .LatestBy(c, who, MostDone * 4)
-                        .Where(e => e.Action != "signed in")
+                        .Where(e => e.Event != LedgerEvent.SignedIn)
                         .Take(MostDone)
                         .Select(e => Lately(c, e, steward)),
                 ],
@@ -171,14 +171,14 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
                 yield return new(
                     $"New words: {vocabulary.Name}",
                     $"{Counted.Of(proposed, "word")} to review",
-                    LedgerStore.LastAbout(c, vocabulary.Key)?.Moment,
+                    LedgerStore.LastAbout(c, new LedgerSubject(SubjectKind.Vocabulary, vocabulary.Key))?.Moment,
                     $"/Design/Review/{vocabulary.Key}"
                 );
         foreach (var type in types.Where(t => t.DraftOpen))
             yield return new(
                 $"Draft: {type.Draft.Name}",
                 type.Version == 0 ? "Never published" : $"Changes since version {type.Version} to publish",
-                LedgerStore.LastAbout(c, type.Draft.Code)?.Moment,
+                LedgerStore.LastAbout(c, new LedgerSubject(SubjectKind.Type, type.Draft.Code))?.Moment,
                 $"/Design/Type/{type.Draft.Code}"
             );
         foreach (var (reader, field) in watch.Falling(c))
@@ -211,27 +211,26 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
             yield return new($"{name}: {Counted.Of(refused, "file")} refused", why, at, $"/Desk?batch={batch}");
     }
 
+    // Where what a line is about is found, for whoever may go there, and whether its page can undo just that.
     private static DoneLately Lately(SqliteConnection c, LedgerEntry line, bool steward)
     {
-        var (what, newest) = (line.Object, LedgerStore.LastAbout(c, line.Object)?.Seq == line.Seq);
-        DoneLately To(string name, string? address, string? undoes = null) =>
-            new(line, name, address, newest && undoes == line.Action ? $"{address}?handler=Undo" : null);
-        if (what.StartsWith("document ", StringComparison.Ordinal) && long.TryParse(what[9..], CultureInfo.InvariantCulture, out var id))
-            return DocumentStore.Find(c, id) is { } document
-                ? To(document.Name ?? document.SourceName, document.Filed ? $"/Repository/Document/{id}" : $"/Desk/Document/{id}")
-                : To(what, null);
-        if (!steward)
-            return To(what, null);
-        if (DesignStore.Find(c, what) is { } type)
-            return To(type.Draft.Name, $"/Design/Type/{what}", type.Undo);
-        if (VocabularyStore.Find(c, what) is { } vocabulary)
-            return To(vocabulary.Name, $"/Design/Vocabulary/{what}", VocabularyStore.LastChange(c, what));
-        var key = what.StartsWith("reader ", StringComparison.Ordinal) ? what[7..] : what;
-        if (ReaderStore.Find(c, key) is { } reader)
-            return To(reader.Name, $"/Readers/Reader/{key}");
-        return InventoryStore.All(c).FirstOrDefault(i => i.Name == what || $"inventory {i.Id}" == what) is { } inventory
-            ? To(inventory.Name, $"/Migration/Inventory/{inventory.Id}")
-            : To(what, null);
+        if (line.Subject is not { } subject || subject.Kind != SubjectKind.Document && !steward)
+            return new(line, line.Object, null, null);
+        var (name, address) = subject.Kind switch
+        {
+            SubjectKind.Document => DocumentStore.Find(c, subject.Number ?? 0) is { } document
+                ? (document.Name ?? document.SourceName, $"/{(document.Filed ? "Repository" : "Desk")}/Document/{subject.Id}")
+                : (line.Object, (string?)null),
+            SubjectKind.Type => (DesignStore.Find(c, subject.Id)?.Draft.Name, $"/Design/Type/{subject.Id}"),
+            SubjectKind.Vocabulary => (VocabularyStore.Find(c, subject.Id)?.Name, $"/Design/Vocabulary/{subject.Id}"),
+            SubjectKind.Reader => (ReaderStore.Find(c, subject.Id)?.Name, $"/Readers/Reader/{subject.Id}"),
+            SubjectKind.Inventory => (InventoryStore.Find(c, subject.Number ?? 0)?.Name, $"/Migration/Inventory/{subject.Id}"),
+            _ => (line.Object, null),
+        };
+        if (name is null || address is null)
+            return new(line, line.Object, null, null);
+        var undoes = line.Event == LedgerEvent.Undoable && LedgerStore.LastAbout(c, subject)?.Seq == line.Seq;
+        return new(line, name, address, undoes ? $"{address}?handler=Undo" : null);
     }
 
     // What waits now and came by a day's end, waited then; so did what was filed after it.

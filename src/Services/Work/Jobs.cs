@@ -275,7 +275,7 @@ public sealed class Jobs(
                             clock.GetUtcNow(),
                             job.StoppedBy ?? "",
                             "stopped: " + job.Title,
-                            job.Subject,
+                            new LedgerSubject(SubjectKind.Job, job.Subject),
                             $"{job.Done} of {job.Total}"
                         );
                     kind.WhenUnfinished(c, job);

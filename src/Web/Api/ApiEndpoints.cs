@@ -4,6 +4,7 @@ using ClearLexicon.Core.Rules;
 using ClearLexicon.Services;
 using ClearLexicon.Services.Design;
 using ClearLexicon.Services.People;
+using ClearLexicon.Storage;
 using ClearLexicon.Web.Hosting;
 using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.Mvc;
@@ -231,7 +232,11 @@ public static class ApiEndpoints
                 "",
                 (bool? byReference, HttpContext context, DesignFiles files, Ledger ledger) =>
                 {
-                    ledger.Exported(context.User.Identity?.Name ?? "", "design.json", context.Request.Path);
+                    ledger.Exported(
+                        context.User.Identity?.Name ?? "",
+                        "design.json",
+                        new LedgerSubject(SubjectKind.Records, context.Request.Path)
+                    );
                     return Results.Text(DesignFileJson.Write(files.Export(byReference == true)), "application/json");
                 }
             )

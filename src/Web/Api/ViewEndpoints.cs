@@ -106,7 +106,7 @@ public static class ViewEndpoints
                 return ApiEndpoints.Problem(409, e.Message);
             throw;
         }
-        ledger.Exported(who, $"the view {view.Name}", type);
+        ledger.Exported(who, $"the view {view.Name}", new LedgerSubject(SubjectKind.Type, type));
         return Results.File(
             new FileStream(written, FileMode.Open, FileAccess.Read, FileShare.Read, 1 << 16, FileOptions.DeleteOnClose),
             known switch

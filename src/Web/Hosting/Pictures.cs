@@ -115,7 +115,7 @@ public static class Pictures
         )
             return Results.NotFound();
         var name = Path.GetFileName(folder.Absolute(source));
-        ledger.Exported(person.Identity?.Name ?? "", name, $"document {id}, as it came");
+        ledger.Exported(person.Identity?.Name ?? "", name, LedgerSubject.Document(id), "as it came");
         return Results.File(folder.Absolute(source), "application/octet-stream", name);
     }
 

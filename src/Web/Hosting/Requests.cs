@@ -1,6 +1,7 @@
 using System.Reflection;
 using System.Threading.RateLimiting;
 using ClearLexicon.Services;
+using ClearLexicon.Storage;
 using ClearLexicon.Web.Api;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Http.Features;
@@ -98,7 +99,11 @@ internal sealed class ExportNotes(Ledger ledger) : IAlwaysRunResultFilter
     public void OnResultExecuting(ResultExecutingContext context)
     {
         if (context.Result is FileResult { FileDownloadName: { Length: > 0 } name })
-            ledger.Exported(context.HttpContext.User.Identity?.Name ?? "", name, context.HttpContext.Request.Path);
+            ledger.Exported(
+                context.HttpContext.User.Identity?.Name ?? "",
+                name,
+                new LedgerSubject(SubjectKind.Records, context.HttpContext.Request.Path)
+            );
     }
 
     public void OnResultExecuted(ResultExecutedContext context) { }

@@ -33,7 +33,7 @@ public sealed class LedgerModel(Ledger ledger) : PlacePage
     /// <summary>What the filter leaves, as CSV, streamed.</summary>
     public async Task<IActionResult> OnGetCsvAsync(string? who, string? obj, string? what, string? from, string? to)
     {
-        ledger.Exported(Who, "ledger.csv", Request.Path);
+        ledger.Exported(Who, "ledger.csv", new LedgerSubject(SubjectKind.Records, Request.Path));
         Response.ContentType = "text/csv; charset=utf-8";
         Response.Headers.ContentDisposition = "attachment; filename=\"ledger.csv\"";
         await using var writer = new StreamWriter(Response.Body, new UTF8Encoding(false));

@@ -79,7 +79,7 @@ public sealed class ExportModel(ExportPlans plans, Exports exports, SearchReques
     {
         if (exports.Of(id).Find(r => r.Id == run) is not { } found || exports.FolderOf(found) is not { } path)
             return NotFound();
-        ledger.Exported(Who, $"{found.Order.Folder}.zip", $"export run {run}");
+        ledger.Exported(Who, $"{found.Order.Folder}.zip", new LedgerSubject(SubjectKind.ExportRun, run));
         Response.ContentType = "application/zip";
         Response.Headers.ContentDisposition = new Microsoft.Net.Http.Headers.ContentDispositionHeaderValue("attachment")
         {

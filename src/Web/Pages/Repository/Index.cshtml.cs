@@ -81,7 +81,12 @@ public sealed class RepositoryIndexModel(
         if (Asked.Fault is not null)
             return OnGet(null, null);
         var fields = Asks.Columns.Count > 0 ? Asked.Columns : Asked.Fields.Fields;
-        ledger.Exported(Who, "repository.csv", Type is null ? Request.Path : $"{Request.Path} of {Type.Code}");
+        ledger.Exported(
+            Who,
+            "repository.csv",
+            new LedgerSubject(SubjectKind.Records, Request.Path),
+            Type is null ? "" : $"of type {Type.Code}"
+        );
         Response.ContentType = "text/csv; charset=utf-8";
         Response.Headers.ContentDisposition = "attachment; filename=repository.csv";
         await using var writer = new StreamWriter(
