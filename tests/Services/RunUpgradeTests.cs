@@ -121,4 +121,39 @@ public sealed class RunUpgradeTests
             house.Database.Read(JobStore.Running).OrderBy(j => j.Kind).Select(j => (j.Kind, j.Arguments))
         );
     }
+
+    [Fact]
+    public void Lines_of_the_ledger_of_before_say_what_they_can_only_mean()
+    {
+        using (var old = new Database(Path.Combine(_root, "clear-lexicon.db"), upTo: 19))
+            old.Write(c =>
+                c.Execute(
+                    """
+                    INSERT INTO document_types (code, name, draft, draft_open) VALUES ('t', 'T', '{}', 0), ('berth', 'Berth', '{}', 0);
+                    INSERT INTO vocabularies (key, name) VALUES ('berth', 'Berths'), ('v', 'Words');
+                    INSERT INTO ledger (seq, at, who, action, object, detail, hash) VALUES
+                      (1, '2026-01-02T03:04:05.678Z', 'ann', 'filed as a later version of document 3', 'document 12', '', 'x'),
+                      (2, '2026-01-02T03:04:05.678Z', 'ann', 'filed', 'document cabinet', '', 'x'),
+                      (3, '2026-01-02T03:04:05.678Z', 'ann', 'added a field', 't', '', 'x'),
+                      (4, '2026-01-02T03:04:05.678Z', 'ann', 'added a term', 'v', '', 'x'),
+                      (5, '2026-01-02T03:04:05.678Z', 'ann', 'added a term', 'berth', '', 'x'),
+                      (6, '2026-01-02T03:04:05.678Z', 'ann', 'signed in', 'ann', '', 'x');
+                    """
+                )
+            );
+        using var now = new Database(Path.Combine(_root, "clear-lexicon.db"));
+        Assert.Equal(
+            [
+                (LedgerSubject.Document(12), LedgerEvent.Filed),
+                (null, null),
+                (new LedgerSubject(SubjectKind.Type, "t"), null),
+                (new LedgerSubject(SubjectKind.Vocabulary, "v"), null),
+                (null, null),
+                (null, LedgerEvent.SignedIn),
+            ],
+            now.Read(c => LedgerStore.Newest(c, 9)).OrderBy(l => l.Seq).Select(l => ((LedgerSubject?, LedgerEvent?))(l.Subject, l.Event))
+        );
+        // It is append-only as before.
+        Assert.Throws<Microsoft.Data.Sqlite.SqliteException>(() => now.Write(c => c.Execute("UPDATE ledger SET event = NULL")));
+    }
 }

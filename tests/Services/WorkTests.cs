@@ -158,7 +158,10 @@ public sealed class WorkTests : IDisposable
         job.Stop("Tobias Finch");
         await job.Completion;
         var line = _house.Database.Read(c => LedgerStore.Newest(c, 1))[0];
-        Assert.Equal(("Tobias Finch", "stopped: slow", "thing 1"), (line.Who, line.Action, line.Object));
+        Assert.Equal(
+            ("Tobias Finch", "stopped: slow", new LedgerSubject(SubjectKind.Job, "thing 1")),
+            (line.Who, line.Action, line.Subject)
+        );
     }
 
     /// <summary>Filing between the chunks of a wave takes its number, its place and its combination away; the wave sees it.</summary>
