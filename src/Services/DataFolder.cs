@@ -1,5 +1,4 @@
 using ClearLexicon.Formats;
-using ClearLexicon.Services.Design;
 using ClearLexicon.Storage;
 
 namespace ClearLexicon.Services;

@@ -4,7 +4,6 @@ using ClearLexicon.Core.Reading.Finders;
 using ClearLexicon.Core.Reading.Stacks;
 using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
-using ClearLexicon.Services.Design;
 using ClearLexicon.Storage;
 using Microsoft.Data.Sqlite;
 

@@ -26,7 +26,7 @@ public sealed record LedgerEntry(long Seq, string At, string Who, string Action,
 
 /// <summary>Which lines of the ledger are asked for; what is empty does not count.</summary>
 /// <param name="Who">Name of the person, exactly.</param>
-/// <param name="Object">What it was done to, exactly.</param>
+/// <param name="Object">What it was done to: the words of the line, or the key of the thing alone.</param>
 /// <param name="Action">Part of what was done.</param>
 /// <param name="From">First day, ISO 8601.</param>
 /// <param name="To">Last day, ISO 8601.</param>
@@ -113,7 +113,7 @@ public static class LedgerStore
         c.Query(
             $"""
             {Columns}
-            WHERE seq < $before AND ($who = '' OR who = $who) AND ($object = '' OR object = $object)
+            WHERE seq < $before AND ($who = '' OR who = $who) AND ($object = '' OR $object IN (object, subject_id))
             AND ($action = '' OR instr(action, $action) > 0)
               AND ($from = '' OR at >= $from) AND ($to = '' OR substr(at, 1, 10) <= $to) ORDER BY seq DESC LIMIT $n
             """,

@@ -1,7 +1,5 @@
 using System.Text;
 using ClearLexicon.Core.Fields;
-using ClearLexicon.Core.Reading;
-using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Cleaning;

@@ -1,6 +1,5 @@
 using System.Globalization;
 using ClearLexicon.Core.Fields;
-using ClearLexicon.Core.Reading;
 
 namespace ClearLexicon.Core.Cleaning;
 

@@ -1,6 +1,5 @@
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Fields.CheckDigits;
-using ClearLexicon.Core.Rules;
 
 namespace ClearLexicon.Core.Cleaning;
 

@@ -1,4 +1,3 @@
-using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Fields;

@@ -1,5 +1,4 @@
 using System.Text;
-using ClearLexicon.Core.Rules;
 using ClearLexicon.Core.Vocabularies;
 
 namespace ClearLexicon.Core.Fields;

@@ -1,7 +1,6 @@
 using System.Globalization;
 using System.Text;
 using System.Text.RegularExpressions;
-using ClearLexicon.Core.Conventions;
 using ClearLexicon.Core.Fields.CheckDigits;
 
 namespace ClearLexicon.Core.Fields;

@@ -1,6 +1,5 @@
 using System.Collections.Concurrent;
 using System.Text.RegularExpressions;
-using ClearLexicon.Core.Rules;
 
 namespace ClearLexicon.Core.Fields;
 

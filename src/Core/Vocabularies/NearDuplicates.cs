@@ -1,6 +1,4 @@
 using System.Runtime.InteropServices;
-using ClearLexicon.Core.Fields.CheckDigits;
-using ClearLexicon.Core.Reading;
 
 namespace ClearLexicon.Core.Vocabularies;
 

@@ -1,4 +1,3 @@
-using ClearLexicon.Core.Reading;
 
 namespace ClearLexicon.Core.Vocabularies;
 

@@ -1,4 +1,3 @@
-using ClearLexicon.Core.Fields;
 
 namespace ClearLexicon.Core.Vocabularies;
 

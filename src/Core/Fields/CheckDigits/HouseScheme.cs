@@ -1,4 +1,3 @@
-using ClearLexicon.Core.Rules;
 
 namespace ClearLexicon.Core.Fields.CheckDigits;
 

@@ -1,7 +1,6 @@
 using System.Globalization;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Fields.CheckDigits;
-using ClearLexicon.Core.Reading;
 using Superpower;
 using Superpower.Model;
 using Superpower.Parsers;
