@@ -279,6 +279,19 @@ public static class DocumentStore
     public static int NumberInBatch(SqliteConnection c, long batchId, long id) =>
         (int)c.Scalar<long>("SELECT count(*) FROM documents WHERE batch_id = $batch AND id <= $id", ("$batch", batchId), ("$id", id));
 
+    /// <summary>How many pages each document on the desk has; of those without any it says nothing.</summary>
+    public static Dictionary<long, int> PageCountsOnDesk(SqliteConnection c) =>
+        c.Query(
+                "SELECT p.document_id, count(*) AS pages FROM documents d JOIN pages p ON p.document_id = d.id AND p.number > 0 "
+                    + "WHERE d.state = 'desk' GROUP BY p.document_id",
+                r => (Id: r.Long("document_id"), Pages: r.Int("pages"))
+            )
+            .ToDictionary(d => d.Id, d => d.Pages);
+
+    /// <summary>The documents of a batch, filed ones too, in the order in which they are numbered.</summary>
+    public static List<long> IdsIn(SqliteConnection c, long batchId) =>
+        c.Query("SELECT id FROM documents WHERE batch_id = $batch ORDER BY id", r => r.Long("id"), ("$batch", batchId));
+
     /// <summary>Documents of a type that have pages, on the desk and filed, the newest first.</summary>
     public static List<StoredDocument> WithPages(SqliteConnection c, string typeCode, int take) =>
         // The few that have pages are walked, not the many of the type.
@@ -347,7 +360,7 @@ public static class DocumentStore
             SourceName = r.Text("source_name"),
             SourceFile = r.TextOrNone("source_file"),
             Record = r.FromJson<Dictionary<string, string>>("record"),
-            Evidence = r.FromJson<Dictionary<string, Evidence>>("evidence"),
+            EvidenceAsKept = r.Bytes("evidence"),
             Overrides = r.FromJson<Dictionary<string, string>>("overrides"),
             Folder = r.TextOrNone("folder"),
             Name = r.TextOrNone("name"),

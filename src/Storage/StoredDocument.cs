@@ -1,3 +1,4 @@
+using System.Text.Json;
 using System.Text.Json.Serialization;
 using ClearLexicon.Core.Reading;
 
@@ -37,7 +38,17 @@ public sealed record StoredDocument
     public IReadOnlyDictionary<string, string> Record { get; init; } = new Dictionary<string, string>();
 
     /// <summary>Evidence by field key.</summary>
-    public IReadOnlyDictionary<string, Evidence> Evidence { get; init; } = new Dictionary<string, Evidence>();
+    public IReadOnlyDictionary<string, Evidence> Evidence
+    {
+        get => _evidence ??= JsonSerializer.Deserialize<Dictionary<string, Evidence>>(EvidenceAsKept, Sql.Json)!;
+        init => _evidence = value;
+    }
+
+    private IReadOnlyDictionary<string, Evidence>? _evidence;
+
+    /// <summary>The evidence as JSON, which most of those that ask for many documents never look at.</summary>
+    [JsonIgnore]
+    internal byte[] EvidenceAsKept { private get; init; } = "{}"u8.ToArray();
 
     /// <summary>Reasons of overridden should-problems by problem id.</summary>
     public IReadOnlyDictionary<string, string> Overrides { get; init; } = new Dictionary<string, string>();

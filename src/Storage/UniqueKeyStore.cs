@@ -57,6 +57,18 @@ public static class UniqueKeyStore
             )
             .ToHashSet(StringComparer.Ordinal);
 
+    /// <summary>Which of many unique combinations documents have, and the one that has it; null where several do.</summary>
+    public static Dictionary<string, long?> Owners(SqliteConnection c, string typeCode, string ruleId, IEnumerable<string?> keys) =>
+        c.Query(
+                "SELECT key, iif(count(*) = 1, max(document_id), NULL) AS owner FROM unique_keys WHERE type_code = $type AND rule_id = $rule "
+                    + "AND key IN (SELECT value FROM json_each($keys)) GROUP BY key",
+                r => (Key: r.Text("key"), Owner: r.LongOrNone("owner")),
+                ("$type", typeCode),
+                ("$rule", ruleId),
+                ("$keys", Sql.ToJson(keys.OfType<string>()))
+            )
+            .ToDictionary(k => k.Key, k => k.Owner, StringComparer.Ordinal);
+
     /// <summary>All unique combinations of a type, for judging an inventory against them.</summary>
     public static List<(string RuleId, string Key, long DocumentId)> Of(SqliteConnection c, string typeCode) =>
         c.Query(

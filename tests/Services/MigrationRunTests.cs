@@ -122,7 +122,7 @@ public sealed class MigrationRunTests : IDisposable
                 .Where(p => p.Item2.Length > 0)
                 .ToDictionary(p => p.Key, p => p.Item2);
             var judged = _house.Database.Read(c =>
-                RecordJudge.Judge(c, type, RecordJudge.Texts(type, record), 0, _house.Designs.Now(Core.Rules.EntryChannel.Migration, "me"))
+                RecordJudge.Judge(c, type, RecordJudge.Texts(type, record), _house.Designs.Now(Core.Rules.EntryChannel.Migration, "me"))
             );
             Assert.Equal(sample.Messages.Where(m => !m.Contains("row ")).Order(), judged.All.Select(p => p.Message).Order());
         }

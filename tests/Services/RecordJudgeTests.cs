@@ -114,7 +114,7 @@ public sealed class RecordJudgeTests : IDisposable
             RecordJudge.JudgeAll(c, type, together, now, new SpelledFolders());
             for (var i = 0; i < texts.Length; i++)
             {
-                var alone = RecordJudge.Judge(c, type, texts[i], 0, now);
+                var alone = RecordJudge.Judge(c, type, texts[i], now);
                 Assert.Equal(alone.Problems, together[i].Problems);
                 Assert.Equal(alone.Placement, together[i].Placement);
                 Assert.Equal(alone.Values.Select(v => v.Text), together[i].Values.Select(v => v.Text));
@@ -132,6 +132,108 @@ public sealed class RecordJudgeTests : IDisposable
                         ? r.Placement.Problem?.Code == "path-taken"
                         : r.Placement.Name.EndsWith(collision == Collision.Version ? " v2" : " (2)", StringComparison.Ordinal)
             );
+    }
+
+    [Theory]
+    [InlineData(Collision.Number, false)]
+    [InlineData(Collision.Refuse, true)]
+    [InlineData(Collision.Version, true)]
+    public void A_whole_desk_is_judged_as_each_of_its_documents_alone(Collision collision, bool bySurroundings)
+    {
+        Piece[] before = bySurroundings ? [Piece.Of(SystemValue.NumberInBatch), Piece.Literal(" of "), Piece.Of(SystemValue.Pages)] : [];
+        Assert.Null(_house.Drafts.Create("Slip", "me").Problem);
+        Assert.Null(
+            _house
+                .Drafts.Change(
+                    "slip",
+                    "test",
+                    "me",
+                    t =>
+                        t with
+                        {
+                            Fields =
+                            [
+                                Fields[0],
+                                Fields[1] with
+                                {
+                                    DefaultFrom = bySurroundings ? DefaultSource.Batch : DefaultSource.Constant,
+                                },
+                                Fields[2] with
+                                {
+                                    DefaultFrom = bySurroundings ? DefaultSource.Previous : DefaultSource.Constant,
+                                },
+                            ],
+                            Rules =
+                            [
+                                Once("r1", "number,vessel"),
+                                Once("r2", "day") with
+                                {
+                                    When = Condition.When("vessel", Operator.Is, "Avocet"),
+                                },
+                            ],
+                            Convention = new Convention([Piece.Of("vessel")], [.. before, Piece.Of("number")]) { Collision = collision },
+                        }
+                )
+                .Problem
+        );
+        Assert.Null(_house.Drafts.Publish("slip", "me").Problem);
+        var type = _house.Designs.Published["slip"].Type;
+        var random = new Random(5);
+        var ids = _house.Database.Write(c =>
+        {
+            long[] batches =
+            [
+                BatchStore.Add(c, "Grey Heron", "me", _house.Clock.GetUtcNow()),
+                BatchStore.Add(c, "Post", "me", _house.Clock.GetUtcNow()),
+            ];
+            return Enumerable
+                .Range(0, 60)
+                .Select(i =>
+                {
+                    var document = new StoredDocument
+                    {
+                        SourceName = $"slip {i}.txt",
+                        SourceFile = Brought(),
+                        BatchId = i % 5 == 0 ? null : batches[i % 2],
+                        TypeCode = i % 9 == 0 ? null : "slip",
+                        Record = new Dictionary<string, string>
+                        {
+                            ["number"] = $"A{random.Next(6)}",
+                            [random.Next(4) == 0 ? "other" : "vessel"] = random.Next(3) == 0 ? "Avocet" : "grey heron",
+                            [random.Next(4) == 0 ? "another" : "day"] = $"2024-03-0{random.Next(1, 9)}",
+                        },
+                    };
+                    var pages = Enumerable
+                        .Range(1, bySurroundings ? 1 + i % 3 : 0)
+                        .Select(n => new StoredPage(n, "", new Core.Reading.PageText(400, 500, [], "text layer"), null));
+                    var id = DocumentStore.Add(c, document, pages);
+                    if (document.TypeCode is not null)
+                        RecordJudge.KeepKeys(c, document with { Id = id }, type);
+                    return id;
+                })
+                .ToList();
+        });
+        // Some are in the repository already, so that places are taken and folders spelled.
+        if (!bySurroundings)
+            Assert.Contains(ids.Select(id => _house.Filer.File(id, "me").Ok), filed => filed);
+        var together = _house.Desk.Waiting("me");
+        Assert.InRange(together.Count, 20, bySurroundings ? 60 : 59);
+        foreach (var each in together)
+        {
+            var alone = _house.Desk.Find(each.Document.Id, "me")!;
+            Assert.Equal((alone.State, alone.Judged is null), (each.State, each.Judged is null));
+            if (alone.Judged is not { } judged)
+                continue;
+            Assert.Equal(judged.Problems, each.Judged!.Problems);
+            Assert.Equal(judged.Placement, each.Judged.Placement);
+            Assert.Equal(judged.Values.Select(v => v.Text), each.Judged.Values.Select(v => v.Text));
+            Assert.Equal(
+                (judged.Now.Batch, judged.Now.NumberInBatch, judged.Now.Pages, judged.Now.Original),
+                (each.Judged.Now.Batch, each.Judged.Now.NumberInBatch, each.Judged.Now.Pages, each.Judged.Now.Original)
+            );
+        }
+        Assert.Contains(together, d => d.Judged?.Problems.Any(p => p.Rule == "r1") == true);
+        Assert.Contains(together, d => d.Judged?.Problems.Any(p => p.Rule == "r2") == true);
     }
 
     private string Brought()

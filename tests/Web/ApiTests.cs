@@ -76,7 +76,6 @@ public class ApiTests(HarbourApp app)
                     c,
                     type,
                     RecordJudge.Texts(type, filed.Record),
-                    0,
                     app.Get<Designs>().Now(Core.Rules.EntryChannel.Api, "Maren Holt")
                 )
             );

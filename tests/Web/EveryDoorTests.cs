@@ -140,7 +140,13 @@ public sealed class EveryDoorTests(HarbourApp app) : DesignPages(app)
             var edit = Said(
                 database
                     .Read(c =>
-                        RecordJudge.Judge(c, type, RecordJudge.Texts(type, record), id, designs.Now(EntryChannel.Edit, "Maren Holt"))
+                        RecordJudge.Judge(
+                            c,
+                            type,
+                            RecordJudge.Texts(type, record),
+                            designs.Now(EntryChannel.Edit, "Maren Holt"),
+                            new Placed(id)
+                        )
                     )
                     .All
             );

@@ -1,4 +1,3 @@
-
 namespace ClearLexicon.Core.Vocabularies;
 
 /// <summary>What a paste from a spreadsheet would add, and the lines that cannot be taken, each named by its number.</summary>

@@ -1,4 +1,3 @@
-
 namespace ClearLexicon.Core.Vocabularies;
 
 /// <summary>

@@ -35,12 +35,8 @@ public sealed class DeskDocuments(Database database, Designs designs, DocumentWr
         database.Read(c =>
         {
             var apart = Apart(c);
-            return DocumentStore
-                .OnDesk(c, batchId)
-                .Where(d => !apart.Contains(d.Id))
-                .Where(Seen(c, who))
-                .Select(d => JudgedDocument.Of(c, designs, d, who))
-                .ToList();
+            var waiting = DocumentStore.OnDesk(c, batchId).Where(d => !apart.Contains(d.Id)).Where(Seen(c, who));
+            return JudgedDocument.OfDesk(c, designs, waiting, who);
         });
 
     // Whether a person sees documents of the desk: those of a way in that is kept to some people are seen by them only.

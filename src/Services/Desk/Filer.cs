@@ -191,9 +191,7 @@ public sealed class Filer(Database database, DataFolder folder, DeskDocuments de
                 convention,
                 judged.Judged.Values,
                 now,
-                document.Id,
-                CompiledConvention.Extension,
-                inTheWay: (f, n) => System.IO.File.Exists(folder.InRepository(f, n))
+                new Placed(document.Id) { InTheWay = (f, n) => System.IO.File.Exists(folder.InRepository(f, n)) }
             );
             if (found.At.Problem is not null)
                 return (found, 0L, "");

@@ -341,7 +341,7 @@ public sealed class Waves : IWorksInJobs
                 && (row.CounterKey is null || CounterStore.Last(c, row.CounterKey) < row.Counter);
             if (free)
                 return (row, null);
-            var place = Placing.Find(c, type.Convention, row.Values, row.Now, 0, row.Extension);
+            var place = Placing.Find(c, type.Convention, row.Values, row.Now, new Placed(0, row.Extension));
             if (place.At.Problem is { } problem)
                 return (null, problem.Message);
             run.Taken.TakePath(place.At.Folder, place.At.Name);

@@ -42,29 +42,42 @@ public sealed record JudgedDocument(StoredDocument Document, PublishedType? Publ
     /// <summary>Judges a document as it stands.</summary>
     internal static JudgedDocument Of(SqliteConnection c, Designs designs, StoredDocument document, string who)
     {
-        if (document.TypeCode is not { } code || !designs.Published.TryGetValue(code, out var published))
+        var around = new Surroundings(c, designs, who);
+        if (around.Of(document) is not { Type: var type } published)
             return new JudgedDocument(document, null, null);
-        var now = designs.Now(c, document.Filed ? EntryChannel.Edit : EntryChannel.Desk, who);
-        var fields = published.Type.Type.Fields;
-        if (published.Type.Convention.UsesSystemValues)
-            now = Placing.Around(c, document, now);
-        if (document.BatchId is { } batch)
-        {
-            if (fields.Any(f => f.DefaultFrom == DefaultSource.Batch) && now.Batch.Length == 0)
-                now = now with { Batch = BatchStore.NameOf(c, batch) };
-            if (fields.Any(f => f.DefaultFrom == DefaultSource.Previous))
-                now = now with
-                {
-                    Previous = DocumentStore.Before(c, batch, document.Id) is { } before && before.TypeCode == code ? before.Record : null,
-                };
-        }
-        var texts = RecordJudge.Texts(published.Type, document.Record);
         var extension = document.Filed ? Path.GetExtension(document.Name!) : CompiledConvention.Extension;
-        return new JudgedDocument(
-            document,
-            published,
-            RecordJudge.Judge(c, published.Type, texts, document.Id, now, extension, document.Number)
+        var judged = RecordJudge.Judge(
+            c,
+            type,
+            RecordJudge.Texts(type, document.Record),
+            around.Around(document, type),
+            new Placed(document.Id, extension, document.Number)
         );
+        return new JudgedDocument(document, published, judged);
+    }
+
+    /// <summary>
+    /// Judges documents of the desk as they stand, each as if it were alone, in the order that is given; what all of them need is asked
+    /// once.
+    /// </summary>
+    internal static List<JudgedDocument> OfDesk(SqliteConnection c, Designs designs, IEnumerable<StoredDocument> desk, string who)
+    {
+        var (around, folders) = (new Surroundings(c, designs, who), new SpelledFolders());
+        var documents = desk.Select(d => new JudgedDocument(d, around.Of(d), null)).ToArray();
+        foreach (var ofType in documents.Select((d, i) => (d, i)).Where(d => d.d.Published is not null).GroupBy(d => d.d.Published!))
+        {
+            var type = ofType.Key.Type;
+            var places = ofType.Select(d => d.i).ToArray();
+            var judged = RecordJudge.JudgeDesk(
+                c,
+                type,
+                [.. places.Select(i => (documents[i].Document, around.AroundOneOfMany(documents[i].Document, type)))],
+                folders
+            );
+            for (var i = 0; i < places.Length; i++)
+                documents[places[i]] = documents[places[i]] with { Judged = judged[i] };
+        }
+        return [.. documents];
     }
 
     /// <summary>A record with another text in one field; an empty one takes the field out.</summary>

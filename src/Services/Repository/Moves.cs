@@ -269,9 +269,7 @@ public sealed class Moves(Database database, DataFolder folder, Designs designs,
             published.Type.Convention,
             values,
             now,
-            document.Id,
-            Path.GetExtension(document.Name!),
-            document.Number
+            new Placed(document.Id, Path.GetExtension(document.Name!), document.Number)
         );
         var numbered = place.TakesNumber(published.Type.Convention);
         return (place, Placing.Kept(now, numbered ? place.Number : 0), numbered ? published.Type.Convention.CounterKey(values, now) : null);

@@ -1,5 +1,6 @@
 using System.Globalization;
 using ClearLexicon.Core.Conventions;
+using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Migration;
 using ClearLexicon.Core.Rules;
@@ -38,6 +39,19 @@ public sealed class SpelledFolders
             _known[folder] = spelled = RepositoryStore.Spelled(c, folder);
         return spelled;
     }
+}
+
+/// <summary>For which document a place is looked for.</summary>
+/// <param name="Document">The document itself, in whose way its own place does not stand; 0 for one that is not stored.</param>
+/// <param name="Extension">Extension of its file, with its dot.</param>
+/// <param name="Number">The number of a counter that it has already, which it keeps where it can; 0 for none.</param>
+public sealed record Placed(long Document, string Extension = CompiledConvention.Extension, int Number = 0)
+{
+    /// <summary>One that is not stored.</summary>
+    public static Placed Anew { get; } = new(0);
+
+    /// <summary>Whether something besides the records stands in a folder under a name, such as a stray file.</summary>
+    internal Func<string, string, bool>? InTheWay { get; init; }
 }
 
 /// <summary>Finds the place of a document among what is filed: counters, versions, what is taken.</summary>
@@ -128,7 +142,47 @@ public static class Placing
             return;
         for (var i = 0; i < keys.Length; i++)
             if (keys[i] is { } key && taken.Contains(key))
-                records[i].Placement = Find(c, convention, records[i].Values, now, 0, CompiledConvention.Extension).At;
+                records[i].Placement = Find(c, convention, records[i].Values, now, Placed.Anew).At;
+    }
+
+    /// <summary>The places that documents of the desk would get, each as if it were the only one; what is taken is asked once.</summary>
+    /// <param name="c">An open connection.</param>
+    /// <param name="convention">The convention.</param>
+    /// <param name="judged">What the engine says of them, their surroundings among it.</param>
+    /// <param name="desk">The documents.</param>
+    /// <param name="folders">Folders that have been asked for.</param>
+    internal static Placement[] FindOnDesk(
+        SqliteConnection c,
+        CompiledConvention convention,
+        Judgement[] judged,
+        StoredDocument[] desk,
+        SpelledFolders folders
+    )
+    {
+        var (places, keys) = (new Placement[judged.Length], new string?[judged.Length]);
+        for (var i = 0; i < places.Length; i++)
+        {
+            places[i] = judged[i].Placement;
+            if (places[i].Problem is not null || convention.AlwaysCounts || desk[i].Number > 0)
+                continue;
+            places[i] = convention.Render(judged[i].Values, judged[i].Now, 1);
+            if (places[i].Problem is not null)
+                continue;
+            places[i] = places[i] with { Folder = folders.Of(c, places[i].Folder) };
+            keys[i] = Database.PlaceKey(places[i].Folder, places[i].Name + CompiledConvention.Extension);
+        }
+        var taken = RepositoryStore.TakenPlaces(c, keys);
+        for (var i = 0; i < places.Length; i++)
+            // One that is taken, or that needs a number, is found alone.
+            if (judged[i].Placement.Problem is null && (keys[i] is { } key ? taken.Contains(key) : places[i].Problem is null))
+                places[i] = Find(
+                    c,
+                    convention,
+                    judged[i].Values,
+                    judged[i].Now,
+                    new Placed(desk[i].Id, CompiledConvention.Extension, desk[i].Number)
+                ).At;
+        return places;
     }
 
     /// <summary>The place a record gets.</summary>
@@ -136,21 +190,10 @@ public static class Placing
     /// <param name="convention">The convention.</param>
     /// <param name="values">Values by ordinal.</param>
     /// <param name="now">What surrounds it.</param>
-    /// <param name="id">The document itself, in whose way its own place does not stand; 0 for none.</param>
-    /// <param name="extension">Extension with its dot.</param>
-    /// <param name="number">The number it has already, which it keeps where it can; 0 for none.</param>
-    /// <param name="inTheWay">Whether something besides the records stands in a place, such as a stray file.</param>
-    public static FreePlace Find(
-        SqliteConnection c,
-        CompiledConvention convention,
-        FieldValue[] values,
-        CheckContext now,
-        long id,
-        string extension,
-        int number = 0,
-        Func<string, string, bool>? inTheWay = null
-    )
+    /// <param name="of">Whose it is.</param>
+    public static FreePlace Find(SqliteConnection c, CompiledConvention convention, FieldValue[] values, CheckContext now, Placed of)
     {
+        var (id, extension, number) = of;
         Placement Render(int n)
         {
             var place = convention.Render(values, now, n);
@@ -159,7 +202,7 @@ public static class Placing
         bool Free(Placement place) =>
             place.Problem is not null
             || RepositoryStore.At(c, place.Folder, place.Name + extension, id) is null
-                && inTheWay?.Invoke(place.Folder, place.Name + extension) != true;
+                && of.InTheWay?.Invoke(place.Folder, place.Name + extension) != true;
 
         var first = number > 0 ? number : 1;
         var plain = Render(first);

@@ -37,32 +37,21 @@ public static class RecordJudge
     /// <param name="c">An open connection.</param>
     /// <param name="type">The compiled type.</param>
     /// <param name="texts">Texts by field ordinal.</param>
-    /// <param name="documentId">The document itself, which is never its own duplicate; 0 for one that is not stored.</param>
     /// <param name="now">What surrounds the record.</param>
-    /// <param name="extension">Extension with its dot.</param>
-    /// <param name="number">The number of the counter that it has already; 0 for none.</param>
-    public static Judgement Judge(
-        SqliteConnection c,
-        CompiledType type,
-        ReadOnlySpan<string?> texts,
-        long documentId,
-        CheckContext now,
-        string extension = CompiledConvention.Extension,
-        int number = 0
-    )
+    /// <param name="of">Whose it is; of a document that is not stored when null.</param>
+    public static Judgement Judge(SqliteConnection c, CompiledType type, ReadOnlySpan<string?> texts, CheckContext now, Placed? of = null)
     {
+        of ??= Placed.Anew;
         var judged = type.Judge(texts, now);
         var problems = judged.Problems.ToList();
         foreach (var unique in type.Uniques)
             if (
                 unique.Applies(judged.Values, now)
                 && unique.KeyOf(judged.Values) is { } key
-                && Other(c, type, unique, key, documentId, now) is { } other
+                && Other(c, type, unique, key, of.Document, now) is { } other
             )
                 problems.Add(Unique.Found(unique.Rule, type.Type, other.Name, other.Id));
-        var placement = judged.Placement.Problem is null
-            ? Placing.Find(c, type.Convention, judged.Values, now, documentId, extension, number).At
-            : judged.Placement;
+        var placement = judged.Placement.Problem is null ? Placing.Find(c, type.Convention, judged.Values, now, of).At : judged.Placement;
         return judged with { Problems = problems, Placement = placement };
     }
 
@@ -103,6 +92,42 @@ public static class RecordJudge
                     records[i].Problems.Add(Unique.Found(unique.Rule, type.Type, other.Name, other.Id));
         }
         Placing.FindAll(c, type.Convention, records, now, folders);
+    }
+
+    /// <summary>
+    /// Judges documents of one type that wait on the desk, each as it would be judged alone; the database is asked once for all of them,
+    /// and once more for those that something stands against.
+    /// </summary>
+    /// <param name="c">An open connection.</param>
+    /// <param name="type">Their compiled type.</param>
+    /// <param name="desk">The documents, each with what surrounds it.</param>
+    /// <param name="folders">Folders that have been asked for.</param>
+    internal static Judgement[] JudgeDesk(
+        SqliteConnection c,
+        CompiledType type,
+        IReadOnlyList<(StoredDocument Document, CheckContext Now)> desk,
+        SpelledFolders folders
+    )
+    {
+        var judged = desk.Select(d => type.Judge(Texts(type, d.Document.Record), d.Now)).ToArray();
+        var problems = judged.Select(j => j.Problems.ToList()).ToArray();
+        var keys = new string?[judged.Length];
+        foreach (var unique in type.Uniques)
+        {
+            for (var i = 0; i < keys.Length; i++)
+                keys[i] = unique.Applies(judged[i].Values, desk[i].Now) ? unique.KeyOf(judged[i].Values) : null;
+            var owners = UniqueKeyStore.Owners(c, type.Type.Code, unique.Rule.Id, keys);
+            for (var i = 0; i < keys.Length; i++)
+                if (
+                    keys[i] is { } key
+                    && owners.TryGetValue(key, out var owner)
+                    && owner != desk[i].Document.Id
+                    && Other(c, type, unique, key, desk[i].Document.Id, desk[i].Now) is { } other
+                )
+                    problems[i].Add(Unique.Found(unique.Rule, type.Type, other.Name, other.Id));
+        }
+        var places = Placing.FindOnDesk(c, type.Convention, judged, [.. desk.Select(d => d.Document)], folders);
+        return [.. judged.Select((j, i) => j with { Problems = problems[i], Placement = places[i] })];
     }
 
     /// <summary>

@@ -1,4 +1,3 @@
-
 namespace ClearLexicon.Core.Fields.CheckDigits;
 
 /// <summary>
