@@ -30,7 +30,7 @@ public sealed class DeskIndexModel(DeskDocuments desk, ParkedDocuments parked, I
     /// <summary>Stacks whose separation a person looks at first.</summary>
     public int ToLookAt { get; private set; }
 
-    public int Ready => Waiting.Count(d => d.State == Readiness.Ready);
+    public int Ready { get; private set; }
 
     public bool NoRecognition => !TextRecognition.Available;
 
@@ -95,6 +95,7 @@ public sealed class DeskIndexModel(DeskDocuments desk, ParkedDocuments parked, I
     private void Load()
     {
         Waiting = desk.Waiting(Who, Batch);
+        Ready = Waiting.Count(d => d.State == Readiness.Ready);
         Parked = parked.All(Who);
         if (Batch is { } batch)
             BatchName = desk.BatchName(batch);
