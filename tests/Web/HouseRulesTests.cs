@@ -118,6 +118,16 @@ public partial class HouseRulesTests
                 .Order(StringComparer.Ordinal)
         );
 
+    /// <summary>What a part of a page is given has a name, and says what its members are.</summary>
+    [Fact]
+    public void Models_of_views_have_names() =>
+        Assert.Empty(
+            Directory
+                .EnumerateFiles(Path.Combine(SourceTree.Root, "src", "Web", "Pages"), "*.cshtml", SearchOption.AllDirectories)
+                .Where(f => File.ReadLines(f).Any(l => l.StartsWith("@model (", StringComparison.Ordinal)))
+                .Select(Path.GetFileName)
+        );
+
     /// <summary>A row is read by the names of its columns, so that a column can be added in the middle of a statement.</summary>
     [Fact]
     public void Rows_are_read_by_name() =>

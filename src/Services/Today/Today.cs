@@ -1,4 +1,3 @@
-using System.Globalization;
 using ClearLexicon.Core.Vocabularies;
 using ClearLexicon.Services.Desk;
 using ClearLexicon.Services.Migration;
@@ -211,24 +210,28 @@ public sealed class TodayWork(Database database, Designs designs, ReaderWatch wa
             yield return new($"{name}: {Counted.Of(refused, "file")} refused", why, at, $"/Desk?batch={batch}");
     }
 
-    // Where what a line is about is found, for whoever may go there, and whether its page can undo just that.
+    // What a line is about by its name, where it is found for whoever may go there, and whether its page can undo just that.
     private static DoneLately Lately(SqliteConnection c, LedgerEntry line, bool steward)
     {
-        if (line.Subject is not { } subject || subject.Kind != SubjectKind.Document && !steward)
-            return new(line, line.Object, null, null);
+        var subject = line.Subject ?? new LedgerSubject(SubjectKind.Records, line.Object);
+        var number = subject.Number ?? 0;
         var (name, address) = subject.Kind switch
         {
-            SubjectKind.Document => DocumentStore.Find(c, subject.Number ?? 0) is { } document
-                ? (document.Name ?? document.SourceName, $"/{(document.Filed ? "Repository" : "Desk")}/Document/{subject.Id}")
-                : (line.Object, (string?)null),
+            SubjectKind.Document => DocumentStore.Find(c, number) is { } document
+                ? (document.Name ?? document.SourceName, $"/{(document.Filed ? "Repository" : "Desk")}/Document/{number}")
+                : default,
+            SubjectKind.Batch => (BatchStore.NameOf(c, number), $"/Desk?batch={number}"),
             SubjectKind.Type => (DesignStore.Find(c, subject.Id)?.Draft.Name, $"/Design/Type/{subject.Id}"),
             SubjectKind.Vocabulary => (VocabularyStore.Find(c, subject.Id)?.Name, $"/Design/Vocabulary/{subject.Id}"),
             SubjectKind.Reader => (ReaderStore.Find(c, subject.Id)?.Name, $"/Readers/Reader/{subject.Id}"),
-            SubjectKind.Inventory => (InventoryStore.Find(c, subject.Number ?? 0)?.Name, $"/Migration/Inventory/{subject.Id}"),
-            _ => (line.Object, null),
+            SubjectKind.Pile => (PileStore.Find(c, number)?.Name, $"/Readers/Pile/{number}"),
+            SubjectKind.Inventory => (InventoryStore.Find(c, number)?.Name, $"/Migration/Inventory/{number}"),
+            _ => default((string? Name, string? Address)),
         };
-        if (name is null || address is null)
+        if (string.IsNullOrEmpty(name))
             return new(line, line.Object, null, null);
+        if (!steward && subject.Kind is not (SubjectKind.Document or SubjectKind.Batch))
+            return new(line, name, null, null);
         var undoes = line.Event == LedgerEvent.Undoable && LedgerStore.LastAbout(c, subject)?.Seq == line.Seq;
         return new(line, name, address, undoes ? $"{address}?handler=Undo" : null);
     }

@@ -109,14 +109,16 @@ public sealed partial class TypeModel(Designs designs, Drafts drafts, NewFields 
         {
             case "inherited":
                 return Whole.Find(key) is { From: not null } taken
-                    ? Partial("_InheritedForm", (this, taken, Whole.OrdinalOf(key)))
+                    ? Partial("_InheritedForm", new InheritedPart(this, taken, Whole.OrdinalOf(key)))
                     : NotFound();
             case "rule":
                 var rule = rows.Rules.FirstOrDefault(r => r.Id == key);
-                return rule is null && key is not null ? NotFound() : Partial("_RuleForm", (this, of, table, rule));
+                return rule is null && key is not null ? NotFound() : Partial("_RuleForm", new RulePart(this, of, table, rule));
             default:
                 var field = rows.Find(key);
-                return field is null && key is not null ? NotFound() : Partial("_FieldForm", (this, of, table, field, of.OrdinalOf(key)));
+                return field is null && key is not null
+                    ? NotFound()
+                    : Partial("_FieldForm", new FieldPart(this, of, table, field, of.OrdinalOf(key)));
         }
     }
 

@@ -51,7 +51,7 @@ public sealed class VocabularyModel(Designs designs, Vocabularies vocabularies) 
         var loaded = Load(key, null, null);
         return loaded is NotFoundResult || Index.OfId(of) is not (>= 0 and var at)
             ? NotFound()
-            : Partial("_Branch", (this, Index.Narrower(at).ToArray(), (IReadOnlyList<int>)[at]));
+            : Partial("_Branch", new BranchPart(this, Index.Narrower(at).ToArray(), [at]));
     }
 
     public IActionResult OnPostAdd(string key, string? term)

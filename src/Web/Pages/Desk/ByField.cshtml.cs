@@ -38,7 +38,7 @@ public sealed class DeskByFieldModel(DeskDocuments desk, Designs designs) : Plac
             Response.Headers["X-Not-Kept"] = "yes";
         if (ByScript)
             return desk.ValueOf(id, field, Who) is { } value
-                ? Partial("Desk/_FieldValue", (type, field, value, Problem, Problem is null ? null : Sent("text"), true))
+                ? Partial("Desk/_FieldValue", new FieldValuePart(type, field, value, Problem, Problem is null ? null : Sent("text"), true))
                 : Content("");
         Load(type, field);
         return Page();

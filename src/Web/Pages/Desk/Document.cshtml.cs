@@ -184,7 +184,7 @@ public sealed class DeskDocumentModel(
 
     /// <summary>Rows of a reference table that what is typed could mean.</summary>
     public IActionResult OnGetRows(long id, string field, string? text) =>
-        lookUps.Rows(id, field, text ?? "", Who) is { } hits ? Partial("Desk/_Rows", (id, field, hits)) : new EmptyResult();
+        lookUps.Rows(id, field, text ?? "", Who) is { } hits ? Partial("Desk/_Rows", new RowsPart(id, field, hits)) : new EmptyResult();
 
     /// <summary>Takes a row: this field and the others that it fills.</summary>
     public IActionResult OnPostRow(long id, string field)
@@ -197,13 +197,13 @@ public sealed class DeskDocumentModel(
     /// <summary>Filed documents with the same value.</summary>
     public IActionResult OnGetSame(long id, string field, string? text) =>
         Loaded(id)
-            ? Partial("Desk/_Beside", (this, field, text ?? "", lookUps.Same(id, field, text ?? "", Who, Rights), (FiledBeside?)null))
+            ? Partial("Desk/_Beside", new BesidePart(this, field, text ?? "", lookUps.Same(id, field, text ?? "", Who, Rights), null))
             : NotFound();
 
     /// <summary>One of them beside this one.</summary>
     public IActionResult OnGetBeside(long id, string field, string? text, long other) =>
         Loaded(id) && lookUps.Beside(other, Rights) is { } beside
-            ? Partial("Desk/_Beside", (this, field, text ?? "", new List<FiledBeside>(), (FiledBeside?)beside))
+            ? Partial("Desk/_Beside", new BesidePart(this, field, text ?? "", new List<FiledBeside>(), beside))
             : NotFound();
 
     /// <summary>Takes over what it holds for fields that are empty here.</summary>

@@ -71,7 +71,7 @@ public sealed class RepositoryIndexModel(
             return Page();
         }
         Ask();
-        return Partial("_Facets", (this, facets.Of(Asked, Queried["over"].Text)));
+        return Partial("_Facets", new FacetsPart(this, facets.Of(Asked, Queried["over"].Text)));
     }
 
     /// <summary>All that was found, as CSV: sent as it is read, so that a million rows take no more memory than one.</summary>
