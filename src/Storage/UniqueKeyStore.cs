@@ -60,8 +60,8 @@ public static class UniqueKeyStore
     /// <summary>Which of many unique combinations documents have, and the one that has it; null where several do.</summary>
     public static Dictionary<string, long?> Owners(SqliteConnection c, string typeCode, string ruleId, IEnumerable<string?> keys) =>
         c.Query(
-                "SELECT key, iif(count(*) = 1, max(document_id), NULL) AS owner FROM unique_keys WHERE type_code = $type AND rule_id = $rule "
-                    + "AND key IN (SELECT value FROM json_each($keys)) GROUP BY key",
+                "SELECT key, iif(count(*) = 1, max(document_id), NULL) AS owner FROM unique_keys WHERE type_code = $type "
+                    + "AND rule_id = $rule AND key IN (SELECT value FROM json_each($keys)) GROUP BY key",
                 r => (Key: r.Text("key"), Owner: r.LongOrNone("owner")),
                 ("$type", typeCode),
                 ("$rule", ruleId),

@@ -58,7 +58,14 @@ public sealed class Arrivals(Database database, DataFolder folder, WaysIn ways, 
             if (!File.Exists(folder.Absolute(file.Stored)))
                 return "The file was not kept, because it could not be read at all; add it again.";
             BatchStore.Retry(c, fileId);
-            LedgerStore.Append(c, clock.GetUtcNow(), who, "tried a refused file again", new LedgerSubject(SubjectKind.File, file.Id));
+            LedgerStore.Append(
+                c,
+                clock.GetUtcNow(),
+                who,
+                "tried a refused file again",
+                new LedgerSubject(SubjectKind.File, file.Id),
+                file.Name
+            );
             return Result.Done;
         });
         if (result.Ok)

@@ -109,7 +109,7 @@ public sealed class Stacks(
                     who,
                     "separated a batch",
                     new LedgerSubject(SubjectKind.Batch, view.Batch.Id),
-                    $"{made.Count} documents"
+                    $"{view.Batch.Name}: {Counted.Of(made.Count, "document")}"
                 );
                 return Result.Done;
             });
@@ -140,7 +140,7 @@ public sealed class Stacks(
                     who,
                     "gave a batch up",
                     new LedgerSubject(SubjectKind.Batch, batch.Id),
-                    $"{onDesk.Count} documents"
+                    $"{batch.Name}: {Counted.Of(onDesk.Count, "document")}"
                 );
                 return Result.Done;
             });
