@@ -54,14 +54,17 @@ public sealed partial class Screen(ChromeDriver driver, string address)
         }
     }
 
-    /// <summary>An element that goes away between being found and being asked is reported by the driver as an error of its own.</summary>
+    // What the driver says of an element that goes away between being found and being asked, and of a page that does so meanwhile.
+    private static readonly string[] Gone = ["does not belong to the document", "aborted by navigation"];
+
+    /// <summary>Such an error is of its own kind, or of that of something else, and is known by its words.</summary>
     private static bool Whole(Func<bool> holds)
     {
         try
         {
             return holds();
         }
-        catch (WebDriverException gone) when (gone.Message.Contains("does not belong to the document", StringComparison.Ordinal))
+        catch (WebDriverException gone) when (Gone.Any(g => gone.Message.Contains(g, StringComparison.Ordinal)))
         {
             return false;
         }
