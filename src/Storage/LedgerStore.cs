@@ -47,7 +47,8 @@ public sealed record LedgerVerdict(long Seq, string Hash, long? FirstBroken, boo
 /// <summary>The append-only ledger. Each line's hash covers the line before, so a changed or missing line shows.</summary>
 public static class LedgerStore
 {
-    private const string Columns = "SELECT seq, at, who, action, object, detail, hash, subject_kind, subject_id, event FROM ledger";
+    private const string Signed = "seq, at, who, action, object, detail, hash";
+    private const string Columns = $"SELECT {Signed}, subject_kind, subject_id, event FROM ledger";
 
     /// <summary>Appends a line.</summary>
     /// <param name="c">A connection that writes.</param>
@@ -135,7 +136,7 @@ public static class LedgerStore
     public static LedgerVerdict Verify(SqliteConnection c, LedgerVerdict? known = null)
     {
         var (at, previous) = known is { Sound: true } ? (known.Seq, known.Hash) : (0L, "");
-        var lines = c.Stream(Columns + " WHERE seq > $at ORDER BY seq", Map, [("$at", at)]);
+        var lines = c.Stream($"SELECT {Signed} FROM ledger WHERE seq > $at ORDER BY seq", MapSigned, [("$at", at)]);
         foreach (var e in lines)
         {
             if (e.Seq != at + 1 || e.Hash != Hash(previous, e.Seq, e.At, e.Who, e.Action, e.Object, e.Detail))
@@ -150,8 +151,11 @@ public static class LedgerStore
         return new LedgerVerdict(at, previous, null, !(signed.Good && signed.Seq == at && signed.Hash == previous));
     }
 
+    private static LedgerEntry MapSigned(Row r) =>
+        new(r.Long("seq"), r.Text("at"), r.Text("who"), r.Text("action"), r.Text("object"), r.Text("detail"), r.Text("hash"));
+
     private static LedgerEntry Map(Row r) =>
-        new(r.Long("seq"), r.Text("at"), r.Text("who"), r.Text("action"), r.Text("object"), r.Text("detail"), r.Text("hash"))
+        MapSigned(r) with
         {
             Subject = r.TextOrNone("subject_id") is { } id ? new LedgerSubject(r.Code<SubjectKind>("subject_kind"), id) : null,
             Event = r.IsNull("event") ? null : r.Code<LedgerEvent>("event"),

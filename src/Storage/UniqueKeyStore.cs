@@ -45,18 +45,6 @@ public static class UniqueKeyStore
             ("$most", most)
         );
 
-    /// <summary>Which of many unique combinations some document has.</summary>
-    public static HashSet<string> Taken(SqliteConnection c, string typeCode, string ruleId, IEnumerable<string?> keys) =>
-        c.Query(
-                "SELECT DISTINCT key FROM unique_keys WHERE type_code = $type AND rule_id = $rule AND key IN (SELECT value "
-                    + "FROM json_each($keys))",
-                r => r.Text("key"),
-                ("$type", typeCode),
-                ("$rule", ruleId),
-                ("$keys", Sql.ToJson(keys.OfType<string>()))
-            )
-            .ToHashSet(StringComparer.Ordinal);
-
     /// <summary>Which of many unique combinations documents have, and the one that has it; null where several do.</summary>
     public static Dictionary<string, long?> Owners(SqliteConnection c, string typeCode, string ruleId, IEnumerable<string?> keys) =>
         c.Query(

@@ -33,31 +33,11 @@ public sealed class RecordJudgeTests : IDisposable
     public void Together_is_as_alone(Collision collision, CounterScope? scope)
     {
         Piece[] counted = scope is { } s ? [new(PieceKind.Counter) { Digits = 3, Scope = s }, Piece.Literal("-")] : [];
-        Assert.Null(_house.Drafts.Create("Slip", "me").Problem);
-        Assert.Null(
-            _house
-                .Drafts.Change(
-                    "slip",
-                    "test",
-                    "me",
-                    t =>
-                        t with
-                        {
-                            Fields = Fields,
-                            Rules =
-                            [
-                                Once("r1", "number"),
-                                Once("r2", "vessel,day") with
-                                {
-                                    When = Condition.When("number", Operator.BeginsWith, "A"),
-                                },
-                            ],
-                            Convention = new Convention([Piece.Of("vessel")], [.. counted, Piece.Of("number")]) { Collision = collision },
-                        }
-                )
-                .Problem
+        Publish(
+            Fields,
+            [Once("r1", "number"), Once("r2", "vessel,day") with { When = Condition.When("number", Operator.BeginsWith, "A") }],
+            new Convention([Piece.Of("vessel")], [.. counted, Piece.Of("number")]) { Collision = collision }
         );
-        Assert.Null(_house.Drafts.Publish("slip", "me").Problem);
         for (var i = 0; i < 12; i++)
         {
             // The folder is spelled as its first document has it.
@@ -141,42 +121,14 @@ public sealed class RecordJudgeTests : IDisposable
     public void A_whole_desk_is_judged_as_each_of_its_documents_alone(Collision collision, bool bySurroundings)
     {
         Piece[] before = bySurroundings ? [Piece.Of(SystemValue.NumberInBatch), Piece.Literal(" of "), Piece.Of(SystemValue.Pages)] : [];
-        Assert.Null(_house.Drafts.Create("Slip", "me").Problem);
-        Assert.Null(
-            _house
-                .Drafts.Change(
-                    "slip",
-                    "test",
-                    "me",
-                    t =>
-                        t with
-                        {
-                            Fields =
-                            [
-                                Fields[0],
-                                Fields[1] with
-                                {
-                                    DefaultFrom = bySurroundings ? DefaultSource.Batch : DefaultSource.Constant,
-                                },
-                                Fields[2] with
-                                {
-                                    DefaultFrom = bySurroundings ? DefaultSource.Previous : DefaultSource.Constant,
-                                },
-                            ],
-                            Rules =
-                            [
-                                Once("r1", "number,vessel"),
-                                Once("r2", "day") with
-                                {
-                                    When = Condition.When("vessel", Operator.Is, "Avocet"),
-                                },
-                            ],
-                            Convention = new Convention([Piece.Of("vessel")], [.. before, Piece.Of("number")]) { Collision = collision },
-                        }
-                )
-                .Problem
+        var (byBatch, byPrevious) = bySurroundings
+            ? (DefaultSource.Batch, DefaultSource.Previous)
+            : (DefaultSource.Constant, DefaultSource.Constant);
+        Publish(
+            [Fields[0], Fields[1] with { DefaultFrom = byBatch }, Fields[2] with { DefaultFrom = byPrevious }],
+            [Once("r1", "number,vessel"), Once("r2", "day") with { When = Condition.When("vessel", Operator.Is, "Avocet") }],
+            new Convention([Piece.Of("vessel")], [.. before, Piece.Of("number")]) { Collision = collision }
         );
-        Assert.Null(_house.Drafts.Publish("slip", "me").Problem);
         var type = _house.Designs.Published["slip"].Type;
         var random = new Random(5);
         var ids = _house.Database.Write(c =>
@@ -234,6 +186,15 @@ public sealed class RecordJudgeTests : IDisposable
         }
         Assert.Contains(together, d => d.Judged?.Problems.Any(p => p.Rule == "r1") == true);
         Assert.Contains(together, d => d.Judged?.Problems.Any(p => p.Rule == "r2") == true);
+    }
+
+    private void Publish(Field[] fields, Rule[] rules, Convention convention)
+    {
+        Assert.Null(_house.Drafts.Create("Slip", "me").Problem);
+        Assert.Null(
+            _house.Drafts.Change("slip", "test", "me", t => t with { Fields = fields, Rules = rules, Convention = convention }).Problem
+        );
+        Assert.Null(_house.Drafts.Publish("slip", "me").Problem);
     }
 
     private string Brought()

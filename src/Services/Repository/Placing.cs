@@ -72,14 +72,23 @@ public static class Placing
                 Pages = n.Pages,
                 Original = n.Original,
             };
-        return now with
+        return OnDesk(
+            document,
+            now,
+            DocumentStore.PageCount(c, document.Id),
+            document.BatchId is { } batch ? (BatchStore.NameOf(c, batch), DocumentStore.NumberInBatch(c, batch, document.Id)) : null
+        );
+    }
+
+    /// <summary>What surrounds a document that has not been named, of which pages and batch have been asked for.</summary>
+    internal static CheckContext OnDesk(StoredDocument document, CheckContext now, int pages, (string Name, int Number)? batch) =>
+        now with
         {
             Original = document.LegacyPath ?? document.SourceName,
-            Pages = DocumentStore.PageCount(c, document.Id),
-            Batch = document.BatchId is { } batch ? BatchStore.NameOf(c, batch) : now.Batch,
-            NumberInBatch = document.BatchId is { } b ? DocumentStore.NumberInBatch(c, b, document.Id) : 0,
+            Pages = pages,
+            Batch = batch?.Name ?? now.Batch,
+            NumberInBatch = batch?.Number ?? 0,
         };
-    }
 
     /// <summary>All places and numbers that are taken, for naming many records at once.</summary>
     /// <param name="c">An open connection.</param>

@@ -79,18 +79,7 @@ public static class RecordJudge
             record.Problems.Clear();
             type.CollectProblems(record.Values, now, record.Problems);
         }
-        var keys = new string?[records.Count];
-        foreach (var unique in type.Uniques)
-        {
-            for (var i = 0; i < keys.Length; i++)
-                keys[i] = unique.Applies(records[i].Values, now) ? unique.KeyOf(records[i].Values) : null;
-            var taken = UniqueKeyStore.Taken(c, type.Type.Code, unique.Rule.Id, keys);
-            if (taken.Count == 0)
-                continue;
-            for (var i = 0; i < keys.Length; i++)
-                if (keys[i] is { } key && taken.Contains(key) && Other(c, type, unique, key, 0, now) is { } other)
-                    records[i].Problems.Add(Unique.Found(unique.Rule, type.Type, other.Name, other.Id));
-        }
+        CollectTwins(c, type, [.. records.Select(r => (0L, r.Values, now, r.Problems))]);
         Placing.FindAll(c, type.Convention, records, now, folders);
     }
 
@@ -111,23 +100,31 @@ public static class RecordJudge
     {
         var judged = desk.Select(d => type.Judge(Texts(type, d.Document.Record), d.Now)).ToArray();
         var problems = judged.Select(j => j.Problems.ToList()).ToArray();
-        var keys = new string?[judged.Length];
-        foreach (var unique in type.Uniques)
-        {
-            for (var i = 0; i < keys.Length; i++)
-                keys[i] = unique.Applies(judged[i].Values, desk[i].Now) ? unique.KeyOf(judged[i].Values) : null;
-            var owners = UniqueKeyStore.Owners(c, type.Type.Code, unique.Rule.Id, keys);
-            for (var i = 0; i < keys.Length; i++)
-                if (
-                    keys[i] is { } key
-                    && owners.TryGetValue(key, out var owner)
-                    && owner != desk[i].Document.Id
-                    && Other(c, type, unique, key, desk[i].Document.Id, desk[i].Now) is { } other
-                )
-                    problems[i].Add(Unique.Found(unique.Rule, type.Type, other.Name, other.Id));
-        }
+        CollectTwins(c, type, [.. judged.Select((j, i) => (desk[i].Document.Id, j.Values, j.Now, problems[i]))]);
         var places = Placing.FindOnDesk(c, type.Convention, judged, [.. desk.Select(d => d.Document)], folders);
         return [.. judged.Select((j, i) => j with { Problems = problems[i], Placement = places[i] })];
+    }
+
+    // Which of many have a combination that another document has: asked once a rule, and once more for those of which it may be so.
+    private static void CollectTwins(
+        SqliteConnection c,
+        CompiledType type,
+        (long Document, FieldValue[] Values, CheckContext Now, List<Problem> Problems)[] records
+    )
+    {
+        foreach (var unique in type.Uniques)
+        {
+            var keys = Array.ConvertAll(records, r => unique.Applies(r.Values, r.Now) ? unique.KeyOf(r.Values) : null);
+            var owners = UniqueKeyStore.Owners(c, type.Type.Code, unique.Rule.Id, keys);
+            foreach (var (record, key) in records.Zip(keys))
+                if (
+                    key is not null
+                    && owners.TryGetValue(key, out var owner)
+                    && owner != record.Document
+                    && Other(c, type, unique, key, record.Document, record.Now) is { } other
+                )
+                    record.Problems.Add(Unique.Found(unique.Rule, type.Type, other.Name, other.Id));
+        }
     }
 
     /// <summary>

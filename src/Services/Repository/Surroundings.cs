@@ -68,13 +68,12 @@ internal sealed class Surroundings(SqliteConnection c, Designs designs, string w
     private CheckContext AmongMany(StoredDocument document, CheckContext now)
     {
         _pages ??= DocumentStore.PageCountsOnDesk(c);
-        return now with
-        {
-            Original = document.LegacyPath ?? document.SourceName,
-            Pages = _pages.GetValueOrDefault(document.Id),
-            Batch = document.BatchId is { } batch ? NameOf(batch) : now.Batch,
-            NumberInBatch = document.BatchId is { } of ? NumbersIn(of).GetValueOrDefault(document.Id) : 0,
-        };
+        return Placing.OnDesk(
+            document,
+            now,
+            _pages.GetValueOrDefault(document.Id),
+            document.BatchId is { } batch ? (NameOf(batch), NumbersIn(batch).GetValueOrDefault(document.Id)) : null
+        );
     }
 
     private string NameOf(long batch)
