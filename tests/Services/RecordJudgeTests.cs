@@ -32,11 +32,10 @@ public sealed class RecordJudgeTests : IDisposable
     [InlineData(Collision.Number, CounterScope.Folder)]
     public void Together_is_as_alone(Collision collision, CounterScope? scope)
     {
-        Piece[] counted = scope is { } s ? [new(PieceKind.Counter) { Digits = 3, Scope = s }, Piece.Literal("-")] : [];
         Publish(
             Fields,
             [Once("r1", "number"), Once("r2", "vessel,day") with { When = Condition.When("number", Operator.BeginsWith, "A") }],
-            new Convention([Piece.Of("vessel")], [.. counted, Piece.Of("number")]) { Collision = collision }
+            new Convention([Piece.Of("vessel")], [.. Counted(scope), Piece.Of("number")]) { Collision = collision }
         );
         for (var i = 0; i < 12; i++)
         {
@@ -115,10 +114,12 @@ public sealed class RecordJudgeTests : IDisposable
     }
 
     [Theory]
-    [InlineData(Collision.Number, false)]
-    [InlineData(Collision.Refuse, true)]
-    [InlineData(Collision.Version, true)]
-    public void A_whole_desk_is_judged_as_each_of_its_documents_alone(Collision collision, bool bySurroundings)
+    [InlineData(Collision.Number, false, null)]
+    [InlineData(Collision.Refuse, true, null)]
+    [InlineData(Collision.Version, true, null)]
+    [InlineData(Collision.Number, false, CounterScope.Everywhere)]
+    [InlineData(Collision.Number, false, CounterScope.Folder)]
+    public void A_whole_desk_is_judged_as_each_of_its_documents_alone(Collision collision, bool bySurroundings, CounterScope? scope)
     {
         Piece[] before = bySurroundings ? [Piece.Of(SystemValue.NumberInBatch), Piece.Literal(" of "), Piece.Of(SystemValue.Pages)] : [];
         var (byBatch, byPrevious) = bySurroundings
@@ -127,7 +128,7 @@ public sealed class RecordJudgeTests : IDisposable
         Publish(
             [Fields[0], Fields[1] with { DefaultFrom = byBatch }, Fields[2] with { DefaultFrom = byPrevious }],
             [Once("r1", "number,vessel"), Once("r2", "day") with { When = Condition.When("vessel", Operator.Is, "Avocet") }],
-            new Convention([Piece.Of("vessel")], [.. before, Piece.Of("number")]) { Collision = collision }
+            new Convention([Piece.Of("vessel")], [.. before, .. Counted(scope), Piece.Of("number")]) { Collision = collision }
         );
         var type = _house.Designs.Published["slip"].Type;
         var random = new Random(5);
@@ -187,6 +188,9 @@ public sealed class RecordJudgeTests : IDisposable
         Assert.Contains(together, d => d.Judged?.Problems.Any(p => p.Rule == "r1") == true);
         Assert.Contains(together, d => d.Judged?.Problems.Any(p => p.Rule == "r2") == true);
     }
+
+    private static Piece[] Counted(CounterScope? scope) =>
+        scope is { } s ? [new(PieceKind.Counter) { Digits = 3, Scope = s }, Piece.Literal("-")] : [];
 
     private void Publish(Field[] fields, Rule[] rules, Convention convention)
     {

@@ -1,6 +1,5 @@
 using System.Globalization;
 using ClearLexicon.Core.Conventions;
-using ClearLexicon.Core.Designs;
 using ClearLexicon.Core.Fields;
 using ClearLexicon.Core.Migration;
 using ClearLexicon.Core.Rules;
@@ -117,80 +116,42 @@ public static class Placing
     /// <summary>The places that records would get, each as if it were the only one; what is taken is asked once for all of them.</summary>
     /// <param name="c">An open connection.</param>
     /// <param name="convention">The convention.</param>
-    /// <param name="records">The records, with their values; their places are written.</param>
-    /// <param name="now">What surrounds them.</param>
+    /// <param name="records">The records: their values, what surrounds them, their places as the convention alone has them, and whose they are.
+    /// None is filed.</param>
     /// <param name="folders">Folders that have been asked for.</param>
-    public static void FindAll(
+    internal static Placement[] FindAll(
         SqliteConnection c,
         CompiledConvention convention,
-        IReadOnlyList<JudgedRecord> records,
-        CheckContext now,
+        (FieldValue[] Values, CheckContext Now, Placement Rendered, Placed Of)[] records,
         SpelledFolders folders
     )
     {
         var numbers = new Dictionary<string, int>(StringComparer.Ordinal);
-        var keys = new string?[records.Count];
+        var (places, keys) = (Array.ConvertAll(records, r => r.Rendered), new string?[records.Length]);
         for (var i = 0; i < keys.Length; i++)
         {
-            var record = records[i];
-            record.Placement = convention.Render(record.Values, now);
-            if (record.Placement.Problem is null && convention.AlwaysCounts)
+            var (values, now, _, of) = records[i];
+            if (places[i].Problem is null && of.Number > 0)
             {
-                var counter = convention.CounterKey(record.Values, now);
+                places[i] = Find(c, convention, values, now, of).At;
+                continue;
+            }
+            if (places[i].Problem is null && convention.AlwaysCounts)
+            {
+                var counter = convention.CounterKey(values, now);
                 if (!numbers.TryGetValue(counter, out var last))
                     numbers[counter] = last = CounterStore.Last(c, counter);
-                record.Placement = convention.Render(record.Values, now, last + 1);
+                places[i] = convention.Render(values, now, last + 1);
             }
-            if (record.Placement.Problem is not null)
-                continue;
-            record.Placement = record.Placement with { Folder = folders.Of(c, record.Placement.Folder) };
-            keys[i] = Database.PlaceKey(record.Placement.Folder, record.Placement.Name + CompiledConvention.Extension);
-        }
-        var taken = RepositoryStore.TakenPlaces(c, keys);
-        if (taken.Count == 0)
-            return;
-        for (var i = 0; i < keys.Length; i++)
-            if (keys[i] is { } key && taken.Contains(key))
-                records[i].Placement = Find(c, convention, records[i].Values, now, Placed.Anew).At;
-    }
-
-    /// <summary>The places that documents of the desk would get, each as if it were the only one; what is taken is asked once.</summary>
-    /// <param name="c">An open connection.</param>
-    /// <param name="convention">The convention.</param>
-    /// <param name="judged">What the engine says of them, their surroundings among it.</param>
-    /// <param name="desk">The documents.</param>
-    /// <param name="folders">Folders that have been asked for.</param>
-    internal static Placement[] FindOnDesk(
-        SqliteConnection c,
-        CompiledConvention convention,
-        Judgement[] judged,
-        StoredDocument[] desk,
-        SpelledFolders folders
-    )
-    {
-        var (places, keys) = (new Placement[judged.Length], new string?[judged.Length]);
-        for (var i = 0; i < places.Length; i++)
-        {
-            places[i] = judged[i].Placement;
-            if (places[i].Problem is not null || convention.AlwaysCounts || desk[i].Number > 0)
-                continue;
-            places[i] = convention.Render(judged[i].Values, judged[i].Now, 1);
             if (places[i].Problem is not null)
                 continue;
             places[i] = places[i] with { Folder = folders.Of(c, places[i].Folder) };
             keys[i] = Database.PlaceKey(places[i].Folder, places[i].Name + CompiledConvention.Extension);
         }
         var taken = RepositoryStore.TakenPlaces(c, keys);
-        for (var i = 0; i < places.Length; i++)
-            // One that is taken, or that needs a number, is found alone.
-            if (judged[i].Placement.Problem is null && (keys[i] is { } key ? taken.Contains(key) : places[i].Problem is null))
-                places[i] = Find(
-                    c,
-                    convention,
-                    judged[i].Values,
-                    judged[i].Now,
-                    new Placed(desk[i].Id, CompiledConvention.Extension, desk[i].Number)
-                ).At;
+        for (var i = 0; taken.Count > 0 && i < keys.Length; i++)
+            if (keys[i] is { } key && taken.Contains(key))
+                places[i] = Find(c, convention, records[i].Values, records[i].Now, records[i].Of).At;
         return places;
     }
 

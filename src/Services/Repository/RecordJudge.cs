@@ -80,7 +80,14 @@ public static class RecordJudge
             type.CollectProblems(record.Values, now, record.Problems);
         }
         CollectTwins(c, type, [.. records.Select(r => (0L, r.Values, now, r.Problems))]);
-        Placing.FindAll(c, type.Convention, records, now, folders);
+        var places = Placing.FindAll(
+            c,
+            type.Convention,
+            [.. records.Select(r => (r.Values, now, type.Convention.Render(r.Values, now), Placed.Anew))],
+            folders
+        );
+        for (var i = 0; i < places.Length; i++)
+            records[i].Placement = places[i];
     }
 
     /// <summary>
@@ -101,7 +108,12 @@ public static class RecordJudge
         var judged = desk.Select(d => type.Judge(Texts(type, d.Document.Record), d.Now)).ToArray();
         var problems = judged.Select(j => j.Problems.ToList()).ToArray();
         CollectTwins(c, type, [.. judged.Select((j, i) => (desk[i].Document.Id, j.Values, j.Now, problems[i]))]);
-        var places = Placing.FindOnDesk(c, type.Convention, judged, [.. desk.Select(d => d.Document)], folders);
+        var places = Placing.FindAll(
+            c,
+            type.Convention,
+            [.. judged.Select((j, i) => (j.Values, j.Now, j.Placement, new Placed(desk[i].Document.Id, Number: desk[i].Document.Number)))],
+            folders
+        );
         return [.. judged.Select((j, i) => j with { Problems = problems[i], Placement = places[i] })];
     }
 
