@@ -39,7 +39,7 @@ public class DeskWalk(HarbourFixture harbour)
         var early = pages.Values.First(p => p.Truth.TryGetValue("sailed", out var s) && string.CompareOrdinal(s, p.Truth["arrived"]) < 0);
         // Another test may have brought a copy of the page: it is this one that is followed.
         var id = harbour.Get<DeskDocuments>().Waiting("Maren Holt").First(d => d.Document.SourceName == early.FileName).Document.Id;
-        _screen.Click(Came(early.FileName));
+        _screen.Follow(Came(early.FileName), "/Desk/Document/");
         _screen.Reads("#margin", "A vessel cannot sail before it has arrived.");
         Assert.True(_screen.Has("#file-this button:disabled"));
         Assert.Equal("f-arrived", _screen.Script("return document.activeElement.id"));
@@ -154,7 +154,7 @@ public class DeskWalk(HarbourFixture harbour)
             "the files were not read"
         );
 
-        _screen.Click(Came(twin.FileName));
+        _screen.Follow(Came(twin.FileName), "/Desk/Document/");
         _screen.Reads("#margin", "Another document already has this Call number");
         _screen.Reads("#leads", "(2).pdf");
         _screen.Fill("[id^='reason-unique']", "second copy");
@@ -167,7 +167,7 @@ public class DeskWalk(HarbourFixture harbour)
         );
 
         _screen.Go("/Desk");
-        _screen.Click(Came("bulletin.pdf"));
+        _screen.Follow(Came("bulletin.pdf"), "/Desk/Document/");
         _screen.Reads(".empty", "No reader claims this page");
         _screen.Choose("#type", "Vessel Call Record");
         _screen.Click(".empty button");

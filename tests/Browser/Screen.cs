@@ -164,6 +164,22 @@ public sealed partial class Screen(ChromeDriver driver, string address)
         Quiet();
     }
 
+    /// <summary>Follows a link to a page whose address holds a text: a list that is drawn anew under the pointer takes the click with it.</summary>
+    public void Follow(string css, string to)
+    {
+        bool IsThere() => Driver.Url.Contains(to, StringComparison.Ordinal);
+        Until(
+            () =>
+            {
+                if (!IsThere())
+                    Now(css).Click();
+                return IsThere();
+            },
+            $"{css} does not lead to {to}"
+        );
+        Quiet();
+    }
+
     public void Fill(string css, string text) =>
         Until(
             () =>

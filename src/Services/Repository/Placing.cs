@@ -116,8 +116,8 @@ public static class Placing
     /// <summary>The places that records would get, each as if it were the only one; what is taken is asked once for all of them.</summary>
     /// <param name="c">An open connection.</param>
     /// <param name="convention">The convention.</param>
-    /// <param name="records">The records, none of which is filed: their values, what surrounds them, their places as the convention alone has
-    /// them, and whose they are.</param>
+    /// <param name="records">The records, none of which is filed: their values, what surrounds them, their places as the convention alone
+    /// has them, and whose they are.</param>
     /// <param name="folders">Folders that have been asked for.</param>
     internal static Placement[] FindAll(
         SqliteConnection c,
